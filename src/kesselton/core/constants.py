@@ -1,0 +1,27 @@
+"""Constants with unit and source; each is written down here and nowhere else."""
+
+from __future__ import annotations
+
+GAS_CONSTANT_J_PER_MOL_K = 8.314462618
+"""Molar gas constant, exact since the 2019 revision of the SI."""
+MOLAR_MASS_DRY_AIR_KG_PER_MOL = 0.0289654
+"""Dry air with 400 ppm CO2; Picard et al., Metrologia 45 (2008) 149, eq. 4 (from memory)."""
+MOLAR_MASS_WATER_KG_PER_MOL = 0.0180153
+"""Water vapour; IUPAC atomic weights."""
+ZERO_CELSIUS_K = 273.15
+TRIPLE_POINT_K = 273.16
+"""Triple point of water."""
+STANDARD_PRESSURE_PA = 101325.0
+"""Standard atmosphere."""
+METRE_PER_INCH = 0.0254
+"""Exact (international yard, 1959)."""
+METRE_PER_MIL = 25.4e-6
+"""One thousandth of an inch, exact."""
+STANDARD_A4_HZ = 440.0
+"""ISO 16:1975."""
+A4_LOW_HZ, A4_HIGH_HZ = 415.0, 466.0
+"""Span of orchestra pitches the program accepts."""
+AUDIBLE_DECAY_NEPER = 6.907755278982137
+"""ln(1000): a fall of 60 dB in amplitude."""
+MOST_RODS = 24
+"""More rods than any drum in use carries (common practice: 6 to 12)."""

@@ -1,0 +1,59 @@
+"""The errors Kesselton raises on purpose, each worded for the technician."""
+
+from __future__ import annotations
+
+import math
+
+
+class KesseltonError(Exception):
+    """Something could not be done; the message says what, `remedy` says what to do about it."""
+
+    def __init__(self, message: str, remedy: str = "") -> None:
+        super().__init__(message)
+        self.message = message
+        self.remedy = remedy
+
+    def one_line(self) -> str:
+        """Message and remedy on a single line, for the shell."""
+        text = f"{self.message} {self.remedy}" if self.remedy else self.message
+        return " ".join(text.split())
+
+
+class InputError(KesseltonError):
+    """A value given by the user is missing, unreadable or outside what is permitted.
+
+    `path` names the field as the exchange file writes it ("shell.depth_m"), so that a screen can
+    put the message at the field and the shell can print it.
+    """
+
+    def __init__(self, message: str, remedy: str = "", path: str = "") -> None:
+        super().__init__(message, remedy)
+        self.path = path
+
+    def one_line(self) -> str:
+        """Message and remedy on a single line, led by the path of the field."""
+        line = super().one_line()
+        return f"{self.path}: {line}" if self.path else line
+
+
+class ConvergenceError(KesseltonError):
+    """A computation did not reach its tolerance; there is no answer to show."""
+
+
+def check_range(
+    value: float, low: float, high: float, what: str, unit: str = "", path: str = ""
+) -> float:
+    """Return `value` if it is a finite number from `low` to `high`.
+
+    Raises
+    ------
+    InputError
+        Naming the value and the permitted range.
+    """
+    tail = f" {unit}" if unit else ""
+    remedy = f"Permitted: {low:g} to {high:g}{tail}."
+    if isinstance(value, bool) or not isinstance(value, (int, float)) or not math.isfinite(value):
+        raise InputError(f"{what} is {value!r}, which is not a number.", remedy, path)
+    if not low <= value <= high:
+        raise InputError(f"{what} is {value:g}{tail}.", remedy, path)
+    return float(value)

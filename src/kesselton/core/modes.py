@@ -1,0 +1,274 @@
+"""Finding every mode of a drum: complex roots of D(w), counted, never guessed (docs/theory.md 4)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from kesselton.core import constants as const
+from kesselton.core.bessel import FloatArray
+from kesselton.core.errors import ConvergenceError
+from kesselton.core.system import ComplexArray, DrumSystem, IndexArray
+
+STEP_TOLERANCE = 3e-5
+"""Relative size of the last step; convergence is cubic, so the root itself is far better."""
+MOST_STEPS = 14
+REFERENCES = 3
+ATTEMPTS = 4
+POLE_REACH = 1.5
+FILLER_REACH = 3.0
+
+
+@dataclass(frozen=True, eq=False)
+class Roots:
+    """Modes below a limit, by order and frequency.
+
+    Attributes
+    ----------
+    row : (R,) which of the system's orders
+    omega : (R,) complex rad/s; the imaginary part is the decay rate
+    shape : (R, n) complex, scaled so that x^T D' x = -2 w (modal mass 1 kg/m^2); the displacement
+        is the sum of shape times the scaled functions
+    """
+
+    row: IndexArray
+    omega: ComplexArray
+    shape: ComplexArray
+
+    @property
+    def frequency_hz(self) -> FloatArray:
+        """(R,) hertz."""
+        return self.omega.real / (2.0 * np.pi)
+
+    @property
+    def t60_s(self) -> FloatArray:
+        """(R,) seconds to fall by 60 dB."""
+        out: FloatArray = const.AUDIBLE_DECAY_NEPER / self.omega.imag
+        return out
+
+
+@dataclass(frozen=True, eq=False)
+class Pencils:
+    """Linear problems with the outside air frozen at G references: all eigenvalues at once.
+
+    Attributes
+    ----------
+    reference : (orders, G) rad/s
+    omega : (orders, G, J) ascending
+    vectors : (orders, G, n, J)
+    """
+
+    reference: FloatArray
+    omega: FloatArray
+    vectors: FloatArray
+
+
+def solve_pencils(system: DrumSystem, references: FloatArray) -> Pencils:
+    """Solve the linear problems that agree with D(w) at each of `references` (G,) (theory eq. 12).
+
+    Each cavity resonance within reach keeps an unknown of its own; the rest of the cavity and the
+    outside air count with the mass they show at the reference.
+
+    Raises
+    ------
+    ConvergenceError
+        If that mass is not positive definite.
+    """
+    orders, n = len(system.orders), system.size
+    pole_omega, pull = system.cavity_poles(POLE_REACH * float(references[-1]))
+    row = np.repeat(np.arange(orders), len(references))
+    reference = _away_from(np.tile(references, orders), pole_omega[row])
+    value, _ = system.matrices(row, reference.astype(complex))
+    square = reference[:, None] ** 2
+    filler = (FILLER_REACH * float(references[-1])) ** 2  # above everything looked for
+    pole2 = np.where(np.isinf(pole_omega), filler, pole_omega**2)
+    springs = pull[row]
+    weights = square / (square - pole2[row])
+    diagonal = np.arange(n)
+    rest = value.real
+    rest[:, diagonal, diagonal] -= system.stiffness[row]
+    mass = ((springs.transpose(0, 2, 1) * weights[:, None, :]) @ springs - rest) / square[..., None]
+    try:
+        inverse = np.linalg.inv(np.linalg.cholesky(mass))
+    except np.linalg.LinAlgError as error:
+        raise ConvergenceError("The moving mass of this drum is not positive.") from error
+    turned = inverse.transpose(0, 2, 1)
+    stiffness = springs.transpose(0, 2, 1) @ springs
+    stiffness[:, diagonal, diagonal] += system.stiffness[row]
+    extra = pull.shape[1]
+    full = np.zeros((len(row), n + extra, n + extra))
+    full[:, :n, :n] = inverse @ stiffness @ turned
+    full[:, n:, :n] = (springs * np.sqrt(pole2[row])[..., None]) @ turned
+    full[:, :n, n:] = full[:, n:, :n].transpose(0, 2, 1)
+    corner = np.arange(n, n + extra)
+    full[:, corner, corner] = pole2[row]
+    # a resonance at 0 Hz is the plain air spring: it has no motion of its own
+    still = pole2[row] == 0.0
+    full[:, corner, corner] += np.where(still, filler, 0.0)
+    squares, vectors = np.linalg.eigh(full)
+    omega = np.sqrt(np.maximum(squares, 0.0))
+    shape = (orders, len(references))
+    return Pencils(
+        reference.reshape(shape),
+        omega.reshape(*shape, -1),
+        (turned @ vectors[:, :n]).reshape(*shape, n, n + extra),
+    )
+
+
+def starting_points(
+    found: Pencils, highest: FloatArray, still: IndexArray
+) -> tuple[IndexArray, FloatArray, FloatArray]:
+    """Where each root should be: eigenvalue number j meets its own reference frequency.
+
+    Parameters
+    ----------
+    highest : (orders,) rad/s
+    still : (orders,) how many motions at 0 Hz to leave out
+
+    Returns
+    -------
+    row : (R,)
+    omega : (R,) ascending within a row, up to and including the first above `highest`
+    vectors : (R, n)
+    """
+    reference, levels = found.reference, found.omega
+    gap = levels - reference[..., None]
+    count = levels.shape[1]
+    if count == 1:
+        omega, nearest = levels[:, 0], np.zeros(levels[:, 0].shape, dtype=int)
+    else:
+        passed = np.argmax(gap <= 0.0, axis=1)  # first reference above its own eigenvalue
+        passed[np.all(gap > 0.0, axis=1)] = count - 1
+        right = np.maximum(passed, 1)
+        left = right - 1
+        g0 = np.take_along_axis(gap, left[:, None], axis=1)[:, 0]
+        g1 = np.take_along_axis(gap, right[:, None], axis=1)[:, 0]
+        r0, r1 = np.take_along_axis(reference, left, axis=1), np.take_along_axis(
+            reference, right, axis=1
+        )
+        share = g0 / (g0 - g1)
+        omega = r0 + share * (r1 - r0)
+        nearest = np.where(share < 0.5, left, right)
+    below = np.sum(omega < highest[:, None], axis=1)
+    column = np.arange(omega.shape[1])
+    wanted = (column <= below[:, None]) & (column >= still[:, None])
+    row, column = np.nonzero(wanted)
+    vectors = found.vectors[row, nearest[row, column], :, column]
+    return row, omega[row, column], vectors
+
+
+def polish(
+    system: DrumSystem, row: IndexArray, omega: FloatArray, vectors: FloatArray
+) -> Roots:
+    """Follow every start to its complex root by inverse iteration with D' (theory eq. 13).
+
+    Raises
+    ------
+    ConvergenceError
+        If a root does not settle.
+    """
+    w = omega.astype(complex)
+    x = vectors.astype(complex)
+    todo = np.arange(len(w))
+    for _ in range(MOST_STEPS):
+        if np.any(w.real <= 0.0) or np.any(w.real > system.highest_omega):
+            raise ConvergenceError("A search for modes left the range of the model.")
+        value, slope = system.matrices(row[todo], w[todo])
+        push = slope @ x[todo, :, None]
+        y = np.linalg.solve(value, push)
+        down = np.sum(y * (slope @ y), axis=(1, 2))
+        step = np.sum(y * push, axis=(1, 2)) / down
+        w[todo] -= step
+        x[todo] = y[..., 0] * np.sqrt(-2.0 * w[todo] / down)[:, None]
+        todo = todo[np.abs(step) >= STEP_TOLERANCE * np.abs(w[todo])]
+        if len(todo) == 0:
+            break
+    else:
+        stuck = ", ".join(f"{f:.1f} Hz" for f in w[todo].real / (2.0 * np.pi))
+        raise ConvergenceError(
+            f"Modes near {stuck} were not found.",
+            "Change the tension of one head a little and try again.",
+        )
+    order = np.lexsort((w.real, row))
+    return Roots(row[order], w[order], x[order])
+
+
+def count_below(system: DrumSystem, row: IndexArray, omega: FloatArray) -> IndexArray:
+    """Number of undamped modes of order `row` below `omega`, both (F,).
+
+    References
+    ----------
+    W. H. Wittrick, F. W. Williams, Q. J. Mech. Appl. Math. 24 (1971) 263 (from memory).
+    """
+    poles, _ = system.cavity_poles(1.001 * float(omega.max()))
+    omega = _away_from(omega, poles[row])
+    value, _ = system.matrices(row, omega.astype(complex))
+    negative = np.sum(np.linalg.eigvalsh(value.real) < 0.0, axis=1)
+    inside = np.sum((poles[row] > 0.0) & (poles[row] < omega[:, None]), axis=1)
+    out: IndexArray = negative + inside - system.still_motions[row]
+    return out
+
+
+def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES) -> Roots:
+    """All modes below `highest` (orders,) rad/s.
+
+    Parameters
+    ----------
+    references : linear problems per order in the first attempt; a wide span wants more
+
+    Raises
+    ------
+    ConvergenceError
+        If one was not found or their number does not agree with an independent count.
+    """
+    problem = ""
+    for attempt in range(ATTEMPTS):
+        grid = np.linspace(1.0, 0.3, references + 4 * attempt)[::-1] * float(highest.max())
+        try:
+            found = solve_pencils(system, grid)
+            return _checked(system, polish(system, *starting_points(found, highest, system.still_motions)), highest)
+        except ConvergenceError as error:
+            problem = error.message
+    raise ConvergenceError(problem, "Change the tension of one head a little and try again.")
+
+
+def _checked(system: DrumSystem, roots: Roots, highest: FloatArray) -> Roots:
+    """Roots below `highest`, after comparing their number with the count."""
+    row, w, x = roots.row, roots.omega, roots.shape
+    twin = (row[1:] == row[:-1]) & (np.abs(np.diff(w)) < 1e-7 * np.abs(w[1:]))
+    if twin.any():
+        a, b = x[1:][twin], x[:-1][twin]
+        alike = np.abs(np.sum(a.conj() * b, axis=1))
+        if np.any(alike > 0.999 * np.linalg.norm(a, axis=1) * np.linalg.norm(b, axis=1)):
+            raise ConvergenceError("Two searches ended on one mode.")
+    keep = w.real < highest[row]
+    rows, between, kept = [], [], []
+    for r in range(len(highest)):
+        mine = w.real[row == r]
+        number = int(np.sum(mine < highest[r]))
+        if number < len(mine):
+            low = mine[number - 1] if number else 0.5 * mine[number]
+            if 0.5 * (low + mine[number]) < system.highest_omega:
+                rows.append(r)
+                between.append(0.5 * (low + mine[number]))
+                kept.append(number)
+    if rows:
+        counted = count_below(system, np.array(rows), np.array(between))
+        for r, number, expected in zip(rows, kept, counted, strict=True):
+            if number != expected:
+                raise ConvergenceError(
+                    f"Order {system.orders[r]}: {number} modes found where {expected} are counted."
+                )
+    return Roots(row[keep], w[keep], x[keep])
+
+
+def _away_from(omega: FloatArray, poles: FloatArray) -> FloatArray:
+    """`omega` (F,), moved off any cavity resonance in `poles` (F, P) it sits on."""
+    omega = omega.copy()
+    for _ in range(8):
+        close = np.any(np.abs(poles - omega[:, None]) < 1e-4 * omega[:, None], axis=1)
+        if not close.any():
+            return omega
+        omega[close] *= 1.00037
+    raise ConvergenceError("The cavity's resonances lie too densely here.")

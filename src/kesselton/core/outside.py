@@ -1,0 +1,148 @@
+"""The air outside the drum, behind an interface: what solves the heads asks only for a matrix."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib.resources import files
+from typing import Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from kesselton.core.bessel import packing
+from kesselton.core.errors import InputError
+
+ComplexArray = NDArray[np.complex128]
+IndexArray = NDArray[np.intp]
+HEAD, OPENING = "head", "opening"
+CELL, POWERS = 0.5, 10
+
+
+@dataclass(frozen=True, eq=False)
+class AddedMass:
+    """Mass the outside air adds to the ends, in units of air density x radius.
+
+    Real part: mass that moves along; negative imaginary part: radiation. Second axis: the value,
+    and its derivative by ka.
+
+    Attributes
+    ----------
+    own : per end (F, 2, P), packed upper triangle (see `bessel.packing`)
+    cross : (F, 2, n1 n2) from one end to the other, or None where they do not hear each other
+    """
+
+    own: tuple[ComplexArray, ...]
+    cross: ComplexArray | None = None
+
+
+class OutsideAir(Protocol):
+    """Added mass of the outside air on the ends of a drum."""
+
+    ka_max: float
+
+    def added_mass(
+        self,
+        orders: IndexArray,
+        ends: tuple[tuple[str, int], ...],
+        depth_ratio: float,
+        ka: ComplexArray,
+    ) -> AddedMass:
+        """Added mass between all functions of all ends.
+
+        Parameters
+        ----------
+        orders : (F,) nodal diameters m
+        ends : per end (kind, number of functions); kinds "head" and "opening"
+        depth_ratio : shell depth over contact radius
+        ka : (F,), complex, near the real axis
+
+        Raises
+        ------
+        InputError
+            When Re ka leaves what the model covers.
+        """
+        ...
+
+
+class BaffledAir:
+    """Each end in an infinite wall of its own: Rayleigh's integral (theory eqs. 7 and 8).
+
+    Notes
+    -----
+    Two ends do not hear each other, and a thin shell's neighbourhood is taken for a wall: the
+    lowest partial comes out 40 to 60 cents low and its radiation ten times too strong. The
+    uncertainty of a prediction says so.
+
+    References
+    ----------
+    Lord Rayleigh, The Theory of Sound, vol. II, section 278 (from memory).
+    """
+
+    ka_max: float
+
+    def __init__(self) -> None:
+        with files("kesselton.core.data").joinpath("baffle.npz").open("rb") as stream:
+            data = np.load(stream)
+            self.ka_max = float(data["ka_max"])
+            self._tables = {HEAD: data["head"], OPENING: data["aperture"]}
+        self._parts: dict[tuple[str, int], ComplexArray] = {}
+
+    def _coefficients(self, kind: str, count: int) -> ComplexArray:
+        """Polynomials in ka of the packed matrices, cell by cell: (orders, cells, POWERS, P).
+
+        The table holds one Chebyshev series over the whole span; short cells are ten times
+        faster to evaluate and, for an entire function, as exact.
+        """
+        key = (kind, count)
+        if key not in self._parts:
+            table = self._tables[kind]
+            size = int(round((np.sqrt(8 * table.shape[2] + 1) - 1) / 2))
+            if count > size:
+                raise InputError(f"The outside air is tabulated for {size} functions, not {count}.")
+            part = table[:, :, packing(size)[np.triu_indices(count)]]
+            cells = _cell_matrix(self.ka_max, part.shape[1]) @ part
+            self._parts[key] = cells.reshape(len(part), -1, POWERS, part.shape[2])
+        return self._parts[key]
+
+    def added_mass(
+        self,
+        orders: IndexArray,
+        ends: tuple[tuple[str, int], ...],
+        depth_ratio: float,
+        ka: ComplexArray,
+    ) -> AddedMass:
+        """See `OutsideAir.added_mass`; the ends do not hear each other."""
+        del depth_ratio  # a baffle has no depth
+        if np.any(ka.real > self.ka_max) or np.any(ka.real < 0.0):
+            worst = float(ka.real.max())
+            raise InputError(
+                f"The frequency is too high for a drum of this size (ka = {worst:.3g}).",
+                f"Outside air is tabulated for ka from 0 to {self.ka_max:g}.",
+            )
+        cell = np.minimum((ka.real / CELL).astype(int), int(round(self.ka_max / CELL)) - 1)
+        offset = (ka - (cell + 0.5) * CELL)[:, None]
+        features = np.empty((len(ka), 2, POWERS), dtype=complex)
+        features[:, 0] = offset ** np.arange(POWERS)
+        features[:, 1, 0] = 0.0
+        features[:, 1, 1:] = features[:, 0, :-1] * np.arange(1, POWERS)
+        blocks = {end: features @ self._coefficients(*end)[orders, cell] for end in set(ends)}
+        return AddedMass(tuple(blocks[end] for end in ends))
+
+
+@lru_cache(maxsize=4)
+def _cell_matrix(ka_max: float, count: int) -> np.ndarray:
+    """Turns a Chebyshev series over 0..ka_max into powers about the middle of each cell."""
+    angle = (np.arange(POWERS) + 0.5) * (np.pi / POWERS)
+    offset = 0.5 * CELL * np.cos(angle)
+    fit = np.linalg.inv(offset[:, None] ** np.arange(POWERS))
+    middle = (np.arange(int(round(ka_max / CELL))) + 0.5) * CELL
+    turn = np.arccos(np.clip(2.0 * (middle[:, None] + offset) / ka_max - 1.0, -1.0, 1.0))
+    series = np.cos(turn[..., None] * np.arange(count))
+    return (fit @ series).reshape(-1, count)
+
+
+@lru_cache(maxsize=1)
+def baffled_air() -> BaffledAir:
+    """The baffled outside air, its table read once and late."""
+    return BaffledAir()

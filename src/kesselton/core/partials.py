@@ -1,0 +1,257 @@
+"""What a drum does at given tensions: every partial, named, with decay, loudness and certainty."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from kesselton.core import constants as const
+from kesselton.core.bessel import MAX_ORDER, FloatArray
+from kesselton.core.drum import Drum
+from kesselton.core.errors import ConvergenceError, check_range
+from kesselton.core.modes import Roots, solve
+from kesselton.core.outside import OutsideAir, baffled_air
+from kesselton.core.system import OPENING_FUNCTIONS, ComplexArray, DrumSystem, End, basis_size
+
+HIGHEST_HZ = 2000.0
+MOST_CIRCLES = 4
+LEAST_HEAD_ENERGY = 0.08
+"""Share of a mode's energy in the films below which it counts as a resonance of the air."""
+LOWER, UPPER, SINGLE, AIR = "lower", "upper", "single", "air"
+
+
+@dataclass(frozen=True, eq=False)
+class Partials:
+    """Partials of a drum by ascending frequency; every array has shape (P,) unless said.
+
+    Attributes
+    ----------
+    order, rank : nodal diameters m; nodal circles counted from 1
+    branch : "lower" / "upper" of the pair two heads make, "single" for one head alone, "air" for
+        a resonance of the air in the shell
+    frequency_hz, t60_s : hertz; seconds to fall by 60 dB
+    batter_share : share of the moving heads' kinetic energy on the batter side, 0..1
+    radiated_share : share of the loss that leaves as sound, 0..1
+    shape : (P, n) complex, see `modes.Roots`
+    system : the problem they solve
+    row : (P,) row of each in the system
+    """
+
+    order: NDArray[np.intp]
+    rank: NDArray[np.intp]
+    branch: NDArray[np.str_]
+    frequency_hz: FloatArray
+    t60_s: FloatArray
+    batter_share: FloatArray
+    radiated_share: FloatArray
+    shape: ComplexArray
+    system: DrumSystem
+    row: NDArray[np.intp]
+
+    def __len__(self) -> int:
+        return len(self.frequency_hz)
+
+    def find(self, order: int, rank: int, branch: str | None = None) -> int:
+        """Index of a partial, the lowest one if no branch is asked for.
+
+        Raises
+        ------
+        ConvergenceError
+            If there is none among those computed.
+        """
+        hit = (self.order == order) & (self.rank == rank) & (self.branch != AIR)
+        if branch is not None:
+            hit &= self.branch == branch
+        if not hit.any():
+            raise ConvergenceError(f"The partial ({order},{rank}) is not among those computed.")
+        return int(np.argmax(hit))
+
+    @property
+    def fundamental(self) -> int:
+        """Index of the fundamental: (0,1) with both heads moving together."""
+        return self.find(0, 1)
+
+
+def drum_system(
+    drum: Drum,
+    tensions_n_per_m: tuple[float, ...],
+    orders: tuple[int, ...] = tuple(range(MAX_ORDER + 1)),
+    outside: OutsideAir | None = None,
+) -> DrumSystem:
+    """The coupled problem of a drum at given tensions (batter, and resonant if there is one)."""
+    heads = [drum.setting(side).head for side in drum.sides]
+    size = basis_size(*heads)
+    ends = [End(head, t, size) for head, t in zip(heads, tensions_n_per_m, strict=True)]
+    if drum.resonant is None:
+        ends.append(End(None, 0.0, OPENING_FUNCTIONS))
+    return DrumSystem(
+        orders,
+        tuple(ends),
+        drum.shell.radius_m,
+        drum.shell.depth_m,
+        drum.air,
+        outside or baffled_air(),
+    )
+
+
+def partials(
+    drum: Drum,
+    tensions_n_per_m: tuple[float, ...],
+    highest_hz: float = HIGHEST_HZ,
+    lowest: int | None = None,
+    outside: OutsideAir | None = None,
+) -> Partials:
+    """All partials to m = 8 and four circles below `highest_hz`, or only the `lowest` few.
+
+    Parameters
+    ----------
+    tensions_n_per_m : one per head of the drum
+    lowest : how many of the lowest are wanted; None for all
+
+    Raises
+    ------
+    ConvergenceError
+        If one was not found, or their number disagrees with an independent count.
+
+    Notes
+    -----
+    Theory, sections 3 and 4. Above ka = 24 (2 kHz on a drum of 1.3 m) the outside air is not
+    tabulated and partials are left out.
+    """
+    check_range(highest_hz, 20.0, 20000.0, "Highest frequency", "Hz")
+    for tension in tensions_n_per_m:
+        check_range(tension, 1e-3, 1e6, "Tension", "N/m")
+    system = drum_system(drum, tensions_n_per_m, outside=outside)
+    ceiling = min(2.0 * np.pi * highest_hz, 0.95 * system.highest_omega)
+    count = lowest
+    for _ in range(8):
+        part, limits = _limits(system, ceiling, count)
+        found = _named(part, solve(part, limits, 3 if lowest is None else 1))
+        if lowest is None or count is None:
+            return found
+        if len(found) >= lowest or float(limits.max()) >= ceiling:
+            return _select(found, np.arange(min(lowest, len(found))))
+        count += 4
+    raise ConvergenceError("Too few partials were found.", "Raise the tension.")
+
+
+def _vacuum_levels(system: DrumSystem) -> FloatArray:
+    """(ends, orders, N) rad/s of each head function alone and without air: upper bounds."""
+    levels = []
+    for part, end in zip(system.slices, system.ends, strict=True):
+        if end.head is not None:
+            mass = np.diagonal(system.film_mass, axis1=1, axis2=2)[:, part]
+            levels.append(np.sqrt(system.stiffness[:, part] / mass))
+    return np.array(levels)
+
+
+def _limits(
+    system: DrumSystem, ceiling: float, lowest: int | None
+) -> tuple[DrumSystem, FloatArray]:
+    """Which orders to solve and up to where, rad/s, so that nothing wanted is missed."""
+    levels = _vacuum_levels(system)
+    if lowest is None:
+        circles = min(MOST_CIRCLES, levels.shape[2]) - 1
+        limits = np.minimum(1.02 * levels[:, :, circles].max(axis=0), ceiling)
+        return system, limits
+    needed = float(np.sort(levels, axis=None)[min(lowest, levels.size - 1)])
+    top = min(needed, ceiling)
+    # air on both sides weighs about 2 rho a / k on a head function; 3 is on the safe side
+    bases = [end.head.base_density_kg_per_m2 for end in system.ends if end.head]
+    load = 3.0 * system.rho / np.sqrt(system.unit_stiffness[0, :, 0])
+    loaded = levels[:, :, 0].min(axis=0) / np.sqrt(1.0 + load / min(bases))
+    count = max(1, int(np.sum(loaded < top)))
+    part = DrumSystem(
+        system.orders[:count],
+        system.ends,
+        system.radius_m,
+        system.depth_m,
+        system.air,
+        system.outside,
+    )
+    return part, np.full(count, top)
+
+
+def _named(system: DrumSystem, roots: Roots) -> Partials:
+    """Give every mode its rank and branch, and leave out ranks beyond the four circles."""
+    row, omega, shape = roots.row, roots.omega, roots.shape
+    film = np.diagonal(system.film_mass, axis1=1, axis2=2)[row]
+    lossy = system.lossy_stiffness[row]
+    square = np.abs(shape) ** 2
+    w2 = omega.real[:, None] ** 2
+    energy = 0.5 * square * (film + system.stiffness[row] / w2)
+    heads = [p for p, end in zip(system.slices, system.ends, strict=True) if end.head]
+    by_rank = sum(energy[:, part] for part in heads)
+    kinetic = [np.einsum("ri,rij,rj->r", shape[:, p].conj(), system.film_mass[row][:, p, p],
+                         shape[:, p]).real for p in heads]  # fmt: skip
+    share = kinetic[0] / sum(kinetic) if len(heads) == 2 else np.ones(len(row))
+    rank = np.zeros(len(row), dtype=int)
+    branch = np.full(len(row), AIR, dtype="<U6")
+    for r in range(len(system.orders)):
+        mine = np.flatnonzero(row == r)
+        _name_order(by_rank[mine], mine, len(heads), rank, branch)
+    film_decay = np.sum(shape**2 * lossy.imag, axis=1).real / (2.0 * omega.real)
+    radiation = np.clip(1.0 - film_decay / omega.imag, 0.0, 1.0)
+    keep = np.flatnonzero(rank <= MOST_CIRCLES)
+    keep = keep[np.argsort(omega.real[keep], kind="stable")]
+    return Partials(
+        np.array(system.orders)[row][keep],
+        rank[keep],
+        branch[keep],
+        roots.frequency_hz[keep],
+        roots.t60_s[keep],
+        share[keep],
+        radiation[keep],
+        shape[keep],
+        system,
+        row[keep],
+    )
+
+
+def _name_order(
+    weight: FloatArray,
+    where: NDArray[np.intp],
+    heads: int,
+    rank: NDArray[np.intp],
+    branch: NDArray[np.str_],
+) -> None:
+    """Each rank takes as many modes as there are heads, the best fitting first; the rest is air."""
+    names = (SINGLE,) if heads == 1 else (LOWER, UPPER)
+    heads_move = weight.sum(axis=1) > LEAST_HEAD_ENERGY
+    modes, functions = np.nonzero(weight > 0.1 * weight.max(axis=1, keepdims=True))
+    members: dict[int, list[int]] = {}
+    named: set[int] = set()
+    for entry in np.argsort(-weight[modes, functions]).tolist():
+        mode, function = int(modes[entry]), int(functions[entry])
+        pair = members.setdefault(function, [])
+        if heads_move[mode] and mode not in named and len(pair) < heads:
+            pair.append(mode)
+            named.add(mode)
+    for function, pair in members.items():
+        for mode, name in zip(sorted(pair), names, strict=False):
+            rank[where[mode]] = function + 1
+            branch[where[mode]] = name
+
+
+def _select(found: Partials, index: NDArray[np.intp]) -> Partials:
+    """The partials at `index`."""
+    return Partials(
+        found.order[index],
+        found.rank[index],
+        found.branch[index],
+        found.frequency_hz[index],
+        found.t60_s[index],
+        found.batter_share[index],
+        found.radiated_share[index],
+        found.shape[index],
+        found.system,
+        found.row[index],
+    )
+
+
+def decay_rate(t60_s: FloatArray) -> FloatArray:
+    """Neper per second of a decay given by its T60."""
+    out: FloatArray = const.AUDIBLE_DECAY_NEPER / t60_s
+    return out
