@@ -192,6 +192,8 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
     for r in range(len(system.orders)):
         mine = np.flatnonzero(row == r)
         _name_order(by_rank[mine], mine, len(heads), rank, branch)
+        airy = mine[branch[mine] == AIR]
+        rank[airy] = np.arange(1, len(airy) + 1)
     film_decay = np.sum(shape**2 * lossy.imag, axis=1).real / (2.0 * omega.real)
     radiation = np.clip(1.0 - film_decay / omega.imag, 0.0, 1.0)
     keep = np.flatnonzero(rank <= MOST_CIRCLES)

@@ -1,0 +1,1 @@
+"""Files: the workshop, and exchange in open formats. No interface code."""

@@ -1,0 +1,3 @@
+from kesselton.cli import main
+
+raise SystemExit(main())

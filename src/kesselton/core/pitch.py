@@ -1,0 +1,118 @@
+"""Hertz, cents and note names in equal temperament."""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+
+from kesselton.core import constants as const
+from kesselton.core.errors import InputError, check_range
+
+NAMES_SHARP = ("C", "C♯", "D", "D♯", "E", "F", "F♯", "G", "G♯", "A", "A♯", "B")
+NAMES_FLAT = ("C", "D♭", "D", "E♭", "E", "F", "G♭", "G", "A♭", "A", "B♭", "B")
+INTERVALS = (
+    "unison",
+    "half step",
+    "whole step",
+    "minor third",
+    "major third",
+    "fourth",
+    "tritone",
+    "fifth",
+    "minor sixth",
+    "major sixth",
+    "minor seventh",
+    "major seventh",
+    "octave",
+)
+_NOTE = re.compile(
+    r"^\s*([A-Ga-g])\s*([#♯sb♭]?)\s*(-?\d)\s*(?:([+\-−]\s*\d+(?:\.\d+)?)\s*(?:c|cents?|ct)?)?\s*$"
+)
+_STEPS = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
+
+
+@dataclass(frozen=True)
+class Note:
+    """The nearest note of a pitch: `number` counts semitones (A4 = 69), `cents` the rest."""
+
+    number: int
+    cents: float
+
+    def name(self, flats: bool = False) -> str:
+        """Note name with octave, as in "C♯4" (middle C is C4)."""
+        names = NAMES_FLAT if flats else NAMES_SHARP
+        return f"{names[self.number % 12]}{self.number // 12 - 1}"
+
+    def deviation(self) -> str:
+        """How far off in words: "in tune", "7 cents sharp"."""
+        whole = round(self.cents)
+        if whole == 0:
+            return "on the note"
+        unit = "cent" if abs(whole) == 1 else "cents"
+        return f"{abs(whole)} {unit} {'sharp' if whole > 0 else 'flat'}"
+
+
+def cents_between(low_hz: float, high_hz: float) -> float:
+    """Interval from `low_hz` up to `high_hz` in cents."""
+    return 1200.0 * math.log2(high_hz / low_hz)
+
+
+def note_of(hz: float, a4_hz: float = const.STANDARD_A4_HZ) -> Note:
+    """The nearest note to a pitch, and how many cents above it lies.
+
+    References
+    ----------
+    ISO 16:1975 for A4 = 440 Hz; equal temperament.
+    """
+    position = 69.0 + 12.0 * math.log2(hz / a4_hz)
+    number = math.floor(position + 0.5)
+    return Note(number, 100.0 * (position - number))
+
+
+def hz_of(number: float, a4_hz: float = const.STANDARD_A4_HZ) -> float:
+    """Pitch of a note number (A4 = 69; fractions are cents / 100)."""
+    return a4_hz * 2.0 ** ((number - 69.0) / 12.0)
+
+
+def parse_pitch(text: str, a4_hz: float = const.STANDARD_A4_HZ) -> float:
+    """Read "C#4", "E♭3 -12", "220", "220 Hz" as hertz.
+
+    Raises
+    ------
+    InputError
+        If it is neither a note nor a frequency.
+    """
+    bare = text.strip()
+    match = _NOTE.match(bare)
+    if match:
+        letter, accidental, octave, cents = match.groups()
+        number = _STEPS[letter.upper()] + 12 * (int(octave) + 1)
+        number += {"#": 1, "♯": 1, "s": 1, "b": -1, "♭": -1}.get(accidental, 0)
+        offset = float(cents.replace("−", "-").replace(" ", "")) if cents else 0.0
+        return hz_of(number + offset / 100.0, a4_hz)
+    digits = re.fullmatch(r"(\d+(?:[.,]\d+)?)\s*(?:hz|hertz)?", bare, re.IGNORECASE)
+    if digits:
+        return float(digits.group(1).replace(",", "."))
+    raise InputError(
+        f"“{text.strip()}” is neither a note nor a frequency.", "Write C♯4, Eb3 −12 or 220 Hz."
+    )
+
+
+def interval_name(cents: float) -> str:
+    """The interval of so many cents in words, as in "a fourth" or "a fourth less 12 cents"."""
+    size = abs(cents)
+    step = round(size / 100.0)
+    if step > 12:
+        return f"{size / 1200.0:.1f} octaves"
+    name = INTERVALS[step]
+    article = "" if step == 0 else ("an " if name[0] in "aeiou" else "a ")
+    rest = round(size - 100.0 * step)
+    if abs(rest) < 5:
+        return article + name
+    return f"{article}{name} {'and' if rest > 0 else 'less'} {abs(rest)} cents"
+
+
+def check_a4(a4_hz: float) -> float:
+    """Return `a4_hz` if it is a pitch orchestras use."""
+    return check_range(a4_hz, const.A4_LOW_HZ, const.A4_HIGH_HZ, "A4", "Hz", "a4_hz")

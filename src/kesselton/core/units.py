@@ -1,0 +1,102 @@
+"""Lengths and thicknesses as technicians write them."""
+
+from __future__ import annotations
+
+import re
+
+from kesselton.core import constants as const
+from kesselton.core.errors import InputError
+
+METRE_PER = {
+    "in": const.METRE_PER_INCH,
+    "mm": 1e-3,
+    "cm": 1e-2,
+    "m": 1.0,
+    "mil": const.METRE_PER_MIL,
+    "µm": 1e-6,
+}
+_ALIASES = {
+    '"': "in",
+    "″": "in",
+    "”": "in",
+    "''": "in",
+    "inch": "in",
+    "inches": "in",
+    "um": "µm",
+    "μm": "µm",
+    "micron": "µm",
+    "microns": "µm",
+    "mils": "mil",
+    "thou": "mil",
+}
+_VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
+_NUMBER = re.compile(
+    r"^\s*(?P<sign>[-−]?)\s*(?:(?P<whole>\d+(?:[.,]\d+)?|[.,]\d+)(?:[\s-]+(?P<a>\d+)/(?P<b>\d+))?"
+    r"|(?P<c>\d+)/(?P<d>\d+))\s*(?P<unit>[^\d\s/.,-][^\d]*)?\s*$"
+)
+
+
+def parse_length(text: str, default_unit: str = "in") -> float:
+    """Read "14", "14 in", '5 1/2"', "5½", "355 mm", "10 mil" as metres.
+
+    Parameters
+    ----------
+    default_unit : unit of a bare number
+
+    Raises
+    ------
+    InputError
+        If it is not a length; the message shows how to write one.
+    """
+    plain = text
+    for sign, fraction in _VULGAR.items():
+        plain = plain.replace(sign, f" {fraction}")
+    match = _NUMBER.match(plain)
+    how = "Write it as 14, 5 1/2 in, 355 mm or 10 mil."
+    if not match:
+        raise InputError(f"“{text.strip()}” is not a length.", how)
+    unit = (match["unit"] or default_unit).strip().lower()
+    unit = _ALIASES.get(unit, unit)
+    if unit not in METRE_PER:
+        raise InputError(f"“{unit}” is not a unit of length known here.", how)
+    top, bottom = (match["a"], match["b"]) if match["a"] else (match["c"], match["d"])
+    value = float((match["whole"] or "0").replace(",", "."))
+    if top is not None:
+        if int(bottom) == 0:
+            raise InputError(f"“{text.strip()}” divides by nothing.", how)
+        value += int(top) / int(bottom)
+    if match["sign"]:
+        value = -value
+    return value * METRE_PER[unit]
+
+
+def format_inches(length_m: float, finest: int = 16) -> str:
+    """Inches with the nearest binary fraction if that is exact to 0.1 mm, else decimals."""
+    inches = length_m / const.METRE_PER_INCH
+    parts = round(inches * finest)
+    if abs(parts / finest - inches) * const.METRE_PER_INCH > 1e-4:
+        return f"{inches:.2f}".rstrip("0").rstrip(".")
+    whole, rest = divmod(parts, finest)
+    if rest == 0:
+        return str(whole)
+    bottom = finest
+    while rest % 2 == 0:
+        rest, bottom = rest // 2, bottom // 2
+    glyph = {v: k for k, v in _VULGAR.items()}.get(f"{rest}/{bottom}", f"{rest}/{bottom}")
+    return f"{whole} {glyph}" if whole else glyph
+
+
+def format_length(length_m: float, metric: bool) -> str:
+    """A drum dimension: "14 in" or "356 mm"."""
+    if metric:
+        text = f"{length_m * 1e3:.1f}".rstrip("0").rstrip(".")
+        return f"{text} mm"
+    return f"{format_inches(length_m)} in"
+
+
+def format_thickness(thickness_m: float, metric: bool) -> str:
+    """A film thickness: "10 mil" or "0.254 mm"."""
+    if metric:
+        return f"{thickness_m * 1e3:.3f}".rstrip("0").rstrip(".") + " mm"
+    text = f"{thickness_m / const.METRE_PER_MIL:.2f}".rstrip("0").rstrip(".")
+    return f"{text} mil"

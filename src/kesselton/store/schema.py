@@ -1,0 +1,111 @@
+"""The JSON Schema of a drum file, built from the limits the core enforces."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from kesselton.core import constants as const
+from kesselton.core import drum as d
+from kesselton.core import head as h
+from kesselton.core.lug import HIGHEST_TENSION_N_PER_M, LOWEST_TENSION_N_PER_M
+from kesselton.core.materials import MATERIALS
+
+FORMAT = "kesselton/drum"
+VERSION = 1
+
+
+def _number(low: float, high: float, nullable: bool = False) -> dict[str, Any]:
+    kinds = ["number", "null"] if nullable else "number"
+    return {"type": kinds, "minimum": low, "maximum": high}
+
+
+def _object(properties: dict[str, Any], required: list[str]) -> dict[str, Any]:
+    return {
+        "type": "object",
+        "properties": properties,
+        "required": required,
+        "additionalProperties": False,
+    }
+
+
+def drum_schema() -> dict[str, Any]:
+    """JSON Schema (draft 2020-12) of `*.drum.json`, version 1."""
+    thickness = _number(h.THINNEST_PLY_M, h.THICKEST_PLY_M)
+    pitch = _number(d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ)
+    addition = _object(
+        {
+            "kind": {"enum": list(h.ADDITION_KINDS)},
+            "inner_radius_m": _number(0.0, 1.0),
+            "outer_radius_m": _number(0.0, 1.0),
+            "thickness_m": thickness,
+        },
+        ["kind", "inner_radius_m", "outer_radius_m", "thickness_m"],
+    )
+    head = _object(
+        {
+            "name": {"type": "string", "minLength": 1, "maxLength": 80},
+            "material": {"enum": list(MATERIALS)},
+            "plies_m": {"type": "array", "items": thickness, "minItems": 0, "maxItems": 4},
+            "areal_density_kg_per_m2": _number(0.01, 5.0, nullable=True),
+            "coating_kg_per_m2": _number(0.0, 0.5),
+            "additions": {"type": "array", "items": addition, "maxItems": 8},
+        },
+        ["name"],
+    )
+    reading = _object(
+        {
+            "kind": {"enum": ["lug_pitch"]},
+            "hz": pitch,
+            "other_head": {"enum": list(d.OTHER_HEAD)},
+            "centre": {"enum": list(d.CENTRE)},
+        },
+        ["kind", "hz"],
+    )
+    setting = _object(
+        {
+            "head": head,
+            "tension_n_per_m": _number(LOWEST_TENSION_N_PER_M, HIGHEST_TENSION_N_PER_M),
+            "lug_pitch_hz": pitch,
+            "reading": reading,
+        },
+        ["head"],
+    )
+    half_low, half_high = 0.45 * d.SMALLEST_HEAD_M, 0.51 * d.LARGEST_HEAD_M
+    shell = _object(
+        {
+            "head_diameter_m": _number(d.SMALLEST_HEAD_M, d.LARGEST_HEAD_M),
+            "contact_radius_m": _number(half_low, half_high, nullable=True),
+            "depth_m": _number(d.SHALLOWEST_M, d.DEEPEST_M),
+            "rods": {"type": "integer", "minimum": 4, "maximum": const.MOST_RODS},
+            "hoop": {"enum": list(d.HOOPS)},
+            "shell_note_hz": _number(20.0, 2000.0, nullable=True),
+            "vent_diameter_m": _number(0.0, 0.4),
+        },
+        ["head_diameter_m", "depth_m", "rods"],
+    )
+    air = _object(
+        {
+            "temperature_c": _number(-20.0, 50.0),
+            "relative_humidity": _number(0.0, 1.0),
+            "pressure_pa": _number(5e4, 1.2e5),
+        },
+        [],
+    )
+    top = _object(
+        {
+            "format": {"const": FORMAT},
+            "version": {"const": VERSION},
+            "name": {"type": "string", "minLength": 1, "maxLength": 80},
+            "kind": {"enum": list(d.KINDS)},
+            "shell": shell,
+            "air": air,
+            "batter": setting,
+            "resonant": {"anyOf": [setting, {"type": "null"}]},
+        },
+        ["format", "version", "name", "kind", "shell", "batter", "resonant"],
+    )
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Kesselton drum, version 1",
+        **top,
+    }
