@@ -20,9 +20,8 @@ OTHER_HEAD = ("muted", "free")
 CENTRE = ("damped", "free")
 SMALLEST_HEAD_M, LARGEST_HEAD_M = 0.10, 1.20
 SHALLOWEST_M, DEEPEST_M = 0.03, 1.50
-LARGEST_TENSION_N_PER_M = 60000.0
+LOWEST_TENSION_N_PER_M, HIGHEST_TENSION_N_PER_M = 1.0, 60000.0
 LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ = 15.0, 2000.0
-LOWEST_LOAD_N, HIGHEST_LOAD_N = 10.0, 20000.0
 
 
 @dataclass(frozen=True)
@@ -141,9 +140,13 @@ class HeadSetting:
             )
         if self.tension_n_per_m is not None:
             check_range(
-                self.tension_n_per_m, 1.0, LARGEST_TENSION_N_PER_M, "Tension", "N/m",
+                self.tension_n_per_m,
+                LOWEST_TENSION_N_PER_M,
+                HIGHEST_TENSION_N_PER_M,
+                "Tension",
+                "N/m",
                 "tension_n_per_m",
-            )  # fmt: skip
+            )
 
     def at_tension(self, tension_n_per_m: float) -> HeadSetting:
         """The same head set by tension."""

@@ -6,14 +6,20 @@ import math
 
 import numpy as np
 
-from kesselton.core.drum import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ, Drum, Reading
+from kesselton.core.drum import (
+    HIGHEST_PITCH_HZ,
+    HIGHEST_TENSION_N_PER_M,
+    LOWEST_PITCH_HZ,
+    LOWEST_TENSION_N_PER_M,
+    Drum,
+    Reading,
+)
 from kesselton.core.errors import ConvergenceError, InputError, check_range
 from kesselton.core.modes import polish, solve
 from kesselton.core.outside import OutsideAir, baffled_air
 from kesselton.core.partials import drum_system
 from kesselton.core.system import DrumSystem, End, basis_size
 
-LOWEST_TENSION_N_PER_M, HIGHEST_TENSION_N_PER_M = 1.0, 60000.0
 TOLERANCE_CENTS = 1e-4
 MOST_ROUNDS = 30
 ONE_DIAMETER = (1,)

@@ -18,6 +18,8 @@ REFERENCES = 3
 ATTEMPTS = 4
 POLE_REACH = 1.5
 FILLER_REACH = 3.0
+POLE_NEIGHBOURHOOD = 0.03
+"""Relative distance from a cavity resonance within which its unknown is kept."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,12 +58,14 @@ class Pencils:
     ----------
     reference : (orders, G) rad/s
     omega : (orders, G, J) ascending
-    vectors : (orders, G, n, J)
+    vectors : (orders, G, n + P, J), the unknowns of the P cavity resonances last
+    poles : (orders, P) and their pull (orders, P, n), see `DrumSystem.cavity_poles`
     """
 
     reference: FloatArray
     omega: FloatArray
     vectors: FloatArray
+    poles: tuple[FloatArray, FloatArray]
 
 
 def solve_pencils(system: DrumSystem, references: FloatArray) -> Pencils:
@@ -108,11 +112,13 @@ def solve_pencils(system: DrumSystem, references: FloatArray) -> Pencils:
     full[:, corner, corner] += np.where(still, filler, 0.0)
     squares, vectors = np.linalg.eigh(full)
     omega = np.sqrt(np.maximum(squares, 0.0))
+    vectors[:, :n] = turned @ vectors[:, :n]
     shape = (orders, len(references))
     return Pencils(
         reference.reshape(shape),
         omega.reshape(*shape, -1),
-        (turned @ vectors[:, :n]).reshape(*shape, n, n + extra),
+        vectors.reshape(*shape, n + extra, n + extra),
+        (pole_omega, pull),
     )
 
 
@@ -130,7 +136,7 @@ def starting_points(
     -------
     row : (R,)
     omega : (R,) ascending within a row, up to and including the first above `highest`
-    vectors : (R, n)
+    vectors : (R, n + P)
     """
     reference, levels = found.reference, found.omega
     gap = levels - reference[..., None]
@@ -159,39 +165,104 @@ def starting_points(
 
 
 def polish(
-    system: DrumSystem, row: IndexArray, omega: FloatArray, vectors: FloatArray
+    system: DrumSystem,
+    row: IndexArray,
+    omega: FloatArray | ComplexArray,
+    vectors: FloatArray | ComplexArray,
+    poles: tuple[FloatArray, FloatArray],
+    damping: float = 1.0,
 ) -> Roots:
     """Follow every start to its complex root by inverse iteration with D' (theory eq. 13).
+
+    Close to a resonance of the cavity D itself has a pole; a root there is followed in the larger
+    problem that keeps that resonance as an unknown.
 
     Raises
     ------
     ConvergenceError
         If a root does not settle.
     """
+    n = system.size
     w = omega.astype(complex)
     x = vectors.astype(complex)
+    near = np.any(np.abs(w[:, None] - poles[0][row]) < POLE_NEIGHBOURHOOD * np.abs(w[:, None]), axis=1)
+    far = np.flatnonzero(~near)
+    w[far], x[far, :n], lost = _iterate(system, row[far], w[far], x[far, :n], None, damping)
+    again = np.concatenate((np.flatnonzero(near), far[lost]))
+    if len(again):
+        w[again], x[again], lost = _iterate(
+            system, row[again], omega[again].astype(complex), vectors[again].astype(complex), poles,
+            damping,
+        )
+        if len(lost):
+            stuck = ", ".join(f"{f:.1f} Hz" for f in omega[again[lost]].real / (2.0 * np.pi))
+            raise ConvergenceError(
+                f"Modes near {stuck} were not found.",
+                "Change the tension of one head a little and try again.",
+            )
+    order = np.lexsort((w.real, row))
+    return Roots(row[order], w[order], x[order, :n])
+
+
+def _iterate(
+    system: DrumSystem,
+    row: IndexArray,
+    omega: ComplexArray,
+    vectors: ComplexArray,
+    poles: tuple[FloatArray, FloatArray] | None,
+    damping: float,
+) -> tuple[ComplexArray, ComplexArray, IndexArray]:
+    """Inverse iteration; returns roots, shapes, and the indices that did not settle."""
+    w, x = omega.copy(), vectors.copy()
     todo = np.arange(len(w))
     for _ in range(MOST_STEPS):
-        if np.any(w.real <= 0.0) or np.any(w.real > system.highest_omega):
-            raise ConvergenceError("A search for modes left the range of the model.")
-        value, slope = system.matrices(row[todo], w[todo])
-        push = slope @ x[todo, :, None]
+        inside = (w[todo].real > 0.0) & (w[todo].real < system.highest_omega)
+        here = todo[inside]
+        if len(here) == 0:
+            break
+        value, slope = system.matrices(row[here], w[here], damping)
+        if poles is not None:
+            value, slope = _with_poles(value, slope, w[here], poles[0][row[here]], poles[1][row[here]])
+        push = slope @ x[here, :, None]
         y = np.linalg.solve(value, push)
         down = np.sum(y * (slope @ y), axis=(1, 2))
         step = np.sum(y * push, axis=(1, 2)) / down
-        w[todo] -= step
-        x[todo] = y[..., 0] * np.sqrt(-2.0 * w[todo] / down)[:, None]
-        todo = todo[np.abs(step) >= STEP_TOLERANCE * np.abs(w[todo])]
+        w[here] -= step
+        x[here] = y[..., 0] * np.sqrt(-2.0 * w[here] / down)[:, None]
+        moving = here[np.abs(step) >= STEP_TOLERANCE * np.abs(w[here])]
+        todo = np.union1d(moving, todo[~inside])
         if len(todo) == 0:
             break
-    else:
-        stuck = ", ".join(f"{f:.1f} Hz" for f in w[todo].real / (2.0 * np.pi))
-        raise ConvergenceError(
-            f"Modes near {stuck} were not found.",
-            "Change the tension of one head a little and try again.",
-        )
-    order = np.lexsort((w.real, row))
-    return Roots(row[order], w[order], x[order])
+    return w, x, todo
+
+
+def _with_poles(
+    value: ComplexArray,
+    slope: ComplexArray,
+    omega: ComplexArray,
+    pole_omega: FloatArray,
+    pull: FloatArray,
+) -> tuple[ComplexArray, ComplexArray]:
+    """D and D' with every cavity resonance as an unknown of its own (theory eq. 12)."""
+    count, n, extra = len(omega), value.shape[1], pull.shape[1]
+    real = np.isfinite(pole_omega) & (pole_omega > 0.0)
+    pole = np.where(real, pole_omega, 0.0)
+    pull = pull * real[..., None]
+    w = omega[:, None]
+    gap = w * w - pole**2
+    weight = w * w / gap - 1.0
+    dweight = -2.0 * w * pole**2 / gap**2
+    turned = pull.transpose(0, 2, 1)
+    big = np.zeros((count, n + extra, n + extra), dtype=complex)
+    dbig = np.zeros_like(big)
+    big[:, :n, :n] = value - (turned * weight[:, None, :]) @ pull
+    dbig[:, :n, :n] = slope - (turned * dweight[:, None, :]) @ pull
+    big[:, n:, :n] = pull * pole[..., None]
+    big[:, :n, n:] = big[:, n:, :n].transpose(0, 2, 1)
+    corner = np.arange(n, n + extra)
+    big[:, corner, corner] = np.where(real, -gap, 1.0)
+    dbig[:, corner, corner] = np.where(real, -2.0 * w, 0.0)
+    return big, dbig
 
 
 def count_below(system: DrumSystem, row: IndexArray, omega: FloatArray) -> IndexArray:
@@ -221,37 +292,100 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
     ------
     ConvergenceError
         If one was not found or their number does not agree with an independent count.
+
+    Notes
+    -----
+    Ordinary drums are solved at once. Where radiation is so strong that a search strays, the
+    undamped drum is solved and counted first, and its modes are followed while the damping grows.
     """
-    problem = ""
+    grid = np.linspace(1.0, 0.3, references)[::-1] * float(highest.max())
+    try:
+        roots = _found(system, highest, grid, 1.0)
+        _check_count(system, roots, highest)
+        return _below(roots, highest)
+    except ConvergenceError:
+        pass
     for attempt in range(ATTEMPTS):
-        grid = np.linspace(1.0, 0.3, references + 4 * attempt)[::-1] * float(highest.max())
+        count = 6 * 2**attempt
+        grid = np.linspace(1.0, 0.5 / count, count)[::-1] * 1.15 * float(highest.max())
         try:
-            found = solve_pencils(system, grid)
-            return _checked(system, polish(system, *starting_points(found, highest, system.still_motions)), highest)
+            roots = _found(system, highest, np.minimum(grid, 0.99 * system.highest_omega), 0.0)
+            _check_count(system, roots, highest)
+            return _below(_damped(system, roots, float(highest.max())), highest)
         except ConvergenceError as error:
-            problem = error.message
-    raise ConvergenceError(problem, "Change the tension of one head a little and try again.")
+            problem = error
+    raise problem
 
 
-def _checked(system: DrumSystem, roots: Roots, highest: FloatArray) -> Roots:
-    """Roots below `highest`, after comparing their number with the count."""
+def _found(system: DrumSystem, highest: FloatArray, grid: FloatArray, damping: float) -> Roots:
+    """Roots from the starting points that `grid` gives."""
+    found = solve_pencils(system, grid)
+    row, omega, vectors = starting_points(found, highest, system.still_motions)
+    return polish(system, row, omega, vectors, found.poles, damping)
+
+
+def _damped(system: DrumSystem, roots: Roots, highest: float) -> Roots:
+    """Follow the undamped modes to full damping, in as small steps as it takes."""
+    poles = system.cavity_poles(POLE_REACH * highest)
+    share, step = 0.0, 0.25
+    while share < 1.0:
+        target = min(1.0, share + step)
+        try:
+            further = polish(
+                system, roots.row, roots.omega, _extended(roots, poles), poles, target
+            )
+            _check_distinct(further)
+            share, roots, step = target, further, 1.5 * step
+        except ConvergenceError:
+            step *= 0.5
+            if step < 1e-3:
+                raise
+    return roots
+
+
+def _extended(roots: Roots, poles: tuple[FloatArray, FloatArray]) -> ComplexArray:
+    """Shapes with the motion of each cavity resonance appended."""
+    pole, pull = poles[0][roots.row], poles[1][roots.row]
+    real = np.isfinite(pole) & (pole > 0.0)
+    pole = np.where(real, pole, 0.0)
+    drive = np.sum(pull * roots.shape[:, None, :], axis=2) * pole
+    motion = np.where(real, -drive / (pole**2 - roots.omega[:, None] ** 2), 0.0)
+    return np.concatenate((roots.shape, motion), axis=1)
+
+
+def _below(roots: Roots, highest: FloatArray) -> Roots:
+    keep = roots.omega.real < highest[roots.row]
+    return Roots(roots.row[keep], roots.omega[keep], roots.shape[keep])
+
+
+def _check_distinct(roots: Roots) -> None:
+    """Raise ConvergenceError if two searches ended on one mode."""
     row, w, x = roots.row, roots.omega, roots.shape
     twin = (row[1:] == row[:-1]) & (np.abs(np.diff(w)) < 1e-7 * np.abs(w[1:]))
     if twin.any():
         a, b = x[1:][twin], x[:-1][twin]
         alike = np.abs(np.sum(a.conj() * b, axis=1))
         if np.any(alike > 0.999 * np.linalg.norm(a, axis=1) * np.linalg.norm(b, axis=1)):
-            raise ConvergenceError("Two searches ended on one mode.")
-    keep = w.real < highest[row]
+            raise ConvergenceError("Two searches for modes ended on one.")
+
+
+def _check_count(system: DrumSystem, roots: Roots, highest: FloatArray) -> None:
+    """Raise ConvergenceError if the number of modes below `highest` is not what it must be.
+
+    Every order was followed to one mode beyond `highest`; between that one and the last below,
+    the modes are counted independently.
+    """
+    _check_distinct(roots)
     rows, between, kept = [], [], []
     for r in range(len(highest)):
-        mine = w.real[row == r]
+        mine = roots.omega.real[roots.row == r]
         number = int(np.sum(mine < highest[r]))
         if number < len(mine):
             low = mine[number - 1] if number else 0.5 * mine[number]
-            if 0.5 * (low + mine[number]) < system.highest_omega:
+            middle = 0.5 * (low + mine[number])
+            if middle < system.highest_omega:
                 rows.append(r)
-                between.append(0.5 * (low + mine[number]))
+                between.append(middle)
                 kept.append(number)
     if rows:
         counted = count_below(system, np.array(rows), np.array(between))
@@ -260,7 +394,6 @@ def _checked(system: DrumSystem, roots: Roots, highest: FloatArray) -> Roots:
                 raise ConvergenceError(
                     f"Order {system.orders[r]}: {number} modes found where {expected} are counted."
                 )
-    return Roots(row[keep], w[keep], x[keep])
 
 
 def _away_from(omega: FloatArray, poles: FloatArray) -> FloatArray:

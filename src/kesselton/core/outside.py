@@ -47,6 +47,7 @@ class OutsideAir(Protocol):
         ends: tuple[tuple[str, int], ...],
         depth_ratio: float,
         ka: ComplexArray,
+        radiation: float = 1.0,
     ) -> AddedMass:
         """Added mass between all functions of all ends.
 
@@ -56,6 +57,7 @@ class OutsideAir(Protocol):
         ends : per end (kind, number of functions); kinds "head" and "opening"
         depth_ratio : shell depth over contact radius
         ka : (F,), complex, near the real axis
+        radiation : share of the radiation that is let go; less than 1 only on the way to a root
 
         Raises
         ------
@@ -111,6 +113,7 @@ class BaffledAir:
         ends: tuple[tuple[str, int], ...],
         depth_ratio: float,
         ka: ComplexArray,
+        radiation: float = 1.0,
     ) -> AddedMass:
         """See `OutsideAir.added_mass`; the ends do not hear each other."""
         del depth_ratio  # a baffle has no depth
@@ -126,7 +129,12 @@ class BaffledAir:
         features[:, 0] = offset ** np.arange(POWERS)
         features[:, 1, 0] = 0.0
         features[:, 1, 1:] = features[:, 0, :-1] * np.arange(1, POWERS)
-        blocks = {end: features @ self._coefficients(*end)[orders, cell] for end in set(ends)}
+        blocks = {}
+        for end in set(ends):
+            table = self._coefficients(*end)[orders, cell]
+            if radiation != 1.0:
+                table = table.real + 1j * radiation * table.imag
+            blocks[end] = features @ table
         return AddedMass(tuple(blocks[end] for end in ends))
 
 

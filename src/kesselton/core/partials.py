@@ -147,22 +147,30 @@ def _vacuum_levels(system: DrumSystem) -> FloatArray:
     return np.array(levels)
 
 
+def _circle_limits(levels: FloatArray) -> FloatArray:
+    """(orders,) rad/s: just above the last circle counted, on the head where it is higher."""
+    circles = min(MOST_CIRCLES, levels.shape[2]) - 1
+    out: FloatArray = 1.02 * levels[:, :, circles].max(axis=0)
+    return out
+
+
 def _limits(
     system: DrumSystem, ceiling: float, lowest: int | None
 ) -> tuple[DrumSystem, FloatArray]:
     """Which orders to solve and up to where, rad/s, so that nothing wanted is missed."""
     levels = _vacuum_levels(system)
     if lowest is None:
-        circles = min(MOST_CIRCLES, levels.shape[2]) - 1
-        limits = np.minimum(1.02 * levels[:, :, circles].max(axis=0), ceiling)
-        return system, limits
+        return system, np.minimum(_circle_limits(levels), ceiling)
     needed = float(np.sort(levels, axis=None)[min(lowest, levels.size - 1)])
     top = min(needed, ceiling)
     # air on both sides weighs about 2 rho a / k on a head function; 3 is on the safe side
     bases = [end.head.base_density_kg_per_m2 for end in system.ends if end.head]
     load = 3.0 * system.rho / np.sqrt(system.unit_stiffness[0, :, 0])
     loaded = levels[:, :, 0].min(axis=0) / np.sqrt(1.0 + load / min(bases))
-    count = max(1, int(np.sum(loaded < top)))
+    # the air swirling across the shell takes part as well, a little under its own resonance
+    swirl = 0.8 * system.c * system.cavity_roots[:, 0]
+    swirl[0] = 0.0
+    count = max(1, int(np.sum(np.minimum(loaded, swirl) < top)))
     part = DrumSystem(
         system.orders[:count],
         system.ends,
@@ -196,7 +204,8 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
         rank[airy] = np.arange(1, len(airy) + 1)
     film_decay = np.sum(shape**2 * lossy.imag, axis=1).real / (2.0 * omega.real)
     radiation = np.clip(1.0 - film_decay / omega.imag, 0.0, 1.0)
-    keep = np.flatnonzero(rank <= MOST_CIRCLES)
+    limit = _circle_limits(_vacuum_levels(system))
+    keep = np.flatnonzero((rank <= MOST_CIRCLES) & (omega.real < limit[row]))
     keep = keep[np.argsort(omega.real[keep], kind="stable")]
     return Partials(
         np.array(system.orders)[row][keep],

@@ -22,7 +22,8 @@ from kesselton.core.bessel import (
     overlap,
     packing,
 )
-from kesselton.core.head import Head, mass_matrix
+from kesselton.core.film import mass_matrix
+from kesselton.core.head import Head
 from kesselton.core.outside import HEAD, OPENING, OutsideAir
 
 ComplexArray = NDArray[np.complex128]
@@ -182,8 +183,9 @@ class DrumSystem:
                 end.head, radius_m, orders, end.functions
             )
         self.cavities = max(end.functions for end in ends) + EXTRA_CAVITIES
-        self._roots = _cavity_roots(orders, self.cavities) / radius_m
+        self.cavity_roots = _cavity_roots(orders, self.cavities) / radius_m
         self._diagonal = np.arange(self.size)
+        self._loss = loss
         self.lossy_stiffness = self.stiffness * (1.0 + 1j * loss)
 
     @property
@@ -197,13 +199,16 @@ class DrumSystem:
         openings = sum(end.functions for end in self.ends if end.head is None)
         return np.array([max(openings - (m == 0), 0) for m in self.orders])
 
-    def matrices(self, row: IndexArray, omega: ComplexArray) -> tuple[ComplexArray, ComplexArray]:
+    def matrices(
+        self, row: IndexArray, omega: ComplexArray, damping: float = 1.0
+    ) -> tuple[ComplexArray, ComplexArray]:
         """D(w) and dD/dw, each (F, n, n) in N/m^3.
 
         Parameters
         ----------
         row : (F,) which of `orders`
         omega : (F,) complex rad/s
+        damping : share of film loss and radiation that counts; 0 is the undamped drum
         """
         omega = np.asarray(omega, dtype=complex)
         wide = omega[:, None, None]
@@ -213,6 +218,7 @@ class DrumSystem:
             tuple((end.kind, end.functions) for end in self.ends),
             self.depth_m / self.radius_m,
             ka,
+            damping,
         )
         # -w^2 A and its derivative, from A and dA/dka
         scale = self.rho * self.radius_m * (2.0 if self.bare else 1.0)
@@ -247,7 +253,9 @@ class DrumSystem:
         heavy = wide * self.film_mass[row]
         slope -= 2.0 * heavy
         value -= wide * heavy
-        value[:, self._diagonal, self._diagonal] += self.lossy_stiffness[row]
+        value[:, self._diagonal, self._diagonal] += (
+            self.stiffness[row] * (1.0 + 1j * damping * self._loss)
+        )
         return value, slope
 
     def _cavity_functions(
@@ -263,7 +271,7 @@ class DrumSystem:
         wide = omega[:, None]
         weight = -self.rho * wide * wide
         dweight = -2.0 * self.rho * wide
-        kappa2 = self._roots[row] ** 2 - (wide / self.c) ** 2
+        kappa2 = self.cavity_roots[row] ** 2 - (wide / self.c) ** 2
         kappa = np.sqrt(kappa2)
         decay = np.exp(-kappa * self.depth_m)
         below = 1.0 - decay * decay
@@ -297,7 +305,7 @@ class DrumSystem:
         spring = self.rho * self.c**2 / self.depth_m
         steps = 0 if self.bare else int(below * self.depth_m / (np.pi * self.c)) + 1
         for step in range(steps):
-            omegas = self.c * np.sqrt(self._roots**2 + (step * np.pi / self.depth_m) ** 2)
+            omegas = self.c * np.sqrt(self.cavity_roots**2 + (step * np.pi / self.depth_m) ** 2)
             signs = (1.0, -1.0 if step % 2 == 0 else 1.0)
             strength = np.sqrt(spring * (1.0 if step == 0 else 2.0))
             for row, index in zip(*np.nonzero(omegas < below), strict=True):

@@ -6,9 +6,9 @@ import math
 from dataclasses import dataclass, replace
 
 from kesselton.core.bessel import head_basis
-from kesselton.core.drum import HOOPS, Drum
+from kesselton.core.drum import HOOPS, LOWEST_TENSION_N_PER_M, Drum
 from kesselton.core.errors import InputError
-from kesselton.core.lug import LOWEST_TENSION_N_PER_M, lug_pitch
+from kesselton.core.lug import lug_pitch
 from kesselton.core.outside import OutsideAir
 from kesselton.core.uncertainty import CENTS_PER_NEPER
 

@@ -7,7 +7,6 @@ from typing import Any
 from kesselton.core import constants as const
 from kesselton.core import drum as d
 from kesselton.core import head as h
-from kesselton.core.lug import HIGHEST_TENSION_N_PER_M, LOWEST_TENSION_N_PER_M
 from kesselton.core.materials import MATERIALS
 
 FORMAT = "kesselton/drum"
@@ -64,7 +63,7 @@ def drum_schema() -> dict[str, Any]:
     setting = _object(
         {
             "head": head,
-            "tension_n_per_m": _number(LOWEST_TENSION_N_PER_M, HIGHEST_TENSION_N_PER_M),
+            "tension_n_per_m": _number(d.LOWEST_TENSION_N_PER_M, d.HIGHEST_TENSION_N_PER_M),
             "lug_pitch_hz": pitch,
             "reading": reading,
         },

@@ -253,7 +253,7 @@ class WorkshopFile:
             )
         db = self._db
         with self._transaction():
-            if before.name != after.name or not before.entries:
+            if before.name != after.name:
                 db.execute(
                     "INSERT INTO workshop (id, name) VALUES (1, ?) "
                     "ON CONFLICT (id) DO UPDATE SET name = excluded.name",
@@ -357,8 +357,7 @@ def _lock(path: Path) -> TextIO | None:
 
 
 def _unlock(handle: TextIO) -> None:
-    Path(handle.name).unlink(missing_ok=True)
-    handle.close()
+    handle.close()  # the lock file stays: removing it would race with the next window
 
 
 def _writable(path: Path) -> bool:
