@@ -1,0 +1,1 @@
+"""Between core and screen: document, undo, jobs, settings. QtCore and QtGui only."""

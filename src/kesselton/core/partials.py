@@ -19,6 +19,8 @@ HIGHEST_HZ = 2000.0
 MOST_CIRCLES = 4
 LEAST_HEAD_ENERGY = 0.08
 """Share of a mode's energy in the films below which it counts as a resonance of the air."""
+DEADEST = 0.2
+"""Damping ratio from which a motion is a puff and no partial: it is over in five swings."""
 LOWER, UPPER, SINGLE, AIR = "lower", "upper", "single", "air"
 
 
@@ -67,6 +69,15 @@ class Partials:
         if not hit.any():
             raise ConvergenceError(f"The partial ({order},{rank}) is not among those computed.")
         return int(np.argmax(hit))
+
+    def together(self, index: int) -> bool:
+        """True if both heads move the same way in a partial (or there is only one)."""
+        parts = [
+            self.shape[index, part]
+            for part, end in zip(self.system.slices, self.system.ends, strict=True)
+            if end.head is not None
+        ]
+        return len(parts) < 2 or float(np.sum(parts[0] * parts[1].conj()).real) >= 0.0
 
     @property
     def fundamental(self) -> int:
@@ -205,7 +216,11 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
     film_decay = np.sum(shape**2 * lossy.imag, axis=1).real / (2.0 * omega.real)
     radiation = np.clip(1.0 - film_decay / omega.imag, 0.0, 1.0)
     limit = _circle_limits(_vacuum_levels(system))
-    keep = np.flatnonzero((rank <= MOST_CIRCLES) & (omega.real < limit[row]))
+    swings = omega.imag < DEADEST * omega.real
+    lowest_pair = (np.array(system.orders)[row] == 0) & (rank == 1)
+    fundamental = lowest_pair & np.isin(branch, (LOWER, SINGLE))  # kept however dead
+    partial = (rank <= MOST_CIRCLES) & (omega.real < limit[row]) & swings
+    keep = np.flatnonzero(partial | fundamental)
     keep = keep[np.argsort(omega.real[keep], kind="stable")]
     return Partials(
         np.array(system.orders)[row][keep],

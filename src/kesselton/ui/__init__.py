@@ -1,0 +1,1 @@
+"""What the technician sees. Widgets only: no physics, no SQL, no settings."""

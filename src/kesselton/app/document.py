@@ -1,0 +1,193 @@
+"""The open workshop: one frozen state, undo, and saving as you go."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+
+from kesselton.core.drum import Drum
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.store.workshop import Entry, Workshop, WorkshopFile
+
+MOST_UNDO = 200
+
+
+class Document(QObject):
+    """Holds what the screens show. A drag previews; letting go commits one step.
+
+    Signals
+    -------
+    changed : the committed state, or which drum is current, is another
+    previewed(Drum) : the current drum while a grip is dragged
+    trouble(KesseltonError) : a save failed; the change is kept here
+    saved : the file holds everything again
+    """
+
+    changed = Signal()
+    previewed = Signal(object)
+    trouble = Signal(object)
+    saved = Signal()
+
+    def __init__(self, file: WorkshopFile, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._file = file
+        self._workshop = file.load()
+        self._stored = self._workshop
+        self._current = self._workshop.entries[0].id if self._workshop.entries else 0
+        self._past: list[tuple[str, Workshop, int]] = []
+        self._future: list[tuple[str, Workshop, int]] = []
+
+    @property
+    def workshop(self) -> Workshop:
+        """The committed state."""
+        return self._workshop
+
+    @property
+    def path(self) -> Path:
+        """The file everything is saved to."""
+        return self._file.path
+
+    @property
+    def read_only(self) -> bool:
+        """True if changes cannot be saved to the file."""
+        return self._file.read_only
+
+    @property
+    def unsaved(self) -> bool:
+        """True while the file does not hold the committed state."""
+        return self._stored != self._workshop
+
+    @property
+    def current_id(self) -> int:
+        """Number of the drum on the bench, 0 if the rack is empty."""
+        return self._current
+
+    @property
+    def drum(self) -> Drum | None:
+        """The drum on the bench."""
+        entry = self._workshop.entry(self._current)
+        return entry.drum if entry else None
+
+    @property
+    def undo_text(self) -> str:
+        """What undo would take back, "" if nothing."""
+        return self._past[-1][0] if self._past else ""
+
+    @property
+    def redo_text(self) -> str:
+        """What redo would do again, "" if nothing."""
+        return self._future[-1][0] if self._future else ""
+
+    def select(self, drum_id: int) -> None:
+        """Put another drum on the bench."""
+        if drum_id != self._current and self._workshop.entry(drum_id):
+            self._current = drum_id
+            self.changed.emit()
+
+    def preview(self, drum: Drum) -> None:
+        """Show the current drum as it would be, without committing."""
+        self.previewed.emit(drum)
+
+    def replace_drum(self, label: str, drum: Drum) -> None:
+        """Commit another state of the current drum."""
+        entries = tuple(
+            Entry(entry.id, drum) if entry.id == self._current else entry
+            for entry in self._workshop.entries
+        )
+        self.commit(label, replace(self._workshop, entries=entries))
+
+    def add_drum(self, label: str, drum: Drum) -> None:
+        """Commit a new drum at the end of the rack and put it on the bench."""
+        entry = Entry(self._workshop.next_id(), drum)
+        self.commit(
+            label,
+            replace(self._workshop, entries=(*self._workshop.entries, entry)),
+            current=entry.id,
+        )
+
+    def remove_drum(self) -> None:
+        """Commit the rack without the current drum."""
+        entries = self._workshop.entries
+        place = next((i for i, e in enumerate(entries) if e.id == self._current), None)
+        if place is None:
+            raise InputError("There is no drum to remove.", "Choose one in the rack.")
+        name = entries[place].drum.name
+        rest = entries[:place] + entries[place + 1 :]
+        follower = rest[min(place, len(rest) - 1)].id if rest else 0
+        self.commit(f"remove {name}", replace(self._workshop, entries=rest), current=follower)
+
+    def move_drum(self, by: int) -> None:
+        """Commit the rack with the current drum `by` places further down."""
+        entries = list(self._workshop.entries)
+        place = next(i for i, e in enumerate(entries) if e.id == self._current)
+        target = max(0, min(len(entries) - 1, place + by))
+        if target != place:
+            entries.insert(target, entries.pop(place))
+            self.commit("move in the rack", replace(self._workshop, entries=tuple(entries)))
+
+    def commit(self, label: str, workshop: Workshop, current: int | None = None) -> None:
+        """Make `workshop` the state, as one step of undo, and save it."""
+        target = self._current if current is None else current
+        if workshop == self._workshop:
+            self.changed.emit()  # a preview may have to be taken back
+            return
+        self._past.append((label, self._workshop, self._current))
+        del self._past[:-MOST_UNDO]
+        self._future.clear()
+        self._become(workshop, target)
+
+    def undo(self) -> None:
+        """Take the last step back."""
+        self._step(self._past, self._future)
+
+    def redo(self) -> None:
+        """Do again what was taken back."""
+        self._step(self._future, self._past)
+
+    def _step(
+        self, source: list[tuple[str, Workshop, int]], target: list[tuple[str, Workshop, int]]
+    ) -> None:
+        if source:
+            label, workshop, current = source.pop()
+            target.append((label, self._workshop, self._current))
+            self._become(workshop, current)
+
+    def _become(self, workshop: Workshop, current: int) -> None:
+        self._workshop = workshop
+        known = workshop.entry(current) or (workshop.entries[0] if workshop.entries else None)
+        self._current = known.id if known else 0
+        self.save()
+        self.changed.emit()
+
+    def save(self) -> None:
+        """Write what the file does not hold yet; a failure is a signal and nothing is lost."""
+        if not self.unsaved:
+            return
+        try:
+            self._file.write(self._stored, self._workshop)
+        except KesseltonError as error:
+            self.trouble.emit(error)
+            return
+        self._stored = self._workshop
+        self.saved.emit()
+
+    def save_copy(self, path: Path) -> None:
+        """Write the committed state to a new file and go on working in that.
+
+        Raises
+        ------
+        StoreError
+            If the place cannot be written; the present file stays open.
+        """
+        fresh = WorkshopFile.create(path, self._workshop)
+        self._file.close()
+        self._file = fresh
+        self._stored = self._workshop
+        self.saved.emit()
+        self.changed.emit()
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self._file.close()

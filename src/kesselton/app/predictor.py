@@ -1,0 +1,137 @@
+"""Asks the core for what the screens show, off the thread of the screen."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from kesselton.app.jobs import Latest
+from kesselton.core.drum import Drum
+
+if TYPE_CHECKING:
+    from kesselton.core.prediction import Prediction
+    from kesselton.core.stroke import Stroke
+    from kesselton.core.usable import HeadRange
+
+PREVIEW_HIGHEST_HZ = 1200.0
+
+
+@dataclass(frozen=True, eq=False)
+class Answer:
+    """What the ladder shows: the prediction and the usable range of each head."""
+
+    drum_id: int
+    drum: Drum
+    prediction: Prediction
+    ranges: tuple[HeadRange, ...]
+
+
+def answer(
+    drum_id: int, drum: Drum, place: float, contact_s: float, highest_hz: float
+) -> Answer:
+    """Solve a drum and the ranges of its heads. Imports the heavy packages on first use."""
+    from kesselton.core.prediction import predict
+    from kesselton.core.stroke import Stroke
+
+    found = predict(drum, Stroke(place, contact_s), highest_hz)
+    return Answer(drum_id, drum, found, ranges_of(_range_key(drum)))
+
+
+def _range_key(drum: Drum) -> Drum:
+    """The drum at a fixed tension: its ranges do not depend on how it is set now."""
+    for side in drum.sides:
+        drum = drum.with_setting(side, drum.setting(side).at_tension(1.0))
+    return drum
+
+
+@lru_cache(maxsize=128)
+def ranges_of(drum: Drum) -> tuple[HeadRange, ...]:
+    """Usable range of every head (kept for the drums asked last)."""
+    from kesselton.core.usable import head_range
+
+    return tuple(head_range(drum, side) for side in drum.sides)
+
+
+class Predictor(QObject):
+    """Latest-wins predictions of the drum on the bench, and the pitches of the rest of the rack.
+
+    Signals
+    -------
+    answered(Answer), failed(Drum, KesseltonError)
+    rack_pitch(int drum id, float hertz)
+    """
+
+    answered = Signal(object)
+    failed = Signal(object, object)
+    rack_pitch = Signal(object, object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._bench = Latest(self)
+        self._bench.done.connect(self._on_done)
+        self._bench.failed.connect(self.failed)
+        self._rack = Latest(self)
+        self._rack.done.connect(self._on_rack)
+        self._rack.failed.connect(self._on_rack_failed)
+        self._queue: list[tuple[int, Drum]] = []
+        self._known: dict[Drum, float] = {}
+
+    def ask(
+        self, drum_id: int, drum: Drum, place: float, contact_s: float, preview: bool = False
+    ) -> None:
+        """Request an answer; `preview` stops at the pitches the ladder shows."""
+        highest = PREVIEW_HIGHEST_HZ if preview else 2000.0
+        self._bench.request(drum, lambda: answer(drum_id, drum, place, contact_s, highest))
+
+    def ask_rack(self, drums: list[tuple[int, Drum]]) -> None:
+        """Work out the fundamental of every drum of the rack, one after another."""
+        self._queue = []
+        for drum_id, drum in drums:
+            if drum in self._known:
+                self.rack_pitch.emit(drum_id, self._known[drum])
+            else:
+                self._queue.append((drum_id, drum))
+        self._next()
+
+    def stop(self) -> None:
+        """End both threads."""
+        self._bench.stop()
+        self._rack.stop()
+
+    def _next(self) -> None:
+        if self._queue:
+            drum_id, drum = self._queue.pop(0)
+            self._rack.request((drum_id, drum), lambda: _fundamental(drum))
+
+    def _on_done(self, key: object, result: object) -> None:
+        self.answered.emit(result)
+
+    def _on_rack(self, key: tuple[int, Drum], hz: float) -> None:
+        if len(self._known) > 500:
+            self._known.clear()
+        self._known[key[1]] = hz
+        self.rack_pitch.emit(key[0], hz)
+        self._next()
+
+    def _on_rack_failed(self, key: tuple[int, Drum], error: object) -> None:
+        self.rack_pitch.emit(key[0], None)
+        self._next()
+
+
+def _fundamental(drum: Drum) -> float:
+    from kesselton.core.lug import tensions
+    from kesselton.core.partials import partials
+
+    found = partials(drum, tensions(drum), lowest=4)
+    return float(found.frequency_hz[found.fundamental])
+
+
+def check(drum: Drum) -> None:
+    """Raise KesseltonError if a drum, as it is set, is impossible; called before it is kept."""
+    from kesselton.core.lug import tensions
+
+    tensions(drum)
+    ranges_of(_range_key(drum))

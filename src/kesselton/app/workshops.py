@@ -1,0 +1,70 @@
+"""Opening, making and filling workshop files."""
+
+from __future__ import annotations
+
+import json
+from importlib.resources import files
+from pathlib import Path
+
+from kesselton.app.settings import data_dir
+from kesselton.core.head import Head
+from kesselton.store.errors import StoreError
+from kesselton.store.exchange import drum_from_data, head_from_data
+from kesselton.store.workshop import SUFFIX, Entry, Workshop, WorkshopFile
+
+
+def shipped_heads() -> tuple[Head, ...]:
+    """The generic head constructions that come with the program."""
+    text = files("kesselton.resources").joinpath("heads.json").read_text(encoding="utf-8")
+    return tuple(head_from_data(data) for data in json.loads(text))
+
+
+def demo_workshop() -> Workshop:
+    """The percussion store of the Tern Island Opera, invented for demonstration."""
+    demo = files("kesselton.resources").joinpath("demo/tern-island-opera.json")
+    data = json.loads(demo.read_text(encoding="utf-8"))
+    entries = tuple(
+        Entry(number, drum_from_data(drum, shipped=True))
+        for number, drum in enumerate(data["drums"], start=1)
+    )
+    return Workshop(data["name"], entries, shipped_heads())
+
+
+def empty_workshop(name: str) -> Workshop:
+    """A new workshop: the shipped heads and one drum to begin with."""
+    first = demo_workshop().entries[1]
+    return Workshop(name, (Entry(1, first.drum),), shipped_heads())
+
+
+def open_demo() -> WorkshopFile:
+    """The demo workshop in the technician's data folder, made there the first time."""
+    path = data_dir() / f"demo{SUFFIX}"
+    return _open_or_create(path, demo_workshop())
+
+
+def open_workshop(name: str) -> WorkshopFile:
+    """A workshop by file name; a name that does not exist yet is made, if it ends as it should."""
+    path = Path(name).expanduser()
+    if not path.exists() and path.suffix == SUFFIX:
+        return _open_or_create(path, empty_workshop(path.stem))
+    return WorkshopFile.open(path)
+
+
+def open_default(last: str) -> WorkshopFile:
+    """The workshop used last, or a new one in the data folder."""
+    if last and Path(last).exists():
+        return WorkshopFile.open(Path(last))
+    return _open_or_create(data_dir() / f"workshop{SUFFIX}", empty_workshop("My workshop"))
+
+
+def _open_or_create(path: Path, content: Workshop) -> WorkshopFile:
+    if path.exists():
+        return WorkshopFile.open(path)
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise StoreError(
+            f"The folder {path.parent} cannot be made: {error.strerror}.",
+            "Name a workshop file in another place.",
+        ) from None
+    return WorkshopFile.create(path, content)

@@ -1,0 +1,91 @@
+"""One table of actions: it makes the menus, the shortcuts and the list of shortcuts."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PySide6.QtGui import QAction, QActionGroup, QKeySequence
+from PySide6.QtWidgets import QMainWindow
+
+
+@dataclass(frozen=True)
+class Spec:
+    """An action: where it stands, what it is called, how it is reached, what it does."""
+
+    id: str
+    menu: str
+    text: str
+    shortcut: str
+    handler: str
+    group: str = ""
+
+
+SPECS = (
+    Spec("workshop_new", "Workshop", "New workshop …", "", "new_workshop"),
+    Spec("workshop_open", "Workshop", "Open workshop …", "Ctrl+O", "open_workshop"),
+    Spec("workshop_copy", "Workshop", "Save a copy as …", "Ctrl+Shift+S", "save_copy"),
+    Spec("sheet_pdf", "Workshop", "Settings sheet as PDF …", "Ctrl+E", "sheet_pdf"),
+    Spec("sheet_print", "Workshop", "Print the settings sheet …", "Ctrl+P", "sheet_print"),
+    Spec("quit", "Workshop", "Quit", "Ctrl+Q", "close"),
+    Spec("undo", "Drum", "Undo", "Ctrl+Z", "undo"),
+    Spec("redo", "Drum", "Redo", "Ctrl+Shift+Z", "redo"),
+    Spec("drum_new", "Drum", "Add a drum like this one", "Ctrl+N", "add_drum"),
+    Spec("drum_remove", "Drum", "Remove this drum", "Ctrl+Delete", "remove_drum"),
+    Spec("drum_import", "Drum", "Import a drum file …", "Ctrl+I", "import_drum"),
+    Spec("drum_export", "Drum", "Export this drum …", "Ctrl+Shift+E", "export_drum"),
+    Spec("part_shell", "Go to", "Shell", "Alt+1", "part_shell"),
+    Spec("part_batter", "Go to", "Batter head", "Alt+2", "part_batter"),
+    Spec("part_resonant", "Go to", "Resonant head", "Alt+3", "part_resonant"),
+    Spec("part_beater", "Go to", "Beater", "Alt+4", "part_beater"),
+    Spec("go_rack", "Go to", "Rack", "F2", "go_rack"),
+    Spec("go_section", "Go to", "Section", "F3", "go_section"),
+    Spec("go_ladder", "Go to", "Ladder", "F4", "go_ladder"),
+    Spec("metric", "View", "Metric", "Ctrl+M", "toggle_metric", "toggle"),
+    Spec("flats", "View", "Write flats (D♭) instead of sharps (C♯)", "", "toggle_flats", "toggle"),
+    Spec("theme_system", "View", "Theme of the desktop", "", "theme_system", "theme"),
+    Spec("theme_light", "View", "Light", "", "theme_light", "theme"),
+    Spec("theme_dark", "View", "Dark", "", "theme_dark", "theme"),
+    Spec("shortcuts", "Help", "Shortcuts", "F1", "show_shortcuts"),
+)
+
+KEYS_ON_SCREEN = (
+    ("Rack", "↑ ↓ choose a drum, Alt+↑ ↓ move it"),
+    ("Section", "↑ ↓ choose a part"),
+    ("Ladder", "← → batter, whole drum, resonant head"),
+    ("Ladder, on a head", "↑ ↓ 5 cents, with Shift 1 cent, Page up and down a half step"),
+    ("Ladder, whole drum", "↑ ↓ from rung to rung"),
+    ("Fields", "Enter takes the value, Escape brings the last one back"),
+)
+
+
+def build(window: QMainWindow, handlers: object) -> dict[str, QAction]:
+    """Make menus and shortcuts from the table; `handlers` has a method for each."""
+    actions: dict[str, QAction] = {}
+    menus: dict[str, object] = {}
+    group = QActionGroup(window)
+    last: dict[str, str] = {}
+    for spec in SPECS:
+        menu = menus.get(spec.menu)
+        if menu is None:
+            menu = menus[spec.menu] = window.menuBar().addMenu(spec.menu)
+        action = QAction(spec.text, window)
+        if spec.shortcut:
+            action.setShortcut(QKeySequence(spec.shortcut))
+        if spec.group:
+            action.setCheckable(True)
+        if spec.group == "theme":
+            group.addAction(action)
+        handler: Callable[[], object] = getattr(handlers, spec.handler)
+        action.triggered.connect(lambda checked=False, run=handler: run())
+        if last.get(spec.menu) not in (None, spec.group) and spec.group == "theme":
+            menu.addSeparator()  # type: ignore[attr-defined]
+        last[spec.menu] = spec.group
+        menu.addAction(action)  # type: ignore[attr-defined]
+        actions[spec.id] = action
+    return actions
+
+
+def shortcut_list() -> list[tuple[str, str]]:
+    """Every shortcut with what it does, for the list on screen."""
+    return [(spec.shortcut, spec.text.removesuffix(" …")) for spec in SPECS if spec.shortcut]

@@ -1,0 +1,232 @@
+"""Fields that take what technicians write and say at the field what is wrong with it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QSignalBlocker, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+
+from kesselton.core.errors import InputError
+from kesselton.core.pitch import parse_pitch
+from kesselton.core.units import format_length, parse_length
+
+
+def mark_fault(widget: QWidget, fault: bool) -> None:
+    """Let the style sheet show or hide the fault."""
+    if bool(widget.property("fault")) != fault:
+        widget.setProperty("fault", fault)
+        widget.style().unpolish(widget)
+        widget.style().polish(widget)
+
+
+def may_shrink(*widgets: QWidget) -> None:
+    """Let the column decide how wide these are, not their text."""
+    for widget in widgets:
+        widget.setMinimumWidth(40)
+        widget.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+
+
+class _Line(QLineEdit):
+    escaped = Signal()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.escaped.emit()
+            return
+        super().keyPressEvent(event)
+
+
+class Field(QWidget):
+    """A caption, a line to type in, and room for a complaint below it.
+
+    Signals
+    -------
+    edited(object) : a new, valid value. A faulty text stays where it is until it is corrected or
+        Escape brings the last value back.
+    """
+
+    edited = Signal(object)
+
+    def __init__(
+        self,
+        caption: str,
+        read: Callable[[str], Any],
+        write: Callable[[Any], str],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self._read, self._write = read, write
+        self._value: Any = None
+        self.caption = QLabel(caption)
+        self.caption.setProperty("quiet", True)
+        self.line = _Line()
+        self.line.setAccessibleName(caption)
+        self.caption.setBuddy(self.line)
+        may_shrink(self.caption, self.line)
+        self.fault = QLabel()
+        self.fault.setProperty("fault", True)
+        self.fault.setWordWrap(True)
+        self.fault.hide()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        for widget in (self.caption, self.line, self.fault):
+            layout.addWidget(widget)
+        self.line.editingFinished.connect(self._on_finished)
+        self.line.escaped.connect(self.revert)
+
+    @property
+    def value(self) -> Any:
+        """The last valid value."""
+        return self._value
+
+    def set_state(self, value: Any) -> None:
+        """Show a value, unless the technician is in the middle of correcting a fault."""
+        changed = value != self._value
+        self._value = value
+        if changed or not self.line.property("fault"):
+            self.revert()
+
+    def revert(self) -> None:
+        """Show the last valid value again."""
+        with QSignalBlocker(self.line):
+            self.line.setText(self._write(self._value))
+            self.line.setCursorPosition(0)
+        self.complain("")
+
+    def complain(self, text: str) -> None:
+        """Show a complaint at the field; "" takes it back."""
+        mark_fault(self.line, bool(text))
+        self.fault.setText(text)
+        self.fault.setVisible(bool(text))
+
+    def _on_finished(self) -> None:
+        text = self.line.text()
+        if text == self._write(self._value):
+            self.complain("")
+            return
+        try:
+            value = self._read(text)
+        except InputError as error:
+            self.complain(error.one_line() if not error.path else f"{error.message} {error.remedy}")
+            return
+        self.complain("")
+        if value == self._value:
+            self.revert()
+        else:
+            self.edited.emit(value)
+
+
+def length_field(
+    caption: str, low_m: float, high_m: float, metric: Callable[[], bool]
+) -> Field:
+    """A drum dimension between two limits, shown in the units in force."""
+
+    def read(text: str) -> float:
+        value = parse_length(text, "mm" if metric() else "in")
+        if not low_m <= value <= high_m:
+            span = f"{format_length(low_m, metric())} to {format_length(high_m, metric())}"
+            raise InputError(f"{text.strip()} is outside what a drum can be.", f"Permitted: {span}.")
+        return value
+
+    return Field(caption, read, lambda v: "" if v is None else format_length(v, metric()))
+
+
+def number_field(
+    caption: str, low: float, high: float, unit: str, digits: int = 2, whole: bool = False
+) -> Field:
+    """A number between two limits; its unit may be typed or left out."""
+
+    def read(text: str) -> float | int:
+        bare = text.strip().removesuffix(unit).strip().replace(",", ".").replace("−", "-")
+        try:
+            value = float(bare)
+        except ValueError:
+            raise InputError(f"“{text.strip()}” is not a number.", f"Write it as {low:g}.") from None
+        if not low <= value <= high:
+            raise InputError(
+                f"{text.strip()} is outside what is possible.",
+                f"Permitted: {low:g} to {high:g} {unit}.".replace(" .", "."),
+            )
+        if whole and value != int(value):
+            raise InputError(f"{text.strip()} is not a whole number.")
+        return int(value) if whole else value
+
+    def write(value: float | None) -> str:
+        if value is None:
+            return ""
+        return f"{value:d}" if whole else f"{value:.{digits}f} {unit}".strip()
+
+    return Field(caption, read, write)
+
+
+def pitch_field(
+    caption: str,
+    low_hz: float,
+    high_hz: float,
+    a4: Callable[[], float],
+    show: Callable[[float], str],
+    optional: bool = False,
+) -> Field:
+    """A note or a frequency; an optional one may be left empty."""
+
+    def read(text: str) -> float | None:
+        if optional and not text.strip():
+            return None
+        value = parse_pitch(text.split("·")[0], a4())
+        if not low_hz <= value <= high_hz:
+            raise InputError(
+                f"{text.strip()} is outside what a drum sounds.",
+                f"Permitted: {low_hz:g} to {high_hz:g} Hz.",
+            )
+        return value
+
+    return Field(caption, read, lambda v: "" if v is None else show(v))
+
+
+class Choice(QWidget):
+    """A caption and a list to choose from; emits the key chosen."""
+
+    chosen = Signal(object)
+
+    def __init__(self, caption: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.caption = QLabel(caption)
+        self.caption.setProperty("quiet", True)
+        self.box = QComboBox()
+        self.box.setAccessibleName(caption)
+        self.box.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
+        self.box.setMinimumContentsLength(8)
+        self.caption.setBuddy(self.box)
+        may_shrink(self.caption, self.box)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        layout.addWidget(self.caption)
+        layout.addWidget(self.box)
+        layout.addStretch(1)
+        self._options: list[tuple[Any, str]] = []
+        self.box.activated.connect(self._on_activated)
+
+    def set_options(self, options: list[tuple[Any, str]]) -> None:
+        """Offer (key, text) pairs."""
+        if options == self._options:
+            return
+        self._options = options
+        with QSignalBlocker(self.box):
+            self.box.clear()
+            self.box.addItems([text for _, text in options])
+
+    def set_state(self, key: Any) -> None:
+        """Show the option with this key."""
+        place = next((i for i, (k, _) in enumerate(self._options) if k == key), -1)
+        with QSignalBlocker(self.box):
+            self.box.setCurrentIndex(place)
+
+    def _on_activated(self, index: int) -> None:
+        self.chosen.emit(self._options[index][0])

@@ -1,0 +1,294 @@
+"""Right of the ladder: the number that matters now, what to set, how far it can go, one partial."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from kesselton.app.predictor import Answer
+from kesselton.core.pitch import cents_between, interval_name, note_of
+from kesselton.ui import words
+from kesselton.ui.theme import LIGHT, Colours, font
+
+
+@dataclass(frozen=True)
+class Row:
+    """One line of a table: caption and a value per head."""
+
+    caption: str
+    values: tuple[str, ...]
+
+
+def summary_rows(answer: Answer, a4_hz: float, flats: bool) -> list[Row]:
+    """What to set, per head (also on the sheet)."""
+    found, drum = answer.prediction, answer.drum
+    rows = [
+        Row(
+            "lug pitch",
+            tuple(words.note_words(hz, a4_hz, flats) for hz in found.lug_pitches_hz),
+        ),
+        Row("", tuple(words.hz_words(hz) for hz in found.lug_pitches_hz)),
+        Row("tension", tuple(f"{t:.0f} N/m" for t in found.tensions_n_per_m)),
+    ]
+    yields = [drum.setting(side).head.substance.yield_pa.value for side in drum.sides]
+    shares = [100.0 * s / y for s, y in zip(found.stresses_pa, yields, strict=True)]
+    rows.append(Row("film stress", tuple(f"{s / 1e6:.1f} MPa" for s in found.stresses_pa)))
+    rows.append(Row("of its yield", tuple(f"{share:.0f} %" for share in shares)))
+    return rows
+
+
+def range_rows(answer: Answer, a4_hz: float, flats: bool) -> list[Row]:
+    """Usable range, per head."""
+    low = tuple(
+        f"{note_of(r.lowest_pitch_hz, a4_hz).name(flats)}, {r.lowest.label}" for r in answer.ranges
+    )
+    high = tuple(
+        f"{note_of(r.highest_pitch_hz, a4_hz).name(flats)}, {r.highest.label}"
+        for r in answer.ranges
+    )
+    return [Row("highest", high), Row("lowest", low)]
+
+
+class ModePicture(QWidget):
+    """How both heads move in one partial: light one way, dark the other, from above."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(84)
+        self.setAccessibleName("Shape of the partial")
+        self._images: list[QImage] = []
+        self._names: tuple[str, ...] = ()
+        self._colours = LIGHT
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        self._colours = colours
+        self.update()
+
+    def set_state(self, answer: Answer | None, index: int) -> None:
+        """Show partial number `index`, or nothing."""
+        self._images = []
+        if answer is not None and index >= 0:
+            self._images = mode_images(answer, index, 64)
+            self._names = tuple(words.side_word(answer.drum, s) for s in answer.drum.sides)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        with QPainter(self) as p:  # closed even when painting fails, or Qt would crash
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint(p)
+
+    def _paint(self, p: QPainter) -> None:
+        c = self._colours
+        for place, image in enumerate(self._images):
+            x = 4 + place * 140
+            p.drawImage(QPointF(x, 4), image)
+            p.setPen(QPen(QColor(c.soft_ink), 1.2))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawEllipse(QRectF(x, 4, 64, 64))
+            p.setPen(QColor(c.soft_ink))
+            p.setFont(font(8))
+            p.drawText(
+                QRectF(x + 68, 22, 70, 30), Qt.TextFlag.TextWordWrap, self._names[place].lower()
+            )
+
+
+def mode_images(answer: Answer, index: int, size: int) -> list[QImage]:
+    """A round picture of the displacement of each head, greys only."""
+    import numpy as np
+
+    from kesselton.core.bessel import head_basis
+
+    found = answer.prediction.partials
+    order = int(found.order[index])
+    system = found.system
+    axis = (np.arange(size) + 0.5) / size * 2.0 - 1.0
+    x, y = np.meshgrid(axis, axis)
+    s = np.hypot(x, y)
+    angle = np.cos(order * np.arctan2(x, -y))
+    shapes = []
+    for part, end in zip(system.slices, system.ends, strict=True):
+        if end.head is None:
+            continue
+        functions = head_basis(order, end.functions).values(np.minimum(s, 1.0))
+        shapes.append(np.real(functions @ found.shape[index, part]) * angle)
+    most = max(np.abs(shape).max() for shape in shapes) or 1.0
+    images = []
+    for shape in shapes:
+        grey = np.clip(132.0 + 118.0 * shape / most, 0, 255).astype(np.uint8)
+        alpha = np.clip((1.0 - s) * size / 2.0 + 0.5, 0.0, 1.0)
+        pixels = np.empty((size, size, 4), dtype=np.uint8)
+        pixels[..., :3] = grey[..., None]
+        pixels[..., 3] = (255 * alpha).astype(np.uint8)
+        image = QImage(pixels.tobytes(), size, size, 4 * size, QImage.Format.Format_RGBA8888)
+        images.append(image.copy())
+    return images
+
+
+class Readout(QWidget):
+    """The right-hand column.
+
+    Signals
+    -------
+    sheet_wanted : the settings sheet is asked for
+    """
+
+    sheet_wanted = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._answer: Answer | None = None
+        self._a4, self._flats = 440.0, False
+        self._colours = LIGHT
+        self.note = QLabel("…")
+        self.note.setFont(font(32, QFont.Weight.Bold))
+        self.off = QLabel()
+        self.off.setFont(font(11, QFont.Weight.DemiBold))
+        self.sure = self._quiet("")
+        head = QGridLayout()
+        head.setHorizontalSpacing(10)
+        head.setVerticalSpacing(0)
+        head.addWidget(self.note, 0, 0, 2, 1)
+        head.addWidget(self.off, 0, 1, Qt.AlignmentFlag.AlignBottom)
+        head.addWidget(self.sure, 1, 1, Qt.AlignmentFlag.AlignTop)
+        head.setColumnStretch(1, 1)
+        self.facts = QGridLayout()
+        self.facts.setVerticalSpacing(4)
+        self.facts.setColumnStretch(1, 1)
+        self.table = QGridLayout()
+        self.table.setVerticalSpacing(4)
+        self.table.setHorizontalSpacing(8)
+        self.table.setColumnStretch(1, 1)
+        self.table.setColumnStretch(2, 1)
+        self.partial = QLabel()
+        self.partial.setFont(font(11, QFont.Weight.DemiBold))
+        self.partial_facts = self._quiet("")
+        self.picture = ModePicture()
+        self.sheet = QPushButton("Settings sheet …")
+        self.sheet.setObjectName("main")
+        self.sheet.clicked.connect(self.sheet_wanted)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 12, 16, 12)
+        layout.setSpacing(4)
+        layout.addWidget(self._quiet("The drum will sound"))
+        layout.addLayout(head)
+        layout.addSpacing(6)
+        layout.addLayout(self.facts)
+        layout.addSpacing(12)
+        layout.addLayout(self.table)
+        layout.addSpacing(12)
+        layout.addWidget(self._quiet("This partial"))
+        layout.addWidget(self.partial)
+        layout.addWidget(self.partial_facts)
+        layout.addWidget(self.picture)
+        layout.addStretch(1)
+        layout.addWidget(self.sheet)
+
+    def _quiet(self, text: str) -> QLabel:
+        label = QLabel(text)
+        label.setProperty("quiet", True)
+        label.setWordWrap(True)
+        return label
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        self._colours = colours
+        self.picture.set_colours(colours)
+        self.set_state(self._answer, self._a4, self._flats)
+
+    def set_state(self, answer: Answer | None, a4_hz: float, flats: bool) -> None:
+        """Show an answer of the core, or that there is none."""
+        self._answer, self._a4, self._flats = answer, a4_hz, flats
+        self.sheet.setEnabled(answer is not None)
+        if answer is None:
+            self.note.setText("…")
+            self.off.clear()
+            self.sure.clear()
+            self._fill(self.facts, [])
+            self._fill(self.table, [])
+            self.set_partial(-1)
+            return
+        found, drum = answer.prediction, answer.drum
+        index = found.partials.fundamental
+        note = note_of(found.fundamental_hz, a4_hz)
+        self.note.setText(note.name(flats))
+        self.off.setText(note.deviation())
+        c = self._colours
+        whole = round(note.cents)
+        colour = c.ink if whole == 0 else c.sharp if whole > 0 else c.flat
+        self.off.setStyleSheet(f"color: {colour}")
+        self.sure.setText(
+            f"{words.hz_words(found.fundamental_hz)} ± {found.uncertainty_cents[index]:.0f} cents"
+        )
+        rows = [["rings (to −60 dB)", words.seconds_words(float(found.partials.t60_s[index]))]]
+        if len(drum.sides) == 2:
+            cents = cents_between(*found.lug_pitches_hz)
+            text = interval_name(cents)
+            if abs(cents) >= 50:
+                higher = words.side_word(drum, "resonant" if cents > 0 else "batter").lower()
+                text += f", {higher} higher"
+            rows.append(["head to head", text])
+        self._fill(self.facts, rows)
+        table = [["Set it to", *(words.side_word(drum, s) for s in drum.sides)]]
+        table += [[r.caption, *r.values] for r in summary_rows(answer, a4_hz, flats)]
+        table += [["Usable range", *("" for _ in drum.sides)]]
+        table += [[r.caption, *r.values] for r in range_rows(answer, a4_hz, flats)]
+        self._fill(self.table, table, strong=(1, 2))
+
+    def set_partial(self, index: int) -> None:
+        """Name one partial; -1 says how to."""
+        answer = self._answer
+        self.picture.set_state(answer, index)
+        if answer is None or index < 0:
+            self.partial.setText("")
+            self.partial_facts.setText("Point at a rung of the ladder, or walk to it with the keys.")
+            return
+        found = answer.prediction
+        p = found.partials
+        order, rank = int(p.order[index]), int(p.rank[index])
+        branch, hz = str(p.branch[index]), float(p.frequency_hz[index])
+        names = (words.side_word(answer.drum, "batter"), words.side_word(answer.drum, "resonant"))
+        share = float(p.batter_share[index])
+        title = "air" if branch == "air" else f"({order},{rank})"
+        self.partial.setText(f"{title}   {words.note_words(hz, self._a4, self._flats)}   "
+                             f"{words.hz_words(hz)}")  # fmt: skip
+        lines = [
+            f"{words.partial_words(order, rank, branch)}; "
+            f"{words.branch_words(branch, share, p.together(index), names)}",
+            f"rings {words.seconds_words(float(p.t60_s[index]))}, "
+            f"± {found.uncertainty_cents[index]:.0f} cents",
+        ]
+        level = float(found.levels_db[index])
+        lines.append("loudest from this stroke" if level > -0.05 else
+                     f"{-level:.0f} dB under the loudest from this stroke")  # fmt: skip
+        if len(answer.drum.sides) == 2:
+            lines.append(f"{100 * share:.0f} % of the movement on the {names[0].lower()}")
+        self.partial_facts.setText("\n".join(lines))
+
+    def _fill(self, grid: QGridLayout, rows: list[list[str]], strong: tuple[int, ...] = ()) -> None:
+        """Show rows of text, reusing the labels there are."""
+        for row, values in enumerate(rows):
+            for column, text in enumerate(values):
+                item = grid.itemAtPosition(row, column)
+                label = item.widget() if item else None
+                if not isinstance(label, QLabel):
+                    label = QLabel()
+                    label.setWordWrap(column > 0)
+                    grid.addWidget(label, row, column, Qt.AlignmentFlag.AlignTop)
+                title = bool(strong) and (row == 0 or values[0] == "Usable range")
+                label.setProperty("quiet", column == 0 and not title)
+                weight = QFont.Weight.DemiBold if title or row in strong[:1] else QFont.Weight.Normal
+                label.setFont(font(12 if strong and row == 1 and column else 10, weight))
+                if label.text() != text:
+                    label.setText(text)
+                label.show()
+        for position in range(grid.count()):
+            row, column, _, _ = grid.getItemPosition(position)  # type: ignore[misc]
+            if row >= len(rows) or column >= len(rows[row]):
+                widget = grid.itemAt(position).widget()
+                if widget is not None:
+                    widget.hide()
+

@@ -1,0 +1,164 @@
+"""The settings sheet: one page to lie beside the drum."""
+
+from __future__ import annotations
+
+from datetime import date
+from pathlib import Path
+
+from PySide6.QtCore import QMarginsF, QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+
+from kesselton.app.predictor import Answer
+from kesselton.core.drum import HOOPS
+from kesselton.core.errors import KesseltonError
+from kesselton.core.pitch import cents_between, interval_name, note_of
+from kesselton.ui import words
+from kesselton.ui.readout import range_rows, summary_rows
+from kesselton.ui.section import paint_section
+from kesselton.ui.theme import LIGHT, font
+
+WIDTH, HEIGHT = 698.0, 1026.0  # A4 less margins, at 96 dots an inch
+CAUTION = (
+    "A rod, hoop or rope under load can let go: never over the face, never beyond the maker's "
+    "limit. Tune by small turns, in pairs across the drum."
+)
+
+
+def paint_sheet(
+    p: QPainter, answer: Answer, workshop: str, a4_hz: float, flats: bool, metric: bool, on: date
+) -> None:
+    """Paint the sheet on a page of WIDTH x HEIGHT."""
+    c, drum, found = LIGHT, answer.drum, answer.prediction
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink, soft = QColor(c.ink), QColor(c.soft_ink)
+
+    def text(x: float, y: float, what: str, points: float, weight: QFont.Weight, colour: QColor,
+             width: float = WIDTH, flag: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft) -> None:  # fmt: skip
+        p.setPen(colour)
+        p.setFont(font(points, weight))
+        p.drawText(QRectF(x, y, width, points * 2.2), flag | Qt.AlignmentFlag.AlignTop, what)
+
+    plain, bold = QFont.Weight.Normal, QFont.Weight.Bold
+    text(0, 0, drum.name, 24, bold, ink, 480)
+    text(0, 8, workshop, 10, plain, soft, WIDTH, Qt.AlignmentFlag.AlignRight)
+    text(0, 24, on.isoformat(), 10, plain, soft, WIDTH, Qt.AlignmentFlag.AlignRight)
+    shell = drum.shell
+    text(
+        0, 44, f"{words.size_words(drum, metric)} · {shell.rods} "
+        f"{'ears' if drum.kind == 'rope' else 'rods'} · {HOOPS[shell.hoop].label} hoops · "
+        f"{drum.air.temperature_c:g} °C · A4 = {a4_hz:g} Hz", 10, plain, soft,
+    )  # fmt: skip
+    _rule(p, 70)
+    box = QRectF(0, 84, 270, 200)
+    scale = min(200 / shell.head_diameter_m, 150 / max(shell.depth_m, 0.05))
+    paint_section(p, box, drum, c, scale)
+    note = note_of(found.fundamental_hz, a4_hz)
+    index = found.partials.fundamental
+    text(310, 88, "The drum will sound", 10, plain, soft)
+    text(310, 104, note.name(flats), 44, bold, ink, 200)
+    text(310, 184, f"{note.deviation()}, {words.hz_words(found.fundamental_hz)} "
+         f"± {found.uncertainty_cents[index]:.0f} cents", 11, plain, ink)  # fmt: skip
+    text(310, 206, f"rings {words.seconds_words(float(found.partials.t60_s[index]))} to −60 dB",
+         11, plain, ink)  # fmt: skip
+    if len(drum.sides) == 2:
+        cents = cents_between(*found.lug_pitches_hz)
+        higher = words.side_word(drum, "resonant" if cents > 0 else "batter").lower()
+        tail = f", {higher} higher" if abs(cents) >= 50 else ""
+        text(310, 228, f"head to head: {interval_name(cents)}{tail}", 11, plain, ink)
+    y = 306.0
+    _rule(p, y - 8)
+    column = 270.0
+    for place, side in enumerate(drum.sides):
+        x = 150 + place * column
+        text(x, y, words.side_word(drum, side), 13, bold, ink, column)
+        text(x, y + 24, drum.setting(side).head.name, 10, plain, soft, column)
+    y += 56
+    for row in summary_rows(answer, a4_hz, flats):
+        large = row.caption == "lug pitch"
+        text(0, y + (14 if large else 0), row.caption, 10, plain, soft, 150)
+        for place, value in enumerate(row.values):
+            text(150 + place * column, y, value, 26 if large else 12, bold, ink, column)
+        y += 50 if large else 27
+    text(0, y, "Lug pitch: tap 25 mm from the edge at each rod, the other head muted.", 9, plain, soft)
+    y += 24
+    _rule(p, y)
+    y += 10
+    for row in range_rows(answer, a4_hz, flats):
+        text(0, y, f"{row.caption} pitch", 10, plain, soft, 150)
+        for place, value in enumerate(row.values):
+            text(150 + place * column, y, value, 11, plain, ink, column)
+        y += 22
+    y += 8
+    _rule(p, y)
+    y += 10
+    for x, head in zip((0, 150, 270, 390, 500, 610), _PARTIAL_COLUMNS, strict=True):
+        text(x, y, head, 9, plain, soft, 150)
+    y += 18
+    names = (words.side_word(drum, "batter"), words.side_word(drum, "resonant"))
+    for i in range(min(10, len(found.partials))):
+        q = found.partials
+        cells = (
+            f"({q.order[i]},{q.rank[i]})" if q.branch[i] != "air" else "air",
+            words.hz_words(float(q.frequency_hz[i])),
+            words.note_words(float(q.frequency_hz[i]), a4_hz, flats),
+            words.seconds_words(float(q.t60_s[i])),
+            f"{found.levels_db[i]:.0f} dB",
+            _carrier(float(q.batter_share[i]), str(q.branch[i]), names),
+        )
+        for x, cell in zip((0, 150, 270, 390, 500, 610), cells, strict=True):
+            text(x, y, cell, 10, plain, ink, 150)
+        y += 19
+    _rule(p, HEIGHT - 52)
+    p.setPen(soft)
+    p.setFont(font(9))
+    p.drawText(
+        QRectF(0, HEIGHT - 44, WIDTH, 44),
+        Qt.TextFlag.TextWordWrap,
+        f"{CAUTION} Every room is new: the sheet is a start, not a prescription. "
+        "Intervals hold nine times in ten, on assumed tolerances.",
+    )
+
+
+_PARTIAL_COLUMNS = ("partial", "frequency", "note", "rings", "level", "carried by")
+
+
+def _carrier(share: float, branch: str, names: tuple[str, str]) -> str:
+    if branch == "air":
+        return "air"
+    if 0.2 < share < 0.8:
+        return "both"
+    return names[0 if share > 0.5 else 1].lower()
+
+
+def _rule(p: QPainter, y: float) -> None:
+    p.setPen(QPen(QColor(LIGHT.line), 1))
+    p.drawLine(QRectF(0, y, WIDTH, 0).topLeft(), QRectF(0, y, WIDTH, 0).topRight())
+
+
+def write_pdf(
+    path: Path, answer: Answer, workshop: str, a4_hz: float, flats: bool, metric: bool, on: date
+) -> None:
+    """Write the sheet as a vector PDF.
+
+    Raises
+    ------
+    KesseltonError
+        If the place cannot be written.
+    """
+    try:
+        with path.open("ab"):
+            pass
+    except OSError as error:
+        raise KesseltonError(
+            f"{path.name} cannot be written: {error.strerror}.", "Choose another place."
+        ) from None
+    writer = QPdfWriter(str(path))
+    writer.setTitle(f"{answer.drum.name}: settings")
+    writer.setResolution(96)
+    writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
+    writer.setPageMargins(QMarginsF(12.7, 12.7, 12.7, 12.7), QPageLayout.Unit.Millimeter)
+    painter = QPainter(writer)
+    try:
+        paint_sheet(painter, answer, workshop, a4_hz, flats, metric, on)
+    finally:
+        painter.end()

@@ -1,0 +1,121 @@
+"""From nothing to a window: checks that speak before Qt can fall silent."""
+
+from __future__ import annotations
+
+import ctypes
+import os
+import sys
+from typing import TYPE_CHECKING
+
+from kesselton.core.errors import KesseltonError
+
+if TYPE_CHECKING:
+    from kesselton.app.settings import Settings
+    from kesselton.ui.main_window import MainWindow
+
+XCB_LIBRARIES = {
+    "libxcb-cursor.so.0": "libxcb-cursor0",
+    "libxkbcommon-x11.so.0": "libxkbcommon-x11-0",
+    "libxcb-icccm.so.4": "libxcb-icccm4",
+    "libxcb-keysyms.so.1": "libxcb-keysyms1",
+    "libxcb-shape.so.0": "libxcb-shape0",
+}
+QT_LIBRARIES = {
+    "libglib-2.0.so.0": "libglib2.0-0",
+    "libEGL.so.1": "libegl1",
+    "libGL.so.1": "libgl1",
+    "libxkbcommon.so.0": "libxkbcommon0",
+    "libdbus-1.so.3": "libdbus-1-3",
+    "libfontconfig.so.1": "libfontconfig1",
+}
+_windows: list[MainWindow] = []
+
+
+def missing_libraries(wanted: dict[str, str]) -> list[str]:
+    """Debian packages of the libraries in `wanted` that cannot be loaded."""
+    missing = []
+    for library, package in wanted.items():
+        try:
+            ctypes.CDLL(library)
+        except OSError:
+            missing.append(package)
+    return missing
+
+
+def check_platform(environment: dict[str, str]) -> None:
+    """Say in words what Qt would die of.
+
+    Raises
+    ------
+    KesseltonError
+        If there is no screen, or a library of the system is missing.
+    """
+    platform = environment.get("QT_QPA_PLATFORM", "")
+    wanted = dict(QT_LIBRARIES)
+    if platform not in ("offscreen", "minimal", "vnc"):
+        if not (environment.get("DISPLAY") or environment.get("WAYLAND_DISPLAY")):
+            raise KesseltonError(
+                "There is no screen to open a window on (DISPLAY is not set).",
+                "Start Kesselton from a desktop; kesselton predict and range work without one.",
+            )
+        if platform.startswith("xcb") or not environment.get("WAYLAND_DISPLAY"):
+            wanted |= XCB_LIBRARIES
+    missing = missing_libraries(wanted)
+    if missing:
+        raise KesseltonError(
+            "The window needs libraries that this system lacks.",
+            f"Type: sudo apt-get install {' '.join(missing)}",
+        )
+
+
+def run(workshop: str | None) -> int:
+    """Open the program and stay until the last window closes."""
+    check_platform(dict(os.environ))
+    from PySide6.QtWidgets import QApplication
+
+    from kesselton.app.settings import load_settings
+    from kesselton.ui import theme
+    from kesselton.ui.trouble import Unexpected
+
+    app = QApplication.instance() or QApplication(sys.argv[:1])
+    assert isinstance(app, QApplication)
+    app.setApplicationName("kesselton")
+    app.setDesktopFileName("org.tern_island.Kesselton")
+    theme.load_fonts()
+    settings, fault = load_settings()
+    unexpected = Unexpected()
+    unexpected.install()
+    window = open_window(workshop, settings)
+    window.watch(unexpected)
+    if fault:
+        window.message.tell(KesseltonError(fault, "Choose them again in the View menu."))
+    return app.exec()
+
+
+def open_window(workshop: str | None, settings: Settings) -> MainWindow:
+    """A window on a workshop: a file, "demo", or None for the one used last.
+
+    Raises
+    ------
+    KesseltonError
+        If the file cannot be opened.
+    """
+    from dataclasses import replace
+
+    from kesselton.app.document import Document
+    from kesselton.app.workshops import open_default, open_demo, open_workshop
+    from kesselton.ui.main_window import MainWindow
+
+    if workshop == "demo":
+        file = open_demo()
+    elif workshop is None:
+        file = open_default(settings.last_workshop)
+    else:
+        file = open_workshop(workshop)
+        settings = replace(settings, last_workshop=str(file.path.resolve()))
+    window = MainWindow(Document(file), settings)
+    window.commands.keep_settings()
+    _windows.append(window)
+    window.destroyed.connect(lambda: _windows.remove(window) if window in _windows else None)
+    window.show()
+    return window

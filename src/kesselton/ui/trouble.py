@@ -1,0 +1,84 @@
+"""The one place where what went wrong is told: message, remedy, details."""
+
+from __future__ import annotations
+
+import sys
+import traceback
+from types import TracebackType
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
+
+from kesselton.core.errors import KesseltonError
+
+
+class MessageBar(QFrame):
+    """A line at the foot of the window; stays until it is read or no longer true.
+
+    Signals
+    -------
+    retry_wanted : "Try again" was pressed
+    """
+
+    retry_wanted = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("message")
+        self._topic = ""
+        self.text = QLabel()
+        self.text.setWordWrap(True)
+        self.retry = QPushButton("Try again")
+        self.retry.clicked.connect(self.retry_wanted)
+        self.close_button = QPushButton("Understood")
+        self.close_button.clicked.connect(self.hide)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(12, 6, 8, 6)
+        layout.addWidget(self.text, 1)
+        layout.addWidget(self.retry)
+        layout.addWidget(self.close_button)
+        self.hide()
+
+    def tell(self, error: KesseltonError, topic: str = "", retry: bool = False) -> None:
+        """Show an error; `topic` lets it be taken back when it no longer holds."""
+        self._topic = topic
+        self.text.setText(f"<b>{_plain(error.message)}</b> {_plain(error.remedy)}")
+        self.text.setAccessibleName(error.one_line())
+        self.retry.setVisible(retry)
+        self.show()
+
+    def take_back(self, topic: str) -> None:
+        """Hide the message if it is about `topic`."""
+        if self._topic == topic:
+            self.hide()
+
+
+def _plain(text: str) -> str:
+    return text.replace("&", "&amp;").replace("<", "&lt;")
+
+
+class Unexpected(QObject):
+    """Turns what nobody expected into a message too, with its details on standard error.
+
+    Signals
+    -------
+    caught(KesseltonError)
+    """
+
+    caught = Signal(object)
+
+    def install(self) -> None:
+        """Become the hook of last resort."""
+        sys.excepthook = self._hook
+
+    def _hook(
+        self, kind: type[BaseException], error: BaseException, trace: TracebackType | None
+    ) -> None:
+        traceback.print_exception(kind, error, trace)
+        if isinstance(error, KeyboardInterrupt):
+            return
+        known = error if isinstance(error, KesseltonError) else KesseltonError(
+            f"Something unexpected happened: {kind.__name__}: {error}.",
+            "Your workshop is saved. Please report it with the text on standard error.",
+        )  # fmt: skip
+        self.caught.emit(known)

@@ -1,0 +1,74 @@
+"""How numbers and things are worded on the screens and on paper."""
+
+from __future__ import annotations
+
+from kesselton.core.drum import Drum
+from kesselton.core.head import Head
+from kesselton.core.pitch import note_of
+from kesselton.core.units import format_inches, format_thickness
+
+SIDE_WORDS = {
+    "snare": ("Batter", "Snare side"),
+    "concert_bass": ("Playing head", "Resonant"),
+}
+
+
+def side_word(drum: Drum, side: str) -> str:
+    """What the trade calls a side of this drum."""
+    words = SIDE_WORDS.get(drum.kind, ("Batter", "Resonant"))
+    return words[0] if side == "batter" else words[1]
+
+
+def size_words(drum: Drum, metric: bool) -> str:
+    """Diameter by depth: "14 × 5 ½ in"."""
+    shell = drum.shell
+    if metric:
+        return f"{shell.head_diameter_m * 1e3:.0f} × {shell.depth_m * 1e3:.0f} mm"
+    return f"{format_inches(shell.head_diameter_m)} × {format_inches(shell.depth_m)} in"
+
+
+def plies_words(head: Head, metric: bool) -> str:
+    """Plies as they are typed: "7 + 7 mil"."""
+    unit = " mm" if metric else " mil"
+    return " + ".join(format_thickness(ply, metric).removesuffix(unit) for ply in head.plies_m) + (
+        unit if head.plies_m else ""
+    )
+
+
+def note_words(hz: float, a4_hz: float, flats: bool) -> str:
+    """Note with cents: "E3 −19"."""
+    note = note_of(hz, a4_hz)
+    cents = round(note.cents)
+    tail = "" if cents == 0 else f" {'+' if cents > 0 else '−'}{abs(cents)}"
+    return note.name(flats) + tail
+
+
+def hz_words(hz: float) -> str:
+    """Hertz to about a cent's worth of digits."""
+    return f"{hz:.1f} Hz" if hz < 400 else f"{hz:.0f} Hz"
+
+
+def seconds_words(seconds: float) -> str:
+    """A decay time."""
+    return f"{seconds:.2f} s" if seconds < 0.3 else f"{seconds:.1f} s"
+
+
+def partial_words(order: int, rank: int, branch: str) -> str:
+    """A partial in words."""
+    if branch == "air":
+        return "air in the shell"
+    diameters = {0: "no diameter", 1: "1 diameter"}.get(order, f"{order} diameters")
+    circles = "1 circle" if rank == 1 else f"{rank} circles"
+    return f"{diameters}, {circles}"
+
+
+def branch_words(branch: str, share: float, together: bool, names: tuple[str, str]) -> str:
+    """Which head carries a partial, in words."""
+    first, second = (name.lower() for name in names)
+    if branch == "air":
+        return "the air swings, the heads follow"
+    if branch == "single":
+        return f"carried by the {first}"
+    if 0.2 < share < 0.8:
+        return "heads together" if together else "heads against each other"
+    return f"carried by the {first if share > 0.5 else second}"
