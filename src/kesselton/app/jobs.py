@@ -70,9 +70,10 @@ class Latest(QObject):
                 result = work()
             except Exception as caught:
                 error = caught
-            if self._stopped:
-                return
-            self._finished.emit(serial, key, result, error)
+            with self._wake:
+                stopped = self._stopped
+            if not stopped:
+                self._finished.emit(serial, key, result, error)
 
     def _on_finished(self, serial: int, key: object, result: object, error: object) -> None:
         if serial != self._serial and error is not None:

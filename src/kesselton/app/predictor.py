@@ -13,7 +13,6 @@ from kesselton.core.drum import Drum
 
 if TYPE_CHECKING:
     from kesselton.core.prediction import Prediction
-    from kesselton.core.stroke import Stroke
     from kesselton.core.usable import HeadRange
 
 PREVIEW_HIGHEST_HZ = 1200.0
@@ -29,9 +28,7 @@ class Answer:
     ranges: tuple[HeadRange, ...]
 
 
-def answer(
-    drum_id: int, drum: Drum, place: float, contact_s: float, highest_hz: float
-) -> Answer:
+def answer(drum_id: int, drum: Drum, place: float, contact_s: float, highest_hz: float) -> Answer:
     """Solve a drum and the ranges of its heads. Imports the heavy packages on first use."""
     from kesselton.core.prediction import predict
     from kesselton.core.stroke import Stroke

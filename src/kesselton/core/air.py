@@ -34,7 +34,7 @@ class Air:
         """
         kelvin = self.temperature_c + const.ZERO_CELSIUS_K
         exponent = -6.8346 * (const.TRIPLE_POINT_K / kelvin) ** 1.261 + 4.6151
-        saturation_pa = const.STANDARD_PRESSURE_PA * 10.0**exponent
+        saturation_pa = const.STANDARD_PRESSURE_PA * math.pow(10.0, exponent)
         return self.relative_humidity * saturation_pa / self.pressure_pa
 
     @property

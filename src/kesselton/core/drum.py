@@ -153,7 +153,7 @@ class HeadSetting:
         return replace(self, tension_n_per_m=tension_n_per_m, reading=None)
 
     def at_pitch(self, hz: float) -> HeadSetting:
-        """The same head set by a lug pitch, heard as its present reading is (or other head muted)."""
+        """The same head set by a lug pitch, heard under its present condition."""
         reading = replace(self.reading, hz=hz) if self.reading else Reading(hz)
         return replace(self, tension_n_per_m=None, reading=reading)
 

@@ -31,7 +31,12 @@ class Addition:
         check_range(self.inner_radius_m, 0.0, 1.0, "Inner radius", "m", f"{path}.inner_radius_m")
         check_range(self.outer_radius_m, 0.0, 1.0, "Outer radius", "m", f"{path}.outer_radius_m")
         check_range(
-            self.thickness_m, THINNEST_PLY_M, THICKEST_PLY_M, "Thickness", "m", f"{path}.thickness_m"
+            self.thickness_m,
+            THINNEST_PLY_M,
+            THICKEST_PLY_M,
+            "Thickness",
+            "m",
+            f"{path}.thickness_m",
         )
         if self.outer_radius_m <= self.inner_radius_m:
             raise InputError(

@@ -15,7 +15,7 @@ from kesselton.core.drum import (
     Reading,
 )
 from kesselton.core.errors import ConvergenceError, InputError, check_range
-from kesselton.core.modes import polish, solve
+from kesselton.core.modes import solve
 from kesselton.core.outside import OutsideAir, baffled_air
 from kesselton.core.partials import drum_system
 from kesselton.core.system import DrumSystem, End, basis_size
@@ -25,18 +25,20 @@ MOST_ROUNDS = 30
 ONE_DIAMETER = (1,)
 
 
-def _muted_system(
-    drum: Drum, side: str, tension: float, outside: OutsideAir | None
-) -> DrumSystem:
+def _muted_system(drum: Drum, side: str, tension: float, outside: OutsideAir | None) -> DrumSystem:
     """One head over the closed shell: the other head muted stands still."""
     head = drum.setting(side).head
     ends: tuple[End, ...] = (End(head, tension, basis_size(head)),)
     if drum.resonant is None:
         return drum_system(drum, (tension,), ONE_DIAMETER, outside)
     return DrumSystem(
-        ONE_DIAMETER, ends, drum.shell.radius_m, drum.shell.depth_m, drum.air,
+        ONE_DIAMETER,
+        ends,
+        drum.shell.radius_m,
+        drum.shell.depth_m,
+        drum.air,
         outside or baffled_air(),
-    )  # fmt: skip
+    )
 
 
 def _lowest(system: DrumSystem) -> tuple[float, np.ndarray]:
@@ -87,8 +89,9 @@ def lug_pitch(
     stiff = np.array([system.stiffness[0, part.start] for part in system.slices])
     limit = min(float(np.sqrt(stiff / mass).max()), 0.95 * system.highest_omega)
     roots = solve(system, np.array([limit]), 3)
-    first = np.stack([np.abs(roots.shape[:, part.start]) ** 2 for part in system.slices]) * (
-        mass[:, None]
+    first = (
+        np.stack([np.abs(roots.shape[:, part.start]) ** 2 for part in system.slices])
+        * (mass[:, None])
     )
     pair = np.argsort(-first.sum(axis=0))[:2]
     share = first[index, pair] / first[:, pair].sum(axis=0)
@@ -174,7 +177,7 @@ def _muted_inverse(drum: Drum, side: str, hz: float, outside: OutsideAir | None)
         trial = _muted_system(drum, side, tension, outside)
         found, _ = _lowest(trial)
         off = 1200.0 * math.log2(found / hz)
-        tension *= 2.0 ** (-off / 600.0)
+        tension *= math.exp2(-off / 600.0)
         if abs(off) < TOLERANCE_CENTS:
             return tension
     raise ConvergenceError(

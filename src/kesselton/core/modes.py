@@ -1,4 +1,4 @@
-"""Finding every mode of a drum: complex roots of D(w), counted, never guessed (docs/theory.md 4)."""
+"""Finding every mode of a drum: complex roots of D(w), counted (docs/theory.md 4)."""
 
 from __future__ import annotations
 
@@ -150,8 +150,9 @@ def starting_points(
         left = right - 1
         g0 = np.take_along_axis(gap, left[:, None], axis=1)[:, 0]
         g1 = np.take_along_axis(gap, right[:, None], axis=1)[:, 0]
-        r0, r1 = np.take_along_axis(reference, left, axis=1), np.take_along_axis(
-            reference, right, axis=1
+        r0, r1 = (
+            np.take_along_axis(reference, left, axis=1),
+            np.take_along_axis(reference, right, axis=1),
         )
         share = g0 / (g0 - g1)
         omega = r0 + share * (r1 - r0)
@@ -185,13 +186,19 @@ def polish(
     n = system.size
     w = omega.astype(complex)
     x = vectors.astype(complex)
-    near = np.any(np.abs(w[:, None] - poles[0][row]) < POLE_NEIGHBOURHOOD * np.abs(w[:, None]), axis=1)
+    near = np.any(
+        np.abs(w[:, None] - poles[0][row]) < POLE_NEIGHBOURHOOD * np.abs(w[:, None]), axis=1
+    )
     far = np.flatnonzero(~near)
     w[far], x[far, :n], lost = _iterate(system, row[far], w[far], x[far, :n], None, damping)
     again = np.concatenate((np.flatnonzero(near), far[lost]))
     if len(again):
         w[again], x[again], lost = _iterate(
-            system, row[again], omega[again].astype(complex), vectors[again].astype(complex), poles,
+            system,
+            row[again],
+            omega[again].astype(complex),
+            vectors[again].astype(complex),
+            poles,
             damping,
         )
         if len(lost):
@@ -222,7 +229,9 @@ def _iterate(
             break
         value, slope = system.matrices(row[here], w[here], damping)
         if poles is not None:
-            value, slope = _with_poles(value, slope, w[here], poles[0][row[here]], poles[1][row[here]])
+            value, slope = _with_poles(
+                value, slope, w[here], poles[0][row[here]], poles[1][row[here]]
+            )
         push = slope @ x[here, :, None]
         y = np.linalg.solve(value, push)
         down = np.sum(y * (slope @ y), axis=(1, 2))
@@ -331,9 +340,7 @@ def _damped(system: DrumSystem, roots: Roots, highest: float) -> Roots:
     while share < 1.0:
         target = min(1.0, share + step)
         try:
-            further = polish(
-                system, roots.row, roots.omega, _extended(roots, poles), poles, target
-            )
+            further = polish(system, roots.row, roots.omega, _extended(roots, poles), poles, target)
             _check_distinct(further)
             share, roots, step = target, further, 1.5 * step
         except ConvergenceError:

@@ -99,7 +99,7 @@ class BaffledAir:
         key = (kind, count)
         if key not in self._parts:
             table = self._tables[kind]
-            size = int(round((np.sqrt(8 * table.shape[2] + 1) - 1) / 2))
+            size = round((np.sqrt(8 * table.shape[2] + 1) - 1) / 2)
             if count > size:
                 raise InputError(f"The outside air is tabulated for {size} functions, not {count}.")
             part = table[:, :, packing(size)[np.triu_indices(count)]]
@@ -123,7 +123,7 @@ class BaffledAir:
                 f"The frequency is too high for a drum of this size (ka = {worst:.3g}).",
                 f"Outside air is tabulated for ka from 0 to {self.ka_max:g}.",
             )
-        cell = np.minimum((ka.real / CELL).astype(int), int(round(self.ka_max / CELL)) - 1)
+        cell = np.minimum((ka.real / CELL).astype(int), round(self.ka_max / CELL) - 1)
         offset = (ka - (cell + 0.5) * CELL)[:, None]
         features = np.empty((len(ka), 2, POWERS), dtype=complex)
         features[:, 0] = offset ** np.arange(POWERS)
@@ -144,10 +144,11 @@ def _cell_matrix(ka_max: float, count: int) -> np.ndarray:
     angle = (np.arange(POWERS) + 0.5) * (np.pi / POWERS)
     offset = 0.5 * CELL * np.cos(angle)
     fit = np.linalg.inv(offset[:, None] ** np.arange(POWERS))
-    middle = (np.arange(int(round(ka_max / CELL))) + 0.5) * CELL
+    middle = (np.arange(round(ka_max / CELL)) + 0.5) * CELL
     turn = np.arccos(np.clip(2.0 * (middle[:, None] + offset) / ka_max - 1.0, -1.0, 1.0))
     series = np.cos(turn[..., None] * np.arange(count))
-    return (fit @ series).reshape(-1, count)
+    out: np.ndarray = (fit @ series).reshape(-1, count)
+    return out
 
 
 @lru_cache(maxsize=1)

@@ -202,9 +202,13 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
     w2 = omega.real[:, None] ** 2
     energy = 0.5 * square * (film + system.stiffness[row] / w2)
     heads = [p for p, end in zip(system.slices, system.ends, strict=True) if end.head]
-    by_rank = sum(energy[:, part] for part in heads)
-    kinetic = [np.einsum("ri,rij,rj->r", shape[:, p].conj(), system.film_mass[row][:, p, p],
-                         shape[:, p]).real for p in heads]  # fmt: skip
+    by_rank = np.sum([energy[:, part] for part in heads], axis=0)
+    kinetic = [
+        np.einsum(
+            "ri,rij,rj->r", shape[:, p].conj(), system.film_mass[row][:, p, p], shape[:, p]
+        ).real
+        for p in heads
+    ]
     share = kinetic[0] / sum(kinetic) if len(heads) == 2 else np.ones(len(row))
     rank = np.zeros(len(row), dtype=int)
     branch = np.full(len(row), AIR, dtype="<U6")

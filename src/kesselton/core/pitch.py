@@ -72,7 +72,7 @@ def note_of(hz: float, a4_hz: float = const.STANDARD_A4_HZ) -> Note:
 
 def hz_of(number: float, a4_hz: float = const.STANDARD_A4_HZ) -> float:
     """Pitch of a note number (A4 = 69; fractions are cents / 100)."""
-    return a4_hz * 2.0 ** ((number - 69.0) / 12.0)
+    return a4_hz * math.exp2((number - 69.0) / 12.0)
 
 
 def parse_pitch(text: str, a4_hz: float = const.STANDARD_A4_HZ) -> float:

@@ -69,9 +69,7 @@ def predict(
     )
 
 
-def _pitch(
-    drum: Drum, side: str, solved: tuple[float, ...], outside: OutsideAir | None
-) -> float:
+def _pitch(drum: Drum, side: str, solved: tuple[float, ...], outside: OutsideAir | None) -> float:
     """Muted lug pitch; a muted reading is its own answer, as tightly as it was inverted."""
     reading = drum.setting(side).reading
     if reading is not None and (reading.other_head == "muted" or drum.resonant is None):

@@ -8,6 +8,7 @@ object so that a single call evaluates D for many (order, frequency) pairs at on
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -85,7 +86,9 @@ def _film_masses(
 
 
 @lru_cache(maxsize=64)
-def _own_products(orders: tuple[int, ...], kind: str, functions: int, cavities: int) -> ComplexArray:
+def _own_products(
+    orders: tuple[int, ...], kind: str, functions: int, cavities: int
+) -> ComplexArray:
     """What each cavity function does to one end, packed: (orders, cavities + 4, P).
 
     The last four rows are the sum over all further cavity functions, by powers of (ka)^2
@@ -121,7 +124,7 @@ def _by_order(features: ComplexArray, tables: ComplexArray, row: IndexArray) -> 
     """features (F, 2, K) times tables[row] (F, K, P), one product per run of equal rows."""
     out = np.empty((*features.shape[:2], tables.shape[2]), dtype=complex)
     cuts = [0, *(np.flatnonzero(np.diff(row)) + 1).tolist(), len(row)]
-    for start, stop in zip(cuts[:-1], cuts[1:], strict=True):
+    for start, stop in itertools.pairwise(cuts):
         block = features[start:stop].reshape(2 * (stop - start), -1) @ tables[row[start]]
         out[start:stop] = block.reshape(stop - start, 2, -1)
     return out
@@ -179,9 +182,7 @@ class DrumSystem:
             self.stiffness[:, part] = wave2 * (
                 end.tension_n_per_m + end.head.bending_stiffness_nm * wave2
             )
-            self.film_mass[:, part, part] = _film_masses(
-                end.head, radius_m, orders, end.functions
-            )
+            self.film_mass[:, part, part] = _film_masses(end.head, radius_m, orders, end.functions)
         self.cavities = max(end.functions for end in ends) + EXTRA_CAVITIES
         self.cavity_roots = _cavity_roots(orders, self.cavities) / radius_m
         self._diagonal = np.arange(self.size)
@@ -241,9 +242,7 @@ class DrumSystem:
             first, second = self.slices
             kinds = (self.ends[0].kind, self.ends[1].kind)
             sizes = (self.ends[0].functions, self.ends[1].functions)
-            mixed = _by_order(
-                cross, _cross_products(self.orders, kinds, sizes, self.cavities), row
-            )
+            mixed = _by_order(cross, _cross_products(self.orders, kinds, sizes, self.cavities), row)
             if outside.cross is not None:
                 mixed += turn @ outside.cross
             mixed = mixed.reshape(len(omega), 2, *sizes)
@@ -253,8 +252,8 @@ class DrumSystem:
         heavy = wide * self.film_mass[row]
         slope -= 2.0 * heavy
         value -= wide * heavy
-        value[:, self._diagonal, self._diagonal] += (
-            self.stiffness[row] * (1.0 + 1j * damping * self._loss)
+        value[:, self._diagonal, self._diagonal] += self.stiffness[row] * (
+            1.0 + 1j * damping * self._loss
         )
         return value, slope
 
@@ -309,13 +308,13 @@ class DrumSystem:
             signs = (1.0, -1.0 if step % 2 == 0 else 1.0)
             strength = np.sqrt(spring * (1.0 if step == 0 else 2.0))
             for row, index in zip(*np.nonzero(omegas < below), strict=True):
-                pull = [
+                parts = [
                     sign
                     * strength
                     * _couplings(self.orders[row], end.kind, end.functions, self.cavities)[:, index]
                     for sign, end in zip(signs, self.ends, strict=False)
                 ]
-                found[row].append((float(omegas[row, index]), np.concatenate(pull)))
+                found[row].append((float(omegas[row, index]), np.concatenate(parts)))
         most = max((len(f) for f in found), default=0)
         omega = np.full((len(self.orders), most), np.inf)
         pulls = np.zeros((len(self.orders), most, self.size))

@@ -50,12 +50,15 @@ def uncertainty_cents(drum: Drum, found: Partials, given: Tolerances = DEFAULT) 
         tension = system.ends[index].tension_n_per_m
         unit = system.unit_stiffness[index][found.row]
         stiff = 0.5 * tension * np.sum(shape2 * unit, axis=1) / omega**2  # d ln f / d ln T
-        mass = 0.5 * np.einsum(
-            "ri,rij,rj->r",
-            found.shape[:, part],
-            system.film_mass[found.row][:, part, part],
-            found.shape[:, part],
-        ).real  # fmt: skip
+        mass = (
+            0.5
+            * np.einsum(
+                "ri,rij,rj->r",
+                found.shape[:, part],
+                system.film_mass[found.row][:, part, part],
+                found.shape[:, part],
+            ).real
+        )
         if drum.setting(side).reading is not None:
             pinned = _film_share(found, part, mass)
             total += (CENTS_PER_NEPER * (stiff * pinned - mass) * given.film_mass) ** 2

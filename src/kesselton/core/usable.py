@@ -86,19 +86,39 @@ def head_range(drum: Drum, side: str, outside: OutsideAir | None = None) -> Head
     rope = drum.kind == "rope"
     hoop = HOOPS[shell.hoop]
     lower = (
-        Limit("collar", "collar", COLLAR_STRESS_PA * thickness,
-              "below it the collar is not pulled free and the head wrinkles"),
-        Limit("glide", "pitch glide", glide,
-              f"below it a medium stroke starts more than {GLIDE_CENTS:g} cents sharp"),
-    )  # fmt: skip
+        Limit(
+            "collar",
+            "collar",
+            COLLAR_STRESS_PA * thickness,
+            "below it the collar is not pulled free and the head wrinkles",
+        ),
+        Limit(
+            "glide",
+            "pitch glide",
+            glide,
+            f"below it a medium stroke starts more than {GLIDE_CENTS:g} cents sharp",
+        ),
+    )
     upper = (
-        Limit("film_stress", "film stress", CREEP_SHARE * head.substance.yield_pa.value * thickness,
-              "above it the head goes on stretching"),
-        Limit("rod_load", "rope load" if rope else "rod load", ROD_LOAD_N * per_rod,
-              "above it a rod is turned by force"),
-        Limit("hoop", "hoop", hoop.rod_load_n * per_rod,
-              f"above it the {hoop.label} hoop bends between the rods"),
-    )  # fmt: skip
+        Limit(
+            "film_stress",
+            "film stress",
+            CREEP_SHARE * head.substance.yield_pa.value * thickness,
+            "above it the head goes on stretching",
+        ),
+        Limit(
+            "rod_load",
+            "rope load" if rope else "rod load",
+            ROD_LOAD_N * per_rod,
+            "above it a rod is turned by force",
+        ),
+        Limit(
+            "hoop",
+            "hoop",
+            hoop.rod_load_n * per_rod,
+            f"above it the {hoop.label} hoop bends between the rods",
+        ),
+    )
     found = HeadRange(side, lower, upper, 0.0, 0.0)
     low, high = found.lowest.tension_n_per_m, found.highest.tension_n_per_m
     if low >= high:

@@ -257,7 +257,10 @@ def _words(rule: str, wanted: Any, value: Any, fault: Any) -> tuple[str, str]:
     schema = fault.schema
     shown = json.dumps(value, ensure_ascii=False) if not isinstance(value, dict | list) else "that"
     if rule in ("minimum", "maximum"):
-        return f"The value is {shown}.", f"Permitted: {schema['minimum']:g} to {schema['maximum']:g}."
+        return (
+            f"The value is {shown}.",
+            f"Permitted: {schema['minimum']:g} to {schema['maximum']:g}.",
+        )
     if rule == "required":
         missing = next(key for key in wanted if key not in value)
         return f"The value {missing!r} is missing.", "Add it."

@@ -111,8 +111,9 @@ class WorkshopFile:
                     _unlock(lock)
                     lock = None
                 mode = "rw" if lock else "ro&immutable=1"
-                db = sqlite3.connect(f"{path.resolve().as_uri()}?mode={mode}", uri=True,
-                                     isolation_level=None)  # fmt: skip
+                db = sqlite3.connect(
+                    f"{path.resolve().as_uri()}?mode={mode}", uri=True, isolation_level=None
+                )
                 version = _identify(db, path)
                 file = cls(path, db, lock)
                 if version < CURRENT_VERSION:
@@ -177,9 +178,13 @@ class WorkshopFile:
         db = self._db
         with _speaking(self.path):
             try:
-                heads = {row[0]: self._head(row) for row in db.execute(
-                    "SELECT id, name, material, areal_density_kg_per_m2, coating_kg_per_m2 "
-                    "FROM head")}  # fmt: skip
+                heads = {
+                    row[0]: self._head(row)
+                    for row in db.execute(
+                        "SELECT id, name, material, areal_density_kg_per_m2, coating_kg_per_m2 "
+                        "FROM head"
+                    )
+                }
                 library = tuple(
                     heads[row[0]]
                     for row in db.execute(
@@ -283,10 +288,23 @@ class WorkshopFile:
         db, shell, air = self._db, drum.shell, drum.air
         db.execute(
             f"REPLACE INTO drum (id, position, {_DRUM_COLUMNS}) VALUES ({','.join('?' * 14)})",
-            (drum_id, place, drum.name, drum.kind, shell.head_diameter_m, shell.contact_radius_m,
-             shell.depth_m, shell.rods, shell.hoop, shell.shell_note_hz, shell.vent_diameter_m,
-             air.temperature_c, air.relative_humidity, air.pressure_pa),
-        )  # fmt: skip
+            (
+                drum_id,
+                place,
+                drum.name,
+                drum.kind,
+                shell.head_diameter_m,
+                shell.contact_radius_m,
+                shell.depth_m,
+                shell.rods,
+                shell.hoop,
+                shell.shell_note_hz,
+                shell.vent_diameter_m,
+                air.temperature_c,
+                air.relative_humidity,
+                air.pressure_pa,
+            ),
+        )
         db.execute("DELETE FROM setting WHERE drum_id = ?", (drum_id,))
         for side in drum.sides:
             setting = drum.setting(side)

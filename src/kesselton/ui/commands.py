@@ -8,7 +8,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFileDialog, QGridLayout, QLabel, QMessageBox
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QGridLayout,
+    QLabel,
+    QMessageBox,
+)
 
 from kesselton.app.settings import save_settings
 from kesselton.core.errors import KesseltonError
@@ -108,10 +115,14 @@ class Commands:
             settings = window.settings
             try:
                 write_pdf(
-                    path if path.suffix else path.with_suffix(".pdf"), window.answer,
-                    window.document.workshop.name, settings.a4_hz, settings.flats,
-                    settings.metric, date.today(),
-                )  # fmt: skip
+                    path if path.suffix else path.with_suffix(".pdf"),
+                    window.answer,
+                    window.document.workshop.name,
+                    settings.a4_hz,
+                    settings.flats,
+                    settings.metric,
+                    date.today(),
+                )
             except KesseltonError as error:
                 self._guarded(error)
 
@@ -138,9 +149,14 @@ class Commands:
         scale = min(page.width() / WIDTH, page.height() / HEIGHT)
         painter.scale(scale, scale)
         paint_sheet(
-            painter, window.answer, window.document.workshop.name, settings.a4_hz,
-            settings.flats, settings.metric, date.today(),
-        )  # fmt: skip
+            painter,
+            window.answer,
+            window.document.workshop.name,
+            settings.a4_hz,
+            settings.flats,
+            settings.metric,
+            date.today(),
+        )
         painter.end()
 
     def close(self) -> None:
@@ -205,9 +221,7 @@ class Commands:
 
     def _part(self, part: str) -> None:
         self._window.choose_part(part)
-        form = self._window.forms.currentWidget()
-        form.setFocus(Qt.FocusReason.ShortcutFocusReason)
-        form.focusNextChild() if form.focusWidget() is None else None
+        self._window.forms.first_field(part).setFocus(Qt.FocusReason.ShortcutFocusReason)
 
     def part_shell(self) -> None:
         """Set the shell."""

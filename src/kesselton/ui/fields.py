@@ -120,16 +120,16 @@ class Field(QWidget):
             self.edited.emit(value)
 
 
-def length_field(
-    caption: str, low_m: float, high_m: float, metric: Callable[[], bool]
-) -> Field:
+def length_field(caption: str, low_m: float, high_m: float, metric: Callable[[], bool]) -> Field:
     """A drum dimension between two limits, shown in the units in force."""
 
     def read(text: str) -> float:
         value = parse_length(text, "mm" if metric() else "in")
         if not low_m <= value <= high_m:
             span = f"{format_length(low_m, metric())} to {format_length(high_m, metric())}"
-            raise InputError(f"{text.strip()} is outside what a drum can be.", f"Permitted: {span}.")
+            raise InputError(
+                f"{text.strip()} is outside what a drum can be.", f"Permitted: {span}."
+            )
         return value
 
     return Field(caption, read, lambda v: "" if v is None else format_length(v, metric()))
@@ -145,7 +145,9 @@ def number_field(
         try:
             value = float(bare)
         except ValueError:
-            raise InputError(f"“{text.strip()}” is not a number.", f"Write it as {low:g}.") from None
+            raise InputError(
+                f"“{text.strip()}” is not a number.", f"Write it as {low:g}."
+            ) from None
         if not low <= value <= high:
             raise InputError(
                 f"{text.strip()} is outside what is possible.",

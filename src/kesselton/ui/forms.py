@@ -94,7 +94,7 @@ class ShellForm(_Form):
         self.diameter = length_field(
             "Head, inside the hoop", d.SMALLEST_HEAD_M, d.LARGEST_HEAD_M, way.metric
         )
-        self.depth = length_field("Shell depth", d.SHALLOWEST_M, d.DEEPEST_M, way.metric)
+        self.shell_depth = length_field("Shell depth", d.SHALLOWEST_M, d.DEEPEST_M, way.metric)
         self.rods = number_field("Rods", 4, const.MOST_RODS, "", whole=True)
         self.hoop = Choice("Hoop")
         self.hoop.set_options([(h.name, h.label) for h in d.HOOPS.values()])
@@ -103,15 +103,23 @@ class ShellForm(_Form):
         )
         self.vent = length_field("Vent (no effect yet)", 0.0, 0.4, way.metric)
         for place, widget in enumerate(
-            (self.name, self.kind, self.diameter, self.depth, self.rods, self.hoop, self.note,
-             self.vent)
-        ):  # fmt: skip
+            (
+                self.name,
+                self.kind,
+                self.diameter,
+                self.shell_depth,
+                self.rods,
+                self.hoop,
+                self.note,
+                self.vent,
+            )
+        ):
             self._put(widget, place // 2, place % 2)
         self.name.edited.connect(lambda v: self._set(self.name, "name", name=v))
         self.kind.chosen.connect(lambda v: self._set(self.name, "kind", kind=v))
         for field, key, label in (
             (self.diameter, "head_diameter_m", "head diameter"),
-            (self.depth, "depth_m", "shell depth"),
+            (self.shell_depth, "depth_m", "shell depth"),
             (self.rods, "rods", "number of rods"),
             (self.note, "shell_note_hz", "shell note"),
             (self.vent, "vent_diameter_m", "vent"),
@@ -125,7 +133,7 @@ class ShellForm(_Form):
         self.name.set_state(drum.name)
         self.kind.set_state(drum.kind)
         self.diameter.set_state(drum.shell.head_diameter_m)
-        self.depth.set_state(drum.shell.depth_m)
+        self.shell_depth.set_state(drum.shell.depth_m)
         self.rods.set_state(drum.shell.rods)
         self.hoop.set_state(drum.shell.hoop)
         self.note.set_state(drum.shell.shell_note_hz)
@@ -143,9 +151,7 @@ class ShellForm(_Form):
                 changes = {key: value}
                 if key == "head_diameter_m":
                     changes["contact_radius_m"] = None
-                self._try(
-                    field, label, lambda: replace(drum, shell=replace(drum.shell, **changes))
-                )
+                self._try(field, label, lambda: replace(drum, shell=replace(drum.shell, **changes)))
 
         return change
 
@@ -175,9 +181,16 @@ class HeadForm(_Form):
         self.open = QCheckBox("No head: open below")
         self._put(self.head, 0, 0, 2)
         for place, widget in enumerate(
-            (self.plies, self.coating, self.material, self.addition, self.pitch, self.condition,
-             self.tension)
-        ):  # fmt: skip
+            (
+                self.plies,
+                self.coating,
+                self.material,
+                self.addition,
+                self.pitch,
+                self.condition,
+                self.tension,
+            )
+        ):
             self._put(widget, 1 + place // 2, place % 2)
         if side == "resonant":
             self._put(self.open, 4, 1)
@@ -208,13 +221,23 @@ class HeadForm(_Form):
         self._drum = drum
         has = self._side in drum.sides
         self.open.setChecked(not has)
-        for widget in (self.head, self.plies, self.material, self.coating, self.addition,
-                       self.pitch, self.condition, self.tension):  # fmt: skip
+        for widget in (
+            self.head,
+            self.plies,
+            self.material,
+            self.coating,
+            self.addition,
+            self.pitch,
+            self.condition,
+            self.tension,
+        ):
             widget.setEnabled(has)
         if not has:
             return
         setting = drum.setting(self._side)
-        own = [] if setting.head in self._library else [(setting.head, f"{setting.head.name} (own)")]
+        own = (
+            [] if setting.head in self._library else [(setting.head, f"{setting.head.name} (own)")]
+        )
         self.head.set_options(own + [(head, head.name) for head in self._library])
         self.head.set_state(setting.head)
         self.plies.set_state(setting.head.plies_m)
@@ -244,9 +267,7 @@ class HeadForm(_Form):
         drum = self._drum
         if drum is not None:
             name = words.side_word(drum, self._side).lower()
-            self._try(
-                field, f"{name} {label}", lambda: drum.with_setting(self._side, make())
-            )
+            self._try(field, f"{name} {label}", lambda: drum.with_setting(self._side, make()))
 
     def _change_head(self, field: Field, label: str, **values: Any) -> None:
         def make() -> HeadSetting:
@@ -287,7 +308,9 @@ class HeadForm(_Form):
             self.edited.emit("open below", made)
         else:
             thin = next((h for h in self._library if "clear" in h.name), drum.batter.head)
-            self.edited.emit("resonant head", replace(drum, resonant=replace(drum.batter, head=thin)))
+            self.edited.emit(
+                "resonant head", replace(drum, resonant=replace(drum.batter, head=thin))
+            )
 
     def _read_plies(self, text: str) -> tuple[float, ...]:
         metric = self._way.metric()
@@ -364,6 +387,16 @@ class PartForms(QStackedWidget):
         for form in (self.shell, self.batter, self.resonant, self.beater):
             self.addWidget(form)
 
+    def first_field(self, part: str) -> QWidget:
+        """Where the keys go when a part is asked for."""
+        first = {
+            "shell": self.shell.diameter.line,
+            "batter": self.batter.pitch.line,
+            "resonant": self.resonant.pitch.line,
+            "beater": self.beater.place.line,
+        }
+        return first[part]
+
     def show_part(self, part: str) -> None:
         """Bring the form of a part to the front."""
         self.setCurrentWidget(getattr(self, part))
@@ -398,7 +431,9 @@ def write_additions(additions: tuple[Addition, ...], metric: bool) -> str:
     for add in additions:
         outer = format_length(2.0 * add.outer_radius_m, metric)
         thick = format_thickness(add.thickness_m, metric)
-        inner = f"{format_length(2.0 * add.inner_radius_m, metric)} to " if add.kind == "ring" else ""
+        inner = (
+            f"{format_length(2.0 * add.inner_radius_m, metric)} to " if add.kind == "ring" else ""
+        )
         parts.append(f"{add.kind} {inner}{outer}, {thick}")
     return "; ".join(parts)
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
+    QFocusEvent,
     QFont,
     QFontMetricsF,
     QKeyEvent,
@@ -169,9 +170,11 @@ class LadderView(QWidget):
             return QRectF()
         centre = QPointF(self._column_x(side), self.axis().y(hz))
         return QRectF(
-            centre.x() - PILL.width() / 2, centre.y() - PILL.height() / 2,
-            PILL.width(), PILL.height(),
-        )  # fmt: skip
+            centre.x() - PILL.width() / 2,
+            centre.y() - PILL.height() / 2,
+            PILL.width(),
+            PILL.height(),
+        )
 
     def rung_rect(self, index: int) -> QRectF:
         """Where a partial is drawn."""
@@ -325,12 +328,14 @@ class LadderView(QWidget):
         box.setBottom(max(bottom, axis.y(hz) + 9) + 2)
         p.drawRoundedRect(box, 5, 5)
         p.setFont(font(9, QFont.Weight.DemiBold))
-        text = f"{words.note_words(hz, self._a4, self._flats)} c" if abs(
-            note_of(hz, self._a4).cents) >= 0.5 else words.note_words(hz, self._a4, self._flats)  # fmt: skip
+        text = words.note_words(hz, self._a4, self._flats)
+        if " " in text:
+            text += " c"
         p.drawText(
-            QRectF(x - 100, box.bottom() + 2, 200, 16), Qt.AlignmentFlag.AlignCenter,
+            QRectF(x - 100, box.bottom() + 2, 200, 16),
+            Qt.AlignmentFlag.AlignCenter,
             f"{text} · {words.hz_words(hz)} ± {sure:.0f} c",
-        )  # fmt: skip
+        )
 
     def _paint_rungs(self, p: QPainter) -> None:
         assert self._answer is not None
@@ -425,7 +430,9 @@ class LadderView(QWidget):
             self.update()
             self.pitch_moved.emit(side, hz)
             return
-        over_grip = any(self.grip_rect(s).contains(event.position()) for s in ("batter", "resonant"))
+        over_grip = any(
+            self.grip_rect(s).contains(event.position()) for s in ("batter", "resonant")
+        )
         shape = Qt.CursorShape.OpenHandCursor if over_grip else Qt.CursorShape.ArrowCursor
         if self.cursor().shape() != shape:
             self.setCursor(shape)
@@ -489,10 +496,10 @@ class LadderView(QWidget):
             return
         super().keyReleaseEvent(event)
 
-    def focusOutEvent(self, event: QEvent) -> None:  # type: ignore[override]
+    def focusOutEvent(self, event: QFocusEvent) -> None:
         self._commit_keyed()
         self.update()
-        super().focusOutEvent(event)  # type: ignore[arg-type]
+        super().focusOutEvent(event)
 
     def _commit_keyed(self) -> None:
         if self._keyed is not None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QCloseEvent
+from PySide6.QtGui import QCloseEvent, QFont
 from PySide6.QtWidgets import (
     QApplication,
     QFrame,
@@ -51,8 +51,10 @@ class MainWindow(QMainWindow):
         way = Way(
             lambda: self.settings.metric,
             lambda: self.settings.a4_hz,
-            lambda hz: f"{words.note_words(hz, self.settings.a4_hz, self.settings.flats)} · "
-            f"{words.hz_words(hz)}",
+            lambda hz: (
+                f"{words.note_words(hz, self.settings.a4_hz, self.settings.flats)} · "
+                f"{words.hz_words(hz)}"
+            ),
         )
         self.topbar = TopBar()
         self.rack = RackView()
@@ -77,7 +79,7 @@ class MainWindow(QMainWindow):
     def _arrange(self) -> None:
         rack = _scroll(self.rack, 208)
         rack.setMinimumWidth(176)
-        self.part_title.setFont(theme.font(11, theme.QFont.Weight.DemiBold))
+        self.part_title.setFont(theme.font(11, QFont.Weight.DemiBold))
         form_box = QWidget()
         form_layout = QVBoxLayout(form_box)
         form_layout.setContentsMargins(0, 0, 8, 0)
@@ -183,9 +185,12 @@ class MainWindow(QMainWindow):
         self.setWindowTitle(f"{doc.workshop.name} — Kesselton")
         drum = doc.drum
         self.topbar.set_state(
-            doc.workshop.name, doc.read_only, settings.a4_hz, settings.metric,
+            doc.workshop.name,
+            doc.read_only,
+            settings.a4_hz,
+            settings.metric,
             drum.air.temperature_c if drum else None,
-        )  # fmt: skip
+        )
         self.rack.set_state(drums, doc.current_id, settings.metric)
         for action, text in (("undo", doc.undo_text), ("redo", doc.redo_text)):
             self.actions_by_id[action].setEnabled(bool(text))

@@ -43,6 +43,12 @@ class RackView(QWidget):
         self.setMinimumHeight(ROW * len(drums))
         self.update()
 
+    @property
+    def notes(self) -> dict[int, str]:
+        """What each drum sounds, as far as it is known."""
+        known = {drum_id for drum_id, _ in self._drums}
+        return {drum_id: note for drum_id, note in self._notes.items() if drum_id in known}
+
     def set_note(self, drum_id: int, note: str) -> None:
         """Show what a drum sounds; "" while that is not known."""
         if self._notes.get(drum_id) != note:
@@ -104,15 +110,17 @@ class RackView(QWidget):
             p.setPen(QColor(c.soft_ink))
             p.setFont(font(8.5))
             p.drawText(
-                text.translated(0, 20), Qt.AlignmentFlag.AlignVCenter,
+                text.translated(0, 20),
+                Qt.AlignmentFlag.AlignVCenter,
                 words.size_words(drum, self._metric),
-            )  # fmt: skip
+            )
             p.setPen(QColor(c.accent if drum_id == self._current else c.ink))
             p.setFont(font(12, QFont.Weight.Bold))
             p.drawText(
-                text.translated(0, 43), Qt.AlignmentFlag.AlignVCenter,
+                text.translated(0, 43),
+                Qt.AlignmentFlag.AlignVCenter,
                 self._notes.get(drum_id, "…"),
-            )  # fmt: skip
+            )
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         place = int(event.position().y() // ROW)

@@ -244,7 +244,9 @@ class Readout(QWidget):
         self.picture.set_state(answer, index)
         if answer is None or index < 0:
             self.partial.setText("")
-            self.partial_facts.setText("Point at a rung of the ladder, or walk to it with the keys.")
+            self.partial_facts.setText(
+                "Point at a rung of the ladder, or walk to it with the keys."
+            )
             return
         found = answer.prediction
         p = found.partials
@@ -253,8 +255,9 @@ class Readout(QWidget):
         names = (words.side_word(answer.drum, "batter"), words.side_word(answer.drum, "resonant"))
         share = float(p.batter_share[index])
         title = "air" if branch == "air" else f"({order},{rank})"
-        self.partial.setText(f"{title}   {words.note_words(hz, self._a4, self._flats)}   "
-                             f"{words.hz_words(hz)}")  # fmt: skip
+        self.partial.setText(
+            f"{title}   {words.note_words(hz, self._a4, self._flats)}   {words.hz_words(hz)}"
+        )
         lines = [
             f"{words.partial_words(order, rank, branch)}; "
             f"{words.branch_words(branch, share, p.together(index), names)}",
@@ -262,8 +265,11 @@ class Readout(QWidget):
             f"± {found.uncertainty_cents[index]:.0f} cents",
         ]
         level = float(found.levels_db[index])
-        lines.append("loudest from this stroke" if level > -0.05 else
-                     f"{-level:.0f} dB under the loudest from this stroke")  # fmt: skip
+        lines.append(
+            "loudest from this stroke"
+            if level > -0.05
+            else f"{-level:.0f} dB under the loudest from this stroke"
+        )
         if len(answer.drum.sides) == 2:
             lines.append(f"{100 * share:.0f} % of the movement on the {names[0].lower()}")
         self.partial_facts.setText("\n".join(lines))
@@ -280,7 +286,9 @@ class Readout(QWidget):
                     grid.addWidget(label, row, column, Qt.AlignmentFlag.AlignTop)
                 title = bool(strong) and (row == 0 or values[0] == "Usable range")
                 label.setProperty("quiet", column == 0 and not title)
-                weight = QFont.Weight.DemiBold if title or row in strong[:1] else QFont.Weight.Normal
+                weight = (
+                    QFont.Weight.DemiBold if title or row in strong[:1] else QFont.Weight.Normal
+                )
                 label.setFont(font(12 if strong and row == 1 and column else 10, weight))
                 if label.text() != text:
                     label.setText(text)
@@ -288,7 +296,6 @@ class Readout(QWidget):
         for position in range(grid.count()):
             row, column, _, _ = grid.getItemPosition(position)  # type: ignore[misc]
             if row >= len(rows) or column >= len(rows[row]):
-                widget = grid.itemAt(position).widget()
-                if widget is not None:
+                spare = grid.itemAt(position)
+                if spare is not None and (widget := spare.widget()) is not None:
                     widget.hide()
-

@@ -71,9 +71,16 @@ def paint_section(
 
 
 def _paint_head(
-    p: QPainter, head: Head, left: float, right: float, level: float, out: int, scale: float,
-    colours: Colours, thick: float,
-) -> None:  # fmt: skip
+    p: QPainter,
+    head: Head,
+    left: float,
+    right: float,
+    level: float,
+    out: int,
+    scale: float,
+    colours: Colours,
+    thick: float,
+) -> None:
     """Plies as lines outwards from the edge, dots and rings as thicker pieces on them."""
     ink = QColor(colours.ink)
     middle = (left + right) / 2
@@ -206,7 +213,9 @@ class SectionView(QWidget):
             name = words.side_word(drum, side)
             if side == "resonant" and drum.resonant is None:
                 p.drawText(where, Qt.AlignmentFlag.AlignHCenter, f"{name}: open")
-                self._zones["resonant"] = self._zones["resonant"].united(where.adjusted(40, 4, -40, 0))
+                self._zones["resonant"] = self._zones["resonant"].united(
+                    where.adjusted(40, 4, -40, 0)
+                )
                 continue
             head = drum.setting(side).head
             text = p.fontMetrics().elidedText(

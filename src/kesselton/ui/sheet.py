@@ -32,8 +32,16 @@ def paint_sheet(
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     ink, soft = QColor(c.ink), QColor(c.soft_ink)
 
-    def text(x: float, y: float, what: str, points: float, weight: QFont.Weight, colour: QColor,
-             width: float = WIDTH, flag: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft) -> None:  # fmt: skip
+    def text(
+        x: float,
+        y: float,
+        what: str,
+        points: float,
+        weight: QFont.Weight,
+        colour: QColor,
+        width: float = WIDTH,
+        flag: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft,
+    ) -> None:
         p.setPen(colour)
         p.setFont(font(points, weight))
         p.drawText(QRectF(x, y, width, points * 2.2), flag | Qt.AlignmentFlag.AlignTop, what)
@@ -44,10 +52,15 @@ def paint_sheet(
     text(0, 24, on.isoformat(), 10, plain, soft, WIDTH, Qt.AlignmentFlag.AlignRight)
     shell = drum.shell
     text(
-        0, 44, f"{words.size_words(drum, metric)} · {shell.rods} "
+        0,
+        44,
+        f"{words.size_words(drum, metric)} · {shell.rods} "
         f"{'ears' if drum.kind == 'rope' else 'rods'} · {HOOPS[shell.hoop].label} hoops · "
-        f"{drum.air.temperature_c:g} °C · A4 = {a4_hz:g} Hz", 10, plain, soft,
-    )  # fmt: skip
+        f"{drum.air.temperature_c:g} °C · A4 = {a4_hz:g} Hz",
+        10,
+        plain,
+        soft,
+    )
     _rule(p, 70)
     box = QRectF(0, 84, 270, 200)
     scale = min(200 / shell.head_diameter_m, 150 / max(shell.depth_m, 0.05))
@@ -56,10 +69,23 @@ def paint_sheet(
     index = found.partials.fundamental
     text(310, 88, "The drum will sound", 10, plain, soft)
     text(310, 104, note.name(flats), 44, bold, ink, 200)
-    text(310, 184, f"{note.deviation()}, {words.hz_words(found.fundamental_hz)} "
-         f"± {found.uncertainty_cents[index]:.0f} cents", 11, plain, ink)  # fmt: skip
-    text(310, 206, f"rings {words.seconds_words(float(found.partials.t60_s[index]))} to −60 dB",
-         11, plain, ink)  # fmt: skip
+    text(
+        310,
+        184,
+        f"{note.deviation()}, {words.hz_words(found.fundamental_hz)} "
+        f"± {found.uncertainty_cents[index]:.0f} cents",
+        11,
+        plain,
+        ink,
+    )
+    text(
+        310,
+        206,
+        f"rings {words.seconds_words(float(found.partials.t60_s[index]))} to −60 dB",
+        11,
+        plain,
+        ink,
+    )
     if len(drum.sides) == 2:
         cents = cents_between(*found.lug_pitches_hz)
         higher = words.side_word(drum, "resonant" if cents > 0 else "batter").lower()
@@ -79,7 +105,14 @@ def paint_sheet(
         for place, value in enumerate(row.values):
             text(150 + place * column, y, value, 26 if large else 12, bold, ink, column)
         y += 50 if large else 27
-    text(0, y, "Lug pitch: tap 25 mm from the edge at each rod, the other head muted.", 9, plain, soft)
+    text(
+        0,
+        y,
+        "Lug pitch: tap 25 mm from the edge at each rod, the other head muted.",
+        9,
+        plain,
+        soft,
+    )
     y += 24
     _rule(p, y)
     y += 10
@@ -98,11 +131,11 @@ def paint_sheet(
     for i in range(min(10, len(found.partials))):
         q = found.partials
         cells = (
-            f"({q.order[i]},{q.rank[i]})" if q.branch[i] != "air" else "air",
+            _partial_name(int(q.order[i]), int(q.rank[i]), str(q.branch[i])),
             words.hz_words(float(q.frequency_hz[i])),
             words.note_words(float(q.frequency_hz[i]), a4_hz, flats),
             words.seconds_words(float(q.t60_s[i])),
-            f"{found.levels_db[i]:.0f} dB",
+            f"{found.levels_db[i]:.0f} dB".replace("-", "−"),
             _carrier(float(q.batter_share[i]), str(q.branch[i]), names),
         )
         for x, cell in zip((0, 150, 270, 390, 500, 610), cells, strict=True):
@@ -120,6 +153,12 @@ def paint_sheet(
 
 
 _PARTIAL_COLUMNS = ("partial", "frequency", "note", "rings", "level", "carried by")
+
+
+def _partial_name(order: int, rank: int, branch: str) -> str:
+    if branch == "air":
+        return "air in the shell"
+    return f"({order},{rank})" if branch == "single" else f"({order},{rank}) {branch}"
 
 
 def _carrier(share: float, branch: str, names: tuple[str, str]) -> str:

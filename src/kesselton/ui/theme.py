@@ -42,13 +42,37 @@ class Colours:
 
 
 LIGHT = Colours(
-    "#f6f4ef", "#ffffff", "#eeebe2", "#dcd7ca", "#1f262d", "#5f6668", "#0f6b66", "#ffffff",
-    "#e0eae7", "#3b4ba3", "#a85510", "#cdb48c", "#98a1ab", False,
-)  # fmt: skip
+    "#f6f4ef",
+    "#ffffff",
+    "#eeebe2",
+    "#dcd7ca",
+    "#1f262d",
+    "#5f6668",
+    "#0f6b66",
+    "#ffffff",
+    "#e0eae7",
+    "#3b4ba3",
+    "#a85510",
+    "#cdb48c",
+    "#98a1ab",
+    False,
+)
 DARK = Colours(
-    "#1b1f22", "#24292d", "#16191c", "#3b4248", "#eceae4", "#a7adb0", "#53b9af", "#0d1f1e",
-    "#243b3a", "#a0adf7", "#ecA763", "#8b7550", "#737c86", True,
-)  # fmt: skip
+    "#1b1f22",
+    "#24292d",
+    "#16191c",
+    "#3b4248",
+    "#eceae4",
+    "#a7adb0",
+    "#53b9af",
+    "#0d1f1e",
+    "#243b3a",
+    "#a0adf7",
+    "#ecA763",
+    "#8b7550",
+    "#737c86",
+    True,
+)
 
 
 def load_fonts() -> list[str]:
@@ -131,7 +155,8 @@ def _sheet(c: Colours) -> str:
     QPushButton#main {{
         background: {c.accent}; color: {c.on_accent}; border: 1px solid {c.accent};
         font-weight: 600; }}
-    QPushButton#main:disabled {{ background: {c.line}; color: {c.soft_ink}; border-color: {c.line}; }}
+    QPushButton#main:disabled {{
+        background: {c.line}; color: {c.soft_ink}; border-color: {c.line}; }}
     QPushButton#main:focus {{ border: 2px solid {c.ink}; }}
     QFrame#message {{ background: {c.panel}; border: 1px solid {c.sharp}; border-radius: 6px; }}
     QMenuBar {{ background: {c.panel}; }}

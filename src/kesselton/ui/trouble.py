@@ -77,8 +77,12 @@ class Unexpected(QObject):
         traceback.print_exception(kind, error, trace)
         if isinstance(error, KeyboardInterrupt):
             return
-        known = error if isinstance(error, KesseltonError) else KesseltonError(
-            f"Something unexpected happened: {kind.__name__}: {error}.",
-            "Your workshop is saved. Please report it with the text on standard error.",
-        )  # fmt: skip
+        known = (
+            error
+            if isinstance(error, KesseltonError)
+            else KesseltonError(
+                f"Something unexpected happened: {kind.__name__}: {error}.",
+                "Your workshop is saved. Please report it with the text on standard error.",
+            )
+        )
         self.caught.emit(known)

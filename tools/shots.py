@@ -1,0 +1,112 @@
+"""Take the pictures in docs/screenshots from the demo workshop: `./run shots`.
+
+With --check they go to a temporary place and only have to come out whole (CI).
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+
+SCRATCH = tempfile.mkdtemp(prefix="kesselton-shots-")
+os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = SCRATCH
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import QSize  # noqa: E402
+from PySide6.QtGui import QColor, QImage, QPainter  # noqa: E402
+from PySide6.QtWidgets import QApplication  # noqa: E402
+
+from kesselton.app.settings import Settings  # noqa: E402
+from kesselton.ui import theme  # noqa: E402
+from kesselton.ui.main_window import MainWindow  # noqa: E402
+from kesselton.ui.sheet import paint_sheet  # noqa: E402
+from kesselton.ui.start import open_window  # noqa: E402
+
+DOCS = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
+
+
+def settle(app: QApplication, until: Callable[[], bool], seconds: float = 60.0) -> None:
+    """Let the program work until something is true."""
+    end = time.monotonic() + seconds
+    while not until():
+        if time.monotonic() > end:
+            raise SystemExit("the window did not come to rest")
+        app.processEvents()
+        time.sleep(0.005)
+
+
+def rested(window: MainWindow) -> Callable[[], bool]:
+    """The drum on the bench and the whole rack are computed."""
+    return lambda: (
+        window.answer is not None
+        and window.answer.drum == window.document.drum
+        and len(window.rack.notes) == len(window.document.workshop.entries)
+    )
+
+
+def sheet_image(window: MainWindow) -> QImage:
+    """The settings sheet as a picture."""
+    image = QImage(QSize(794, 1123), QImage.Format.Format_RGB32)
+    image.fill(QColor("white"))
+    assert window.answer is not None
+    with QPainter(image) as painter:
+        painter.translate(48, 48)
+        paint_sheet(
+            painter,
+            window.answer,
+            window.document.workshop.name,
+            440.0,
+            False,
+            False,
+            date(2026, 11, 25),
+        )
+    return image
+
+
+def whole(image: QImage) -> bool:
+    """True if the picture shows more than one colour in every quarter."""
+    for left in (0, image.width() // 2):
+        for top in (0, image.height() // 2):
+            colours = {
+                image.pixel(x, y)
+                for x in range(left, left + image.width() // 2, 7)
+                for y in range(top, top + image.height() // 2, 7)
+            }
+            if len(colours) < 3:
+                return False
+    return True
+
+
+def main() -> None:
+    out = Path(tempfile.mkdtemp()) if "--check" in sys.argv else DOCS
+    app = QApplication([])
+    missing = theme.load_fonts()
+    assert not missing, missing
+    window = open_window("demo", Settings(theme="light"))
+    window.resize(1280, 800)
+    settle(app, rested(window))
+    images = {"bench-snare": window.grab().toImage()}
+    window.document.select(2)
+    window.choose_part("shell")
+    settle(app, rested(window))
+    images["bench-tom-shell"] = window.grab().toImage()
+    images["settings-sheet"] = sheet_image(window)
+    window.document.select(5)
+    window.choose_part("batter")
+    window.change_settings(theme="dark", metric=True)
+    settle(app, rested(window))
+    images["bench-concert-dark-metric"] = window.grab().toImage()
+    window.close()
+    for name, image in images.items():
+        assert whole(image), name
+        image.save(str(out / f"{name}.png"))
+        print(f"{name}.png {image.width()}x{image.height()}")
+
+
+if __name__ == "__main__":
+    main()
