@@ -6,7 +6,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from kesselton.core.bessel import FloatArray, annulus_overlap
+from kesselton.core.bessel import MAX_HEAD_FUNCTIONS, FloatArray, annulus_overlap, head_basis
+from kesselton.core.errors import check_range
 from kesselton.core.head import Head
 
 
@@ -34,3 +35,35 @@ def mass_matrix(head: Head, radius_m: float, order: int, count: int) -> FloatArr
         mass = mass + extra * annulus_overlap(order, count, inner, outer)
     mass.setflags(write=False)
     return mass
+
+
+def vacuum_frequencies(
+    head: Head,
+    radius_m: float,
+    tension_n_per_m: float,
+    order: int,
+    functions: int = MAX_HEAD_FUNCTIONS,
+    bending: bool = True,
+) -> FloatArray:
+    """Frequencies in hertz of one head without any air, ascending, shape (functions,).
+
+    Raises
+    ------
+    InputError
+        If tension or radius is not positive.
+
+    Notes
+    -----
+    Theory eqs. 3 and 4: Rayleigh and Ritz in Bessel functions, upper bounds that fall towards the
+    truth as `functions` grows; about the lower half of them is converged.
+    """
+    check_range(tension_n_per_m, 1e-6, 1e9, "Tension", "N/m")
+    check_range(radius_m, 1e-3, 10.0, "Radius", "m")
+    wave2 = (head_basis(order, functions).k / radius_m) ** 2
+    stiffness = tension_n_per_m * wave2
+    if bending:
+        stiffness = stiffness + head.bending_stiffness_nm * wave2**2
+    root = 1.0 / np.sqrt(stiffness)
+    inverse = np.linalg.eigvalsh(mass_matrix(head, radius_m, order, functions) * np.outer(root, root))
+    out: FloatArray = 1.0 / (2.0 * np.pi * np.sqrt(inverse[::-1]))
+    return out

@@ -1,0 +1,93 @@
+"""What all tests share: a home of their own, one application, and no thread left behind."""
+
+from __future__ import annotations
+
+import os
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import threading
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+from kesselton.core.drum import Drum, HeadSetting, Shell
+from kesselton.core.head import Head
+
+settings.register_profile(
+    "house",
+    deadline=None,
+    max_examples=25,
+    derandomize=True,
+    suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
+)
+settings.load_profile("house")
+
+SINGLE = Head("single 10 mil, clear", plies_m=(254e-6,))
+THIN = Head("snare side 3 mil", plies_m=(76.2e-6,))
+
+
+def make_drum(
+    diameter_m: float = 0.3048,
+    depth_m: float = 0.2032,
+    batter: Head = SINGLE,
+    resonant: Head | None = SINGLE,
+    tensions: tuple[float, float] = (1200.0, 1600.0),
+    kind: str = "tom",
+) -> Drum:
+    """A drum set by tension."""
+    return Drum(
+        "drum",
+        kind,
+        Shell(diameter_m, depth_m, 8),
+        HeadSetting(batter, tensions[0]),
+        None if resonant is None else HeadSetting(resonant, tensions[1]),
+    )
+
+
+@pytest.fixture(autouse=True)
+def _home(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """No test touches the home of whoever runs it."""
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+
+
+@pytest.fixture(autouse=True)
+def _no_thread_left() -> Iterator[None]:
+    """A worker thread that outlives its window is a fault."""
+    yield
+    end = time.monotonic() + 5.0
+    while any(t.name.startswith("kesselton") for t in threading.enumerate()):
+        if time.monotonic() > end:
+            pytest.fail("a worker thread was left running")
+        time.sleep(0.01)
+
+
+@pytest.fixture(scope="session")
+def qapp() -> object:
+    """The one application."""
+    from PySide6.QtWidgets import QApplication
+
+    from kesselton.ui import theme
+
+    app = QApplication.instance() or QApplication([])
+    assert theme.load_fonts() == []
+    return app
+
+
+@pytest.fixture
+def wait(qapp: object) -> Callable[..., None]:
+    """Let the program work until something is true."""
+
+    def until(condition: Callable[[], bool], seconds: float = 30.0) -> None:
+        end = time.monotonic() + seconds
+        while not condition():
+            assert time.monotonic() < end, "it did not come to pass"
+            qapp.processEvents()  # type: ignore[attr-defined]
+            time.sleep(0.002)  # lets the worker threads have the interpreter
+
+    return until

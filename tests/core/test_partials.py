@@ -1,0 +1,280 @@
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from tests.conftest import SINGLE, THIN, make_drum
+
+from kesselton.core.air import Air
+from kesselton.core.drum import Drum, HeadSetting, Reading, Shell
+from kesselton.core.errors import ConvergenceError, InputError
+from kesselton.core.head import Addition, Head
+from kesselton.core.lug import lug_pitch, tension_from_pitch, tensions
+from kesselton.core.modes import count_below
+from kesselton.core.partials import Partials, partials
+from kesselton.core.prediction import predict
+from kesselton.core.stroke import Stroke, force_spectrum, levels_db
+from kesselton.core.uncertainty import uncertainty_cents
+from kesselton.core.usable import glide_tension, head_range
+
+drums = st.builds(
+    make_drum,
+    diameter_m=st.floats(0.2, 0.8),
+    depth_m=st.floats(0.08, 0.5),
+    batter=st.sampled_from([SINGLE, Head("two", plies_m=(177.8e-6, 177.8e-6))]),
+    resonant=st.sampled_from([SINGLE, THIN]),
+    tensions=st.tuples(st.floats(400.0, 4000.0), st.floats(400.0, 4000.0)),
+)
+
+
+def given_tensions(drum: Drum) -> tuple[float, ...]:
+    return tuple(drum.setting(side).tension_n_per_m or 0.0 for side in drum.sides)
+
+
+def sorted_hz(found: Partials, top: float) -> np.ndarray:
+    hz = found.frequency_hz
+    return hz[hz < top]
+
+
+@given(drums)
+def test_turning_the_drum_over_swaps_the_heads_and_nothing_else(drum: Drum) -> None:
+    one = partials(drum, given_tensions(drum))
+    other = partials(drum.turned_over(), given_tensions(drum)[::-1])
+    assert other.frequency_hz == pytest.approx(one.frequency_hz, rel=1e-8)
+    assert other.t60_s == pytest.approx(one.t60_s, rel=1e-6)
+    apart = np.min(np.diff(np.concatenate(([0.0], one.frequency_hz)))) > 1e-6
+    if apart:
+        assert other.batter_share == pytest.approx(1.0 - one.batter_share, abs=1e-4)
+
+
+@given(drums, st.floats(0.5, 2.0))
+def test_scaling_law(drum: Drum, factor: float) -> None:
+    """Everything k times as long, areal density k times, tension the same k: frequency over k,
+    if bending (which scales otherwise) is left out."""
+
+    def flat(head: Head, scale: float) -> Head:
+        return Head(
+            "x", "textured_fibre", plies_m=(1e-5,),
+            areal_density_kg_per_m2=0.3 * scale if head is SINGLE else 0.2 * scale,
+        )  # fmt: skip
+
+    def scaled(scale: float) -> Drum:
+        return Drum(
+            "x", "tom", Shell(0.3 * scale, 0.2 * scale, 8),
+            HeadSetting(flat(SINGLE, scale), 1200.0 * scale),
+            HeadSetting(flat(THIN, scale), 1500.0 * scale),
+        )  # fmt: skip
+
+    one = partials(scaled(1.0), (1200.0, 1500.0), 800.0)
+    other = partials(scaled(factor), (1200.0 * factor, 1500.0 * factor), 800.0 / factor)
+    assert other.frequency_hz[:20] * factor == pytest.approx(one.frequency_hz[:20], rel=1e-5)
+    assert other.t60_s[:10] / factor == pytest.approx(one.t60_s[:10], rel=1e-4)
+
+
+@given(drums)
+def test_the_lowest_few_are_the_lowest_of_all(drum: Drum) -> None:
+    everything = partials(drum, given_tensions(drum))
+    few = partials(drum, given_tensions(drum), lowest=10)
+    assert few.frequency_hz == pytest.approx(everything.frequency_hz[:10], rel=1e-7)
+    assert np.all(np.diff(everything.frequency_hz) >= 0.0)
+    assert everything.frequency_hz[-1] <= 2000.0
+    assert np.all((everything.batter_share >= 0.0) & (everything.batter_share <= 1.0))
+
+
+@given(drums)
+def test_more_tension_is_higher(drum: Drum) -> None:
+    low = partials(drum, given_tensions(drum), lowest=6)
+    high = partials(drum, tuple(1.1 * t for t in given_tensions(drum)), lowest=6)
+    assert np.all(high.frequency_hz > low.frequency_hz)
+
+
+def test_every_mode_satisfies_the_equation_and_is_counted() -> None:
+    found = partials(make_drum(), (1200.0, 1600.0))
+    system = found.system
+    omega = 2j * np.pi * found.frequency_hz / 1j + 1j * np.log(1000.0) / found.t60_s
+    value, slope = system.matrices(found.row, omega)
+    residual = np.abs(np.einsum("rij,rj->ri", value, found.shape)).max(axis=1)
+    size = np.abs(np.einsum("rij,rj->ri", slope, found.shape)).max(axis=1) * np.abs(omega)
+    assert np.all(residual < 1e-7 * size)
+    rows = np.arange(3)
+    top = np.full(3, 2.0 * np.pi * 700.0)
+    below = [int(np.sum((found.order == m) & (found.frequency_hz < 700.0))) for m in rows]
+    assert count_below(system, rows, top).tolist() == below
+
+
+def test_basis_has_converged() -> None:
+    """Twice the functions move no partial by a cent (table in docs/theory.md)."""
+    from kesselton.core import partials as module
+
+    for head in (
+        SINGLE,
+        Head("d", plies_m=(254e-6,), additions=(Addition("dot", 0.0, 0.05, 254e-6),)),
+    ):
+        drum = make_drum(batter=head)
+        usual = partials(drum, (1200.0, 1600.0))
+        sizes = module.basis_size
+        try:
+            module.basis_size = lambda *heads: 16  # type: ignore[assignment]
+            fine = partials(drum, (1200.0, 1600.0))
+        finally:
+            module.basis_size = sizes
+        cents = 1200.0 * np.log2(usual.frequency_hz / fine.frequency_hz)
+        assert np.abs(cents).max() < 1.0
+
+
+def test_open_drum_has_one_head_and_a_lower_voice() -> None:
+    closed, opened = make_drum(), make_drum(resonant=None)
+    found = predict(opened)
+    assert set(found.partials.branch) <= {"single", "air"}
+    assert len(found.tensions_n_per_m) == 1
+    assert found.fundamental_hz < predict(closed).fundamental_hz
+    assert np.all(found.partials.batter_share == 1.0)
+    with pytest.raises(InputError, match="open below"):
+        opened.turned_over()
+    with pytest.raises(InputError, match="no resonant head"):
+        lug_pitch(opened, "resonant", (1200.0,))
+
+
+@given(
+    drums,
+    st.sampled_from(["batter", "resonant"]),
+    st.sampled_from(["muted", "free"]),
+    st.sampled_from(["damped", "free"]),
+)
+def test_pitch_to_tension_is_the_inverse(drum: Drum, side: str, other: str, centre: str) -> None:
+    pair = given_tensions(drum)
+    hz = lug_pitch(drum, side, pair, other, centre)
+    index = drum.sides.index(side)
+    back = tension_from_pitch(drum, side, hz, other, centre, pair[1 - index])
+    assert back == pytest.approx(pair[index], rel=1e-5)
+
+
+def test_open_drum_inverse_and_free_pair() -> None:
+    drum = make_drum(resonant=None)
+    hz = lug_pitch(drum, "batter", (900.0,))
+    assert tension_from_pitch(drum, "batter", hz) == pytest.approx(900.0, rel=1e-6)
+    both = make_drum(tensions=(1100.0, 1700.0))
+    readings = [lug_pitch(both, side, (1100.0, 1700.0), "free") for side in both.sides]
+    asked = replace(
+        both,
+        batter=HeadSetting(SINGLE, reading=Reading(readings[0], "free")),
+        resonant=HeadSetting(SINGLE, reading=Reading(readings[1], "free")),
+    )
+    assert tensions(asked) == pytest.approx((1100.0, 1700.0), rel=1e-4)
+
+
+def test_impossible_settings_say_why() -> None:
+    drum = make_drum()
+    with pytest.raises(InputError, match="would take a tension"):
+        tension_from_pitch(drum, "batter", 1900.0)
+    tight = make_drum(batter=THIN, tensions=(9000.0, 1200.0))
+    with pytest.raises(InputError, match="more than the batter head") as caught:
+        predict(tight)
+    assert caught.value.path == "batter.tension_n_per_m"
+    assert "yields near 7620 N/m" in caught.value.remedy
+    system = partials(make_drum(1.1, 0.5), (2000.0, 2000.0)).system
+    with pytest.raises(InputError, match="too high for a drum"):
+        system.matrices(np.array([0]), np.array([2.0 * np.pi * 9000.0 + 0j]))
+
+
+@pytest.mark.parametrize(
+    ("changes", "path"),
+    [
+        ({"depth_m": -0.2}, "shell.depth_m"),
+        ({"head_diameter_m": 22.86}, "shell.head_diameter_m"),
+        ({"rods": 3}, "shell.rods"),
+        ({"hoop": "glass"}, "shell.hoop"),
+        ({"depth_m": float("nan")}, "shell.depth_m"),
+        ({"contact_radius_m": 0.3}, "shell.contact_radius_m"),
+    ],
+)
+def test_impossible_shells_name_the_field(changes: dict[str, object], path: str) -> None:
+    good: dict[str, object] = {"head_diameter_m": 0.3048, "depth_m": 0.2, "rods": 6}
+    with pytest.raises(InputError) as caught:
+        Shell(**{**good, **changes})  # type: ignore[arg-type]
+    assert caught.value.path == path
+
+
+def test_a_head_that_reaches_its_limits_is_refused() -> None:
+    stiff = Head("board", plies_m=(3e-3,) * 4)
+    soft = replace(
+        make_drum(), shell=Shell(0.3048, 0.2, 4, hoop="rope"), batter=HeadSetting(stiff, 9000.0)
+    )
+    with pytest.raises(InputError, match="no usable range"):
+        head_range(soft, "batter")
+
+
+def test_usable_range_has_named_limits_in_order() -> None:
+    drum = make_drum()
+    found = head_range(drum, "batter")
+    assert found.lowest_pitch_hz < found.highest_pitch_hz
+    assert {limit.name for limit in found.lower} == {"collar", "glide"}
+    assert {limit.name for limit in found.upper} == {"film_stress", "rod_load", "hoop"}
+    assert found.lowest.tension_n_per_m == max(x.tension_n_per_m for x in found.lower)
+    assert found.highest.tension_n_per_m == min(x.tension_n_per_m for x in found.upper)
+    assert glide_tension(drum, "batter", 0.002) == pytest.approx(4 * glide_tension(drum, "batter"))
+    moved = head_range(drum.with_setting("batter", drum.batter.at_tension(3000.0)), "batter")
+    assert moved == found
+
+
+def test_stroke_in_the_centre_leaves_the_diameters_silent() -> None:
+    found = partials(make_drum(), (1200.0, 1600.0))
+    centre = levels_db(found, Stroke(0.0, 0.001))
+    off = levels_db(found, Stroke(0.6, 0.001))
+    assert np.all(centre[found.order > 0] < -200.0)
+    assert centre.max() == off.max() == 0.0
+    assert off[found.find(1, 1)] > -30.0
+    soft = levels_db(found, Stroke(0.6, 0.008))
+    high = found.frequency_hz > 500.0
+    assert soft[high].max() < off[high].max()
+    # a half-sine pulse: pi/4 of its impulse at its own frequency, zero at three times that
+    assert force_spectrum(np.array([0.0, np.pi / 0.001]), 0.001) == pytest.approx([1.0, np.pi / 4])
+    assert abs(force_spectrum(np.array([3.0 * np.pi / 0.001]), 0.001)[0]) < 1e-12
+
+
+@pytest.mark.parametrize("set_by", ["tension", "pitch"])
+def test_uncertainty_follows_the_inputs(set_by: str) -> None:
+    """Its derivatives are those of the solved model: film mass and tension by differences."""
+    from kesselton.core.uncertainty import CENTS_PER_NEPER, Tolerances
+
+    none = Tolerances(0, 0, 0, 0, 0, 0, 0, 0)
+    drum = make_drum()
+    if set_by == "pitch":
+        drum = drum.with_setting("batter", drum.batter.at_pitch(200.0))
+        drum = drum.with_setting("resonant", drum.resonant.at_pitch(230.0))  # type: ignore[union-attr]
+    base = predict(drum)
+
+    def moved(change: float) -> np.ndarray:
+        heavy = replace(
+            SINGLE, areal_density_kg_per_m2=SINGLE.base_density_kg_per_m2 * (1 + change)
+        )
+        other = drum.with_setting("batter", replace(drum.batter, head=heavy))
+        return predict(other).partials.frequency_hz[:8]
+
+    per_share = CENTS_PER_NEPER * np.log(moved(0.005) / moved(-0.005)) / 0.01
+    alone = replace(none, film_mass=0.03)
+    both = uncertainty_cents(drum, base.partials, alone)[:8]
+    # the batter alone moves it by no more than both heads together
+    assert np.all(np.abs(per_share) * 0.03 <= both + 0.8)
+    if set_by == "tension":
+        carried = base.partials.batter_share[:8] > 0.97
+        assert np.abs(per_share[carried]) * 0.03 == pytest.approx(both[carried], rel=0.06)
+        tight = uncertainty_cents(drum, base.partials, replace(none, tension=0.02))[:8]
+        assert np.all(tight <= CENTS_PER_NEPER * 0.5 * 0.02 * 1.001)
+    assert np.all(uncertainty_cents(drum, base.partials)[:8] > 9.0)
+    assert uncertainty_cents(drum, base.partials)[0] >= 60.0
+
+
+def test_warm_air_and_thin_air() -> None:
+    cold, thin = make_drum(), replace(make_drum(), air=Air(20.0, 0.5, 60000.0))
+    one, other = predict(cold), predict(thin)
+    assert other.fundamental_hz > one.fundamental_hz  # less air to carry along
+
+
+def test_nothing_is_guessed_when_there_is_no_such_partial() -> None:
+    found = partials(make_drum(), (1200.0, 1600.0), lowest=4)
+    with pytest.raises(ConvergenceError, match=r"\(7,3\)"):
+        found.find(7, 3)
