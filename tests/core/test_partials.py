@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from tests.conftest import SINGLE, THIN, make_drum
 
 from kesselton.core.air import Air
 from kesselton.core.drum import Drum, HeadSetting, Reading, Shell
@@ -19,6 +18,7 @@ from kesselton.core.prediction import predict
 from kesselton.core.stroke import Stroke, force_spectrum, levels_db
 from kesselton.core.uncertainty import uncertainty_cents
 from kesselton.core.usable import glide_tension, head_range
+from tests.conftest import SINGLE, THIN, make_drum
 
 drums = st.builds(
     make_drum,

@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from scipy.linalg import eig
 from scipy.special import j1, struve
-from tests.conftest import SINGLE, THIN, make_drum
 
 from kesselton.core.air import Air
 from kesselton.core.bessel import head_basis
@@ -15,7 +14,7 @@ from kesselton.core.modes import solve
 from kesselton.core.outside import HEAD, OPENING, AddedMass, baffled_air
 from kesselton.core.partials import drum_system, partials
 from kesselton.core.system import DrumSystem, End
-
+from tests.conftest import SINGLE, THIN, make_drum
 
 # the masses of a 10 mil and a 3 mil head on films too thin to bend, which the elements leave out
 LIMP = (

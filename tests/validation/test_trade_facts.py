@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from tests.conftest import SINGLE, make_drum
 
 from kesselton.core.head import Addition, Head
 from kesselton.core.lug import lug_pitch, tension_from_pitch
 from kesselton.core.partials import partials
 from kesselton.core.pitch import cents_between
+from tests.conftest import SINGLE, make_drum
 
 
 def test_a_fourth_between_the_heads_at_the_same_fundamental() -> None:

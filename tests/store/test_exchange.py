@@ -1,0 +1,189 @@
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from jsonschema import Draft202012Validator
+
+from kesselton.app.workshops import demo_workshop
+from kesselton.cli import main
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.prediction import predict
+from kesselton.store.exchange import drum_to_data, drum_to_text, load_drum, read_drum, save_drum
+from kesselton.store.schema import drum_schema
+
+ROOT = Path(__file__).resolve().parents[2]
+# the example of the contract, to the letter
+EXAMPLE = """{"format": "kesselton/drum", "version": 1, "name": "rack tom", "kind": "tom",
+ "shell": {"head_diameter_m": 0.3048, "contact_radius_m": null, "depth_m": 0.2032, "rods": 6,
+           "hoop": "flanged_1_6mm", "shell_note_hz": null, "vent_diameter_m": 0.0},
+ "air": {"temperature_c": 20.0, "relative_humidity": 0.5, "pressure_pa": 101325},
+ "batter":   {"head": {"name": "single 10", "material": "polyester_film", "plies_m": [0.000254],
+                       "areal_density_kg_per_m2": null, "coating_kg_per_m2": 0.0,
+                       "additions": [{"kind": "dot", "inner_radius_m": 0.0, "outer_radius_m": 0.05, "thickness_m": 0.000254}]},
+              "tension_n_per_m": 1200.0},
+ "resonant": {"head": {"name": "single 10", "material": "polyester_film", "plies_m": [0.000254]}, "lug_pitch_hz": 220.0}}"""
+
+
+def test_the_example_and_back() -> None:
+    drum = read_drum(EXAMPLE)
+    assert drum.shell.radius_m == 0.1524
+    assert drum.resonant is not None
+    assert drum.resonant.reading is not None
+    assert drum.resonant.reading.other_head == "muted"
+    assert read_drum(drum_to_text(drum)) == drum
+
+
+def test_every_demo_drum_goes_out_and_back(tmp_path: Path) -> None:
+    for entry in demo_workshop().entries:
+        Draft202012Validator(drum_schema()).validate(drum_to_data(entry.drum))
+        file = tmp_path / "one.drum.json"
+        save_drum(entry.drum, file)
+        assert load_drum(file) == entry.drum
+    assert not list(tmp_path.glob("*.part"))
+
+
+def test_the_published_schema_is_the_one_in_force() -> None:
+    published = json.loads((ROOT / "docs" / "drum.schema.json").read_text())
+    assert published == drum_schema()
+    Draft202012Validator.check_schema(published)
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "line"),
+    [
+        ("0.2032", "-0.2", "shell.depth_m: The value is -0.2. Permitted: 0.03 to 1.5."),
+        (
+            "[0.000254],\n",
+            "[0],\n",
+            "batter.head.plies_m.0: The value is 0. Permitted: 1e-05 to 0.003.",
+        ),
+        ("0.3048", "22.86", "shell.head_diameter_m: The value is 22.86. Permitted: 0.1 to 1.2."),
+        ('"rods": 6', '"rods": 6.5', "shell.rods: The value is 6.5, which is of the wrong kind."),
+        ('"rods": 6', '"rods": true', "shell.rods: The value is true, which is of the wrong kind."),
+        ("1200.0", "NaN", "NaN is not a number a drum can have."),
+        ("1200.0", "1e999", "batter.tension_n_per_m"),
+        (
+            '"depth_m"',
+            '"deep_m"',
+            "shell.deep_m: The key 'deep_m' is not known here. Known: head_diameter_m",
+        ),
+        (
+            '"lug_pitch_hz": 220.0',
+            '"lug_pitch_hz": 220, "tension_n_per_m": 9',
+            "resonant: The head is set by tension_n_per_m and lug_pitch_hz.",
+        ),
+        (', "lug_pitch_hz": 220.0', "", "resonant: The head is set by nothing."),
+        ("220.0", "1900", "resonant.lug_pitch_hz: A lug pitch of 1900.0 Hz would take"),
+        (
+            "1200.0",
+            "30000",
+            "batter.tension_n_per_m: A tension of 30000 N/m is more than the batter head 'single 10' bears.",
+        ),
+        (
+            "kesselton/drum",
+            "kesselton/drums",
+            "format: Standard input says format 'kesselton/drums'.",
+        ),
+        (
+            '"version": 1',
+            '"version": 2',
+            "version: Standard input has version 2. This program reads version 1",
+        ),
+        ("{", "[", "Standard input is not JSON: line 1"),
+        ("0.05,", "0.5,", "batter.head.additions: The dot reaches 500 mm"),
+        ('"kind": "tom"', '"kind": "tim"', 'kind: The value is "tim". Known: tom, snare'),
+        ('"name": "rack tom"', '"name": "a", "name": "b"', "name: The name 'name' stands twice."),
+        (
+            '"single 10", "material"',
+            '"x", "matter"',
+            "batter.head.matter: The key 'matter' is not known",
+        ),
+    ],
+)
+def test_a_fault_is_one_line_with_path_value_and_range(
+    old: str,
+    new: str,
+    line: str,
+    capsys: pytest.CaptureFixture[str],
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    import io
+
+    monkeypatch.setattr(sys, "stdin", io.StringIO(EXAMPLE.replace(old, new, 1)))
+    assert main(["predict", "-"]) == 2
+    out, err = capsys.readouterr()
+    assert out == ""
+    assert err.count("\n") == 1
+    assert err.startswith(line), err
+
+
+def test_predict_prints_the_contract(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    file = tmp_path / "tom.drum.json"
+    file.write_text(EXAMPLE)
+    assert main(["predict", str(file)]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    found = predict(load_drum(file))
+    assert answer["fundamental_hz"] == pytest.approx(found.fundamental_hz, rel=1e-6)
+    assert answer["resonant"]["lug_pitch_hz"] == 220.0
+    assert answer["batter"]["tension_n_per_m"] == 1200.0
+    assert set(answer["modes"][0]) == {
+        "order", "rank", "branch", "frequency_hz", "t60_s", "batter_share", "uncertainty_cents",
+    }  # fmt: skip
+    pitches = [mode["frequency_hz"] for mode in answer["modes"]]
+    assert pitches == sorted(pitches)
+    assert len(pitches) > 40
+
+
+def test_range_prints_the_contract(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    file = tmp_path / "tom.drum.json"
+    file.write_text(EXAMPLE)
+    assert main(["range", str(file)]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    for side in ("batter", "resonant"):
+        assert (
+            answer[side]["lowest"]["tension_n_per_m"] < answer[side]["highest"]["tension_n_per_m"]
+        )
+        assert answer[side]["lowest"]["reason"]
+        assert answer[side]["highest"]["limit"] in {"film_stress", "rod_load", "hoop"}
+
+
+def test_open_drum_prints_null(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    file = tmp_path / "open.drum.json"
+    data = json.loads(EXAMPLE)
+    data["resonant"] = None
+    file.write_text(json.dumps(data))
+    for command in ("predict", "range"):
+        assert main([command, str(file)]) == 0
+        assert json.loads(capsys.readouterr().out)["resonant"] is None
+
+
+def test_the_shell_from_outside(tmp_path: Path) -> None:
+    """As a script calls it: a process of its own, no screen, standard input."""
+    done = subprocess.run(
+        [sys.executable, "-m", "kesselton", "predict", "-"],
+        input=EXAMPLE, capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert done.returncode == 0
+    assert json.loads(done.stdout)["fundamental_hz"] > 50
+    for args in (
+        ["predict"],
+        ["predict", str(tmp_path / "absent.json")],
+        ["range", sys.executable],
+    ):
+        done = subprocess.run(
+            [sys.executable, "-m", "kesselton", *args], capture_output=True, text=True, check=False
+        )
+        assert done.returncode == 2
+        assert done.stderr.count("\n") == 1
+
+
+def test_a_place_that_cannot_be_written(tmp_path: Path) -> None:
+    drum = read_drum(EXAMPLE)
+    with pytest.raises(KesseltonError, match="cannot be written"):
+        save_drum(drum, tmp_path / "absent" / "x.drum.json")
+    with pytest.raises(InputError, match="larger than a drum file"):
+        read_drum(" " * 2_000_000)

@@ -1,0 +1,308 @@
+from __future__ import annotations
+
+import random
+import signal
+import sqlite3
+import subprocess
+import sys
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from kesselton.app.workshops import demo_workshop
+from kesselton.core.drum import Reading
+from kesselton.core.head import Addition, Head
+from kesselton.store.errors import LockedError, StoreError
+from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION
+from kesselton.store.workshop import Entry, Workshop, WorkshopFile
+from tests.conftest import make_drum
+
+FIXTURES = Path(__file__).parent / "fixtures"
+
+
+def one_drum(name: str = "drum") -> Workshop:
+    return Workshop("store", (Entry(1, replace(make_drum(), name=name)),), ())
+
+
+@pytest.fixture
+def path(tmp_path: Path) -> Path:
+    return tmp_path / "w.kesselton"
+
+
+def test_everything_comes_back(path: Path) -> None:
+    workshop = demo_workshop()
+    with WorkshopFile.create(path, workshop) as file:
+        assert file.load() == workshop
+    with WorkshopFile.open(path) as file:
+        assert file.load() == workshop
+        assert not file.read_only
+
+
+drums = st.builds(
+    lambda name, depth, tension, hz, other, open_below, added: replace(
+        make_drum(depth_m=depth, resonant=None if open_below else Head("r", plies_m=(1e-4,))),
+        name=name,
+    ).with_setting(
+        "batter",
+        replace(
+            make_drum().batter,
+            head=Head("h", plies_m=(1e-4, 2e-4), additions=added),
+            tension_n_per_m=None if hz else tension,
+            reading=Reading(hz, other) if hz else None,
+        ),
+    ),
+    name=st.text(min_size=1, max_size=20).filter(lambda t: t.strip() and t.isprintable()),
+    depth=st.floats(0.05, 1.0),
+    tension=st.floats(10.0, 5000.0),
+    hz=st.one_of(st.none(), st.floats(50.0, 400.0)),
+    other=st.sampled_from(["muted", "free"]),
+    open_below=st.booleans(),
+    added=st.sampled_from([(), (Addition("dot", 0.0, 0.05, 1e-4),)]),
+)
+
+
+@given(st.lists(drums, min_size=0, max_size=4), st.lists(drums, min_size=0, max_size=4))
+def test_saving_the_difference_is_saving_the_state(before: list, after: list) -> None:
+    import tempfile
+
+    with tempfile.TemporaryDirectory() as folder:
+        first = Workshop("a", tuple(Entry(i + 1, d) for i, d in enumerate(before)))
+        second = Workshop("b", tuple(Entry(i + 2, d) for i, d in enumerate(after)))
+        with WorkshopFile.create(Path(folder) / "w.kesselton", first) as file:
+            file.write(first, second)
+            assert file.load() == second
+            file.write(second, first)
+            assert file.load() == first
+
+
+def test_heads_no_drum_uses_are_forgotten_and_the_library_kept(path: Path) -> None:
+    workshop = demo_workshop()
+    with WorkshopFile.create(path, workshop) as file:
+        own = Head("own", plies_m=(9e-5,))
+        entry = workshop.entries[0]
+        odd = entry.drum.with_setting("batter", replace(entry.drum.batter, head=own))
+        changed = replace(workshop, entries=(Entry(entry.id, odd), *workshop.entries[1:]))
+        file.write(workshop, changed)
+        file.write(changed, workshop)
+        assert file.load().library == workshop.library
+    with sqlite3.connect(path) as db:
+        assert db.execute("SELECT count(*) FROM head WHERE name = 'own'").fetchone() == (0,)
+
+
+def test_it_reads_without_this_program(path: Path) -> None:
+    WorkshopFile.create(path, demo_workshop()).close()
+    with sqlite3.connect(path) as db:
+        row = db.execute(
+            "SELECT d.name, d.depth_m, h.name, s.lug_pitch_hz FROM drum d "
+            "JOIN setting s ON s.drum_id = d.id AND s.side = 'batter' "
+            "JOIN head h ON h.id = s.head_id ORDER BY d.position"
+        ).fetchone()
+    assert row == ("Pit snare", 0.1397, "single 10 mil, coated", 261.63)
+
+
+def test_a_second_window_is_told(path: Path) -> None:
+    with WorkshopFile.create(path, one_drum()) as file:
+        with pytest.raises(LockedError, match="open in another window"):
+            WorkshopFile.open(path)
+        file.write(one_drum(), one_drum("still mine"))
+    with WorkshopFile.open(path) as file:
+        assert file.load() == one_drum("still mine")
+
+
+def test_what_is_no_workshop_is_refused_and_not_touched(tmp_path: Path) -> None:
+    text = tmp_path / "notes.kesselton"
+    text.write_text("a list of sticks\n" * 200)
+    foreign = tmp_path / "foreign.kesselton"
+    with sqlite3.connect(foreign) as db:
+        db.execute("CREATE TABLE other (x)")
+    empty = tmp_path / "empty.kesselton"
+    empty.touch()
+    for file, words in ((text, "not a workshop"), (foreign, "another program"), (empty, "empty")):
+        before = file.read_bytes()
+        with pytest.raises(StoreError, match=words):
+            WorkshopFile.open(file)
+        assert file.read_bytes() == before
+    with pytest.raises(StoreError, match="no workshop file"):
+        WorkshopFile.open(tmp_path / "absent.kesselton")
+
+
+def test_a_newer_file_is_refused_and_not_touched(path: Path) -> None:
+    WorkshopFile.create(path, one_drum()).close()
+    with sqlite3.connect(path) as db:
+        db.execute(f"PRAGMA user_version = {CURRENT_VERSION + 1}")
+    before = path.read_bytes()
+    with pytest.raises(StoreError, match="newer Kesselton") as caught:
+        WorkshopFile.open(path)
+    assert "not touched" in caught.value.remedy
+    assert path.read_bytes() == before
+
+
+def test_a_damaged_file_is_refused_and_not_touched(path: Path) -> None:
+    WorkshopFile.create(path, demo_workshop()).close()
+    whole = path.read_bytes()
+    path.write_bytes(whole[:4096] + b"\xff" * 4096 + whole[8192:])
+    before = path.read_bytes()
+    with pytest.raises(StoreError, match="damaged"):
+        WorkshopFile.open(path).load()
+    assert path.read_bytes() == before
+
+
+def test_an_impossible_value_in_the_file_is_named(path: Path) -> None:
+    WorkshopFile.create(path, one_drum()).close()
+    with sqlite3.connect(path) as db:
+        db.execute("UPDATE drum SET depth_m = -1")
+    with WorkshopFile.open(path) as file, pytest.raises(StoreError, match="depth is -1 m"):
+        file.load()
+
+
+def run_child(body: str, *args: str) -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        [sys.executable, "-c", body, *args], capture_output=True, text=True, check=False
+    )
+
+
+def test_a_read_only_place_opens_to_look_at(path: Path, tmp_path: Path) -> None:
+    WorkshopFile.create(path, one_drum()).close()
+    path.with_name(f".{path.name}.lock").unlink()
+    path.chmod(0o444)
+    tmp_path.chmod(0o555)
+    # root may write anywhere: look as nobody
+    body = """
+import os, sys
+import kesselton.store.workshop as w, kesselton.app.workshops
+from pathlib import Path
+if os.geteuid() == 0:
+    os.setgid(65534); os.setuid(65534)
+f = w.WorkshopFile.open(Path(sys.argv[1]))
+assert f.read_only and f.load().entries
+try:
+    f.write(f.load(), w.Workshop("x"))
+except w.ReadOnlyError as error:
+    print(error.one_line())
+"""
+    for parent in tmp_path.parents:
+        if parent.name.startswith("pytest"):
+            parent.chmod(0o755)
+    try:
+        done = run_child(body, str(path))
+    finally:
+        tmp_path.chmod(0o755)
+    assert "cannot be written here. Save a copy" in done.stdout, done.stderr
+
+
+def test_a_full_disk_is_said_and_the_file_stays_whole(path: Path) -> None:
+    """A limit on file size stands in for a full disk."""
+    with WorkshopFile.create(path, one_drum()) as file:
+        size = path.stat().st_size
+        assert file.load()
+    body = """
+import resource, signal, sys
+from pathlib import Path
+from dataclasses import replace
+import kesselton.store.workshop as w
+from kesselton.store.errors import StoreError
+signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
+f = w.WorkshopFile.open(Path(sys.argv[1]))
+resource.setrlimit(resource.RLIMIT_FSIZE, (int(sys.argv[2]),) * 2)
+before = f.load()
+many = tuple(w.Entry(i, replace(before.entries[0].drum, name="n" * 80)) for i in range(1, 2000))
+try:
+    f.write(before, w.Workshop("full", many))
+except StoreError as error:
+    print(error.one_line())
+assert f.load() == before
+"""
+    done = run_child(body, str(path), str(size + 8192))
+    assert "disk is full or does not answer. Make room" in done.stdout, done.stderr
+    with WorkshopFile.open(path) as file:
+        assert file.load() == one_drum()
+
+
+KILLED = """
+import sys
+from pathlib import Path
+from dataclasses import replace
+import kesselton.store.workshop as w
+f = w.WorkshopFile.open(Path(sys.argv[1]))
+state = f.load()
+print("ready", flush=True)
+for number in range(100000):
+    drum = replace(state.entries[0].drum, name=f"state {number}")
+    new = replace(state, entries=tuple(w.Entry(e.id, replace(drum)) for e in state.entries))
+    f.write(state, new)
+    state = new
+    print(number, flush=True)
+"""
+
+
+def test_killed_while_writing_fifty_times(path: Path) -> None:
+    """Whatever the moment, the file holds the last acknowledged state or the one in hand."""
+    three = tuple(Entry(i, replace(make_drum(), name="start")) for i in (1, 2, 3))
+    WorkshopFile.create(path, Workshop("k", three)).close()
+    dice = random.Random(7)
+    for _ in range(50):
+        child = subprocess.Popen(
+            [sys.executable, "-c", KILLED, str(path)], stdout=subprocess.PIPE, text=True
+        )
+        assert child.stdout is not None
+        assert child.stdout.readline() == "ready\n"
+        for _ in range(dice.randrange(1, 12)):
+            child.stdout.readline()
+        # a moment somewhere inside a transaction
+        pause = dice.random() * 0.002
+        try:
+            child.wait(timeout=pause)
+        except subprocess.TimeoutExpired:
+            child.send_signal(signal.SIGKILL)
+        rest = child.stdout.read()
+        child.wait()
+        child.stdout.close()
+        with WorkshopFile.open(path) as file:
+            names = {entry.drum.name for entry in file.load().entries}
+        assert len(names) == 1, names  # all three drums of one gesture, or none
+        acknowledged = [line for line in rest.splitlines() if line.isdigit()]
+        if acknowledged:
+            last = int(acknowledged[-1])
+            assert names.pop() in {f"state {last}", f"state {last + 1}"}
+
+
+def test_files_of_every_released_version_open() -> None:
+    for version in range(1, CURRENT_VERSION + 1):
+        source = FIXTURES / f"version{version}.kesselton"
+        with sqlite3.connect(f"file:{source}?mode=ro&immutable=1", uri=True) as db:
+            assert db.execute("PRAGMA application_id").fetchone() == (APPLICATION_ID,)
+            assert db.execute("PRAGMA user_version").fetchone() == (version,)
+
+
+def test_version_1_opens_with_its_content(tmp_path: Path) -> None:
+    copy = tmp_path / "old.kesselton"
+    copy.write_bytes((FIXTURES / "version1.kesselton").read_bytes())
+    with WorkshopFile.open(copy) as file:
+        found = file.load()
+    assert found.name == "Tern Island Opera"
+    assert [entry.drum.name for entry in found.entries][:2] == ["Pit snare", "Rack tom"]
+    assert len(found.library) >= 12
+
+
+def test_an_old_version_is_backed_up_before_it_is_changed(
+    path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """With a pretended next version whose step fails: the file stays as it was."""
+    from kesselton.store import workshop as module
+
+    WorkshopFile.create(path, one_drum()).close()
+    before = path.read_bytes()
+
+    def fails(db: sqlite3.Connection) -> None:
+        db.execute("ALTER TABLE drum ADD COLUMN colour TEXT")
+        raise sqlite3.OperationalError("disk I/O error")
+
+    monkeypatch.setattr(module, "MIGRATIONS", (*module.MIGRATIONS, fails))
+    monkeypatch.setattr(module, "CURRENT_VERSION", CURRENT_VERSION + 1)
+    with pytest.raises(StoreError, match="disk is full"):
+        WorkshopFile.open(path)
+    assert path.read_bytes() == before
+    assert path.with_name("w.kesselton.v1.bak").read_bytes() == before
