@@ -77,8 +77,7 @@ class MainWindow(QMainWindow):
     # layout
 
     def _arrange(self) -> None:
-        rack = _scroll(self.rack, 208)
-        rack.setMinimumWidth(176)
+        rack = _scroll(self.rack, 188)
         self.part_title.setFont(theme.font(11, QFont.Weight.DemiBold))
         form_box = QWidget()
         form_layout = QVBoxLayout(form_box)
@@ -93,12 +92,12 @@ class MainWindow(QMainWindow):
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(12)
         across.addWidget(rack, 0)
-        across.addLayout(left, 34)
+        across.addLayout(left, 31)
         ladder_box = QVBoxLayout()
         ladder_box.setContentsMargins(0, 12, 0, 12)
         ladder_box.addWidget(self.ladder)
-        across.addLayout(ladder_box, 40)
-        across.addWidget(_scroll(self.readout, None, 288), 30)
+        across.addLayout(ladder_box, 42)
+        across.addWidget(_scroll(self.readout, None, 272), 29)
         bench = QWidget()
         bench.setObjectName("bench")
         whole = QVBoxLayout(bench)
@@ -147,19 +146,25 @@ class MainWindow(QMainWindow):
 
     def change_settings(self, **values: object) -> None:
         """Change how things are shown, and keep it."""
+        theme_before = self.settings.theme
         self.settings = replace(self.settings, **values)  # type: ignore[arg-type]
         self.commands.keep_settings()
-        self.dress()
+        self._mark_menus()
+        if self.settings.theme != theme_before:
+            self.dress()
         self._on_changed()
 
     def dress(self) -> None:
-        """Apply theme and the marks in the menus."""
+        """Apply the theme."""
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         self.colours = theme.colours_for(app, self.settings.theme)
         theme.apply(app, self.colours)
         for view in (self.rack, self.section, self.ladder, self.readout):
             view.set_colours(self.colours)
+        self._mark_menus()
+
+    def _mark_menus(self) -> None:
         self.actions_by_id["metric"].setChecked(self.settings.metric)
         self.actions_by_id["flats"].setChecked(self.settings.flats)
         self.actions_by_id[f"theme_{self.settings.theme}"].setChecked(True)

@@ -12,7 +12,7 @@ from kesselton.ui.section import paint_section
 from kesselton.ui.theme import LIGHT, Colours, font
 
 ROW = 92
-PICTURE = 84
+PICTURE = 72
 
 
 class RackView(QWidget):
@@ -61,7 +61,7 @@ class RackView(QWidget):
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(208, ROW * max(len(self._drums), 1))
+        return QSize(188, ROW * max(len(self._drums), 1))
 
     def row_rect(self, place: int) -> QRectF:
         """Where the drum at a place is drawn."""
@@ -99,7 +99,7 @@ class RackView(QWidget):
             p.setClipRect(picture)
             paint_section(p, picture, drum, c, scale, 0.5)
             p.restore()
-            text = QRectF(104, row.top() + 12, self.width() - 110, 20)
+            text = QRectF(92, row.top() + 12, self.width() - 96, 20)
             p.setPen(QColor(c.ink))
             strong = QFont.Weight.DemiBold if drum_id == self._current else QFont.Weight.Normal
             p.setFont(font(10, strong))

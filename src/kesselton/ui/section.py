@@ -133,7 +133,7 @@ class SectionView(QWidget):
         return QSize(340, 300)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(280, 230)
+        return QSize(260, 220)
 
     @property
     def part(self) -> str:

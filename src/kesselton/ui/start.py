@@ -102,6 +102,8 @@ def open_window(workshop: str | None, settings: Settings) -> MainWindow:
     """
     from dataclasses import replace
 
+    from PySide6.QtCore import Qt
+
     from kesselton.app.document import Document
     from kesselton.app.workshops import open_default, open_demo, open_workshop
     from kesselton.ui.main_window import MainWindow
@@ -115,7 +117,8 @@ def open_window(workshop: str | None, settings: Settings) -> MainWindow:
         settings = replace(settings, last_workshop=str(file.path.resolve()))
     window = MainWindow(Document(file), settings)
     window.commands.keep_settings()
-    _windows.append(window)
-    window.destroyed.connect(lambda: _windows.remove(window) if window in _windows else None)
+    window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    _windows.append(window)  # else Python would forget the second window at once
+    window.destroyed.connect(lambda: _windows.remove(window))
     window.show()
     return window

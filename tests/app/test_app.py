@@ -1,0 +1,255 @@
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+import threading
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from kesselton.app.document import Document
+from kesselton.app.jobs import Latest
+from kesselton.app.settings import Settings, config_dir, load_settings, save_settings
+from kesselton.app.workshops import demo_workshop, open_default, open_demo, open_workshop
+from kesselton.cli import main
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.store.errors import StoreError
+from kesselton.store.workshop import WorkshopFile
+from kesselton.ui.start import check_platform, missing_libraries
+
+Wait = Callable[..., None]
+
+
+@pytest.fixture
+def document(qapp: object, tmp_path: Path) -> Document:
+    return Document(WorkshopFile.create(tmp_path / "w.kesselton", demo_workshop()))
+
+
+def stored(document: Document, tmp_path: Path) -> object:
+    document.close()
+    with WorkshopFile.open(tmp_path / "w.kesselton") as file:
+        return file.load()
+
+
+def test_do_undo_redo_and_the_file_follows(document: Document, tmp_path: Path) -> None:
+    start = document.workshop
+    assert document.drum is not None
+    document.replace_drum("name", replace(document.drum, name="Pit snare two"))
+    done = document.workshop
+    assert document.undo_text == "name"
+    document.undo()
+    assert document.workshop == start
+    assert document.redo_text == "name"
+    document.redo()
+    assert document.workshop == done
+    assert not document.unsaved
+    assert stored(document, tmp_path) == done
+
+
+def test_adding_removing_moving(document: Document) -> None:
+    start = document.workshop
+    assert document.drum is not None
+    document.add_drum("add", replace(document.drum, name="another"))
+    assert document.drum.name == "another"
+    assert len(document.workshop.entries) == 7
+    document.move_drum(-3)
+    assert document.workshop.entries[3].drum.name == "another"
+    document.remove_drum()
+    assert document.drum.name == "Bass"
+    for _ in range(3):
+        document.undo()
+    assert document.workshop == start
+    document.undo()  # nothing left: nothing happens
+    for _ in range(6):
+        document.remove_drum()
+    assert document.drum is None
+    with pytest.raises(InputError, match="no drum to remove"):
+        document.remove_drum()
+    document.undo()
+    assert document.drum is not None
+
+
+def test_a_step_that_changes_nothing_is_none(document: Document) -> None:
+    assert document.drum is not None
+    document.replace_drum("nothing", document.drum)
+    assert document.undo_text == ""
+
+
+def test_a_save_that_fails_keeps_the_change_and_the_next_one_saves_both(
+    document: Document, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    troubles: list[KesseltonError] = []
+    document.trouble.connect(troubles.append)
+    assert document.drum is not None
+
+    def full(self: WorkshopFile, before: object, after: object) -> None:
+        raise StoreError("The disk is full.", "Make room.")
+
+    with monkeypatch.context() as patch:
+        patch.setattr(WorkshopFile, "write", full)
+        document.replace_drum("name", replace(document.drum, name="first"))
+    assert document.unsaved
+    assert troubles[0].message == "The disk is full."
+    document.replace_drum("name", replace(document.drum, name="second"))
+    assert not document.unsaved
+    assert stored(document, tmp_path) == document.workshop
+
+
+def test_a_copy_goes_on_in_the_copy(document: Document, tmp_path: Path) -> None:
+    target = tmp_path / "copy.kesselton"
+    document.save_copy(target)
+    assert document.path == target
+    with WorkshopFile.open(tmp_path / "w.kesselton") as old:  # let go of
+        assert old.load() == document.workshop
+    with pytest.raises(StoreError, match="already"):
+        document.save_copy(tmp_path / "w.kesselton")
+    document.close()
+
+
+def test_workshops_are_made_where_they_are_looked_for(tmp_path: Path) -> None:
+    with open_demo() as demo:
+        assert demo.load().name == "Tern Island Opera"
+    with open_demo() as again:
+        assert len(again.load().entries) == 6
+    with open_default("") as mine:
+        assert len(mine.load().entries) == 1
+    with open_workshop(str(tmp_path / "new.kesselton")) as new:
+        assert new.load().library
+    with open_default(str(tmp_path / "new.kesselton")) as last:
+        assert last.path.name == "new.kesselton"
+    with pytest.raises(StoreError, match="no workshop file"):
+        open_workshop(str(tmp_path / "absent.txt"))
+
+
+def test_settings_come_back_and_faults_are_said() -> None:
+    assert load_settings() == (Settings(), "")
+    mine = Settings(metric=True, a4_hz=442.0, theme="dark", flats=True)
+    save_settings(mine)
+    assert load_settings() == (mine, "")
+    path = config_dir() / "settings.json"
+    data = json.loads(path.read_text())
+    path.write_text(json.dumps({**data, "a4_hz": 300.0, "metric": "false"}))
+    found, fault = load_settings()
+    assert found == replace(mine, a4_hz=440.0, metric=False)
+    assert "A4 is 300 Hz" in fault
+    assert "metric is 'false'" in fault
+    path.write_text("{")
+    assert load_settings()[0] == Settings()
+    assert "cannot be read" in load_settings()[1]
+    path.write_text('{"version": 99}')
+    assert "another version" in load_settings()[1]
+
+
+def test_settings_that_cannot_be_written(tmp_path: Path) -> None:
+    (tmp_path / "file").touch()
+    with pytest.raises(KesseltonError, match="cannot be saved"):
+        save_settings(Settings(), tmp_path / "file" / "settings.json")
+
+
+@pytest.fixture
+def jobs(qapp: object) -> Iterator[Latest]:
+    made = Latest()
+    yield made
+    made.stop()
+
+
+def test_of_the_waiting_requests_only_the_newest_runs(wait: Wait, jobs: Latest) -> None:
+    begun, gate = threading.Event(), threading.Event()
+    done: list[object] = []
+    failed: list[object] = []
+    jobs.done.connect(lambda key, result: done.append((key, result)))
+    jobs.failed.connect(lambda key, error: failed.append((key, error.message)))
+
+    def first() -> int:
+        begun.set()
+        gate.wait(10)
+        return 1
+
+    jobs.request("first", first)
+    assert begun.wait(10)
+    jobs.request("second", lambda: 2)
+    jobs.request("third", lambda: 3)
+    gate.set()
+    wait(lambda: ("third", 3) in done)
+    assert ("second", 2) not in done
+
+    def fails() -> None:
+        raise InputError("No.")
+
+    jobs.request("bad", fails)
+    wait(lambda: bool(failed))
+    assert failed == [("bad", "No.")]
+
+
+def test_signals_carry_many_booleans(qapp: object) -> None:
+    """PySide6 6.12 on CPython 3.11 aborts after some hundreds of emit(True)."""
+    from PySide6.QtCore import QObject, Signal
+
+    class Source(QObject):
+        told = Signal(bool)
+
+    source, heard = Source(), []
+    source.told.connect(heard.append)
+    for _ in range(5000):
+        source.told.emit(True)
+    assert len(heard) == 5000
+
+
+def test_what_qt_would_die_of_is_said_in_words(monkeypatch: pytest.MonkeyPatch) -> None:
+    with pytest.raises(KesseltonError, match="no screen"):
+        check_platform({})
+    assert missing_libraries({"libno-such-thing.so.9": "libno-such-thing9"}) == [
+        "libno-such-thing9"
+    ]
+    monkeypatch.setattr(
+        "kesselton.ui.start.XCB_LIBRARIES", {"libno-such-thing.so.9": "libno-such-thing9"}
+    )
+    with pytest.raises(KesseltonError) as caught:
+        check_platform({"DISPLAY": ":0"})
+    assert caught.value.remedy == "Type: sudo apt-get install libno-such-thing9"
+    check_platform({"QT_QPA_PLATFORM": "offscreen"})
+
+
+def test_no_screen_is_one_line_in_the_shell(tmp_path: Path) -> None:
+    import os
+
+    clean = {
+        k: v
+        for k, v in os.environ.items()
+        if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+    }
+    done = subprocess.run(
+        [sys.executable, "-m", "kesselton", "demo"],
+        capture_output=True,
+        text=True,
+        check=False,
+        env=clean,
+    )
+    assert done.returncode == 2
+    assert done.stderr.startswith("There is no screen to open a window on")
+    assert done.stderr.count("\n") == 1
+
+
+def test_install_desktop_writes_a_menu_entry(
+    capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    assert main(["install-desktop"]) == 0
+    entry = next((tmp_path / "data" / "applications").iterdir())
+    text = entry.read_text()
+    assert "Exec=" in text
+    assert "kesselton %f" in text
+    assert str(entry) in capsys.readouterr().out
+    assert list((tmp_path / "data" / "icons").rglob("*.svg"))
+
+
+def test_importing_the_window_needs_no_scipy() -> None:
+    """The window comes first: neither numpy nor scipy is imported before it stands."""
+    body = (
+        "import sys, kesselton.ui.main_window, kesselton.app.workshops as w; w.demo_workshop();"
+        "print([m for m in ('numpy', 'scipy', 'jsonschema') if m in sys.modules])"
+    )
+    done = subprocess.run([sys.executable, "-c", body], capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "[]"

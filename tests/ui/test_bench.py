@@ -1,0 +1,449 @@
+"""The bench, driven as a technician drives it: by mouse and keyboard."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from pathlib import Path
+
+import pypdf
+import pytest
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QMouseEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QWidget
+
+from kesselton.app.settings import Settings, load_settings
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.pitch import cents_between
+from kesselton.core.prediction import predict
+from kesselton.store.exchange import load_drum, save_drum
+from kesselton.store.workshop import WorkshopFile
+from kesselton.ui import words
+from kesselton.ui.actions import SPECS
+from kesselton.ui.fields import Field
+from kesselton.ui.forms import read_additions, write_additions
+from kesselton.ui.ladder import Axis
+from kesselton.ui.main_window import MainWindow
+from kesselton.ui.start import open_window
+from kesselton.ui.trouble import Unexpected
+
+Wait = Callable[..., None]
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def window(wait: Wait) -> Iterator[MainWindow]:
+    made = open_window("demo", Settings(theme="light"))
+    made.resize(1280, 800)
+    settled(made, wait)
+    yield made
+    made.close()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
+def settled(window: MainWindow, wait: Wait) -> None:
+    wait(lambda: window.answer is not None and window.answer.drum == window.document.drum)
+
+
+def fundamental(window: MainWindow) -> float:
+    assert window.answer is not None
+    return window.answer.prediction.fundamental_hz
+
+
+def type_into(field: Field, text: str) -> None:
+    field.line.setFocus()
+    field.line.selectAll()
+    QTest.keyClicks(field.line, text)
+    QTest.keyClick(field.line, Qt.Key.Key_Return)
+
+
+def drag(
+    widget: QWidget, start: QPointF, stop: QPointF, wait: Wait, after_move: Callable[[], bool]
+) -> None:
+    QTest.mousePress(widget, LEFT, Qt.KeyboardModifier.NoModifier, start.toPoint())
+    for step in range(1, 5):
+        middle = start + (stop - start) * step / 4
+        event = QMouseEvent(
+            QMouseEvent.Type.MouseMove, middle, widget.mapToGlobal(middle),
+            Qt.MouseButton.NoButton, LEFT, Qt.KeyboardModifier.NoModifier,
+        )  # fmt: skip
+        QApplication.sendEvent(widget, event)
+    wait(after_move)
+    QTest.mouseRelease(widget, LEFT, Qt.KeyboardModifier.NoModifier, stop.toPoint())
+
+
+def test_the_screen_shows_what_the_core_computes(window: MainWindow, wait: Wait) -> None:
+    drum = window.document.drum
+    assert drum is not None
+    found = predict(drum)
+    assert fundamental(window) == pytest.approx(found.fundamental_hz, rel=1e-9)
+    assert (
+        window.readout.note.text()
+        == words.note_words(found.fundamental_hz, 440.0, False).split()[0]
+    )
+    assert words.hz_words(found.fundamental_hz) in window.readout.sure.text()
+    wait(lambda: len(window.rack.notes) == 6)
+    assert window.rack.notes[1] == window.readout.note.text()
+
+
+def test_dragging_a_grip_previews_and_letting_go_is_one_step(
+    window: MainWindow, wait: Wait
+) -> None:
+    ladder, before = window.ladder, window.document.drum
+    start = ladder.grip_rect("batter").center()
+    shown = fundamental(window)
+    drag(ladder, start, start + QPointF(0, 40), wait, lambda: fundamental(window) < shown * 0.97)
+    assert window.document.drum is not before
+    settled(window, wait)
+    drum = window.document.drum
+    assert drum is not None
+    assert drum.batter.reading is not None
+    assert cents_between(drum.batter.reading.hz, 261.63) > 100.0
+    assert window.document.undo_text == "batter lug pitch"
+    assert ladder.grip_rect("batter").center().y() == pytest.approx(start.y() + 40, abs=1.0)
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert window.document.drum == before
+    settled(window, wait)
+    assert fundamental(window) == pytest.approx(shown)
+    QTest.keyClick(
+        window,
+        Qt.Key.Key_Z,
+        Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier,
+    )
+    assert window.document.drum == drum
+
+
+def test_keys_move_a_grip_by_cents(window: MainWindow, wait: Wait) -> None:
+    ladder = window.ladder
+    QTest.keyClick(window, Qt.Key.Key_F4)
+    assert ladder.hasFocus()
+    pitch = window.document.drum.batter.reading.hz  # type: ignore[union-attr]
+    for key, modifier, cents in (
+        (Qt.Key.Key_Up, Qt.KeyboardModifier.NoModifier, 5.0),
+        (Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier, -1.0),
+        (Qt.Key.Key_PageDown, Qt.KeyboardModifier.NoModifier, -100.0),
+    ):
+        QTest.keyClick(ladder, key, modifier)
+        settled(window, wait)
+        now = window.document.drum.batter.reading.hz  # type: ignore[union-attr]
+        assert cents_between(pitch, now) == pytest.approx(cents, abs=1e-6)
+        pitch = now
+    QTest.keyClick(ladder, Qt.Key.Key_Right)
+    QTest.keyClick(ladder, Qt.Key.Key_Right)
+    assert ladder.column == "resonant"
+    QTest.keyClick(ladder, Qt.Key.Key_PageDown)
+    settled(window, wait)
+    assert window.document.undo_text == "snare side lug pitch"
+
+
+def test_a_rung_names_itself_by_pointer_and_by_key(window: MainWindow, wait: Wait) -> None:
+    ladder, answer = window.ladder, window.answer
+    assert answer is not None
+    index = answer.prediction.partials.find(1, 1, "lower")
+    QTest.mouseMove(ladder, ladder.rung_rect(index).center().toPoint())
+    wait(lambda: ladder.rung == index)
+    assert window.readout.partial.text().startswith("(1,1)")
+    assert "1 diameter, 1 circle" in window.readout.partial_facts.text()
+    assert "rings" in window.readout.partial_facts.text()
+    window.commands.go_ladder()
+    QTest.keyClick(ladder, Qt.Key.Key_Right)
+    assert ladder.rung == answer.prediction.partials.fundamental
+    QTest.keyClick(ladder, Qt.Key.Key_Up)
+    assert ladder.rung == answer.prediction.partials.fundamental + 1
+
+
+def test_the_section_is_the_form(window: MainWindow, wait: Wait) -> None:
+    section = window.section
+    for part in ("shell", "resonant", "beater", "batter"):
+        centre = section.zone(part).center()
+        if part == "beater":
+            centre = section.zone(part).bottomLeft() + QPointF(9, -9)
+        QTest.mouseClick(section, LEFT, Qt.KeyboardModifier.NoModifier, centre.toPoint())
+        assert section.part == part
+        assert window.forms.currentWidget() is getattr(window.forms, part)
+    section.setFocus()
+    QTest.keyClick(section, Qt.Key.Key_Down)
+    assert section.part == "shell"
+    before = fundamental(window)
+    type_into(window.forms.shell.shell_depth, "8 1/2")
+    settled(window, wait)
+    assert window.document.drum.shell.depth_m == pytest.approx(0.2159)  # type: ignore[union-attr]
+    assert fundamental(window) != before
+    type_into(window.forms.shell.diameter, "355 mm")
+    settled(window, wait)
+    assert window.document.drum.shell.head_diameter_m == 0.355  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(
+    ("part", "field", "text", "complaint"),
+    [
+        ("shell", "shell_depth", "-3", "outside what a drum can be. Permitted: 1.18 in"),
+        ("shell", "diameter", "900 in", "900 in is outside what a drum can be."),
+        ("shell", "rods", "7.5", "not a whole number"),
+        ("shell", "name", "  ", "needs a name"),
+        ("batter", "plies", "0 mil", "A ply of 0 mil cannot be a head."),
+        ("batter", "plies", "NaN", "is not a length"),
+        ("batter", "coating", "9", "outside what is possible"),
+        ("batter", "pitch", "H4", "neither a note nor a frequency"),
+        ("batter", "pitch", "1900", "would take a tension"),
+        ("batter", "tension", "50000", "Its film yields near"),
+        ("batter", "addition", "star 4 in", "is not a dot or ring"),
+        ("batter", "addition", "dot 40 in, 7 mil", "larger than the drum"),
+        ("beater", "place", "120", "outside what is possible"),
+    ],
+)
+def test_bad_input_is_told_at_the_field_and_nothing_is_lost(
+    window: MainWindow, wait: Wait, part: str, field: str, text: str, complaint: str
+) -> None:
+    before = window.document.workshop
+    window.choose_part(part)
+    target = getattr(getattr(window.forms, part), field)
+    type_into(target, text)
+    assert complaint in target.fault.text()
+    assert target.line.text() == text  # kept for correction
+    assert window.document.workshop == before
+    QTest.keyClick(target.line, Qt.Key.Key_Escape)
+    assert target.fault.text() == ""
+    assert target.line.text() != text
+
+
+def test_choosing_and_making_heads(window: MainWindow, wait: Wait) -> None:
+    window.choose_part("batter")
+    form = window.forms.batter
+    box = form.head.box
+    box.setCurrentIndex(box.findText("two-ply 7 + 7 mil, clear"))
+    box.activated.emit(box.currentIndex())
+    settled(window, wait)
+    assert len(window.document.drum.batter.head.plies_m) == 2  # type: ignore[union-attr]
+    assert form.plies.line.text() == "7 + 7 mil"
+    type_into(form.plies, "0.3 mm")
+    settled(window, wait)
+    head = window.document.drum.batter.head  # type: ignore[union-attr]
+    assert head.plies_m == (pytest.approx(0.0003),)
+    assert head.name == "single 11.81 mil"
+    type_into(form.addition, "dot 4 in, 7 mil; ring 11 to 13 in, 10 mil")
+    settled(window, wait)
+    assert len(window.document.drum.batter.head.additions) == 2  # type: ignore[union-attr]
+    assert "(own)" in box.currentText()
+    type_into(form.tension, "2500")
+    settled(window, wait)
+    assert window.document.drum.batter.tension_n_per_m == 2500.0  # type: ignore[union-attr]
+    assert form.pitch.value == pytest.approx(window.answer.prediction.lug_pitches_hz[0])  # type: ignore[union-attr]
+
+
+def test_additions_are_written_as_they_are_read() -> None:
+    for metric in (False, True):
+        made = read_additions("dot 100 mm, 0.19 mm; ring 280 mm to 330 mm, 10 mil", metric, None)
+        again = read_additions(write_additions(made, metric), metric, None)
+        for one, other in zip(made, again, strict=True):
+            assert one.outer_radius_m == pytest.approx(other.outer_radius_m, abs=1.3e-4)
+            assert one.thickness_m == pytest.approx(other.thickness_m, rel=0.01)
+
+
+def test_a_drum_open_below_and_closed_again(window: MainWindow, wait: Wait) -> None:
+    window.choose_part("resonant")
+    QTest.mouseClick(window.forms.resonant.open, LEFT)
+    settled(window, wait)
+    assert window.document.drum.resonant is None  # type: ignore[union-attr]
+    assert window.ladder.grip_hz("resonant") is None
+    assert not window.forms.resonant.pitch.isEnabled()
+    QTest.mouseClick(window.forms.resonant.open, LEFT)
+    settled(window, wait)
+    assert window.document.drum.resonant is not None  # type: ignore[union-attr]
+
+
+def test_reading_condition_changes_the_tension_not_the_pitch(
+    window: MainWindow, wait: Wait
+) -> None:
+    window.choose_part("batter")
+    before = window.answer.prediction.tensions_n_per_m[0]  # type: ignore[union-attr]
+    box = window.forms.batter.condition.box
+    box.setCurrentIndex(1)
+    box.activated.emit(1)
+    settled(window, wait)
+    assert window.document.drum.batter.reading.other_head == "free"  # type: ignore[union-attr]
+    assert window.answer.prediction.tensions_n_per_m[0] != before  # type: ignore[union-attr]
+
+
+def test_rack_units_a4_and_temperature(window: MainWindow, wait: Wait) -> None:
+    QTest.mouseClick(window.rack, LEFT, pos=window.rack.row_rect(3).center().toPoint())
+    settled(window, wait)
+    assert window.document.drum.name == "Bass"  # type: ignore[union-attr]
+    QTest.keyClick(window.rack, Qt.Key.Key_Up)
+    assert window.document.drum.name == "Floor tom"  # type: ignore[union-attr]
+    QTest.keyClick(window.rack, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+    assert [e.drum.name for e in window.document.workshop.entries][1] == "Floor tom"
+    QTest.keyClick(window, Qt.Key.Key_M, Qt.KeyboardModifier.ControlModifier)
+    assert window.forms.shell.diameter.line.text() == "355.6 mm"
+    settled(window, wait)
+    note = window.readout.off.text()
+    type_into(window.topbar.a4, "432 Hz")
+    assert window.readout.off.text() != note
+    type_into(window.topbar.a4, "300")
+    assert "Permitted: 415 to 466 Hz" in window.topbar.a4.fault.text()
+    before = fundamental(window)
+    type_into(window.topbar.temperature, "4 °C")
+    settled(window, wait)
+    assert {e.drum.air.temperature_c for e in window.document.workshop.entries} == {4.0}
+    assert fundamental(window) != before
+    assert load_settings()[0] == Settings(metric=True, a4_hz=432.0, theme="light")
+
+
+def test_beater_changes_how_loud_not_how_high(window: MainWindow, wait: Wait) -> None:
+    answer = window.answer
+    assert answer is not None
+    window.choose_part("beater")
+    type_into(window.forms.beater.place, "0")
+    wait(lambda: window.answer is not answer)
+    now = window.answer
+    assert now.prediction.partials.frequency_hz == pytest.approx(
+        answer.prediction.partials.frequency_hz
+    )
+    diameters = now.prediction.partials.order > 0
+    assert (now.prediction.levels_db[diameters] < -100.0).all()
+
+
+def test_drum_files_in_and_out(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
+    target = tmp_path / "snare.drum.json"
+    window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
+    window.commands.export_drum()
+    assert load_drum(target) == window.document.drum
+    data = json.loads(target.read_text())
+    data["name"] = "Guest snare"
+    target.write_text(json.dumps(data))
+    window.commands.ask_open = lambda *a: target  # type: ignore[method-assign]
+    window.commands.import_drum()
+    assert window.document.drum.name == "Guest snare"  # type: ignore[union-attr]
+    target.write_text("{]")
+    before = window.document.workshop
+    window.commands.import_drum()
+    assert "is not JSON" in window.message.text.text()
+    assert window.message.isVisible()
+    assert window.document.workshop == before
+    save_drum(
+        replace(window.document.drum, batter=window.document.drum.batter.at_tension(50000.0)),
+        target,
+    )  # type: ignore[union-attr,arg-type]
+    window.commands.import_drum()
+    assert "more than the batter head" in window.message.text.text()
+    assert window.document.workshop == before
+
+
+def test_the_sheet_says_what_the_screen_says(
+    window: MainWindow, wait: Wait, tmp_path: Path
+) -> None:
+    target = tmp_path / "sheet.pdf"
+    window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
+    QTest.mouseClick(window.readout.sheet, LEFT)
+    pages = pypdf.PdfReader(target).pages
+    assert len(pages) == 1
+    text = " ".join(pages[0].extract_text().split())
+    for wanted in (
+        "Pit snare",
+        "Tern Island Opera",
+        "261.6 Hz",
+        "349.2 Hz",
+        window.readout.note.text(),
+        "let go",
+    ):
+        assert wanted in text
+    window.commands.ask_save = lambda *a: tmp_path / "absent" / "x.pdf"  # type: ignore[method-assign]
+    window.commands.sheet_pdf()
+    assert "cannot be written" in window.message.text.text()
+
+
+def test_adding_a_drum_and_emptying_the_rack(window: MainWindow, wait: Wait) -> None:
+    QTest.keyClick(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
+    assert window.document.drum.name == "Pit snare 2"  # type: ignore[union-attr]
+    assert window.section.part == "shell"
+    for _ in range(7):
+        window.commands.remove_drum()
+    assert window.document.drum is None
+    assert not window.forms.isEnabled()
+    assert not window.readout.sheet.isEnabled()
+    window.grab()  # the empty rack paints
+    window.commands.add_drum()
+    settled(window, wait)
+    assert window.forms.isEnabled()
+
+
+def test_a_failed_save_is_told_and_can_be_tried_again(
+    window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def full(self: WorkshopFile, before: object, after: object) -> None:
+        raise KesseltonError("The disk is full.", "Make room.")
+
+    with monkeypatch.context() as patch:
+        patch.setattr(WorkshopFile, "write", full)
+        window.commands.add_drum()
+    assert "The disk is full." in window.message.text.text()
+    QTest.mouseClick(window.message.retry, LEFT)
+    assert not window.message.isVisible()
+    assert not window.document.unsaved
+
+
+def test_a_second_window_on_the_file_is_refused(window: MainWindow) -> None:
+    with pytest.raises(KesseltonError, match="open in another window"):
+        open_window("demo", Settings())
+    window.commands.ask_open = lambda *a: window.document.path  # type: ignore[method-assign]
+    window.commands.open_workshop()
+    assert "open in another window" in window.message.text.text()
+
+
+def test_what_nobody_expected_is_told(
+    window: MainWindow, capsys: pytest.CaptureFixture[str]
+) -> None:
+    unexpected = Unexpected()
+    window.watch(unexpected)
+    unexpected._hook(ZeroDivisionError, ZeroDivisionError("by <zero>"), None)
+    assert "ZeroDivisionError: by &lt;zero>" in window.message.text.text()
+    assert "ZeroDivisionError" in capsys.readouterr().err
+    unexpected._hook(InputError, InputError("plain words", "do this"), None)
+    assert "plain words" in window.message.text.text()
+
+
+def test_every_action_has_its_handler_and_no_two_share_a_key(window: MainWindow) -> None:
+    keys = [spec.shortcut for spec in SPECS if spec.shortcut]
+    assert len(keys) == len(set(keys))
+    for spec in SPECS:
+        assert callable(getattr(window.commands, spec.handler)), spec.id
+    window.commands.show_shortcuts()
+    dialog = QApplication.activeModalWidget() or QApplication.topLevelWidgets()[-1]
+    assert dialog is not None
+    for widget in QApplication.topLevelWidgets():
+        if widget is not window and widget.isVisible():
+            widget.close()
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1100, 700)])
+@pytest.mark.parametrize("metric", [False, True])
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_nothing_is_cut_off(
+    window: MainWindow, wait: Wait, size: tuple[int, int], metric: bool, theme: str
+) -> None:
+    window.resize(*size)
+    window.change_settings(metric=metric, theme=theme)
+    settled(window, wait)
+    QApplication.processEvents()
+    right = window.readout.mapTo(window, QPoint(window.readout.width(), 0)).x()
+    assert right <= window.width()
+    for part in ("shell", "batter", "resonant", "beater"):
+        window.choose_part(part)
+        QApplication.processEvents()
+        form = window.forms.currentWidget()
+        assert form is not None
+        area = form.parentWidget().parentWidget().parentWidget()  # type: ignore[union-attr]
+        for field in form.findChildren(QWidget):
+            if field.isVisibleTo(form) and field.width() > 0:
+                assert field.mapTo(area, QPoint(field.width(), 0)).x() <= area.width() + 1, field
+    assert window.ladder.width() >= 320
+    assert window.grab().toImage().width() == size[0]
+
+
+def test_axis_is_its_own_inverse() -> None:
+    axis = Axis(50.0, 900.0, 40.0, 700.0)
+    for y in (40.0, 333.3, 700.0):
+        assert axis.y(axis.hz(y)) == pytest.approx(y)
+    assert axis.hz(700.0) == pytest.approx(50.0)
