@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import TYPE_CHECKING
@@ -75,16 +76,35 @@ class Predictor(QObject):
         self._rack.failed.connect(self._on_rack_failed)
         self._queue: list[tuple[int, Drum]] = []
         self._known: dict[Drum, float] = {}
+        self._held = False
+        self._put_off: list[Callable[[], object]] = []
+
+    def hold(self) -> None:
+        """Put requests off until `go`: the window is painted before anything heavy is imported."""
+        self._held = True
+
+    def go(self) -> None:
+        """Do what was put off."""
+        self._held = False
+        waiting, self._put_off = self._put_off, []
+        for request in waiting:
+            request()
 
     def ask(
         self, drum_id: int, drum: Drum, place: float, contact_s: float, preview: bool = False
     ) -> None:
         """Request an answer; `preview` stops at the pitches the ladder shows."""
+        if self._held:
+            self._put_off.append(lambda: self.ask(drum_id, drum, place, contact_s, preview))
+            return
         highest = PREVIEW_HIGHEST_HZ if preview else 2000.0
         self._bench.request(drum, lambda: answer(drum_id, drum, place, contact_s, highest))
 
     def ask_rack(self, drums: list[tuple[int, Drum]]) -> None:
         """Work out the fundamental of every drum of the rack, one after another."""
+        if self._held:
+            self._put_off.append(lambda: self.ask_rack(drums))
+            return
         self._queue = []
         for drum_id, drum in drums:
             if drum in self._known:

@@ -64,6 +64,8 @@ def vacuum_frequencies(
     if bending:
         stiffness = stiffness + head.bending_stiffness_nm * wave2**2
     root = 1.0 / np.sqrt(stiffness)
-    inverse = np.linalg.eigvalsh(mass_matrix(head, radius_m, order, functions) * np.outer(root, root))
+    inverse = np.linalg.eigvalsh(
+        mass_matrix(head, radius_m, order, functions) * np.outer(root, root)
+    )
     out: FloatArray = 1.0 / (2.0 * np.pi * np.sqrt(inverse[::-1]))
     return out

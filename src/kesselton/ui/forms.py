@@ -92,7 +92,7 @@ class ShellForm(_Form):
         self.kind = Choice("Kind")
         self.kind.set_options(list(d.KINDS.items()))
         self.diameter = length_field(
-            "Head, inside the hoop", d.SMALLEST_HEAD_M, d.LARGEST_HEAD_M, way.metric
+            "Head diameter", d.SMALLEST_HEAD_M, d.LARGEST_HEAD_M, way.metric
         )
         self.shell_depth = length_field("Shell depth", d.SHALLOWEST_M, d.DEEPEST_M, way.metric)
         self.rods = number_field("Rods", 4, const.MOST_RODS, "", whole=True)
@@ -102,6 +102,7 @@ class ShellForm(_Form):
             "Shell note, if known", 20.0, 2000.0, way.a4_hz, way.note, optional=True
         )
         self.vent = length_field("Vent (no effect yet)", 0.0, 0.4, way.metric)
+        self.diameter.setToolTip("Measured from inside of hoop to inside of hoop, head on.")
         for place, widget in enumerate(
             (
                 self.name,

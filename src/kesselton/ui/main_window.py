@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QCloseEvent, QFont
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QFont, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFrame,
@@ -35,6 +35,8 @@ from kesselton.ui.section import PARTS, SectionView
 from kesselton.ui.topbar import TopBar
 from kesselton.ui.trouble import MessageBar, Unexpected
 
+AFTER_FIRST_PAINT_MS = 30
+
 
 class MainWindow(QMainWindow):
     """Rack, section with its form, ladder, readout."""
@@ -47,6 +49,7 @@ class MainWindow(QMainWindow):
         self.answer: Answer | None = None
         self.colours = theme.LIGHT
         self.predictor = Predictor(self)
+        self.predictor.hold()
         self.commands = Commands(self)
         way = Way(
             lambda: self.settings.metric,
@@ -319,6 +322,10 @@ class MainWindow(QMainWindow):
     def watch(self, unexpected: Unexpected) -> None:
         """Show what the hook of last resort catches."""
         unexpected.caught.connect(self.message.tell)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        QTimer.singleShot(AFTER_FIRST_PAINT_MS, self.predictor.go)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.document.unsaved and not self.document.read_only:

@@ -57,7 +57,7 @@ class ModePicture(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(84)
+        self.setFixedHeight(70)
         self.setAccessibleName("Shape of the partial")
         self._images: list[QImage] = []
         self._names: tuple[str, ...] = ()
@@ -84,15 +84,15 @@ class ModePicture(QWidget):
     def _paint(self, p: QPainter) -> None:
         c = self._colours
         for place, image in enumerate(self._images):
-            x = 4 + place * 140
-            p.drawImage(QPointF(x, 4), image)
+            x = 2 + place * 128
+            p.drawImage(QPointF(x, 2), image)
             p.setPen(QPen(QColor(c.soft_ink), 1.2))
             p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawEllipse(QRectF(x, 4, 64, 64))
+            p.drawEllipse(QRectF(x, 2, 64, 64))
             p.setPen(QColor(c.soft_ink))
             p.setFont(font(8))
             p.drawText(
-                QRectF(x + 68, 22, 70, 30), Qt.TextFlag.TextWordWrap, self._names[place].lower()
+                QRectF(x + 68, 18, 58, 34), Qt.TextFlag.TextWordWrap, self._names[place].lower()
             )
 
 
@@ -159,7 +159,7 @@ class Readout(QWidget):
         self.facts.setVerticalSpacing(4)
         self.facts.setColumnStretch(1, 1)
         self.table = QGridLayout()
-        self.table.setVerticalSpacing(4)
+        self.table.setVerticalSpacing(3)
         self.table.setHorizontalSpacing(8)
         self.table.setColumnStretch(1, 1)
         self.table.setColumnStretch(2, 1)
@@ -171,15 +171,15 @@ class Readout(QWidget):
         self.sheet.setObjectName("main")
         self.sheet.clicked.connect(self.sheet_wanted)
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 12, 16, 12)
-        layout.setSpacing(4)
+        layout.setContentsMargins(0, 10, 14, 10)
+        layout.setSpacing(3)
         layout.addWidget(self._quiet("The drum will sound"))
         layout.addLayout(head)
         layout.addSpacing(6)
         layout.addLayout(self.facts)
-        layout.addSpacing(12)
+        layout.addSpacing(6)
         layout.addLayout(self.table)
-        layout.addSpacing(12)
+        layout.addSpacing(6)
         layout.addWidget(self._quiet("This partial"))
         layout.addWidget(self.partial)
         layout.addWidget(self.partial_facts)

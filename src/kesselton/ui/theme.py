@@ -146,7 +146,9 @@ def _sheet(c: Colours) -> str:
         padding: 3px 8px; min-height: 20px; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {c.accent}; padding: 2px 7px; }}
     QLineEdit[fault="true"] {{ border: 2px solid {c.sharp}; padding: 2px 7px; }}
-    QComboBox::drop-down {{ border: 0; width: 22px; }}
+    QComboBox {{ padding: 3px 2px 3px 6px; }}
+    QComboBox:focus {{ padding: 2px 1px 2px 5px; }}
+    QComboBox::drop-down {{ border: 0; width: 18px; }}
     QComboBox::down-arrow {{ image: url({arrow}); width: 10px; height: 6px; }}
     QPushButton {{
         background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px;

@@ -1,0 +1,1 @@
+"""What performance claims rest on: `./run bench [NAME…]`."""

@@ -1,0 +1,306 @@
+"""Measure, write benchmarks/results.json, and make docs/benchmarks.md from it.
+
+Every figure is taken together with the thing it is compared with, in one run on one machine.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import platform
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from datetime import date
+from pathlib import Path
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import numpy as np
+
+HERE = Path(__file__).parent
+RESULTS = HERE / "results.json"
+TABLE = HERE.parent / "docs" / "benchmarks.md"
+
+
+@dataclass(frozen=True)
+class Result:
+    """One figure, and how it stands against a named alternative."""
+
+    name: str
+    value: float
+    unit: str
+    against: str
+    ratio: float
+    machine: str
+    date: str
+
+
+def machine() -> str:
+    """Processor and Python, as far as the system tells."""
+    model = platform.processor() or platform.machine()
+    info = Path("/proc/cpuinfo")
+    if info.exists():
+        for line in info.read_text().splitlines():
+            if line.startswith("model name"):
+                model = line.split(":", 1)[1].strip()
+                break
+    return f"{model}, {os.cpu_count()} cores, CPython {platform.python_version()}"
+
+
+def median_ms(run: Callable[[], object], repeat: int = 101, warm: int = 5) -> float:
+    """Median wall time of a call, milliseconds."""
+    for _ in range(warm):
+        run()
+    times = []
+    for _ in range(repeat):
+        start = time.perf_counter()
+        run()
+        times.append(time.perf_counter() - start)
+    return 1e3 * float(np.median(times))
+
+
+def rack_tom() -> tuple[object, tuple[float, ...]]:
+    """The two-headed drum all solver figures are about."""
+    from kesselton.app.workshops import demo_workshop
+    from kesselton.core.lug import tensions
+
+    drum = demo_workshop().entries[1].drum
+    return drum, tensions(drum)
+
+
+def scan_ms(highest_hz: float, orders: int) -> float:
+    """The plain alternative: look for sign changes of the determinant on a 1 Hz grid."""
+    from kesselton.core.partials import drum_system
+
+    drum, tension = rack_tom()
+    system = drum_system(drum, tension, tuple(range(orders)))  # type: ignore[arg-type]
+    grid = 2.0 * np.pi * np.arange(40.0, highest_hz, 1.0)
+
+    def scan() -> None:
+        for order in range(orders):
+            row = np.full(len(grid), order)
+            value, _ = system.matrices(row, grid.astype(complex))
+            np.linalg.slogdet(value.real)
+
+    return median_ms(scan, repeat=3, warm=1)
+
+
+def partials10_ms() -> list[tuple[str, float, str, str, float]]:
+    """Ten lowest partials of a two-headed drum."""
+    from kesselton.core.partials import partials
+
+    drum, tension = rack_tom()
+    value = median_ms(lambda: partials(drum, tension, lowest=10))  # type: ignore[arg-type]
+    other = scan_ms(500.0, 6)
+    return [("partials10_ms", value, "ms", "determinant on a 1 Hz grid to 500 Hz", other / value)]
+
+
+def partials2k_ms() -> list[tuple[str, float, str, str, float]]:
+    """All partials to m = 8, four circles, 2 kHz."""
+    from kesselton.core.partials import partials
+
+    drum, tension = rack_tom()
+    value = median_ms(lambda: partials(drum, tension), repeat=41)  # type: ignore[arg-type]
+    other = scan_ms(2000.0, 9)
+    return [("partials2k_ms", value, "ms", "determinant on a 1 Hz grid to 2 kHz", other / value)]
+
+
+def membrane_vs_fe_ratio() -> list[tuple[str, float, str, str, float]]:
+    """One head in vacuo with a dot: ten lowest modes, against scikit-fem at equal accuracy."""
+    from kesselton.core.film import vacuum_frequencies
+    from kesselton.core.head import Addition, Head
+    from tests.validation.test_membranes import fem_frequencies
+
+    head = Head("x", plies_m=(254e-6,), additions=(Addition("dot", 0.0, 0.05, 254e-6),))
+    orders = 6
+
+    def lowest(parts: list[np.ndarray]) -> np.ndarray:
+        return np.sort(np.concatenate(parts))[:10]
+
+    def ours(functions: int) -> np.ndarray:
+        return lowest(
+            [
+                vacuum_frequencies(head, 0.1524, 1500.0, m, functions, bending=False)[:4]
+                for m in range(orders)
+            ]
+        )
+
+    def theirs(elements: int) -> np.ndarray:
+        return lowest(
+            [fem_frequencies(head, 0.1524, 1500.0, m, 4, elements) for m in range(orders)]
+        )
+
+    truth = theirs(600)
+    error = float(np.abs(ours(12) / truth - 1.0).max())
+    elements = next(
+        n
+        for n in (8, 12, 16, 24, 32, 48, 64, 96)
+        if float(np.abs(theirs(n) / truth - 1.0).max()) <= error
+    )
+    other = median_ms(lambda: theirs(elements), repeat=9, warm=1)
+    value = median_ms(lambda: ours(12))
+    against = f"scikit-fem, {elements} quadratic elements, both within {error:.1e} of 600"
+    return [("membrane_vs_fe_ratio", other / value, "times faster", against, other / value)]
+
+
+def start_cpu_s() -> list[tuple[str, float, str, str, float]]:
+    """CPU seconds from a cold process to the painted rack, and to the computed ladder."""
+    body = (HERE / "start.py").read_text()
+    runs = []
+    for _ in range(7):
+        with tempfile.TemporaryDirectory() as home:
+            env = {**os.environ, "XDG_DATA_HOME": home, "XDG_CONFIG_HOME": home}
+            done = subprocess.run(
+                [sys.executable, "-c", body], env=env, capture_output=True, text=True, check=True
+            )
+        runs.append([float(x) for x in done.stdout.split()])
+    rack, ladder, eager = np.median(np.array(runs), axis=0)
+    against = "the same with every package imported first"
+    return [
+        ("start_rack_cpu_s", float(rack), "s CPU", against, float(eager / rack)),
+        (
+            "start_ladder_cpu_s",
+            float(ladder),
+            "s CPU",
+            against,
+            float((eager + ladder - rack) / ladder),
+        ),
+    ]
+
+
+def drag_fps() -> list[tuple[str, float, str, str, float]]:
+    """Answers painted per second while a grip of the real ladder is dragged."""
+    from PySide6.QtCore import QPointF, Qt
+    from PySide6.QtGui import QMouseEvent
+    from PySide6.QtTest import QTest
+    from PySide6.QtWidgets import QApplication
+
+    from kesselton.app.predictor import answer
+    from kesselton.app.settings import Settings
+    from kesselton.ui import theme
+    from kesselton.ui.start import open_window
+
+    with tempfile.TemporaryDirectory() as home:
+        os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = home
+        app = QApplication.instance() or QApplication([])
+        theme.load_fonts()
+        window = open_window("demo", Settings())
+        window.resize(1280, 800)
+        while window.answer is None or len(window.rack.notes) < 6:
+            app.processEvents()
+            time.sleep(0.002)
+        ladder, answers = window.ladder, []
+        window.predictor.answered.connect(lambda a: answers.append(time.perf_counter()))
+        grip = ladder.grip_rect("batter").center()
+        QTest.mousePress(ladder, Qt.MouseButton.LeftButton, pos=grip.toPoint())
+        start = time.perf_counter()
+        while time.perf_counter() - start < 6.0:
+            sway = 60.0 * np.sin(2.0 * (time.perf_counter() - start))
+            point = grip + QPointF(0.0, sway)
+            QApplication.sendEvent(
+                ladder,
+                QMouseEvent(
+                    QMouseEvent.Type.MouseMove,
+                    point,
+                    ladder.mapToGlobal(point),
+                    Qt.MouseButton.NoButton,
+                    Qt.MouseButton.LeftButton,
+                    Qt.KeyboardModifier.NoModifier,
+                ),
+            )
+            app.processEvents()
+            time.sleep(0.004)
+        late = [t for t in answers if t > start + 1.0]
+        fps = (len(late) - 1) / (late[-1] - late[0])
+        QTest.mouseRelease(ladder, Qt.MouseButton.LeftButton, pos=grip.toPoint())
+        drum = window.document.drum
+        assert drum is not None
+        full = 1e3 / median_ms(lambda: answer(1, drum, 0.3, 0.0012, 2000.0), repeat=21)
+        window.close()
+    return [
+        (
+            "drag_fps",
+            float(fps),
+            "a second",
+            "all partials to 2 kHz for every frame, no screen",
+            fps / full,
+        )
+    ]
+
+
+def inverse_ms() -> list[tuple[str, float, str, str, float]]:
+    """Lug pitch to tension, other head muted."""
+    from scipy.optimize import brentq
+
+    from kesselton.core.lug import lug_pitch, tension_from_pitch
+
+    drum, tension = rack_tom()
+    value = median_ms(lambda: tension_from_pitch(drum, "batter", 196.0), repeat=51)  # type: ignore[arg-type]
+    other = median_ms(
+        lambda: brentq(
+            lambda t: lug_pitch(drum, "batter", (t, tension[1])) - 196.0, 100.0, 9000.0, rtol=1e-7
+        ),  # type: ignore[arg-type]
+        repeat=9,
+    )
+    return [("inverse_ms", value, "ms", "Brent's method on the forward model", other / value)]
+
+
+BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = {
+    "partials10_ms": partials10_ms,
+    "partials2k_ms": partials2k_ms,
+    "membrane_vs_fe_ratio": membrane_vs_fe_ratio,
+    "start_cpu_s": start_cpu_s,
+    "drag_fps": drag_fps,
+    "inverse_ms": inverse_ms,
+}
+
+
+def main(names: list[str]) -> None:
+    unknown = [n for n in names if not any(n in (k, *_also(k)) for k in BENCHMARKS)]
+    if unknown:
+        raise SystemExit(f"unknown: {', '.join(unknown)}; known: {', '.join(BENCHMARKS)}")
+    known = {}
+    if RESULTS.exists():
+        known = {r["name"]: r for r in json.loads(RESULTS.read_text())}
+    where, today = machine(), date.today().isoformat()
+    for key, run in BENCHMARKS.items():
+        if names and not any(n in (key, *_also(key)) for n in names):
+            continue
+        for name, value, unit, against, ratio in run():
+            result = Result(
+                name, float(f"{value:.4g}"), unit, against, float(f"{ratio:.3g}"), where, today
+            )
+            known[name] = asdict(result)
+            print(f"{name}: {result.value:g} {unit} ({result.ratio:g} times against {against})")
+    results = [known[name] for name in sorted(known)]
+    RESULTS.write_text(json.dumps(results, indent=1, ensure_ascii=False) + "\n")
+    lines = [
+        "# Benchmarks",
+        "",
+        "Made by `./run bench`; figures from `benchmarks/results.json`. The ratio says how much"
+        " better the figure is than the alternative, measured in the same run. The machine is"
+        " shared and its clock wanders: the same figure differs by up to 40 % between runs.",
+        "",
+        "| name | value | unit | against | ratio | machine | date |",
+        "|---|---|---|---|---|---|---|",
+    ]
+    lines += [
+        f"| {r['name']} | {r['value']:g} | {r['unit']} | {r['against']} | {r['ratio']:g} | "
+        f"{r['machine']} | {r['date']} |"
+        for r in results
+    ]
+    TABLE.write_text("\n".join(lines) + "\n")
+
+
+def _also(key: str) -> tuple[str, ...]:
+    """Names of the contract that one measurement yields together."""
+    return ("start_rack_cpu_s", "start_ladder_cpu_s") if key == "start_cpu_s" else ()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])

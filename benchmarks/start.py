@@ -1,0 +1,38 @@
+"""Cold start in a process of its own: prints CPU seconds to rack, to ladder, and of eager imports."""
+
+import os
+import time
+
+os.environ["OPENBLAS_NUM_THREADS"] = "1"
+begun = time.process_time()
+from PySide6.QtWidgets import QApplication
+
+from kesselton.app.settings import load_settings
+from kesselton.ui import theme
+
+app = QApplication([])
+theme.load_fonts()
+from kesselton.ui.start import open_window
+
+window = open_window("demo", load_settings()[0])
+window.predictor.hold()
+app.processEvents()
+window.rack.grab()
+rack = time.process_time() - begun
+window.predictor.go()
+while window.answer is None:
+    app.processEvents()
+    time.sleep(0.002)
+window.ladder.grab()
+ladder = time.process_time() - begun
+window.close()
+
+import subprocess
+import sys
+
+eager = (
+    "import time; t = time.process_time(); import numpy, scipy.special, scipy.linalg,"
+    " scipy.optimize, scipy.signal, jsonschema; print(time.process_time() - t)"
+)
+done = subprocess.run([sys.executable, "-c", eager], capture_output=True, text=True, check=True)
+print(rack, ladder, rack + float(done.stdout))
