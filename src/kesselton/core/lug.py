@@ -15,7 +15,7 @@ from kesselton.core.drum import (
     Reading,
 )
 from kesselton.core.errors import ConvergenceError, InputError, check_range
-from kesselton.core.modes import solve
+from kesselton.core.modes import polish, solve
 from kesselton.core.outside import OutsideAir, baffled_air
 from kesselton.core.partials import drum_system
 from kesselton.core.system import DrumSystem, End, basis_size
@@ -23,6 +23,7 @@ from kesselton.core.system import DrumSystem, End, basis_size
 TOLERANCE_CENTS = 1e-4
 MOST_ROUNDS = 30
 ONE_DIAMETER = (1,)
+_NO_POLES = (np.full((1, 0), np.inf), np.zeros((1, 0, 0)))
 
 
 def _muted_system(drum: Drum, side: str, tension: float, outside: OutsideAir | None) -> DrumSystem:
@@ -167,22 +168,37 @@ def _muted_inverse(drum: Drum, side: str, hz: float, outside: OutsideAir | None)
     value, _ = system.matrices(np.array([0]), np.array([omega], dtype=complex))
     rest = value[0].real
     n = system.size
+    head_only = rest[part, part]
+    follow = np.zeros((0, part.stop))
     if n > part.stop:  # the open end follows the head
         far = slice(part.stop, n)
-        rest = rest[part, part] - rest[part, far] @ np.linalg.solve(rest[far, far], rest[far, part])
+        follow = -np.linalg.solve(rest[far, far], rest[far, part])
+        head_only = head_only + rest[part, far] @ follow
     root = 1.0 / np.sqrt(system.unit_stiffness[0, 0, part])
-    tension = float(np.linalg.eigvalsh(-rest * np.outer(root, root))[-1])
+    candidates, vectors = np.linalg.eigh(-head_only * np.outer(root, root))
+    tension = float(candidates[-1])
+    shape = root * vectors[:, -1]
+    start = np.concatenate((shape, follow @ shape))[None]
     for _ in range(MOST_ROUNDS):
-        _admitted(tension, hz)
-        trial = _muted_system(drum, side, tension, outside)
-        found, _ = _lowest(trial)
-        off = 1200.0 * math.log2(found / hz)
-        tension *= math.exp2(-off / 600.0)
+        trial = _muted_system(drum, side, _admitted(tension, hz), outside)
+        near = polish(trial, np.array([0]), np.array([omega]), start, _NO_POLES)
+        off = 1200.0 * math.log2(float(near.frequency_hz[0]) / hz)
         if abs(off) < TOLERANCE_CENTS:
-            return tension
+            return _confirmed(trial, tension, hz)
+        tension *= math.exp2(-off / 600.0)
     raise ConvergenceError(
         f"No tension of the {side} head gives a lug pitch of {hz:.1f} Hz.", "Check the pitch."
     )
+
+
+def _confirmed(system: DrumSystem, tension: float, hz: float) -> float:
+    """`tension`, if the mode found at `hz` is the (1,1) and not another that came by."""
+    found, _ = _lowest(system)
+    if abs(1200.0 * math.log2(found / hz)) > 100.0 * TOLERANCE_CENTS:
+        raise InputError(
+            f"At {hz:.1f} Hz the air across this shell sounds, not the head.", "Check the pitch."
+        )
+    return tension
 
 
 def _admitted(tension: float, hz: float) -> float:

@@ -18,6 +18,7 @@ REFERENCES = 3
 ATTEMPTS = 4
 POLE_REACH = 1.5
 FILLER_REACH = 3.0
+NEAR_REFERENCE = 0.005
 POLE_NEIGHBOURHOOD = 0.03
 """Relative distance from a cavity resonance within which its unknown is kept."""
 
@@ -68,7 +69,9 @@ class Pencils:
     poles: tuple[FloatArray, FloatArray]
 
 
-def solve_pencils(system: DrumSystem, references: FloatArray) -> Pencils:
+def solve_pencils(
+    system: DrumSystem, references: FloatArray, poles: tuple[FloatArray, FloatArray]
+) -> Pencils:
     """Solve the linear problems that agree with D(w) at each of `references` (G,) (theory eq. 12).
 
     Each cavity resonance within reach keeps an unknown of its own; the rest of the cavity and the
@@ -80,12 +83,12 @@ def solve_pencils(system: DrumSystem, references: FloatArray) -> Pencils:
         If that mass is not positive definite.
     """
     orders, n = len(system.orders), system.size
-    pole_omega, pull = system.cavity_poles(POLE_REACH * float(references[-1]))
+    pole_omega, pull = poles
     row = np.repeat(np.arange(orders), len(references))
     reference = _away_from(np.tile(references, orders), pole_omega[row])
     value, _ = system.matrices(row, reference.astype(complex))
     square = reference[:, None] ** 2
-    filler = (FILLER_REACH * float(references[-1])) ** 2  # above everything looked for
+    filler = (FILLER_REACH * system.highest_omega) ** 2  # above everything looked for
     pole2 = np.where(np.isinf(pole_omega), filler, pole_omega**2)
     springs = pull[row]
     weights = square / (square - pole2[row])
@@ -138,31 +141,32 @@ def starting_points(
     omega : (R,) ascending within a row, up to and including the first above `highest`
     vectors : (R, n + P)
     """
-    reference, levels = found.reference, found.omega
-    gap = levels - reference[..., None]
-    count = levels.shape[1]
-    if count == 1:
-        omega, nearest = levels[:, 0], np.zeros(levels[:, 0].shape, dtype=int)
-    else:
-        passed = np.argmax(gap <= 0.0, axis=1)  # first reference above its own eigenvalue
-        passed[np.all(gap > 0.0, axis=1)] = count - 1
-        right = np.maximum(passed, 1)
-        left = right - 1
-        g0 = np.take_along_axis(gap, left[:, None], axis=1)[:, 0]
-        g1 = np.take_along_axis(gap, right[:, None], axis=1)[:, 0]
-        r0, r1 = (
-            np.take_along_axis(reference, left, axis=1),
-            np.take_along_axis(reference, right, axis=1),
-        )
-        share = g0 / (g0 - g1)
-        omega = r0 + share * (r1 - r0)
-        nearest = np.where(share < 0.5, left, right)
+    omega, nearest = _crossings(found)
     below = np.sum(omega < highest[:, None], axis=1)
     column = np.arange(omega.shape[1])
     wanted = (column <= below[:, None]) & (column >= still[:, None])
     row, column = np.nonzero(wanted)
     vectors = found.vectors[row, nearest[row, column], :, column]
     return row, omega[row, column], vectors
+
+
+def _crossings(found: Pencils) -> tuple[FloatArray, IndexArray]:
+    """Where eigenvalue j meets its own reference, (orders, J), and the nearest reference."""
+    reference, levels = found.reference, found.omega
+    gap = levels - reference[..., None]
+    count = levels.shape[1]
+    if count == 1:
+        return levels[:, 0], np.zeros(levels[:, 0].shape, dtype=np.intp)
+    passed = np.argmax(gap <= 0.0, axis=1)  # first reference above its own eigenvalue
+    passed[np.all(gap > 0.0, axis=1)] = count - 1
+    right = np.maximum(passed, 1)
+    left = right - 1
+    g0 = np.take_along_axis(gap, left[:, None], axis=1)[:, 0]
+    g1 = np.take_along_axis(gap, right[:, None], axis=1)[:, 0]
+    r0 = np.take_along_axis(reference, left, axis=1)
+    r1 = np.take_along_axis(reference, right, axis=1)
+    share = g0 / (g0 - g1)
+    return r0 + share * (r1 - r0), np.where(share < 0.5, left, right)
 
 
 def polish(
@@ -239,7 +243,7 @@ def _iterate(
         w[here] -= step
         x[here] = y[..., 0] * np.sqrt(-2.0 * w[here] / down)[:, None]
         moving = here[np.abs(step) >= STEP_TOLERANCE * np.abs(w[here])]
-        todo = np.union1d(moving, todo[~inside])
+        todo = moving if inside.all() else np.union1d(moving, todo[~inside])
         if len(todo) == 0:
             break
     return w, x, todo
@@ -308,9 +312,14 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
     undamped drum is solved and counted first, and its modes are followed while the damping grows.
     """
     grid = np.linspace(1.0, 0.3, references)[::-1] * float(highest.max())
+    poles = system.cavity_poles(POLE_REACH * float(highest.max()))
     try:
-        roots = _found(system, highest, grid, 1.0)
-        _check_count(system, roots, highest)
+        found = solve_pencils(system, grid, poles)
+        starts = starting_points(found, highest, system.still_motions)
+        roots = polish(system, *starts, found.poles)
+        _check_distinct(roots)
+        if not _counted_by(found, system, roots, highest):
+            _check_count(system, roots, highest)
         return _below(roots, highest)
     except ConvergenceError:
         pass
@@ -318,7 +327,10 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
         count = 6 * 2**attempt
         grid = np.linspace(1.0, 0.5 / count, count)[::-1] * 1.15 * float(highest.max())
         try:
-            roots = _found(system, highest, np.minimum(grid, 0.99 * system.highest_omega), 0.0)
+            found = solve_pencils(system, np.minimum(grid, 0.99 * system.highest_omega), poles)
+            starts = starting_points(found, highest, system.still_motions)
+            roots = polish(system, *starts, found.poles, 0.0)
+            _check_distinct(roots)
             _check_count(system, roots, highest)
             return _below(_damped(system, roots, float(highest.max())), highest)
         except ConvergenceError as error:
@@ -326,11 +338,23 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
     raise problem
 
 
-def _found(system: DrumSystem, highest: FloatArray, grid: FloatArray, damping: float) -> Roots:
-    """Roots from the starting points that `grid` gives."""
-    found = solve_pencils(system, grid)
-    row, omega, vectors = starting_points(found, highest, system.still_motions)
-    return polish(system, row, omega, vectors, found.poles, damping)
+def _counted_by(found: Pencils, system: DrumSystem, roots: Roots, highest: FloatArray) -> bool:
+    """True if the pencils prove that no mode below `highest` is missing.
+
+    A pencil agrees with D at its reference, so by Sylvester's law of inertia it has as many
+    eigenvalues below that reference as the drum has undamped modes there. Damping may carry a
+    mode across the reference; where one lies close to it, nothing is proved.
+    """
+    top = float(highest.max())
+    if np.any(highest < top):
+        return False
+    reference = found.reference[:, -1]
+    expected = np.sum(found.omega[:, -1] < reference[:, None], axis=1) - system.still_motions
+    pitch = roots.omega.real
+    if np.any(np.abs(pitch - reference[roots.row]) < NEAR_REFERENCE * top):
+        return False
+    below = np.bincount(roots.row[pitch < reference[roots.row]], minlength=len(reference))
+    return bool(np.all(below == expected))
 
 
 def _damped(system: DrumSystem, roots: Roots, highest: float) -> Roots:
@@ -382,7 +406,6 @@ def _check_count(system: DrumSystem, roots: Roots, highest: FloatArray) -> None:
     Every order was followed to one mode beyond `highest`; between that one and the last below,
     the modes are counted independently.
     """
-    _check_distinct(roots)
     rows, between, kept = [], [], []
     for r in range(len(highest)):
         mine = roots.omega.real[roots.row == r]

@@ -182,15 +182,7 @@ def _limits(
     swirl = 0.8 * system.c * system.cavity_roots[:, 0]
     swirl[0] = 0.0
     count = max(1, int(np.sum(np.minimum(loaded, swirl) < top)))
-    part = DrumSystem(
-        system.orders[:count],
-        system.ends,
-        system.radius_m,
-        system.depth_m,
-        system.air,
-        system.outside,
-    )
-    return part, np.full(count, top)
+    return system.lower_orders(count), np.full(count, top)
 
 
 def _named(system: DrumSystem, roots: Roots) -> Partials:

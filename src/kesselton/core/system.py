@@ -9,6 +9,7 @@ object so that a single call evaluates D for many (order, frequency) pairs at on
 from __future__ import annotations
 
 import itertools
+from copy import copy
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -188,6 +189,18 @@ class DrumSystem:
         self._diagonal = np.arange(self.size)
         self._loss = loss
         self.lossy_stiffness = self.stiffness * (1.0 + 1j * loss)
+
+    def lower_orders(self, count: int) -> DrumSystem:
+        """The same drum with its first `count` orders only."""
+        part = copy(self)
+        part.orders = self.orders[:count]
+        part._order_of = self._order_of[:count]
+        part.stiffness = self.stiffness[:count]
+        part.unit_stiffness = self.unit_stiffness[:, :count]
+        part.film_mass = self.film_mass[:count]
+        part.cavity_roots = self.cavity_roots[:count]
+        part.lossy_stiffness = self.lossy_stiffness[:count]
+        return part
 
     @property
     def highest_omega(self) -> float:
