@@ -17,15 +17,15 @@ SCRATCH = tempfile.mkdtemp(prefix="kesselton-shots-")
 os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = SCRATCH
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QSize  # noqa: E402
-from PySide6.QtGui import QColor, QImage, QPainter  # noqa: E402
-from PySide6.QtWidgets import QApplication  # noqa: E402
+from PySide6.QtCore import QSize
+from PySide6.QtGui import QColor, QImage, QPainter
+from PySide6.QtWidgets import QApplication
 
-from kesselton.app.settings import Settings  # noqa: E402
-from kesselton.ui import theme  # noqa: E402
-from kesselton.ui.main_window import MainWindow  # noqa: E402
-from kesselton.ui.sheet import paint_sheet  # noqa: E402
-from kesselton.ui.start import open_window  # noqa: E402
+from kesselton.app.settings import Settings
+from kesselton.ui import theme
+from kesselton.ui.main_window import MainWindow
+from kesselton.ui.sheet import paint_sheet
+from kesselton.ui.start import open_window
 
 DOCS = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 

@@ -16,7 +16,8 @@ if TYPE_CHECKING:
     from kesselton.core.prediction import Prediction
     from kesselton.core.usable import HeadRange
 
-PREVIEW_HIGHEST_HZ = 1200.0
+
+HIGHEST_HZ = 2000.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -91,14 +92,18 @@ class Predictor(QObject):
             request()
 
     def ask(
-        self, drum_id: int, drum: Drum, place: float, contact_s: float, preview: bool = False
+        self,
+        drum_id: int,
+        drum: Drum,
+        place: float,
+        contact_s: float,
+        highest_hz: float = HIGHEST_HZ,
     ) -> None:
-        """Request an answer; `preview` stops at the pitches the ladder shows."""
+        """Request an answer; while a grip moves, only up to where the ladder ends."""
         if self._held:
-            self._put_off.append(lambda: self.ask(drum_id, drum, place, contact_s, preview))
+            self._put_off.append(lambda: self.ask(drum_id, drum, place, contact_s, highest_hz))
             return
-        highest = PREVIEW_HIGHEST_HZ if preview else 2000.0
-        self._bench.request(drum, lambda: answer(drum_id, drum, place, contact_s, highest))
+        self._bench.request(drum, lambda: answer(drum_id, drum, place, contact_s, highest_hz))
 
     def ask_rack(self, drums: list[tuple[int, Drum]]) -> None:
         """Work out the fundamental of every drum of the rack, one after another."""

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -12,10 +14,11 @@ from kesselton.core.drum import (
     LOWEST_PITCH_HZ,
     LOWEST_TENSION_N_PER_M,
     Drum,
+    HeadSetting,
     Reading,
 )
 from kesselton.core.errors import ConvergenceError, InputError, check_range
-from kesselton.core.modes import polish, solve
+from kesselton.core.modes import count_below, polish, solve
 from kesselton.core.outside import OutsideAir, baffled_air
 from kesselton.core.partials import drum_system
 from kesselton.core.system import DrumSystem, End, basis_size
@@ -159,7 +162,22 @@ def tension_from_pitch(
 
 
 def _muted_inverse(drum: Drum, side: str, hz: float, outside: OutsideAir | None) -> float:
-    """Tension for a lug pitch with the other head muted (or the shell open)."""
+    """Tension for a lug pitch with the other head muted (or the shell open).
+
+    Only this head, the shell and the air matter: the same question about a head that stays as it
+    is, while the other one is dragged, is answered from memory.
+    """
+    head = drum.setting(side).head
+    alone = replace(
+        drum,
+        batter=HeadSetting(head, LOWEST_TENSION_N_PER_M),
+        resonant=None if drum.resonant is None else HeadSetting(head, LOWEST_TENSION_N_PER_M),
+    )
+    return _inverse_alone(alone, side, hz, outside)
+
+
+@lru_cache(maxsize=256)
+def _inverse_alone(drum: Drum, side: str, hz: float, outside: OutsideAir | None) -> float:
     system = _muted_system(drum, side, 0.0, outside)
     omega = 2.0 * math.pi * hz
     if omega > 0.95 * system.highest_omega:
@@ -178,10 +196,12 @@ def _muted_inverse(drum: Drum, side: str, hz: float, outside: OutsideAir | None)
     candidates, vectors = np.linalg.eigh(-head_only * np.outer(root, root))
     tension = float(candidates[-1])
     shape = root * vectors[:, -1]
-    start = np.concatenate((shape, follow @ shape))[None]
+    start: np.ndarray = np.concatenate((shape, follow @ shape))[None]
+    guess = np.array([omega + 0j])
     for _ in range(MOST_ROUNDS):
         trial = _muted_system(drum, side, _admitted(tension, hz), outside)
-        near = polish(trial, np.array([0]), np.array([omega]), start, _NO_POLES)
+        near = polish(trial, np.array([0]), guess, start, _NO_POLES)
+        guess, start = near.omega, near.shape
         off = 1200.0 * math.log2(float(near.frequency_hz[0]) / hz)
         if abs(off) < TOLERANCE_CENTS:
             return _confirmed(trial, tension, hz)
@@ -193,6 +213,8 @@ def _muted_inverse(drum: Drum, side: str, hz: float, outside: OutsideAir | None)
 
 def _confirmed(system: DrumSystem, tension: float, hz: float) -> float:
     """`tension`, if the mode found at `hz` is the (1,1) and not another that came by."""
+    if count_below(system, np.array([0]), np.array([0.97 * 2.0 * math.pi * hz]))[0] == 0:
+        return tension  # nothing of this order sounds lower
     found, _ = _lowest(system)
     if abs(1200.0 * math.log2(found / hz)) > 100.0 * TOLERANCE_CENTS:
         raise InputError(

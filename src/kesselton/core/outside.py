@@ -41,6 +41,8 @@ class OutsideAir(Protocol):
 
     ka_max: float
 
+    def __hash__(self) -> int: ...
+
     def added_mass(
         self,
         orders: IndexArray,

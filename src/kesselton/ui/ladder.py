@@ -16,6 +16,7 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
+    QPixmap,
 )
 from PySide6.QtWidgets import QToolTip, QWidget
 
@@ -88,6 +89,7 @@ class LadderView(QWidget):
         self._dragged: tuple[str, float, float] | None = None  # side, hertz, grab offset
         self._keyed: tuple[str, float] | None = None
         self._span = (50.0, 900.0)
+        self._kept: tuple[tuple[object, ...], QPixmap] | None = None
 
     def sizeHint(self) -> QSize:
         return QSize(380, 680)
@@ -210,12 +212,8 @@ class LadderView(QWidget):
             p.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "computing …")
             return
         axis = self.axis()
+        p.drawPixmap(0, 0, self._ground(axis))
         p.setClipRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
-        self._paint_notes(p, axis)
-        for side in self._answer.drum.sides:
-            self._paint_band(p, axis, side)
-        if self._answer.drum.shell.shell_note_hz:
-            self._paint_shell_note(p, axis, self._answer.drum.shell.shell_note_hz)
         if self._stale and not self.dragging:
             p.setOpacity(0.35)
         self._paint_fundamental(p, axis)
@@ -225,7 +223,30 @@ class LadderView(QWidget):
             self._paint_interval(p, axis)
         for side in self._answer.drum.sides:
             self._paint_grip(p, side)
-        self._paint_header(p)
+
+    def _ground(self, axis: Axis) -> QPixmap:
+        """All that stands still while a grip moves, painted once and kept."""
+        assert self._answer is not None
+        drum, ratio = self._answer.drum, self.devicePixelRatioF()
+        key = (
+            axis, self.size().toTuple(), ratio, self._a4, self._flats, self._colours,
+            self._answer.ranges, drum.shell.shell_note_hz, drum.kind, drum.sides, self._column,
+            self.hasFocus(),
+        )  # fmt: skip
+        if self._kept is None or self._kept[0] != key:
+            made = QPixmap(self.size() * ratio)
+            made.setDevicePixelRatio(ratio)
+            made.fill(Qt.GlobalColor.transparent)
+            with QPainter(made) as p:
+                p.setRenderHint(QPainter.RenderHint.Antialiasing)
+                self._paint_notes(p, axis)
+                for side in drum.sides:
+                    self._paint_band(p, axis, side)
+                if drum.shell.shell_note_hz:
+                    self._paint_shell_note(p, axis, drum.shell.shell_note_hz)
+                self._paint_header(p)
+            self._kept = (key, made)
+        return self._kept[1]
 
     def _paint_header(self, p: QPainter) -> None:
         assert self._answer is not None

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from kesselton.app.document import Document
-from kesselton.app.predictor import Answer, Predictor
+from kesselton.app.predictor import HIGHEST_HZ, Answer, Predictor
 from kesselton.app.settings import Settings
 from kesselton.core.drum import Drum
 from kesselton.core.errors import InputError, KesseltonError
@@ -221,7 +221,6 @@ class MainWindow(QMainWindow):
             self._show(drum)
             self._ask(drum)
         self._title_part()
-        self.predictor.ask_rack(drums)
 
     def _show(self, drum: Drum) -> None:
         """Put a drum and the answer that belongs to it on every view."""
@@ -239,13 +238,22 @@ class MainWindow(QMainWindow):
         self.forms.shell.set_state(drum)
         for side, form in (("batter", self.forms.batter), ("resonant", self.forms.resonant)):
             form.set_state(drum, *solved.get(side, (None, None)))
-        self.ladder.set_state(answer, settings.a4_hz, settings.flats)
-        self.readout.set_state(answer, settings.a4_hz, settings.flats)
+        self._show_answer()
+
+    def _show_answer(self) -> None:
+        """Put the answer on ladder and readout."""
+        settings = self.settings
+        self.ladder.set_state(self.answer, settings.a4_hz, settings.flats)
+        self.readout.set_state(self.answer, settings.a4_hz, settings.flats)
         self.readout.set_partial(self.ladder.rung)
 
-    def _ask(self, drum: Drum, preview: bool = False) -> None:
+    def _ask_rack(self) -> None:
+        """The rest of the rack is worked out once the bench has its answer."""
+        self.predictor.ask_rack([(e.id, e.drum) for e in self.document.workshop.entries])
+
+    def _ask(self, drum: Drum, highest_hz: float = HIGHEST_HZ) -> None:
         self.predictor.ask(
-            self.document.current_id, drum, self.beater.place, self.beater.contact_s, preview
+            self.document.current_id, drum, self.beater.place, self.beater.contact_s, highest_hz
         )
 
     # intents
@@ -275,7 +283,8 @@ class MainWindow(QMainWindow):
     def _on_pitch_moved(self, side: str, hz: float) -> None:
         drum = self.document.drum
         if drum is not None:
-            self._ask(drum.with_setting(side, drum.setting(side).at_pitch(hz)), preview=True)
+            moved = drum.with_setting(side, drum.setting(side).at_pitch(hz))
+            self._ask(moved, self.ladder.axis().high_hz)
 
     def _on_pitch_set(self, side: str, hz: float) -> None:
         drum = self.document.drum
@@ -307,7 +316,11 @@ class MainWindow(QMainWindow):
             return
         self.answer = answer
         self.message.take_back("drum")
-        self._show(answer.drum if self.ladder.dragging else current)
+        if self.ladder.dragging:
+            self._show_answer()
+        else:
+            self._show(current)
+            self._ask_rack()
 
     def _on_failed(self, drum: Drum, error: KesseltonError) -> None:
         if drum == self.document.drum or self.ladder.dragging:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPaintEvent, QPen
@@ -12,6 +14,9 @@ from kesselton.app.predictor import Answer
 from kesselton.core.pitch import cents_between, interval_name, note_of
 from kesselton.ui import words
 from kesselton.ui.theme import LIGHT, Colours, font
+
+if TYPE_CHECKING:
+    import numpy as np
 
 
 @dataclass(frozen=True)
@@ -100,21 +105,15 @@ def mode_images(answer: Answer, index: int, size: int) -> list[QImage]:
     """A round picture of the displacement of each head, greys only."""
     import numpy as np
 
-    from kesselton.core.bessel import head_basis
-
     found = answer.prediction.partials
     order = int(found.order[index])
     system = found.system
-    axis = (np.arange(size) + 0.5) / size * 2.0 - 1.0
-    x, y = np.meshgrid(axis, axis)
-    s = np.hypot(x, y)
-    angle = np.cos(order * np.arctan2(x, -y))
+    s, functions = _disc(order, system.ends[0].functions, size)
     shapes = []
     for part, end in zip(system.slices, system.ends, strict=True):
         if end.head is None:
             continue
-        functions = head_basis(order, end.functions).values(np.minimum(s, 1.0))
-        shapes.append(np.real(functions @ found.shape[index, part]) * angle)
+        shapes.append(functions @ found.shape[index, part].real)
     most = max(np.abs(shape).max() for shape in shapes) or 1.0
     images = []
     for shape in shapes:
@@ -126,6 +125,20 @@ def mode_images(answer: Answer, index: int, size: int) -> list[QImage]:
         image = QImage(pixels.tobytes(), size, size, 4 * size, QImage.Format.Format_RGBA8888)
         images.append(image.copy())
     return images
+
+
+@lru_cache(maxsize=16)
+def _disc(order: int, count: int, size: int) -> tuple[np.ndarray, np.ndarray]:
+    """Radius and head functions on a square of pixels: (size, size) and (size, size, count)."""
+    import numpy as np
+
+    from kesselton.core.bessel import head_basis
+
+    axis = (np.arange(size) + 0.5) / size * 2.0 - 1.0
+    x, y = np.meshgrid(axis, axis)
+    s = np.hypot(x, y)
+    angle = np.cos(order * np.arctan2(x, -y))
+    return s, head_basis(order, count).values(np.minimum(s, 1.0)) * angle[..., None]
 
 
 class Readout(QWidget):
