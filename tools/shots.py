@@ -38,6 +38,10 @@ def settle(app: QApplication, until: Callable[[], bool], seconds: float = 60.0) 
             raise SystemExit("the window did not come to rest")
         app.processEvents()
         time.sleep(0.005)
+    end = time.monotonic() + 0.3  # texts that changed their height are laid out once more
+    while time.monotonic() < end:
+        app.processEvents()
+        time.sleep(0.005)
 
 
 def rested(window: MainWindow) -> Callable[[], bool]:

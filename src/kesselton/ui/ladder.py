@@ -399,6 +399,7 @@ class LadderView(QWidget):
         y = (y0 + y1) / 2
         if abs(y1 - y0) < 36:
             y = min(y0, y1) - 14
+        x = max(x, self._column_x("batter") + PILL.width() / 2 + 5 + width / 2)
         p.fillRect(QRectF(x - width / 2, y - 8, width, 16), QColor(c.panel))
         p.drawText(QRectF(x - width / 2, y - 8, width, 16), Qt.AlignmentFlag.AlignCenter, short)
 
