@@ -24,7 +24,7 @@ from kesselton.ui import words
 from kesselton.ui.actions import SPECS
 from kesselton.ui.fields import Field
 from kesselton.ui.forms import read_additions, write_additions
-from kesselton.ui.ladder import Axis
+from kesselton.ui.ladder_picture import Axis
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.start import open_window
 from kesselton.ui.trouble import Unexpected

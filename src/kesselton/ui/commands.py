@@ -81,14 +81,12 @@ class Commands:
             self._open(path, must_be_new=False)
 
     def _open(self, path: Path, must_be_new: bool) -> None:
-        from kesselton.ui.start import open_window
-
         try:
             if must_be_new and path.exists():
                 raise KesseltonError(
                     f"There is a file {path.name} already.", "Choose another name."
                 )
-            open_window(str(path), self._window.settings)
+            self._window.open_another(str(path), self._window.settings)
         except KesseltonError as error:
             self._guarded(error)
 

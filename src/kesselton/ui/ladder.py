@@ -1,68 +1,19 @@
-"""The ladder: one logarithmic pitch axis for everything that has a pitch."""
+"""The ladder to work with: grips are dragged or stepped, rungs are pointed at."""
 
 from __future__ import annotations
 
-import math
-from dataclasses import dataclass
-
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import (
-    QColor,
-    QFocusEvent,
-    QFont,
-    QFontMetricsF,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QPixmap,
-)
+from PySide6.QtCore import QEvent, QPointF, Qt, Signal
+from PySide6.QtGui import QFocusEvent, QHelpEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from kesselton.app.predictor import Answer
 from kesselton.core.drum import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
-from kesselton.core.pitch import cents_between, hz_of, interval_name, note_of
-from kesselton.ui import words
-from kesselton.ui.theme import LIGHT, Colours, font
+from kesselton.ui.ladder_picture import BAND, COLUMNS, LadderPicture
 
-HEADER, FOOTER = 34, 14
-BAND = 46
-QUIETEST_DB = -60.0
-PILL = QSize(66, 26)
 FINE, COARSE = 5.0, 100.0
-COLUMNS = ("batter", "drum", "resonant")
 
 
-@dataclass(frozen=True)
-class Axis:
-    """Pitch against height: `top` pixels is `high_hz`, `bottom` pixels `low_hz`."""
-
-    low_hz: float
-    high_hz: float
-    top: float
-    bottom: float
-
-    def y(self, hz: float) -> float:
-        """Height of a pitch."""
-        share = math.log(hz / self.low_hz) / math.log(self.high_hz / self.low_hz)
-        return self.bottom - share * (self.bottom - self.top)
-
-    def hz(self, y: float) -> float:
-        """Pitch at a height."""
-        share = (self.bottom - y) / (self.bottom - self.top)
-        return self.low_hz * math.exp(share * math.log(self.high_hz / self.low_hz))
-
-
-def span_of(answer: Answer) -> tuple[float, float]:
-    """Lowest and highest pitch the ladder shows: it stands still while a grip moves."""
-    low = min(r.lowest_pitch_hz for r in answer.ranges)
-    high = max(r.highest_pitch_hz for r in answer.ranges)
-    return 0.5 * low, 1.55 * high
-
-
-class LadderView(QWidget):
-    """Batter left, resonant head right, the whole drum between them.
+class LadderView(LadderPicture):
+    """The ladder of the drum on the bench.
 
     Signals
     -------
@@ -79,350 +30,23 @@ class LadderView(QWidget):
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("Pitch ladder")
-        self._answer: Answer | None = None
-        self._stale = False
-        self._a4, self._flats = 440.0, False
-        self._colours = LIGHT
-        self._column = "batter"
-        self._rung = -1
-        self._dragged: tuple[str, float, float] | None = None  # side, hertz, grab offset
-        self._keyed: tuple[str, float] | None = None
-        self._span = (50.0, 900.0)
-        self._kept: tuple[tuple[object, ...], QPixmap] | None = None
-
-    def sizeHint(self) -> QSize:
-        return QSize(380, 680)
-
-    def minimumSizeHint(self) -> QSize:
-        return QSize(320, 380)
+        self._grabbed: tuple[str, float] | None = None  # side, pixels between pointer and grip
 
     @property
     def dragging(self) -> bool:
-        """True while a grip is held."""
-        return self._dragged is not None or self._keyed is not None
-
-    @property
-    def rung(self) -> int:
-        """Index of the partial that is named now, -1 for none."""
-        return self._rung
+        """True while a grip is held, by mouse or by key."""
+        return bool(self._held)
 
     @property
     def column(self) -> str:
         """The column the keyboard works on."""
         return self._column
 
-    def set_state(self, answer: Answer | None, a4_hz: float, flats: bool) -> None:
-        """Show an answer of the core."""
-        self._a4, self._flats = a4_hz, flats
-        if answer is not None and not self.dragging:
-            self._span = span_of(answer)
-        if answer is not None and self._answer is not None:
-            same = answer.drum_id == self._answer.drum_id
-            if not same or self._rung >= len(answer.prediction.partials):
-                self._rung = -1
-        self._answer = answer
-        if answer is not None and self._rung < 0:
-            self._rung = answer.prediction.partials.fundamental
-        self._stale = False
-        if answer is not None and answer.drum.resonant is None and self._column == "resonant":
-            self._column = "drum"
-        self.update()
-
-    def set_stale(self) -> None:
-        """Show that what is drawn is no longer what is set."""
-        self._stale = True
-        self.update()
-
     def let_go(self) -> None:
         """Forget a drag, as when what it asked for is impossible."""
-        self._dragged = None
-        self._keyed = None
+        self._grabbed = None
+        self._held.clear()
         self.update()
-
-    def set_colours(self, colours: Colours) -> None:
-        """Follow the theme."""
-        self._colours = colours
-        self.update()
-
-    # geometry
-
-    def axis(self) -> Axis:
-        """The pitch axis as it is drawn now."""
-        return Axis(*self._span, HEADER + 8.0, self.height() - FOOTER - 8.0)
-
-    def _column_x(self, column: str) -> float:
-        inner = self.width() - 84.0
-        return 40.0 + inner * {"batter": 0.15, "drum": 0.5, "resonant": 0.86}[column]
-
-    def grip_hz(self, side: str) -> float | None:
-        """Pitch at which a grip is drawn."""
-        if self._dragged and self._dragged[0] == side:
-            return self._dragged[1]
-        if self._keyed and self._keyed[0] == side:
-            return self._keyed[1]
-        if self._answer is None or side not in self._answer.drum.sides:
-            return None
-        return self._answer.prediction.lug_pitches_hz[self._answer.drum.sides.index(side)]
-
-    def grip_rect(self, side: str) -> QRectF:
-        """Where a grip can be taken."""
-        hz = self.grip_hz(side)
-        if hz is None:
-            return QRectF()
-        centre = QPointF(self._column_x(side), self.axis().y(hz))
-        return QRectF(
-            centre.x() - PILL.width() / 2,
-            centre.y() - PILL.height() / 2,
-            PILL.width(),
-            PILL.height(),
-        )
-
-    def rung_rect(self, index: int) -> QRectF:
-        """Where a partial is drawn."""
-        assert self._answer is not None
-        found = self._answer.prediction
-        level = max(float(found.levels_db[index]), QUIETEST_DB)
-        half = 6.0 + 50.0 * (1.0 - level / QUIETEST_DB)
-        y = self.axis().y(float(found.partials.frequency_hz[index]))
-        return QRectF(self._column_x("drum") - half, y - 2.5, 2.0 * half, 5.0)
-
-    def _rungs_shown(self) -> list[int]:
-        """Partials within the ladder's span, low to high."""
-        if self._answer is None:
-            return []
-        low, high = self._span
-        freq = self._answer.prediction.partials.frequency_hz
-        return [i for i in range(len(freq)) if low <= freq[i] <= high]
-
-    # painting
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as p:  # closed even when painting fails, or Qt would crash
-            p.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._paint(p)
-
-    def _paint(self, p: QPainter) -> None:
-        c = self._colours
-        p.setPen(QPen(QColor(c.line), 1))
-        p.setBrush(QColor(c.panel))
-        p.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8)
-        if self._answer is None:
-            p.setPen(QColor(c.soft_ink))
-            p.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "computing …")
-            return
-        axis = self.axis()
-        p.drawPixmap(0, 0, self._ground(axis))
-        p.setClipRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
-        if self._stale and not self.dragging:
-            p.setOpacity(0.35)
-        self._paint_fundamental(p, axis)
-        self._paint_rungs(p)
-        p.setOpacity(1.0)
-        if len(self._answer.drum.sides) == 2:
-            self._paint_interval(p, axis)
-        for side in self._answer.drum.sides:
-            self._paint_grip(p, side)
-
-    def _ground(self, axis: Axis) -> QPixmap:
-        """All that stands still while a grip moves, painted once and kept."""
-        assert self._answer is not None
-        drum, ratio = self._answer.drum, self.devicePixelRatioF()
-        key = (
-            axis, self.size().toTuple(), ratio, self._a4, self._flats, self._colours,
-            self._answer.ranges, drum.shell.shell_note_hz, drum.kind, drum.sides, self._column,
-            self.hasFocus(),
-        )  # fmt: skip
-        if self._kept is None or self._kept[0] != key:
-            made = QPixmap(self.size() * ratio)
-            made.setDevicePixelRatio(ratio)
-            made.fill(Qt.GlobalColor.transparent)
-            with QPainter(made) as p:
-                p.setRenderHint(QPainter.RenderHint.Antialiasing)
-                self._paint_notes(p, axis)
-                for side in drum.sides:
-                    self._paint_band(p, axis, side)
-                if drum.shell.shell_note_hz:
-                    self._paint_shell_note(p, axis, drum.shell.shell_note_hz)
-                self._paint_header(p)
-            self._kept = (key, made)
-        return self._kept[1]
-
-    def _paint_header(self, p: QPainter) -> None:
-        assert self._answer is not None
-        c = self._colours
-        drum = self._answer.drum
-        for column in COLUMNS:
-            if column == "drum":
-                text = "Whole drum"
-            elif column in drum.sides:
-                text = words.side_word(drum, column)
-            else:
-                text = "open"
-            on = self.hasFocus() and column == self._column
-            p.setFont(font(10, QFont.Weight.DemiBold))
-            p.setPen(QColor(c.accent if on else c.ink))
-            where = QRectF(self._column_x(column) - 70, 8, 140, 20)
-            p.drawText(where, Qt.AlignmentFlag.AlignCenter, text)
-            if on:
-                width = p.fontMetrics().horizontalAdvance(text)
-                p.fillRect(QRectF(where.center().x() - width / 2, 28, width, 2), QColor(c.accent))
-
-    def _paint_notes(self, p: QPainter, axis: Axis) -> None:
-        c = self._colours
-        first = math.ceil(69 + 12 * math.log2(axis.low_hz / self._a4))
-        last = math.floor(69 + 12 * math.log2(axis.high_hz / self._a4))
-        step = (axis.bottom - axis.top) / max(1, 12 * math.log2(axis.high_hz / axis.low_hz))
-        for number in range(first, last + 1):
-            name = note_of(hz_of(number, self._a4), self._a4).name(self._flats)
-            y = axis.y(hz_of(number, self._a4))
-            natural = len(name) == 2
-            is_c = natural and name[0] == "C"
-            if step < 5 and not natural:
-                continue
-            line = QColor(c.line)
-            line.setAlphaF(1.0 if is_c else 0.55 if natural else 0.25)
-            p.setPen(QPen(line, 1))
-            p.drawLine(QPointF(42, y), QPointF(self.width() - 44, y))
-            if natural and (step >= 7 or is_c or name[0] in "FA"):
-                p.setPen(QColor(c.ink if is_c else c.soft_ink))
-                p.setFont(font(8.5, QFont.Weight.DemiBold if is_c else QFont.Weight.Normal))
-                text = name if is_c or name[0] == "A" else name[0]
-                p.drawText(
-                    QRectF(4, y - 8, 32, 16),
-                    Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                    text,
-                )
-        p.setFont(font(8.5))
-        p.setPen(QColor(c.soft_ink))
-        right = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-        for hz in (20, 30, 40, 50, 60, 80, 100, 120, 150, 200, 250, 300, 400, 500, 600, 800, 1000):
-            if axis.low_hz * 1.03 < hz < axis.high_hz * 0.97:
-                y = axis.y(hz)
-                p.drawLine(QPointF(self.width() - 44, y), QPointF(self.width() - 39, y))
-                p.drawText(QRectF(self.width() - 36, y - 8, 34, 16), right, str(hz))
-        p.drawText(QRectF(self.width() - 36, HEADER - 12, 34, 16), right, "Hz")
-
-    def _paint_shell_note(self, p: QPainter, axis: Axis, hz: float) -> None:
-        c = self._colours
-        pen = QPen(QColor(c.wood).darker(110), 1.2)
-        pen.setStyle(Qt.PenStyle.DashLine)
-        p.setPen(pen)
-        y = axis.y(hz)
-        p.drawLine(QPointF(42, y), QPointF(self.width() - 44, y))
-        p.setFont(font(8))
-        p.setPen(QColor(c.soft_ink))
-        text = f"shell {note_of(hz, self._a4).name(self._flats)}"
-        right = self._column_x("resonant") - BAND / 2 - 3
-        p.drawText(QRectF(right - 90, y - 15, 90, 14), Qt.AlignmentFlag.AlignRight, text)
-
-    def _paint_band(self, p: QPainter, axis: Axis, side: str) -> None:
-        assert self._answer is not None
-        c = self._colours
-        found = self._answer.ranges[self._answer.drum.sides.index(side)]
-        x = self._column_x(side)
-        top, bottom = axis.y(found.highest_pitch_hz), axis.y(found.lowest_pitch_hz)
-        p.fillRect(QRectF(x - BAND / 2, top, BAND, bottom - top), QColor(c.band))
-        p.setPen(QPen(QColor(c.accent), 1.5))
-        p.drawLine(QPointF(x - BAND / 2, top), QPointF(x + BAND / 2, top))
-        p.drawLine(QPointF(x - BAND / 2, bottom), QPointF(x + BAND / 2, bottom))
-        p.setFont(font(8))
-        p.setPen(QColor(c.soft_ink))
-        middle = Qt.AlignmentFlag.AlignCenter
-        p.drawText(QRectF(x - 60, top - 16, 120, 14), middle, found.highest.label)
-        p.drawText(QRectF(x - 60, bottom + 2, 120, 14), middle, found.lowest.label)
-
-    def _paint_fundamental(self, p: QPainter, axis: Axis) -> None:
-        """The lowest rung boxed, with the band it is sure to within."""
-        assert self._answer is not None
-        c, found = self._colours, self._answer.prediction
-        index = found.partials.fundamental
-        hz, sure = found.fundamental_hz, float(found.uncertainty_cents[index])
-        x = self._column_x("drum")
-        top, bottom = axis.y(hz * 2 ** (sure / 1200)), axis.y(hz * 2 ** (-sure / 1200))
-        band = QColor(c.accent)
-        band.setAlphaF(0.14)
-        p.fillRect(QRectF(x - 58, top, 116, bottom - top), band)
-        p.setPen(QPen(QColor(c.ink), 1))
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        box = QRectF(x - 62, min(top, axis.y(hz) - 9) - 2, 124, 0)
-        box.setBottom(max(bottom, axis.y(hz) + 9) + 2)
-        p.drawRoundedRect(box, 5, 5)
-        p.setFont(font(9, QFont.Weight.DemiBold))
-        text = words.note_words(hz, self._a4, self._flats)
-        if " " in text:
-            text += " c"
-        p.drawText(
-            QRectF(x - 100, box.bottom() + 2, 200, 16),
-            Qt.AlignmentFlag.AlignCenter,
-            f"{text} · {words.hz_words(hz)} ± {sure:.0f} c",
-        )
-
-    def _paint_rungs(self, p: QPainter) -> None:
-        assert self._answer is not None
-        c, found = self._colours, self._answer.prediction
-        p.setPen(Qt.PenStyle.NoPen)
-        for index in self._rungs_shown():
-            rect = self.rung_rect(index)
-            ink = QColor(c.ink)
-            ring = math.log(max(float(found.partials.t60_s[index]), 0.03) / 0.03) / math.log(70.0)
-            ink.setAlphaF(min(1.0, 0.18 + 0.82 * ring))
-            if index == self._rung:
-                ink = QColor(c.accent)
-                p.setBrush(Qt.BrushStyle.NoBrush)
-                p.setPen(QPen(ink, 1.5))
-                p.drawRoundedRect(rect.adjusted(-5, -4, 5, 4), 5, 5)
-                p.setPen(Qt.PenStyle.NoPen)
-            p.setBrush(ink)
-            p.drawRoundedRect(rect, 2.5, 2.5)
-
-    def _paint_interval(self, p: QPainter, axis: Axis) -> None:
-        pitches = self.grip_hz("batter"), self.grip_hz("resonant")
-        if pitches[0] is None or pitches[1] is None:
-            return
-        c = self._colours
-        x = self._column_x("batter") + PILL.width() / 2 + 12
-        y0, y1 = axis.y(pitches[0]), axis.y(pitches[1])
-        p.setPen(QPen(QColor(c.accent), 1.5))
-        p.drawLine(QPointF(x, y0), QPointF(x, y1))
-        pen = QPen(QColor(c.accent), 1.2)
-        pen.setStyle(Qt.PenStyle.DotLine)
-        p.setPen(pen)
-        p.drawLine(QPointF(x - 11, y0), QPointF(x + 6, y0))
-        p.drawLine(QPointF(x - 2, y1), QPointF(self._column_x("resonant") - PILL.width() / 2, y1))
-        p.setPen(QColor(c.accent))
-        p.setFont(font(8.5))
-        name = interval_name(cents_between(pitches[0], pitches[1]))
-        name = name.removeprefix("a ").removeprefix("an ")
-        short = name.split(" and ")[0].split(" less ")[0]
-        width = QFontMetricsF(p.font()).horizontalAdvance(short) + 6
-        y = (y0 + y1) / 2
-        if abs(y1 - y0) < 36:
-            y = min(y0, y1) - 14
-        x = max(x, self._column_x("batter") + PILL.width() / 2 + 5 + width / 2)
-        p.fillRect(QRectF(x - width / 2, y - 8, width, 16), QColor(c.panel))
-        p.drawText(QRectF(x - width / 2, y - 8, width, 16), Qt.AlignmentFlag.AlignCenter, short)
-
-    def _paint_grip(self, p: QPainter, side: str) -> None:
-        hz = self.grip_hz(side)
-        if hz is None:
-            return
-        c, rect = self._colours, self.grip_rect(side)
-        found = self._answer.ranges[self._answer.drum.sides.index(side)] if self._answer else None
-        inside = found is None or (
-            found.lowest_pitch_hz * 0.999 <= hz <= found.highest_pitch_hz * 1.001
-        )
-        p.setPen(QPen(QColor(c.accent), 2))
-        p.setBrush(QColor(c.accent if inside else c.panel))
-        p.drawRoundedRect(rect, 13, 13)
-        p.setPen(QColor(c.on_accent if inside else c.accent))
-        p.setFont(font(9.5, QFont.Weight.Bold))
-        text = words.note_words(hz, self._a4, self._flats)
-        p.drawText(rect, Qt.AlignmentFlag.AlignCenter, text)
-        if self.hasFocus() and self._column == side:
-            p.setPen(QPen(QColor(c.ink), 1.5))
-            p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawRoundedRect(rect.adjusted(-3, -3, 3, 3), 15, 15)
 
     # mouse
 
@@ -435,7 +59,8 @@ class LadderView(QWidget):
                 hz = self.grip_hz(side)
                 assert hz is not None
                 self._column = side
-                self._dragged = (side, hz, event.position().y() - rect.center().y())
+                self._held = {side: hz}
+                self._grabbed = (side, event.position().y() - rect.center().y())
                 self.setCursor(Qt.CursorShape.ClosedHandCursor)
                 self.update()
                 return
@@ -445,10 +70,10 @@ class LadderView(QWidget):
             self._name(index)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self._dragged is not None:
-            side, _, offset = self._dragged
+        if self._grabbed is not None:
+            side, offset = self._grabbed
             hz = self._clamped(self.axis().hz(event.position().y() - offset))
-            self._dragged = (side, hz, offset)
+            self._held = {side: hz}
             self.update()
             self.pitch_moved.emit(side, hz)
             return
@@ -463,15 +88,13 @@ class LadderView(QWidget):
             self._name(index)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._dragged is not None and event.button() == Qt.MouseButton.LeftButton:
-            side, hz, _ = self._dragged
+        if self._grabbed is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._grabbed = None
             self.setCursor(Qt.CursorShape.OpenHandCursor)
-            self._dragged = None
-            self.pitch_set.emit(side, hz)
-            self.update()
+            self._commit_held()
 
     def leaveEvent(self, event: QEvent) -> None:
-        if self._column != "drum" and self._dragged is None and self._answer is not None:
+        if self._column != "drum" and not self._held and self._answer is not None:
             self._name(self._answer.prediction.partials.fundamental)
         super().leaveEvent(event)
 
@@ -513,21 +136,22 @@ class LadderView(QWidget):
             super().keyPressEvent(event)
 
     def keyReleaseEvent(self, event: QKeyEvent) -> None:
-        if self._keyed is not None and not event.isAutoRepeat():
-            self._commit_keyed()
+        if self._held and self._grabbed is None and not event.isAutoRepeat():
+            self._commit_held()
             return
         super().keyReleaseEvent(event)
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
-        self._commit_keyed()
+        self._grabbed = None
+        self._commit_held()
         self.update()
         super().focusOutEvent(event)
 
-    def _commit_keyed(self) -> None:
-        if self._keyed is not None:
-            side, hz = self._keyed
-            self._keyed = None
+    def _commit_held(self) -> None:
+        for side, hz in tuple(self._held.items()):
+            self._held.clear()
             self.pitch_set.emit(side, hz)
+        self.update()
 
     def _step_column(self, by: int) -> None:
         if self._answer is None:
@@ -549,21 +173,22 @@ class LadderView(QWidget):
     def _step_pitch(self, cents: float) -> None:
         hz = self.grip_hz(self._column)
         if hz is not None:
-            self._keyed = (self._column, self._clamped(hz * 2 ** (cents / 1200)))
+            moved = self._clamped(hz * 2 ** (cents / 1200))
+            self._held = {self._column: moved}
             self.update()
-            self.pitch_moved.emit(*self._keyed)
+            self.pitch_moved.emit(self._column, moved)
 
     def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ToolTip and self._answer is not None:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             self._show_tip(event)
             return True
         return super().event(event)
 
-    def _show_tip(self, event: QEvent) -> None:
+    def _show_tip(self, event: QHelpEvent) -> None:
         """Hover over the end of a band: why it ends there."""
-        assert self._answer is not None
-        axis = self.axis()
-        point = event.pos()  # type: ignore[attr-defined]
+        if self._answer is None:
+            return
+        axis, point = self.axis(), event.pos()
         for side, found in zip(self._answer.drum.sides, self._answer.ranges, strict=True):
             if abs(point.x() - self._column_x(side)) > BAND:
                 continue
@@ -573,7 +198,7 @@ class LadderView(QWidget):
             ):
                 if abs(point.y() - axis.y(hz)) < 18:
                     text = f"{limit.label}: {limit.reason}"
-                    QToolTip.showText(event.globalPos(), text, self)  # type: ignore[attr-defined]
+                    QToolTip.showText(event.globalPos(), text, self)
                     return
         QToolTip.hideText()
 

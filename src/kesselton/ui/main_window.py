@@ -1,21 +1,13 @@
-"""The main window: where the parts stand, and the only wiring between them."""
+"""The main window: the parts of the bench, and the only wiring between them."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QFont, QShowEvent
-from PySide6.QtWidgets import (
-    QApplication,
-    QFrame,
-    QHBoxLayout,
-    QLabel,
-    QMainWindow,
-    QScrollArea,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QCloseEvent, QShowEvent
+from PySide6.QtWidgets import QApplication, QLabel, QMainWindow
 
 from kesselton.app.document import Document
 from kesselton.app.predictor import HIGHEST_HZ, Answer, Predictor
@@ -26,6 +18,7 @@ from kesselton.core.pitch import note_of
 from kesselton.store.workshop import Entry
 from kesselton.ui import theme, words
 from kesselton.ui.actions import build
+from kesselton.ui.arrangement import arrange
 from kesselton.ui.commands import Commands
 from kesselton.ui.forms import Beater, PartForms, Way
 from kesselton.ui.ladder import LadderView
@@ -41,8 +34,14 @@ AFTER_FIRST_PAINT_MS = 30
 class MainWindow(QMainWindow):
     """Rack, section with its form, ladder, readout."""
 
-    def __init__(self, document: Document, settings: Settings) -> None:
+    def __init__(
+        self,
+        document: Document,
+        settings: Settings,
+        open_another: Callable[[str, Settings], object],
+    ) -> None:
         super().__init__()
+        self.open_another = open_another
         self.document = document
         self.settings = settings
         self.beater = Beater()
@@ -68,7 +67,7 @@ class MainWindow(QMainWindow):
         self.message = MessageBar()
         self.part_title = QLabel()
         self.actions_by_id = build(self, self.commands)
-        self._arrange()
+        arrange(self)
         self._connect()
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
@@ -76,50 +75,6 @@ class MainWindow(QMainWindow):
         self.dress()
         self._on_changed()
         self.ladder.setFocus()
-
-    # layout
-
-    def _arrange(self) -> None:
-        rack = _scroll(self.rack, 188)
-        self.part_title.setFont(theme.font(11, QFont.Weight.DemiBold))
-        form_box = QWidget()
-        form_layout = QVBoxLayout(form_box)
-        form_layout.setContentsMargins(0, 0, 8, 0)
-        form_layout.addWidget(self.part_title)
-        form_layout.addWidget(self.forms)
-        left = QVBoxLayout()
-        left.setContentsMargins(16, 8, 0, 8)
-        left.addWidget(self.section, 5)
-        left.addWidget(_scroll(form_box), 6)
-        across = QHBoxLayout()
-        across.setContentsMargins(0, 0, 0, 0)
-        across.setSpacing(12)
-        across.addWidget(rack, 0)
-        across.addLayout(left, 31)
-        ladder_box = QVBoxLayout()
-        ladder_box.setContentsMargins(0, 12, 0, 12)
-        ladder_box.addWidget(self.ladder)
-        across.addLayout(ladder_box, 42)
-        across.addWidget(_scroll(self.readout, None, 272), 29)
-        bench = QWidget()
-        bench.setObjectName("bench")
-        whole = QVBoxLayout(bench)
-        whole.setContentsMargins(0, 0, 0, 0)
-        whole.setSpacing(0)
-        whole.addWidget(self.topbar)
-        whole.addLayout(across, 1)
-        foot = QHBoxLayout()
-        foot.setContentsMargins(12, 0, 12, 8)
-        foot.addWidget(self.message)
-        whole.addLayout(foot)
-        self.setCentralWidget(bench)
-        for first, second in (
-            (self.rack, self.section),
-            (self.section, self.forms),
-            (self.forms, self.ladder),
-            (self.ladder, self.readout.sheet),
-        ):
-            QWidget.setTabOrder(first, second)
 
     def _connect(self) -> None:
         """All wiring between the parts."""
@@ -349,18 +304,3 @@ class MainWindow(QMainWindow):
         self.predictor.stop()
         self.document.close()
         super().closeEvent(event)
-
-
-def _scroll(widget: QWidget, width: int | None = None, least: int = 0) -> QScrollArea:
-    """A part that scrolls up and down when the window is low."""
-    area = QScrollArea()
-    area.setWidget(widget)
-    area.setWidgetResizable(True)
-    area.setFrameShape(QFrame.Shape.NoFrame)
-    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-    if width is not None:
-        area.setFixedWidth(width)
-    if least:
-        area.setMinimumWidth(least)
-    return area

@@ -115,7 +115,7 @@ def open_window(workshop: str | None, settings: Settings) -> MainWindow:
     else:
         file = open_workshop(workshop)
         settings = replace(settings, last_workshop=str(file.path.resolve()))
-    window = MainWindow(Document(file), settings)
+    window = MainWindow(Document(file), settings, open_window)
     window.commands.keep_settings()
     window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     _windows.append(window)  # else Python would forget the second window at once
