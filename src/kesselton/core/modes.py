@@ -11,8 +11,10 @@ from kesselton.core.bessel import FloatArray
 from kesselton.core.errors import ConvergenceError
 from kesselton.core.system import ComplexArray, DrumSystem, IndexArray
 
-STEP_TOLERANCE = 3e-5
-"""Relative size of the last step; convergence is cubic, so the root itself is far better."""
+STEP_SHARE_OF_GAP = 0.01
+STEP_TOLERANCES = (1e-6, 3e-5)
+"""Relative size of a last step: within these bounds, and small against the distance to the next
+mode. Convergence is cubic, so the root itself is far better."""
 MOST_STEPS = 14
 REFERENCES = 3
 ATTEMPTS = 4
@@ -242,11 +244,23 @@ def _iterate(
         step = np.sum(y * push, axis=(1, 2)) / down
         w[here] -= step
         x[here] = y[..., 0] * np.sqrt(-2.0 * w[here] / down)[:, None]
-        moving = here[np.abs(step) >= STEP_TOLERANCE * np.abs(w[here])]
+        moving = here[np.abs(step) >= _near_enough(row, w)[here] * np.abs(w[here])]
         todo = moving if inside.all() else np.union1d(moving, todo[~inside])
         if len(todo) == 0:
             break
     return w, x, todo
+
+
+def _near_enough(row: IndexArray, omega: ComplexArray) -> FloatArray:
+    """Relative size of a last step, (R,): small against the distance to the nearest other mode."""
+    order = np.lexsort((omega.real, row))
+    sorted_omega = omega[order]
+    apart = np.abs(np.diff(sorted_omega))
+    apart[np.diff(row[order]) != 0] = np.inf
+    apart = np.concatenate(([np.inf], apart, [np.inf]))
+    gap = np.empty(len(omega))
+    gap[order] = np.minimum(apart[:-1], apart[1:]) / np.abs(sorted_omega)
+    return np.clip(STEP_SHARE_OF_GAP * gap, *STEP_TOLERANCES)
 
 
 def _with_poles(
@@ -315,11 +329,12 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
     poles = system.cavity_poles(POLE_REACH * float(highest.max()))
     try:
         found = solve_pencils(system, grid, poles)
+        if np.all(highest == highest.max()):
+            return _below(_as_many_as_counted(system, found), highest)
         starts = starting_points(found, highest, system.still_motions)
         roots = polish(system, *starts, found.poles)
         _check_distinct(roots)
-        if not _counted_by(found, system, roots, highest):
-            _check_count(system, roots, highest)
+        _check_count(system, roots, highest)
         return _below(roots, highest)
     except ConvergenceError:
         pass
@@ -338,23 +353,23 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
     raise problem
 
 
-def _counted_by(found: Pencils, system: DrumSystem, roots: Roots, highest: FloatArray) -> bool:
-    """True if the pencils prove that no mode below `highest` is missing.
+def _as_many_as_counted(system: DrumSystem, found: Pencils) -> Roots:
+    """The modes below the highest reference of the pencils, one for each that must be there.
 
     A pencil agrees with D at its reference, so by Sylvester's law of inertia it has as many
-    eigenvalues below that reference as the drum has undamped modes there. Damping may carry a
-    mode across the reference; where one lies close to it, nothing is proved.
+    eigenvalues below that reference as the drum has undamped modes there (theory eq. 14).
     """
-    top = float(highest.max())
-    if np.any(highest < top):
-        return False
     reference = found.reference[:, -1]
-    expected = np.sum(found.omega[:, -1] < reference[:, None], axis=1) - system.still_motions
-    pitch = roots.omega.real
-    if np.any(np.abs(pitch - reference[roots.row]) < NEAR_REFERENCE * top):
-        return False
-    below = np.bincount(roots.row[pitch < reference[roots.row]], minlength=len(reference))
-    return bool(np.all(below == expected))
+    number = np.sum(found.omega[:, -1] < reference[:, None], axis=1)
+    row, omega, vectors = starting_points(found, np.full(len(number), np.inf), system.still_motions)
+    first = np.searchsorted(row, np.arange(len(number)))
+    place = np.arange(len(row)) - first[row] + system.still_motions[row]
+    mine = place < number[row]
+    roots = polish(system, row[mine], omega[mine], vectors[mine], found.poles)
+    _check_distinct(roots)
+    if np.any(roots.omega.real > reference[roots.row] * (1.0 + NEAR_REFERENCE)):
+        raise ConvergenceError("A search for a low mode ended on a high one.")
+    return roots
 
 
 def _damped(system: DrumSystem, roots: Roots, highest: float) -> Roots:
