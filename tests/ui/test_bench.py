@@ -354,6 +354,24 @@ def test_the_sheet_says_what_the_screen_says(
     assert "cannot be written" in window.message.text.text()
 
 
+def test_every_drum_of_the_demo_has_a_sheet(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
+    target = tmp_path / "sheet.pdf"
+    window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
+    for entry in window.document.workshop.entries:
+        window.document.select(entry.id)
+        settled(window, wait)
+        window.commands.sheet_pdf()
+        text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
+        assert entry.drum.name in text
+        assert words.side_word(entry.drum, "batter") in text
+    window.choose_part("resonant")
+    QTest.mouseClick(window.forms.resonant.open, LEFT)
+    settled(window, wait)
+    window.commands.sheet_pdf()
+    text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
+    assert "head to head" not in text
+
+
 def test_adding_a_drum_and_emptying_the_rack(window: MainWindow, wait: Wait) -> None:
     QTest.keyClick(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
     assert window.document.drum.name == "Pit snare 2"  # type: ignore[union-attr]

@@ -17,7 +17,14 @@ from kesselton.core.head import THICKEST_PLY_M, THINNEST_PLY_M, Addition, Head
 from kesselton.core.materials import MATERIALS
 from kesselton.core.units import format_length, format_thickness, parse_length
 from kesselton.ui import words
-from kesselton.ui.fields import Choice, Field, length_field, number_field, pitch_field
+from kesselton.ui.fields import (
+    Choice,
+    Field,
+    length_field,
+    may_shrink,
+    number_field,
+    pitch_field,
+)
 
 BEATERS = {
     # key: (words, contact time s); common practice, no published source
@@ -179,7 +186,8 @@ class HeadForm(_Form):
         self.tension = number_field(
             "or tension", d.LOWEST_TENSION_N_PER_M, d.HIGHEST_TENSION_N_PER_M, "N/m", 0
         )
-        self.open = QCheckBox("No head: open below")
+        self.open = QCheckBox("Open below")
+        may_shrink(self.open)
         self._put(self.head, 0, 0, 2)
         for place, widget in enumerate(
             (
