@@ -1,10 +1,10 @@
-"""Compute the tabulated outside air of a baffled head (and of an open shell end).
+"""Compute the zeros of Bessel functions and the outside air of a baffled head or open shell end.
 
     python tools/make_baffle_table.py
 
-writes src/kesselton/core/data/baffle.npz: for every order m the Chebyshev coefficients over
-0 <= ka <= KA_MAX of the added-mass matrix A_nn'(ka) of docs/theory.md, equation 8. A is an
-entire function of ka, so the coefficients fall off geometrically; the script prints how far.
+writes src/kesselton/core/data/zeros.npz and baffle.npz: for every order m the Chebyshev
+coefficients over 0 <= ka <= KA_MAX of the added-mass matrix A_nn'(ka) of docs/theory.md,
+equation 8. A is an entire function of ka, so the coefficients fall off geometrically; the script prints how far.
 """
 
 from __future__ import annotations
@@ -15,6 +15,7 @@ from pathlib import Path
 import numpy as np
 
 from kesselton.core.bessel import (
+    MAX_CAVITY_FUNCTIONS,
     MAX_HEAD_FUNCTIONS,
     MAX_ORDER,
     CavityBasis,
@@ -77,7 +78,19 @@ def chebyshev(basis: HeadBasis | CavityBasis) -> np.ndarray:
     return transform @ samples
 
 
+def write_zeros() -> None:
+    """Zeros of J_m and J_m' (the first root of J_0' is 0: the plane wave)."""
+    from scipy.special import jn_zeros, jnp_zeros
+
+    orders = range(MAX_ORDER + 1)
+    cavity = [jnp_zeros(m, MAX_CAVITY_FUNCTIONS) for m in orders]
+    cavity[0] = np.concatenate(([0.0], cavity[0][:-1]))
+    head = [jn_zeros(m, MAX_HEAD_FUNCTIONS) for m in orders]
+    np.savez(OUT.with_name("zeros.npz"), head=np.array(head), cavity=np.array(cavity))
+
+
 def main() -> None:
+    write_zeros()
     arrays: dict[str, np.ndarray] = {"ka_max": np.array(KA_MAX), "version": np.array(1)}
     for kind, make, size in (
         ("head", head_basis, MAX_HEAD_FUNCTIONS),

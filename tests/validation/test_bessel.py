@@ -6,9 +6,18 @@ import mpmath
 import numpy as np
 import pytest
 from scipy.integrate import quad
-from scipy.special import jv
+from scipy.special import jv, jvp
 
-from kesselton.core.bessel import annulus_overlap, cavity_basis, head_basis, overlap, packing
+from kesselton.core.bessel import (
+    annulus_overlap,
+    bessel_j,
+    bessel_slope,
+    cavity_basis,
+    head_basis,
+    overlap,
+    packing,
+)
+from kesselton.core.errors import InputError
 from kesselton.core.film import vacuum_frequencies
 from kesselton.core.head import Head
 
@@ -57,6 +66,19 @@ def test_overlaps_against_quadrature(order: int) -> None:
     at_root = cavity.hankel(cavity.k[1:2])[0, 1]
     expected = quad(lambda s: jv(order, cavity.k[1] * s) ** 2 * cavity.scale[1] * s, 0, 1)[0]
     assert at_root == pytest.approx(expected, abs=1e-10)
+
+
+@pytest.mark.parametrize("order", [0, 1, 5, 9])
+def test_bessel_functions_against_scipy(order: int) -> None:
+    x = np.concatenate((np.linspace(0.0, 60.0, 301), [150.0, 381.7]))
+    assert bessel_j(order, x) == pytest.approx(jv(order, x), abs=1e-13)
+    assert bessel_slope(order, x) == pytest.approx(jvp(order, x), abs=1e-13)
+    assert bessel_j(-order, x) == pytest.approx(jv(-order, x), abs=1e-13)
+
+
+def test_more_functions_than_there_are_zeros_is_an_error() -> None:
+    with pytest.raises(InputError, match="17 functions with 2 nodal diameters"):
+        head_basis(2, 17)
 
 
 def test_packing_spreads_a_triangle() -> None:

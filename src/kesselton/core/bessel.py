@@ -2,15 +2,21 @@
 
 Head functions J_m(k_n s) vanish at the rim (s = r/a = 1); cavity functions J_m(j'_q s) have no
 slope there. Both are scaled so that the integral of f(s)^2 s ds over 0..1 is one.
+
+The zeros ship with the program and J_m of a few arguments is summed here: importing SciPy's special
+functions would cost a third of a second before the first answer.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
+from importlib.resources import files
 
 import numpy as np
 from numpy.typing import NDArray
+
+from kesselton.core.errors import InputError
 
 FloatArray = NDArray[np.float64]
 
@@ -18,6 +24,57 @@ MAX_ORDER = 8
 """Highest number of nodal diameters that is solved."""
 MAX_HEAD_FUNCTIONS = 16
 """Head functions per order in the tabulated outside air."""
+
+
+MAX_CAVITY_FUNCTIONS = 120
+"""Cavity functions per order whose roots ship with the program."""
+MOST_TERMS = 2_000_000
+
+
+def bessel_j(order: int, x: FloatArray) -> FloatArray:
+    """J_m(x), same shape as x, to 1e-14 absolute.
+
+    Notes
+    -----
+    The trapezoidal rule on Bessel's integral converges faster than any power once it has more
+    points than x + m (Trefethen and Weideman, SIAM Review 56 (2014) 385, section 2, from memory).
+    Where that is more work than importing SciPy, SciPy's jv is used.
+    """
+    x = np.asarray(x, dtype=float)
+    if order < 0:
+        return bessel_j(-order, x) * (-1.0) ** order
+    points = int(np.abs(x).max(initial=0.0)) + order + 40
+    if x.size * points > MOST_TERMS:
+        from scipy.special import jv
+
+        exact: FloatArray = jv(order, x)
+        return exact
+    # the integrand is even about the middle of the period: half of it is enough
+    angle = (np.arange(points) + 0.5) * (np.pi / points)
+    out: FloatArray = np.mean(np.cos(order * angle - x[..., None] * np.sin(angle)), axis=-1)
+    return out
+
+
+def bessel_slope(order: int, x: FloatArray) -> FloatArray:
+    """J_m'(x), same shape as x."""
+    return 0.5 * (bessel_j(order - 1, x) - bessel_j(order + 1, x))
+
+
+@lru_cache(maxsize=1)
+def _zeros() -> tuple[FloatArray, FloatArray]:
+    """Zeros of J_m (orders, MAX_HEAD_FUNCTIONS) and of J_m' (orders, MAX_CAVITY_FUNCTIONS)."""
+    with files("kesselton.core.data").joinpath("zeros.npz").open("rb") as stream:
+        data = np.load(stream)
+        return data["head"], data["cavity"]
+
+
+def _some(zeros: FloatArray, order: int, count: int) -> FloatArray:
+    if not (0 <= order < zeros.shape[0] and 0 < count <= zeros.shape[1]):
+        raise InputError(
+            f"{count} functions with {order} nodal diameters are more than the program carries.",
+            f"Permitted: up to {zeros.shape[1]} functions, {zeros.shape[0] - 1} diameters.",
+        )
+    return zeros[order, :count]
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,20 +87,15 @@ class HeadBasis:
 
     def values(self, s: FloatArray) -> FloatArray:
         """Function values at s = r/a; returns s.shape + (N,)."""
-        from scipy.special import jv
-
-        out: FloatArray = jv(self.order, np.asarray(s)[..., None] * self.k) * self.scale
-        return out
+        return bessel_j(self.order, np.asarray(s)[..., None] * self.k) * self.scale
 
     def hankel(self, wavenumber: FloatArray) -> FloatArray:
         """Integral of f_n(s) J_m(K s) s ds over 0..1, K shape S -> S + (N,) (theory eq. 5)."""
-        from scipy.special import jv, jvp
-
         big_k = np.asarray(wavenumber, dtype=float)[..., None]
         gap = big_k**2 - self.k**2
         with np.errstate(divide="ignore", invalid="ignore"):
-            far = self.k * jvp(self.order, self.k) * jv(self.order, big_k) / gap
-        near = 0.5 * jvp(self.order, self.k) ** 2
+            far = self.k * bessel_slope(self.order, self.k) * bessel_j(self.order, big_k) / gap
+        near = 0.5 * bessel_slope(self.order, self.k) ** 2
         out: FloatArray = np.where(np.abs(gap) < 1e-9 * self.k**2, near, far) * self.scale
         return out
 
@@ -58,12 +110,10 @@ class CavityBasis:
 
     def hankel(self, wavenumber: FloatArray) -> FloatArray:
         """Integral of f_q(s) J_m(K s) s ds over 0..1, K shape S -> S + (Q,) (theory eq. 6)."""
-        from scipy.special import jv, jvp
-
         big_k = np.asarray(wavenumber, dtype=float)[..., None]
         gap = self.k**2 - big_k**2
         with np.errstate(divide="ignore", invalid="ignore"):
-            far = big_k * jv(self.order, self.k) * jvp(self.order, big_k) / gap
+            far = big_k * bessel_j(self.order, self.k) * bessel_slope(self.order, big_k) / gap
         near = 1.0 / self.scale**2
         out: FloatArray = np.where(np.abs(gap) < 1e-9, near, far) * self.scale
         return out
@@ -72,10 +122,8 @@ class CavityBasis:
 @lru_cache(maxsize=64)
 def head_basis(order: int, count: int) -> HeadBasis:
     """Head functions of nodal-diameter number `order`, `count` of them."""
-    from scipy.special import jn_zeros, jv
-
-    k = jn_zeros(order, count)
-    return HeadBasis(order, k, np.sqrt(2.0) / np.abs(jv(order + 1, k)))
+    k = _some(_zeros()[0], order, count)
+    return HeadBasis(order, k, np.sqrt(2.0) / np.abs(bessel_j(order + 1, k)))
 
 
 @lru_cache(maxsize=64)
@@ -84,14 +132,9 @@ def cavity_basis(order: int, count: int) -> CavityBasis:
 
     For order 0 the first is the constant (root 0): the plane wave along the drum.
     """
-    from scipy.special import jnp_zeros, jv
-
-    if order == 0:
-        k = np.concatenate(([0.0], jnp_zeros(0, count - 1))) if count > 1 else np.zeros(1)
-        norm = 0.5 * jv(0, k) ** 2
-    else:
-        k = jnp_zeros(order, count)
-        norm = 0.5 * (1.0 - (order / k) ** 2) * jv(order, k) ** 2
+    k = _some(_zeros()[1], order, count)
+    slope = np.divide(order, k, out=np.zeros_like(k), where=k > 0.0)
+    norm = 0.5 * (1.0 - slope**2) * bessel_j(order, k) ** 2
     return CavityBasis(order, k, 1.0 / np.sqrt(norm))
 
 
@@ -131,13 +174,11 @@ def annulus_overlap(order: int, count: int, inner: float, outer: float) -> Float
 
 def _lommel(order: int, k: FloatArray, s: float) -> FloatArray:
     """Antiderivative at s of s J_m(k_i s) J_m(k_j s), zero at s = 0; shape (N, N)."""
-    from scipy.special import jv
-
-    j = jv(order, k * s)
-    below = jv(order - 1, k * s)
+    j = bessel_j(order, k * s)
+    below = bessel_j(order - 1, k * s)
     gap = k[:, None] ** 2 - k[None, :] ** 2
     mixed = s * (k[None, :] * np.outer(j, below) - k[:, None] * np.outer(below, j))
     np.fill_diagonal(gap, 1.0)
     out: FloatArray = mixed / gap
-    np.fill_diagonal(out, 0.5 * s**2 * (j**2 - below * jv(order + 1, k * s)))
+    np.fill_diagonal(out, 0.5 * s**2 * (j**2 - below * bessel_j(order + 1, k * s)))
     return out

@@ -171,9 +171,10 @@ def _limits(
     """Which orders to solve and up to where, rad/s, so that nothing wanted is missed."""
     levels = _vacuum_levels(system)
     if lowest is None:
-        return system, np.minimum(_circle_limits(levels), ceiling)
-    needed = float(np.sort(levels, axis=None)[min(lowest, levels.size - 1)])
-    top = min(needed, ceiling)
+        limits = np.minimum(_circle_limits(levels), ceiling)
+    else:
+        needed = float(np.sort(levels, axis=None)[min(lowest, levels.size - 1)])
+        limits = np.full(len(system.orders), min(needed, ceiling))
     # air on both sides weighs about 2 rho a / k on a head function; 3 is on the safe side
     bases = [end.head.base_density_kg_per_m2 for end in system.ends if end.head]
     load = 3.0 * system.rho / np.sqrt(system.unit_stiffness[0, :, 0])
@@ -181,8 +182,8 @@ def _limits(
     # the air swirling across the shell takes part as well, a little under its own resonance
     swirl = 0.8 * system.c * system.cavity_roots[:, 0]
     swirl[0] = 0.0
-    count = max(1, int(np.sum(np.minimum(loaded, swirl) < top)))
-    return system.lower_orders(count), np.full(count, top)
+    count = max(1, int(np.sum(np.minimum(loaded, swirl) < limits)))
+    return system.lower_orders(count), limits[:count]
 
 
 def _named(system: DrumSystem, roots: Roots) -> Partials:

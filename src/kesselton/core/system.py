@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 
 from kesselton.core.air import Air
 from kesselton.core.bessel import (
+    MAX_CAVITY_FUNCTIONS,
     FloatArray,
     cavity_basis,
     head_basis,
@@ -32,7 +33,6 @@ ComplexArray = NDArray[np.complex128]
 IndexArray = NDArray[np.intp]
 
 OPENING_FUNCTIONS = 5
-TAIL_FUNCTIONS = 120
 PLAIN_FUNCTIONS = 8
 STEPPED_FUNCTIONS = 12
 EXTRA_CAVITIES = 4
@@ -98,8 +98,8 @@ def _own_products(
     rows, cols = np.triu_indices(functions)
     tables = []
     for order in orders:
-        coupling = _couplings(order, kind, functions, TAIL_FUNCTIONS)
-        root = cavity_basis(order, TAIL_FUNCTIONS).k[cavities:]
+        coupling = _couplings(order, kind, functions, MAX_CAVITY_FUNCTIONS)
+        root = cavity_basis(order, MAX_CAVITY_FUNCTIONS).k[cavities:]
         near = coupling[rows, :cavities] * coupling[cols, :cavities]
         far = coupling[rows, cavities:] * coupling[cols, cavities:]
         terms = ((1, 1.0), (3, 0.5), (5, 0.375), (7, 0.3125))

@@ -138,7 +138,10 @@ def _disc(order: int, count: int, size: int) -> tuple[np.ndarray, np.ndarray]:
     x, y = np.meshgrid(axis, axis)
     s = np.hypot(x, y)
     angle = np.cos(order * np.arctan2(x, -y))
-    return s, head_basis(order, count).values(np.minimum(s, 1.0)) * angle[..., None]
+    radius = np.linspace(0.0, 1.0, 129)
+    values = head_basis(order, count).values(radius)
+    spread = np.stack([np.interp(np.minimum(s, 1.0), radius, v) for v in values.T], axis=-1)
+    return s, spread * angle[..., None]
 
 
 class Readout(QWidget):
