@@ -4,7 +4,8 @@
 
 writes src/kesselton/core/data/zeros.npz and baffle.npz: for every order m the Chebyshev
 coefficients over 0 <= ka <= KA_MAX of the added-mass matrix A_nn'(ka) of docs/theory.md,
-equation 8. A is an entire function of ka, so the coefficients fall off geometrically; the script prints how far.
+equation 8. A is an entire function of ka, so the coefficients fall
+off geometrically; the script prints how far.
 """
 
 from __future__ import annotations
