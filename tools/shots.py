@@ -24,7 +24,7 @@ from PySide6.QtWidgets import QApplication
 from kesselton.app.settings import Settings
 from kesselton.ui import theme
 from kesselton.ui.main_window import MainWindow
-from kesselton.ui.sheet import paint_sheet
+from kesselton.ui.sheet import Sheet, paint_sheet
 from kesselton.ui.start import open_window
 
 DOCS = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
@@ -60,14 +60,9 @@ def sheet_image(window: MainWindow) -> QImage:
     assert window.answer is not None
     with QPainter(image) as painter:
         painter.translate(48, 48)
+        workshop = window.document.workshop.name
         paint_sheet(
-            painter,
-            window.answer,
-            window.document.workshop.name,
-            440.0,
-            False,
-            False,
-            date(2026, 11, 25),
+            painter, Sheet(window.answer, workshop, 440.0, False, False, date(2026, 11, 25))
         )
     return image
 

@@ -15,8 +15,6 @@ from kesselton.core.errors import InputError, KesseltonError
 if TYPE_CHECKING:
     from kesselton.core.drum import Drum
 
-COMMANDS = ("predict", "range", "demo", "install-desktop")
-
 
 def main(argv: list[str] | None = None) -> int:
     """Entry point of `kesselton`."""

@@ -11,6 +11,7 @@ import pypdf
 import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
+from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
@@ -26,6 +27,7 @@ from kesselton.ui.fields import Field
 from kesselton.ui.forms import read_additions, write_additions
 from kesselton.ui.ladder_picture import Axis
 from kesselton.ui.main_window import MainWindow
+from kesselton.ui.sheet import print_sheet
 from kesselton.ui.start import open_window
 from kesselton.ui.trouble import Unexpected
 
@@ -352,6 +354,30 @@ def test_the_sheet_says_what_the_screen_says(
     window.commands.ask_save = lambda *a: tmp_path / "absent" / "x.pdf"  # type: ignore[method-assign]
     window.commands.sheet_pdf()
     assert "cannot be written" in window.message.text.text()
+
+
+def test_the_sheet_prints_on_one_page_at_its_size(window: MainWindow, tmp_path: Path) -> None:
+    sheet = window.commands._sheet()
+    assert sheet is not None
+    printer = QPrinter()
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setOutputFileName(str(tmp_path / "print.pdf"))
+    print_sheet(printer, sheet)
+    page = pypdf.PdfReader(tmp_path / "print.pdf").pages[0]
+    sizes: dict[str, float] = {}
+
+    def seen(text: str, cm: list[float], tm: list[float], font: object, size: float) -> None:
+        if text.strip():
+            sizes.setdefault(" ".join(text.split()), abs(size * tm[3] * cm[3]))
+
+    page.extract_text(visitor_text=seen)
+    name = next(size for text, size in sizes.items() if text.startswith("Pit snare"))
+    assert 15.0 < name < 32.0  # points on paper; painted at 24
+    nowhere = QPrinter()
+    nowhere.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    nowhere.setOutputFileName(str(tmp_path / "absent" / "x.pdf"))
+    with pytest.raises(KesseltonError, match="does not answer"):
+        print_sheet(nowhere, sheet)
 
 
 def test_every_drum_of_the_demo_has_a_sheet(window: MainWindow, wait: Wait, tmp_path: Path) -> None:

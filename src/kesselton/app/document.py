@@ -15,18 +15,16 @@ MOST_UNDO = 200
 
 
 class Document(QObject):
-    """Holds what the screens show. A drag previews; letting go commits one step.
+    """Holds what the screens show. Nothing changes here while a grip is dragged.
 
     Signals
     -------
     changed : the committed state, or which drum is current, is another
-    previewed(Drum) : the current drum while a grip is dragged
     trouble(KesseltonError) : a save failed; the change is kept here
     saved : the file holds everything again
     """
 
     changed = Signal()
-    previewed = Signal(object)
     trouble = Signal(object)
     saved = Signal()
 
@@ -85,10 +83,6 @@ class Document(QObject):
         if drum_id != self._current and self._workshop.entry(drum_id):
             self._current = drum_id
             self.changed.emit()
-
-    def preview(self, drum: Drum) -> None:
-        """Show the current drum as it would be, without committing."""
-        self.previewed.emit(drum)
 
     def replace_drum(self, label: str, drum: Drum) -> None:
         """Commit another state of the current drum."""

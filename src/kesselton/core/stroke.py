@@ -26,15 +26,6 @@ class Stroke:
         check_range(self.contact_s, 1e-4, 0.05, "Contact time", "s", "stroke.contact_s")
 
 
-STROKES = {
-    # Contact times: common practice, no published source.
-    "hard tip": Stroke(0.3, 0.0008),
-    "wood tip": Stroke(0.3, 0.0012),
-    "felt-covered": Stroke(0.3, 0.004),
-    "large soft felt": Stroke(0.33, 0.008),
-}
-
-
 def levels_db(found: Partials, stroke: Stroke) -> FloatArray:
     """Sound power of each partial just after the stroke, in dB under the loudest, (P,).
 

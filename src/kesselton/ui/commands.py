@@ -23,6 +23,7 @@ from kesselton.store.workshop import SUFFIX
 
 if TYPE_CHECKING:
     from kesselton.ui.main_window import MainWindow
+    from kesselton.ui.sheet import Sheet
 
 WORKSHOP_FILES = f"Workshops (*{SUFFIX})"
 DRUM_FILES = "Drum files (*.drum.json *.json)"
@@ -100,54 +101,14 @@ class Commands:
             except KesseltonError as error:
                 self._guarded(error)
 
-    def sheet_pdf(self) -> None:
-        """Write the settings sheet of the drum on the bench."""
-        from kesselton.ui.sheet import write_pdf
-
-        window = self._window
-        if window.answer is None:
-            return
-        name = f"{window.answer.drum.name} settings.pdf".replace("/", "-")
-        path = self.ask_save("Settings sheet", name, "PDF (*.pdf)")
-        if path is not None:
-            settings = window.settings
-            try:
-                write_pdf(
-                    path if path.suffix else path.with_suffix(".pdf"),
-                    window.answer,
-                    window.document.workshop.name,
-                    settings.a4_hz,
-                    settings.flats,
-                    settings.metric,
-                    date.today(),
-                )
-            except KesseltonError as error:
-                self._guarded(error)
-
-    def sheet_print(self) -> None:
-        """Print the settings sheet."""
-        from PySide6.QtGui import QPainter
-        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-
-        from kesselton.ui.sheet import HEIGHT, WIDTH, paint_sheet
+    def _sheet(self) -> Sheet | None:
+        """What the settings sheet of the drum on the bench shows; None while it is computed."""
+        from kesselton.ui.sheet import Sheet
 
         window, settings = self._window, self._window.settings
         if window.answer is None:
-            return
-        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
-        if QPrintDialog(printer, window).exec() != QDialog.DialogCode.Accepted:
-            return
-        painter = QPainter()
-        if not painter.begin(printer):
-            self._guarded(
-                KesseltonError("The printer does not answer.", "Save the sheet as PDF instead.")
-            )
-            return
-        page = printer.pageRect(QPrinter.Unit.DevicePixel)
-        scale = min(page.width() / WIDTH, page.height() / HEIGHT)
-        painter.scale(scale, scale)
-        paint_sheet(
-            painter,
+            return None
+        return Sheet(
             window.answer,
             window.document.workshop.name,
             settings.a4_hz,
@@ -155,7 +116,38 @@ class Commands:
             settings.metric,
             date.today(),
         )
-        painter.end()
+
+    def sheet_pdf(self) -> None:
+        """Write the settings sheet of the drum on the bench."""
+        from kesselton.ui.sheet import write_pdf
+
+        sheet = self._sheet()
+        if sheet is None:
+            return
+        name = f"{sheet.answer.drum.name} settings.pdf".replace("/", "-")
+        path = self.ask_save("Settings sheet", name, "PDF (*.pdf)")
+        if path is not None:
+            try:
+                write_pdf(path if path.suffix else path.with_suffix(".pdf"), sheet)
+            except KesseltonError as error:
+                self._guarded(error)
+
+    def sheet_print(self) -> None:
+        """Print the settings sheet."""
+        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+
+        from kesselton.ui.sheet import print_sheet
+
+        sheet = self._sheet()
+        if sheet is None:
+            return
+        printer = QPrinter()
+        if QPrintDialog(printer, self._window).exec() != QDialog.DialogCode.Accepted:
+            return
+        try:
+            print_sheet(printer, sheet)
+        except KesseltonError as error:
+            self._guarded(error)
 
     def close(self) -> None:
         """Close the window."""

@@ -6,13 +6,14 @@ import math
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPixmap
 from PySide6.QtWidgets import QWidget
 
 from kesselton.app.predictor import Answer
 from kesselton.core.pitch import cents_between, hz_of, interval_name, note_of
 from kesselton.ui import words
-from kesselton.ui.theme import LIGHT, Colours, font
+from kesselton.ui.picture import Picture
+from kesselton.ui.theme import font
 
 HEADER, FOOTER = 34, 14
 BAND = 46
@@ -48,7 +49,7 @@ def span_of(answer: Answer) -> tuple[float, float]:
     return 0.5 * low, 1.55 * high
 
 
-class LadderPicture(QWidget):
+class LadderPicture(Picture):
     """Batter left, resonant head right, the whole drum between them; nothing to take hold of."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -57,7 +58,6 @@ class LadderPicture(QWidget):
         self._answer: Answer | None = None
         self._stale = False
         self._a4, self._flats = 440.0, False
-        self._colours = LIGHT
         self._column = "batter"
         self._rung = -1
         self._held: dict[str, float] = {}  # pitches of grips that are away from the answer
@@ -95,11 +95,6 @@ class LadderPicture(QWidget):
     def set_stale(self) -> None:
         """Show that what is drawn is no longer what is set."""
         self._stale = True
-        self.update()
-
-    def set_colours(self, colours: Colours) -> None:
-        """Follow the theme."""
-        self._colours = colours
         self.update()
 
     # geometry
@@ -151,11 +146,6 @@ class LadderPicture(QWidget):
         return [i for i in range(len(freq)) if low <= freq[i] <= high]
 
     # painting
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as p:  # closed even when painting fails, or Qt would crash
-            p.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._paint(p)
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours

@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.drum import Drum
 from kesselton.ui import words
+from kesselton.ui.picture import Picture
 from kesselton.ui.section import paint_section
-from kesselton.ui.theme import LIGHT, Colours, font
+from kesselton.ui.theme import font
 
 ROW = 92
 PICTURE = 72
 
 
-class RackView(QWidget):
+class RackView(Picture):
     """A column of drums. Click, or use the arrow keys, to put one on the bench.
 
     Signals
@@ -35,7 +36,6 @@ class RackView(QWidget):
         self._notes: dict[int, str] = {}
         self._current = 0
         self._metric = False
-        self._colours = LIGHT
 
     def set_state(self, drums: list[tuple[int, Drum]], current: int, metric: bool) -> None:
         """Show the drums of the workshop."""
@@ -55,22 +55,12 @@ class RackView(QWidget):
             self._notes[drum_id] = note
             self.update()
 
-    def set_colours(self, colours: Colours) -> None:
-        """Follow the theme."""
-        self._colours = colours
-        self.update()
-
     def sizeHint(self) -> QSize:
         return QSize(188, ROW * max(len(self._drums), 1))
 
     def row_rect(self, place: int) -> QRectF:
         """Where the drum at a place is drawn."""
         return QRectF(0, ROW * place, self.width(), ROW)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as p:  # closed even when painting fails, or Qt would crash
-            p.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._paint(p)
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours

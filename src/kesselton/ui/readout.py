@@ -7,12 +7,13 @@ from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from kesselton.app.predictor import Answer
 from kesselton.core.pitch import cents_between, interval_name, note_of
 from kesselton.ui import words
+from kesselton.ui.picture import Picture
 from kesselton.ui.theme import LIGHT, Colours, font
 
 if TYPE_CHECKING:
@@ -57,7 +58,7 @@ def range_rows(answer: Answer, a4_hz: float, flats: bool) -> list[Row]:
     return [Row("highest", high), Row("lowest", low)]
 
 
-class ModePicture(QWidget):
+class ModePicture(Picture):
     """How both heads move in one partial: light one way, dark the other, from above."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -66,12 +67,6 @@ class ModePicture(QWidget):
         self.setAccessibleName("Shape of the partial")
         self._images: list[QImage] = []
         self._names: tuple[str, ...] = ()
-        self._colours = LIGHT
-
-    def set_colours(self, colours: Colours) -> None:
-        """Follow the theme."""
-        self._colours = colours
-        self.update()
 
     def set_state(self, answer: Answer | None, index: int) -> None:
         """Show partial number `index`, or nothing."""
@@ -80,11 +75,6 @@ class ModePicture(QWidget):
             self._images = mode_images(answer, index, 64)
             self._names = tuple(words.side_word(answer.drum, s) for s in answer.drum.sides)
         self.update()
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as p:  # closed even when painting fails, or Qt would crash
-            p.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._paint(p)
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.drum import HOOPS, Drum
 from kesselton.core.head import Head
 from kesselton.core.units import format_thickness
 from kesselton.ui import words
-from kesselton.ui.theme import LIGHT, Colours, font
+from kesselton.ui.picture import Picture
+from kesselton.ui.theme import Colours, font
 
 PARTS = ("beater", "batter", "shell", "resonant")
 SHELL_M = 0.008
@@ -105,7 +106,7 @@ def _paint_head(
         p.drawLine(QPointF(left, y), QPointF(right, y))
 
 
-class SectionView(QWidget):
+class SectionView(Picture):
     """The section of the drum on the bench. Click a part, or walk with the arrow keys, to set it.
 
     Signals
@@ -124,7 +125,6 @@ class SectionView(QWidget):
         self._metric = False
         self._place = 0.3
         self._stresses: tuple[str, ...] = ()
-        self._colours = LIGHT
         self._part = "shell"
         self._hover = ""
         self._zones: dict[str, QRectF] = {}
@@ -155,16 +155,6 @@ class SectionView(QWidget):
         """Mark a part as the one that is set."""
         self._part = part
         self.update()
-
-    def set_colours(self, colours: Colours) -> None:
-        """Follow the theme."""
-        self._colours = colours
-        self.update()
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as p:  # closed even when painting fails, or Qt would crash
-            p.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._paint(p)
 
     def _paint(self, p: QPainter) -> None:
         if self._drum is None:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QMarginsF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
@@ -17,6 +19,10 @@ from kesselton.ui.readout import range_rows, summary_rows
 from kesselton.ui.section import paint_section
 from kesselton.ui.theme import LIGHT, font
 
+if TYPE_CHECKING:
+    from PySide6.QtPrintSupport import QPrinter
+
+RESOLUTION = 96
 WIDTH, HEIGHT = 698.0, 1026.0  # A4 less margins, at 96 dots an inch
 CAUTION = (
     "A rod, hoop or rope under load can let go: never over the face, never beyond the maker's "
@@ -24,10 +30,21 @@ CAUTION = (
 )
 
 
-def paint_sheet(
-    p: QPainter, answer: Answer, workshop: str, a4_hz: float, flats: bool, metric: bool, on: date
-) -> None:
+@dataclass(frozen=True, eq=False)
+class Sheet:
+    """What a settings sheet shows, and how."""
+
+    answer: Answer
+    workshop: str
+    a4_hz: float
+    flats: bool
+    metric: bool
+    on: date
+
+
+def paint_sheet(p: QPainter, sheet: Sheet) -> None:
     """Paint the sheet on a page of WIDTH x HEIGHT."""
+    answer, a4_hz, flats, metric = sheet.answer, sheet.a4_hz, sheet.flats, sheet.metric
     c, drum, found = LIGHT, answer.drum, answer.prediction
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     ink, soft = QColor(c.ink), QColor(c.soft_ink)
@@ -48,8 +65,8 @@ def paint_sheet(
 
     plain, bold = QFont.Weight.Normal, QFont.Weight.Bold
     text(0, 0, drum.name, 24, bold, ink, 480)
-    text(0, 8, workshop, 10, plain, soft, WIDTH, Qt.AlignmentFlag.AlignRight)
-    text(0, 24, on.isoformat(), 10, plain, soft, WIDTH, Qt.AlignmentFlag.AlignRight)
+    text(0, 8, sheet.workshop, 10, plain, soft, WIDTH, Qt.AlignmentFlag.AlignRight)
+    text(0, 24, sheet.on.isoformat(), 10, plain, soft, WIDTH, Qt.AlignmentFlag.AlignRight)
     shell = drum.shell
     text(
         0,
@@ -174,9 +191,7 @@ def _rule(p: QPainter, y: float) -> None:
     p.drawLine(QRectF(0, y, WIDTH, 0).topLeft(), QRectF(0, y, WIDTH, 0).topRight())
 
 
-def write_pdf(
-    path: Path, answer: Answer, workshop: str, a4_hz: float, flats: bool, metric: bool, on: date
-) -> None:
+def write_pdf(path: Path, sheet: Sheet) -> None:
     """Write the sheet as a vector PDF.
 
     Raises
@@ -192,12 +207,35 @@ def write_pdf(
             f"{path.name} cannot be written: {error.strerror}.", "Choose another place."
         ) from None
     writer = QPdfWriter(str(path))
-    writer.setTitle(f"{answer.drum.name}: settings")
-    writer.setResolution(96)
+    writer.setTitle(f"{sheet.answer.drum.name}: settings")
+    writer.setResolution(RESOLUTION)
     writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
     writer.setPageMargins(QMarginsF(12.7, 12.7, 12.7, 12.7), QPageLayout.Unit.Millimeter)
     painter = QPainter(writer)
     try:
-        paint_sheet(painter, answer, workshop, a4_hz, flats, metric, on)
+        paint_sheet(painter, sheet)
+    finally:
+        painter.end()
+
+
+def print_sheet(printer: QPrinter, sheet: Sheet) -> None:
+    """Print the sheet on whatever paper the printer holds.
+
+    Raises
+    ------
+    KesseltonError
+        If the printer does not answer.
+    """
+    from PySide6.QtPrintSupport import QPrinter
+
+    printer.setResolution(RESOLUTION)  # text is set in points: a finer grid would blow it up twice
+    painter = QPainter()
+    if not painter.begin(printer):
+        raise KesseltonError("The printer does not answer.", "Save the sheet as PDF instead.")
+    try:
+        page = printer.pageRect(QPrinter.Unit.DevicePixel)
+        scale = min(page.width() / WIDTH, page.height() / HEIGHT)
+        painter.scale(scale, scale)
+        paint_sheet(painter, sheet)
     finally:
         painter.end()

@@ -18,7 +18,6 @@ FONT_FILES = (
 )
 FAMILIES = ["Inter", "DejaVu Sans"]
 BASE_POINTS = 10.0
-GRID = 4
 
 
 @dataclass(frozen=True)
