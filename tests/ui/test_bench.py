@@ -117,6 +117,20 @@ def test_dragging_a_grip_previews_and_letting_go_is_one_step(
     assert window.document.drum == drum
 
 
+def test_outside_the_usable_range_a_caution_stands(window: MainWindow, wait: Wait) -> None:
+    assert not window.readout.caution.isVisibleTo(window)
+    window.choose_part("batter")
+    type_into(window.forms.batter.pitch, "500 Hz")
+    settled(window, wait)
+    assert "Batter above its range (hoop): never beyond" in window.readout.caution.text()
+    type_into(window.forms.batter.pitch, "60 Hz")
+    settled(window, wait)
+    assert "Batter below its range (pitch glide)" in window.readout.caution.text()
+    type_into(window.forms.batter.pitch, "C4")
+    settled(window, wait)
+    assert not window.readout.caution.isVisibleTo(window)
+
+
 def test_keys_move_a_grip_by_cents(window: MainWindow, wait: Wait) -> None:
     ladder = window.ladder
     QTest.keyClick(window, Qt.Key.Key_F4)

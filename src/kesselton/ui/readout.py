@@ -19,6 +19,8 @@ from kesselton.ui.theme import LIGHT, Colours, font
 if TYPE_CHECKING:
     import numpy as np
 
+OUTSIDE = 1.001  # a hair beyond a limit is still at the limit
+
 
 @dataclass(frozen=True)
 class Row:
@@ -56,6 +58,23 @@ def range_rows(answer: Answer, a4_hz: float, flats: bool) -> list[Row]:
         for r in answer.ranges
     )
     return [Row("highest", high), Row("lowest", low)]
+
+
+def caution_words(answer: Answer) -> str:
+    """What to mind when a head is set outside its usable range; "" inside."""
+    lines = []
+    for side, hz, found in zip(
+        answer.drum.sides, answer.prediction.lug_pitches_hz, answer.ranges, strict=True
+    ):
+        name = words.side_word(answer.drum, side)
+        if hz > found.highest_pitch_hz * OUTSIDE:
+            lines.append(
+                f"{name} above its range ({found.highest.label}): never beyond the maker's limit, "
+                "and never the face over a loaded rod."
+            )
+        elif hz * OUTSIDE < found.lowest_pitch_hz:
+            lines.append(f"{name} below its range ({found.lowest.label}): no clear tone.")
+    return "\n".join(lines)
 
 
 class ModePicture(Picture):
@@ -169,6 +188,10 @@ class Readout(QWidget):
         self.table.setHorizontalSpacing(8)
         self.table.setColumnStretch(1, 1)
         self.table.setColumnStretch(2, 1)
+        self.caution = QLabel()
+        self.caution.setProperty("fault", True)
+        self.caution.setWordWrap(True)
+        self.caution.hide()
         self.partial = QLabel()
         self.partial.setFont(font(11, QFont.Weight.DemiBold))
         self.partial_facts = self._quiet("")
@@ -185,6 +208,7 @@ class Readout(QWidget):
         layout.addLayout(self.facts)
         layout.addSpacing(6)
         layout.addLayout(self.table)
+        layout.addWidget(self.caution)
         layout.addSpacing(6)
         layout.addWidget(self._quiet("This partial"))
         layout.addWidget(self.partial)
@@ -209,6 +233,9 @@ class Readout(QWidget):
         """Show an answer of the core, or that there is none."""
         self._answer, self._a4, self._flats = answer, a4_hz, flats
         self.sheet.setEnabled(answer is not None)
+        caution = "" if answer is None else caution_words(answer)
+        self.caution.setText(caution)
+        self.caution.setVisible(bool(caution))
         if answer is None:
             self.note.setText("…")
             self.off.clear()
