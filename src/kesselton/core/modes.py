@@ -228,6 +228,7 @@ def _iterate(
     """Inverse iteration; returns roots, shapes, and the indices that did not settle."""
     w, x = omega.copy(), vectors.copy()
     todo = np.arange(len(w))
+    enough = _near_enough(row, omega)
     for _ in range(MOST_STEPS):
         inside = (w[todo].real > 0.0) & (w[todo].real < system.highest_omega)
         here = todo[inside]
@@ -244,7 +245,7 @@ def _iterate(
         step = np.sum(y * push, axis=(1, 2)) / down
         w[here] -= step
         x[here] = y[..., 0] * np.sqrt(-2.0 * w[here] / down)[:, None]
-        moving = here[np.abs(step) >= _near_enough(row, w)[here] * np.abs(w[here])]
+        moving = here[np.abs(step) >= enough[here] * np.abs(w[here])]
         todo = moving if inside.all() else np.union1d(moving, todo[~inside])
         if len(todo) == 0:
             break

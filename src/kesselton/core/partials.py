@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -203,13 +204,15 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
         for p in heads
     ]
     share = kinetic[0] / sum(kinetic) if len(heads) == 2 else np.ones(len(row))
-    rank = np.zeros(len(row), dtype=int)
-    branch = np.full(len(row), AIR, dtype="<U6")
-    for r in range(len(system.orders)):
-        mine = np.flatnonzero(row == r)
-        _name_order(by_rank[mine], mine, len(heads), rank, branch)
-        airy = mine[branch[mine] == AIR]
-        rank[airy] = np.arange(1, len(airy) + 1)
+    weights = by_rank.tolist()
+    cuts = np.searchsorted(row, np.arange(len(system.orders) + 1)).tolist()
+    named = [
+        name
+        for start, stop in pairwise(cuts)
+        for name in _name_order(weights[start:stop], len(heads))
+    ]
+    rank = np.array([number for number, _ in named], dtype=int)
+    branch = np.array([name for _, name in named], dtype="<U6")
     film_decay = np.sum(shape**2 * lossy.imag, axis=1).real / (2.0 * omega.real)
     radiation = np.clip(1.0 - film_decay / omega.imag, 0.0, 1.0)
     limit = _circle_limits(_vacuum_levels(system))
@@ -233,29 +236,33 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
     )
 
 
-def _name_order(
-    weight: FloatArray,
-    where: NDArray[np.intp],
-    heads: int,
-    rank: NDArray[np.intp],
-    branch: NDArray[np.str_],
-) -> None:
-    """Each rank takes as many modes as there are heads, the best fitting first; the rest is air."""
+def _name_order(weight: list[list[float]], heads: int) -> list[tuple[int, str]]:
+    """Rank and branch of every mode of one order, from the energy on each head function.
+
+    Each rank takes as many modes as there are heads, the best fitting first; what the films hardly
+    take part in, or what finds no place, is air, numbered by itself.
+    """
     names = (SINGLE,) if heads == 1 else (LOWER, UPPER)
-    heads_move = weight.sum(axis=1) > LEAST_HEAD_ENERGY
-    modes, functions = np.nonzero(weight > 0.1 * weight.max(axis=1, keepdims=True))
+    claims = [
+        (value, mode, function)
+        for mode, row in enumerate(weight)
+        if sum(row) > LEAST_HEAD_ENERGY
+        for function, value in enumerate(row)
+        if value > 0.1 * max(row)
+    ]
     members: dict[int, list[int]] = {}
     named: set[int] = set()
-    for entry in np.argsort(-weight[modes, functions]).tolist():
-        mode, function = int(modes[entry]), int(functions[entry])
+    for _, mode, function in sorted(claims, reverse=True):
         pair = members.setdefault(function, [])
-        if heads_move[mode] and mode not in named and len(pair) < heads:
+        if mode not in named and len(pair) < heads:
             pair.append(mode)
             named.add(mode)
+    airy = [mode for mode in range(len(weight)) if mode not in named]
+    found = {mode: (number, AIR) for number, mode in enumerate(airy, start=1)}
     for function, pair in members.items():
         for mode, name in zip(sorted(pair), names, strict=False):
-            rank[where[mode]] = function + 1
-            branch[where[mode]] = name
+            found[mode] = (function + 1, name)
+    return [found[mode] for mode in range(len(weight))]
 
 
 def _select(found: Partials, index: NDArray[np.intp]) -> Partials:

@@ -9,6 +9,7 @@ object so that a single call evaluates D for many (order, frequency) pairs at on
 from __future__ import annotations
 
 import itertools
+import math
 from copy import copy
 from dataclasses import dataclass
 from functools import lru_cache
@@ -27,7 +28,7 @@ from kesselton.core.bessel import (
 )
 from kesselton.core.film import mass_matrix
 from kesselton.core.head import Head
-from kesselton.core.outside import HEAD, OPENING, OutsideAir
+from kesselton.core.outside import HEAD, OPENING, AddedMass, OutsideAir
 
 ComplexArray = NDArray[np.complex128]
 IndexArray = NDArray[np.intp]
@@ -122,12 +123,13 @@ def _cross_products(
 
 
 def _by_order(features: ComplexArray, tables: ComplexArray, row: IndexArray) -> ComplexArray:
-    """features (F, 2, K) times tables[row] (F, K, P), one product per run of equal rows."""
-    out = np.empty((*features.shape[:2], tables.shape[2]), dtype=complex)
+    """features (F, J, K) times tables[row] (F, K, P), one product per run of equal rows."""
+    many = features.shape[1]
+    out = np.empty((len(row), many, tables.shape[2]), dtype=complex)
     cuts = [0, *(np.flatnonzero(np.diff(row)) + 1).tolist(), len(row)]
     for start, stop in itertools.pairwise(cuts):
-        block = features[start:stop].reshape(2 * (stop - start), -1) @ tables[row[start]]
-        out[start:stop] = block.reshape(stop - start, 2, -1)
+        block = features[start:stop].reshape(many * (stop - start), -1) @ tables[row[start]]
+        out[start:stop] = block.reshape(stop - start, many, -1)
     return out
 
 
@@ -240,27 +242,15 @@ class DrumSystem:
         turn[:, 0, 0] = -scale * omega * omega
         turn[:, 1, 0] = -2.0 * scale * omega
         turn[:, 1, 1] = turn[:, 0, 0] * (self.radius_m / self.c)
-        own, cross = (None, None) if self.bare else self._cavity_functions(row, omega, ka)
         both = np.zeros((len(omega), 2, self.size, self.size), dtype=complex)
-        done: dict[tuple[str, int], ComplexArray] = {}
-        for end, part, mass in zip(self.ends, self.slices, outside.own, strict=True):
-            key = (end.kind, end.functions)
-            if key not in done:
-                packed = turn @ mass
-                if own is not None:
-                    packed += _by_order(own, _own_products(self.orders, *key, self.cavities), row)
-                done[key] = packed[:, :, packing(end.functions)]
-            both[:, :, part, part] = done[key]
-        if cross is not None and len(self.ends) == 2:
-            first, second = self.slices
-            kinds = (self.ends[0].kind, self.ends[1].kind)
-            sizes = (self.ends[0].functions, self.ends[1].functions)
-            mixed = _by_order(cross, _cross_products(self.orders, kinds, sizes, self.cavities), row)
-            if outside.cross is not None:
-                mixed += turn @ outside.cross
-            mixed = mixed.reshape(len(omega), 2, *sizes)
-            both[:, :, first, second] = mixed
-            both[:, :, second, first] = mixed.transpose(0, 1, 3, 2)
+        if len(self.ends) == 2:
+            self._fill_pair(both, row, turn, outside, self._cavity_functions(row, omega, ka))
+        else:
+            packed = turn @ outside.own[0]
+            if not self.bare:
+                table = self._own_table(0)
+                packed += _by_order(self._cavity_functions(row, omega, ka)[:, :2], table, row)
+            both[:] = packed[:, :, packing(self.size)]
         value, slope = both[:, 0], both[:, 1]
         heavy = wide * self.film_mass[row]
         slope -= 2.0 * heavy
@@ -270,15 +260,51 @@ class DrumSystem:
         )
         return value, slope
 
+    def _own_table(self, side: int) -> ComplexArray:
+        end = self.ends[side]
+        return _own_products(self.orders, end.kind, end.functions, self.cavities)
+
+    def _fill_pair(
+        self,
+        both: ComplexArray,
+        row: IndexArray,
+        turn: ComplexArray,
+        outside: AddedMass,
+        cavity: ComplexArray,
+    ) -> None:
+        """Write what the air does to two ends, and from one to the other, into `both`."""
+        first, second = self.slices
+        sizes = (self.ends[0].functions, self.ends[1].functions)
+        kinds = (self.ends[0].kind, self.ends[1].kind)
+        alike = kinds[0] == kinds[1] and sizes[0] == sizes[1]
+        if alike:  # every block is symmetric and all use one table
+            spread = packing(sizes[0])
+            blocks = _by_order(cavity, self._own_table(0), row)
+            cross = blocks[:, 2:, spread]
+            for side, part in enumerate(self.slices):
+                both[:, :, part, part] = (blocks[:, :2] + turn @ outside.own[side])[:, :, spread]
+        else:
+            for side, part in enumerate(self.slices):
+                block = _by_order(cavity[:, :2], self._own_table(side), row)
+                block += turn @ outside.own[side]
+                both[:, :, part, part] = block[:, :, packing(sizes[side])]
+            table = _cross_products(self.orders, kinds, sizes, self.cavities)
+            mixed = _by_order(cavity[:, 2:, : self.cavities], table, row)
+            cross = mixed.reshape(len(row), 2, *sizes)
+        if outside.cross is not None:
+            cross = cross + (turn @ outside.cross).reshape(len(row), 2, *sizes)
+        both[:, :, first, second] = cross
+        both[:, :, second, first] = cross.transpose(0, 1, 3, 2)
+
     def _cavity_functions(
         self, row: IndexArray, omega: ComplexArray, ka: ComplexArray
-    ) -> tuple[ComplexArray, ComplexArray]:
+    ) -> ComplexArray:
         """Stiffness of each duct function and its derivative by w (theory eqs. 9 to 11).
 
         Returns
         -------
-        own : (F, 2, cavities + 4), of an end on itself, the tail's powers last
-        cross : (F, 2, cavities), from one end to the other
+        (F, 4, cavities + 4): of an end on itself, value and derivative, with the powers of the
+        tail last; then the same from one end to the other, which has no tail
         """
         wide = omega[:, None]
         weight = -self.rho * wide * wide
@@ -293,16 +319,16 @@ class DrumSystem:
         h = csch / kappa
         down = wide / (self.c**2 * kappa2)  # -(d kappa / d w) / kappa
         reach = self.depth_m * csch
-        own = np.empty((len(omega), 2, self.cavities + 4), dtype=complex)
-        cross = np.empty((len(omega), 2, self.cavities), dtype=complex)
-        own[:, 0, : self.cavities] = weight * g
-        own[:, 1, : self.cavities] = dweight * g + (weight * down) * (reach * csch + g)
-        cross[:, 0] = -weight * h
-        cross[:, 1] = -dweight * h - (weight * down) * (reach * coth + h)
+        down *= weight
+        out = np.zeros((len(omega), 4, self.cavities + 4), dtype=complex)
+        out[:, 0, : self.cavities] = weight * g
+        out[:, 1, : self.cavities] = dweight * g + down * (reach * csch + g)
+        out[:, 2, : self.cavities] = -weight * h
+        out[:, 3, : self.cavities] = -dweight * h - down * (reach * coth + h)
         powers = self.radius_m * (ka * ka)[:, None] ** np.arange(4)
-        own[:, 0, self.cavities :] = weight * powers
-        own[:, 1, self.cavities :] = (dweight * powers) * np.arange(1.0, 5.0)
-        return own, cross
+        out[:, 0, self.cavities :] = weight * powers
+        out[:, 1, self.cavities :] = (dweight * powers) * np.arange(1.0, 5.0)
+        return out
 
     def cavity_poles(self, below: float) -> tuple[FloatArray, FloatArray]:
         """Resonances of the closed cavity under `below` rad/s and how they pull on the ends.
@@ -313,25 +339,47 @@ class DrumSystem:
         pull : (orders, P, n), zero where filled up; near a pole the cavity is
             pull pull^T w^2 / (w^2 - omega^2)
         """
-        found: list[list[tuple[float, FloatArray]]] = [[] for _ in self.orders]
-        spring = self.rho * self.c**2 / self.depth_m
-        steps = 0 if self.bare else int(below * self.depth_m / (np.pi * self.c)) + 1
-        for step in range(steps):
-            omegas = self.c * np.sqrt(self.cavity_roots**2 + (step * np.pi / self.depth_m) ** 2)
-            signs = (1.0, -1.0 if step % 2 == 0 else 1.0)
-            strength = np.sqrt(spring * (1.0 if step == 0 else 2.0))
-            for row, index in zip(*np.nonzero(omegas < below), strict=True):
-                parts = [
-                    sign
-                    * strength
-                    * _couplings(self.orders[row], end.kind, end.functions, self.cavities)[:, index]
-                    for sign, end in zip(signs, self.ends, strict=False)
-                ]
-                found[row].append((float(omegas[row, index]), np.concatenate(parts)))
-        most = max((len(f) for f in found), default=0)
-        omega = np.full((len(self.orders), most), np.inf)
-        pulls = np.zeros((len(self.orders), most, self.size))
-        for row, entries in enumerate(found):
-            for index, (w, pull) in enumerate(entries):
-                omega[row, index], pulls[row, index] = w, pull
-        return omega, pulls
+        if self.bare:
+            return np.full((len(self.orders), 0), np.inf), np.zeros(
+                (len(self.orders), 0, self.size)
+            )
+        # rounded up, so that a drum whose tension is being moved finds its resonances again
+        reach = 1.1 ** math.ceil(math.log(below) / math.log(1.1))
+        ends = tuple((end.kind, end.functions) for end in self.ends)
+        omega, shape = _resonances(
+            self.orders, ends, self.cavities, self.radius_m, self.depth_m, self.c, reach
+        )
+        return omega, shape * math.sqrt(self.rho * self.c**2 / self.depth_m)
+
+
+@lru_cache(maxsize=64)
+def _resonances(
+    orders: tuple[int, ...],
+    ends: tuple[tuple[str, int], ...],
+    cavities: int,
+    radius_m: float,
+    depth_m: float,
+    sound_speed_m_per_s: float,
+    below: float,
+) -> tuple[FloatArray, FloatArray]:
+    """Resonances (orders, P) of the closed cavity, and their shape on the ends (orders, P, n)."""
+    roots = _cavity_roots(orders, cavities) / radius_m
+    size = sum(functions for _, functions in ends)
+    found: list[list[tuple[float, FloatArray]]] = [[] for _ in orders]
+    for step in range(int(below * depth_m / (np.pi * sound_speed_m_per_s)) + 1):
+        omegas = sound_speed_m_per_s * np.sqrt(roots**2 + (step * np.pi / depth_m) ** 2)
+        signs = (1.0, -1.0 if step % 2 == 0 else 1.0)
+        strength = 1.0 if step == 0 else math.sqrt(2.0)
+        for row, index in zip(*np.nonzero(omegas < below), strict=True):
+            parts = [
+                sign * strength * _couplings(orders[row], kind, functions, cavities)[:, index]
+                for sign, (kind, functions) in zip(signs, ends, strict=False)
+            ]
+            found[row].append((float(omegas[row, index]), np.concatenate(parts)))
+    most = max((len(f) for f in found), default=0)
+    omega = np.full((len(orders), most), np.inf)
+    shape = np.zeros((len(orders), most, size))
+    for row, entries in enumerate(found):
+        for index, (w, pull) in enumerate(entries):
+            omega[row, index], shape[row, index] = w, pull
+    return omega, shape
