@@ -17,6 +17,7 @@ ComplexArray = NDArray[np.complex128]
 IndexArray = NDArray[np.intp]
 HEAD, OPENING = "head", "opening"
 CELL, POWERS = 0.5, 10
+_RISING = np.arange(1.0, POWERS)
 
 
 @dataclass(frozen=True, eq=False)
@@ -119,7 +120,7 @@ class BaffledAir:
     ) -> AddedMass:
         """See `OutsideAir.added_mass`; the ends do not hear each other."""
         del depth_ratio  # a baffle has no depth
-        if np.any(ka.real > self.ka_max) or np.any(ka.real < 0.0):
+        if ka.real.max() > self.ka_max or ka.real.min() < 0.0:
             worst = float(ka.real.max())
             raise InputError(
                 f"The frequency is too high for a drum of this size (ka = {worst:.3g}).",
@@ -128,9 +129,11 @@ class BaffledAir:
         cell = np.minimum((ka.real / CELL).astype(int), round(self.ka_max / CELL) - 1)
         offset = (ka - (cell + 0.5) * CELL)[:, None]
         features = np.empty((len(ka), 2, POWERS), dtype=complex)
-        features[:, 0] = offset ** np.arange(POWERS)
+        features[:, 0, 0] = 1.0
+        features[:, 0, 1:] = offset
+        np.multiply.accumulate(features[:, 0], axis=1, out=features[:, 0])
         features[:, 1, 0] = 0.0
-        features[:, 1, 1:] = features[:, 0, :-1] * np.arange(1, POWERS)
+        features[:, 1, 1:] = features[:, 0, :-1] * _RISING
         blocks = {}
         for end in set(ends):
             table = self._coefficients(*end)[orders, cell]

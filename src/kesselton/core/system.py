@@ -190,6 +190,8 @@ class DrumSystem:
         self.cavity_roots = _cavity_roots(orders, self.cavities) / radius_m
         self._diagonal = np.arange(self.size)
         self._loss = loss
+        even = all(end.head is None or not end.head.additions for end in ends)
+        self._even_mass = np.diagonal(self.film_mass[0]) if even else None
         self.lossy_stiffness = self.stiffness * (1.0 + 1j * loss)
 
     def lower_orders(self, count: int) -> DrumSystem:
@@ -242,7 +244,8 @@ class DrumSystem:
         turn[:, 0, 0] = -scale * omega * omega
         turn[:, 1, 0] = -2.0 * scale * omega
         turn[:, 1, 1] = turn[:, 0, 0] * (self.radius_m / self.c)
-        both = np.zeros((len(omega), 2, self.size, self.size), dtype=complex)
+        # value and slope lie one behind the other, each in one piece
+        both = np.empty((2, len(omega), self.size, self.size), dtype=complex).transpose(1, 0, 2, 3)
         if len(self.ends) == 2:
             self._fill_pair(both, row, turn, outside, self._cavity_functions(row, omega, ka))
         else:
@@ -252,12 +255,17 @@ class DrumSystem:
                 packed += _by_order(self._cavity_functions(row, omega, ka)[:, :2], table, row)
             both[:] = packed[:, :, packing(self.size)]
         value, slope = both[:, 0], both[:, 1]
-        heavy = wide * self.film_mass[row]
-        slope -= 2.0 * heavy
-        value -= wide * heavy
-        value[:, self._diagonal, self._diagonal] += self.stiffness[row] * (
-            1.0 + 1j * damping * self._loss
-        )
+        on = self._diagonal
+        stiff = self.stiffness[row] * (1.0 + 1j * damping * self._loss)
+        if self._even_mass is None:
+            heavy = wide * self.film_mass[row]
+            slope -= 2.0 * heavy
+            value -= wide * heavy
+        else:
+            heavy = omega[:, None] * self._even_mass
+            slope[:, on, on] -= 2.0 * heavy
+            stiff -= omega[:, None] * heavy
+        value[:, on, on] += stiff
         return value, slope
 
     def _own_table(self, side: int) -> ComplexArray:
@@ -281,8 +289,13 @@ class DrumSystem:
             spread = packing(sizes[0])
             blocks = _by_order(cavity, self._own_table(0), row)
             cross = blocks[:, 2:, spread]
-            for side, part in enumerate(self.slices):
-                both[:, :, part, part] = (blocks[:, :2] + turn @ outside.own[side])[:, :, spread]
+            same = outside.own[0] is outside.own[1]
+            both[:, :, first, first] = (blocks[:, :2] + turn @ outside.own[0])[:, :, spread]
+            both[:, :, second, second] = (
+                both[:, :, first, first]
+                if same
+                else (blocks[:, :2] + turn @ outside.own[1])[:, :, spread]
+            )
         else:
             for side, part in enumerate(self.slices):
                 block = _by_order(cavity[:, :2], self._own_table(side), row)
@@ -325,7 +338,11 @@ class DrumSystem:
         out[:, 1, : self.cavities] = dweight * g + down * (reach * csch + g)
         out[:, 2, : self.cavities] = -weight * h
         out[:, 3, : self.cavities] = -dweight * h - down * (reach * coth + h)
-        powers = self.radius_m * (ka * ka)[:, None] ** np.arange(4)
+        ka2 = (ka * ka)[:, None]
+        powers = np.empty((len(omega), 4), dtype=complex)
+        powers[:, 0] = self.radius_m
+        powers[:, 1:] = ka2
+        np.multiply.accumulate(powers, axis=1, out=powers)
         out[:, 0, self.cavities :] = weight * powers
         out[:, 1, self.cavities :] = (dweight * powers) * np.arange(1.0, 5.0)
         return out
