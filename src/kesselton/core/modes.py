@@ -15,6 +15,7 @@ STEP_SHARE_OF_GAP = 0.01
 STEP_TOLERANCES = (1e-6, 3e-5)
 """Relative size of a last step: within these bounds, and small against the distance to the next
 mode. Convergence is cubic, so the root itself is far better."""
+TANGENT_REACH = 2e-4
 MOST_STEPS = 14
 REFERENCES = 3
 ATTEMPTS = 4
@@ -229,24 +230,35 @@ def _iterate(
     w, x = omega.copy(), vectors.copy()
     todo = np.arange(len(w))
     enough = _near_enough(row, omega)
+    at_hand: tuple[ComplexArray, ComplexArray] | None = None
     for _ in range(MOST_STEPS):
         inside = (w[todo].real > 0.0) & (w[todo].real < system.highest_omega)
         here = todo[inside]
         if len(here) == 0:
             break
-        value, slope = system.matrices(row[here], w[here], damping)
-        if poles is not None:
-            value, slope = _with_poles(
-                value, slope, w[here], poles[0][row[here]], poles[1][row[here]]
-            )
+        if at_hand is None:
+            value, slope = system.matrices(row[here], w[here], damping)
+            if poles is not None:
+                value, slope = _with_poles(
+                    value, slope, w[here], poles[0][row[here]], poles[1][row[here]]
+                )
+        else:
+            value, slope = at_hand
         push = slope @ x[here, :, None]
         y = np.linalg.solve(value, push)
         down = np.sum(y * (slope @ y), axis=(1, 2))
         step = np.sum(y * push, axis=(1, 2)) / down
         w[here] -= step
         x[here] = y[..., 0] * np.sqrt(-2.0 * w[here] / down)[:, None]
-        moving = here[np.abs(step) >= enough[here] * np.abs(w[here])]
-        todo = moving if inside.all() else np.union1d(moving, todo[~inside])
+        size = np.abs(step) / np.abs(w[here])
+        moving = size >= enough[here]
+        # after so small a step D follows its tangent; a second one in a row is computed afresh
+        near = at_hand is None and inside.all() and size[moving].max(initial=0.0) < TANGENT_REACH
+        at_hand = None
+        if near and moving.any():
+            turn = step[moving, None, None]
+            at_hand = (value[moving] - slope[moving] * turn, slope[moving])
+        todo = here[moving] if inside.all() else np.union1d(here[moving], todo[~inside])
         if len(todo) == 0:
             break
     return w, x, todo
