@@ -117,6 +117,19 @@ def test_dragging_a_grip_previews_and_letting_go_is_one_step(
     assert window.document.drum == drum
 
 
+def test_the_rack_keeps_up_with_quick_changes(window: MainWindow, wait: Wait) -> None:
+    """Changes that come faster than the rack is worked out: the last one is what it shows."""
+    for hz in (300.0, 220.0, 180.0, 240.0, 150.0):
+        drum = window.document.drum
+        assert drum is not None
+        changed = drum.with_setting("batter", drum.batter.at_pitch(hz))
+        window.document.replace_drum("pitch", changed)
+        window.predictor.ask_rack([(e.id, e.drum) for e in window.document.workshop.entries])
+        QApplication.processEvents()
+    settled(window, wait)
+    wait(lambda: len(window.rack.notes) == 6 and window.rack.notes[1] == window.readout.note.text())
+
+
 def test_outside_the_usable_range_a_caution_stands(window: MainWindow, wait: Wait) -> None:
     assert not window.readout.caution.isVisibleTo(window)
     window.choose_part("batter")

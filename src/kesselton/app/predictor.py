@@ -76,7 +76,9 @@ class Predictor(QObject):
         self._rack.done.connect(self._on_rack)
         self._rack.failed.connect(self._on_rack_failed)
         self._queue: list[tuple[int, Drum]] = []
+        self._asked: tuple[int, Drum] | None = None  # what the rack's worker is at
         self._known: dict[Drum, float] = {}
+        self._on_bench: tuple[Drum, float] | None = None  # the last answer's pitch
         self._held = False
         self._put_off: list[Callable[[], object]] = []
 
@@ -112,6 +114,8 @@ class Predictor(QObject):
             return
         self._queue = []
         for drum_id, drum in drums:
+            if self._on_bench is not None and drum == self._on_bench[0]:
+                self._known[drum] = self._on_bench[1]
             if drum in self._known:
                 self.rack_pitch.emit(drum_id, self._known[drum])
             else:
@@ -124,17 +128,21 @@ class Predictor(QObject):
         self._rack.stop()
 
     def _next(self) -> None:
-        if self._queue:
-            drum_id, drum = self._queue.pop(0)
-            self._rack.request((drum_id, drum), lambda: _fundamental(drum))
+        self._asked = self._queue.pop(0) if self._queue else None
+        if self._asked is not None:
+            drum = self._asked[1]
+            self._rack.request(self._asked, lambda: _fundamental(drum))
 
-    def _on_done(self, key: object, result: object) -> None:
+    def _on_done(self, key: object, result: Answer) -> None:
+        self._on_bench = (result.drum, result.prediction.fundamental_hz)
         self.answered.emit(result)
 
     def _on_rack(self, key: tuple[int, Drum], hz: float) -> None:
         if len(self._known) > 500:
             self._known.clear()
         self._known[key[1]] = hz
+        if key is not self._asked:
+            return  # of an earlier state of the rack: going on from it would push out what waits
         self.rack_pitch.emit(key[0], hz)
         self._next()
 

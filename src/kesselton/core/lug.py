@@ -31,13 +31,12 @@ _NO_POLES = (np.full((1, 0), np.inf), np.zeros((1, 0, 0)))
 
 def _muted_system(drum: Drum, side: str, tension: float, outside: OutsideAir | None) -> DrumSystem:
     """One head over the closed shell: the other head muted stands still."""
-    head = drum.setting(side).head
-    ends: tuple[End, ...] = (End(head, tension, basis_size(head)),)
     if drum.resonant is None:
         return drum_system(drum, (tension,), ONE_DIAMETER, outside)
+    head = drum.setting(side).head
     return DrumSystem(
         ONE_DIAMETER,
-        ends,
+        (End(head, tension, basis_size(head)),),
         drum.shell.radius_m,
         drum.shell.depth_m,
         drum.air,
@@ -45,8 +44,8 @@ def _muted_system(drum: Drum, side: str, tension: float, outside: OutsideAir | N
     )
 
 
-def _lowest(system: DrumSystem) -> tuple[float, np.ndarray]:
-    """Frequency (Hz) and shape of the (1,1) of a system with one head."""
+def _lowest(system: DrumSystem) -> float:
+    """Frequency in hertz of the (1,1) of a system with one head."""
     part = system.slices[0]
     film = np.diagonal(system.film_mass[0])[part]
     # one head in air sounds below itself in vacuum
@@ -55,8 +54,7 @@ def _lowest(system: DrumSystem) -> tuple[float, np.ndarray]:
     weight = np.abs(roots.shape[:, part.start]) ** 2
     if not len(weight):
         raise ConvergenceError("The lug pitch was not found.", "Check diameter, head and tension.")
-    best = int(np.argmax(weight))
-    return float(roots.frequency_hz[best]), roots.shape[best]
+    return float(roots.frequency_hz[int(np.argmax(weight))])
 
 
 def lug_pitch(
@@ -87,7 +85,7 @@ def lug_pitch(
         drum.setting(side)  # raises, naming what is missing
     if condition.other_head == "muted" or drum.resonant is None:
         system = _muted_system(drum, side, tensions_n_per_m[index], outside)
-        return _lowest(system)[0]
+        return _lowest(system)
     system = drum_system(drum, tensions_n_per_m, ONE_DIAMETER, outside)
     mass = np.array([system.film_mass[0, part.start, part.start] for part in system.slices])
     stiff = np.array([system.stiffness[0, part.start] for part in system.slices])
@@ -215,7 +213,7 @@ def _confirmed(system: DrumSystem, tension: float, hz: float) -> float:
     """`tension`, if the mode found at `hz` is the (1,1) and not another that came by."""
     if count_below(system, np.array([0]), np.array([0.97 * 2.0 * math.pi * hz]))[0] == 0:
         return tension  # nothing of this order sounds lower
-    found, _ = _lowest(system)
+    found = _lowest(system)
     if abs(1200.0 * math.log2(found / hz)) > 100.0 * TOLERANCE_CENTS:
         raise InputError(
             f"At {hz:.1f} Hz the air across this shell sounds, not the head.", "Check the pitch."

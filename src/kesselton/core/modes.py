@@ -129,25 +129,28 @@ def solve_pencils(
 
 
 def starting_points(
-    found: Pencils, highest: FloatArray, still: IndexArray
+    found: Pencils, still: IndexArray, highest: FloatArray | None = None
 ) -> tuple[IndexArray, FloatArray, FloatArray]:
     """Where each root should be: eigenvalue number j meets its own reference frequency.
 
     Parameters
     ----------
-    highest : (orders,) rad/s
     still : (orders,) how many motions at 0 Hz to leave out
+    highest : (orders,) rad/s; None for those that must lie below the last reference
 
     Returns
     -------
     row : (R,)
-    omega : (R,) ascending within a row, up to and including the first above `highest`
+    omega : (R,) ascending within a row, up to and including the first above `highest` if given
     vectors : (R, n + P)
     """
     omega, nearest = _crossings(found)
-    below = np.sum(omega < highest[:, None], axis=1)
+    if highest is None:
+        number = np.sum(found.omega[:, -1] < found.reference[:, -1:], axis=1)
+    else:
+        number = np.sum(omega < highest[:, None], axis=1) + 1
     column = np.arange(omega.shape[1])
-    wanted = (column <= below[:, None]) & (column >= still[:, None])
+    wanted = (column < number[:, None]) & (column >= still[:, None])
     row, column = np.nonzero(wanted)
     vectors = found.vectors[row, nearest[row, column], :, column]
     return row, omega[row, column], vectors
@@ -344,7 +347,7 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
         found = solve_pencils(system, grid, poles)
         if np.all(highest == highest.max()):
             return _below(_as_many_as_counted(system, found), highest)
-        starts = starting_points(found, highest, system.still_motions)
+        starts = starting_points(found, system.still_motions, highest)
         roots = polish(system, *starts, found.poles)
         _check_distinct(roots)
         _check_count(system, roots, highest)
@@ -356,7 +359,7 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
         grid = np.linspace(1.0, 0.5 / count, count)[::-1] * 1.15 * float(highest.max())
         try:
             found = solve_pencils(system, np.minimum(grid, 0.99 * system.highest_omega), poles)
-            starts = starting_points(found, highest, system.still_motions)
+            starts = starting_points(found, system.still_motions, highest)
             roots = polish(system, *starts, found.poles, 0.0)
             _check_distinct(roots)
             _check_count(system, roots, highest)
@@ -372,15 +375,10 @@ def _as_many_as_counted(system: DrumSystem, found: Pencils) -> Roots:
     A pencil agrees with D at its reference, so by Sylvester's law of inertia it has as many
     eigenvalues below that reference as the drum has undamped modes there (theory eq. 14).
     """
-    reference = found.reference[:, -1]
-    number = np.sum(found.omega[:, -1] < reference[:, None], axis=1)
-    row, omega, vectors = starting_points(found, np.full(len(number), np.inf), system.still_motions)
-    first = np.searchsorted(row, np.arange(len(number)))
-    place = np.arange(len(row)) - first[row] + system.still_motions[row]
-    mine = place < number[row]
-    roots = polish(system, row[mine], omega[mine], vectors[mine], found.poles)
+    roots = polish(system, *starting_points(found, system.still_motions), found.poles)
     _check_distinct(roots)
-    if np.any(roots.omega.real > reference[roots.row] * (1.0 + NEAR_REFERENCE)):
+    reference = found.reference[roots.row, -1]
+    if np.any(roots.omega.real > reference * (1.0 + NEAR_REFERENCE)):
         raise ConvergenceError("A search for a low mode ended on a high one.")
     return roots
 
