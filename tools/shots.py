@@ -50,6 +50,7 @@ def rested(window: MainWindow) -> Callable[[], bool]:
         window.answer is not None
         and window.answer.drum == window.document.drum
         and len(window.rack.notes) == len(window.document.workshop.entries)
+        and window.planned is not None
     )
 
 
@@ -62,7 +63,16 @@ def sheet_image(window: MainWindow) -> QImage:
         painter.translate(48, 48)
         workshop = window.document.workshop.name
         paint_sheet(
-            painter, Sheet(window.answer, workshop, 440.0, False, False, date(2026, 11, 25))
+            painter,
+            Sheet(
+                window.answer,
+                workshop,
+                440.0,
+                False,
+                False,
+                date(2026, 11, 25),
+                window.planned,
+            ),
         )
     return image
 
@@ -95,6 +105,39 @@ def main() -> None:
     settle(app, rested(window))
     images["bench-tom-shell"] = window.grab().toImage()
     images["settings-sheet"] = sheet_image(window)
+    window.choose_stage("heads")
+    settle(app, lambda: window.heads.found is not None and not window.heads.chooser.running)
+    order = window.heads.list.rows.order
+    for number in (order[0], order[30], order[200]):
+        window.heads.toggle_mark(number)
+    images["heads"] = window.grab().toImage()
+    window.heads.compare.click()
+    settle(app, lambda: len(window.compare.found) == 3)
+    images["heads-compare"] = window.grab().toImage()
+    window.commands.heads_store()
+    assert window.commands.dialog is not None
+    settle(app, lambda: True)
+    images["heads-store"] = window.commands.dialog.grab().toImage()
+    window.commands.dialog.close()
+    window.document.select(1)
+    window.choose_stage("measure")
+    settle(app, lambda: window.measure.measured is not None)
+    images["measure"] = window.grab().toImage()
+    fit = window.work.fit
+    window.choose_stage("fit")
+    settle(app, lambda: fit.procedure is not None)
+    for _ in range(17):
+        fit.finish_step()
+    settle(app, lambda: True)
+    images["fit"] = window.grab().toImage()
+    window.choose_stage("gauges")
+    settle(app, lambda: True)
+    images["gauges"] = window.grab().toImage()
+    window.choose_stage("settings")
+    window.document.select(4)
+    window.choose_part("resonant")
+    settle(app, rested(window))
+    images["bench-bass-port"] = window.grab().toImage()
     window.document.select(5)
     window.choose_part("batter")
     window.change_settings(theme="dark", metric=True)

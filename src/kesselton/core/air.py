@@ -54,10 +54,23 @@ class Air:
         -----
         Air carries 5 and water vapour 6 active degrees of freedom at room temperature.
         """
-        freedom = 5.0 * (1.0 - self.water_fraction) + 6.0 * self.water_fraction
-        heat_ratio = 1.0 + 2.0 / freedom
         kelvin = self.temperature_c + const.ZERO_CELSIUS_K
-        return math.sqrt(heat_ratio * const.GAS_CONSTANT_J_PER_MOL_K * kelvin / self._molar_mass())
+        gas = const.GAS_CONSTANT_J_PER_MOL_K / self._molar_mass()
+        return math.sqrt(self.heat_ratio * gas * kelvin)
+
+    @property
+    def heat_ratio(self) -> float:
+        """Ratio of the specific heats."""
+        freedom = 5.0 * (1.0 - self.water_fraction) + 6.0 * self.water_fraction
+        return 1.0 + 2.0 / freedom
+
+    @property
+    def viscosity_pa_s(self) -> float:
+        """Dynamic viscosity of dry air by Sutherland's law; vapour changes it by under 1 %."""
+        kelvin = self.temperature_c + const.ZERO_CELSIUS_K
+        warmth = (kelvin / const.AIR_VISCOSITY_K) * math.sqrt(kelvin / const.AIR_VISCOSITY_K)
+        slow = (const.AIR_VISCOSITY_K + const.SUTHERLAND_K) / (kelvin + const.SUTHERLAND_K)
+        return const.AIR_VISCOSITY_PA_S * warmth * slow
 
     def _molar_mass(self) -> float:
         water = self.water_fraction

@@ -182,3 +182,11 @@ def _lommel(order: int, k: FloatArray, s: float) -> FloatArray:
     out: FloatArray = mixed / gap
     np.fill_diagonal(out, 0.5 * s**2 * (j**2 - below * bessel_j(order + 1, k * s)))
     return out
+
+
+def square_area(order: NDArray[np.intp], radius_m: float) -> FloatArray:
+    """Integral over a head of the square of one function, m^2, by order.
+
+    The functions have unit weight in s ds, so it is pi a^2, and twice that without nodal diameter.
+    """
+    return np.pi * radius_m**2 * np.where(np.asarray(order) == 0, 2.0, 1.0)

@@ -25,3 +25,7 @@ AUDIBLE_DECAY_NEPER = 6.907755278982137
 """ln(1000): a fall of 60 dB in amplitude."""
 MOST_RODS = 24
 """More rods than any drum in use carries (common practice: 6 to 12)."""
+AIR_VISCOSITY_PA_S, AIR_VISCOSITY_K, SUTHERLAND_K = 1.716e-5, 273.15, 110.4
+"""Sutherland's law for dry air (F. M. White, Viscous Fluid Flow, table 1-2, from memory)."""
+PRANDTL_AIR = 0.71
+"""Ratio of viscous to thermal diffusion at room temperature (any handbook table, from memory)."""

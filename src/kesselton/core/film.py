@@ -8,7 +8,7 @@ import numpy as np
 
 from kesselton.core.bessel import MAX_HEAD_FUNCTIONS, FloatArray, annulus_overlap, head_basis
 from kesselton.core.errors import check_range
-from kesselton.core.head import Head
+from kesselton.core.head import ADDITION_LOSS, Head
 
 
 def density_at(head: Head, radius_m: FloatArray) -> FloatArray:
@@ -35,6 +35,19 @@ def mass_matrix(head: Head, radius_m: float, order: int, count: int) -> FloatArr
         mass = mass + extra * annulus_overlap(order, count, inner, outer)
     mass.setflags(write=False)
     return mass
+
+
+@lru_cache(maxsize=512)
+def rubbing_matrix(head: Head, radius_m: float, order: int, count: int) -> FloatArray:
+    """Loss of what lies loose on the head, (count, count), kg/m^2: to be multiplied by omega^2."""
+    loss = np.zeros((count, count))
+    for add in head.additions:
+        share = ADDITION_LOSS[add.kind] * add.thickness_m * head.substance.density_kg_per_m3.value
+        if share > 0.0:
+            inner, outer = add.inner_radius_m / radius_m, min(add.outer_radius_m / radius_m, 1.0)
+            loss = loss + share * annulus_overlap(order, count, inner, outer)
+    loss.setflags(write=False)
+    return loss
 
 
 def vacuum_frequencies(

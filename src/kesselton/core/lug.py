@@ -8,9 +8,11 @@ from functools import lru_cache
 
 import numpy as np
 
+from kesselton.core.cavity import Poles
 from kesselton.core.drum import (
     HIGHEST_PITCH_HZ,
     HIGHEST_TENSION_N_PER_M,
+    HOOPS,
     LOWEST_PITCH_HZ,
     LOWEST_TENSION_N_PER_M,
     Drum,
@@ -18,15 +20,16 @@ from kesselton.core.drum import (
     Reading,
 )
 from kesselton.core.errors import ConvergenceError, InputError, check_range
+from kesselton.core.free_air import free_air
 from kesselton.core.modes import count_below, polish, solve
-from kesselton.core.outside import OutsideAir, baffled_air
+from kesselton.core.outside import OutsideAir
 from kesselton.core.partials import drum_system
 from kesselton.core.system import DrumSystem, End, basis_size
 
 TOLERANCE_CENTS = 1e-4
 MOST_ROUNDS = 30
 ONE_DIAMETER = (1,)
-_NO_POLES = (np.full((1, 0), np.inf), np.zeros((1, 0, 0)))
+_NO_POLES = Poles(np.full((1, 0), np.inf), np.zeros((1, 0, 0)), np.zeros((1, 0)))
 
 
 def _muted_system(drum: Drum, side: str, tension: float, outside: OutsideAir | None) -> DrumSystem:
@@ -36,16 +39,28 @@ def _muted_system(drum: Drum, side: str, tension: float, outside: OutsideAir | N
     head = drum.setting(side).head
     return DrumSystem(
         ONE_DIAMETER,
-        (End(head, tension, basis_size(head)),),
+        (End(head, tension, basis_size(head), HOOPS[drum.shell.hoop].edge_loss),),
         drum.shell.radius_m,
         drum.shell.depth_m,
         drum.air,
-        outside or baffled_air(),
+        outside or free_air(),
     )
+
+
+def lug_tone(
+    drum: Drum, side: str, tension_n_per_m: float, outside: OutsideAir | None = None
+) -> tuple[float, float]:
+    """Lug pitch in hertz, other head muted, and its T60 in seconds."""
+    return _lowest_tone(_muted_system(drum, side, tension_n_per_m, outside))
 
 
 def _lowest(system: DrumSystem) -> float:
     """Frequency in hertz of the (1,1) of a system with one head."""
+    return _lowest_tone(system)[0]
+
+
+def _lowest_tone(system: DrumSystem) -> tuple[float, float]:
+    """Frequency in hertz and T60 in seconds of the (1,1) of a system with one head."""
     part = system.slices[0]
     film = np.diagonal(system.film_mass[0])[part]
     # one head in air sounds below itself in vacuum
@@ -54,7 +69,8 @@ def _lowest(system: DrumSystem) -> float:
     weight = np.abs(roots.shape[:, part.start]) ** 2
     if not len(weight):
         raise ConvergenceError("The lug pitch was not found.", "Check diameter, head and tension.")
-    return float(roots.frequency_hz[int(np.argmax(weight))])
+    best = int(np.argmax(weight))
+    return float(roots.frequency_hz[best]), float(roots.t60_s[best])
 
 
 def lug_pitch(

@@ -3,22 +3,39 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
 from kesselton.core import constants as const
 from kesselton.core.bessel import FloatArray
+from kesselton.core.cavity import Poles
 from kesselton.core.errors import ConvergenceError
-from kesselton.core.system import ComplexArray, DrumSystem, IndexArray
+from kesselton.core.outside import BetweenAir, ComplexArray, IndexArray
+from kesselton.core.system import DrumSystem
 
-STEP_SHARE_OF_GAP = 0.01
-STEP_TOLERANCES = (1e-6, 3e-5)
-"""Relative size of a last step: within these bounds, and small against the distance to the next
-mode. Convergence is cubic, so the root itself is far better."""
+
+class Tolerances(NamedTuple):
+    """Relative size of a last step: within bounds, and a share of the distance to the next mode.
+
+    Convergence is cubic, so the root itself is far better.
+    """
+
+    least: float
+    most: float
+    share_of_gap: float
+
+
+FINE = Tolerances(1e-6, 3e-5, 0.01)
 TANGENT_REACH = 2e-4
 MOST_STEPS = 14
 REFERENCES = 3
 ATTEMPTS = 4
+GROWTH = 1e-4
+"""No drum sounds louder by itself: what seems to, relative to its frequency, is a stray."""
+TWIN_STEP, TWIN_SHAPE = 1e-7, 0.999
+"""Relative distance below which, and likeness of shape above which, two roots are the same one."""
+PARTED_STEP = 1e-9
 POLE_REACH = 1.5
 FILLER_REACH = 3.0
 NEAR_REFERENCE = 0.005
@@ -63,19 +80,18 @@ class Pencils:
     reference : (orders, G) rad/s
     omega : (orders, G, J) ascending
     vectors : (orders, G, n + P, J), the unknowns of the P cavity resonances last
-    poles : (orders, P) and their pull (orders, P, n), see `DrumSystem.cavity_poles`
+    poles : those of the cavity, see `DrumSystem.cavity_poles`
     """
 
     reference: FloatArray
     omega: FloatArray
     vectors: FloatArray
-    poles: tuple[FloatArray, FloatArray]
+    poles: Poles
 
 
-def solve_pencils(
-    system: DrumSystem, references: FloatArray, poles: tuple[FloatArray, FloatArray]
-) -> Pencils:
-    """Solve the linear problems that agree with D(w) at each of `references` (G,) (theory eq. 12).
+def solve_pencils(system: DrumSystem, references: FloatArray, poles: Poles) -> Pencils:
+    """Solve the linear problems that agree with D(w) at each of `references`, (G,) for all rows or
+    (rows, G) (theory eq. 12).
 
     Each cavity resonance within reach keeps an unknown of its own; the rest of the cavity and the
     outside air count with the mass they show at the reference.
@@ -86,10 +102,12 @@ def solve_pencils(
         If that mass is not positive definite.
     """
     orders, n = len(system.orders), system.size
-    pole_omega, pull = poles
-    row = np.repeat(np.arange(orders), len(references))
-    reference = _away_from(np.tile(references, orders), pole_omega[row])
-    value, _ = system.matrices(row, reference.astype(complex))
+    pole_omega, pull = poles.omega, poles.pull
+    count = references.shape[-1]
+    row = np.repeat(np.arange(orders), count)
+    every = np.broadcast_to(references, (orders, count)).ravel()
+    reference = _away_from(every, pole_omega[row])
+    value, _ = system.matrices(row, reference.astype(complex), 0.0)
     square = reference[:, None] ** 2
     filler = (FILLER_REACH * system.highest_omega) ** 2  # above everything looked for
     pole2 = np.where(np.isinf(pole_omega), filler, pole_omega**2)
@@ -119,12 +137,12 @@ def solve_pencils(
     squares, vectors = np.linalg.eigh(full)
     omega = np.sqrt(np.maximum(squares, 0.0))
     vectors[:, :n] = turned @ vectors[:, :n]
-    shape = (orders, len(references))
+    shape = (orders, count)
     return Pencils(
         reference.reshape(shape),
         omega.reshape(*shape, -1),
         vectors.reshape(*shape, n + extra, n + extra),
-        (pole_omega, pull),
+        poles,
     )
 
 
@@ -180,7 +198,7 @@ def polish(
     row: IndexArray,
     omega: FloatArray | ComplexArray,
     vectors: FloatArray | ComplexArray,
-    poles: tuple[FloatArray, FloatArray],
+    poles: Poles,
     damping: float = 1.0,
 ) -> Roots:
     """Follow every start to its complex root by inverse iteration with D' (theory eq. 13).
@@ -191,48 +209,137 @@ def polish(
     Raises
     ------
     ConvergenceError
-        If a root does not settle.
+        If a root does not settle, or two searches end on one.
     """
+    w, x, lost = settle(system, row, omega, vectors, poles, damping)
+    if len(lost):
+        stuck = ", ".join(f"{f:.1f} Hz" for f in omega[lost].real / (2.0 * np.pi))
+        raise ConvergenceError(
+            f"Modes near {stuck} were not found.",
+            "Change the tension of one head a little and try again.",
+        )
+    n = system.size
+    close = twins(row, w, x[:, :n])
+    for pair in close:
+        w[pair], x[pair] = _parted(system, row[pair], omega[pair], vectors[pair], poles, damping)
+    if len(close) and len(twins(row, w, x[:, :n])):
+        raise ConvergenceError("Two searches for modes ended on one.")
+    if np.any(w.imag < -GROWTH * w.real):
+        raise ConvergenceError("A search for a mode ended on a motion that grows.")
+    order = np.lexsort((w.real, row))
+    return Roots(row[order], w[order], x[order, :n])
+
+
+def settle(
+    system: DrumSystem,
+    row: IndexArray,
+    omega: FloatArray | ComplexArray,
+    vectors: FloatArray | ComplexArray,
+    poles: Poles,
+    damping: float = 1.0,
+    tolerances: Tolerances = FINE,
+) -> tuple[ComplexArray, ComplexArray, IndexArray]:
+    """Roots (R,), shapes (R, n + P) and which searches did not settle; see `polish`."""
     n = system.size
     w = omega.astype(complex)
     x = vectors.astype(complex)
     near = np.any(
-        np.abs(w[:, None] - poles[0][row]) < POLE_NEIGHBOURHOOD * np.abs(w[:, None]), axis=1
+        np.abs(w[:, None] - poles.omega[row]) < POLE_NEIGHBOURHOOD * np.abs(w[:, None]), axis=1
     )
     far = np.flatnonzero(~near)
-    w[far], x[far, :n], lost = _iterate(system, row[far], w[far], x[far, :n], None, damping)
+    w[far], x[far, :n], lost = iterate(
+        system, row[far], w[far], x[far, :n], None, damping, tolerances
+    )
     again = np.concatenate((np.flatnonzero(near), far[lost]))
+    lost = again
     if len(again):
-        w[again], x[again], lost = _iterate(
+        w[again], x[again], still = iterate(
             system,
             row[again],
             omega[again].astype(complex),
             vectors[again].astype(complex),
             poles,
             damping,
+            tolerances,
         )
-        if len(lost):
-            stuck = ", ".join(f"{f:.1f} Hz" for f in omega[again[lost]].real / (2.0 * np.pi))
-            raise ConvergenceError(
-                f"Modes near {stuck} were not found.",
-                "Change the tension of one head a little and try again.",
+        lost = again[still]
+    return w, x, lost
+
+
+def twins(row: IndexArray, omega: ComplexArray, shape: ComplexArray) -> IndexArray:
+    """Pairs (K, 2) of searches, neighbours in frequency, that ended on one mode."""
+    order = np.lexsort((omega.real, row))
+    w, x = omega[order], shape[order]
+    near = (np.diff(row[order]) == 0) & (np.abs(np.diff(w)) < TWIN_STEP * np.abs(w[1:]))
+    place = np.flatnonzero(near)
+    one, other = x[place], x[place + 1]
+    alike = np.abs(np.sum(one.conj() * other, axis=1)) > TWIN_SHAPE * (
+        np.linalg.norm(one, axis=1) * np.linalg.norm(other, axis=1)
+    )
+    place = place[alike]
+    return np.stack((order[place], order[place + 1]), axis=1)
+
+
+def _parted(
+    system: DrumSystem,
+    row: IndexArray,
+    omega: FloatArray | ComplexArray,
+    vectors: FloatArray | ComplexArray,
+    poles: Poles,
+    damping: float,
+) -> tuple[ComplexArray, ComplexArray]:
+    """The two roots (2,) and shapes (2, n + P) that two searches began towards.
+
+    Where losses make two modes nearly one, a search by itself may fall to either; both are kept
+    in the plane their starts span, and each step solves for both at once.
+
+    Raises
+    ------
+    ConvergenceError
+        If they do not settle.
+    """
+    begin: ComplexArray = np.linalg.qr(vectors.T.astype(complex))[0]
+    roots, shapes = np.empty(2, dtype=complex), np.empty(vectors.shape, dtype=complex)
+    middle = complex(np.mean(omega))
+    for which in (0, 1):
+        w, plane, first = middle, begin, True
+        for _ in range(2 * MOST_STEPS):
+            at = np.array([w])
+            value, slope = _with_poles(
+                *system.matrices(row[:1], at, damping), at, poles.of(row[:1]), damping
             )
-    order = np.lexsort((w.real, row))
-    return Roots(row[order], w[order], x[order, :n])
+            plane = np.linalg.qr(np.linalg.solve(value[0], slope[0] @ plane))[0]
+            small, lean = plane.T @ value[0] @ plane, plane.T @ slope[0] @ plane
+            steps, mix = np.linalg.eig(np.linalg.solve(lean, small))
+            order = np.argsort(-steps.real) if first else np.argsort(np.abs(steps))
+            chosen = order[which] if first else order[0]
+            first = False
+            w = w - complex(steps[chosen])
+            if not 0.0 < w.real < system.highest_omega:
+                break
+            if abs(steps[chosen]) < PARTED_STEP * abs(w):
+                x = plane @ mix[:, chosen]
+                roots[which] = w
+                shapes[which] = x * np.sqrt(-2.0 * w / (x @ slope[0] @ x))
+                break
+        else:
+            raise ConvergenceError("Two modes that lie close together could not be told apart.")
+    return roots, shapes
 
 
-def _iterate(
+def iterate(
     system: DrumSystem,
     row: IndexArray,
     omega: ComplexArray,
     vectors: ComplexArray,
-    poles: tuple[FloatArray, FloatArray] | None,
+    poles: Poles | None,
     damping: float,
+    tolerances: Tolerances = FINE,
 ) -> tuple[ComplexArray, ComplexArray, IndexArray]:
     """Inverse iteration; returns roots, shapes, and the indices that did not settle."""
     w, x = omega.copy(), vectors.copy()
     todo = np.arange(len(w))
-    enough = _near_enough(row, omega)
+    enough = _near_enough(row, omega, tolerances)
     at_hand: tuple[ComplexArray, ComplexArray] | None = None
     for _ in range(MOST_STEPS):
         inside = (w[todo].real > 0.0) & (w[todo].real < system.highest_omega)
@@ -242,9 +349,7 @@ def _iterate(
         if at_hand is None:
             value, slope = system.matrices(row[here], w[here], damping)
             if poles is not None:
-                value, slope = _with_poles(
-                    value, slope, w[here], poles[0][row[here]], poles[1][row[here]]
-                )
+                value, slope = _with_poles(value, slope, w[here], poles.of(row[here]), damping)
         else:
             value, slope = at_hand
         push = slope @ x[here, :, None]
@@ -267,7 +372,7 @@ def _iterate(
     return w, x, todo
 
 
-def _near_enough(row: IndexArray, omega: ComplexArray) -> FloatArray:
+def _near_enough(row: IndexArray, omega: ComplexArray, tolerances: Tolerances) -> FloatArray:
     """Relative size of a last step, (R,): small against the distance to the nearest other mode."""
     order = np.lexsort((omega.real, row))
     sorted_omega = omega[order]
@@ -276,25 +381,27 @@ def _near_enough(row: IndexArray, omega: ComplexArray) -> FloatArray:
     apart = np.concatenate(([np.inf], apart, [np.inf]))
     gap = np.empty(len(omega))
     gap[order] = np.minimum(apart[:-1], apart[1:]) / np.abs(sorted_omega)
-    return np.clip(STEP_SHARE_OF_GAP * gap, *STEP_TOLERANCES)
+    return np.clip(tolerances.share_of_gap * gap, tolerances.least, tolerances.most)
 
 
 def _with_poles(
-    value: ComplexArray,
-    slope: ComplexArray,
-    omega: ComplexArray,
-    pole_omega: FloatArray,
-    pull: FloatArray,
+    value: ComplexArray, slope: ComplexArray, omega: ComplexArray, poles: Poles, damping: float
 ) -> tuple[ComplexArray, ComplexArray]:
-    """D and D' with every cavity resonance as an unknown of its own (theory eq. 12)."""
-    count, n, extra = len(omega), value.shape[1], pull.shape[1]
-    real = np.isfinite(pole_omega) & (pole_omega > 0.0)
-    pole = np.where(real, pole_omega, 0.0)
-    pull = pull * real[..., None]
+    """D and D' with every cavity resonance as an unknown of its own (theory eqs. 12, 24).
+
+    `poles` are those of every row (F, P).
+    """
+    count, n, extra = len(omega), value.shape[1], poles.pull.shape[1]
+    real = np.isfinite(poles.omega) & (poles.omega > 0.0)
+    pole = np.where(real, poles.omega, 0.0)
+    pull = poles.pull * real[..., None]
     w = omega[:, None]
-    gap = w * w - pole**2
-    weight = w * w / gap - 1.0
-    dweight = -2.0 * w * pole**2 / gap**2
+    loss = (1j * damping) * poles.loss / np.sqrt(w)
+    eased = 1.0 - loss  # its derivative is loss / 2 w
+    gap = w * w * eased - pole**2
+    dgap = 2.0 * w - 1.5 * w * loss
+    weight = w * w / gap - 1.0 / eased
+    dweight = 2.0 * w / gap - w * w * dgap / gap**2 + loss / (2.0 * w * eased**2)
     turned = pull.transpose(0, 2, 1)
     big = np.zeros((count, n + extra, n + extra), dtype=complex)
     dbig = np.zeros_like(big)
@@ -303,8 +410,8 @@ def _with_poles(
     big[:, n:, :n] = pull * pole[..., None]
     big[:, :n, n:] = big[:, n:, :n].transpose(0, 2, 1)
     corner = np.arange(n, n + extra)
-    big[:, corner, corner] = np.where(real, -gap, 1.0)
-    dbig[:, corner, corner] = np.where(real, -2.0 * w, 0.0)
+    big[:, corner, corner] = np.where(real, -gap * eased, 1.0)
+    dbig[:, corner, corner] = np.where(real, -dgap * eased - gap * loss / (2.0 * w), 0.0)
     return big, dbig
 
 
@@ -315,11 +422,12 @@ def count_below(system: DrumSystem, row: IndexArray, omega: FloatArray) -> Index
     ----------
     W. H. Wittrick, F. W. Williams, Q. J. Mech. Appl. Math. 24 (1971) 263 (from memory).
     """
-    poles, _ = system.cavity_poles(1.001 * float(omega.max()))
-    omega = _away_from(omega, poles[row])
-    value, _ = system.matrices(row, omega.astype(complex))
+    poles = system.cavity_poles(1.001 * float(omega.max()))
+    omega = _away_from(omega, poles.omega[row])
+    value, _ = system.matrices(row, omega.astype(complex), 0.0)
     negative = np.sum(np.linalg.eigvalsh(value.real) < 0.0, axis=1)
-    inside = np.sum((poles[row] > 0.0) & (poles[row] < omega[:, None]), axis=1)
+    below = poles.omega[row]
+    inside = np.sum((below > 0.0) & (below < omega[:, None]), axis=1)
     out: IndexArray = negative + inside - system.still_motions[row]
     return out
 
@@ -339,7 +447,8 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
     Notes
     -----
     Ordinary drums are solved at once. Where radiation is so strong that a search strays, the
-    undamped drum is solved and counted first, and its modes are followed while the damping grows.
+    undamped drum between baffles is solved and counted first, and its modes are followed while the
+    damping grows and the baffles go.
     """
     grid = np.linspace(1.0, 0.3, references)[::-1] * float(highest.max())
     poles = system.cavity_poles(POLE_REACH * float(highest.max()))
@@ -349,20 +458,19 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
             return _below(_as_many_as_counted(system, found), highest)
         starts = starting_points(found, system.still_motions, highest)
         roots = polish(system, *starts, found.poles)
-        _check_distinct(roots)
         _check_count(system, roots, highest)
         return _below(roots, highest)
     except ConvergenceError:
         pass
+    beginning = system.with_outside(system.outside.start)
     for attempt in range(ATTEMPTS):
         count = 6 * 2**attempt
         grid = np.linspace(1.0, 0.5 / count, count)[::-1] * 1.15 * float(highest.max())
         try:
-            found = solve_pencils(system, np.minimum(grid, 0.99 * system.highest_omega), poles)
+            found = solve_pencils(beginning, np.minimum(grid, 0.99 * system.highest_omega), poles)
             starts = starting_points(found, system.still_motions, highest)
-            roots = polish(system, *starts, found.poles, 0.0)
-            _check_distinct(roots)
-            _check_count(system, roots, highest)
+            roots = polish(beginning, *starts, found.poles, 0.0)
+            _check_count(beginning, roots, highest)
             return _below(_damped(system, roots, float(highest.max())), highest)
         except ConvergenceError as error:
             problem = error
@@ -376,7 +484,6 @@ def _as_many_as_counted(system: DrumSystem, found: Pencils) -> Roots:
     eigenvalues below that reference as the drum has undamped modes there (theory eq. 14).
     """
     roots = polish(system, *starting_points(found, system.still_motions), found.poles)
-    _check_distinct(roots)
     reference = found.reference[roots.row, -1]
     if np.any(roots.omega.real > reference * (1.0 + NEAR_REFERENCE)):
         raise ConvergenceError("A search for a low mode ended on a high one.")
@@ -384,14 +491,16 @@ def _as_many_as_counted(system: DrumSystem, found: Pencils) -> Roots:
 
 
 def _damped(system: DrumSystem, roots: Roots, highest: float) -> Roots:
-    """Follow the undamped modes to full damping, in as small steps as it takes."""
+    """Follow the modes from no damping in the air they began in to all of it, in as small steps as
+    it takes."""
     poles = system.cavity_poles(POLE_REACH * highest)
     share, step = 0.0, 0.25
     while share < 1.0:
         target = min(1.0, share + step)
         try:
-            further = polish(system, roots.row, roots.omega, _extended(roots, poles), poles, target)
-            _check_distinct(further)
+            air = BetweenAir(system.outside.start, system.outside, target)
+            now = system if target == 1.0 else system.with_outside(air)
+            further = polish(now, roots.row, roots.omega, _extended(roots, poles), poles, target)
             share, roots, step = target, further, 1.5 * step
         except ConvergenceError:
             step *= 0.5
@@ -400,9 +509,9 @@ def _damped(system: DrumSystem, roots: Roots, highest: float) -> Roots:
     return roots
 
 
-def _extended(roots: Roots, poles: tuple[FloatArray, FloatArray]) -> ComplexArray:
+def _extended(roots: Roots, poles: Poles) -> ComplexArray:
     """Shapes with the motion of each cavity resonance appended."""
-    pole, pull = poles[0][roots.row], poles[1][roots.row]
+    pole, pull, _ = poles.of(roots.row)
     real = np.isfinite(pole) & (pole > 0.0)
     pole = np.where(real, pole, 0.0)
     drive = np.sum(pull * roots.shape[:, None, :], axis=2) * pole
@@ -413,17 +522,6 @@ def _extended(roots: Roots, poles: tuple[FloatArray, FloatArray]) -> ComplexArra
 def _below(roots: Roots, highest: FloatArray) -> Roots:
     keep = roots.omega.real < highest[roots.row]
     return Roots(roots.row[keep], roots.omega[keep], roots.shape[keep])
-
-
-def _check_distinct(roots: Roots) -> None:
-    """Raise ConvergenceError if two searches ended on one mode."""
-    row, w, x = roots.row, roots.omega, roots.shape
-    twin = (row[1:] == row[:-1]) & (np.abs(np.diff(w)) < 1e-7 * np.abs(w[1:]))
-    if twin.any():
-        a, b = x[1:][twin], x[:-1][twin]
-        alike = np.abs(np.sum(a.conj() * b, axis=1))
-        if np.any(alike > 0.999 * np.linalg.norm(a, axis=1) * np.linalg.norm(b, axis=1)):
-            raise ConvergenceError("Two searches for modes ended on one.")
 
 
 def _check_count(system: DrumSystem, roots: Roots, highest: FloatArray) -> None:

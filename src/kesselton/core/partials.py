@@ -10,16 +10,23 @@ from numpy.typing import NDArray
 
 from kesselton.core import constants as const
 from kesselton.core.bessel import MAX_ORDER, FloatArray
-from kesselton.core.drum import Drum
+from kesselton.core.drum import HOOPS, Drum
 from kesselton.core.errors import ConvergenceError, check_range
+from kesselton.core.floor import FLOOR_GAP_M, OnFloor
+from kesselton.core.free_air import free_air
 from kesselton.core.modes import Roots, solve
-from kesselton.core.outside import OutsideAir, baffled_air
-from kesselton.core.system import OPENING_FUNCTIONS, ComplexArray, DrumSystem, End, basis_size
+from kesselton.core.orifice import orifices
+from kesselton.core.outside import ComplexArray, OutsideAir
+from kesselton.core.system import OPENING_FUNCTIONS, DrumSystem, End, basis_size
 
 HIGHEST_HZ = 2000.0
 MOST_CIRCLES = 4
 LEAST_HEAD_ENERGY = 0.08
 """Share of a mode's energy in the films below which it counts as a resonance of the air."""
+MOST_BREATH = 0.25
+"""Energy of the air in holes above which they sound, not the heads."""
+LOWEST_AIR_HZ = 20.0
+"""A vent that breathes more slowly is not heard."""
 DEADEST = 0.2
 """Damping ratio from which a motion is a puff and no partial: it is over in five swings."""
 LOWER, UPPER, SINGLE, AIR = "lower", "upper", "single", "air"
@@ -37,6 +44,7 @@ class Partials:
     frequency_hz, t60_s : hertz; seconds to fall by 60 dB
     batter_share : share of the moving heads' kinetic energy on the batter side, 0..1
     radiated_share : share of the loss that leaves as sound, 0..1
+    outside_share : share of the outside air in the moving mass
     shape : (P, n) complex, see `modes.Roots`
     system : the problem they solve
     row : (P,) row of each in the system
@@ -49,6 +57,7 @@ class Partials:
     t60_s: FloatArray
     batter_share: FloatArray
     radiated_share: FloatArray
+    outside_share: FloatArray
     shape: ComplexArray
     system: DrumSystem
     row: NDArray[np.intp]
@@ -95,7 +104,8 @@ def drum_system(
     """The coupled problem of a drum at given tensions (batter, and resonant if there is one)."""
     heads = [drum.setting(side).head for side in drum.sides]
     size = basis_size(*heads)
-    ends = [End(head, t, size) for head, t in zip(heads, tensions_n_per_m, strict=True)]
+    edge = HOOPS[drum.shell.hoop].edge_loss
+    ends = [End(head, t, size, edge) for head, t in zip(heads, tensions_n_per_m, strict=True)]
     if drum.resonant is None:
         ends.append(End(None, 0.0, OPENING_FUNCTIONS))
     return DrumSystem(
@@ -104,8 +114,16 @@ def drum_system(
         drum.shell.radius_m,
         drum.shell.depth_m,
         drum.air,
-        outside or baffled_air(),
+        outside or outside_air(drum),
+        orifices=orifices(drum),
     )
+
+
+def outside_air(drum: Drum) -> OutsideAir:
+    """The air outside a drum as it is used: a pedal bass drum lies near the floor."""
+    if drum.kind == "bass":
+        return OnFloor(free_air(), FLOOR_GAP_M / drum.shell.radius_m)
+    return free_air()
 
 
 def partials(
@@ -144,9 +162,29 @@ def partials(
         if lowest is None or count is None:
             return found
         if len(found) >= lowest or float(limits.max()) >= ceiling:
-            return _select(found, np.arange(min(lowest, len(found))))
+            return select(found, np.arange(min(lowest, len(found))))
         count += 4
     raise ConvergenceError("Too few partials were found.", "Raise the tension.")
+
+
+def fundamental_hz(
+    drum: Drum, tensions_n_per_m: tuple[float, ...], outside: OutsideAir | None = None
+) -> float:
+    """The lowest (0,1) alone, without muffling, in hertz.
+
+    Raises
+    ------
+    ConvergenceError
+        If it was not found.
+    """
+    system = drum_system(drum, tensions_n_per_m, (0,), outside)
+    levels = _vacuum_levels(system)[:, 0]
+    for circle in (0, 1, 3):  # further up where one head is much the higher
+        top = min(1.02 * float(levels[:, circle].max()), 0.95 * system.highest_omega)
+        found = _named(system, solve(system, np.array([top]), 1))
+        if np.any((found.order == 0) & (found.rank == 1) & (found.branch != AIR)):
+            break
+    return float(found.frequency_hz[found.fundamental])
 
 
 def _vacuum_levels(system: DrumSystem) -> FloatArray:
@@ -191,7 +229,6 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
     """Give every mode its rank and branch, and leave out ranks beyond the four circles."""
     row, omega, shape = roots.row, roots.omega, roots.shape
     film = np.diagonal(system.film_mass, axis1=1, axis2=2)[row]
-    lossy = system.lossy_stiffness[row]
     square = np.abs(shape) ** 2
     w2 = omega.real[:, None] ** 2
     energy = 0.5 * square * (film + system.stiffness[row] / w2)
@@ -204,6 +241,9 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
         for p in heads
     ]
     share = kinetic[0] / sum(kinetic) if len(heads) == 2 else np.ones(len(row))
+    # kinetic energy only: half of the motion is half of that
+    breath = energy[:, system.moving :].sum(axis=1) > MOST_BREATH
+    by_rank[breath] = 0.0
     weights = by_rank.tolist()
     cuts = np.searchsorted(row, np.arange(len(system.orders) + 1)).tolist()
     named = [
@@ -213,13 +253,14 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
     ]
     rank = np.array([number for number, _ in named], dtype=int)
     branch = np.array([name for _, name in named], dtype="<U6")
-    film_decay = np.sum(shape**2 * lossy.imag, axis=1).real / (2.0 * omega.real)
-    radiation = np.clip(1.0 - film_decay / omega.imag, 0.0, 1.0)
+    outside = system.outside_mass(row, omega.real, shape)
+    radiation = np.clip(-0.5 * omega.real * outside.imag / omega.imag, 0.0, 1.0)
     limit = _circle_limits(_vacuum_levels(system))
     swings = omega.imag < DEADEST * omega.real
     lowest_pair = (np.array(system.orders)[row] == 0) & (rank == 1)
     fundamental = lowest_pair & np.isin(branch, (LOWER, SINGLE))  # kept however dead
-    partial = (rank <= MOST_CIRCLES) & (omega.real < limit[row]) & swings
+    audible = (branch != AIR) | (omega.real > 2.0 * np.pi * LOWEST_AIR_HZ)
+    partial = (rank <= MOST_CIRCLES) & (omega.real < limit[row]) & swings & audible
     keep = np.flatnonzero(partial | fundamental)
     keep = keep[np.argsort(omega.real[keep], kind="stable")]
     return Partials(
@@ -230,6 +271,7 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
         roots.t60_s[keep],
         share[keep],
         radiation[keep],
+        outside.real[keep],
         shape[keep],
         system,
         row[keep],
@@ -265,7 +307,7 @@ def _name_order(weight: list[list[float]], heads: int) -> list[tuple[int, str]]:
     return [found[mode] for mode in range(len(weight))]
 
 
-def _select(found: Partials, index: NDArray[np.intp]) -> Partials:
+def select(found: Partials, index: NDArray[np.intp]) -> Partials:
     """The partials at `index`."""
     return Partials(
         found.order[index],
@@ -275,6 +317,7 @@ def _select(found: Partials, index: NDArray[np.intp]) -> Partials:
         found.t60_s[index],
         found.batter_share[index],
         found.radiated_share[index],
+        found.outside_share[index],
         found.shape[index],
         found.system,
         found.row[index],

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+import numpy as np
+
+from kesselton.core import constants as const
 from kesselton.core.bessel import FloatArray
 from kesselton.core.drum import Drum
 from kesselton.core.lug import lug_pitch, tensions
+from kesselton.core.muffling import Lines, muffled
 from kesselton.core.outside import OutsideAir
-from kesselton.core.partials import HIGHEST_HZ, Partials, partials
+from kesselton.core.partials import HIGHEST_HZ, Partials, decay_rate, partials, select
 from kesselton.core.stroke import Stroke, levels_db
-from kesselton.core.uncertainty import uncertainty_cents
+from kesselton.core.uncertainty import decay_error, uncertainty_cents
 
 
 @dataclass(frozen=True, eq=False)
@@ -21,7 +25,8 @@ class Prediction:
     ----------
     tensions_n_per_m, lug_pitches_hz : per head, batter first (other head muted)
     stresses_pa : film stress per head
-    levels_db, uncertainty_cents : (P,), see `stroke` and `uncertainty`
+    lines : each partial as two lines where muffling lies on a head, else None
+    levels_db, uncertainty_cents, t60_error : (P,), see `stroke` and `uncertainty`
     """
 
     drum: Drum
@@ -29,8 +34,10 @@ class Prediction:
     lug_pitches_hz: tuple[float, ...]
     stresses_pa: tuple[float, ...]
     partials: Partials
+    lines: Lines | None
     levels_db: FloatArray
     uncertainty_cents: FloatArray
+    t60_error: FloatArray
 
     @property
     def fundamental_hz(self) -> float:
@@ -52,7 +59,8 @@ def predict(
         If a setting asks for the impossible or a mode was not found.
     """
     solved = tensions(drum, outside)
-    found = partials(drum, solved, highest_hz, outside=outside)
+    blow = stroke or Stroke()
+    found, lines = heard(drum, partials(drum, solved, highest_hz, outside=outside), blow)
     pitches = tuple(_pitch(drum, side, solved, outside) for side in drum.sides)
     stresses = tuple(
         tension / drum.setting(side).head.film_thickness_m
@@ -64,9 +72,46 @@ def predict(
         pitches,
         stresses,
         found,
-        levels_db(found, stroke or Stroke()),
+        lines,
+        levels_db(found, blow, lines),
         uncertainty_cents(drum, found),
+        decay_error(found),
     )
+
+
+def heard(drum: Drum, found: Partials, stroke: Stroke) -> tuple[Partials, Lines | None]:
+    """Partials as they are heard with the drum's muffling on: the mean of both lines of each,
+    weighted by what the stroke gives them, and the lines themselves.
+    """
+    if not drum.mufflers:
+        return found, None
+    system = found.system
+    on_side = {
+        side: found.shape[:, part] for side, part in zip(drum.sides, system.slices, strict=False)
+    }
+    omega = 2.0 * np.pi * found.frequency_hz + 1j * decay_rate(found.t60_s)
+    lines = muffled(
+        found.order,
+        omega,
+        on_side,
+        drum.mufflers,
+        drum.shell.radius_m,
+        drum.shell.rods,
+        stroke.place,
+    )
+    energy = np.abs(lines.here) ** 2
+    share = energy / np.maximum(energy.sum(axis=1, keepdims=True), 1e-300)
+    share[energy.sum(axis=1) == 0.0] = (1.0, 0.0)
+    pitch = np.sum(share * lines.omega.real, axis=1) / (2.0 * np.pi)
+    decay = np.sum(share * lines.omega.imag, axis=1)
+    order = np.argsort(pitch, kind="stable")
+    changed = replace(
+        found,
+        frequency_hz=pitch,
+        t60_s=const.AUDIBLE_DECAY_NEPER / decay,
+        radiated_share=np.clip(found.radiated_share * omega.imag / decay, 0.0, 1.0),
+    )
+    return select(changed, order), Lines(lines.omega[order], lines.here[order])
 
 
 def _pitch(drum: Drum, side: str, solved: tuple[float, ...], outside: OutsideAir | None) -> float:

@@ -1,9 +1,10 @@
 """The frequency-dependent problem D(w) x = 0 of a drum, order by order (docs/theory.md 3).
 
 Unknowns are the displacements of both ends in head functions (cavity functions for an open end),
-both counted positive from batter towards the far end. D is complex symmetric; its real part holds
-stiffness, mass and the cavity, its imaginary part film loss and radiation. All orders share one
-object so that a single call evaluates D for many (order, frequency) pairs at once.
+both counted positive from batter towards the far end, and one more for every vent or port. D is
+complex symmetric; its real part holds stiffness, mass and the cavity, its imaginary part the losses
+(film, edge, viscous and thermal layers) and radiation. All orders share one object so that a single
+call evaluates D for many (order, frequency) pairs at once.
 """
 
 from __future__ import annotations
@@ -15,23 +16,36 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
 from kesselton.core.air import Air
 from kesselton.core.bessel import (
-    MAX_CAVITY_FUNCTIONS,
     FloatArray,
-    cavity_basis,
     head_basis,
-    overlap,
     packing,
 )
-from kesselton.core.film import mass_matrix
+from kesselton.core.breathing import Breathing
+from kesselton.core.cavity import (
+    Poles,
+    cavity_functions,
+    couplings,
+    cross_products,
+    duct_roots,
+    own_products,
+    resonances,
+    wall_losses,
+)
+from kesselton.core.film import mass_matrix, rubbing_matrix
 from kesselton.core.head import Head
-from kesselton.core.outside import HEAD, OPENING, AddedMass, OutsideAir
-
-ComplexArray = NDArray[np.complex128]
-IndexArray = NDArray[np.intp]
+from kesselton.core.orifice import Orifice
+from kesselton.core.outside import (
+    HEAD,
+    OPENING,
+    AddedMass,
+    ComplexArray,
+    IndexArray,
+    OutsideAir,
+    volumes,
+)
 
 OPENING_FUNCTIONS = 5
 PLAIN_FUNCTIONS = 8
@@ -47,11 +61,15 @@ def basis_size(*heads: Head | None) -> int:
 
 @dataclass(frozen=True)
 class End:
-    """One end of the drum: a head under tension, or an opening (head None)."""
+    """One end of the drum: a head under tension, or an opening (head None).
+
+    `edge_loss` is what the rim takes, as a share of the restoring force.
+    """
 
     head: Head | None
     tension_n_per_m: float
     functions: int
+    edge_loss: float = 0.0
 
     @property
     def kind(self) -> str:
@@ -59,24 +77,10 @@ class End:
         return OPENING if self.head is None else HEAD
 
 
-@lru_cache(maxsize=256)
-def _couplings(order: int, kind: str, functions: int, cavities: int) -> FloatArray:
-    """Overlap (functions, cavities) of an end's functions with the cavity's."""
-    if kind == HEAD:
-        return overlap(order, functions, cavities)
-    return np.eye(functions, cavities)
-
-
 @lru_cache(maxsize=64)
 def _zeros_squared(orders: tuple[int, ...], functions: int) -> FloatArray:
     """k_n^2 (orders, functions)."""
     return np.array([head_basis(m, functions).k ** 2 for m in orders])
-
-
-@lru_cache(maxsize=64)
-def _cavity_roots(orders: tuple[int, ...], cavities: int) -> FloatArray:
-    """j'_q (orders, cavities)."""
-    return np.array([cavity_basis(m, cavities).k for m in orders])
 
 
 @lru_cache(maxsize=256)
@@ -87,49 +91,20 @@ def _film_masses(
     return np.array([mass_matrix(head, radius_m, m, functions) for m in orders])
 
 
-@lru_cache(maxsize=64)
-def _own_products(
-    orders: tuple[int, ...], kind: str, functions: int, cavities: int
-) -> ComplexArray:
-    """What each cavity function does to one end, packed: (orders, cavities + 4, P).
-
-    The last four rows are the sum over all further cavity functions, by powers of (ka)^2
-    (theory eq. 11); packed means the upper triangle, see `packing`.
-    """
-    rows, cols = np.triu_indices(functions)
-    tables = []
-    for order in orders:
-        coupling = _couplings(order, kind, functions, MAX_CAVITY_FUNCTIONS)
-        root = cavity_basis(order, MAX_CAVITY_FUNCTIONS).k[cavities:]
-        near = coupling[rows, :cavities] * coupling[cols, :cavities]
-        far = coupling[rows, cavities:] * coupling[cols, cavities:]
-        terms = ((1, 1.0), (3, 0.5), (5, 0.375), (7, 0.3125))
-        tails = [far @ (factor / root**power) for power, factor in terms]
-        tables.append(np.vstack([near.T, tails]))
-    return np.array(tables, dtype=complex)
-
-
-@lru_cache(maxsize=64)
-def _cross_products(
-    orders: tuple[int, ...], kinds: tuple[str, str], functions: tuple[int, int], cavities: int
-) -> ComplexArray:
-    """What each cavity function carries from one end to the other: (orders, cavities, n1 n2)."""
-    tables = []
-    for order in orders:
-        first = _couplings(order, kinds[0], functions[0], cavities)
-        second = _couplings(order, kinds[1], functions[1], cavities)
-        tables.append((first.T[:, :, None] * second.T[:, None, :]).reshape(cavities, -1))
-    return np.array(tables, dtype=complex)
-
-
-def _by_order(features: ComplexArray, tables: ComplexArray, row: IndexArray) -> ComplexArray:
-    """features (F, J, K) times tables[row] (F, K, P), one product per run of equal rows."""
+def _by_order(features: ComplexArray, tables: ComplexArray, family: IndexArray) -> ComplexArray:
+    """features (F, J, K) times tables[family] (F, K, P), one product per run of equal orders."""
     many = features.shape[1]
-    out = np.empty((len(row), many, tables.shape[2]), dtype=complex)
-    cuts = [0, *(np.flatnonzero(np.diff(row)) + 1).tolist(), len(row)]
+    out = np.empty((len(family), many, tables.shape[2]), dtype=complex)
+    cuts = [0, *(np.flatnonzero(np.diff(family)) + 1).tolist(), len(family)]
     for start, stop in itertools.pairwise(cuts):
-        block = features[start:stop].reshape(many * (stop - start), -1) @ tables[row[start]]
+        block = features[start:stop].reshape(many * (stop - start), -1) @ tables[family[start]]
         out[start:stop] = block.reshape(stop - start, many, -1)
+    return out
+
+
+def _quadratic(x: FloatArray, matrix: ComplexArray, y: FloatArray) -> ComplexArray:
+    """x^T A y for stacks (R, n), (R, n, k), (R, k)."""
+    out: ComplexArray = np.einsum("ri,rij,rj->r", x, matrix, y)
     return out
 
 
@@ -143,6 +118,7 @@ class DrumSystem:
     radius_m, depth_m : contact radius and shell depth
     air, outside : the air, and what it does outside
     bare : True for one head without a shell, the same air on both sides
+    orifices : vents and ports; they act on the motions without nodal diameter
     """
 
     def __init__(
@@ -154,6 +130,7 @@ class DrumSystem:
         air: Air,
         outside: OutsideAir,
         bare: bool = False,
+        orifices: tuple[Orifice, ...] = (),
     ) -> None:
         self.orders = orders
         self.ends = ends
@@ -164,14 +141,18 @@ class DrumSystem:
         self.rho = air.density_kg_per_m3
         self.c = air.sound_speed_m_per_s
         self.outside = outside
+        self.orifices = orifices if 0 in orders else ()
+        self._families = orders
+        self._family = np.arange(len(orders))
         self._order_of = np.array(orders)
-        self.size = sum(end.functions for end in ends)
+        self.moving = sum(end.functions for end in ends)
+        self.size = self.moving + len(self.orifices)
         self.slices: list[slice] = []
         shape = (len(orders), self.size)
         self.stiffness = np.zeros(shape)  # tension and bending, per area, N/m^3
         self.unit_stiffness = np.zeros((len(ends), *shape))  # of 1 N/m on each end
         self.film_mass = np.zeros((*shape, self.size))
-        loss = np.zeros(self.size)
+        loss = np.zeros(shape)
         start = 0
         for side, end in enumerate(ends):
             part = slice(start, start + end.functions)
@@ -179,31 +160,98 @@ class DrumSystem:
             start += end.functions
             if end.head is None:
                 continue
-            loss[part] = end.head.loss_factor
+            loss[:, part] = end.head.loss_factor + end.edge_loss
             wave2 = _zeros_squared(orders, end.functions) / radius_m**2
             self.unit_stiffness[side, :, part] = wave2
             self.stiffness[:, part] = wave2 * (
                 end.tension_n_per_m + end.head.bending_stiffness_nm * wave2
             )
             self.film_mass[:, part, part] = _film_masses(end.head, radius_m, orders, end.functions)
+        for place, orifice in enumerate(self.orifices, start=self.moving):
+            # volume over sqrt(2) pi a^2 is the unknown: the same as of an opening's first function
+            plug = self.rho * orifice.moving_length_m / orifice.area_m2
+            self.film_mass[:, place, place] = plug * math.pi * radius_m**2
         self.cavities = max(end.functions for end in ends) + EXTRA_CAVITIES
-        self.cavity_roots = _cavity_roots(orders, self.cavities) / radius_m
+        self.cavity_roots = duct_roots(orders, self.cavities) / radius_m
+        self._wall_loss = wall_losses(self._order_of, self.cavity_roots, radius_m, depth_m, air)
+        self._breathing = self._make_breathing() if self.orifices else None
         self._diagonal = np.arange(self.size)
         self._loss = loss
-        even = all(end.head is None or not end.head.additions for end in ends)
-        self._even_mass = np.diagonal(self.film_mass[0]) if even else None
-        self.lossy_stiffness = self.stiffness * (1.0 + 1j * loss)
+        rubbing = [end.head is not None and end.head.rubs for end in ends]
+        self._rubbing_mass = self._rubbing() if any(rubbing) else None
+        self._even = all(end.head is None or not end.head.additions for end in ends)
+
+    def _make_breathing(self) -> Breathing:
+        kinds = [(end.kind, end.functions) for end in self.ends]
+        return Breathing(
+            self.orifices,
+            tuple(couplings(0, *kind, 1)[:, 0] for kind in kinds),
+            tuple(volumes(*kind) for kind in kinds),
+            self.radius_m,
+            self.depth_m,
+            self.air,
+            float(self._wall_loss[0, 0]),
+        )
+
+    def _rubbing(self) -> FloatArray:
+        """Loss (orders, n, n) of rings that lie loose on their head, as a mass (theory eq. 25)."""
+        out = np.zeros_like(self.film_mass)
+        for part, end in zip(self.slices, self.ends, strict=True):
+            if end.head is not None and end.head.rubs:
+                for row, order in enumerate(self.orders):
+                    out[row, part, part] = rubbing_matrix(
+                        end.head, self.radius_m, order, end.functions
+                    )
+        return out
+
+    def stacked(
+        self,
+        family: IndexArray,
+        film_mass: FloatArray,
+        loss: FloatArray,
+        rubbing_mass: FloatArray | None,
+        even: bool,
+    ) -> DrumSystem:
+        """Many drums in one: this shell and air under other heads, without tension yet.
+
+        Parameters
+        ----------
+        family : (rows,) which of this system's orders each row has
+        film_mass, loss, rubbing_mass : (rows, n, n), (rows, n), (rows, n, n) or None
+        even : True if no head carries a dot or ring
+        """
+        part = copy(self)
+        part.orders = tuple(self.orders[f] for f in family)
+        part._family = family
+        part._order_of = self._order_of[family]
+        part.unit_stiffness = self.unit_stiffness[:, family]
+        part.stiffness = np.zeros(loss.shape)
+        part.cavity_roots = self.cavity_roots[family]
+        part._wall_loss = self._wall_loss[family]
+        part.film_mass, part._loss, part._rubbing_mass = film_mass, loss, rubbing_mass
+        part._even = even
+        return part
+
+    def with_outside(self, outside: OutsideAir) -> DrumSystem:
+        """The same drum in other air outside."""
+        part = copy(self)
+        part.outside = outside
+        return part
 
     def lower_orders(self, count: int) -> DrumSystem:
         """The same drum with its first `count` orders only."""
         part = copy(self)
         part.orders = self.orders[:count]
+        part._family = self._family[:count]
         part._order_of = self._order_of[:count]
         part.stiffness = self.stiffness[:count]
         part.unit_stiffness = self.unit_stiffness[:, :count]
         part.film_mass = self.film_mass[:count]
         part.cavity_roots = self.cavity_roots[:count]
-        part.lossy_stiffness = self.lossy_stiffness[:count]
+        part._wall_loss = self._wall_loss[:count]
+        if self._rubbing_mass is not None:
+            part._rubbing_mass = self._rubbing_mass[:count]
+        part._loss = self._loss[:count]
         return part
 
     @property
@@ -214,8 +262,8 @@ class DrumSystem:
     @property
     def still_motions(self) -> IndexArray:
         """(orders,) motions without any restoring force: air swirling in an open shell end."""
-        openings = sum(end.functions for end in self.ends if end.head is None)
-        return np.array([max(openings - (m == 0), 0) for m in self.orders])
+        free = sum(end.functions for end in self.ends if end.head is None) + len(self.orifices)
+        return np.array([max(free - (m == 0), 0) for m in self.orders])
 
     def matrices(
         self, row: IndexArray, omega: ComplexArray, damping: float = 1.0
@@ -230,14 +278,7 @@ class DrumSystem:
         """
         omega = np.asarray(omega, dtype=complex)
         wide = omega[:, None, None]
-        ka = omega * (self.radius_m / self.c)
-        outside = self.outside.added_mass(
-            self._order_of[row],
-            tuple((end.kind, end.functions) for end in self.ends),
-            self.depth_m / self.radius_m,
-            ka,
-            damping,
-        )
+        outside = self._outside(row, omega, damping)
         # -w^2 A and its derivative, from A and dA/dka
         scale = self.rho * self.radius_m * (2.0 if self.bare else 1.0)
         turn = np.zeros((len(omega), 2, 2), dtype=complex)
@@ -247,30 +288,43 @@ class DrumSystem:
         # value and slope lie one behind the other, each in one piece
         both = np.empty((2, len(omega), self.size, self.size), dtype=complex).transpose(1, 0, 2, 3)
         if len(self.ends) == 2:
-            self._fill_pair(both, row, turn, outside, self._cavity_functions(row, omega, ka))
+            cavity = self._inside(row, omega, damping)
+            self._fill_pair(both, row, turn, outside, cavity)
         else:
             packed = turn @ outside.own[0]
             if not self.bare:
                 table = self._own_table(0)
-                packed += _by_order(self._cavity_functions(row, omega, ka)[:, :2], table, row)
-            both[:] = packed[:, :, packing(self.size)]
+                cavity = self._inside(row, omega, damping)
+                packed += _by_order(cavity[:, :2], table, self._family[row])
+            both[:, :, : self.moving, : self.moving] = packed[:, :, packing(self.moving)]
+        if self.orifices:
+            self._fill_holes(both, row, omega, damping)
         value, slope = both[:, 0], both[:, 1]
         on = self._diagonal
-        stiff = self.stiffness[row] * (1.0 + 1j * damping * self._loss)
-        if self._even_mass is None:
+        stiff = self.stiffness[row] * (1.0 + 1j * damping * self._loss[row])
+        if self._even:
+            heavy = omega[:, None] * np.diagonal(self.film_mass, axis1=1, axis2=2)[row]
+            slope[:, on, on] -= 2.0 * heavy
+            stiff -= omega[:, None] * heavy
+        else:
             heavy = wide * self.film_mass[row]
             slope -= 2.0 * heavy
             value -= wide * heavy
-        else:
-            heavy = omega[:, None] * self._even_mass
-            slope[:, on, on] -= 2.0 * heavy
-            stiff -= omega[:, None] * heavy
+        if self._rubbing_mass is not None:
+            rub = (1j * damping) * wide * self._rubbing_mass[row]
+            value += wide * rub
+            slope += 2.0 * rub
+        # viscous layers on both faces of the heads (theory eq. 25)
+        thick = math.sqrt(2.0 * self.air.viscosity_pa_s * self.rho)
+        layer = np.sqrt(omega) * (thick * (1.0 - 1j * damping))
+        stiff[:, : self.moving] -= (omega * layer)[:, None]
+        slope[:, on[: self.moving], on[: self.moving]] -= (1.5 * layer)[:, None]
         value[:, on, on] += stiff
         return value, slope
 
     def _own_table(self, side: int) -> ComplexArray:
         end = self.ends[side]
-        return _own_products(self.orders, end.kind, end.functions, self.cavities)
+        return own_products(self._families, end.kind, end.functions, self.cavities)
 
     def _fill_pair(
         self,
@@ -287,7 +341,9 @@ class DrumSystem:
         alike = kinds[0] == kinds[1] and sizes[0] == sizes[1]
         if alike:  # every block is symmetric and all use one table
             spread = packing(sizes[0])
-            blocks = _by_order(cavity, self._own_table(0), row)
+            blocks = _by_order(cavity, self._own_table(0), self._family[row])
+            if outside.cross is not None:
+                blocks[:, 2:] += turn @ outside.cross
             cross = blocks[:, 2:, spread]
             same = outside.own[0] is outside.own[1]
             both[:, :, first, first] = (blocks[:, :2] + turn @ outside.own[0])[:, :, spread]
@@ -298,105 +354,94 @@ class DrumSystem:
             )
         else:
             for side, part in enumerate(self.slices):
-                block = _by_order(cavity[:, :2], self._own_table(side), row)
+                block = _by_order(cavity[:, :2], self._own_table(side), self._family[row])
                 block += turn @ outside.own[side]
                 both[:, :, part, part] = block[:, :, packing(sizes[side])]
-            table = _cross_products(self.orders, kinds, sizes, self.cavities)
-            mixed = _by_order(cavity[:, 2:, : self.cavities], table, row)
+            table = cross_products(self._families, kinds, sizes, self.cavities)
+            mixed = _by_order(cavity[:, 2:, : self.cavities], table, self._family[row])
+            if outside.cross is not None:
+                mixed += turn @ outside.cross
             cross = mixed.reshape(len(row), 2, *sizes)
-        if outside.cross is not None:
-            cross = cross + (turn @ outside.cross).reshape(len(row), 2, *sizes)
         both[:, :, first, second] = cross
         both[:, :, second, first] = cross.transpose(0, 1, 3, 2)
 
-    def _cavity_functions(
-        self, row: IndexArray, omega: ComplexArray, ka: ComplexArray
-    ) -> ComplexArray:
-        """Stiffness of each duct function and its derivative by w (theory eqs. 9 to 11).
+    def _fill_holes(
+        self, both: ComplexArray, row: IndexArray, omega: ComplexArray, damping: float
+    ) -> None:
+        """Write what the air does to vents and ports into `both`."""
+        part = slice(self.moving, self.size)
+        both[:, :, part, :] = 0.0
+        both[:, :, :, part] = 0.0
+        ring = np.flatnonzero(self._order_of[row] == 0)
+        if len(ring) == 0 or self._breathing is None:
+            return
+        rows = self._breathing.rows(omega[ring], damping)
+        both[ring, :, part, :] = rows
+        both[ring, :, : self.moving, part] = rows[..., : self.moving].transpose(0, 1, 3, 2)
 
-        Returns
-        -------
-        (F, 4, cavities + 4): of an end on itself, value and derivative, with the powers of the
-        tail last; then the same from one end to the other, which has no tail
+    def outside_mass(self, row: IndexArray, omega: FloatArray, shape: ComplexArray) -> ComplexArray:
+        """Share of the outside air in the modal mass, (R,); negative imaginary: radiation.
+
+        Parameters
+        ----------
+        row, omega, shape : of modes scaled as in `modes.Roots`; omega real, rad/s
         """
-        wide = omega[:, None]
-        weight = -self.rho * wide * wide
-        dweight = -2.0 * self.rho * wide
-        kappa2 = self.cavity_roots[row] ** 2 - (wide / self.c) ** 2
-        kappa = np.sqrt(kappa2)
-        decay = np.exp(-kappa * self.depth_m)
-        below = 1.0 - decay * decay
-        coth = 2.0 / below - 1.0
-        csch = 2.0 * decay / below
-        g = coth / kappa
-        h = csch / kappa
-        down = wide / (self.c**2 * kappa2)  # -(d kappa / d w) / kappa
-        reach = self.depth_m * csch
-        down *= weight
-        out = np.zeros((len(omega), 4, self.cavities + 4), dtype=complex)
-        out[:, 0, : self.cavities] = weight * g
-        out[:, 1, : self.cavities] = dweight * g + down * (reach * csch + g)
-        out[:, 2, : self.cavities] = -weight * h
-        out[:, 3, : self.cavities] = -dweight * h - down * (reach * coth + h)
-        ka2 = (ka * ka)[:, None]
-        powers = np.empty((len(omega), 4), dtype=complex)
-        powers[:, 0] = self.radius_m
-        powers[:, 1:] = ka2
-        np.multiply.accumulate(powers, axis=1, out=powers)
-        out[:, 0, self.cavities :] = weight * powers
-        out[:, 1, self.cavities :] = (dweight * powers) * np.arange(1.0, 5.0)
-        return out
+        w = omega.astype(complex)
+        outside = self._outside(row, w, 1.0)
+        moved = shape.real  # the phase of a mode differs little over the drum
+        parts = [moved[:, part] for part in self.slices]
+        total = np.zeros(len(row), dtype=complex)
+        for x, own, end in zip(parts, outside.own, self.ends, strict=True):
+            total += _quadratic(x, own[:, 0][:, packing(end.functions)], x)
+        if outside.cross is not None:
+            x, y = parts
+            cross = outside.cross[:, 0]
+            if cross.shape[1] == x.shape[1] * y.shape[1]:
+                cross = cross.reshape(len(row), x.shape[1], y.shape[1])
+            else:
+                cross = cross[:, packing(x.shape[1])]
+            total += 2.0 * _quadratic(x, cross, y)
+        total *= self.rho * self.radius_m * (2.0 if self.bare else 1.0)
+        if self._breathing is not None:
+            ring = np.flatnonzero(self._order_of[row] == 0)
+            twice = np.where(np.arange(self.size) < self.moving, 2.0, 1.0)
+            heard = self._breathing.outside(w[ring], 1.0)
+            total[ring] += _quadratic(moved[ring, self.moving :], heard, moved[ring] * twice)
+        return total
 
-    def cavity_poles(self, below: float) -> tuple[FloatArray, FloatArray]:
-        """Resonances of the closed cavity under `below` rad/s and how they pull on the ends.
+    def _outside(self, row: IndexArray, omega: ComplexArray, damping: float) -> AddedMass:
+        return self.outside.added_mass(
+            self._order_of[row],
+            tuple((end.kind, end.functions) for end in self.ends),
+            self.depth_m / self.radius_m,
+            omega * (self.radius_m / self.c),
+            damping,
+        )
 
-        Returns
-        -------
-        omega : (orders, P), filled up with infinity
-        pull : (orders, P, n), zero where filled up; near a pole the cavity is
-            pull pull^T w^2 / (w^2 - omega^2)
-        """
+    def _inside(self, row: IndexArray, omega: ComplexArray, damping: float) -> ComplexArray:
+        return cavity_functions(
+            omega,
+            self.cavity_roots[row],
+            self._wall_loss[row],
+            self.radius_m,
+            self.depth_m,
+            self.air,
+            damping,
+        )
+
+    def cavity_poles(self, below: float) -> Poles:
+        """Resonances of the closed cavity under `below` rad/s and how they pull on the ends."""
         if self.bare:
-            return np.full((len(self.orders), 0), np.inf), np.zeros(
-                (len(self.orders), 0, self.size)
-            )
+            none = (len(self.orders), 0)
+            return Poles(np.full(none, np.inf), np.zeros((*none, self.size)), np.zeros(none))
         # rounded up, so that a drum whose tension is being moved finds its resonances again
         reach = 1.1 ** math.ceil(math.log(below) / math.log(1.1))
         ends = tuple((end.kind, end.functions) for end in self.ends)
-        omega, shape = _resonances(
-            self.orders, ends, self.cavities, self.radius_m, self.depth_m, self.c, reach
+        holes = tuple(hole.place for hole in self.orifices)
+        family = self._family
+        omega, shape, number = resonances(
+            self._families, ends, holes, self.cavities, self.radius_m, self.depth_m, self.c, reach
         )
-        return omega, shape * math.sqrt(self.rho * self.c**2 / self.depth_m)
-
-
-@lru_cache(maxsize=64)
-def _resonances(
-    orders: tuple[int, ...],
-    ends: tuple[tuple[str, int], ...],
-    cavities: int,
-    radius_m: float,
-    depth_m: float,
-    sound_speed_m_per_s: float,
-    below: float,
-) -> tuple[FloatArray, FloatArray]:
-    """Resonances (orders, P) of the closed cavity, and their shape on the ends (orders, P, n)."""
-    roots = _cavity_roots(orders, cavities) / radius_m
-    size = sum(functions for _, functions in ends)
-    found: list[list[tuple[float, FloatArray]]] = [[] for _ in orders]
-    for step in range(int(below * depth_m / (np.pi * sound_speed_m_per_s)) + 1):
-        omegas = sound_speed_m_per_s * np.sqrt(roots**2 + (step * np.pi / depth_m) ** 2)
-        signs = (1.0, -1.0 if step % 2 == 0 else 1.0)
-        strength = 1.0 if step == 0 else math.sqrt(2.0)
-        for row, index in zip(*np.nonzero(omegas < below), strict=True):
-            parts = [
-                sign * strength * _couplings(orders[row], kind, functions, cavities)[:, index]
-                for sign, (kind, functions) in zip(signs, ends, strict=False)
-            ]
-            found[row].append((float(omegas[row, index]), np.concatenate(parts)))
-    most = max((len(f) for f in found), default=0)
-    omega = np.full((len(orders), most), np.inf)
-    shape = np.zeros((len(orders), most, size))
-    for row, entries in enumerate(found):
-        for index, (w, pull) in enumerate(entries):
-            omega[row, index], shape[row, index] = w, pull
-    return omega, shape
+        loss = np.take_along_axis(self._wall_loss, number[family], axis=1)
+        pull = shape * math.sqrt(self.rho * self.c**2 / self.depth_m)
+        return Poles(omega[family], pull[family], loss)

@@ -15,61 +15,109 @@ CENTS_PER_NEPER = 1200.0 / np.log(2.0)
 
 @dataclass(frozen=True)
 class Tolerances:
-    """90 % half-widths of what goes in; all assumed, none measured yet."""
+    """90 % half-widths of what goes in; all assumed, none measured yet.
+
+    `outside` and `inside` are shares of the mass or stiffness that the outside and the inside air
+    contribute: hoops and lugs stand in the outside air, walls, collars and moisture change the
+    inside. `hole` is the share of a port's plug of air; `friction` and `radiation` are
+    shares of the decay rate by every loss inside and by sound.
+    """
 
     film_mass: float = 0.03
     tension: float = 0.03
     reading_cents: float = 5.0
     radius_m: float = 0.0005
-    model_lowest_cents: float = 60.0
-    model_ring_cents: float = 15.0
-    model_one_diameter_cents: float = 18.0
-    model_other_cents: float = 10.0
+    inside: float = 0.015
+    hole: float = 0.10
+    numeric_cents: float = 1.0
+    friction: float = 0.4
+    radiation: float = 0.15
 
 
 DEFAULT = Tolerances()
 
 
+@dataclass(frozen=True, eq=False)
+class Budget:
+    """Error budget of the partials: half-widths in cents, each (P,), by where they come from."""
+
+    film_mass: FloatArray
+    tension: FloatArray
+    radius: FloatArray
+    outside: FloatArray
+    inside: FloatArray
+    numeric: FloatArray
+
+    @property
+    def total(self) -> FloatArray:
+        """All terms added as independent."""
+        squares = [np.square(term) for term in vars(self).values()]
+        out: FloatArray = np.sqrt(np.sum(squares, axis=0))
+        return out
+
+
 def uncertainty_cents(drum: Drum, found: Partials, given: Tolerances = DEFAULT) -> FloatArray:
-    """Half-width of the 90 % interval of every partial, (P,) cents.
+    """Half-width of the 90 % interval of every partial, (P,) cents; see `error_budget`."""
+    return error_budget(drum, found, given).total
+
+
+def error_budget(drum: Drum, found: Partials, given: Tolerances = DEFAULT) -> Budget:
+    """What makes a prediction uncertain, term by term.
 
     Notes
     -----
-    Theory eq. 19: first-order sensitivities from the mode shapes, added as independent. A head set
-    by its lug pitch has a tension that follows its mass, so most of both cancels. The model terms
-    bound what the baffle leaves out (a free cylinder moves the lowest partial by 40 to 59 cents,
-    the (1,1) by 5 to 17, opposed (0,1) by 3 to 13; own trial, not a published figure).
+    Theory eq. 19: first-order sensitivities from the mode shapes. A head set by its lug pitch has a
+    tension that follows its mass, so most of both cancels.
     """
     system = found.system
-    omega = 2.0 * np.pi * found.frequency_hz
+    omega2 = (2.0 * np.pi * found.frequency_hz) ** 2
     shape2 = (found.shape**2).real
-    total = np.zeros(len(found))
-    stiff_all = np.zeros(len(found))
+    mass_term, tension_term = np.zeros(len(found)), np.zeros(len(found))
+    stiff_all, films = np.zeros(len(found)), np.zeros(len(found))
     for index, side in enumerate(drum.sides):
         part = system.slices[index]
         tension = system.ends[index].tension_n_per_m
         unit = system.unit_stiffness[index][found.row]
-        stiff = 0.5 * tension * np.sum(shape2 * unit, axis=1) / omega**2  # d ln f / d ln T
-        mass = (
-            0.5
-            * np.einsum(
-                "ri,rij,rj->r",
-                found.shape[:, part],
-                system.film_mass[found.row][:, part, part],
-                found.shape[:, part],
-            ).real
-        )
+        stiff = 0.5 * tension * np.sum(shape2 * unit, axis=1) / omega2  # d ln f / d ln T
+        x, film = found.shape[:, part], system.film_mass[found.row][:, part, part]
+        mass = 0.5 * np.einsum("ri,rij,rj->r", x, film, x).real  # -d ln f / d ln of film mass
+        films += mass
         if drum.setting(side).reading is not None:
             pinned = _film_share(found, part, mass)
-            total += (CENTS_PER_NEPER * (stiff * pinned - mass) * given.film_mass) ** 2
-            total += (2.0 * stiff * given.reading_cents) ** 2
+            mass_term += (CENTS_PER_NEPER * (stiff * pinned - mass) * given.film_mass) ** 2
+            tension_term += (2.0 * stiff * given.reading_cents) ** 2
         else:
-            total += (CENTS_PER_NEPER * mass * given.film_mass) ** 2
-            total += (CENTS_PER_NEPER * stiff * given.tension) ** 2
+            mass_term += (CENTS_PER_NEPER * mass * given.film_mass) ** 2
+            tension_term += (CENTS_PER_NEPER * stiff * given.tension) ** 2
             stiff_all += stiff
+    stretch = 0.5 * np.sum(shape2 * system.stiffness[found.row], axis=1) / omega2
+    outside = 0.5 * found.outside_share
+    plugs = np.diagonal(system.film_mass, axis1=1, axis2=2)[found.row, system.moving :]
+    holes = 0.5 * np.sum(shape2[:, system.moving :] * plugs, axis=1)
+    # D x = 0 leaves for the air inside what film, outside air and stretching do not balance
+    inside = films + holes + outside - stretch
+    inside_term = np.hypot(inside * given.inside, holes * given.hole)
     radius = given.radius_m / drum.shell.radius_m
-    total += (CENTS_PER_NEPER * 2.0 * stiff_all * radius) ** 2
-    out: FloatArray = np.sqrt(total + _model_cents(found, given) ** 2)
+    share = system.outside.mass_error(system.depth_m / system.radius_m)
+    return Budget(
+        np.sqrt(mass_term),
+        np.sqrt(tension_term),
+        CENTS_PER_NEPER * 2.0 * stiff_all * radius,
+        CENTS_PER_NEPER * np.abs(outside) * share,
+        CENTS_PER_NEPER * inside_term,
+        np.full(len(found), given.numeric_cents),
+    )
+
+
+def decay_error(found: Partials, given: Tolerances = DEFAULT) -> FloatArray:
+    """How far T60 may be off nine times in ten, (P,): from T60 / (1 + e) to T60 (1 + e).
+
+    Notes
+    -----
+    Theory eq. 27. Losses of film, plies, edge and rings are assumed; sound carries its own share.
+    """
+    sound = found.radiated_share
+    out: FloatArray = np.hypot((1.0 - sound) * given.friction, sound * given.radiation)
     return out
 
 
@@ -83,12 +131,3 @@ def _film_share(found: Partials, part: slice, mass: FloatArray) -> float:
     all_own = np.sum(np.abs(found.shape[best]) ** 2)
     weight = float(np.sum(np.abs(found.shape[best, part]) ** 2) / all_own)
     return float(min(1.0, 2.0 * mass[best] / weight))
-
-
-def _model_cents(found: Partials, given: Tolerances) -> FloatArray:
-    out = np.full(len(found), given.model_other_cents)
-    out[found.order == 1] = given.model_one_diameter_cents
-    out[found.order == 0] = given.model_ring_cents
-    lowest = (found.order == 0) & (found.rank == 1) & (found.branch != "upper")
-    out[lowest] = given.model_lowest_cents
-    return out
