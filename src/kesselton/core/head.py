@@ -7,8 +7,18 @@ from dataclasses import dataclass
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.materials import Material, material
 
-ADDITION_KINDS = ("dot", "ring")
+ADDITION_LOSS = {"dot": 0.0, "ring": 0.5, "floating": 1.0}
+"""Share of its own inertia an addition takes as friction: a dot is bonded and takes nothing, a ring
+under the edge is held by the rim and slips, one that floats on top lifts and falls; assumed."""
+INTERLAYERS = {"": (0.0, 0.0), "film": (0.010, 0.004), "fluid": (0.025, 0.020)}
+"""What lies between two plies: kg/m^2, and loss added to the plies' own friction; assumed (7 um of
+film glued at spots, 25 um of oil)."""
+LARGEST_EDGE_VENT_M, MOST_EDGE_VENTS = 0.02, 24
+ADDITION_KINDS = tuple(ADDITION_LOSS)
 THINNEST_PLY_M, THICKEST_PLY_M = 1e-5, 3e-3
+LARGEST_PORT_M = 0.4
+LARGEST_PORT_SHARE = 0.5
+"""Of the contact circle; a larger hole leaves no head to speak of."""
 
 
 @dataclass(frozen=True)
@@ -49,7 +59,11 @@ class Addition:
 
 @dataclass(frozen=True)
 class Head:
-    """A head as bought. `areal_density_kg_per_m2`, when given, replaces plies and coating."""
+    """A head as bought. `areal_density_kg_per_m2`, when given, replaces plies and coating.
+
+    A port is a round hole cut in the head; the film it takes away is not counted. Edge vents are a
+    ring of small holes near the rim; `interlayer` is what lies between two plies.
+    """
 
     name: str
     material: str = "polyester_film"
@@ -57,6 +71,10 @@ class Head:
     areal_density_kg_per_m2: float | None = None
     coating_kg_per_m2: float = 0.0
     additions: tuple[Addition, ...] = ()
+    port_diameter_m: float = 0.0
+    interlayer: str = ""
+    edge_vents: int = 0
+    edge_vent_diameter_m: float = 0.0
 
     def __post_init__(self) -> None:
         material(self.material)
@@ -86,6 +104,34 @@ class Head:
                 "areal_density_kg_per_m2",
             )
         check_range(self.coating_kg_per_m2, 0.0, 0.5, "Coating", "kg/m²", "coating_kg_per_m2")
+        check_range(self.port_diameter_m, 0.0, LARGEST_PORT_M, "Port", "m", "port_diameter_m")
+        self._check_extras()
+
+    def _check_extras(self) -> None:
+        if self.interlayer not in INTERLAYERS:
+            raise InputError(
+                f"Between the plies lies {self.interlayer!r}.",
+                f"Known: {', '.join(name or 'nothing' for name in INTERLAYERS)}.",
+                "interlayer",
+            )
+        if self.interlayer and len(self.plies_m) < 2:
+            raise InputError(
+                f"The head {self.name!r} has {self.interlayer} between its plies, but one ply.",
+                "Give it two plies, or nothing between.",
+                "interlayer",
+            )
+        check_range(self.edge_vents, 0, MOST_EDGE_VENTS, "Number of edge vents", "", "edge_vents")
+        check_range(
+            self.edge_vent_diameter_m, 0.0, LARGEST_EDGE_VENT_M, "Edge vent", "m",
+            "edge_vent_diameter_m",
+        )  # fmt: skip
+        if (self.edge_vents > 0) != (self.edge_vent_diameter_m > 0.0):
+            raise InputError(
+                f"The head {self.name!r} has {self.edge_vents} edge vents of "
+                f"{self.edge_vent_diameter_m * 1000:g} mm.",
+                "Give both their number and their width, or neither.",
+                "edge_vents",
+            )
 
     @property
     def substance(self) -> Material:
@@ -97,7 +143,8 @@ class Head:
         """Areal density away from dots and rings."""
         if self.areal_density_kg_per_m2 is not None:
             return self.areal_density_kg_per_m2
-        return sum(self.plies_m) * self.substance.density_kg_per_m3.value + self.coating_kg_per_m2
+        film = sum(self.plies_m) * self.substance.density_kg_per_m3.value
+        return film + self.coating_kg_per_m2 + INTERLAYERS[self.interlayer][0]
 
     @property
     def film_thickness_m(self) -> float:
@@ -113,18 +160,33 @@ class Head:
         return sum(self.substance.bending_stiffness_nm(h) for h in plies)
 
     @property
+    def rubs(self) -> bool:
+        """True if something lies loose on the head."""
+        return any(ADDITION_LOSS[add.kind] > 0.0 for add in self.additions)
+
+    @property
     def loss_factor(self) -> float:
         """Imaginary share of the restoring force (assumed, see materials)."""
         extra = max(len(self.plies_m) - 1, 0)
-        return self.substance.loss_factor.value + extra * self.substance.ply_friction.value
+        between = INTERLAYERS[self.interlayer][1]
+        return (
+            self.substance.loss_factor.value + extra * self.substance.ply_friction.value + between
+        )
 
-    def check_fits(self, radius_m: float, path: str = "") -> None:
-        """Raise InputError when a dot or ring reaches beyond the contact circle `radius_m`."""
+    def check_fits(self, radius_m: float) -> None:
+        """Raise InputError when a dot, ring or port does not fit the contact circle `radius_m`."""
         for addition in self.additions:
             if addition.outer_radius_m > radius_m:
                 raise InputError(
                     f"The {addition.kind} reaches {addition.outer_radius_m * 1000:.0f} mm from the "
                     f"centre, beyond the contact circle at {radius_m * 1000:.0f} mm.",
                     "Make it smaller, or choose a larger drum.",
-                    f"{path}.head.additions" if path else "additions",
+                    "additions",
                 )
+        if self.port_diameter_m > 2.0 * radius_m * LARGEST_PORT_SHARE:
+            raise InputError(
+                f"A port of {self.port_diameter_m * 1000:.0f} mm is more than half of a head of "
+                f"{2000.0 * radius_m:.0f} mm.",
+                "Make it smaller.",
+                "port_diameter_m",
+            )

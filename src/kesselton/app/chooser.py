@@ -1,0 +1,78 @@
+"""Searches for heads beside the screen, with progress, and stops when told to."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from kesselton.app.jobs import Latest
+from kesselton.core.drum import Drum
+from kesselton.core.errors import KesseltonError
+from kesselton.core.head import Head
+
+if TYPE_CHECKING:
+    from kesselton.core.brief import Brief
+
+
+class Chooser(QObject):
+    """One search at a time; a new one ends the one before.
+
+    Signals
+    -------
+    progress(int done, int of), found(Candidates), failed(KesseltonError), stopped()
+    """
+
+    progress = Signal(int, int)
+    found = Signal(object)
+    failed = Signal(object)
+    stopped = Signal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._jobs = Latest(self)
+        self._jobs.done.connect(self._on_done)
+        self._jobs.failed.connect(self._on_failed)
+        self._number = 0
+        self.running = False
+
+    def start(self, drum: Drum, brief: Brief, batters: list[Head], resonants: list[Head]) -> None:
+        """Begin a search."""
+        self._number += 1
+        self.running = True
+        number = self._number
+
+        def keep_on(done: int, of: int) -> bool:
+            if number == self._number:
+                self.progress.emit(done, of)
+            return number == self._number
+
+        def work() -> object:
+            from kesselton.core.choose import choose
+
+            return choose(drum, brief, batters, resonants, keep_on)
+
+        self._jobs.request(number, work)
+
+    def cancel(self) -> None:
+        """End the search that runs."""
+        if self.running:
+            self._number += 1
+            self.running = False
+            self.stopped.emit()
+
+    def stop(self) -> None:
+        """End search and thread."""
+        self._number += 1
+        self.running = False
+        self._jobs.stop()
+
+    def _on_done(self, number: int, result: object) -> None:
+        if number == self._number:
+            self.running = False
+            self.found.emit(result)
+
+    def _on_failed(self, number: int, error: KesseltonError) -> None:
+        if number == self._number:
+            self.running = False
+            self.failed.emit(error)

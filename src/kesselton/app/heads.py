@@ -1,0 +1,116 @@
+"""The heads there are to choose from: shipped constructions in the size of a drum, and own ones."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib.resources import files
+
+from kesselton.core.drum import Drum
+from kesselton.core.errors import InputError
+from kesselton.core.head import Head
+from kesselton.core.library import Construction, Layer, head_size_in
+from kesselton.store.exchange import head_from_data
+from kesselton.store.holdings import Shelved, Workshop
+
+THINNEST_BATTER_M = 0.00014
+"""Common practice, no published source."""
+
+FILTERS = {
+    "all": "all heads",
+    "film": "film only",
+    "skin": "skin, fibre, aramid",
+    "single": "single ply",
+    "open": "no control built in",
+    "favourite": "favourites",
+    "stock": "in stock",
+}
+
+
+@dataclass(frozen=True)
+class Offer:
+    """One head on offer for one side of a drum."""
+
+    head: Head
+    character: str
+    own: bool
+    shelved: Shelved
+
+
+@lru_cache(maxsize=1)
+def constructions() -> tuple[Construction, ...]:
+    """The generic constructions that ship with the program."""
+    text = files("kesselton.resources").joinpath("constructions.json").read_text(encoding="utf-8")
+    found = []
+    for data in json.loads(text):
+        values = dict(data)
+        for name in ("plies_mil", "sides", "kinds"):
+            values[name] = tuple(values[name])
+        values["layers"] = tuple(Layer(**layer) for layer in values.get("layers", ()))
+        found.append(Construction(**values))
+    return tuple(found)
+
+
+@lru_cache(maxsize=1)
+def shipped_heads() -> tuple[Head, ...]:
+    """The heads a new workshop begins with."""
+    text = files("kesselton.resources").joinpath("heads.json").read_text(encoding="utf-8")
+    return tuple(head_from_data(data) for data in json.loads(text))
+
+
+def offers(drum: Drum, workshop: Workshop, side: str) -> list[Offer]:
+    """Every head for one side: the constructions used there, and own heads that fit."""
+    size = head_size_in(drum)
+    radius = drum.shell.radius_m
+    made = [
+        Offer(c.made_for(radius), c.character, False, workshop.shelved(c.name, size))
+        for c in constructions()
+        if c.suits(drum, side)
+    ]
+    shipped = set(shipped_heads())
+    names = {c.name for c in constructions()} | {head.name for head in shipped}
+    for head in workshop.own_heads:
+        if head.name in names or not _usual(head, drum, side):
+            continue
+        try:
+            head.check_fits(radius)
+        except InputError:
+            continue
+        made.append(Offer(head, "own head", True, workshop.shelved(head.name, size)))
+    return made
+
+
+def _usual(head: Head, drum: Drum, side: str) -> bool:
+    """True if an own head is used on that side: a port faces away from the player, a film thinner
+    than a batter bears is a snare side."""
+    if head.port_diameter_m > 0.0:
+        return side == "resonant" and drum.kind in ("bass", "concert_bass")
+    if head.film_thickness_m < THINNEST_BATTER_M:
+        return side == "resonant"
+    return True
+
+
+def filtered(found: list[Offer], text: str, kind: str) -> list[Offer]:
+    """Those whose name or character holds every word of `text` and that pass a filter."""
+    words = text.casefold().split()
+    return [
+        offer
+        for offer in found
+        if all(w in f"{offer.head.name} {offer.character}".casefold() for w in words)
+        and _passes(offer, kind)
+    ]
+
+
+def _passes(offer: Offer, kind: str) -> bool:
+    head = offer.head
+    built_in = bool(head.additions or head.interlayer or head.edge_vents)
+    return {
+        "all": True,
+        "film": head.material == "polyester_film",
+        "skin": head.material != "polyester_film",
+        "single": len(head.plies_m) <= 1,
+        "open": not built_in,
+        "favourite": offer.shelved.favourite,
+        "stock": offer.shelved.stock > 0,
+    }[kind]

@@ -1,0 +1,104 @@
+"""Renders strokes beside the screen and plays them; keeps the last two to go to and fro between."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from kesselton.app.jobs import Latest
+from kesselton.app.player import Player
+from kesselton.core.drum import Drum
+from kesselton.core.errors import KesseltonError
+
+if TYPE_CHECKING:
+    from kesselton.core.render import Sound
+    from kesselton.core.stroke import Stroke
+
+
+@dataclass(frozen=True, eq=False)
+class Heard:
+    """A rendered stroke and what it is of."""
+
+    name: str
+    sound: Sound
+
+
+class Listener(QObject):
+    """The strokes asked for last.
+
+    Signals
+    -------
+    state_changed(str) in words; rendered(Heard); failed(KesseltonError)
+    """
+
+    state_changed = Signal(str)
+    rendered = Signal(object)
+    failed = Signal(object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.player = Player(self)
+        self.player.state_changed.connect(self.state_changed)
+        self.last: list[Heard] = []  # the one heard now last, at most two
+        self._jobs = Latest(self)
+        self._jobs.done.connect(self._on_done)
+        self._jobs.failed.connect(lambda key, error: self.failed.emit(error))
+
+    def hear(self, name: str, drum: Drum, stroke: Stroke) -> None:
+        """Render a stroke on a drum, and play it where that can be."""
+        self.state_changed.emit("working out the sound …")
+        wires = drum.kind == "snare" and drum.resonant is not None
+
+        def work() -> Heard:
+            from kesselton.core.prediction import predict
+            from kesselton.core.render import render
+
+            return Heard(name, render(predict(drum, stroke), stroke, wires))
+
+        self._jobs.request(name, work)
+
+    def _on_done(self, name: str, heard: Heard) -> None:
+        others = [one for one in self.last if one.name != heard.name]
+        self.last = [*others, heard][-2:]
+        self.rendered.emit(heard)
+        self._play(heard)
+
+    def swap(self) -> bool:
+        """Play the other of the last two, equally loud; False if there are not two."""
+        if len(self.last) < 2:
+            return False
+        self.last.reverse()
+        self._play(self.last[-1])
+        return True
+
+    def _play(self, heard: Heard) -> None:
+        from kesselton.core.render import match_all
+
+        sound = heard.sound
+        if len(self.last) == 2:
+            level = match_all([one.sound for one in self.last])
+            sound = level[self.last.index(heard)]
+        tail = ", wires are a likeness" if sound.approximate else ""
+        self.player.play(sound, f"{heard.name}{tail}")
+
+    def save(self, path: Path) -> None:
+        """Write the stroke heard last as WAV or FLAC.
+
+        Raises
+        ------
+        KesseltonError
+            If nothing was rendered yet, or the place cannot be written.
+        """
+        from kesselton.store.sound_file import write_sound
+
+        if not self.last:
+            raise KesseltonError("There is no sound yet.", "Listen to a stroke first.")
+        write_sound(path, self.last[-1].sound)
+
+    def stop(self) -> None:
+        """Be quiet, and end the thread."""
+        self.player.stop()
+        self._jobs.stop()

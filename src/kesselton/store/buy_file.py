@@ -1,0 +1,38 @@
+"""The buy list as CSV."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Sequence
+from dataclasses import asdict, fields
+from pathlib import Path
+
+from kesselton.core.buying import BuyLine
+from kesselton.core.errors import KesseltonError
+
+
+def buy_csv(lines: Sequence[BuyLine]) -> str:
+    """Text of the CSV file: a header, then one row a line."""
+    out = io.StringIO()
+    writer = csv.DictWriter(out, [f.name for f in fields(BuyLine)], lineterminator="\n")
+    writer.writeheader()
+    for line in lines:
+        writer.writerow(asdict(line))
+    return out.getvalue()
+
+
+def write_buy_csv(path: Path, lines: Sequence[BuyLine]) -> None:
+    """Write the CSV file.
+
+    Raises
+    ------
+    KesseltonError
+        If the place cannot be written.
+    """
+    try:
+        path.write_text(buy_csv(lines), encoding="utf-8")
+    except OSError as error:
+        raise KesseltonError(
+            f"{path.name} cannot be written: {error.strerror}.", "Choose another place."
+        ) from None

@@ -1,0 +1,88 @@
+"""All that a workshop file holds, as one frozen state."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from kesselton.core.brief import Brief
+from kesselton.core.drum import Drum
+from kesselton.core.fitting import Fitting
+from kesselton.core.gauge import Dial, Inspected, Noted, TorqueKey
+from kesselton.core.head import Head
+from kesselton.core.rounds import Clearing
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A drum of the workshop under a number that stays with it, what it must do, what was read."""
+
+    id: int
+    drum: Drum
+    brief: Brief | None = None
+    readings: tuple[Noted, ...] = ()
+    inspected: Inspected | None = None
+    fitting: Fitting | None = None
+    clearings: tuple[Clearing, ...] = ()
+
+    def clearing(self, side: str) -> Clearing:
+        """The rounds on one head; none yet if it was never begun."""
+        return next((one for one in self.clearings if one.side == side), Clearing(side))
+
+    def with_clearing(self, changed: Clearing) -> tuple[Clearing, ...]:
+        """All clearings, that of one head exchanged."""
+        rest = tuple(one for one in self.clearings if one.side != changed.side)
+        return (*rest, changed)
+
+
+@dataclass(frozen=True)
+class Shelved:
+    """What is noted of a head in one size: how many lie in the store, and whether it is liked."""
+
+    head_name: str
+    size_in: float
+    stock: int = 0
+    favourite: bool = False
+
+
+@dataclass(frozen=True)
+class Workshop:
+    """All that a workshop file holds: drums in rack order, and the library of heads."""
+
+    name: str
+    entries: tuple[Entry, ...] = ()
+    library: tuple[Head, ...] = ()
+    shelf: tuple[Shelved, ...] = ()
+    dials: tuple[Dial, ...] = ()
+    keys: tuple[TorqueKey, ...] = ()
+
+    @property
+    def own_heads(self) -> tuple[Head, ...]:
+        """Every head of the library and on the drums, each once."""
+        on = [entry.drum.setting(side).head for entry in self.entries for side in entry.drum.sides]
+        return tuple(dict.fromkeys([*self.library, *on]))
+
+    def shelved(self, head_name: str, size_in: float) -> Shelved:
+        """What is noted of a head in a size; nothing in stock if nothing is."""
+        for one in self.shelf:
+            if one.head_name == head_name and abs(one.size_in - size_in) < 1e-6:
+                return one
+        return Shelved(head_name, size_in)
+
+    def with_shelved(self, noted: Shelved) -> Workshop:
+        """The workshop with another note of one head in one size."""
+        rest = [
+            one
+            for one in self.shelf
+            if (one.head_name, one.size_in) != (noted.head_name, noted.size_in)
+        ]
+        if noted.stock or noted.favourite:
+            rest.append(noted)
+        return replace(self, shelf=tuple(sorted(rest, key=lambda s: (s.head_name, s.size_in))))
+
+    def entry(self, drum_id: int) -> Entry | None:
+        """The entry under a number, or None."""
+        return next((entry for entry in self.entries if entry.id == drum_id), None)
+
+    def next_id(self) -> int:
+        """A number no entry has."""
+        return max((entry.id for entry in self.entries), default=0) + 1
