@@ -1,0 +1,165 @@
+"""From notes to numbers: calibrations, lines of turns, tensions, plan and outlook of a drum."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from kesselton.core.errors import KesseltonError
+from kesselton.core.gauge import Dial, Noted, TorqueKey
+from kesselton.store.holdings import Entry, Workshop
+
+if TYPE_CHECKING:
+    from kesselton.core.gauges import DialFit, TurnFit
+    from kesselton.core.outlook import Outlook
+    from kesselton.core.plan import HeadPlan
+    from kesselton.core.prediction import Prediction
+    from kesselton.core.readings import Estimate, Observation
+
+NO_DIAL = "no dial noted: see Gauges"
+
+
+@dataclass(frozen=True, eq=False)
+class Planned:
+    """What the Settings stage shows beside the prediction."""
+
+    heads: list[HeadPlan]
+    outlooks: list[Outlook]
+    turns: dict[str, TurnFit]
+
+
+@dataclass(frozen=True, eq=False)
+class Measured:
+    """What the readings of a drum say together, and what could not be used and why."""
+
+    readings: tuple[Noted, ...]
+    found: Estimate | None
+    lug_pitches_hz: tuple[float, ...]
+    contradiction: str
+    left_out: tuple[str, ...]
+    turns: dict[str, TurnFit]
+
+
+def dial_in_hand(workshop: Workshop) -> Dial | None:
+    """The first dial of the register."""
+    return workshop.dials[0] if workshop.dials else None
+
+
+def key_in_hand(workshop: Workshop) -> TorqueKey:
+    """The first torque key of the register; a lubricated rod if there is none."""
+    return workshop.keys[0] if workshop.keys else TorqueKey("")
+
+
+def calibration(dial: Dial | None) -> DialFit | str:
+    """A dial's calibration, or in words why there is none."""
+    from kesselton.core.gauges import fit_dial
+
+    if dial is None:
+        return NO_DIAL
+    try:
+        return fit_dial(dial.pairs)
+    except KesseltonError as error:
+        return f"{error.message} {error.remedy}"
+
+
+def turn_fits(entry: Entry) -> tuple[dict[str, TurnFit], list[str]]:
+    """Per side, the line of pitch squared against turns, where the log has one; why it has none."""
+    from kesselton.core.gauges import fit_turns
+
+    found, out = {}, []
+    for side in entry.drum.sides:
+        points = [
+            (r.value, r.hz)
+            for r in entry.readings
+            if r.kind == "turns" and r.side == side and r.hz is not None
+        ]
+        if points:
+            try:
+                found[side] = fit_turns(points)
+            except KesseltonError as error:
+                out.append(f"Turns of the {side} head: {error.message} {error.remedy}")
+    return found, out
+
+
+def observations(
+    entry: Entry, workshop: Workshop
+) -> tuple[list[Observation], list[int], list[str]]:
+    """Readings with their calibrations; indices of those used; why others are left out."""
+    from kesselton.core.readings import Observation
+
+    dials = {dial.name: calibration(dial) for dial in workshop.dials}
+    keys = {key.name: key for key in workshop.keys}
+    lines, out = turn_fits(entry)
+    used, index = [], []
+    for place, noted in enumerate(entry.readings):
+        fit: DialFit | TurnFit | None = None
+        if noted.side not in entry.drum.sides and noted.kind != "fundamental":
+            out.append(f"Reading {place + 1}: there is no {noted.side} head now.")
+            continue
+        if noted.kind == "dial":
+            got = dials.get(noted.gauge, NO_DIAL)
+            if isinstance(got, str):
+                out.append(f"Reading {place + 1}, dial {noted.gauge}: {got}")
+                continue
+            fit = got
+        if noted.kind == "turns":
+            if noted.hz is not None:
+                continue  # of the log: it teaches the line, and says nothing of the present
+            fit = lines.get(noted.side)
+        try:
+            used.append(
+                Observation(
+                    noted.kind,
+                    noted.value,
+                    noted.side,
+                    noted.other_head,
+                    rod=noted.rod,
+                    fit=fit,
+                    friction=keys.get(noted.gauge, TorqueKey("")).friction,
+                    thread=entry.drum.shell.rod_thread,
+                )
+            )
+            index.append(place)
+        except KesseltonError as error:
+            out.append(f"Reading {place + 1}: {error.message} {error.remedy}")
+    return used, index, out
+
+
+def measure(entry: Entry, workshop: Workshop) -> Measured:
+    """What the readings of a drum say together.
+
+    Raises
+    ------
+    KesseltonError
+        If the search does not settle.
+    """
+    from kesselton.core.lug import lug_pitch
+    from kesselton.core.readings import contradiction_words, estimate
+
+    used, _, out = observations(entry, workshop)
+    if not used:
+        return Measured(entry.readings, None, (), "", tuple(out), turn_fits(entry)[0])
+    found = estimate(entry.drum, used)
+    words = ""
+    if found.contradiction is not None:
+        words = contradiction_words(used, found.contradiction)
+    pitches = tuple(lug_pitch(entry.drum, s, found.tensions_n_per_m) for s in entry.drum.sides)
+    return Measured(entry.readings, found, pitches, words, tuple(out), turn_fits(entry)[0])
+
+
+def plan(entry: Entry, workshop: Workshop, found: Prediction, by_k: float, hours: float) -> Planned:
+    """What gauges must read for the setting of a drum, and what becomes of it."""
+    from kesselton.core.outlook import outlooks
+    from kesselton.core.plan import head_plans
+    from kesselton.core.threads import THREADS
+
+    lines, _ = turn_fits(entry)
+    heads = head_plans(
+        entry.drum,
+        found,
+        calibration(dial_in_hand(workshop)),
+        key_in_hand(workshop).friction,
+        THREADS[entry.drum.shell.rod_thread],
+        lines,
+    )
+    return Planned(heads, outlooks(entry.drum, found, by_k, hours), lines)

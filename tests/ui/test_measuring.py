@@ -1,0 +1,305 @@
+"""Readings, gauges and the plan, driven as a technician drives them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from pathlib import Path
+
+import pypdf
+import pytest
+from PySide6.QtCore import QEvent, QPointF, Qt
+from PySide6.QtGui import QMouseEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from kesselton.app.measuring import Measured
+from kesselton.app.settings import Settings
+from kesselton.core.errors import InputError
+from kesselton.core.gauge import Dial, DialPair, Noted
+from kesselton.core.lug import tensions
+from kesselton.core.partials import fundamental_hz
+from kesselton.ui import words
+from kesselton.ui.main_window import MainWindow
+from kesselton.ui.reading_text import read_value, show_value
+from kesselton.ui.start import open_window
+
+Wait = Callable[..., None]
+LEFT = Qt.MouseButton.LeftButton
+PAIRS = tuple(DialPair(92 - 30000 / t, t, 2.54e-4) for t in (1000.0, 2000.0, 4500.0))
+
+
+@pytest.fixture
+def window(wait: Wait) -> Iterator[MainWindow]:
+    made = open_window("demo", Settings(theme="light"))
+    made.resize(1280, 800)
+    settled(made, wait)
+    yield made
+    made.close()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
+def settled(window: MainWindow, wait: Wait) -> None:
+    wait(lambda: window.answer is not None and window.answer.drum == window.document.drum)
+
+
+def note(window: MainWindow, kind: str, text: str, side: str = "batter") -> None:
+    stage = window.measure
+    stage._on_kind(kind)
+    stage._keep("_side", side, stage.side)
+    stage.value.setText(text)
+    QTest.keyClick(stage.value, Qt.Key.Key_Return)
+
+
+def said(window: MainWindow, wait: Wait, count: int) -> Measured:
+    wait(
+        lambda: (
+            window.measure.measured is not None and len(window.measure.measured.readings) == count
+        )
+    )
+    assert window.measure.measured is not None
+    return window.measure.measured
+
+
+def test_readings_become_a_setting(window: MainWindow, wait: Wait) -> None:
+    window.document.change_entry("none", readings=())
+    QTest.keyClick(window, Qt.Key.Key_F7)
+    assert window.measure.isVisible()
+    note(window, "lug_pitch", "D4")
+    found = said(window, wait, 1)
+    assert found.found is not None
+    assert found.found.known == (True, False)
+    assert not window.measure.take.isEnabled()  # nothing speaks of the snare side
+    note(window, "lug_pitch", "G4", "resonant")
+    note(window, "turns", "1 3/8")
+    found = said(window, wait, 3)
+    assert found.lug_pitches_hz == pytest.approx((293.66, 392.0), rel=3e-3)
+    assert window.document.undo_text == "readings"
+    QTest.mouseClick(window.measure.take, LEFT)
+    settled(window, wait)
+    assert window.stage == "settings"
+    assert window.answer is not None
+    assert window.answer.prediction.lug_pitches_hz == pytest.approx(found.lug_pitches_hz)
+    entry = window.document.workshop.entry(1)
+    assert entry is not None
+    assert [r.kind for r in entry.readings] == ["lug_pitch", "lug_pitch", "turns"]
+    assert entry.readings[0].on
+
+
+def test_what_cannot_be_read_stays_in_the_field(window: MainWindow, wait: Wait) -> None:
+    window.choose_stage("measure")
+    for kind, text, complaint in (
+        ("lug_pitch", "H4", "is neither"),
+        ("lug_pitch", "9000", "Permitted"),
+        ("dial", "250", "Permitted"),
+        ("torque", "much", "not a number"),
+        ("turns", "", "nothing to note"),
+    ):
+        note(window, kind, text)
+        assert complaint in window.measure.fault.text(), (kind, text)
+        assert window.measure.value.text() == text
+    entry = window.document.workshop.entry(1)
+    assert entry is not None
+    assert len(entry.readings) == 6  # those of the demo
+    window.measure.rod.set_state(12)
+    note(window, "lug_pitch", "C4")
+    assert "has 8 rods" in window.measure.fault.text()
+
+
+def test_contradicting_readings_are_named(window: MainWindow, wait: Wait) -> None:
+    window.document.commit(
+        "dial", replace(window.document.workshop, dials=(Dial("dial 2", PAIRS),))
+    )
+    window.document.change_entry("none", readings=())
+    window.choose_stage("measure")
+    note(window, "lug_pitch", "C4")
+    note(window, "dial", "60")
+    note(window, "lug_pitch", "F4", "resonant")
+    found = said(window, wait, 3)
+    assert "cannot both be right" in found.contradiction
+    assert window.measure.contradiction.isVisible()
+    assert not window.measure.take.isEnabled()
+    window.measure.remove(1)
+    found = said(window, wait, 2)
+    assert found.contradiction == ""
+    assert window.measure.take.isEnabled()
+    uncalibrated = Noted("dial", 70.0, gauge="lost dial")
+    entry = window.document.workshop.entry(1)
+    assert entry is not None
+    window.document.change_entry("x", readings=(*entry.readings, uncalibrated))
+    found = said(window, wait, 3)
+    assert "Reading 3, dial lost dial" in found.left_out[0]
+
+
+def test_the_bare_shell_gets_a_verdict(window: MainWindow, wait: Wait) -> None:
+    window.document.change_entry("none", inspected=None)
+    window.choose_stage("measure")
+    line = window.measure.lines["diameters_m"]
+    line.line.setText("355.9 355.2 353.0 355.1")
+    line.line.editingFinished.emit()
+    assert window.measure.verdicts.count() == 2
+    entry = window.document.workshop.entry(1)
+    assert entry is not None
+    assert entry.inspected is not None
+    assert entry.inspected.diameters_m[2] == pytest.approx(0.353)
+    line.line.setText("355.9 12 353 355")
+    line.line.editingFinished.emit()
+    assert "Diameter is" in window.measure.shell_fault.text()
+    line.line.setText("wide")
+    line.line.editingFinished.emit()
+    assert line.fault.text()
+
+
+def test_a_dial_is_calibrated_on_the_bench(window: MainWindow, wait: Wait) -> None:
+    window.document.commit("none", replace(window.document.workshop, dials=(), keys=()))
+    QTest.keyClick(window, Qt.Key.Key_F8)
+    stage = window.gauges
+    stage.add_pair()
+    assert "no dial to calibrate" in stage.fault.text()
+    stage.add_dial()
+    assert "has no name" in stage.fault.text()
+    stage.name.setText("dial 2")
+    stage.add_dial()
+    assert "No pair" in stage.result.text()
+    for reading, hz in ((70.0, 190.0), (82.0, 270.0), (86.0, 320.0)):
+        stage.reading.set_state(reading)
+        stage.pitch.set_state(hz)
+        stage.add_pair()
+    assert "reading =" in stage.result.text()
+    assert len(window.document.workshop.dials[0].pairs) == 3
+    window.grab()  # paints the residuals
+    window.choose_stage("settings")
+    wait(lambda: window.planned is not None)
+    assert window.planned is not None
+    wait(lambda: window.planned is not None and math.isfinite(window.planned.heads[0].dial.value))
+    assert 70.0 < window.planned.heads[0].dial.value < 95.0
+    window.choose_stage("gauges")
+    stage.remove_pair(0)
+    stage.remove_pair(0)
+    assert "One pair" in stage.result.text()
+    stage._on_friction("dry")
+    assert window.document.workshop.keys[0].friction == "dry"
+
+
+def test_schools_and_holding_the_note(window: MainWindow, wait: Wait) -> None:
+    assert "a fifth" in window.schools.buttons  # a snare side lies a third to a fifth higher
+    window.document.select(2)
+    settled(window, wait)
+    drum = window.document.drum
+    assert drum is not None
+    before = fundamental_hz(drum, tensions(drum))
+    window.schools.hold.setChecked(True)
+    QTest.mouseClick(window.schools.buttons["unison"], LEFT)
+    settled(window, wait)
+    assert window.answer is not None
+    pitches = window.answer.prediction.lug_pitches_hz
+    assert pitches[0] == pytest.approx(pitches[1], rel=1e-6)
+    assert window.answer.prediction.fundamental_hz == pytest.approx(before, rel=1e-4)
+    window.schools.hold.setChecked(False)
+    QTest.mouseClick(window.schools.buttons["resonant higher"], LEFT)
+    settled(window, wait)
+    after = window.answer.prediction.lug_pitches_hz
+    assert after[0] == pytest.approx(pitches[0], rel=1e-6)
+    assert 1200 * math.log2(after[1] / after[0]) == pytest.approx(500.0, abs=0.01)
+
+
+def test_a_grip_is_dragged_while_the_note_is_held(window: MainWindow, wait: Wait) -> None:
+    window.document.select(2)
+    settled(window, wait)
+    window.schools.hold.setChecked(True)
+    ladder = window.ladder
+    drum = window.document.drum
+    assert drum is not None
+    before = fundamental_hz(drum, tensions(drum))
+    other = ladder.grip_hz("batter")
+    start = ladder.grip_rect("resonant").center()
+    QTest.mousePress(ladder, LEFT, Qt.KeyboardModifier.NoModifier, start.toPoint())
+    stop = start - QPointF(0, 30)
+    QApplication.sendEvent(
+        ladder,
+        QMouseEvent(
+            QMouseEvent.Type.MouseMove, stop, ladder.mapToGlobal(stop),
+            Qt.MouseButton.NoButton, LEFT, Qt.KeyboardModifier.NoModifier,
+        ),
+    )  # fmt: skip
+    wait(lambda: (ladder.grip_hz("batter") or 0.0) < (other or 0.0) * 0.98)
+    QTest.mouseRelease(ladder, LEFT, Qt.KeyboardModifier.NoModifier, stop.toPoint())
+    settled(window, wait)
+    assert window.answer is not None
+    assert window.answer.prediction.fundamental_hz == pytest.approx(before, rel=1e-4)
+
+
+def test_the_plan_is_on_screen_and_on_the_sheet(
+    window: MainWindow, wait: Wait, tmp_path: Path
+) -> None:
+    window.document.commit(
+        "dial", replace(window.document.workshop, dials=(Dial("dial 2", PAIRS),))
+    )
+    settled(window, wait)
+    table = window.readout.table
+
+    def captions() -> set[str]:
+        items = [table.itemAtPosition(row, 0) for row in range(table.rowCount())]
+        return {item.widget().text() for item in items if item is not None}  # type: ignore[union-attr]
+
+    wait(lambda: {"dial", "turns", "torque"} <= captions())
+    planned = window.planned
+    assert planned is not None
+    assert math.isfinite(planned.heads[0].dial.value)
+    assert [o.label for o in planned.outlooks] == ["8 °C colder", "after 24 h"]
+    window.topbar.on_stage.line.setText("20")
+    window.topbar.on_stage.line.editingFinished.emit()
+    wait(lambda: window.planned is not None and window.planned.outlooks[0].label[0] == "0")
+    target = tmp_path / "sheet.pdf"
+    window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
+    window.commands.sheet_pdf()
+    text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
+    assert "torque" in text
+    assert "every rod by the same small turn" in text
+    assert "beside the beds" in text
+    assert "rod load" in text
+    assert words.turn_words(planned.heads[0].turns.value) in text
+
+
+def test_turns_learned_from_the_log(window: MainWindow, wait: Wait) -> None:
+    notes = tuple(
+        Noted("turns", turns, hz=math.sqrt(12000.0 + 40000.0 * turns))
+        for turns in (0.5, 0.75, 1.0, 1.25)
+    )
+    window.document.change_entry("log", readings=notes)
+    settled(window, wait)
+    wait(
+        lambda: (
+            window.planned is not None
+            and "batter" in window.planned.turns
+            and len(window.planned.turns["batter"].turns) == 4
+        )
+    )
+    assert window.planned is not None
+    need = window.planned.heads[0].turns
+    assert need.value == pytest.approx((261.63**2 - 12000.0) / 40000.0, rel=1e-3)
+    assert need.mind == "from this drum’s own log"
+    assert need.half < 0.3
+    window.choose_stage("measure")
+    found = said(window, wait, 4)
+    assert "batter" in found.turns
+    assert window.measure.turn_pictures["batter"].isVisible()
+    window.grab()
+    falling = (Noted("turns", 0.5, hz=200.0), Noted("turns", 1.0, hz=150.0))
+    window.document.change_entry("slip", readings=falling)
+    found = said(window, wait, 2)
+    assert "pitch falls" in found.left_out[0]
+
+
+def test_readings_are_written_as_they_are_read() -> None:
+    assert read_value("turns", "1 3/4 turns", 440.0) == pytest.approx(1.75)
+    assert read_value("torque", "0,5 N m", 440.0) == 0.5
+    assert read_value("gap", "1.5", 440.0) == pytest.approx(0.0015)
+    assert words.turn_words(1.375) == "1 ⅜"
+    assert words.turn_words(0.0) == "0"
+    assert words.turn_words(0.5) == "½"
+    assert show_value(Noted("turns", 1.75, hz=220.0), 440.0, False) == "1 ¾, 220.0 Hz"
+    assert show_value(Noted("gap", 0.0015), 440.0, False) == "1.5 mm"
+    with pytest.raises(InputError):
+        read_value("gap", "wide", 440.0)

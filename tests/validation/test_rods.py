@@ -1,0 +1,82 @@
+"""Rods against handbooks."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from kesselton.app.workshops import demo_workshop
+from kesselton.core.errors import InputError
+from kesselton.core.prediction import predict
+from kesselton.core.rods import preload_n, tension_per_turn
+from kesselton.core.threads import THREADS, thread
+
+LBF, INCH = 4.4482216, 0.0254
+TOM = demo_workshop().entries[1].drum
+
+
+def test_preload_of_a_worked_example() -> None:
+    """Shigley, Mechanical Engineering Design, example 8-4 (from memory): 3/4 in, K = 0.2, a preload
+    of 25 kip takes 3750 lbf in."""
+    torque = 3750.0 * LBF * INCH
+    assert preload_n(torque, 0.75 * INCH, "dry") == pytest.approx(25000.0 * LBF, rel=1e-6)
+    lubricated = preload_n(torque, 0.75 * INCH, "lubricated")
+    assert lubricated == pytest.approx(25000.0 * LBF * 0.20 / 0.15, rel=1e-6)
+    with pytest.raises(InputError, match="oily"):
+        preload_n(1.0, 0.005, "oily")
+
+
+@pytest.mark.parametrize(
+    ("name", "pitch_mm", "diameter_mm"),
+    [
+        ("no12_24", 1.0583, 5.486),  # ASME B1.1: No. 12, 0.2160 in, 24 to the inch (memory)
+        ("no10_32", 0.7938, 4.826),  # ASME B1.1: No. 10, 0.1900 in (memory)
+        ("m5", 0.8, 5.0),  # ISO 261, coarse (memory)
+        ("m6", 1.0, 6.0),
+        ("m8", 1.25, 8.0),
+    ],
+)
+def test_threads(name: str, pitch_mm: float, diameter_mm: float) -> None:
+    of = thread(name)
+    assert of.pitch_m * 1e3 == pytest.approx(pitch_mm, abs=1e-3)
+    assert of.diameter_m * 1e3 == pytest.approx(diameter_mm, abs=1e-3)
+    with pytest.raises(InputError, match="no thread"):
+        thread("m7")
+
+
+def test_equal_small_turns_keep_a_head_clear() -> None:
+    """Common practice, no published source: all rods by the same small turn; the spread of the rods
+    in cents even shrinks, since the same tension is added to each."""
+    step = 0.25 * tension_per_turn(TOM, TOM.batter.head, THREADS["no12_24"])
+    rods = [1000.0 * (1.0 + e) for e in (0.04, -0.03, 0.0, 0.02, -0.02, -0.01)]
+
+    def spread(tensions: list[float]) -> float:
+        return 600.0 * math.log2(max(tensions) / min(tensions))
+
+    before = spread(rods)
+    for _ in range(3):
+        rods = [t + step for t in rods]
+        after = spread(rods)
+        assert after < before
+        before = after
+
+
+def test_equal_tension_on_unlike_heads_is_not_unison() -> None:
+    """Common practice, no published source."""
+    from kesselton.core.plan import unison_words
+
+    snare = demo_workshop().entries[0].drum
+    for side in snare.sides:
+        snare = snare.with_setting(side, snare.setting(side).at_tension(2500.0))
+    text = unison_words(predict(snare), ["Batter", "Snare side"])
+    assert "snare side" in text
+    assert "higher" in text
+    alike = TOM.with_setting("resonant", TOM.batter.at_tension(1500.0))
+    alike = alike.with_setting("batter", alike.batter.at_tension(1500.0))
+    assert unison_words(predict(alike), ["Batter", "Resonant"]) == ""
+
+
+def test_a_turn_is_worth_what_trials_gave() -> None:
+    """One turn of every rod: about two thousand N/m on ordinary toms (own trials in simulation)."""
+    assert 1400.0 < tension_per_turn(TOM, TOM.batter.head, THREADS["no12_24"]) < 4000.0
