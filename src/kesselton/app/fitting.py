@@ -1,0 +1,74 @@
+"""Joins a drum, its plan and the shipped steps to a procedure."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+from importlib.resources import files
+from typing import Any
+
+from kesselton.core.drum import Drum
+from kesselton.core.errors import KesseltonError
+from kesselton.core.pitch import note_of
+from kesselton.core.procedure import Choices, Numbers, Procedure, build, round_sizes
+
+
+@lru_cache(maxsize=1)
+def steps_file() -> dict[str, Any]:
+    """The shipped procedure."""
+    text = files("kesselton.resources").joinpath("procedures/fit.json").read_text(encoding="utf-8")
+    data: dict[str, Any] = json.loads(text)
+    return data
+
+
+def numbers(
+    drum: Drum, side: str, choices: Choices, turns: float | None, a4_hz: float, flats: bool
+) -> Numbers:
+    """What the plan says of one head, in words.
+
+    `turns` past finger tight as the plan has them; None for the model's own guess.
+    """
+    from kesselton.core.lug import lug_pitch, tensions
+    from kesselton.core.rods import tension_per_turn
+    from kesselton.core.threads import THREADS
+
+    solved = tensions(drum)
+    index = drum.sides.index(side)
+    hz = lug_pitch(drum, side, solved)
+    if turns is None:
+        per_turn = tension_per_turn(drum, drum.setting(side).head, THREADS[drum.shell.rod_thread])
+        turns = solved[index] / per_turn
+    expected: list[str] = []
+    so_far = 0.0
+    for step in round_sizes(turns, choices.round_turns):
+        so_far += step
+        tension = solved[index] * so_far / turns
+        pair = tuple(tension if i == index else t for i, t in enumerate(solved))
+        try:
+            expected.append(_note(lug_pitch(drum, side, pair), a4_hz, flats))
+        except KesseltonError:
+            break  # too slack for a pitch: the text says so
+    count = len(round_sizes(turns, choices.round_turns))
+    expected = ["no clear pitch yet"] * (count - len(expected)) + expected
+    return Numbers(turns, f"{_note(hz, a4_hz, flats)}, {hz:.1f} Hz", tuple(expected))
+
+
+def _note(hz: float, a4_hz: float, flats: bool) -> str:
+    note = note_of(hz, a4_hz)
+    cents = round(note.cents)
+    tail = f" {'+' if cents > 0 else '−'}{abs(cents)}" if cents else ""
+    return note.name(flats) + tail
+
+
+def procedure(
+    drum: Drum, side: str, choices: Choices, turns: float | None, a4_hz: float, flats: bool
+) -> Procedure:
+    """The steps of fitting one head.
+
+    Raises
+    ------
+    KesseltonError
+        If the drum has no such head or its plan cannot be worked out.
+    """
+    plan = numbers(drum, side, choices, turns, a4_hz, flats)
+    return build(drum, side, steps_file(), plan, choices)

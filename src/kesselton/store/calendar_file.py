@@ -1,0 +1,53 @@
+"""Dates as iCalendar (RFC 5545)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+from kesselton.core.errors import KesseltonError
+from kesselton.core.schedule import Date
+
+LASTS = timedelta(minutes=15)
+
+
+def calendar_text(dates: Sequence[Date], owner: str, now: datetime) -> bytes:
+    """An iCalendar file with one event for each date, a reminder at its time."""
+    from icalendar import Alarm, Calendar, Event
+
+    calendar = Calendar()
+    calendar.add("prodid", "-//Kesselton//schedule//EN")
+    calendar.add("version", "2.0")
+    for date in dates:
+        event = Event()
+        event.add("uid", f"{owner}-{date.key}-{date.at:%Y%m%dT%H%M}@kesselton".replace(" ", "-"))
+        event.add("summary", date.title)
+        event.add("description", date.text)
+        event.add("dtstart", date.at)
+        event.add("dtend", date.at + LASTS)
+        event.add("dtstamp", now.astimezone(UTC))
+        alarm = Alarm()
+        alarm.add("action", "DISPLAY")
+        alarm.add("description", date.title)
+        alarm.add("trigger", timedelta())
+        event.add_component(alarm)
+        calendar.add_component(event)
+    out: bytes = calendar.to_ical()
+    return out
+
+
+def write_calendar(path: Path, dates: Sequence[Date], owner: str, now: datetime) -> None:
+    """Write the file.
+
+    Raises
+    ------
+    KesseltonError
+        If the place cannot be written.
+    """
+    try:
+        path.write_bytes(calendar_text(dates, owner, now))
+    except OSError as error:
+        raise KesseltonError(
+            f"{path.name} cannot be written: {error.strerror}.", "Choose another place."
+        ) from None

@@ -1,0 +1,82 @@
+"""Progress of a fitting as JSON, kept with its drum; and the procedure as Markdown."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict, fields
+
+from kesselton.core.errors import InputError
+from kesselton.core.fitting import Fitting
+from kesselton.core.procedure import Choices, Procedure, Step
+from kesselton.store.exchange import parse_object
+
+
+def fitting_to_text(fitting: Fitting) -> str:
+    """One line of JSON."""
+    return json.dumps(asdict(fitting), ensure_ascii=False, allow_nan=False)
+
+
+def fitting_from_text(text: str) -> Fitting:
+    """A fitting from JSON text.
+
+    Raises
+    ------
+    InputError
+        If it is not one.
+    """
+    data = parse_object(text, "The fitting", "fitting")
+    unknown = set(data) - {f.name for f in fields(Fitting)}
+    if unknown or "side" not in data:
+        raise InputError("The progress of a fitting cannot be read.", "Start the fitting again.")
+    values = dict(data)
+    try:
+        values["choices"] = Choices(**values.get("choices", {}))
+        values["done"] = tuple(values.get("done", ()))
+        for name in ("skipped", "notes", "timers"):
+            values[name] = tuple((str(a), str(b)) for a, b in values.get(name, ()))
+        return Fitting(**values)
+    except (TypeError, ValueError):
+        raise InputError(
+            "The progress of a fitting cannot be read.", "Start the fitting again."
+        ) from None
+
+
+def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -> str:
+    """The whole procedure with tick boxes, as Markdown."""
+    done = set(fitting.done) if fitting else set()
+    notes = dict(fitting.notes) if fitting else {}
+    skipped = dict(fitting.skipped) if fitting else {}
+    lines = [f"# {title}", ""]
+    for name, things in (("Tools", procedure.tools), ("Materials", procedure.materials)):
+        if things:
+            lines += [f"**{name}:** {', '.join(things)}", ""]
+    for number, step in enumerate(procedure.steps, start=1):
+        mark = "x" if step.key in done else " "
+        lines.append(f"- [{mark}] **{number} {step.title}.** {step.text}")
+        lines += [f"  - {text}" for text in step_extras(step)]
+        if step.key in skipped:
+            lines.append(f"  - Skipped: {skipped[step.key]}")
+        if step.key in notes:
+            lines.append(f"  - Noted: {notes[step.key]}")
+    return "\n".join(lines) + "\n"
+
+
+def step_extras(step: Step) -> list[str]:
+    """Order, question, timer and cautions of a step, a line each."""
+    out = []
+    if step.order:
+        out.append("Order: " + " ".join(str(rod) for rod in step.order))
+    if step.ask is not None:
+        out.append(f"{step.ask.question} If not: {step.ask.otherwise}" if step.ask.good == "yes"
+                   else f"{step.ask.question} If so: {step.ask.otherwise}")  # fmt: skip
+    if step.timer_minutes > 0.0:
+        out.append(f"Time: {minutes_text(step.timer_minutes)}")
+    out += [f"Caution: {caution}" for caution in step.cautions]
+    return out
+
+
+def minutes_text(minutes: float) -> str:
+    """A time in the unit one thinks in."""
+    if abs(minutes) >= 2880:
+        return f"{minutes / 1440:.1f} days"
+    return f"{minutes / 60:.1f} h" if abs(minutes) >= 120 else f"{minutes:.0f} min"

@@ -1,0 +1,277 @@
+from __future__ import annotations
+
+import itertools
+import json
+from dataclasses import replace
+from datetime import datetime, timedelta
+from pathlib import Path
+
+import pytest
+import vobject
+from hypothesis import given
+from hypothesis import strategies as st
+from jsonschema import Draft202012Validator
+
+from kesselton.app.fitting import numbers, procedure, steps_file
+from kesselton.app.heads import offers
+from kesselton.app.workshops import demo_workshop
+from kesselton.core.brief import Brief
+from kesselton.core.drum import Drum
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.fitting import FINISHED, STOPPED, Fitting, next_key, timer_state
+from kesselton.core.procedure import (
+    Choices,
+    Numbers,
+    Procedure,
+    build,
+    dry_days,
+    round_sizes,
+    soak_minutes,
+)
+from kesselton.core.schedule import dates
+from kesselton.core.star import across_order, imbalance, neighbours, star_order
+from kesselton.store.calendar_file import calendar_text, write_calendar
+from kesselton.store.fitting_file import fitting_from_text, fitting_to_text, markdown
+from kesselton.store.schema import procedure_schema
+
+ROOT = Path(__file__).resolve().parents[2]
+NOW = datetime(2026, 11, 25, 10, 0)
+ENTRIES = demo_workshop().entries
+SNARE, TOM, _, BASS, CONCERT, FIELD = (entry.drum for entry in ENTRIES)
+PLAN = Numbers(1.5, "C4, 261.6 Hz", ("G3", "A3", "B3", "C4"))
+
+
+@given(st.integers(4, 24))
+def test_star_orders_are_permutations_without_neighbours(rods: int) -> None:
+    for order in (star_order(rods), across_order(rods)):
+        assert sorted(order) == list(range(1, rods + 1))
+    if rods > 4:
+        assert neighbours(star_order(rods), rods) == 0
+
+
+@pytest.mark.parametrize("rods", range(4, 9))
+def test_stars_are_as_balanced_as_any_order(rods: int) -> None:
+    """Against every order there is: none with as few neighbours leaves less pull unbalanced."""
+    ours = star_order(rods)
+    near = neighbours(ours, rods)
+    worst = imbalance(ours, rods)[0]
+    for rest in itertools.permutations(range(2, rods + 1)):
+        order = (1, *rest)
+        if neighbours(order, rods) <= near:
+            assert imbalance(order, rods)[0] >= worst - 1e-9
+            near = min(near, neighbours(order, rods))
+    assert neighbours(ours, rods) == near
+
+
+def test_ten_rods_go_single_across_then_pairs() -> None:
+    """Common practice, no published source."""
+    order = star_order(10)
+    for first, second in zip(order[::2], order[1::2], strict=True):
+        assert abs(first - second) == 5
+    with pytest.raises(InputError, match="3 rods"):
+        star_order(3)
+
+
+def test_the_steps_file_fits_its_published_schema() -> None:
+    schema = procedure_schema()
+    assert json.loads((ROOT / "docs" / "procedure.schema.json").read_text()) == schema
+    Draft202012Validator(schema).validate(steps_file())
+    ids = [step["id"] for step in steps_file()["steps"]]
+    assert len(set(ids)) == len(ids)
+    used = {name for step in steps_file()["steps"] for name in step.get("cautions", ())}
+    assert used <= set(steps_file()["cautions"])
+
+
+def every_procedure() -> list[tuple[Drum, str, Choices, Procedure]]:
+    """Every kind of drum and side with every kind of head offered there."""
+    out = []
+    for entry in ENTRIES:
+        for side in entry.drum.sides:
+            for offer in offers(entry.drum, demo_workshop(), side):
+                setting = replace(entry.drum.setting(side), head=offer.head)
+                drum = entry.drum.with_setting(side, setting)
+                for choices in (Choices(), Choices("across", 0.5, True)):
+                    out.append(
+                        (drum, side, choices, build(drum, side, steps_file(), PLAN, choices))
+                    )
+    return out
+
+
+EVERY = every_procedure()
+
+
+def test_every_path_ends() -> None:
+    for drum, side, choices, made in EVERY:
+        fitting = Fitting(side, choices, made.steps[0].key)
+        keys = [step.key for step in made.steps]
+        assert len(set(keys)) == len(keys), drum.name
+        for _ in made.steps:
+            assert not fitting.outcome
+            fitting = fitting.finish_step(made, NOW)
+        assert fitting.outcome == FINISHED
+        assert list(fitting.done) == keys
+        for step in made.steps:
+            assert "{" not in step.title + step.text + " ".join(step.cautions)
+            if step.ask is not None and step.ask.ends:
+                assert fitting.go_to(step.key).stop(NOW).outcome == STOPPED
+
+
+def test_every_caution_appears_where_it_must() -> None:
+    for drum, _side, choices, made in EVERY:
+        by_key = {step.key: " ".join(step.cautions) for step in made.steps}
+        keys = list(by_key)
+        head = drum.setting(made.side).head
+        skin = head.material in ("calf_skin", "goat_skin")
+        assert keys[0] == "historic"  # before any force
+        assert "conservator" in by_key["historic"]
+        assert made.steps[0].ask is not None
+        assert made.steps[0].ask.ends
+        assert "local rules" in by_key["stage_rules"]
+        if drum.kind in ("bass", "concert_bass"):
+            assert "Two people" in by_key["weight"]
+        loosen = "slack_rope" if drum.kind == "rope" else "loosen"
+        assert "never the face" in by_key[loosen]
+        if drum.kind != "rope":
+            assert "power driver only for removal" in by_key["loosen"]
+        for key in keys:
+            if key.startswith(("round_", "collar", "seat", "thirds")):
+                assert "never the face" in by_key[key]
+        assert "hoop" in by_key["lift"]
+        assert "Eye protection" in by_key["hoop"]
+        if skin and not choices.mounted:
+            assert "Raw hide" in by_key["hide"]
+            assert "knife" in by_key["hide"]
+        if drum.kind == "rope":
+            assert "gloves" in by_key["rope_ends"]
+        assert "hearing" in by_key["check_pitch"]
+
+
+def test_what_belongs_to_other_drums_is_left_out() -> None:
+    keys = {
+        name: [s.key for s in build(drum, side, steps_file(), PLAN, Choices()).steps]
+        for name, drum, side in (
+            ("tom", TOM, "batter"),
+            ("snare side", SNARE, "resonant"),
+            ("bass", BASS, "batter"),
+            ("port", BASS, "resonant"),
+            ("concert", CONCERT, "batter"),
+            ("rope", FIELD, "batter"),
+        )
+    }
+    assert not {"wires", "claws", "patch", "soak", "thirds", "weight"} & set(keys["tom"])
+    assert {"wires", "wires_on"} <= set(keys["snare side"])
+    assert {"claws", "patch", "spurs"} <= set(keys["bass"])
+    assert keys["bass"].index("patch") > keys["bass"].index("check_pitch")  # patch last
+    assert "port" in keys["port"]
+    assert "suspension" in keys["concert"]
+    assert {"thirds", "rope_ends", "soak", "tuck", "dry"} <= set(keys["rope"])
+    assert not any(key.startswith("round_") for key in keys["rope"])
+
+
+def test_figures_of_the_trade() -> None:
+    """Common practice, no published source: 18 in hide for 14 in; 35 to 45 minutes; 2 to 3 days;
+    1/2 in collar."""
+    calf = next(
+        o.head for o in offers(SNARE, demo_workshop(), "batter") if o.head.material == "calf_skin"
+    )
+    drum = SNARE.with_setting("batter", replace(SNARE.batter, head=calf))
+    made = build(drum, "batter", steps_file(), PLAN, Choices())
+    text = {step.key: step.text for step in made.steps}
+    assert "18 in" in text["hide"]
+    assert "35 to 45 minutes" in text["soak"]
+    assert "2 to 3 days" in text["dry"]
+    assert "1/2 in" in text["collar"]
+    assert dry_days(20.0, 0.8) > 2.0 * dry_days(20.0, 0.5)
+    assert soak_minutes(8.0) > soak_minutes(20.0)
+
+
+def test_rounds_and_pitches_come_from_the_plan() -> None:
+    plan = numbers(TOM, "batter", Choices(), None, 440.0, False)
+    sizes = round_sizes(plan.turns, 0.25)
+    assert len(plan.round_pitches) == len(sizes)
+    assert sum(sizes) == pytest.approx(plan.turns, abs=1 / 16)
+    assert plan.round_pitches[-1].startswith(plan.plan_pitch.split(",")[0][:2])
+    learned = numbers(TOM, "batter", Choices(), 1.0, 440.0, False)
+    assert len(learned.round_pitches) == 4
+    made = procedure(TOM, "batter", Choices(round_turns=0.5), 1.0, 440.0, False)
+    assert [s.title for s in made.steps if s.key.startswith("round")] == [
+        "Round 1 of 2",
+        "Round 2 of 2",
+    ]
+    with pytest.raises(InputError, match="not sensible"):
+        Choices(round_turns=3.0)
+    with pytest.raises(InputError, match="no resonant head"):
+        build(replace(TOM, resonant=None), "resonant", steps_file(), PLAN, Choices())
+
+
+def test_skipping_asks_why_and_is_kept() -> None:
+    made = build(TOM, "batter", steps_file(), PLAN, Choices())
+    fitting = Fitting("batter", current="edge")
+    with pytest.raises(InputError, match="without a reason"):
+        fitting.skip_step(made, "  ", NOW)
+    skipped = fitting.skip_step(made, "done yesterday", NOW)
+    assert skipped.skipped == (("edge", "done yesterday"),)
+    assert skipped.current == "screws"
+    assert skipped.go_back(made).current == "edge"
+    assert next_key(made, ("historic", "layout")) == "stage_rules"
+    noted = skipped.noted("screws", "two loose").noted("edge", "fine").noted("edge", "")
+    assert noted.notes == (("screws", "two loose"),)
+    text = markdown(made, "Rack tom: fit the batter", noted.finish_step(made, NOW))
+    assert "- [x] **9 Screws inside.**" in text
+    assert "Skipped: done yesterday" in text
+    assert "Noted: two loose" in text
+    assert text.count("- [") == len(made.steps)
+
+
+def test_timers_run_on_and_mind_the_clock() -> None:
+    fitting = Fitting("batter").with_timer("soak", NOW)
+    later = timer_state(fitting, "soak", 40.0, NOW + timedelta(minutes=15))
+    assert later.running
+    assert later.left_minutes == pytest.approx(25.0)
+    over = timer_state(fitting, "soak", 40.0, NOW + timedelta(minutes=50))
+    assert over.left_minutes == pytest.approx(-10.0)
+    odd = timer_state(fitting, "soak", 40.0, NOW - timedelta(hours=1))
+    assert "clock was set back" in odd.odd
+    assert not timer_state(fitting, "dry", 3600.0, NOW).running
+    broken = replace(fitting, timers=(("soak", "yesterday"),))
+    assert "cannot be read" in timer_state(broken, "soak", 40.0, NOW).odd
+
+
+@given(
+    st.lists(st.sampled_from(["a", "b", "c"]), unique=True),
+    st.text(max_size=20),
+    st.sampled_from(["star", "across"]),
+)
+def test_progress_goes_out_and_comes_back(done: list[str], note: str, order: str) -> None:
+    fitting = Fitting("resonant", Choices(order), "b", tuple(done), (("a", note),))
+    assert fitting_from_text(fitting_to_text(fitting.with_timer("b", NOW))) == fitting.with_timer(
+        "b", NOW
+    )
+
+
+@pytest.mark.parametrize(
+    "text", ["{}", '{"side": "batter", "mood": 1}', '{"side": "batter", "notes": [1]}', "[]"]
+)
+def test_progress_that_cannot_be_read_says_so(text: str) -> None:
+    with pytest.raises(InputError):
+        fitting_from_text(text)
+
+
+def test_dates_are_read_back_by_another_library(tmp_path: Path) -> None:
+    found = dates(FIELD, "batter", NOW, Brief(durability="long"))
+    assert [date.key for date in found] == ["dry", "look", "replace"]
+    assert found[0].at - NOW == timedelta(days=2.5)
+    assert found[1].at - found[0].at == timedelta(days=1)
+    film = dates(TOM, "batter", NOW)
+    assert [date.key for date in film] == ["look", "replace"]
+    text = calendar_text(found, "Field drum", NOW).decode()
+    read = vobject.readOne(text)
+    events = read.vevent_list
+    assert [event.summary.value for event in events] == [date.title for date in found]
+    assert events[0].dtstart.value.replace(tzinfo=None) == found[0].at
+    assert events[0].valarm.action.value == "DISPLAY"
+    assert len({event.uid.value for event in events}) == 3
+    write_calendar(tmp_path / "dates.ics", found, "Field drum", NOW)
+    assert b"BEGIN:VCALENDAR" in (tmp_path / "dates.ics").read_bytes()
+    with pytest.raises(KesseltonError, match="cannot be written"):
+        write_calendar(tmp_path / "no" / "dates.ics", found, "x", NOW)

@@ -1,0 +1,73 @@
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from kesselton.core.errors import InputError
+from kesselton.core.inspection import Roundness, edge, roundness, verdicts
+
+
+@given(st.floats(0.2, 0.7), st.floats(0.0002, 0.004), st.floats(0.0, math.pi), st.integers(4, 12))
+def test_an_oval_is_found_with_its_place(mean: float, oval: float, turn: float, count: int) -> None:
+    angles = np.arange(count) * math.pi / count
+    diameters = mean + 0.5 * oval * np.cos(2.0 * (angles - turn))
+    found = roundness(diameters.tolist(), 8)
+    assert found.mean_m == pytest.approx(mean, rel=1e-9)
+    assert found.oval_m == pytest.approx(2 * 0.5 * oval, rel=1e-6)
+    apart = abs((found.widest_rod - 1.0) / 8 * 2 * math.pi - turn) % math.pi
+    assert min(apart, math.pi - apart) < 1e-6
+
+
+def test_gaps_become_waviness_with_places() -> None:
+    place = np.arange(8) * 2.0 * math.pi / 8
+    gaps = 0.0002 + 0.0002 * np.cos(2.0 * (place - place[1]))
+    found = edge(gaps.tolist(), 8)
+    assert found.waviness_m == pytest.approx(0.0004, rel=1e-6)
+    assert found.amplitudes_m[2] == pytest.approx(0.0002)
+    assert found.low_rods == (2.0, 6.0)
+    assert found.high_rods == (4.0, 8.0)
+
+
+@pytest.mark.parametrize(
+    ("work", "complaint"),
+    [
+        (lambda: roundness([0.3, 0.3], 8), "too few"),
+        (lambda: roundness([0.3, 12.0, 0.3], 8), "Diameter is 12"),
+        (lambda: roundness([0.3, 0.36, 0.3], 8), "not of one shell"),
+        (lambda: edge([0.0, 0.0001, 0.0002], 8), "too few"),
+        (lambda: edge([0.0, 0.0, 0.0, 5.0], 8), "Gap is 5"),
+    ],
+)
+def test_readings_that_cannot_be_say_so(work: object, complaint: str) -> None:
+    with pytest.raises(InputError, match=complaint):
+        work()  # type: ignore[operator]
+
+
+def circle(mean: float, oval: float) -> Roundness:
+    return Roundness(mean, oval, 2.5, np.zeros(1))
+
+
+def test_verdicts_in_words() -> None:
+    """Advice is common practice, no published source."""
+
+    def graves(*args: object) -> list[str]:
+        return [v.grave for v in verdicts(*args)]  # type: ignore[arg-type]
+
+    assert graves(circle(0.3556, 0.0002), None, None, None, False) == ["fine"]
+    assert graves(circle(0.3556, 0.0015), None, None, None, False) == ["mind"]
+    bad = verdicts(circle(0.3556, 0.004), None, 0.355, 0.3530, False)
+    assert [v.grave for v in bad] == ["repair", "repair", "repair"]
+    assert "next size" in bad[1].advice
+    assert "someone who cuts edges" in bad[2].advice
+    assert "One school" in bad[2].advice  # both schools are named
+    skin = verdicts(circle(0.3556, 0.0002), None, None, 0.3530, True)
+    assert skin[-1].what == "a skin adapts to the edge"
+    flat = edge([0.0, 0.0, 0.0004, 0.0, 0.0, 0.0, 0.0, 0.0], 8)
+    dent = verdicts(None, flat, None, None, False)[0]
+    assert dent.grave == "repair"
+    assert "rod 3" in dent.what
+    assert "conservator" in dent.advice
