@@ -22,6 +22,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 
+from benchmarks.even import even_figures
+from benchmarks.tap_figures import tap_figures
+
 HERE = Path(__file__).parent
 RESULTS = HERE / "results.json"
 TABLE = HERE.parent / "docs" / "benchmarks.md"
@@ -261,6 +264,118 @@ def inverse_ms() -> list[tuple[str, float, str, str, float]]:
     return [("inverse_ms", value, "ms", "Brent's method on the forward model", other / value)]
 
 
+def choose_figures() -> list[tuple[str, float, str, str, float]]:
+    """2,000 pair-and-target problems for a two-headed drum, and putting them in order again."""
+    from dataclasses import replace
+
+    from PySide6.QtWidgets import QApplication
+
+    from kesselton.app.heads import offers
+    from kesselton.app.workshops import demo_workshop
+    from kesselton.core.brief import usual_brief
+    from kesselton.core.choose import choose
+    from kesselton.core.criteria import KEYS
+    from kesselton.core.head import Head
+    from kesselton.core.lug import tension_from_pitch
+    from kesselton.core.partials import partials
+    from kesselton.ui.candidate_list import CandidateList
+
+    workshop = demo_workshop()
+    drum = workshop.entries[1].drum
+    batters = [o.head for o in offers(drum, workshop, "batter")]
+    below = [Head(f"{mil:g} mil", plies_m=(mil * 25.4e-6,)) for mil in np.linspace(5.0, 14.0, 18)]
+    brief = replace(usual_brief(drum), target="note", fundamental_hz=115.0)
+    choose(drum, brief, batters[:3], below[:2])
+    seconds = []
+    for _ in range(7):
+        start = time.perf_counter()
+        found = choose(drum, brief, batters, below)
+        seconds.append((time.perf_counter() - start) * 2000.0 / found.asked)
+        time.sleep(0.3)
+    value = min(seconds)
+    assert 1900 < found.asked < 2300
+
+    def alone(number: int) -> None:
+        """The plain way: secants on the exact solution until the note is met."""
+        pair = found.heads[number]
+        hz = 115.0 * np.array([1.5, 1.6])
+        notes = []
+        for pitch in (*hz, None):
+            if pitch is None:
+                slope = np.log(notes[1] / notes[0]) / np.log(hz[1] / hz[0])
+                pitch = float(hz[1] * (115.0 / notes[1]) ** (1.0 / slope))
+            ratio = 2.0 ** (float(found.wishes.interval_cents[number]) / 1200.0)
+            fitted = drum
+            tension = []
+            for side, head, tone in zip(drum.sides, pair, (pitch, pitch * ratio), strict=True):
+                fitted = fitted.with_setting(side, replace(fitted.setting(side), head=head))
+                tension.append(tension_from_pitch(fitted, side, tone))
+            solved = partials(fitted, tuple(tension), lowest=12)
+            notes.append(float(solved.frequency_hz[solved.fundamental]))
+
+    some = np.random.default_rng(1).choice(len(found), 25, replace=False).tolist()
+    start = time.perf_counter()
+    for number in some:
+        alone(number)
+    one_by_one = (time.perf_counter() - start) / len(some) * 2000.0
+    app = QApplication.instance() or QApplication([])
+    shown = CandidateList()
+    shown.resize(480, 400)
+    shown.show()
+    rng = np.random.default_rng(2)
+
+    def rerank() -> None:
+        weight = rng.uniform(0.0, 5.0, len(KEYS))
+        order = found.order(weight).tolist()
+        shown.set_state(found, order, found.scores.total(weight), order[0])
+        app.processEvents()
+
+    again = median_ms(rerank)
+    return [
+        ("choose2000_s", value, "s", "one drum at a time, three secants", one_by_one / value),
+        ("rerank_ms", again, "ms", "searching again", 1e3 * value / again),
+    ]
+
+
+def settings_figures() -> list[tuple[str, float, str, str, float]]:
+    """Plan and outlook of a drum, and how often stated intervals hold."""
+    from kesselton.app.measuring import plan
+    from kesselton.app.workshops import demo_workshop
+    from kesselton.core.gauge import DialPair
+    from kesselton.core.gauges import DIAL_NOISE, PITCH_NOISE_CENTS, fit_dial
+    from kesselton.core.prediction import predict
+    from kesselton.core.readings import Observation, estimate
+
+    workshop = demo_workshop()
+    entry = workshop.entries[0]
+    found = predict(entry.drum)
+    value = median_ms(lambda: plan(entry, workshop, found, 8.0, 24.0))
+    other = median_ms(lambda: [predict(entry.drum) for _ in range(2)], repeat=5)
+    drum = workshop.entries[1].drum
+    thick = drum.batter.head.film_thickness_m
+    rng = np.random.default_rng(5)
+    inside, total = 0, 1000
+    cents = 2.0 * PITCH_NOISE_CENTS * np.log(2.0) / 1200.0
+    for _ in range(total):
+        truth = float(rng.uniform(900.0, 3500.0))
+        pairs = [
+            DialPair(
+                92.0 - 30000.0 / t + rng.normal(0.0, DIAL_NOISE),
+                t * float(np.exp(rng.normal(0.0, cents))),
+                thick,
+            )
+            for t in (800.0, 1600.0, 3200.0)
+        ]
+        shown = 92.0 - 30000.0 / truth + rng.normal(0.0, DIAL_NOISE)
+        low, high = estimate(drum, [Observation("dial", shown, fit=fit_dial(pairs))]).interval(0)
+        inside += low < truth < high
+    covered = 100.0 * inside / total
+    return [
+        ("settings_refresh_ms", value, "ms", "the same by two whole predictions", other / value),
+        ("coverage90_percent", covered, "%", "the 90 % that are stated", covered / 90.0),
+    ]
+
+
 BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = {
     "partials10_ms": partials10_ms,
     "partials2k_ms": partials2k_ms,
@@ -268,6 +383,10 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "start_cpu_s": start_cpu_s,
     "drag_fps": drag_fps,
     "inverse_ms": inverse_ms,
+    "choose": choose_figures,
+    "settings": settings_figures,
+    "even": even_figures,
+    "tap": tap_figures,
 }
 
 
@@ -313,7 +432,14 @@ def main(names: list[str]) -> None:
 
 def _also(key: str) -> tuple[str, ...]:
     """Names of the contract that one measurement yields together."""
-    return ("start_rack_cpu_s", "start_ladder_cpu_s") if key == "start_cpu_s" else ()
+    together = {
+        "start_cpu_s": ("start_rack_cpu_s", "start_ladder_cpu_s"),
+        "choose": ("choose2000_s", "rerank_ms"),
+        "settings": ("settings_refresh_ms", "coverage90_percent"),
+        "even": ("even_dial_within10_r3_6rods_percent", "even_moves_vs_hand_ratio"),
+        "tap": ("tap_ms", "tap_gross_percent", "tap_median_cents"),
+    }
+    return together.get(key, ())
 
 
 if __name__ == "__main__":

@@ -1,0 +1,146 @@
+"""Clearing simulated drums: this solver against two methods of the hand, round by round."""
+
+from __future__ import annotations
+
+import os
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import replace
+
+import numpy as np
+
+from kesselton.core.clearing import assess, plan_turns
+from kesselton.core.drum import Drum, HeadSetting, Shell
+from kesselton.core.head import Head
+from kesselton.core.rim import rim_of
+from kesselton.core.rounds import Clearing, Tap
+from kesselton.core.simulated import SimulatedHead, hide
+from kesselton.core.star import star_order
+
+CENTS = 1200.0 / np.log(2.0)
+DRUMS = int(os.environ.get("KESSELTON_BENCH_DRUMS", "200"))
+ROUNDS = 3
+HOOPS = ("flanged_1_6mm", "flanged_2_3mm", "die_cast")
+SIZES = {6: (0.3048, 1600.0), 8: (0.3556, 2400.0), 10: (0.3556, 3300.0)}
+"""Head diameter and tension by rods: a 12 in tom, a 14 in tom, a 14 in snare."""
+HAND_STEP, HAND_MOST, HAND_LEAST = 1.0 / 32.0, 0.25, 1.0 / 48.0
+METHODS = ("dial", "pitch", "dial and pitch", "hand, dial", "hand, pitch")
+
+
+def drum_of(rods: int, hoop: str) -> Drum:
+    """The drum all of one column are like."""
+    diameter, tension = SIZES[rods]
+    head = Head("single 10 mil", plies_m=(254e-6,))
+    return Drum(
+        "drum", "tom", Shell(diameter, 0.18, rods, hoop),
+        HeadSetting(head, tension), HeadSetting(head, 1.2 * tension),
+    )  # fmt: skip
+
+
+def spreads(head: SimulatedHead) -> tuple[float, float]:
+    """Cents between the extremes: of lug pitch, of tension beside the rods."""
+    return float(np.ptp(CENTS * np.log(head.pitches()))), float(np.ptp(head.local_cents()))
+
+
+def by_solver(head: SimulatedHead, kinds: tuple[str, ...]) -> list[tuple[float, float]]:
+    """Three rounds as the program leads them."""
+    clearing, out = Clearing(), []
+    for _ in range(ROUNDS):
+        if "pitch" in kinds:
+            for rod, hz in enumerate(head.read_pitches(), start=1):
+                clearing = clearing.with_tap(Tap("pitch", rod, float(hz)))
+        if "dial" in kinds:
+            for rod, seen in enumerate(head.read_dial(), start=1):
+                clearing = clearing.with_tap(Tap("dial", rod, float(seen)))
+        turns = plan_turns(assess(head.drum, clearing), clearing.step).turns
+        head.turn(turns)
+        clearing = clearing.turned(tuple(turns.tolist()))
+        out.append(spreads(head))
+    return out
+
+
+def by_hand(head: SimulatedHead, kind: str) -> list[tuple[float, float]]:
+    """Three rounds in star order: read a rod, turn it towards the mean of the round, go on.
+
+    The hand knows well what one rod does to its own reading; it does not reckon with the others.
+    """
+    rim = rim_of(head.drum, "batter", 1.0, 1.0)
+    rods, out = rim.rods, []
+    if kind == "dial":
+        effect = 100.0 * float(rim.dial_rows[0, 0]) / head.start_n_per_m  # divisions a turn
+    else:
+        effect = CENTS * float(rim.pitch_rows[0, 0]) / head.start_n_per_m
+
+    def read() -> np.ndarray:
+        return head.read_dial() if kind == "dial" else CENTS * np.log(head.read_pitches())
+
+    for _ in range(ROUNDS):
+        wanted = float(read().mean())
+        for rod in star_order(rods):
+            turn = (wanted - float(read()[rod - 1])) / effect
+            turn = float(np.clip(HAND_STEP * round(turn / HAND_STEP), -HAND_MOST, HAND_MOST))
+            if abs(turn) >= HAND_LEAST:
+                turns = np.zeros(rods)
+                turns[rod - 1] = turn
+                head.turn(turns)
+        out.append(spreads(head))
+    return out
+
+
+def one(case: tuple[int, str, int, str]) -> tuple[list[tuple[float, float]], int]:
+    """One drum by one method: spreads after every round, rods moved."""
+    rods, hoop, seed, method = case
+    drum = drum_of(rods, hoop)
+    hidden = hide(rods, np.random.default_rng(seed))
+    head = SimulatedHead(drum, "batter", replace(hidden), seed)
+    if method.startswith("hand"):
+        return by_hand(head, "dial" if "dial" in method else "pitch"), head.moves
+    return by_solver(head, tuple(method.split(" and "))), head.moves
+
+
+def even_figures() -> list[tuple[str, float, str, str, float]]:
+    """Share within ten cents after three rounds, what is left in tension, rods moved."""
+    table: dict[tuple[int, str], tuple[np.ndarray, float]] = {}
+    with ProcessPoolExecutor(os.cpu_count()) as pool:
+        for rods in SIZES:
+            for method in METHODS:
+                cases = [(rods, h, s, method) for h in HOOPS for s in range(DRUMS)]
+                found = list(pool.map(one, cases, chunksize=25))
+                spread = np.array([f[0] for f in found])
+                moves = float(np.mean([f[1] for f in found]))
+                table[rods, method] = (spread, moves)
+                within = 100.0 * np.mean(spread[:, :, 0] <= 10.0, axis=0)
+                pitch = np.median(spread[:, :, 0], axis=0)
+                local = np.median(spread[:, :, 1], axis=0)
+                print(
+                    f"  {rods} rods, {method}: within 10 cents {within.round(1)} %, pitch"
+                    f" {pitch.round(1)}, tension {local.round(0)} cents, {moves:.1f} rods moved",
+                    flush=True,
+                )
+    out = []
+    for rods in SIZES:
+        hand = _within(table[rods, "hand, dial"][0])
+        for method, name in (("dial and pitch", "dial"), ("dial", "dialonly")):
+            value = _within(table[rods, method][0])
+            out.append((f"even_{name}_within10_r3_{rods}rods_percent", value, "%",
+                        f"the hand with the dial, {hand:.0f} %", value / hand))  # fmt: skip
+        hand = _within(table[rods, "hand, pitch"][0])
+        value = _within(table[rods, "pitch"][0])
+        out.append((f"even_pitch_within10_r3_{rods}rods_percent", value, "%",
+                    f"the hand by pitch, {hand:.0f} %", value / hand))  # fmt: skip
+        local = float(np.median(table[rods, "dial and pitch"][0][:, -1, 1]))
+        by = float(np.median(table[rods, "hand, dial"][0][:, -1, 1]))
+        out.append((f"even_local_spread_r3_{rods}rods_cents", local, "cents",
+                    f"the hand with the dial, {by:.0f} cents", by / local))  # fmt: skip
+        unseen = float(np.median(table[rods, "pitch"][0][:, -1, 1]))
+        by = float(np.median(table[rods, "hand, pitch"][0][:, -1, 1]))
+        out.append((f"even_pitch_unseen_r3_{rods}rods_cents", unseen, "cents",
+                    f"the hand by pitch, {by:.0f} cents", by / unseen))  # fmt: skip
+    moved = np.mean([table[rods, "dial and pitch"][1] for rods in SIZES])
+    hand = np.mean([table[rods, "hand, dial"][1] for rods in SIZES])
+    out.append(("even_moves_vs_hand_ratio", float(moved / hand), "of the hand's moves",
+                "the hand with the dial", float(hand / moved)))  # fmt: skip
+    return out
+
+
+def _within(spread: np.ndarray) -> float:
+    return float(100.0 * np.mean(spread[:, -1, 0] <= 10.0))

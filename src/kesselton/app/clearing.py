@@ -1,0 +1,186 @@
+"""Joins a drum, its rounds and its gauges to what must be turned now."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+from kesselton.app.measuring import calibration
+from kesselton.core.drum import Drum
+from kesselton.core.errors import InputError
+from kesselton.core.rounds import Clearing, Round
+from kesselton.store.holdings import Entry, Workshop
+
+if TYPE_CHECKING:
+    from kesselton.core.clearing import RimState, TurnPlan
+
+CLEAR_CENTS = 10.0
+"""All lug pitches within so many cents: clear (common practice, no published source)."""
+LARGE_CENTS = 25.0
+NO_MORE = 0.5
+
+
+@dataclass(frozen=True, eq=False)
+class Cleared:
+    """What stands on the screen.
+
+    Attributes
+    ----------
+    clearing : what it belongs to
+    state, plan : of the core
+    order : rods to turn, the largest turn first
+    heard : per round (spread of the pitches read in cents or None, unevenness of tension in cents)
+    reasons : per rod that is to be turned, why, in words
+    unseen : in words, what these readings cannot show and what would
+    notes : in words, what to mind
+    """
+
+    clearing: Clearing
+    state: RimState
+    plan: TurnPlan
+    order: tuple[int, ...]
+    heard: tuple[tuple[float | None, float], ...]
+    reasons: dict[int, str]
+    unseen: str
+    notes: tuple[str, ...]
+
+
+def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
+    """What the rounds say and what to turn.
+
+    Raises
+    ------
+    KesseltonError
+        If nothing was read, or it cannot be.
+    """
+    from kesselton.core.clearing import Learned, assess, plan_turns
+
+    drum = entry.drum
+    dial = calibration(workshop.dials[0]) if workshop.dials else ""
+    fit = None if isinstance(dial, str) else dial
+    known = Learned(clearing.learned[:3], clearing.learned[3:]) if clearing.learned else None  # type: ignore[arg-type]
+    state = assess(drum, clearing, fit, known)
+    plan = plan_turns(state, clearing.step)
+    turned = [i for i in range(drum.shell.rods) if plan.turns[i] != 0.0]
+    order = tuple(i + 1 for i in sorted(turned, key=lambda i: -abs(plan.turns[i])))
+    heard = []
+    for number in range(1, len(clearing.rounds) + 1):
+        if not clearing.rounds[number - 1].taps:
+            continue
+        past = replace(clearing, rounds=_until(clearing.rounds, number))
+        then = state if number == len(clearing.rounds) else assess(drum, past, fit, known)
+        heard.append((pitch_spread(clearing.rounds[number - 1]), _range(then.local_cents)))
+    return Cleared(
+        clearing,
+        state,
+        plan,
+        order,
+        tuple(heard),
+        _reasons(state, plan, order),
+        _unseen(drum, clearing, state),
+        _notes(state, plan),
+    )
+
+
+def _reasons(state: RimState, plan: TurnPlan, order: tuple[int, ...]) -> dict[int, str]:
+    """Why each rod is turned: what is off beside it, and what its turn does there and next door."""
+    rods = len(plan.turns)
+    out = {}
+    for rod in order:
+        i = rod - 1
+        cents = float(state.local_cents[i])
+        step = state.local_rows_cents[:, i] * float(plan.turns[i])
+        beside = 0.5 * float(step[(i + 1) % rods] + step[i - 1])
+        off = f"{abs(cents):.0f} cents {'tight' if cents > 0 else 'slack'}"
+        if abs(cents) < 2.0:
+            off = "as wanted"
+        if plan.turns[i] * cents > 0.0 or abs(cents) < 2.0:
+            off += "; this turn evens the others"
+        out[rod] = (
+            f"Tension here is {off}: {_signed(float(step[i]))} cents here, "
+            f"{_signed(beside)} at its neighbours."
+        )
+    return out
+
+
+def _signed(cents: float) -> str:
+    whole = round(cents)
+    return f"{'+' if whole > 0 else '−' if whole < 0 else ''}{abs(whole)}"
+
+
+def _until(rounds: tuple[Round, ...], number: int) -> tuple[Round, ...]:
+    return (*rounds[: number - 1], replace(rounds[number - 1], turns=()))
+
+
+def _range(values: object) -> float:
+    import numpy as np
+
+    return float(np.ptp(np.asarray(values)))
+
+
+def pitch_spread(one: Round) -> float | None:
+    """Highest over lowest lug pitch of a round in cents; None with fewer than two."""
+    pitches = [tap.value for tap in one.taps if tap.kind == "pitch"]
+    if len(pitches) < 2:
+        return None
+    return 1200.0 * math.log2(max(pitches) / min(pitches))
+
+
+def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
+    from kesselton.core.clearing import suggest
+
+    dialled = any(t.kind == "dial" for r in clearing.rounds for t in r.taps)
+    if state.unseen_cents < CLEAR_CENTS:
+        return "These readings show the tension at every rod."
+    _, rod, _ = suggest(state)
+    hidden = (
+        f"tension may still differ by about {2.0 * state.unseen_cents:.0f} cents from rod to rod"
+    )
+    if not dialled and drum.shell.rods % 2 == 0:
+        opposite = (rod - 1 + drum.shell.rods // 2) % drum.shell.rods + 1
+        first, second = sorted((rod, opposite))
+        text = (
+            f"By pitch alone rods {first} and {second}, like all opposite rods, read alike "
+            f"whatever each one’s tension: {hidden}. "
+        )
+    else:
+        text = f"What was read does not show everything: {hidden}. "
+    return f"{text}A dial reading at rod {rod} shows most; with one at every rod the rest is seen."
+
+
+def _notes(state: RimState, plan: TurnPlan) -> tuple[str, ...]:
+    out = []
+    for rod in state.off:
+        out.append(
+            f"Rod {rod} reads off what turning can explain: look for a bent hoop, a dent in the "
+            "edge or a badly seated head there before turning on."
+        )
+    if state.stuck is not None and state.stuck < NO_MORE:
+        share = max(100.0 * state.stuck, 0.0)
+        out.append(
+            f"The head went only {share:.0f} % of the way: limited by friction. Clean and "
+            "lubricate the threads, turn past the mark and back."
+        )
+    if plan.held_back:
+        rods = ", ".join(str(rod) for rod in plan.held_back)
+        out.append(f"Rod {rods} is nearly slack: bring all rods up a little first.")
+    return tuple(out)
+
+
+def taught(found: Cleared) -> tuple[float, ...]:
+    """What is to be kept with the drum for the next time."""
+    learned = found.state.learned
+    return (*learned.values, *learned.doubt)
+
+
+def next_rod(clearing: Clearing, kind: str, rods: int, skipped: frozenset[int]) -> int:
+    """The rod to read next: the first that has no reading of this kind yet, rod 1 if all have."""
+    have = {tap.rod for tap in clearing.now.taps if tap.kind == kind} | skipped
+    return next((rod for rod in range(1, rods + 1) if rod not in have), 1)
+
+
+def check_turns(turns: tuple[float, ...]) -> None:
+    """Refuse to end a round in which nothing was turned."""
+    if not any(turns):
+        raise InputError("There is nothing to turn.", "Measure again, or stop here.")

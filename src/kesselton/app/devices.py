@@ -1,0 +1,134 @@
+"""The bench that is not there: a drum with hidden faults, a microphone that hears it, a dial."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from kesselton.core.drum import Drum
+from kesselton.core.errors import InputError
+from kesselton.core.rounds import Clearing
+from kesselton.core.threads import THREADS
+
+if TYPE_CHECKING:
+    from kesselton.core.bessel import FloatArray
+    from kesselton.core.gauges import DialFit
+    from kesselton.core.simulated import SimulatedHead
+    from kesselton.core.tap import Heard
+
+RATE_HZ = 16000
+SECONDS = 0.7
+OUT = 0.16
+"""Every rod is out by about so much of the turns it has."""
+LEAD_S = 0.06
+LOUD = 0.5
+HISS = 0.004
+CONTACT_S = 0.0025
+
+
+@dataclass
+class _Kept:
+    key: tuple[object, ...]
+    head: SimulatedHead
+
+
+class SimulatedBench:
+    """What the same buttons reach when there is no drum: every reading comes out of a hidden drum.
+
+    What it hides depends on the drum's number and side alone, and it is turned by the rounds that
+    are noted, so it stays the same over restarts and follows undo.
+    """
+
+    def __init__(self) -> None:
+        self._kept: _Kept | None = None
+
+    def head(self, drum_id: int, drum: Drum, clearing: Clearing) -> SimulatedHead:
+        """The hidden head as the rounds so far have turned it."""
+        import numpy as np
+
+        from kesselton.core.lug import tensions
+        from kesselton.core.rim import rim_of
+        from kesselton.core.simulated import SimulatedHead, hide
+
+        turned = tuple(one.turns for one in clearing.rounds if one.turns)
+        key = (drum_id, drum, clearing.side, turned)
+        if self._kept is None or self._kept.key != key:
+            seed = 100 * drum_id + (clearing.side != "batter")
+            rim = rim_of(drum, clearing.side)
+            mean = tensions(drum)[drum.sides.index(clearing.side)] / rim.turn_n_per_m
+            out = OUT * mean
+            while True:
+                hidden = hide(drum.shell.rods, np.random.default_rng(seed), out)
+                made = SimulatedHead(drum, clearing.side, hidden, seed)
+                if float(made.forces().min()) > 0.0:
+                    break  # every rod is past finger tight, as a head comes from being fitted
+                out *= 0.7
+            for turns in turned:
+                made.turn(np.array(turns))
+            self._kept = _Kept(key, made)
+        return self._kept.head
+
+    def sound(self, head: SimulatedHead, rod: int, seed: int) -> FloatArray:
+        """(N,) what a microphone hears of a tap at a rod: every mode of the head, decaying."""
+        import numpy as np
+
+        rng = np.random.default_rng(seed)
+        hz, shapes = head.modes.solve(head.rim, head.patterns(), head.hidden)
+        at = head.modes.at_rods(shapes, head.rim.angles)[rod - 1]
+        omega = 2.0 * math.pi * hz
+        blow = np.abs(np.cos(0.5 * omega * CONTACT_S) / (1.0 - (omega * CONTACT_S / np.pi) ** 2))
+        strength = at * at * blow
+        decay = 3.5 * (hz / head.reference_hz) ** 0.6
+        decay = np.where(head.modes.centre_moves(shapes), 6.0 * decay, decay)  # a finger is there
+        time = np.arange(int(SECONDS * RATE_HZ)) / RATE_HZ - LEAD_S
+        ring = np.maximum(time, 0.0)
+        keep = (hz > 30.0) & (hz < 0.4 * RATE_HZ)
+        wave = np.exp(-np.outer(ring, decay[keep])) * np.sin(np.outer(ring, omega[keep]))
+        sound = wave @ strength[keep]
+        sound /= max(float(np.abs(sound).max()), 1e-12)
+        sound += 0.5 * rng.standard_normal(len(time)) * (time >= 0.0) * np.exp(-ring / 0.001)
+        sound += HISS * rng.standard_normal(len(time))
+        out: FloatArray = LOUD * sound / float(np.abs(sound).max())
+        return out
+
+    def tap(self, drum_id: int, drum: Drum, clearing: Clearing, rod: int) -> Heard:
+        """One tap at a rod, heard by the same detector as a real one.
+
+        Raises
+        ------
+        InputError
+            If the detector will not name a pitch.
+        """
+        from kesselton.core.tap import hear
+
+        head = self.head(drum_id, drum, clearing)
+        seed = 1000 * len(clearing.rounds) + 10 * rod + len(clearing.now.taps)
+        return hear(self.sound(head, rod, seed), RATE_HZ, head.reference_hz)
+
+    def torque(self, drum_id: int, drum: Drum, clearing: Clearing, rod: int) -> float:
+        """Newton metre of a torque key set on a rod, to a twentieth.
+
+        Raises
+        ------
+        InputError
+            If the rod is slack.
+        """
+        head = self.head(drum_id, drum, clearing)
+        seen = float(head.read_torque(THREADS[drum.shell.rod_thread].diameter_m)[rod - 1])
+        if seen < 0.05:
+            raise InputError(f"Rod {rod} is slack: the key shows nothing.", "Bring it up first.")
+        return round(20.0 * seen) / 20.0
+
+    def dial(
+        self, drum_id: int, drum: Drum, clearing: Clearing, rod: int, fit: DialFit | None = None
+    ) -> float:
+        """Divisions of the dial in hand set down at a rod, to half a division."""
+        head = self.head(drum_id, drum, clearing)
+        if fit is None:
+            seen = head.read_dial()
+        else:
+            thickness = drum.setting(clearing.side).head.film_thickness_m
+            there = fit.reading(head.start_n_per_m, thickness)
+            seen = head.read_dial(float(fit.terms[1]), there)
+        return round(2.0 * float(seen[rod - 1])) / 2.0

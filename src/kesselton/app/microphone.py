@@ -1,0 +1,199 @@
+"""Listens for taps at the system's own microphone; says so where there is none, or it is lost."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from kesselton.app.jobs import Latest
+from kesselton.core.errors import InputError, KesseltonError
+
+if TYPE_CHECKING:
+    from kesselton.core.bessel import FloatArray
+
+NO_DEVICE = "no microphone found: plug one in, or type the pitches"
+WATCH_MS = 1000
+FIRST_MS = 4000
+"""A server may take seconds before the first sound arrives; later, one second is too long."""
+RATE_HZ = 48000
+TAP_S = 0.65
+"""A tap is looked at once so much of it has been heard."""
+LEAD_S = 0.08
+RISE = 8.0
+FRAME_S = 0.005
+LEAST_LEVEL = 0.004
+
+
+class TapSplitter:
+    """Cuts a stream of samples into taps, each with a little of what was before it."""
+
+    def __init__(self, rate_hz: float) -> None:
+        import numpy as np
+
+        self.rate_hz = rate_hz
+        self._kept: FloatArray = np.zeros(0)
+        self._quiet = 0.0
+        self._began = -1  # sample in what is kept
+        self._looked = 0
+
+    def feed(self, samples: FloatArray) -> list[FloatArray]:
+        """Taps that are complete with these samples."""
+        import numpy as np
+
+        self._kept = np.concatenate((self._kept, samples))
+        frame = int(FRAME_S * self.rate_hz)
+        out: list[FloatArray] = []
+        while self._looked + frame <= len(self._kept):
+            here = self._kept[self._looked : self._looked + frame]
+            level = float(np.sqrt(np.mean(here**2)))
+            if self._began < 0:
+                if level > max(RISE * self._quiet, LEAST_LEVEL) and self._quiet > 0.0:
+                    self._began = self._looked
+                else:
+                    self._quiet = level if not self._quiet else 0.95 * self._quiet + 0.05 * level
+                    self._quiet = max(self._quiet, 1e-6)
+            self._looked += frame
+            if self._began >= 0 and self._looked - self._began >= TAP_S * self.rate_hz:
+                start = max(self._began - int(LEAD_S * self.rate_hz), 0)
+                out.append(self._kept[start : self._looked])
+                self._began = -1
+                self._quiet = level
+        keep = self._began if self._began >= 0 else self._looked
+        drop = max(keep - int(LEAD_S * self.rate_hz), 0)
+        self._kept = self._kept[drop:]
+        self._looked -= drop
+        if self._began >= 0:
+            self._began -= drop
+        return out
+
+
+class Microphone(QObject):
+    """One source at a time.
+
+    Signals
+    -------
+    heard(Heard), refused(KesseltonError) : of every tap; state_changed(str) : in words;
+    level_changed(float) : 0 to 1
+    """
+
+    heard = Signal(object)
+    refused = Signal(object)
+    state_changed = Signal(str)
+    level_changed = Signal(float)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._source: Any = None
+        self._device: Any = None
+        self._devices: Any = None
+        self._splitter: TapSplitter | None = None
+        self._near: float | None = None
+        self._jobs: Latest | None = None
+        self._watch = QTimer(self)
+        self._watch.setInterval(WATCH_MS)
+        self._watch.timeout.connect(self._on_no_data)
+
+    @property
+    def listening(self) -> bool:
+        """True while it listens."""
+        return self._source is not None
+
+    def listen(self, near_hz: float | None) -> bool:
+        """Begin; False, with the reason in `state_changed`, if there is nothing to listen with."""
+        self.stop()
+        try:
+            from PySide6.QtMultimedia import QAudio, QAudioFormat, QAudioSource, QMediaDevices
+        except ImportError:  # a system without the sound libraries
+            self.state_changed.emit(NO_DEVICE)
+            return False
+        assert QAudio is not None  # known before stateChanged is connected, or Qt would not find it
+        if self._devices is None:
+            self._devices = QMediaDevices(self)
+            self._devices.audioInputsChanged.connect(self._on_devices)
+        device = QMediaDevices.defaultAudioInput()
+        if device.isNull():
+            self.state_changed.emit(NO_DEVICE)
+            return False
+        wanted = QAudioFormat()
+        wanted.setSampleRate(RATE_HZ)
+        wanted.setChannelCount(1)
+        wanted.setSampleFormat(QAudioFormat.SampleFormat.Int16)
+        if not device.isFormatSupported(wanted):
+            self.state_changed.emit(f"{device.description()} cannot be listened to at 48 kHz")
+            return False
+        self._near = near_hz
+        self._splitter = TapSplitter(RATE_HZ)
+        self._jobs = Latest(self)
+        self._jobs.done.connect(lambda key, found: self.heard.emit(found))
+        self._jobs.failed.connect(lambda key, error: self.refused.emit(error))
+        self._source = QAudioSource(device, wanted, self)
+        self._source.stateChanged.connect(self._on_state)
+        self._source.setBufferSize(2 * RATE_HZ // 5)  # else a server may wait for seconds of sound
+        self._device = self._source.start()
+        if self._device is None:
+            self._lost("the microphone cannot be opened")
+            return False
+        self._device.readyRead.connect(self._on_data)
+        self._watch.start(FIRST_MS)
+        self.state_changed.emit(f"listening: {device.description()}")
+        return True
+
+    def stop(self) -> None:
+        """Stop listening."""
+        self._watch.stop()
+        if self._source is not None:
+            source, self._source = self._source, None
+            source.stateChanged.disconnect(self._on_state)
+            source.stop()
+            source.deleteLater()
+            self.level_changed.emit(0.0)
+            self.state_changed.emit("")
+        self._device = None
+        if self._jobs is not None:
+            self._jobs.stop()
+            self._jobs = None
+
+    def take(self, samples: FloatArray) -> None:
+        """Samples of the stream, from -1 to 1."""
+        import numpy as np
+
+        from kesselton.core.tap import hear
+
+        if self._splitter is None or self._jobs is None or not len(samples):
+            return
+        self.level_changed.emit(float(np.abs(samples).max()))
+        near = self._near
+        for tap in self._splitter.feed(samples):
+            self._jobs.request(None, partial(hear, tap, RATE_HZ, near))
+
+    def _on_data(self) -> None:
+        import numpy as np
+
+        if self._device is None:
+            return
+        self._watch.start(WATCH_MS)  # again from nought
+        data = bytes(self._device.readAll().data())
+        self.take(np.frombuffer(data[: len(data) // 2 * 2], dtype="<i2") / 32768.0)
+
+    def _on_no_data(self) -> None:
+        self._lost("no sound arrives from the microphone: it was unplugged or its server is gone")
+
+    def _on_state(self, state: Any) -> None:
+        from PySide6.QtMultimedia import QAudio
+
+        if state == QAudio.State.StoppedState and self._source is not None:
+            self._lost("the microphone stopped")
+
+    def _on_devices(self) -> None:
+        if not self.listening:
+            self.state_changed.emit("the microphones have changed: press Listen")
+
+    def _lost(self, text: str) -> None:
+        self.stop()
+        self.state_changed.emit(text)
+        error: KesseltonError = InputError(
+            f"{text[0].upper()}{text[1:]}.", "What was read is kept; plug it in and listen again."
+        )
+        self.refused.emit(error)

@@ -1,0 +1,116 @@
+"""`kesselton even` and `kesselton tap`: turns from readings, a lug pitch from a sound."""
+
+from __future__ import annotations
+
+import io
+import sys
+from pathlib import Path
+from typing import Any
+
+from kesselton.cli import Parser, print_json, rounded, standard_input
+from kesselton.store.clearing_file import Readings, read_readings
+
+
+def even(args: list[str]) -> int:
+    """Turns per rod, what to expect after them, and what these readings cannot show."""
+    from kesselton.store.exchange import read_text
+
+    parser = Parser(prog="kesselton even", description="What to turn to clear a head.")
+    parser.add_argument("readings", help="a readings file, or - for standard input")
+    name = parser.parse_args(args).readings
+    if name == "-":
+        given = read_readings(standard_input("a readings file"), "Standard input")
+    else:
+        given = read_readings(read_text(Path(name), "readings file"), name)
+    print_json(even_answer(given))
+    return 0
+
+
+def even_answer(given: Readings) -> dict[str, Any]:
+    """What `kesselton even` prints (docs/formats.md)."""
+    from kesselton.app.clearing import cleared
+    from kesselton.core.gauge import Dial
+    from kesselton.store.holdings import Entry, Workshop
+
+    dials = (Dial("dial", given.dial_pairs),) if given.dial_pairs else ()
+    found = cleared(Entry(1, given.drum), Workshop("", dials=dials), given.clearing)
+    state, plan = found.state, found.plan
+    return {
+        "side": given.clearing.side,
+        "tension_n_per_m": rounded(state.tension_n_per_m),
+        "rods": [
+            {
+                "rod": i + 1,
+                "turns": rounded(float(plan.turns[i])),
+                "degrees": rounded(360.0 * float(plan.turns[i])),
+                "expected_pitch_cents": rounded(float(plan.pitch_cents[i])),
+                "tension_cents": rounded(float(state.local_cents[i])),
+                "tension_uncertainty_cents": rounded(1.645 * float(state.local_doubt[i])),
+            }
+            for i in range(given.drum.shell.rods)
+        ],
+        "order": list(found.order),
+        "all_rods_turns": rounded(plan.all_turns),
+        "expected_spread_cents": rounded(plan.spread_cents),
+        "unseen_cents": rounded(state.unseen_cents),
+        "unseen": found.unseen,
+        "notes": list(found.notes),
+    }
+
+
+def tap(args: list[str]) -> int:
+    """The lug pitch of the taps in a sound."""
+    from kesselton.store.sound_file import read_sound
+
+    parser = Parser(prog="kesselton tap", description="The lug pitch of taps in a recording.")
+    parser.add_argument("sound", help="a WAV or FLAC file, or - for standard input")
+    parser.add_argument("--near", type=float, help="lug pitch the head should have about, Hz")
+    given = parser.parse_args(args)
+    source: Path | io.BytesIO
+    source = io.BytesIO(sys.stdin.buffer.read()) if given.sound == "-" else Path(given.sound)
+    samples, rate = read_sound(source)
+    print_json(tap_answer(samples, rate, given.near))
+    return 0
+
+
+def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str, Any]:
+    """What `kesselton tap` prints (docs/formats.md).
+
+    Raises
+    ------
+    InputError
+        If no tap in it can be named.
+    """
+    from kesselton.core.errors import InputError, check_range
+    from kesselton.core.tap import hear_all, pooled
+
+    if near_hz is not None:
+        check_range(near_hz, 20.0, 1500.0, "The pitch to expect", "Hz", "near")
+    heard, left = hear_all(samples, rate_hz, near_hz)
+    if not heard:
+        raise InputError(left[0], "")
+    hz, spread = pooled(heard)
+    best = max(heard, key=lambda one: one.confidence)
+    return {
+        "lug_pitch_hz": rounded(hz),
+        "uncertainty_cents": rounded(1.645 * spread),
+        "partials": [
+            {
+                "frequency_hz": rounded(line.hz),
+                "t60_s": rounded(line.t60_s),
+                "level_db": rounded(line.level_db),
+            }
+            for line in best.lines
+        ],
+        "taps": [
+            {
+                "at_s": rounded(one.at_s),
+                "lug_pitch_hz": rounded(one.lug_pitch_hz),
+                "middle_hz": rounded(one.middle_hz),
+                "uncertainty_cents": rounded(1.645 * one.spread_cents),
+                "confidence": rounded(one.confidence),
+            }
+            for one in heard
+        ],
+        "refused": left,
+    }

@@ -1,0 +1,137 @@
+"""Taps with known lines, and sounds that are no taps."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from benchmarks.taps import RATE_HZ, one_tap
+
+from kesselton.app.microphone import TapSplitter
+from kesselton.core.errors import InputError
+from kesselton.core.tap import Heard, hear, hear_all, pooled
+
+CENTS = 1200.0 / math.log(2.0)
+
+
+def ring(
+    lines: list[tuple[float, float, float]],
+    rate: int = 48000,
+    noise: float = 1e-3,
+    lead: float = 0.1,
+) -> np.ndarray:
+    """(hertz, T60, amplitude) from `lead` seconds on."""
+    time = np.arange(int(1.2 * rate)) / rate - lead
+    sound = noise * np.random.default_rng(3).standard_normal(len(time))
+    on = np.maximum(time, 0.0)
+    for hz, t60, amplitude in lines:
+        sound += (time >= 0) * amplitude * np.exp(-6.91 * on / t60) * np.sin(2 * np.pi * hz * on)
+    return np.asarray(0.3 * sound)
+
+
+HEAD = [(200.0, 0.8, 0.5), (296.0, 0.6, 0.9), (384.0, 0.5, 1.0), (472.0, 0.4, 0.6)]
+
+
+def test_the_lug_pitch_is_found_under_stronger_overtones() -> None:
+    heard = hear(ring(HEAD), 48000)
+    assert heard.lug_pitch_hz == pytest.approx(200.0, rel=2e-4)
+    assert heard.second_hz == pytest.approx(296.0, rel=1e-3)
+    own = min(heard.lines, key=lambda line: abs(line.hz - 200.0))
+    assert own.t60_s == pytest.approx(0.8, rel=0.05)
+
+
+def test_a_pair_is_parted_and_the_ear_takes_its_weighted_middle() -> None:
+    pair = [(199.0, 0.8, 0.6), (202.0, 0.8, 0.3), *HEAD[1:]]
+    heard = hear(ring(pair), 48000)
+    assert heard.middle_hz == pytest.approx(math.sqrt(199.0 * 202.0), rel=3e-4)
+    assert 199.0 < heard.lug_pitch_hz < 200.2  # four fifths of the energy is in the lower one
+
+
+def test_hum_is_not_a_drum() -> None:
+    time = np.arange(int(1.2 * 48000)) / 48000
+    hum = 0.03 * np.sin(2 * np.pi * 100.0 * time) + 0.02 * np.sin(2 * np.pi * 150.0 * time)
+    assert hear(ring(HEAD) + hum, 48000).lug_pitch_hz == pytest.approx(200.0, rel=1e-3)
+
+
+@pytest.mark.parametrize("rate", [8000, 11025, 44100, 96000])
+def test_any_rate_and_two_channels(rate: int) -> None:
+    sound = ring(HEAD, rate)
+    heard, left = hear_all(np.stack((sound, 0.5 * sound), axis=1), rate)
+    assert not left
+    assert [h.lug_pitch_hz for h in heard] == [pytest.approx(200.0, rel=1e-3)]
+
+
+def test_seeded_taps_gross_errors_are_rare() -> None:
+    """Forty of the benchmark’s taps: none grossly wrong when the drum is known."""
+    off = []
+    for seed in range(40):
+        sound, truth, near = one_tap(seed)
+        try:
+            off.append(abs(CENTS * math.log(hear(sound, RATE_HZ, near).middle_hz / truth)))
+        except InputError:
+            continue
+    assert len(off) >= 36
+    assert max(off) < 100.0
+    assert float(np.median(off)) < 6.0
+
+
+def test_a_round_of_taps_in_one_recording() -> None:
+    rod = [ring([(hz * r, t, a) for (r, t, a) in ((1.0, 0.5, 0.5), (1.48, 0.4, 0.9), (1.92, 0.4, 0.7))])
+           for hz in (200.0, 203.0, 198.0)]  # fmt: skip
+    heard, left = hear_all(np.concatenate(rod), 48000, 200.0)
+    assert [round(h.lug_pitch_hz) for h in heard] == [200, 203, 198]
+    assert not left
+    hz, spread = pooled(heard)
+    assert hz == pytest.approx(200.0, rel=0.01)
+    assert spread > 0.0
+
+
+def test_a_microphone_stream_is_cut_into_taps() -> None:
+    stream = np.concatenate([ring(HEAD, lead=0.3), ring(HEAD, lead=0.3)])
+    splitter, found = TapSplitter(48000), []
+    for start in range(0, len(stream), 480):
+        found += splitter.feed(stream[start : start + 480])
+    assert len(found) == 2
+    for tap in found:
+        assert hear(tap, 48000).lug_pitch_hz == pytest.approx(200.0, rel=1e-3)
+
+
+def test_what_is_no_tap_is_refused_in_words() -> None:
+    rng = np.random.default_rng(1)
+    time = np.arange(48000) / 48000
+    speech = np.zeros(48000)
+    for harmonic in range(1, 12):  # a voice that glides: no damped lines
+        speech += np.sin(2 * np.pi * harmonic * (120.0 * time + 15.0 * time**2)) / harmonic
+    speech *= 0.1 * (0.4 + np.abs(np.sin(2 * np.pi * 3.0 * time)))
+    refused = {
+        "silence": np.zeros(48000),
+        "too short": ring(HEAD)[:3000],
+        "clipped": np.clip(20.0 * ring(HEAD), -1.0, 1.0),
+        "noise": 0.1 * rng.standard_normal(48000),
+        "numbers": np.full(48000, np.nan),
+        "voice": speech,
+    }
+    said = {}
+    for name, sound in refused.items():
+        with pytest.raises(InputError) as caught:
+            hear(sound, 48000)
+        said[name] = caught.value.message
+        assert caught.value.remedy
+    assert "silence" in said["silence"]
+    assert "clipped" in said["clipped"]
+    with pytest.raises(InputError, match="minutes long"):
+        hear_all(np.zeros(2 * 3600 * 8000, dtype=np.float32), 8000)
+    with pytest.raises(InputError, match="Sample rate"):
+        hear(ring(HEAD), 4000)
+    with pytest.raises(InputError, match="far from"):
+        hear(ring(HEAD), 48000, near_hz=140.0)
+    with pytest.raises(InputError, match="No tap"):
+        pooled([])
+
+
+def test_two_taps_are_better_than_one() -> None:
+    one = Heard(200.0, 200.0, 2.0, 1.0, None, ())
+    hz, spread = pooled([one, Heard(200.1, 200.1, 2.0, 1.0, None, ())])
+    assert 200.0 <= hz <= 200.1
+    assert spread < 2.0

@@ -1,0 +1,287 @@
+"""Clearing a head by hand and by keys, on the bench that is not there."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+import soundfile
+from PySide6.QtCore import QEvent, QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from kesselton import cli
+from kesselton.app.devices import RATE_HZ, SimulatedBench
+from kesselton.app.settings import Settings
+from kesselton.core.errors import InputError
+from kesselton.core.rounds import Clearing, Tap
+from kesselton.store.clearing_file import readings_to_text
+from kesselton.store.workshop import WorkshopFile
+from kesselton.ui import words
+from kesselton.ui.clear_stage import ClearStage
+from kesselton.ui.main_window import MainWindow
+from kesselton.ui.start import open_window
+
+Wait = Callable[..., None]
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def window(wait: Wait) -> Iterator[MainWindow]:
+    made = open_window("demo", Settings(theme="light"))
+    made.resize(1280, 800)
+    wait(lambda: made.answer is not None and made.answer.drum == made.document.drum)
+    QTest.keyClick(made, Qt.Key.Key_F11)
+    known(made.work.clear, wait)
+    yield made
+    made.close()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
+def known(stage: ClearStage, wait: Wait) -> None:
+    wait(lambda: stage.found is not None and stage.found.clearing == stage.clearing)
+
+
+def key(stage: ClearStage, code: Qt.Key) -> None:
+    QTest.keyClick(stage, code)
+
+
+def test_the_demo_is_half_cleared_and_ends_clear(window: MainWindow, wait: Wait) -> None:
+    stage = window.work.clear
+    assert len(stage.clearing.rounds) == 2
+    assert stage.now == 5
+    assert "round 2: tap rod 5" in stage.title.text()
+    assert stage.panel.degrees.text() == "4 to go"
+    assert "opposite rods" in stage.unseen.text()
+    for _ in range(4):
+        key(stage, Qt.Key.Key_T)
+    known(stage, wait)
+    rounds = 2
+    while stage.found is not None and stage.found.order and rounds < 5:
+        assert stage.panel.caption.text() == "Turn now"
+        assert "tighten" in stage.panel.turn.text() or "loosen" in stage.panel.turn.text()
+        for _ in stage.found.order:
+            key(stage, Qt.Key.Key_Space)
+        rounds += 1
+        assert len(stage.clearing.rounds) == rounds
+        for _ in range(8):
+            key(stage, Qt.Key.Key_T)
+        known(stage, wait)
+    head = stage.bench.head(1, window.document.drum, stage.clearing)  # type: ignore[arg-type]
+    assert np.ptp(1200.0 * np.log2(head.pitches())) < 10.0
+    assert stage.panel.rod.text() == "Clear"
+    window.grab()
+
+
+def test_keys_take_back_and_skip(window: MainWindow, wait: Wait) -> None:
+    stage = window.work.clear
+    key(stage, Qt.Key.Key_T)
+    assert stage.now == 6
+    assert "rod 5" in stage.panel.heard_more.text()
+    key(stage, Qt.Key.Key_Backspace)
+    assert stage.now == 5
+    assert not [t for t in stage.clearing.now.taps if t.rod == 5]
+    key(stage, Qt.Key.Key_S)
+    assert stage.now == 6
+    x = stage.strip._x(1)
+    QTest.mouseClick(stage.strip, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(round(x), 100))
+    assert stage.now == 2
+    known(stage, wait)
+    key(stage, Qt.Key.Key_Space)
+    assert stage.panel.caption.text() == "Turn now"
+    key(stage, Qt.Key.Key_Space)
+    if stage._turned:
+        key(stage, Qt.Key.Key_Backspace)
+        assert stage._turned == 0
+    window.document.undo()
+    known(stage, wait)
+
+
+def test_pitches_are_typed_and_slips_are_caught(window: MainWindow, wait: Wait) -> None:
+    stage = window.work.clear
+    stage.choose_source("pitch")
+    for text, fault in (
+        ("H7", "neither a note"),
+        ("82", "dial reading or an overtone"),
+        ("3", "is 3 Hz"),
+    ):
+        stage.value.setText(text)
+        QTest.keyClick(stage.value, Qt.Key.Key_Return)
+        assert fault in stage.fault.text()
+        assert stage.value.text() == text  # kept for correction
+    stage.value.setText("C4 -10")
+    QTest.keyClick(stage.value, Qt.Key.Key_Return)
+    assert not stage.fault.isVisible()
+    assert stage.clearing.now.taps[-1].value == pytest.approx(261.63 * 2 ** (-10 / 1200), rel=1e-4)
+    stage.choose_source("dial")
+    for rod in range(1, 9):
+        stage.value.setText(f"{83 + 0.5 * (rod % 3)}".replace(".", ","))
+        QTest.keyClick(stage.value, Qt.Key.Key_Return)
+    known(stage, wait)
+    assert stage.found is not None
+    assert sum(t.kind == "dial" for t in stage.clearing.now.taps) == 8
+    window.grab()
+
+
+def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> None:
+    stage = window.work.clear
+    stage._on_pattern("beds")
+    known(stage, wait)
+    assert stage.clearing.pattern == "beds"
+    stage._on_pattern("own")
+    assert stage.own.isVisible()
+    stage.own.line.setText("1 1 1")
+    stage.own.line.editingFinished.emit()
+    assert "gives 3 rods" in stage.fault.text()
+    stage.own.line.setText("1 1 0.9 1 1 1 0.9 1")
+    stage.own.line.editingFinished.emit()
+    assert stage.clearing.wanted[2] == 0.9
+    stage._on_pattern("even")
+    stage._change("pitch to end at", target_hz=280.0)
+    known(stage, wait)
+    assert stage.found is not None
+    assert stage.found.plan.all_turns > 0.1
+    key(stage, Qt.Key.Key_Space)
+    for _ in stage.found.order:
+        key(stage, Qt.Key.Key_Space)
+    assert stage.panel.rod.text() == "All rods"
+    key(stage, Qt.Key.Key_Space)
+    assert all(t > 0.05 for t in stage.clearing.rounds[-2].turns)
+    before = len(stage.clearing.rounds)
+    stage.turn_all(-0.125)
+    assert stage.clearing.rounds[-2].turns == (-0.125,) * 8
+    assert len(stage.clearing.rounds) == before + 1
+
+
+def test_what_rounds_taught_is_kept_with_the_drum(window: MainWindow, wait: Wait) -> None:
+    stage = window.work.clear
+    stage.begin()
+    assert len(stage.clearing.learned) == 6
+    assert not stage.clearing.now.taps
+    path = window.document.path
+    window.close()
+    with WorkshopFile.open(path) as file:
+        kept = file.load().entries[0].clearings
+    assert kept == (stage.clearing,)
+
+
+def test_both_heads_dial_and_torque_of_the_simulated_bench(window: MainWindow, wait: Wait) -> None:
+    stage = window.work.clear
+    stage._on_side("resonant")
+    for source, kind in (
+        ("bench_dial", "dial"),
+        ("bench_torque", "torque"),
+        ("bench_tap", "pitch"),
+    ):
+        stage.choose_source(source)
+        for _ in range(3):
+            stage.read_now()
+        assert sum(t.kind == kind for t in stage.clearing.now.taps) == 3, stage.fault.text()
+    known(stage, wait)
+    assert stage.clearing.side == "resonant"
+    assert len(window.document.workshop.entries[0].clearings) == 2
+
+
+def test_a_recording_fills_a_round(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
+    stage, bench = window.work.clear, SimulatedBench()
+    stage.begin()
+    drum = window.document.drum
+    assert drum is not None
+    head = bench.head(1, drum, stage.clearing)
+    taps = np.concatenate([bench.sound(head, rod, rod) for rod in range(1, 9)])
+    soundfile.write(tmp_path / "round.wav", taps, RATE_HZ)
+    stage.import_taps(tmp_path / "round.wav")
+    known(stage, wait)
+    assert [t.rod for t in stage.clearing.now.taps if t.kind == "pitch"] == list(range(1, 9))
+    off = [1200 * math.log2(t.value / hz) for t, hz in zip(
+        [t for t in stage.clearing.now.taps if t.kind == "pitch"], head.pitches(), strict=True)]  # fmt: skip
+    assert max(abs(c) for c in off) < 6.0
+    kept = stage.clearing
+    broken = (tmp_path / "round.wav").read_bytes()[:30]
+    (tmp_path / "broken.wav").write_bytes(broken)
+    soundfile.write(tmp_path / "nine.wav", np.tile(taps[: RATE_HZ * 7 // 10], 9), RATE_HZ)
+    soundfile.write(tmp_path / "long.wav", np.zeros(8000 * 601, dtype=np.int16), 8000)
+    for name, fault in (
+        ("broken.wav", "cannot be read as sound"),
+        ("nine.wav", "9 taps, but the drum has 8"),
+        ("long.wav", "minutes long"),
+        ("none.wav", "cannot be read"),
+    ):
+        stage.import_taps(tmp_path / name)
+        assert fault in stage.fault.text()
+    assert stage.clearing == kept
+
+
+def test_no_microphone_is_a_clear_state(
+    window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    stage = window.work.clear
+    stage.choose_source("microphone")
+    if not stage.microphone.listen(None):
+        assert "no microphone" in stage.panel.state.text()
+    stage.microphone.stop()
+    stage.microphone._source = type("Gone", (), {"stop": lambda s: None, "deleteLater": lambda s: None,
+        "stateChanged": type("S", (), {"disconnect": lambda s, x: None})()})()  # fmt: skip
+    stage.microphone._on_no_data()  # what the watchdog does once nothing arrives
+    assert "No sound arrives" in stage.fault.text()
+    assert "What was read is kept" in stage.fault.text()
+    assert not stage.microphone.listening
+
+
+def test_turns_in_words() -> None:
+    assert words.fine_turn_words(1 / 64) == "1/64"
+    assert words.fine_turn_words(-2 / 64) == "1/32"
+    assert words.fine_turn_words(8 / 64) == "⅛"
+    assert words.fine_turn_words(7 / 64) == "just under ⅛"
+    assert words.fine_turn_words(17 / 64) == "just over ¼"
+    assert words.fine_turn_words(12 / 64) == "3/16"
+
+
+def test_even_and_tap_from_the_shell(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from kesselton.app.workshops import demo_workshop
+
+    entry = demo_workshop().entries[0]
+    text = readings_to_text(entry.drum, entry.clearing("batter"))
+    (tmp_path / "r.json").write_text(text, encoding="utf-8")
+    assert cli.main(["even", str(tmp_path / "r.json")]) == 0
+    said = json.loads(capsys.readouterr().out)
+    assert len(said["rods"]) == 8
+    assert "opposite rods" in said["unseen"]
+    bad = text.replace('"rod": 4', '"rod": 12')
+    (tmp_path / "bad.json").write_text(bad, encoding="utf-8")
+    assert cli.main(["even", str(tmp_path / "bad.json")]) == 2
+    assert "rod 12, but the drum has 8" in capsys.readouterr().err
+    (tmp_path / "odd.json").write_text(text.replace('"kind": "pitch"', '"sort": "pitch"', 1))
+    assert cli.main(["even", str(tmp_path / "odd.json")]) == 2
+    assert "'sort' is not known" in capsys.readouterr().err
+    bench = SimulatedBench()
+    head = bench.head(1, entry.drum, Clearing())
+    soundfile.write(tmp_path / "tap.flac", bench.sound(head, 1, 1), RATE_HZ)
+    assert cli.main(["tap", str(tmp_path / "tap.flac"), "--near", "260"]) == 0
+    said = json.loads(capsys.readouterr().out)
+    assert said["lug_pitch_hz"] == pytest.approx(head.pitches()[0], rel=3e-3)
+    assert set(said["partials"][0]) == {"frequency_hz", "t60_s", "level_db"}
+    soundfile.write(tmp_path / "still.wav", np.zeros(16000), 16000)
+    assert cli.main(["tap", str(tmp_path / "still.wav")]) == 2
+    assert "nothing but silence" in capsys.readouterr().err
+
+
+def test_taps_at_one_rod_are_taken_together(window: MainWindow, wait: Wait) -> None:
+    stage = window.work.clear
+    key(stage, Qt.Key.Key_T)
+    first = stage.clearing.now.taps[-1]
+    stage.pick_rod(5)
+    key(stage, Qt.Key.Key_T)
+    second = stage.clearing.now.taps[-1]
+    assert second.rod == 5
+    assert second.spread < first.spread
+    with pytest.raises(InputError):
+        Tap("pitch", 1, math.inf)
+    assert replace(second, value=200.0).value == 200.0
