@@ -14,6 +14,7 @@ from kesselton.core.errors import InputError, KesseltonError
 
 if TYPE_CHECKING:
     from kesselton.core.drum import Drum
+    from kesselton.store.brief_file import Order
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -24,6 +25,12 @@ def main(argv: list[str] | None = None) -> int:
     try:
         if args and args[0] in ("predict", "range"):
             return _answer(args)
+        if args and args[0] == "choose":
+            return _choose(args)
+        if args and args[0] in ("even", "tap"):
+            from kesselton.cli_clear import even, tap
+
+            return even(args[1:]) if args[0] == "even" else tap(args[1:])
         if args and args[0] == "install-desktop":
             from kesselton.app.desktop import install
 
@@ -38,18 +45,25 @@ def main(argv: list[str] | None = None) -> int:
         return 1
 
 
-class _Parser(argparse.ArgumentParser):
+class Parser(argparse.ArgumentParser):
+    """Says what is wrong in one line, like everything else."""
+
     def error(self, message: str) -> NoReturn:
         raise InputError(f"{self.prog}: {message}.", f"See {self.prog} --help.")
 
 
 def _answer(args: list[str]) -> int:
-    parser = _Parser(prog=f"kesselton {args[0]}", description=__doc__)
+    parser = Parser(prog=f"kesselton {args[0]}", description=__doc__)
     parser.add_argument("drum", help="a drum file, or - for standard input")
     drum = _read(parser.parse_args(args[1:]).drum)
     answer = predict_answer(drum) if args[0] == "predict" else range_answer(drum)
-    print(json.dumps(answer, indent=1, ensure_ascii=False, allow_nan=False))
+    print_json(answer)
     return 0
+
+
+def print_json(answer: dict[str, Any]) -> None:
+    """The answer on standard output."""
+    print(json.dumps(answer, indent=1, ensure_ascii=False, allow_nan=False))
 
 
 def _read(name: str) -> Drum:
@@ -57,10 +71,106 @@ def _read(name: str) -> Drum:
 
     if name != "-":
         return load_drum(Path(name))
+    return read_drum(standard_input("a drum file"), "Standard input")
+
+
+def standard_input(wanted: str) -> str:
+    """Text from standard input; `wanted` names it if it is none."""
     try:
-        return read_drum(sys.stdin.read(), "Standard input")
+        return sys.stdin.read()
     except UnicodeDecodeError:
-        raise InputError("Standard input is not text.", "Send a drum file.") from None
+        raise InputError("Standard input is not text.", f"Send {wanted}.") from None
+
+
+def _choose(args: list[str]) -> int:
+    from kesselton.store.brief_file import load_order, read_order
+
+    parser = Parser(prog="kesselton choose", description="Which heads to buy for a drum.")
+    parser.add_argument("brief", help="a brief file with its drum, or - for standard input")
+    parser.add_argument("--top", type=int, default=10, help="how many candidates to print")
+    given = parser.parse_args(args[1:])
+    if given.brief == "-":
+        order = read_order(standard_input("a brief file"), "Standard input")
+    else:
+        order = load_order(Path(given.brief))
+    print_json(choose_answer(order, max(1, given.top)))
+    return 0
+
+
+def choose_answer(order: Order, top: int) -> dict[str, Any]:
+    """What `kesselton choose` prints (docs/formats.md)."""
+    import numpy as np
+
+    from kesselton.app.heads import offers
+    from kesselton.core.choose import choose, nearest_brief
+    from kesselton.core.criteria import CRITERIA, reason
+    from kesselton.store.brief_file import brief_to_data
+    from kesselton.store.exchange import head_to_data
+    from kesselton.store.holdings import Workshop
+
+    empty = Workshop("")
+    batters, resonants = order.heads or tuple(
+        [offer.head for offer in offers(order.drum, empty, side)] for side in ("batter", "resonant")
+    )
+    found = choose(order.drum, order.brief, batters, resonants)
+    ranked = found.order()
+    total = found.scores.total()
+    scores, measures = found.scores, found.measures
+    candidates = []
+    for number in ranked[:top].tolist():
+        settings = {
+            side: {
+                "head": head_to_data(found.heads[number][place]),
+                "tension_n_per_m": rounded(found.solved.tensions_n_per_m[number, place]),
+                "lug_pitch_hz": rounded(found.solved.lug_pitches_hz[number, place]),
+                "stress_share": rounded(measures.stress_share[number, place]),
+            }
+            for place, side in enumerate(order.drum.sides)
+        }
+        judged = [
+            {
+                "criterion": criterion.key,
+                "value": rounded(scores.value[row, number]),
+                "wanted": rounded(scores.wanted[row]) if np.isfinite(scores.wanted[row]) else None,
+                "score": rounded(scores.score[row, number]),
+                "weight": rounded(scores.weight[row]),
+                "source": criterion.source,
+                "reason": f"{criterion.label}: "
+                + reason(
+                    criterion,
+                    float(scores.value[row, number]),
+                    float(scores.wanted[row]),
+                    float(scores.score[row, number]),
+                ),
+            }
+            for row, criterion in enumerate(CRITERIA)
+            if np.isfinite(scores.value[row, number])
+        ]
+        candidates.append(
+            {
+                "score": rounded(total[number]),
+                **settings,
+                "interval_cents": rounded(found.wishes.interval_cents[number]),
+                "fundamental_hz": rounded(measures.fundamental_hz[number]),
+                "fundamental_t60_s": rounded(measures.fundamental_t60_s[number]),
+                "ring_s": rounded(measures.ring_s[number]),
+                "reasons": judged,
+            }
+        )
+    missed, nearest = found.nearest(), nearest_brief(found)
+    return {
+        "tried": found.asked,
+        "possible": len(ranked),
+        "candidates": candidates,
+        "nearest": None
+        if missed is None or nearest is None
+        else {
+            "heads": [head.name for head in found.heads[missed[0]]],
+            "beyond_cents": rounded(missed[1]),
+            "limit": missed[2],
+            "brief": brief_to_data(nearest),
+        },
+    }
 
 
 def predict_answer(drum: Drum) -> dict[str, Any]:
@@ -69,11 +179,11 @@ def predict_answer(drum: Drum) -> dict[str, Any]:
 
     found = predict(drum)
     p = found.partials
-    answer: dict[str, Any] = {"fundamental_hz": _round(found.fundamental_hz)}
+    answer: dict[str, Any] = {"fundamental_hz": rounded(found.fundamental_hz)}
     for index, side in enumerate(drum.sides):
         answer[side] = {
-            "tension_n_per_m": _round(found.tensions_n_per_m[index]),
-            "lug_pitch_hz": _round(found.lug_pitches_hz[index]),
+            "tension_n_per_m": rounded(found.tensions_n_per_m[index]),
+            "lug_pitch_hz": rounded(found.lug_pitches_hz[index]),
         }
     if drum.resonant is None:
         answer["resonant"] = None
@@ -82,10 +192,11 @@ def predict_answer(drum: Drum) -> dict[str, Any]:
             "order": int(p.order[i]),
             "rank": int(p.rank[i]),
             "branch": str(p.branch[i]),
-            "frequency_hz": _round(p.frequency_hz[i]),
-            "t60_s": _round(p.t60_s[i]),
-            "batter_share": _round(p.batter_share[i]),
-            "uncertainty_cents": _round(found.uncertainty_cents[i]),
+            "frequency_hz": rounded(p.frequency_hz[i]),
+            "t60_s": rounded(p.t60_s[i]),
+            "batter_share": rounded(p.batter_share[i]),
+            "uncertainty_cents": rounded(found.uncertainty_cents[i]),
+            "t60_uncertainty": rounded(found.t60_error[i]),
         }
         for i in range(len(p))
     ]
@@ -101,14 +212,14 @@ def range_answer(drum: Drum) -> dict[str, Any]:
         found = head_range(drum, side)
         answer[side] = {
             "lowest": {
-                "tension_n_per_m": _round(found.lowest.tension_n_per_m),
-                "lug_pitch_hz": _round(found.lowest_pitch_hz),
+                "tension_n_per_m": rounded(found.lowest.tension_n_per_m),
+                "lug_pitch_hz": rounded(found.lowest_pitch_hz),
                 "limit": found.lowest.name,
                 "reason": found.lowest.reason,
             },
             "highest": {
-                "tension_n_per_m": _round(found.highest.tension_n_per_m),
-                "lug_pitch_hz": _round(found.highest_pitch_hz),
+                "tension_n_per_m": rounded(found.highest.tension_n_per_m),
+                "lug_pitch_hz": rounded(found.highest_pitch_hz),
                 "limit": found.highest.name,
                 "reason": found.highest.reason,
             },
@@ -116,7 +227,7 @@ def range_answer(drum: Drum) -> dict[str, Any]:
                 {
                     "limit": limit.name,
                     "side": "lower" if limit in found.lower else "upper",
-                    "tension_n_per_m": _round(limit.tension_n_per_m),
+                    "tension_n_per_m": rounded(limit.tension_n_per_m),
                     "reason": limit.reason,
                 }
                 for limit in found.lower + found.upper
@@ -127,15 +238,16 @@ def range_answer(drum: Drum) -> dict[str, Any]:
     return answer
 
 
-def _round(value: float) -> float:
+def rounded(value: float) -> float:
     """Seven significant digits: more than any drum has, and stable to read."""
     return float(f"{value:.7g}")
 
 
 def _window(args: list[str]) -> int:
-    parser = _Parser(
+    parser = Parser(
         prog="kesselton",
-        description="Compute what a drum will do. Commands: predict, range, demo, install-desktop.",
+        description="Compute what a drum will do. Commands: predict, range, choose, even, tap, "
+        "demo, install-desktop.",
     )
     parser.add_argument("--version", action="version", version=f"kesselton {__version__}")
     parser.add_argument("workshop", nargs="?", help="a workshop file, or demo")

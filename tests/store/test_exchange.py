@@ -131,7 +131,8 @@ def test_predict_prints_the_contract(capsys: pytest.CaptureFixture[str], tmp_pat
     assert answer["resonant"]["lug_pitch_hz"] == 220.0
     assert answer["batter"]["tension_n_per_m"] == 1200.0
     assert set(answer["modes"][0]) == {
-        "order", "rank", "branch", "frequency_hz", "t60_s", "batter_share", "uncertainty_cents",
+        "order", "rank", "branch", "frequency_hz", "t60_s", "t60_uncertainty", "batter_share",
+        "uncertainty_cents",
     }  # fmt: skip
     pitches = [mode["frequency_hz"] for mode in answer["modes"]]
     assert pitches == sorted(pitches)

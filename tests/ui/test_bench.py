@@ -24,7 +24,7 @@ from kesselton.store.workshop import WorkshopFile
 from kesselton.ui import words
 from kesselton.ui.actions import SPECS
 from kesselton.ui.fields import Field
-from kesselton.ui.forms import read_additions, write_additions
+from kesselton.ui.head_text import read_extras, write_extras
 from kesselton.ui.ladder_picture import Axis
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.sheet import print_sheet
@@ -218,7 +218,7 @@ def test_the_section_is_the_form(window: MainWindow, wait: Wait) -> None:
         ("batter", "pitch", "H4", "neither a note nor a frequency"),
         ("batter", "pitch", "1900", "would take a tension"),
         ("batter", "tension", "50000", "Its film yields near"),
-        ("batter", "addition", "star 4 in", "is not a dot or ring"),
+        ("batter", "addition", "star 4 in", "is not a dot, ring or port"),
         ("batter", "addition", "dot 40 in, 7 mil", "larger than the drum"),
         ("beater", "place", "120", "outside what is possible"),
     ],
@@ -264,9 +264,12 @@ def test_choosing_and_making_heads(window: MainWindow, wait: Wait) -> None:
 
 def test_additions_are_written_as_they_are_read() -> None:
     for metric in (False, True):
-        made = read_additions("dot 100 mm, 0.19 mm; ring 280 mm to 330 mm, 10 mil", metric, None)
-        again = read_additions(write_additions(made, metric), metric, None)
-        for one, other in zip(made, again, strict=True):
+        made = read_extras(
+            "dot 100 mm, 0.19 mm; ring 280 mm to 330 mm, 10 mil; port 120 mm", metric, None
+        )
+        again = read_extras(write_extras(*made, metric), metric, None)
+        assert again[1] == pytest.approx(made[1], abs=1.3e-4) == pytest.approx(0.12, abs=1.3e-4)
+        for one, other in zip(made[0], again[0], strict=True):
             assert one.outer_radius_m == pytest.approx(other.outer_radius_m, abs=1.3e-4)
             assert one.thickness_m == pytest.approx(other.thickness_m, rel=0.01)
 
@@ -374,7 +377,7 @@ def test_the_sheet_says_what_the_screen_says(
         "Tern Island Opera",
         "261.6 Hz",
         "349.2 Hz",
-        window.readout.note.text(),
+        words.hz_words(window.answer.prediction.fundamental_hz),  # type: ignore[union-attr]
         "let go",
     ):
         assert wanted in text

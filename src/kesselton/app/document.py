@@ -9,7 +9,8 @@ from PySide6.QtCore import QObject, Signal
 
 from kesselton.core.drum import Drum
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.store.workshop import Entry, Workshop, WorkshopFile
+from kesselton.store.holdings import Entry, Workshop
+from kesselton.store.workshop import WorkshopFile
 
 MOST_UNDO = 200
 
@@ -87,7 +88,15 @@ class Document(QObject):
     def replace_drum(self, label: str, drum: Drum) -> None:
         """Commit another state of the current drum."""
         entries = tuple(
-            Entry(entry.id, drum) if entry.id == self._current else entry
+            replace(entry, drum=drum) if entry.id == self._current else entry
+            for entry in self._workshop.entries
+        )
+        self.commit(label, replace(self._workshop, entries=entries))
+
+    def change_entry(self, label: str, **values: object) -> None:
+        """Commit other notes of the current drum: brief, readings, inspection."""
+        entries = tuple(
+            replace(entry, **values) if entry.id == self._current else entry  # type: ignore[arg-type]
             for entry in self._workshop.entries
         )
         self.commit(label, replace(self._workshop, entries=entries))

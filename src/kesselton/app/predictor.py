@@ -30,13 +30,34 @@ class Answer:
     ranges: tuple[HeadRange, ...]
 
 
-def answer(drum_id: int, drum: Drum, place: float, contact_s: float, highest_hz: float) -> Answer:
+@dataclass(frozen=True)
+class Hold:
+    """While one grip is moved, the other head follows so that the whole drum keeps a note."""
+
+    side: str
+    hz: float
+    note_hz: float
+
+
+def answer(
+    drum_id: int,
+    drum: Drum,
+    place: float,
+    contact_s: float,
+    highest_hz: float,
+    hold: Hold | None = None,
+    touch: float = 1.0,
+) -> Answer:
     """Solve a drum and the ranges of its heads. Imports the heavy packages on first use."""
+    if hold is not None:
+        from kesselton.core.plan import hold_fundamental
+
+        drum = hold_fundamental(drum, hold.side, hold.hz, hold.note_hz)
     from kesselton.core.prediction import predict
     from kesselton.core.stroke import Stroke
 
     found = predict(drum, Stroke(place, contact_s), highest_hz)
-    return Answer(drum_id, drum, found, ranges_of(_range_key(drum)))
+    return Answer(drum_id, drum, found, ranges_of(_range_key(drum), touch))
 
 
 def _range_key(drum: Drum) -> Drum:
@@ -47,11 +68,11 @@ def _range_key(drum: Drum) -> Drum:
 
 
 @lru_cache(maxsize=128)
-def ranges_of(drum: Drum) -> tuple[HeadRange, ...]:
-    """Usable range of every head (kept for the drums asked last)."""
+def ranges_of(drum: Drum, touch: float = 1.0) -> tuple[HeadRange, ...]:
+    """Usable range of every head under such strokes (kept for the drums asked last)."""
     from kesselton.core.usable import head_range
 
-    return tuple(head_range(drum, side) for side in drum.sides)
+    return tuple(head_range(drum, side, touch=touch) for side in drum.sides)
 
 
 class Predictor(QObject):
@@ -100,12 +121,18 @@ class Predictor(QObject):
         place: float,
         contact_s: float,
         highest_hz: float = HIGHEST_HZ,
+        hold: Hold | None = None,
+        touch: float = 1.0,
     ) -> None:
         """Request an answer; while a grip moves, only up to where the ladder ends."""
         if self._held:
-            self._put_off.append(lambda: self.ask(drum_id, drum, place, contact_s, highest_hz))
+            self._put_off.append(
+                lambda: self.ask(drum_id, drum, place, contact_s, highest_hz, hold, touch)
+            )
             return
-        self._bench.request(drum, lambda: answer(drum_id, drum, place, contact_s, highest_hz))
+        self._bench.request(
+            drum, lambda: answer(drum_id, drum, place, contact_s, highest_hz, hold, touch)
+        )
 
     def ask_rack(self, drums: list[tuple[int, Drum]]) -> None:
         """Work out the fundamental of every drum of the rack, one after another."""
@@ -154,8 +181,10 @@ class Predictor(QObject):
 def _fundamental(drum: Drum) -> float:
     from kesselton.core.lug import tensions
     from kesselton.core.partials import partials
+    from kesselton.core.prediction import heard
+    from kesselton.core.stroke import Stroke
 
-    found = partials(drum, tensions(drum), lowest=4)
+    found, _ = heard(drum, partials(drum, tensions(drum), lowest=4), Stroke())
     return float(found.frequency_hz[found.fundamental])
 
 

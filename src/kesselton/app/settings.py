@@ -8,7 +8,7 @@ from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 
 from kesselton.core.constants import STANDARD_A4_HZ
-from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.errors import InputError, KesseltonError, check_range
 from kesselton.core.pitch import check_a4
 
 VERSION = 1
@@ -24,9 +24,11 @@ class Settings:
     theme: str = "system"
     flats: bool = False
     last_workshop: str = ""
+    stage_c: float = 12.0
 
     def __post_init__(self) -> None:
         check_a4(self.a4_hz)
+        check_range(self.stage_c, -20.0, 50.0, "Temperature on stage", "°C")
         if self.theme not in THEMES:
             raise InputError(f"There is no theme {self.theme!r}.", f"Known: {', '.join(THEMES)}.")
 

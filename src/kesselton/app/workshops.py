@@ -6,28 +6,45 @@ import json
 from importlib.resources import files
 from pathlib import Path
 
+from kesselton.app.heads import shipped_heads
 from kesselton.app.settings import data_dir
-from kesselton.core.head import Head
+from kesselton.core.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
+from kesselton.store.clearing_file import clearing_from
 from kesselton.store.errors import StoreError
-from kesselton.store.exchange import drum_from_data, head_from_data
-from kesselton.store.workshop import SUFFIX, Entry, Workshop, WorkshopFile
-
-
-def shipped_heads() -> tuple[Head, ...]:
-    """The generic head constructions that come with the program."""
-    text = files("kesselton.resources").joinpath("heads.json").read_text(encoding="utf-8")
-    return tuple(head_from_data(data) for data in json.loads(text))
+from kesselton.store.exchange import drum_from_data
+from kesselton.store.guard import SUFFIX
+from kesselton.store.holdings import Entry, Workshop
+from kesselton.store.workshop import WorkshopFile
 
 
 def demo_workshop() -> Workshop:
     """The percussion store of the Tern Island Opera, invented for demonstration."""
     demo = files("kesselton.resources").joinpath("demo/tern-island-opera.json")
     data = json.loads(demo.read_text(encoding="utf-8"))
+    readings, inspected = data["readings"], data["inspected"]
     entries = tuple(
-        Entry(number, drum_from_data(drum, shipped=True))
+        Entry(
+            number,
+            drum_from_data(drum, shipped=True),
+            None,
+            tuple(Noted(**one) for one in readings.get(drum["name"], ())),
+            _inspected(inspected.get(drum["name"])),
+            None,
+            tuple(clearing_from(one) for one in data["clearing"].get(drum["name"], ())),
+        )
         for number, drum in enumerate(data["drums"], start=1)
     )
-    return Workshop(data["name"], entries, shipped_heads())
+    dials = tuple(
+        Dial(one["name"], tuple(DialPair(**pair) for pair in one["pairs"])) for one in data["dials"]
+    )
+    keys = tuple(TorqueKey(**one) for one in data["keys"])
+    return Workshop(data["name"], entries, shipped_heads(), (), dials, keys)
+
+
+def _inspected(data: dict[str, list[float]] | None) -> Inspected | None:
+    if data is None:
+        return None
+    return Inspected(tuple(data["diameters_m"]), tuple(data["gaps_m"]))
 
 
 def empty_workshop(name: str) -> Workshop:

@@ -11,7 +11,8 @@ from kesselton.core.air import Air
 from kesselton.core.drum import Drum, HeadSetting, Reading, Shell
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.head import Addition, Head
-from kesselton.store.schema import FORMAT, VERSION, drum_schema
+from kesselton.core.muffler import Muffler
+from kesselton.store.schema import FORMAT, VERSION, drum_schema, head_schema
 
 T = TypeVar("T")
 
@@ -26,18 +27,31 @@ def read_drum(text: str, where: str = "The drum file") -> Drum:
     InputError
         With the path of the first fault, the value and what is permitted.
     """
+    return drum_from_data(parse_object(text, where, "drum file"), where)
+
+
+def parse_object(text: str, where: str, what: str) -> Any:
+    """Parsed JSON, strictly: no name twice, no number that is none.
+
+    Raises
+    ------
+    InputError
+        Saying where it is not JSON.
+    """
     if len(text) > MOST_BYTES:
-        raise InputError(f"{where} is larger than a drum file can be.", "Choose another file.")
+        raise InputError(f"{where} is larger than a {what} can be.", "Choose another file.")
     try:
         data = json.loads(text, parse_constant=_refuse_constant, object_pairs_hook=_unique)
     except json.JSONDecodeError as error:
         raise InputError(
             f"{where} is not JSON: line {error.lineno}, column {error.colno}: {error.msg}.",
-            "Correct it there, or export the drum again.",
+            "Correct it there, or export it again.",
         ) from None
     except RecursionError:
         raise InputError(f"{where} is nested too deeply.", "Choose another file.") from None
-    return drum_from_data(data, where)
+    if not isinstance(data, dict):
+        raise InputError(f"{where} is not an object with named values.", 'Start it with "{".')
+    return data
 
 
 def drum_from_data(data: Any, where: str = "The drum file", shipped: bool = False) -> Drum:
@@ -66,6 +80,7 @@ def drum_from_data(data: Any, where: str = "The drum file", shipped: bool = Fals
         air=air,
         batter=_setting("batter", data["batter"]),
         resonant=None if resonant is None else _setting("resonant", resonant),
+        mufflers=_at("mufflers", lambda: tuple(Muffler(**one) for one in data.get("mufflers", ()))),
     )
 
 
@@ -75,6 +90,24 @@ def head_from_data(data: dict[str, Any]) -> Head:
     values["plies_m"] = tuple(values.get("plies_m", ()))
     values["additions"] = tuple(Addition(**add) for add in values.get("additions", ()))
     return Head(**values)
+
+
+def heads_from_data(data: Any, path: str) -> list[Head]:
+    """Heads from parsed JSON, checked against the schema of a drum file's heads.
+
+    Raises
+    ------
+    InputError
+        With the path of the first fault.
+    """
+    if not isinstance(data, list):
+        raise InputError("The heads are not a list.", "Write [head, …].", path)
+    found = []
+    for index, one in enumerate(data):
+        here = f"{path}[{index}]"
+        _check(one, head_schema(), here)
+        found.append(_at(here, lambda one=one: head_from_data(one)))  # type: ignore[misc]
+    return found
 
 
 def _setting(side: str, data: dict[str, Any]) -> HeadSetting:
@@ -110,6 +143,7 @@ def drum_to_data(drum: Drum) -> dict[str, Any]:
             "hoop": drum.shell.hoop,
             "shell_note_hz": drum.shell.shell_note_hz,
             "vent_diameter_m": drum.shell.vent_diameter_m,
+            "rod_thread": drum.shell.rod_thread,
         },
         "air": {
             "temperature_c": drum.air.temperature_c,
@@ -118,6 +152,9 @@ def drum_to_data(drum: Drum) -> dict[str, Any]:
         },
         "batter": _setting_data(drum.batter),
         "resonant": resonant,
+        "mufflers": [
+            {"kind": m.kind, "side": m.side, "place": m.place, "rod": m.rod} for m in drum.mufflers
+        ],
     }
 
 
@@ -138,6 +175,10 @@ def head_to_data(head: Head) -> dict[str, Any]:
             }
             for add in head.additions
         ],
+        "port_diameter_m": head.port_diameter_m,
+        "interlayer": head.interlayer,
+        "edge_vents": head.edge_vents,
+        "edge_vent_diameter_m": head.edge_vent_diameter_m,
     }
 
 
@@ -170,19 +211,29 @@ def load_drum(path: Path) -> Drum:
     InputError
         If it cannot be read or is not a drum file.
     """
+    return read_drum(read_text(path, "drum file"), path.name)
+
+
+def read_text(path: Path, what: str) -> str:
+    """The text of a file no larger than such files can be.
+
+    Raises
+    ------
+    InputError
+        If it cannot be read.
+    """
     try:
         if path.stat().st_size > MOST_BYTES:
-            raise InputError(f"{path.name} is larger than a drum file can be.")
-        text = path.read_text(encoding="utf-8")
+            raise InputError(f"{path.name} is larger than a {what} can be.")
+        return path.read_text(encoding="utf-8")
     except OSError as error:
         raise InputError(
             f"{path.name} cannot be read: {error.strerror}.", "Check the file and its permissions."
         ) from None
     except UnicodeDecodeError:
         raise InputError(
-            f"{path.name} is not a text file.", "Choose a file that ends in .drum.json."
+            f"{path.name} is not a text file.", f"Choose a {what}: it ends in .json."
         ) from None
-    return read_drum(text, path.name)
 
 
 def save_drum(drum: Drum, path: Path) -> None:
@@ -228,11 +279,15 @@ def _unique(pairs: Iterable[tuple[str, Any]]) -> dict[str, Any]:
 
 
 def _check_schema(data: dict[str, Any]) -> None:
+    _check(data, drum_schema(), "")
+
+
+def _check(data: Any, schema: dict[str, Any], where: str) -> None:
     """Raise InputError for the first fault against the schema, in the user's words."""
     from jsonschema import Draft202012Validator
     from jsonschema.exceptions import best_match
 
-    faults = list(Draft202012Validator(drum_schema()).iter_errors(data))
+    faults = list(Draft202012Validator(schema).iter_errors(data))
     # a key nobody knows explains a missing one beside it, so it comes first
     unknown = [fault for fault in faults if fault.validator == "additionalProperties"]
     fault = best_match(unknown or faults)
@@ -243,7 +298,7 @@ def _check_schema(data: dict[str, Any]) -> None:
         if not inner:
             break
         fault = inner[0]
-    path = ".".join(str(p) for p in fault.absolute_path)
+    path = ".".join(str(p) for p in ([where] if where else []) + list(fault.absolute_path))
     message, remedy = _words(fault.validator, fault.validator_value, fault.instance, fault)
     if fault.validator == "additionalProperties":
         path = f"{path}.{message}" if path else message

@@ -64,5 +64,97 @@ def _first(db: sqlite3.Connection) -> None:
         db.execute(statement)
 
 
-MIGRATIONS: tuple[Callable[[sqlite3.Connection], None], ...] = (_first,)
+def _second(db: sqlite3.Connection) -> None:
+    """Ports in heads."""
+    db.execute("ALTER TABLE head ADD COLUMN port_diameter_m REAL NOT NULL DEFAULT 0")
+
+
+def _third(db: sqlite3.Connection) -> None:
+    """Heads with extras, stock, muffling, briefs; gauges, readings and inspections."""
+    db.execute("ALTER TABLE head ADD COLUMN interlayer TEXT NOT NULL DEFAULT ''")
+    db.execute("ALTER TABLE head ADD COLUMN edge_vents INTEGER NOT NULL DEFAULT 0")
+    db.execute("ALTER TABLE head ADD COLUMN edge_vent_diameter_m REAL NOT NULL DEFAULT 0")
+    db.execute(
+        """CREATE TABLE shelf (
+            head_name TEXT NOT NULL,
+            size_in REAL NOT NULL,
+            stock INTEGER NOT NULL CHECK (stock >= 0),
+            favourite INTEGER NOT NULL CHECK (favourite IN (0, 1)),
+            PRIMARY KEY (head_name, size_in))"""
+    )
+    db.execute(
+        """CREATE TABLE muffler (
+            drum_id INTEGER NOT NULL REFERENCES drum(id) ON DELETE CASCADE,
+            position INTEGER NOT NULL,
+            kind TEXT NOT NULL,
+            side TEXT NOT NULL,
+            place REAL NOT NULL,
+            rod REAL NOT NULL,
+            PRIMARY KEY (drum_id, position))"""
+    )
+    db.execute("ALTER TABLE drum ADD COLUMN rod_thread TEXT NOT NULL DEFAULT 'no12_24'")
+    db.execute(
+        """CREATE TABLE dial (
+            id INTEGER PRIMARY KEY,
+            position INTEGER NOT NULL,
+            name TEXT NOT NULL UNIQUE)"""
+    )
+    db.execute(
+        """CREATE TABLE dial_pair (
+            dial_id INTEGER NOT NULL REFERENCES dial(id) ON DELETE CASCADE,
+            position INTEGER NOT NULL,
+            dial REAL NOT NULL,
+            tension_n_per_m REAL NOT NULL,
+            thickness_m REAL NOT NULL,
+            name TEXT NOT NULL,
+            PRIMARY KEY (dial_id, position))"""
+    )
+    db.execute(
+        """CREATE TABLE torque_key (
+            position INTEGER PRIMARY KEY,
+            name TEXT NOT NULL UNIQUE,
+            friction TEXT NOT NULL,
+            most_nm REAL NOT NULL)"""
+    )
+    db.execute(
+        """CREATE TABLE reading (
+            drum_id INTEGER NOT NULL REFERENCES drum(id) ON DELETE CASCADE,
+            position INTEGER NOT NULL,
+            kind TEXT NOT NULL,
+            value REAL NOT NULL,
+            side TEXT NOT NULL,
+            other_head TEXT NOT NULL,
+            rod INTEGER NOT NULL,
+            gauge TEXT NOT NULL,
+            hz REAL,
+            noted_on TEXT NOT NULL,
+            PRIMARY KEY (drum_id, position))"""
+    )
+    db.execute(
+        """CREATE TABLE fitting (
+            drum_id INTEGER PRIMARY KEY REFERENCES drum(id) ON DELETE CASCADE,
+            json TEXT NOT NULL)"""
+    )
+    db.execute(
+        """CREATE TABLE inspected (
+            drum_id INTEGER PRIMARY KEY REFERENCES drum(id) ON DELETE CASCADE,
+            json TEXT NOT NULL)"""
+    )
+    db.execute(
+        """CREATE TABLE brief (
+            drum_id INTEGER PRIMARY KEY REFERENCES drum(id) ON DELETE CASCADE,
+            json TEXT NOT NULL)"""
+    )
+
+
+def _fourth(db: sqlite3.Connection) -> None:
+    """Rounds of clearing."""
+    db.execute(
+        """CREATE TABLE clearing (
+            drum_id INTEGER PRIMARY KEY REFERENCES drum(id) ON DELETE CASCADE,
+            json TEXT NOT NULL)"""
+    )
+
+
+MIGRATIONS: tuple[Callable[[sqlite3.Connection], None], ...] = (_first, _second, _third, _fourth)
 CURRENT_VERSION = len(MIGRATIONS)

@@ -8,6 +8,8 @@ from kesselton.core import constants as const
 from kesselton.core import drum as d
 from kesselton.core import head as h
 from kesselton.core.materials import MATERIALS
+from kesselton.core.muffler import MOST_MUFFLERS, MUFFLERS, SIDES
+from kesselton.core.threads import THREADS
 
 FORMAT = "kesselton/drum"
 VERSION = 1
@@ -27,10 +29,9 @@ def _object(properties: dict[str, Any], required: list[str]) -> dict[str, Any]:
     }
 
 
-def drum_schema() -> dict[str, Any]:
-    """JSON Schema (draft 2020-12) of `*.drum.json`, version 1."""
+def head_schema() -> dict[str, Any]:
+    """JSON Schema of a head."""
     thickness = _number(h.THINNEST_PLY_M, h.THICKEST_PLY_M)
-    pitch = _number(d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ)
     addition = _object(
         {
             "kind": {"enum": list(h.ADDITION_KINDS)},
@@ -40,7 +41,7 @@ def drum_schema() -> dict[str, Any]:
         },
         ["kind", "inner_radius_m", "outer_radius_m", "thickness_m"],
     )
-    head = _object(
+    return _object(
         {
             "name": {"type": "string", "minLength": 1, "maxLength": 80},
             "material": {"enum": list(MATERIALS)},
@@ -48,9 +49,19 @@ def drum_schema() -> dict[str, Any]:
             "areal_density_kg_per_m2": _number(0.01, 5.0, nullable=True),
             "coating_kg_per_m2": _number(0.0, 0.5),
             "additions": {"type": "array", "items": addition, "maxItems": 8},
+            "port_diameter_m": _number(0.0, h.LARGEST_PORT_M),
+            "interlayer": {"enum": list(h.INTERLAYERS)},
+            "edge_vents": {"type": "integer", "minimum": 0, "maximum": h.MOST_EDGE_VENTS},
+            "edge_vent_diameter_m": _number(0.0, h.LARGEST_EDGE_VENT_M),
         },
         ["name"],
     )
+
+
+def drum_schema() -> dict[str, Any]:
+    """JSON Schema (draft 2020-12) of `*.drum.json`, version 1."""
+    head = head_schema()
+    pitch = _number(d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ)
     reading = _object(
         {
             "kind": {"enum": ["lug_pitch"]},
@@ -69,6 +80,15 @@ def drum_schema() -> dict[str, Any]:
         },
         ["head"],
     )
+    muffler = _object(
+        {
+            "kind": {"enum": list(MUFFLERS)},
+            "side": {"enum": list(SIDES)},
+            "place": _number(0.0, 0.98),
+            "rod": _number(1.0, 40.0),
+        },
+        ["kind"],
+    )
     half_low, half_high = 0.45 * d.SMALLEST_HEAD_M, 0.51 * d.LARGEST_HEAD_M
     shell = _object(
         {
@@ -79,6 +99,7 @@ def drum_schema() -> dict[str, Any]:
             "hoop": {"enum": list(d.HOOPS)},
             "shell_note_hz": _number(20.0, 2000.0, nullable=True),
             "vent_diameter_m": _number(0.0, 0.4),
+            "rod_thread": {"enum": list(THREADS)},
         },
         ["head_diameter_m", "depth_m", "rods"],
     )
@@ -100,6 +121,7 @@ def drum_schema() -> dict[str, Any]:
             "air": air,
             "batter": setting,
             "resonant": {"anyOf": [setting, {"type": "null"}]},
+            "mufflers": {"type": "array", "items": muffler, "maxItems": MOST_MUFFLERS},
         },
         ["format", "version", "name", "kind", "shell", "batter", "resonant"],
     )
@@ -107,4 +129,53 @@ def drum_schema() -> dict[str, Any]:
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "Kesselton drum, version 1",
         **top,
+    }
+
+
+def procedure_schema() -> dict[str, Any]:
+    """JSON Schema of a procedure file: steps with conditions, for `core.procedure`."""
+    words = {"type": "string", "minLength": 1}
+    some = {"type": "array", "items": words}
+    ask = _object(
+        {
+            "question": words,
+            "good": {"enum": ["yes", "no"]},
+            "otherwise": words,
+            "ends": {"type": "boolean"},
+        },
+        ["question", "good", "otherwise"],
+    )
+    facts = ("kind", "side", "roped", "wood", "skin", "mounted", "ported", "patch")
+    when = _object({name: {"type": "array", "minItems": 1} for name in facts}, [])
+    step = _object(
+        {
+            "id": words,
+            "title": words,
+            "text": words,
+            "when": when,
+            "cautions": some,
+            "tools": some,
+            "materials": some,
+            "ask": ask,
+            "timer": words,
+            "picture": {"enum": ["", "order", "mark", "section", "thirds", "quarters"]},
+            "repeat": {"enum": ["rounds"]},
+        },
+        ["id", "title", "text"],
+    )
+    timer = _object({"label": words, "minutes": words}, ["label", "minutes"])
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Kesselton procedure, version 1",
+        **_object(
+            {
+                "format": {"const": "kesselton/procedure"},
+                "version": {"const": 1},
+                "name": words,
+                "cautions": {"type": "object", "additionalProperties": words},
+                "timers": {"type": "object", "additionalProperties": timer},
+                "steps": {"type": "array", "items": step, "minItems": 1},
+            },
+            ["format", "version", "name", "cautions", "timers", "steps"],
+        ),
     }

@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 
 from kesselton.app.settings import save_settings
 from kesselton.core.errors import KesseltonError
-from kesselton.store.workshop import SUFFIX
+from kesselton.store.guard import SUFFIX
 
 if TYPE_CHECKING:
     from kesselton.ui.main_window import MainWindow
@@ -34,6 +34,7 @@ class Commands:
 
     def __init__(self, window: MainWindow) -> None:
         self._window = window
+        self.dialog: QDialog | None = None
 
     # what the technician is asked; tests answer in their place
 
@@ -41,6 +42,10 @@ class Commands:
         """A file to read, or None."""
         name, _ = QFileDialog.getOpenFileName(self._window, title, "", kinds)
         return Path(name) if name else None
+
+    def ask_sound(self) -> Path | None:
+        """A recording to read, or None."""
+        return self.ask_open("A recording of taps", "Sound (*.wav *.flac)")
 
     def ask_save(self, title: str, suggestion: str, kinds: str) -> Path | None:
         """A file to write, or None."""
@@ -115,6 +120,7 @@ class Commands:
             settings.flats,
             settings.metric,
             date.today(),
+            window.planned,
         )
 
     def sheet_pdf(self) -> None:
@@ -148,6 +154,40 @@ class Commands:
             print_sheet(printer, sheet)
         except KesseltonError as error:
             self._guarded(error)
+
+    def heads_store(self) -> None:
+        """Note what is in store, and add heads of one's own."""
+        from kesselton.ui.store_dialog import StoreDialog
+
+        window, document = self._window, self._window.document
+        if document.drum is None:
+            return
+        way = window.way
+        dialog = StoreDialog(
+            document.drum, document.workshop, way.metric, way.a4_hz, way.note, window
+        )
+        dialog.shelved.connect(
+            lambda noted: document.commit("heads in store", document.workshop.with_shelved(noted))
+        )
+        dialog.head_made.connect(
+            lambda head: document.commit(
+                f"head {head.name}",
+                replace(document.workshop, library=(*document.workshop.library, head)),
+            )
+        )
+        self._open_dialog(dialog)
+
+    def buy_list(self) -> None:
+        """What to buy for the heads that are planned."""
+        from kesselton.ui.buy_dialog import BuyDialog
+
+        window = self._window
+        self._open_dialog(BuyDialog(window.document.workshop, self.ask_save, window))
+
+    def _open_dialog(self, dialog: QDialog) -> None:
+        self.dialog = dialog
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.open()
 
     def close(self) -> None:
         """Close the window."""
@@ -207,9 +247,39 @@ class Commands:
             except KesseltonError as error:
                 self._guarded(error)
 
+    # sound
+
+    def listen(self) -> None:
+        """Play a stroke on the drum on the bench, or on the pair that is chosen."""
+        from kesselton.core.stroke import Stroke
+
+        window = self._window
+        if window.stage == "heads":
+            window.work.listen_to(window.heads.list.current)
+        elif window.document.drum is not None:
+            drum, beater = window.document.drum, window.beater
+            stroke = Stroke(beater.place, beater.contact_s)
+            window.listener.hear(f"{drum.name} as it is set", drum, stroke)
+
+    def listen_other(self) -> None:
+        """Play the other of the last two strokes, equally loud."""
+        self._window.listener.swap()
+
+    def save_sound(self) -> None:
+        """Write the stroke heard last as WAV or FLAC."""
+        heard = self._window.listener.last
+        name = f"{heard[-1].name}.wav".replace("/", "-") if heard else "stroke.wav"
+        path = self.ask_save("Save the sound", name, "Sound (*.wav *.flac)")
+        if path is not None:
+            try:
+                self._window.listener.save(path if path.suffix else path.with_suffix(".wav"))
+            except KesseltonError as error:
+                self._guarded(error)
+
     # places
 
     def _part(self, part: str) -> None:
+        self._window.choose_stage("settings")
         self._window.choose_part(part)
         self._window.forms.first_field(part).setFocus(Qt.FocusReason.ShortcutFocusReason)
 
@@ -228,6 +298,30 @@ class Commands:
     def part_beater(self) -> None:
         """Set the beater."""
         self._part("beater")
+
+    def stage_heads(self) -> None:
+        """Choose heads."""
+        self._window.choose_stage("heads")
+
+    def stage_fit(self) -> None:
+        """Fit a head step by step."""
+        self._window.choose_stage("fit")
+
+    def stage_clear(self) -> None:
+        """Clear a head round by round."""
+        self._window.choose_stage("clear")
+
+    def stage_measure(self) -> None:
+        """Note readings."""
+        self._window.choose_stage("measure")
+
+    def stage_gauges(self) -> None:
+        """Calibrate gauges."""
+        self._window.choose_stage("gauges")
+
+    def stage_settings(self) -> None:
+        """Set the heads there are."""
+        self._window.choose_stage("settings")
 
     def go_rack(self) -> None:
         """Keys to the rack."""

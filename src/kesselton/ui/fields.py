@@ -14,12 +14,17 @@ from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import format_length, parse_length
 
 
-def mark_fault(widget: QWidget, fault: bool) -> None:
-    """Let the style sheet show or hide the fault."""
-    if bool(widget.property("fault")) != fault:
-        widget.setProperty("fault", fault)
+def mark(widget: QWidget, name: str, on: bool) -> None:
+    """Set or clear a property the style sheet looks at."""
+    if bool(widget.property(name)) != on:
+        widget.setProperty(name, on)
         widget.style().unpolish(widget)
         widget.style().polish(widget)
+
+
+def mark_fault(widget: QWidget, fault: bool) -> None:
+    """Let the style sheet show or hide the fault."""
+    mark(widget, "fault", fault)
 
 
 def may_shrink(*widgets: QWidget) -> None:

@@ -13,9 +13,11 @@ from kesselton.core import constants as const
 from kesselton.core import drum as d
 from kesselton.core.drum import Drum, HeadSetting, Reading
 from kesselton.core.errors import InputError
-from kesselton.core.head import THICKEST_PLY_M, THINNEST_PLY_M, Addition, Head
+from kesselton.core.head import THICKEST_PLY_M, THINNEST_PLY_M, Head
 from kesselton.core.materials import MATERIALS
-from kesselton.core.units import format_length, format_thickness, parse_length
+from kesselton.core.muffler import Muffler
+from kesselton.core.threads import THREADS
+from kesselton.core.units import format_thickness, parse_length
 from kesselton.ui import words
 from kesselton.ui.fields import (
     Choice,
@@ -25,6 +27,8 @@ from kesselton.ui.fields import (
     number_field,
     pitch_field,
 )
+from kesselton.ui.head_text import Extras, head_name, read_extras, write_extras
+from kesselton.ui.muffling_text import read_mufflers, write_mufflers
 
 BEATERS = {
     # key: (words, contact time s); common practice, no published source
@@ -108,7 +112,9 @@ class ShellForm(_Form):
         self.note = pitch_field(
             "Shell note, if known", 20.0, 2000.0, way.a4_hz, way.note, optional=True
         )
-        self.vent = length_field("Vent (no effect yet)", 0.0, 0.4, way.metric)
+        self.vent = length_field("Vent in the shell", 0.0, 0.4, way.metric)
+        self.rod_thread = Choice("Rod thread")
+        self.rod_thread.set_options([(t.name, t.label) for t in THREADS.values()])
         self.diameter.setToolTip("Measured from inside of hoop to inside of hoop, head on.")
         for place, widget in enumerate(
             (
@@ -120,6 +126,7 @@ class ShellForm(_Form):
                 self.hoop,
                 self.note,
                 self.vent,
+                self.rod_thread,
             )
         ):
             self._put(widget, place // 2, place % 2)
@@ -134,6 +141,7 @@ class ShellForm(_Form):
         ):
             field.edited.connect(self._shell_setter(field, key, label))
         self.hoop.chosen.connect(self._shell_setter(None, "hoop", "hoop"))
+        self.rod_thread.chosen.connect(self._shell_setter(None, "rod_thread", "rod thread"))
 
     def set_state(self, drum: Drum) -> None:
         """Show a drum."""
@@ -146,6 +154,7 @@ class ShellForm(_Form):
         self.hoop.set_state(drum.shell.hoop)
         self.note.set_state(drum.shell.shell_note_hz)
         self.vent.set_state(drum.shell.vent_diameter_m)
+        self.rod_thread.set_state(drum.shell.rod_thread)
 
     def _set(self, field: Field, label: str, **values: Any) -> None:
         drum = self._drum
@@ -176,8 +185,8 @@ class HeadForm(_Form):
         self.material = Choice("Material")
         self.material.set_options([(m.name, m.label) for m in MATERIALS.values()])
         self.coating = number_field("Coating", 0.0, 0.5, "kg/m²")
-        self.addition = Field("Dot or ring", self._read_addition, self._write_addition)
-        self.addition.line.setPlaceholderText("dot 100 mm, 7 mil")
+        self.addition = Field("Dot, ring or port", self._read_extras, self._write_extras)
+        self.addition.line.setPlaceholderText("dot 4 in, 7 mil; port 5 in")
         self.pitch = pitch_field(
             "Lug pitch", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, way.a4_hz, way.note
         )
@@ -186,6 +195,12 @@ class HeadForm(_Form):
         self.tension = number_field(
             "or tension", d.LOWEST_TENSION_N_PER_M, d.HIGHEST_TENSION_N_PER_M, "N/m", 0
         )
+        self.muffling = Field(
+            "Muffling",
+            lambda text: read_mufflers(text, side),
+            lambda value: write_mufflers(value, side),
+        )
+        self.muffling.line.setPlaceholderText("tape, rod 1.5, 80 %; ring")
         self.open = QCheckBox("Open below")
         may_shrink(self.open)
         self._put(self.head, 0, 0, 2)
@@ -198,11 +213,12 @@ class HeadForm(_Form):
                 self.pitch,
                 self.condition,
                 self.tension,
+                self.muffling,
             )
         ):
             self._put(widget, 1 + place // 2, place % 2)
         if side == "resonant":
-            self._put(self.open, 4, 1)
+            self._put(self.open, 5, 0)
         self.head.chosen.connect(self._on_head)
         self.plies.edited.connect(lambda v: self._change_head(self.plies, "plies", plies_m=v))
         self.material.chosen.connect(
@@ -212,11 +228,14 @@ class HeadForm(_Form):
             lambda v: self._change_head(self.coating, "coating", coating_kg_per_m2=v)
         )
         self.addition.edited.connect(
-            lambda v: self._change_head(self.addition, "dot or ring", additions=v)
+            lambda v: self._change_head(
+                self.addition, "dot, ring or port", additions=v[0], port_diameter_m=v[1]
+            )
         )
         self.pitch.edited.connect(self._on_pitch)
         self.condition.chosen.connect(self._on_condition)
         self.tension.edited.connect(self._on_tension)
+        self.muffling.edited.connect(self._on_muffling)
         self.open.clicked.connect(self._on_open)
 
     def set_library(self, library: tuple[Head, ...]) -> None:
@@ -239,6 +258,7 @@ class HeadForm(_Form):
             self.pitch,
             self.condition,
             self.tension,
+            self.muffling,
         ):
             widget.setEnabled(has)
         if not has:
@@ -252,7 +272,8 @@ class HeadForm(_Form):
         self.plies.set_state(setting.head.plies_m)
         self.material.set_state(setting.head.material)
         self.coating.set_state(setting.head.coating_kg_per_m2)
-        self.addition.set_state(setting.head.additions)
+        self.addition.set_state((setting.head.additions, setting.head.port_diameter_m))
+        self.muffling.set_state(tuple(m for m in drum.mufflers if m.side == self._side))
         reading = setting.reading
         self.condition.set_state(reading.other_head if reading else "muted")
         self.pitch.set_state(reading.hz if reading else pitch_hz)
@@ -308,13 +329,19 @@ class HeadForm(_Form):
 
         self._with(self.pitch, "reading condition", make)
 
+    def _on_muffling(self, mufflers: tuple[Muffler, ...]) -> None:
+        drum = self._drum
+        if drum is not None:
+            others = tuple(m for m in drum.mufflers if m.side != self._side)
+            both = mufflers + others if self._side == "batter" else others + mufflers
+            self._try(self.muffling, "muffling", lambda: replace(drum, mufflers=both))
+
     def _on_open(self, no_head: bool) -> None:
         drum = self._drum
         if drum is None:
             return
         if no_head:
-            made = replace(drum, resonant=None)
-            self.edited.emit("open below", made)
+            self.edited.emit("open below", drum.with_setting("resonant", None))
         else:
             thin = next((h for h in self._library if "clear" in h.name), drum.batter.head)
             self.edited.emit(
@@ -342,11 +369,11 @@ class HeadForm(_Form):
     def _write_plies(self, plies: tuple[float, ...] | None) -> str:
         return words.plies_words(Head("x", plies_m=plies), self._way.metric()) if plies else ""
 
-    def _read_addition(self, text: str) -> tuple[Addition, ...]:
-        return read_additions(text, self._way.metric(), self._drum)
+    def _read_extras(self, text: str) -> Extras:
+        return read_extras(text, self._way.metric(), self._drum)
 
-    def _write_addition(self, additions: tuple[Addition, ...] | None) -> str:
-        return write_additions(additions or (), self._way.metric())
+    def _write_extras(self, extras: Extras | None) -> str:
+        return write_extras(*(extras or ((), 0.0)), self._way.metric())
 
 
 class BeaterForm(_Form):
@@ -417,63 +444,3 @@ def _read_name(text: str) -> str:
     if len(text.strip()) > 80:
         raise InputError("That name is too long.", "Permitted: 80 characters.")
     return text.strip()
-
-
-def head_name(head: Head, metric: bool) -> str:
-    """What a head made by hand is called: its construction."""
-    if not head.plies_m:
-        return head.name
-    count = {1: "single", 2: "two-ply", 3: "three-ply", 4: "four-ply"}[len(head.plies_m)]
-    name = f"{count} {words.plies_words(head, metric)}"
-    if head.material != "polyester_film":
-        name = f"{head.substance.label} {words.plies_words(head, metric)}"
-    if head.coating_kg_per_m2 > 0:
-        name += ", coated"
-    for add in head.additions:
-        name += f", {add.kind}"
-    return name
-
-
-def write_additions(additions: tuple[Addition, ...], metric: bool) -> str:
-    """Dots and rings as they are typed."""
-    parts = []
-    for add in additions:
-        outer = format_length(2.0 * add.outer_radius_m, metric)
-        thick = format_thickness(add.thickness_m, metric)
-        inner = (
-            f"{format_length(2.0 * add.inner_radius_m, metric)} to " if add.kind == "ring" else ""
-        )
-        parts.append(f"{add.kind} {inner}{outer}, {thick}")
-    return "; ".join(parts)
-
-
-def read_additions(text: str, metric: bool, drum: Drum | None) -> tuple[Addition, ...]:
-    """Read "dot 4 in, 7 mil" and "ring 11 to 13 in, 10 mil" (diameters); "" is none.
-
-    Raises
-    ------
-    InputError
-        With how to write it.
-    """
-    how = "Write dot 4 in, 7 mil — or ring 11 in to 13 in, 10 mil (diameters)."
-    made = []
-    for part in filter(None, (piece.strip() for piece in text.split(";"))):
-        kind, _, rest = part.partition(" ")
-        size, comma, thick = rest.partition(",")
-        if kind not in ("dot", "ring") or not comma:
-            raise InputError(f"“{part}” is not a dot or ring.", how)
-        unit = "mm" if metric else "in"
-        inner_text, to, outer_text = size.partition(" to ")
-        if (kind == "ring") != bool(to):
-            raise InputError(f"“{part}” does not say from where to where.", how)
-        outer = parse_length(outer_text if to else size, unit) / 2.0
-        inner = parse_length(inner_text, unit) / 2.0 if to else 0.0
-        thickness = parse_length(thick, "mm" if metric else "mil")
-        made.append(Addition(kind, inner, outer, thickness))
-        if drum is not None and outer > drum.shell.radius_m:
-            raise InputError(
-                f"The {kind} is larger than the drum, which measures "
-                f"{format_length(2.0 * drum.shell.radius_m, metric)}.",
-                "Make it smaller.",
-            )
-    return tuple(made)

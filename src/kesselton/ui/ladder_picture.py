@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPixmap
 from PySide6.QtWidgets import QWidget
 
 from kesselton.app.predictor import Answer
+from kesselton.core.library import shell_band
 from kesselton.core.pitch import cents_between, hz_of, interval_name, note_of
 from kesselton.ui import words
 from kesselton.ui.picture import Picture
@@ -46,7 +47,19 @@ def span_of(answer: Answer) -> tuple[float, float]:
     """Lowest and highest pitch the ladder shows: it stands still while a grip moves."""
     low = min(r.lowest_pitch_hz for r in answer.ranges)
     high = max(r.highest_pitch_hz for r in answer.ranges)
-    return 0.5 * low, 1.55 * high
+    lowest = float(answer.prediction.partials.frequency_hz[0])  # the air in a port may be deep
+    return min(0.5 * low, 0.94 * lowest), 1.55 * high
+
+
+def _same_rung(answer: Answer, named: tuple[int, int, str] | tuple[()]) -> int:
+    """Index of the partial called `named`, or of the fundamental."""
+    p = answer.prediction.partials
+    if named:
+        order, rank, branch = named
+        hit = (p.order == order) & (p.rank == rank) & (p.branch == branch)
+        if hit.any():
+            return int(hit.argmax())
+    return p.fundamental
 
 
 class LadderPicture(Picture):
@@ -61,7 +74,11 @@ class LadderPicture(Picture):
         self._column = "batter"
         self._rung = -1
         self._held: dict[str, float] = {}  # pitches of grips that are away from the answer
+        self._named: tuple[int, int, str] | tuple[()] = ()
+        self._named_drum = -1
         self._span = (50.0, 900.0)
+        self._ghosts: tuple[tuple[str, dict[str, float]], ...] = ()
+        self._wanted: float | None = None
         self._kept: tuple[tuple[object, ...], QPixmap] | None = None
 
     def sizeHint(self) -> QSize:
@@ -80,16 +97,31 @@ class LadderPicture(Picture):
         self._a4, self._flats = a4_hz, flats
         if answer is not None and not self._held:
             self._span = span_of(answer)
-        if answer is not None and self._answer is not None:
-            same = answer.drum_id == self._answer.drum_id
-            if not same or self._rung >= len(answer.prediction.partials):
-                self._rung = -1
+        if answer is not None:
+            named = self._named if answer.drum_id == self._named_drum else ()
+            self._rung = _same_rung(answer, named)
+            self._remember(answer)
         self._answer = answer
-        if answer is not None and self._rung < 0:
-            self._rung = answer.prediction.partials.fundamental
         self._stale = False
         if answer is not None and answer.drum.resonant is None and self._column == "resonant":
             self._column = "drum"
+        self.update()
+
+    def _remember(self, answer: Answer) -> None:
+        """Keep which partial is named: its place in the list may change with the drum."""
+        p = answer.prediction.partials
+        self._named_drum = answer.drum_id
+        self._named = (
+            (int(p.order[self._rung]), int(p.rank[self._rung]), str(p.branch[self._rung]))
+            if 0 <= self._rung < len(p)
+            else ()
+        )
+
+    def set_notes(
+        self, ghosts: tuple[tuple[str, dict[str, float]], ...], wanted_hz: float | None
+    ) -> None:
+        """Show where lug pitches will be (per label and side), and the note that is wanted."""
+        self._ghosts, self._wanted = ghosts, wanted_hz
         self.update()
 
     def set_stale(self) -> None:
@@ -166,8 +198,49 @@ class LadderPicture(Picture):
         p.setOpacity(1.0)
         if len(self._answer.drum.sides) == 2:
             self._paint_interval(p, axis)
+        self._paint_ghosts(p, axis)
+        if self._wanted is not None:
+            self._paint_wanted(p, axis, self._wanted)
         for side in self._answer.drum.sides:
             self._paint_grip(p, side)
+
+    def _paint_ghosts(self, p: QPainter, axis: Axis) -> None:
+        """Where each head will be on stage, or tomorrow: ticks outside the grips, named below."""
+        c = self._colours
+        words_, x0 = [], 46.0
+        for place, (label, pitches) in enumerate(self._ghosts):
+            pen = QPen(QColor(c.soft_ink), 2.0)
+            if place:
+                pen.setDashPattern([1.5, 1.5])
+            for side, hz in pitches.items():
+                if axis.low_hz < hz < axis.high_hz:
+                    out = 1 if side == "resonant" else -1
+                    start = self._column_x(side) + out * (PILL.width() / 2 + 4)
+                    p.setPen(pen)
+                    far = min(max(start + out * 14, 43.0), self.width() - 45.0)
+                    p.drawLine(QPointF(start, axis.y(hz)), QPointF(far, axis.y(hz)))
+            words_.append((label, pen))
+        p.setFont(font(7.5))
+        for label, pen in words_:
+            y = self.height() - 10.0
+            p.setPen(pen)
+            p.drawLine(QPointF(x0, y), QPointF(x0 + 14, y))
+            p.setPen(QColor(c.soft_ink))
+            p.drawText(QRectF(x0 + 18, y - 8, 90, 16), Qt.AlignmentFlag.AlignVCenter, label)
+            x0 += 30 + p.fontMetrics().horizontalAdvance(label)
+
+    def _paint_wanted(self, p: QPainter, axis: Axis, hz: float) -> None:
+        """The note the brief asks for: a flag on the column of the whole drum."""
+        if not axis.low_hz < hz < axis.high_hz:
+            return
+        c = self._colours
+        x, y = self._column_x("drum"), axis.y(hz)
+        p.setPen(QPen(QColor(c.ink), 1.5))
+        p.setBrush(QColor(c.ink))
+        p.drawPolygon([QPointF(x - 66, y), QPointF(x - 78, y - 6), QPointF(x - 78, y + 6)])
+        p.setFont(font(8.5, QFont.Weight.DemiBold))
+        text = f"wanted {note_of(hz, self._a4).name(self._flats)}"
+        p.drawText(QRectF(x - 150, y - 18, 84, 14), Qt.AlignmentFlag.AlignRight, text)
 
     def _ground(self, axis: Axis) -> QPixmap:
         """All that stands still while a grip moves, painted once and kept."""
@@ -255,6 +328,12 @@ class LadderPicture(Picture):
         p.setPen(pen)
         y = axis.y(hz)
         p.drawLine(QPointF(42, y), QPointF(self.width() - 44, y))
+        if self._answer is not None and self._answer.drum.kind == "tom":
+            low, high = shell_band(hz)  # that school keeps the drum within
+            x = self.width() - 46.0
+            p.drawLine(QPointF(x, axis.y(low)), QPointF(x, axis.y(high)))
+            for end in (low, high):
+                p.drawLine(QPointF(x - 5, axis.y(end)), QPointF(x, axis.y(end)))
         p.setFont(font(8))
         p.setPen(QColor(c.soft_ink))
         text = f"shell {note_of(hz, self._a4).name(self._flats)}"

@@ -7,24 +7,26 @@ from dataclasses import replace
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QCloseEvent, QShowEvent
-from PySide6.QtWidgets import QApplication, QLabel, QMainWindow
+from PySide6.QtWidgets import QApplication, QLabel, QMainWindow, QStackedWidget, QWidget
 
 from kesselton.app.document import Document
-from kesselton.app.predictor import HIGHEST_HZ, Answer, Predictor
+from kesselton.app.measuring import Planned
+from kesselton.app.predictor import HIGHEST_HZ, Answer, Hold, Predictor
 from kesselton.app.settings import Settings
 from kesselton.core.drum import Drum
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.pitch import note_of
-from kesselton.store.workshop import Entry
 from kesselton.ui import theme, words
 from kesselton.ui.actions import build
 from kesselton.ui.arrangement import arrange
 from kesselton.ui.commands import Commands
 from kesselton.ui.forms import Beater, PartForms, Way
 from kesselton.ui.ladder import LadderView
+from kesselton.ui.planning import Planning
 from kesselton.ui.rack import RackView
 from kesselton.ui.readout import Readout
 from kesselton.ui.section import PARTS, SectionView
+from kesselton.ui.stages import Stages
 from kesselton.ui.topbar import TopBar
 from kesselton.ui.trouble import MessageBar, Unexpected
 
@@ -50,7 +52,7 @@ class MainWindow(QMainWindow):
         self.predictor = Predictor(self)
         self.predictor.hold()
         self.commands = Commands(self)
-        way = Way(
+        self.way = way = Way(
             lambda: self.settings.metric,
             lambda: self.settings.a4_hz,
             lambda hz: (
@@ -63,7 +65,16 @@ class MainWindow(QMainWindow):
         self.section = SectionView()
         self.forms = PartForms(way)
         self.ladder = LadderView()
+        self.planning = Planning(self)
+        self.schools = self.planning.schools
         self.readout = Readout()
+        self.work = Stages(self, way)
+        self.heads, self.compare = self.work.heads, self.work.compare
+        self.measure, self.gauges = self.work.measure, self.work.gauges
+        self.listener, self.sound_bar = self.work.listener, self.work.sound_bar
+        self.settings_page = QWidget()
+        self.stages = QStackedWidget()
+        self.stage = "settings"
         self.message = MessageBar()
         self.part_title = QLabel()
         self.actions_by_id = build(self, self.commands)
@@ -72,6 +83,7 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
         self.choose_part("batter")
+        self.choose_stage("settings")
         self.dress()
         self._on_changed()
         self.ladder.setFocus()
@@ -92,6 +104,9 @@ class MainWindow(QMainWindow):
         ladder.pitch_moved.connect(self._on_pitch_moved)
         ladder.pitch_set.connect(self._on_pitch_set)
         ladder.rung_named.connect(self.readout.set_partial)
+        self.topbar.stage_temperature_edited.connect(
+            lambda c: self.change_settings(stage_c=float(c))
+        )
         self.predictor.answered.connect(self._on_answered)
         self.predictor.failed.connect(self._on_failed)
         self.predictor.rack_pitch.connect(self._on_rack_pitch)
@@ -99,6 +114,8 @@ class MainWindow(QMainWindow):
         self.topbar.a4_edited.connect(lambda hz: self.change_settings(a4_hz=hz))
         self.topbar.temperature_edited.connect(self._on_temperature)
         self.topbar.metric_chosen.connect(lambda on: self.change_settings(metric=on))
+        self.topbar.stage_chosen.connect(self.choose_stage)
+        self.work.connect()
 
     # state
 
@@ -118,7 +135,18 @@ class MainWindow(QMainWindow):
         assert isinstance(app, QApplication)
         self.colours = theme.colours_for(app, self.settings.theme)
         theme.apply(app, self.colours)
-        for view in (self.rack, self.section, self.ladder, self.readout):
+        for view in (
+            self.rack,
+            self.section,
+            self.ladder,
+            self.readout,
+            self.heads,
+            self.compare,
+            self.measure,
+            self.gauges,
+            self.work.fit,
+            self.work.clear,
+        ):
             view.set_colours(self.colours)
         self._mark_menus()
 
@@ -127,12 +155,33 @@ class MainWindow(QMainWindow):
         self.actions_by_id["flats"].setChecked(self.settings.flats)
         self.actions_by_id[f"theme_{self.settings.theme}"].setChecked(True)
 
+    @property
+    def planned(self) -> Planned | None:
+        """What gauges must read for the drum on the bench, once it is worked out."""
+        return self.planning.planned
+
     def choose_part(self, part: str) -> None:
         """Show the form of one part of the drum."""
         assert part in PARTS
         self.section.set_part(part)
         self.forms.show_part(part)
         self._title_part()
+
+    def choose_stage(self, stage: str) -> None:
+        """Show one stage of the work."""
+        self.stage = stage
+        self.topbar.stages[stage].setChecked(True)
+        page, first = {
+            "measure": (self.measure, self.measure.value),
+            "heads": (self.heads, self.heads.list),
+            "settings": (self.settings_page, self.ladder),
+            "gauges": (self.gauges, self.gauges.reading.line),
+            "fit": (self.work.fit, self.work.fit),
+            "clear": (self.work.clear, self.work.clear),
+        }[stage]
+        self.work.show()
+        self.stages.setCurrentWidget(page)
+        first.setFocus()
 
     def _title_part(self) -> None:
         part, drum = self.section.part, self.document.drum
@@ -153,7 +202,9 @@ class MainWindow(QMainWindow):
             settings.a4_hz,
             settings.metric,
             drum.air.temperature_c if drum else None,
+            settings.stage_c,
         )
+        self.schools.set_state(drum)
         self.rack.set_state(drums, doc.current_id, settings.metric)
         for action, text in (("undo", doc.undo_text), ("redo", doc.redo_text)):
             self.actions_by_id[action].setEnabled(bool(text))
@@ -176,6 +227,7 @@ class MainWindow(QMainWindow):
             self._show(drum)
             self._ask(drum)
         self._title_part()
+        self.work.show()
 
     def _show(self, drum: Drum) -> None:
         """Put a drum and the answer that belongs to it on every view."""
@@ -199,6 +251,7 @@ class MainWindow(QMainWindow):
         """Put the answer on ladder and readout."""
         settings = self.settings
         self.ladder.set_state(self.answer, settings.a4_hz, settings.flats)
+        self.ladder.set_notes((), self.planning.wanted_hz())
         self.readout.set_state(self.answer, settings.a4_hz, settings.flats)
         self.readout.set_partial(self.ladder.rung)
 
@@ -206,9 +259,16 @@ class MainWindow(QMainWindow):
         """The rest of the rack is worked out once the bench has its answer."""
         self.predictor.ask_rack([(e.id, e.drum) for e in self.document.workshop.entries])
 
-    def _ask(self, drum: Drum, highest_hz: float = HIGHEST_HZ) -> None:
+    def _ask(self, drum: Drum, highest_hz: float = HIGHEST_HZ, hold: Hold | None = None) -> None:
+        beater = self.beater
         self.predictor.ask(
-            self.document.current_id, drum, self.beater.place, self.beater.contact_s, highest_hz
+            self.document.current_id,
+            drum,
+            beater.place,
+            beater.contact_s,
+            highest_hz,
+            hold,
+            self.planning.touch(),
         )
 
     # intents
@@ -220,14 +280,15 @@ class MainWindow(QMainWindow):
         try:
             check(drum)
         except KesseltonError as error:
-            self._complain(error)
+            self.complain(error)
             self.ladder.let_go()
             return False
         self.message.take_back("drum")
         self.document.replace_drum(label, drum)
         return True
 
-    def _complain(self, error: KesseltonError) -> None:
+    def complain(self, error: KesseltonError) -> None:
+        """Say what is wrong, at the field it is about if that can be seen."""
         shown = isinstance(error, InputError) and any(
             form.complain(error) and form.isVisible()
             for form in (self.forms.batter, self.forms.resonant)
@@ -239,13 +300,23 @@ class MainWindow(QMainWindow):
         drum = self.document.drum
         if drum is not None:
             moved = drum.with_setting(side, drum.setting(side).at_pitch(hz))
-            self._ask(moved, self.ladder.axis().high_hz)
+            self._ask(moved, self.ladder.axis().high_hz, self.planning.hold(side, hz))
 
     def _on_pitch_set(self, side: str, hz: float) -> None:
         drum = self.document.drum
         if drum is not None:
             word = words.side_word(drum, side).lower()
             moved = drum.with_setting(side, drum.setting(side).at_pitch(hz))
+            hold = self.planning.hold(side, hz)
+            if hold is not None:
+                from kesselton.core.plan import hold_fundamental
+
+                try:
+                    moved = hold_fundamental(drum, side, hz, hold.note_hz)
+                except KesseltonError as error:
+                    self.complain(error)
+                    self._on_changed()
+                    return
             if not self.commit_drum(f"{word} lug pitch", moved):
                 self._on_changed()
 
@@ -258,7 +329,7 @@ class MainWindow(QMainWindow):
     def _on_temperature(self, temperature_c: float) -> None:
         workshop = self.document.workshop
         entries = tuple(
-            Entry(e.id, replace(e.drum, air=replace(e.drum.air, temperature_c=temperature_c)))
+            replace(e, drum=replace(e.drum, air=replace(e.drum.air, temperature_c=temperature_c)))
             for e in workshop.entries
         )
         self.document.commit("temperature at the bench", replace(workshop, entries=entries))
@@ -270,17 +341,19 @@ class MainWindow(QMainWindow):
         if not self.ladder.dragging and answer.drum != current:
             return
         self.answer = answer
+        self.heads.form.suggest(answer.prediction.fundamental_hz)
         self.message.take_back("drum")
         if self.ladder.dragging:
             self._show_answer()
         else:
             self._show(current)
+            self.planning.ask(answer)
             self._ask_rack()
 
     def _on_failed(self, drum: Drum, error: KesseltonError) -> None:
         if drum == self.document.drum or self.ladder.dragging:
             self.ladder.set_stale()
-            self._complain(error)
+            self.complain(error)
 
     def _on_rack_pitch(self, drum_id: int, hz: float | None) -> None:
         settings = self.settings
@@ -302,5 +375,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self.predictor.stop()
+        self.work.stop()
+        self.planning.stop()
         self.document.close()
         super().closeEvent(event)

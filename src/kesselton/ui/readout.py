@@ -2,22 +2,35 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
-from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from kesselton.app.predictor import Answer
 from kesselton.core.pitch import cents_between, interval_name, note_of
 from kesselton.ui import words
+from kesselton.ui.fields import mark
 from kesselton.ui.picture import Picture
 from kesselton.ui.theme import LIGHT, Colours, font
 
 if TYPE_CHECKING:
     import numpy as np
+
+    from kesselton.app.measuring import Planned
+    from kesselton.core.drum import Drum
+    from kesselton.core.plan import Need
 
 OUTSIDE = 1.001  # a hair beyond a limit is still at the limit
 
@@ -30,7 +43,9 @@ class Row:
     values: tuple[str, ...]
 
 
-def summary_rows(answer: Answer, a4_hz: float, flats: bool) -> list[Row]:
+def summary_rows(
+    answer: Answer, a4_hz: float, flats: bool, planned: Planned | None = None
+) -> list[Row]:
     """What to set, per head (also on the sheet)."""
     found, drum = answer.prediction, answer.drum
     rows = [
@@ -45,7 +60,56 @@ def summary_rows(answer: Answer, a4_hz: float, flats: bool) -> list[Row]:
     shares = [100.0 * s / y for s, y in zip(found.stresses_pa, yields, strict=True)]
     rows.append(Row("film stress", tuple(f"{s / 1e6:.1f} MPa" for s in found.stresses_pa)))
     rows.append(Row("of its yield", tuple(f"{share:.0f} %" for share in shares)))
+    if planned is not None:
+        rows[3:3] = gauge_rows(planned, drum)
     return rows
+
+
+def gauge_rows(planned: Planned, drum: Drum) -> list[Row]:
+    """What dial, turns and torque must read."""
+    heads = planned.heads
+    rows = []
+    if any(math.isfinite(plan.dial.value) for plan in heads):
+        rows.append(
+            Row("dial", tuple(_need(f"{p.dial.value:.0f}", p.dial, "{:.0f}") for p in heads))
+        )
+    if drum.kind == "rope":
+        rows.append(Row("pull at an ear", tuple(f"{p.rod_force_n:.0f} N" for p in heads)))
+        rows.append(Row("in the rope", tuple(f"{p.rope_n:.0f} N" for p in heads)))
+        return rows
+    rows.append(
+        Row(
+            "turns",
+            tuple(
+                f"{words.turn_words(p.turns.value)} ± {words.turn_words(p.turns.half)}"
+                for p in heads
+            ),
+        )
+    )
+    torque = tuple(f"{p.torque.value:.2f} ± {p.torque.half:.1f} N m" for p in heads)
+    rows.append(Row("torque", torque))
+    return rows
+
+
+def _need(text: str, need: Need, half: str) -> str:
+    if not math.isfinite(need.value):
+        return "–"
+    doubt = " ?" if need.mind else ""
+    return f"{text} ± {half.format(need.half)}{doubt}"
+
+
+def outlook_rows(planned: Planned, drum: Drum) -> list[list[str]]:
+    """What becomes of the setting, in words."""
+    out = []
+    for outlook in planned.outlooks:
+        parts = [
+            f"{words.side_word(drum, side).lower()} {words.cents_words(cents)}"
+            for side, cents in zip(drum.sides, outlook.lug_cents, strict=True)
+        ]
+        if len({p.split(" ", 1)[1] for p in parts}) == 1 and len(parts) == 2:
+            parts = [f"both heads {words.cents_words(outlook.lug_cents[0])}"]
+        out.append([outlook.label, ", ".join(parts)])
+    return out
 
 
 def range_rows(answer: Answer, a4_hz: float, flats: bool) -> list[Row]:
@@ -158,14 +222,16 @@ class Readout(QWidget):
 
     Signals
     -------
-    sheet_wanted : the settings sheet is asked for
+    sheet_wanted : the settings sheet is asked for; listen_wanted : a stroke is
     """
 
     sheet_wanted = Signal()
+    listen_wanted = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._answer: Answer | None = None
+        self._planned: Planned | None = None
         self._a4, self._flats = 440.0, False
         self._colours = LIGHT
         self.note = QLabel("…")
@@ -199,6 +265,8 @@ class Readout(QWidget):
         self.sheet = QPushButton("Settings sheet …")
         self.sheet.setObjectName("main")
         self.sheet.clicked.connect(self.sheet_wanted)
+        self.listen = QPushButton("Listen (L)")
+        self.listen.clicked.connect(self.listen_wanted)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 10, 14, 10)
         layout.setSpacing(3)
@@ -215,7 +283,10 @@ class Readout(QWidget):
         layout.addWidget(self.partial_facts)
         layout.addWidget(self.picture)
         layout.addStretch(1)
-        layout.addWidget(self.sheet)
+        last = QHBoxLayout()
+        last.addWidget(self.sheet, 3)
+        last.addWidget(self.listen, 2)
+        layout.addLayout(last)
 
     def _quiet(self, text: str) -> QLabel:
         label = QLabel(text)
@@ -231,8 +302,11 @@ class Readout(QWidget):
 
     def set_state(self, answer: Answer | None, a4_hz: float, flats: bool) -> None:
         """Show an answer of the core, or that there is none."""
+        if answer is not self._answer:
+            self._planned = None
         self._answer, self._a4, self._flats = answer, a4_hz, flats
         self.sheet.setEnabled(answer is not None)
+        self.listen.setEnabled(answer is not None)
         caution = "" if answer is None else caution_words(answer)
         self.caution.setText(caution)
         self.caution.setVisible(bool(caution))
@@ -256,7 +330,8 @@ class Readout(QWidget):
         self.sure.setText(
             f"{words.hz_words(found.fundamental_hz)} ± {found.uncertainty_cents[index]:.0f} cents"
         )
-        rows = [["rings (to −60 dB)", words.seconds_words(float(found.partials.t60_s[index]))]]
+        decay = words.decay_words(float(found.partials.t60_s[index]), float(found.t60_error[index]))
+        rows = [["rings (to −60 dB)", decay]]
         if len(drum.sides) == 2:
             cents = cents_between(*found.lug_pitches_hz)
             text = interval_name(cents)
@@ -264,12 +339,19 @@ class Readout(QWidget):
                 higher = words.side_word(drum, "resonant" if cents > 0 else "batter").lower()
                 text += f", {higher} higher"
             rows.append(["head to head", text])
+        if self._planned is not None:
+            rows += outlook_rows(self._planned, drum)
         self._fill(self.facts, rows)
         table = [["Set it to", *(words.side_word(drum, s) for s in drum.sides)]]
-        table += [[r.caption, *r.values] for r in summary_rows(answer, a4_hz, flats)]
+        table += [[r.caption, *r.values] for r in summary_rows(answer, a4_hz, flats, self._planned)]
         table += [["Usable range", *("" for _ in drum.sides)]]
         table += [[r.caption, *r.values] for r in range_rows(answer, a4_hz, flats)]
         self._fill(self.table, table, strong=(1, 2))
+
+    def set_plan(self, planned: Planned | None) -> None:
+        """Add what gauges must read and what becomes of the setting."""
+        self._planned = planned
+        self.set_state(self._answer, self._a4, self._flats)
 
     def set_partial(self, index: int) -> None:
         """Name one partial; -1 says how to."""
@@ -294,8 +376,8 @@ class Readout(QWidget):
         lines = [
             f"{words.partial_words(order, rank, branch)}; "
             f"{words.branch_words(branch, share, p.together(index), names)}",
-            f"rings {words.seconds_words(float(p.t60_s[index]))}, "
-            f"± {found.uncertainty_cents[index]:.0f} cents",
+            f"± {found.uncertainty_cents[index]:.0f} cents, rings "
+            f"{words.decay_words(float(p.t60_s[index]), float(found.t60_error[index]))}",
         ]
         level = float(found.levels_db[index])
         lines.append(
@@ -318,11 +400,10 @@ class Readout(QWidget):
                     label.setWordWrap(column > 0)
                     grid.addWidget(label, row, column, Qt.AlignmentFlag.AlignTop)
                 title = bool(strong) and (row == 0 or values[0] == "Usable range")
-                label.setProperty("quiet", column == 0 and not title)
-                weight = (
-                    QFont.Weight.DemiBold if title or row in strong[:1] else QFont.Weight.Normal
-                )
-                label.setFont(font(12 if strong and row == 1 and column else 10, weight))
+                mark(label, "quiet", column == 0 and not title)
+                large = row in strong[:1] and column > 0
+                weight = QFont.Weight.DemiBold if title or large else QFont.Weight.Normal
+                label.setFont(font(12 if large else 10, weight))
                 if label.text() != text:
                     label.setText(text)
                 label.show()

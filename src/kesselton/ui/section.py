@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
@@ -37,6 +39,9 @@ def paint_section(
     p.setBrush(QColor(colours.wood))
     p.drawRect(QRectF(left, top, wall, depth))
     p.drawRect(QRectF(right - wall, top, wall, depth))
+    if shell.vent_diameter_m > 0:
+        hole = max(shell.vent_diameter_m * scale, 2.0)
+        p.fillRect(QRectF(right - wall, top + (depth - hole) / 2, wall, hole), colours.panel)
     p.setPen(Qt.PenStyle.NoPen)
     edge = max(hoop.thickness_m * scale * 1.5, 2.0)
     tall = max(hoop.height_m * scale, 4.0)
@@ -63,6 +68,7 @@ def paint_section(
             p.setPen(pen)
             y = bottom + 7 * thick
             p.drawLine(QPointF(left + width * 0.22, y), QPointF(right - width * 0.22, y))
+    _paint_mufflers(p, drum, left, right, top, bottom, scale, colours)
     reach = max(tall, 12.0)
     return {
         "batter": QRectF(left - reach, top - reach, width + 2 * reach, reach + 7),
@@ -85,11 +91,17 @@ def _paint_head(
     """Plies as lines outwards from the edge, dots and rings as thicker pieces on them."""
     ink = QColor(colours.ink)
     middle = (left + right) / 2
+    solid = [(left - 2, right + 2)]
+    if head.port_diameter_m > 0:  # cut off centre, as is usual; the place does not count
+        hole = head.port_diameter_m * scale
+        start = min(middle + 0.25 * (right - left) - hole / 2, right - 0.03 * (right - left) - hole)
+        solid = [(left - 2, start), (start + hole, right + 2)]
     y = level
     for ply in head.plies_m or (head.film_thickness_m,):
         width = max(1.2, ply * 1e4 * thick)
         p.setPen(QPen(ink, width, c=Qt.PenCapStyle.FlatCap))
-        p.drawLine(QPointF(left - 2, y), QPointF(right + 2, y))
+        for start, stop in solid:
+            p.drawLine(QPointF(start, y), QPointF(stop, y))
         y += out * (width + 1.6 * thick)
     p.setPen(QPen(QColor(colours.accent), 2.5 * thick, c=Qt.PenCapStyle.FlatCap))
     for add in head.additions:
@@ -103,7 +115,38 @@ def _paint_head(
         pen.setDashPattern([0.8, 2.2])
         p.setPen(pen)
         y += out * 1.5
-        p.drawLine(QPointF(left, y), QPointF(right, y))
+        for start, stop in solid:
+            p.drawLine(QPointF(max(start, left), y), QPointF(min(stop, right), y))
+
+
+def _paint_mufflers(
+    p: QPainter,
+    drum: Drum,
+    left: float,
+    right: float,
+    top: float,
+    bottom: float,
+    scale: float,
+    colours: Colours,
+) -> None:
+    """Muffling as blocks on the outside of its head (a pillow inside), turned into the section."""
+    middle, half = (left + right) / 2, (right - left) / 2
+    p.setPen(QPen(QColor(colours.soft_ink), 1))
+    fill = QColor(colours.accent)
+    fill.setAlphaF(0.35)
+    p.setBrush(fill)
+    for one in drum.mufflers:
+        level = top if one.side == "batter" else bottom
+        tall = 6.0 if one.kind != "pillow" else 0.25 * (bottom - top)
+        outside = (one.side == "batter") != (one.kind == "pillow")
+        y = level - tall - 3 if outside else level + 3
+        if one.made.reach_m == 0.0:
+            for sign in (-1, 1):
+                p.drawRect(QRectF(middle + sign * 0.9 * half - 0.06 * half, y, 0.12 * half, tall))
+            continue
+        wide = max(one.made.reach_m * scale, 4.0)
+        sign = 1 if math.cos(one.angle(drum.shell.rods)) >= 0 else -1
+        p.drawRoundedRect(QRectF(middle + sign * one.place * half - wide, y, 2 * wide, tall), 2, 2)
 
 
 class SectionView(Picture):

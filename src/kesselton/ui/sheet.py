@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
@@ -13,7 +14,9 @@ from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfW
 from kesselton.app.predictor import Answer
 from kesselton.core.drum import HOOPS
 from kesselton.core.errors import KesseltonError
+from kesselton.core.library import shell_band
 from kesselton.core.pitch import cents_between, interval_name, note_of
+from kesselton.core.plan import bed_pattern, rounds
 from kesselton.ui import words
 from kesselton.ui.readout import range_rows, summary_rows
 from kesselton.ui.section import paint_section
@@ -22,7 +25,10 @@ from kesselton.ui.theme import LIGHT, font
 if TYPE_CHECKING:
     from PySide6.QtPrintSupport import QPrinter
 
+    from kesselton.app.measuring import Planned
+
 RESOLUTION = 96
+ROUND, LEAST_TURN = 0.25, 1.0 / 16.0
 WIDTH, HEIGHT = 698.0, 1026.0  # A4 less margins, at 96 dots an inch
 CAUTION = (
     "A rod, hoop or rope under load can let go: never over the face, never beyond the maker's "
@@ -40,6 +46,7 @@ class Sheet:
     flats: bool
     metric: bool
     on: date
+    planned: Planned | None = None
 
 
 def paint_sheet(p: QPainter, sheet: Sheet) -> None:
@@ -98,7 +105,9 @@ def paint_sheet(p: QPainter, sheet: Sheet) -> None:
     text(
         310,
         206,
-        f"rings {words.seconds_words(float(found.partials.t60_s[index]))} to −60 dB",
+        "rings "
+        f"{words.decay_words(float(found.partials.t60_s[index]), float(found.t60_error[index]))}"
+        " to −60 dB",
         11,
         plain,
         ink,
@@ -116,7 +125,7 @@ def paint_sheet(p: QPainter, sheet: Sheet) -> None:
         text(x, y, words.side_word(drum, side), 13, bold, ink, column)
         text(x, y + 24, drum.setting(side).head.name, 10, plain, soft, column)
     y += 56
-    for row in summary_rows(answer, a4_hz, flats):
+    for row in summary_rows(answer, a4_hz, flats, sheet.planned):
         large = row.caption == "lug pitch"
         text(0, y + (14 if large else 0), row.caption, 10, plain, soft, 150)
         for place, value in enumerate(row.values):
@@ -138,14 +147,22 @@ def paint_sheet(p: QPainter, sheet: Sheet) -> None:
         for place, value in enumerate(row.values):
             text(150 + place * column, y, value, 11, plain, ink, column)
         y += 22
-    y += 8
+    for line in advice_lines(sheet):
+        p.setPen(soft)
+        p.setFont(font(9))
+        box = QRectF(0, y, WIDTH, 60)
+        used = p.boundingRect(box, Qt.TextFlag.TextWordWrap, line)
+        p.drawText(box, Qt.TextFlag.TextWordWrap, line)
+        y += used.height() + 2
+    y += 6
     _rule(p, y)
-    y += 10
+    y += 8
     for x, head in zip((0, 150, 270, 390, 500, 610), _PARTIAL_COLUMNS, strict=True):
         text(x, y, head, 9, plain, soft, 150)
     y += 18
     names = (words.side_word(drum, "batter"), words.side_word(drum, "resonant"))
-    for i in range(min(10, len(found.partials))):
+    fits = int((HEIGHT - 58 - y) / 19)
+    for i in range(min(10, fits, len(found.partials))):
         q = found.partials
         cells = (
             _partial_name(int(q.order[i]), int(q.rank[i]), str(q.branch[i])),
@@ -167,6 +184,49 @@ def paint_sheet(p: QPainter, sheet: Sheet) -> None:
         f"{CAUTION} Every room is new: the sheet is a start, not a prescription. "
         "Intervals hold nine times in ten, on assumed tolerances.",
     )
+
+
+def advice_lines(sheet: Sheet) -> list[str]:
+    """Every limit with its doubt, rounds of turns, the school of lower rods beside snare beds."""
+    answer, drum = sheet.answer, sheet.answer.drum
+    lines = []
+    for found in answer.ranges:
+        name = words.side_word(drum, found.side)
+        parts = [
+            f"{limit.label} {limit.tension_n_per_m:.0f} ± {100 * limit.sure:.0f} %"
+            for limit in (*found.lower, *found.upper)
+        ]
+        lines.append(f"{name}, limits in N/m: {'; '.join(parts)}.")
+    if sheet.planned is not None and drum.kind != "rope":
+        texts = []
+        for plan in sheet.planned.heads:
+            steps = rounds(plan.turns.value, ROUND)
+            whole = sum(1 for step in steps if abs(step - ROUND) < 1e-9)
+            left = steps[-1] if len(steps) > whole else 0.0
+            rest = f" and {words.turn_words(left)}" if left >= LEAST_TURN else ""
+            side = words.side_word(drum, plan.side).lower()
+            texts.append(f"{side} {whole} × ¼{rest}")
+        lines.append(
+            f"From finger tight, every rod by the same small turn: {', '.join(texts)}; check after "
+            "each round. New heads go on stretching: look again after a day."
+        )
+    if drum.kind == "snare" and drum.resonant is not None and drum.shell.rods >= 6:
+        pattern = bed_pattern(drum.shell.rods)
+        low = [str(i + 1) for i, share in enumerate(pattern) if share < 1.0]
+        down = abs(600.0 * math.log2(min(pattern)))
+        up = 600.0 * math.log2(max(pattern))
+        lines.append(
+            f"Snare side, one school: rods {', '.join(low)} beside the beds {down:.0f} cents "
+            f"lower, the others {up:.0f} higher; the other sets it evenly."
+        )
+    if drum.kind == "tom" and drum.shell.shell_note_hz:
+        low_hz, high_hz = shell_band(drum.shell.shell_note_hz)
+        lines.append(
+            f"Shell note, one school: between {note_of(low_hz, sheet.a4_hz).name(sheet.flats)} and "
+            f"{note_of(high_hz, sheet.a4_hz).name(sheet.flats)}; the other finds the sweet range "
+            "by ear."
+        )
+    return lines
 
 
 _PARTIAL_COLUMNS = ("partial", "frequency", "note", "rings", "level", "carried by")
@@ -191,6 +251,17 @@ def _rule(p: QPainter, y: float) -> None:
     p.drawLine(QRectF(0, y, WIDTH, 0).topLeft(), QRectF(0, y, WIDTH, 0).topRight())
 
 
+def check_writable(path: Path) -> None:
+    """Raise KesseltonError if a place cannot be written: Qt's writer would not say."""
+    try:
+        with path.open("ab"):
+            pass
+    except OSError as error:
+        raise KesseltonError(
+            f"{path.name} cannot be written: {error.strerror}.", "Choose another place."
+        ) from None
+
+
 def write_pdf(path: Path, sheet: Sheet) -> None:
     """Write the sheet as a vector PDF.
 
@@ -199,13 +270,7 @@ def write_pdf(path: Path, sheet: Sheet) -> None:
     KesseltonError
         If the place cannot be written.
     """
-    try:
-        with path.open("ab"):
-            pass
-    except OSError as error:
-        raise KesseltonError(
-            f"{path.name} cannot be written: {error.strerror}.", "Choose another place."
-        ) from None
+    check_writable(path)
     writer = QPdfWriter(str(path))
     writer.setTitle(f"{sheet.answer.drum.name}: settings")
     writer.setResolution(RESOLUTION)

@@ -116,6 +116,8 @@ def open_window(workshop: str | None, settings: Settings) -> MainWindow:
         file = open_workshop(workshop)
         settings = replace(settings, last_workshop=str(file.path.resolve()))
     window = MainWindow(Document(file), settings, open_window)
+    if workshop == "demo":
+        window.work.clear.choose_source("bench_tap")  # no drum stands beside a demonstration
     window.commands.keep_settings()
     window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     _windows.append(window)  # else Python would forget the second window at once

@@ -159,6 +159,25 @@ def _sheet(c: Colours) -> str:
     QPushButton#main:disabled {{
         background: {c.line}; color: {c.soft_ink}; border-color: {c.line}; }}
     QPushButton#main:focus {{ border: 2px solid {c.ink}; }}
+    QPushButton#chip {{ border-radius: 12px; padding: 3px 10px; min-height: 18px; }}
+    QPushButton#stage {{
+        background: transparent; border: 0; border-bottom: 3px solid transparent;
+        border-radius: 0; padding: 6px 10px; min-height: 20px; }}
+    QPushButton#stage:checked {{
+        color: {c.accent}; font-weight: 600; border-bottom: 3px solid {c.accent}; }}
+    QPushButton#stage:focus {{
+        border: 2px solid {c.accent}; border-radius: 4px; padding: 4px 8px; }}
+    QListView {{
+        background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px; outline: 0; }}
+    QListView:focus {{ border: 2px solid {c.accent}; }}
+    QProgressBar {{ background: {c.line}; border: 0; border-radius: 3px; }}
+    QProgressBar::chunk {{ background: {c.accent}; border-radius: 3px; }}
+    QFrame#soundbar {{
+        background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px; }}
+    QLabel#caution {{
+        background: {c.panel}; border-left: 5px solid {c.sharp}; padding: 6px 10px; }}
+    QListWidget {{
+        background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px; outline: 0; }}
     QFrame#message {{ background: {c.panel}; border: 1px solid {c.sharp}; border-radius: 6px; }}
     QMenuBar {{ background: {c.panel}; }}
     QScrollArea {{ border: 0; background: transparent; }}

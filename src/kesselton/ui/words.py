@@ -53,6 +53,12 @@ def seconds_words(seconds: float) -> str:
     return f"{seconds:.2f} s" if seconds < 0.3 else f"{seconds:.1f} s"
 
 
+def decay_words(seconds: float, error: float) -> str:
+    """A decay time with its 90 % interval: "2.9 s (2.0 to 4.2)"."""
+    low, high = seconds_words(seconds / (1.0 + error)), seconds_words(seconds * (1.0 + error))
+    return f"{seconds_words(seconds)} ({low.removesuffix(' s')} to {high.removesuffix(' s')})"
+
+
 def partial_words(order: int, rank: int, branch: str) -> str:
     """A partial in words."""
     if branch == "air":
@@ -72,3 +78,41 @@ def branch_words(branch: str, share: float, together: bool, names: tuple[str, st
     if 0.2 < share < 0.8:
         return "heads together" if together else "heads against each other"
     return f"carried by the {first if share > 0.5 else second}"
+
+
+def turn_words(turns: float) -> str:
+    """Turns in eighths: "1 ¾"."""
+    eighths = round(turns * 8.0)
+    whole, rest = divmod(abs(eighths), 8)
+    part = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")[rest]
+    sign = "−" if eighths < 0 else ""
+    return f"{sign}{whole if whole or not rest else ''}{' ' if whole and rest else ''}{part}"
+
+
+def cents_words(cents: float) -> str:
+    """A change of pitch: "24 cents flat"."""
+    whole = round(cents)
+    if whole == 0:
+        return "as it is"
+    return f"{abs(whole)} cents {'sharp' if whole > 0 else 'flat'}"
+
+
+def fine_turn_words(turns: float) -> str:
+    """A small turn as a hand thinks it: "⅛", "just over ¼", "1/32"."""
+    size = abs(turns)
+    sixteenths = round(16.0 * size)
+    if size < 3.5 / 64.0:
+        parts = max(round(64.0 * size), 1)
+        return {1: "1/64", 2: "1/32", 3: "3/64"}[parts]
+    text = _sixteenth_words(sixteenths)
+    off = 64.0 * size - 4.0 * sixteenths
+    if off > 0.4:
+        return f"just over {text}"
+    return f"just under {text}" if off < -0.4 else text
+
+
+def _sixteenth_words(sixteenths: int) -> str:
+    if sixteenths % 2 == 0:
+        return turn_words(sixteenths / 16.0)
+    whole, rest = divmod(sixteenths, 16)
+    return f"{whole} {rest}/16" if whole else f"{rest}/16"
