@@ -16,7 +16,7 @@ import pytest
 def server(tmp_path: Path) -> Iterator[dict[str, str]]:
     """A sound server of our own with a sink that swallows everything."""
     if shutil.which("pulseaudio") is None:
-        pytest.skip("no pulseaudio here: playing is not tried")
+        pytest.skip("pulseaudio is not installed: playing and listening are not tried")
     env = {**os.environ, "XDG_RUNTIME_DIR": str(tmp_path), "QT_QPA_PLATFORM": "offscreen"}
     tmp_path.chmod(0o700)
     daemon = subprocess.Popen(
@@ -33,7 +33,7 @@ def server(tmp_path: Path) -> Iterator[dict[str, str]]:
         if time.monotonic() > end or daemon.poll() is not None:
             daemon.kill()
             daemon.wait()
-            pytest.skip("the sound server did not start: playing is not tried")
+            pytest.skip("the sound server did not start: playing and listening are not tried")
         time.sleep(0.05)
     env["SERVER"] = str(daemon.pid)
     yield env

@@ -47,7 +47,12 @@ print(refused[-1].message, ear.listening)
 
 def run(env: dict[str, str], script: str) -> list[str]:
     done = subprocess.run(
-        [sys.executable, "-c", script], check=False, env=env, capture_output=True, text=True, timeout=90
+        [sys.executable, "-c", script],
+        check=False,
+        env=env,
+        capture_output=True,
+        text=True,
+        timeout=90,
     )
     assert done.returncode == 0, done.stderr
     return done.stdout.splitlines()
