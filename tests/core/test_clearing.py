@@ -84,7 +84,7 @@ def test_three_rounds_clear_a_head(rods: int, kinds: str) -> None:
         good += np.ptp(CENTS * np.log(head.pitches())) <= 10.0
         left.append(np.ptp(head.local_cents()))
     assert good >= 9
-    assert np.median(left) < 35.0
+    assert np.median(left) < 40.0
 
 
 def test_rounds_teach_the_rim() -> None:

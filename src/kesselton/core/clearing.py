@@ -54,7 +54,10 @@ PITCH_WEIGHT = 3.0
 UNSEEN_CENTS = 12.0
 """A cent of pitch weighs as much as one of tension where the tension is seen; where it is not, up
 to so many times as much, for then pitch is all there is to go by."""
-MOVE_CENTS2 = 40.0
+ENOUGH_CENTS, TOO_WIDE = 4.0, 30.0
+"""Lug pitches further apart than this weigh so much more, cents of spread squared: what is asked
+for is that all lie within ten."""
+MOVE_CENTS2 = 100.0
 """A rod is turned only if that takes so much off the mean square, cents^2 summed over the rods."""
 AGAIN = 2
 OFFSETS = {"dial": 0, "second": 1, "torque": 2}
@@ -480,7 +483,10 @@ def plan_turns(state: RimState, step: float = 1.0 / 64.0) -> TurnPlan:
 
     def cost(u: FloatArray) -> FloatArray:
         """Of many tries (K, N): (K,)."""
-        square = (((error + u) @ both.T + rest) ** 2).sum(axis=1)
+        after = (error + u) @ both.T + rest
+        square = (after**2).sum(axis=1)
+        wide = np.ptp(after[:, rods:], axis=1) / worth - ENOUGH_CENTS
+        square += TOO_WIDE * np.maximum(wide, 0.0) ** 2
         touched = MOVE_CENTS2 * np.count_nonzero(u, axis=1)
         pull = (state.turns + u) @ force.T
         slack = np.maximum(least - pull, 0.0).sum(axis=1)
