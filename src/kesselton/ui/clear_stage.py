@@ -128,6 +128,7 @@ class ClearStage(QWidget):
             row.addWidget(widget, 1)
         self.title = QLabel()
         self.title.setFont(font(12, QFont.Weight.DemiBold))
+        self.title.setWordWrap(True)
         self.value = QLineEdit()
         self.value.setAccessibleName("Reading")
         self.value.returnPressed.connect(self._on_typed)
@@ -251,7 +252,7 @@ class ClearStage(QWidget):
         fits = self.found is not None and self.found.clearing == clearing
         found = self.found if fits else None
         name = words.side_word(drum, self._side)
-        where = "25 mm from the edge, centre touched, other head muted"
+        where = "25 mm from the edge; touch the centre, mute the other head"
         kind = {"dial": "dial beside", "torque": "torque at"}.get(self._kind, "tap")
         if self._kind != "pitch":
             where = "the same place at every rod"

@@ -116,5 +116,5 @@ def _beside(field: Field) -> None:
     field.caption.setMinimumWidth(0)
     row.addWidget(field.caption)
     row.addWidget(field.line)
-    field.line.setFixedWidth(72)
+    field.line.setFixedWidth(60)
     layout.insertLayout(0, row)  # type: ignore[attr-defined]
