@@ -12,6 +12,7 @@ import numpy as np
 
 from kesselton.core.clearing import assess, plan_turns
 from kesselton.core.drum import Drum, HeadSetting, Shell
+from kesselton.core.gauges import DIAL_NOISE
 from kesselton.core.head import Head
 from kesselton.core.rim import rim_of
 from kesselton.core.rounds import Clearing, Tap
@@ -27,7 +28,7 @@ HOOPS = ("flanged_1_6mm", "flanged_2_3mm", "die_cast")
 SIZES = {6: (0.3048, 1600.0), 8: (0.3556, 2400.0), 10: (0.3556, 3300.0)}
 """Head diameter and tension by rods: a 12 in tom, a 14 in tom, a 14 in snare."""
 HAND_STEP, HAND_MOST, HAND_LEAST = 1.0 / 32.0, 0.25, 1.0 / 48.0
-METHODS = ("dial", "pitch", "dial and pitch", "hand, dial", "hand, pitch")
+METHODS = ("dial", "pitch", "dial and pitch", "dial twice and pitch", "hand, dial", "hand, pitch")
 
 
 def drum_of(rods: int, hoop: str) -> Drum:
@@ -55,9 +56,12 @@ def by_solver(head: SimulatedHead, kinds: tuple[str, ...]) -> Iterator[Spreads]:
         if "pitch" in kinds:
             for rod, hz in enumerate(head.read_pitches(), start=1):
                 clearing = clearing.with_tap(Tap("pitch", rod, float(hz)))
-        if "dial" in kinds:
-            for rod, seen in enumerate(head.read_dial(), start=1):
-                clearing = clearing.with_tap(Tap("dial", rod, float(seen)))
+        times = 2 if "dial twice" in kinds else int("dial" in kinds)
+        if times:
+            seen = np.mean([head.read_dial() for _ in range(times)], axis=0)
+            for rod, value in enumerate(seen, start=1):
+                tap = Tap("dial", rod, float(value), DIAL_NOISE / times**0.5)
+                clearing = clearing.with_tap(tap)
         turns = plan_turns(assess(head.drum, clearing), clearing.step).turns
         head.turn(turns)
         clearing = clearing.turned(tuple(turns.tolist()))
@@ -150,6 +154,9 @@ def even_figures() -> list[tuple[str, float, str, str, float]]:
         by = float(np.median(table[rods, "hand, dial"][0][:, -1, 1]))
         out.append((f"even_local_spread_r3_{rods}rods_cents", local, "cents",
                     f"the hand with the dial, {by:.0f} cents", by / local))  # fmt: skip
+        twice = float(np.median(table[rods, "dial twice and pitch"][0][:, -1, 1]))
+        out.append((f"even_local_spread_read_twice_r3_{rods}rods_cents", twice, "cents",
+                    f"the hand with the dial, {by:.0f} cents", by / twice))  # fmt: skip
         unseen = float(np.median(table[rods, "pitch"][0][:, -1, 1]))
         by = float(np.median(table[rods, "hand, pitch"][0][:, -1, 1]))
         out.append((f"even_pitch_unseen_r3_{rods}rods_cents", unseen, "cents",

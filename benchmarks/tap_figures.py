@@ -13,7 +13,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.tap import hear
 
 CENTS = 1200.0 / np.log(2.0)
-TAPS = int(os.environ.get("KESSELTON_BENCH_TAPS", "400"))
+TAPS = int(os.environ.get("KESSELTON_BENCH_TAPS", "1000"))
 LOW_HZ, HIGH_HZ = 50.0, 600.0
 FIRST_SEED = 3000
 """The detector was tried on seeds below 2000: these it has not seen."""

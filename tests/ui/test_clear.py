@@ -102,6 +102,57 @@ def test_keys_take_back_and_skip(window: MainWindow, wait: Wait) -> None:
     known(stage, wait)
 
 
+def test_a_reading_between_turns_ends_the_round_with_what_was_turned(
+    window: MainWindow, wait: Wait
+) -> None:
+    stage = window.work.clear
+    for _ in range(4):
+        key(stage, Qt.Key.Key_T)
+    known(stage, wait)
+    assert stage.found is not None
+    first, turns = stage.found.order[0], stage.found.plan.turns
+    assert len(stage.found.order) > 1
+    key(stage, Qt.Key.Key_Space)
+    key(stage, Qt.Key.Key_T)
+    assert len(stage.clearing.rounds) == 3
+    done = stage.clearing.rounds[1].turns
+    assert done[first - 1] == turns[first - 1] != 0.0
+    assert sum(1 for turn in done if turn) == 1
+    assert [tap.rod for tap in stage.clearing.now.taps if tap.kind == "pitch"] == [1]
+
+
+def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) -> None:
+    stage = window.work.clear
+    stage.choose_source("bench_dial")
+    for rod in range(1, 9):
+        assert stage.now == rod
+        key(stage, Qt.Key.Key_T)
+    known(stage, wait)
+    assert stage.found is not None
+    once = stage.found.state.unseen_cents
+    assert stage.panel.caption.text() == "Turn now"
+    assert stage.read.text() == "Read rod 1 again (T)"
+    stage.choose_source("dial")
+    assert stage.panel.caption.text() == "Read now"
+    first = stage.clearing.now.taps[-8].value
+    stage.value.setText(f"{first + 1.0}")
+    QTest.keyClick(stage.value, Qt.Key.Key_Return)
+    both = stage.clearing.now.taps[-1]
+    assert (both.kind, both.rod, both.value) == ("dial", 1, first + 0.5)
+    assert both.spread == pytest.approx(0.75 / math.sqrt(2.0))
+    stage.choose_source("bench_dial")
+    for _ in range(7):
+        key(stage, Qt.Key.Key_T)
+    known(stage, wait)
+    assert stage.found.state.unseen_cents < once
+    assert "taken together" in stage.unseen.text()
+    stage.pick_rod(1)
+    stage.choose_source("dial")
+    stage.value.setText(f"{first + 9.0}")  # far off: a correction
+    QTest.keyClick(stage.value, Qt.Key.Key_Return)
+    assert stage.clearing.now.taps[-1] == Tap("dial", 1, first + 9.0)
+
+
 def test_pitches_are_typed_and_slips_are_caught(window: MainWindow, wait: Wait) -> None:
     stage = window.work.clear
     stage.choose_source("pitch")

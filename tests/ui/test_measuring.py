@@ -170,10 +170,7 @@ def test_a_dial_is_calibrated_on_the_bench(window: MainWindow, wait: Wait) -> No
     assert len(window.document.workshop.dials[0].pairs) == 3
     window.grab()  # paints the residuals
     window.choose_stage("settings")
-    wait(lambda: window.planned is not None)
-    assert window.planned is not None
-    wait(lambda: window.planned is not None and math.isfinite(window.planned.heads[0].dial.value))
-    assert 70.0 < window.planned.heads[0].dial.value < 95.0
+    wait(lambda: window.planned is not None and 70.0 < window.planned.heads[0].dial.value < 95.0)
     window.choose_stage("gauges")
     stage.remove_pair(0)
     stage.remove_pair(0)

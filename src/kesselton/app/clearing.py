@@ -9,16 +9,21 @@ from typing import TYPE_CHECKING
 from kesselton.app.measuring import calibration
 from kesselton.core.drum import Drum
 from kesselton.core.errors import InputError
-from kesselton.core.rounds import Clearing, Round
+from kesselton.core.rounds import Clearing, Round, Tap
 from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
     from kesselton.core.clearing import RimState, TurnPlan
+    from kesselton.core.gauges import DialFit
 
 CLEAR_CENTS = 10.0
 """All lug pitches within so many cents: clear (common practice, no published source)."""
-LARGE_CENTS = 25.0
 NO_MORE = 0.5
+CENTS = 1200.0 / math.log(2.0)
+DIVISIONS = 100.0
+"""Divisions for a neper of tension, as the core takes it before a dial is calibrated."""
+CORRECTS = 4.0
+"""Standard deviations from which a second reading at a rod is a correction of the first."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,8 +62,7 @@ def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
     from kesselton.core.clearing import Learned, assess, plan_turns
 
     drum = entry.drum
-    dial = calibration(workshop.dials[0]) if workshop.dials else ""
-    fit = None if isinstance(dial, str) else dial
+    fit = dial_fit(workshop)
     known = Learned(clearing.learned[:3], clearing.learned[3:]) if clearing.learned else None  # type: ignore[arg-type]
     state = assess(drum, clearing, fit, known)
     plan = plan_turns(state, clearing.step)
@@ -81,6 +85,12 @@ def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
         _unseen(drum, clearing, state),
         _notes(state, plan),
     )
+
+
+def dial_fit(workshop: Workshop) -> DialFit | None:
+    """The workshop's dial, None before it is calibrated."""
+    found = calibration(workshop.dials[0]) if workshop.dials else ""
+    return None if isinstance(found, str) else found
 
 
 def _reasons(state: RimState, plan: TurnPlan, order: tuple[int, ...]) -> dict[int, str]:
@@ -130,9 +140,15 @@ def pitch_spread(one: Round) -> float | None:
 def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
     from kesselton.core.clearing import suggest
 
-    dialled = any(t.kind == "dial" for r in clearing.rounds for t in r.taps)
     if state.unseen_cents < CLEAR_CENTS:
         return "These readings show the tension at every rod."
+    dialled = {t.rod for r in clearing.rounds for t in r.taps if t.kind == "dial"}
+    if len(dialled) == drum.shell.rods:
+        return (
+            "The dial was read at every rod, but this finely only: tension may differ by about "
+            f"{2.0 * state.unseen_cents:.0f} cents from rod to rod. Read it once more all round: "
+            "readings at one rod are taken together."
+        )
     _, rod, _ = suggest(state)
     hidden = (
         f"tension may still differ by about {2.0 * state.unseen_cents:.0f} cents from rod to rod"
@@ -175,9 +191,61 @@ def taught(found: Cleared) -> tuple[float, ...]:
 
 
 def next_rod(clearing: Clearing, kind: str, rods: int, skipped: frozenset[int]) -> int:
-    """The rod to read next: the first that has no reading of this kind yet, rod 1 if all have."""
-    have = {tap.rod for tap in clearing.now.taps if tap.kind == kind} | skipped
-    return next((rod for rod in range(1, rods + 1) if rod not in have), 1)
+    """The rod to read next: the first that has no reading of this kind yet; if all have, the one
+    whose reading is oldest."""
+    have = [tap.rod for tap in clearing.now.taps if tap.kind == kind and tap.rod not in skipped]
+    left = (rod for rod in range(1, rods + 1) if rod not in skipped and rod not in have)
+    return next(left, have[0] if have else 1)
+
+
+def combined(now: Round, tap: Tap) -> Tap:
+    """A reading at a rod that was read before in this round: both, by how sure each is.
+
+    One that stands far off the first is taken for a correction and replaces it.
+    """
+    usual = _usual_spread(tap)
+    before = next((t for t in now.taps if (t.kind, t.rod) == (tap.kind, tap.rod)), None)
+    if before is None or not usual:
+        return tap
+    first, second = before.spread or usual, tap.spread or usual
+    away = before.value - tap.value
+    if tap.kind != "dial":
+        away = CENTS * math.log(before.value / tap.value)
+    if abs(away) > CORRECTS * math.hypot(first, second):
+        return tap
+    share = first**-2 / (first**-2 + second**-2)
+    spread = (first**-2 + second**-2) ** -0.5
+    if tap.kind == "dial":
+        return replace(tap, value=tap.value + share * away, spread=spread)
+    return replace(tap, value=tap.value * math.exp(share * away / CENTS), spread=spread)
+
+
+def _usual_spread(tap: Tap) -> float:
+    """Of one reading; 0 for kinds of which the last one counts."""
+    from kesselton.core.gauges import DIAL_NOISE
+
+    return DIAL_NOISE if tap.kind == "dial" else tap.spread if tap.kind == "pitch" else 0.0
+
+
+def in_cents(now: Round, kind: str, dial: DialFit | None, thickness_m: float) -> dict[int, float]:
+    """Readings of a kind against their mean, as cents of pitch, per rod.
+
+    Tension counts half. A dial that is not calibrated is taken to show a per cent of tension by a
+    division.
+    """
+    taps = [t for t in now.taps if t.kind == kind]
+    if not taps:
+        return {}
+    if kind == "dial" and dial is None:
+        values = [t.value / DIVISIONS for t in taps]
+    elif kind == "dial":
+        assert dial is not None
+        values = [math.log(dial.tension(t.value, thickness_m)) for t in taps]
+    else:
+        values = [math.log(t.value) for t in taps]
+    mean = sum(values) / len(values)
+    scale = CENTS if kind == "pitch" else 0.5 * CENTS
+    return {t.rod: scale * (value - mean) for t, value in zip(taps, values, strict=True)}
 
 
 def check_turns(turns: tuple[float, ...]) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -12,7 +11,15 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from kesselton.app.clearing import Cleared, cleared, next_rod, taught
+from kesselton.app.clearing import (
+    Cleared,
+    cleared,
+    combined,
+    dial_fit,
+    in_cents,
+    next_rod,
+    taught,
+)
 from kesselton.app.devices import SimulatedBench
 from kesselton.app.jobs import Latest
 from kesselton.app.microphone import Microphone
@@ -234,6 +241,11 @@ class ClearStage(QWidget):
         """The rod that is read, or turned, next."""
         if self._turning and self.found is not None and self._turned < len(self.found.order):
             return self.found.order[self._turned]
+        return self.reads
+
+    @property
+    def reads(self) -> int:
+        """The rod that a reading now would belong to."""
         if self._picked:
             return self._picked
         assert self._entry is not None
@@ -262,10 +274,11 @@ class ClearStage(QWidget):
         self.value.setPlaceholderText(EXAMPLES.get(self._source, ""))
         self.read.setVisible(self._source not in TYPED)
         live = self._source == "microphone" and self.microphone.listening
+        again = f"Read rod {self.reads} again (T)" if self._turning else "Read (T)"
         self.read.setText("Stop listening" if live else
-                          "Listen" if self._source == "microphone" else "Read (T)")  # fmt: skip
+                          "Listen" if self._source == "microphone" else again)  # fmt: skip
         shown = found or self.found  # the last answer stays while the next is computed
-        cents = _cents(clearing.now, self._kind)
+        cents = self._read_cents()
         self.strip.set_state(
             rods, self.now, cents,
             tuple(shown.state.pitch_cents.tolist()) if shown and self._kind == "pitch" else
@@ -285,6 +298,19 @@ class ClearStage(QWidget):
         self._show_expected(shown)
         self.panel.ready.setEnabled(found is not None)
         self.panel.back.setEnabled(bool(clearing.now.taps) or self._turned > 0)
+
+    def _dial(self) -> DialFit | None:
+        return dial_fit(self._workshop) if self._workshop else None
+
+    def _thickness(self) -> float:
+        assert self._entry is not None
+        return self._entry.drum.setting(self._side).head.film_thickness_m
+
+    def _read_cents(self) -> dict[int, float]:
+        try:
+            return in_cents(self.clearing.now, self._kind, self._dial(), self._thickness())
+        except InputError:
+            return {}  # a reading this dial never shows: the answer says so
 
     def _show_expected(self, found: Cleared | None) -> None:
         if found is None:
@@ -329,14 +355,30 @@ class ClearStage(QWidget):
         self._source = source
         self.source.set_state(source)
         self._picked = 0
+        if not self._turned:
+            self._turning = False
         self._complain(None)
         self._show()
         (self.value if source in TYPED else self).setFocus()
 
     def pick_rod(self, rod: int) -> None:
         """Read a rod out of turn."""
-        self._picked, self._turning = rod, False
+        self._end_turning()
+        self._picked = rod
         self._show()
+
+    def _end_turning(self) -> None:
+        """Back to reading; what was turned so far ends the round, for the drum is no longer as it
+        was read."""
+        found, done = self.found, self._turned
+        self._turning, self._turned = False, 0
+        if found is None or not done:
+            return
+        turns = [0.0] * len(found.plan.turns)
+        for rod in found.order[:done]:
+            turns[rod - 1] = float(found.plan.turns[rod - 1])
+        self._skipped = frozenset()
+        self._keep(f"round {len(self.clearing.rounds)} turned", self.clearing.turned(tuple(turns)))
 
     def begin(self) -> None:
         """A new clearing; what earlier rounds taught of the rim is kept."""
@@ -359,8 +401,7 @@ class ClearStage(QWidget):
             more = f"{tap.value:.1f} Hz{doubt} at rod {tap.rod}"
         self.panel.set_heard(title, more, heard)
         changed = self.clearing
-        if heard is not None:
-            tap = _combined(self.clearing.now, tap)
+        tap = combined(self.clearing.now, tap)
         if heard is not None and heard.second_hz is not None:
             changed = changed.with_tap(Tap("second", tap.rod, heard.second_hz))
         changed = changed.with_tap(tap)
@@ -374,7 +415,11 @@ class ClearStage(QWidget):
             return
         try:
             value = parse_pitch(text, self._a4()) if self._kind == "pitch" else _number(text)
-            tap = Tap(self._kind, self.now, value)
+            self._end_turning()
+            tap = Tap(self._kind, self.reads, value)
+            dial = self._dial()
+            if tap.kind == "dial" and dial is not None:
+                dial.tension(value, self._thickness())
             if tap.kind == "pitch":
                 self._check_near(tap)
         except InputError as error:
@@ -405,10 +450,11 @@ class ClearStage(QWidget):
                 self.microphone.listen(self._near_hz())
             self._show()
             return
-        rod = self.now
+        self._end_turning()
+        rod = self.reads
         try:
             if self._source == "bench_dial":
-                value = self.bench.dial(entry.id, entry.drum, self.clearing, rod, self._dial_fit())
+                value = self.bench.dial(entry.id, entry.drum, self.clearing, rod, self._dial())
                 self.add(Tap("dial", rod, value))
             elif self._source == "bench_torque":
                 value = self.bench.torque(entry.id, entry.drum, self.clearing, rod)
@@ -418,13 +464,6 @@ class ClearStage(QWidget):
                 self.add(Tap("pitch", rod, heard.lug_pitch_hz, heard.spread_cents), heard)
         except KesseltonError as error:
             self._complain(error)
-
-    def _dial_fit(self) -> DialFit | None:
-        from kesselton.app.measuring import calibration
-
-        dials = self._workshop.dials if self._workshop else ()
-        fit = calibration(dials[0]) if dials else ""
-        return None if isinstance(fit, str) else fit
 
     def _near_hz(self) -> float | None:
         """Lug pitch to expect: of this round, else of the drum as it is set."""
@@ -440,7 +479,16 @@ class ClearStage(QWidget):
             return None  # a drum that cannot be worked out is listened to without an expectation
 
     def _on_heard(self, heard: Heard) -> None:
-        self.add(Tap("pitch", self.now, heard.lug_pitch_hz, heard.spread_cents), heard)
+        if self._turning:  # a tap to try a rod that is being turned belongs to no round
+            self._on_microphone(
+                "A tap was heard, but not noted: press Space when the rod is turned, or choose a "
+                "rod to read it again."
+            )
+            return
+        self._note_heard(heard)
+
+    def _note_heard(self, heard: Heard) -> None:
+        self.add(Tap("pitch", self.reads, heard.lug_pitch_hz, heard.spread_cents), heard)
 
     def _on_microphone(self, text: str) -> None:
         self.panel.state.setText(text)
@@ -470,8 +518,9 @@ class ClearStage(QWidget):
                 "Cut it to one round, a tap at each rod.",
             ))  # fmt: skip
             return
+        self._end_turning()
         for one in heard:
-            self._on_heard(one)
+            self._note_heard(one)
         if left:
             self.fault.setText(" ".join(left))
             self.fault.show()
@@ -557,36 +606,6 @@ class ClearStage(QWidget):
         """End the thread and the microphone."""
         self.microphone.stop()
         self._jobs.stop()
-
-
-def _cents_of_divisions(divisions: float) -> float:
-    """Cents of pitch before a dial is calibrated: about a per cent of tension a division."""
-    return 0.5 * 1200.0 / math.log(2.0) * divisions / 100.0
-
-
-def _cents(now: Round, kind: str) -> dict[int, float]:
-    """Readings against their mean as cents: of pitch; of a dial as if a division were a per cent of
-    tension; of a torque by its share."""
-    taps = [t for t in now.taps if t.kind == kind]
-    if not taps:
-        return {}
-    if kind == "dial":
-        mean = sum(t.value for t in taps) / len(taps)
-        return {t.rod: _cents_of_divisions(t.value - mean) for t in taps}
-    scale = (600.0 if kind == "torque" else 1200.0) / math.log(2.0)
-    mean = sum(math.log(t.value) for t in taps) / len(taps)
-    return {t.rod: scale * (math.log(t.value) - mean) for t in taps}
-
-
-def _combined(now: Round, tap: Tap) -> Tap:
-    """A tap at a rod that was heard before in this round: both, by how sure each is."""
-    before = [t for t in now.taps if (t.kind, t.rod) == (tap.kind, tap.rod) and t.spread]
-    if not before or not tap.spread:
-        return tap
-    first = before[0]
-    share = first.spread**-2 / (first.spread**-2 + tap.spread**-2)
-    hz = math.exp(share * math.log(first.value) + (1.0 - share) * math.log(tap.value))
-    return replace(tap, value=hz, spread=(first.spread**-2 + tap.spread**-2) ** -0.5)
 
 
 def _number(text: str) -> float:

@@ -16,7 +16,8 @@ if TYPE_CHECKING:
     from kesselton.app.clearing import Cleared
 
 CENTRE = Qt.AlignmentFlag.AlignCenter
-LEFT, RIGHT, TOP, BOTTOM = 46.0, 14.0, 30.0, 34.0
+LEFT, RIGHT, TOP, BOTTOM = 46.0, 14.0, 30.0, 58.0
+"""Below stand the number of each rod and, in two lines, its turn."""
 CLEAR_CENTS = 5.0
 LEAST_SPAN = 20.0
 STEM = 3.0
@@ -118,7 +119,7 @@ class RimStrip(Picture):
         p.setPen(QPen(QColor(c.accent), 1.6))
         p.setBrush(Qt.BrushStyle.NoBrush)
         half = min(24.0, 0.4 * (self._x(1) - self._x(0)))
-        p.drawRoundedRect(QRectF(x - half, top - 20, 2 * half, bottom - top + 50), 5, 5)
+        p.drawRoundedRect(QRectF(x - half, top - 20, 2 * half, bottom - top + 72), 5, 5)
         p.setFont(font(8.5, QFont.Weight.DemiBold))
         p.setPen(QColor(c.accent))
         p.drawText(QRectF(x - 30, top - 18, 60, 14), CENTRE, "now")
@@ -135,12 +136,11 @@ class RimStrip(Picture):
             self._paint_stem(p, self._cents[rod], x, at)
         turn = self._turns[rod - 1] if self._turns else 0.0
         if turn:
-            sharp = self._cents.get(rod, 0.0) > 0
             p.setFont(font(8))
-            p.setPen(QColor(c.ink))
-            where = at(0.0) + (4 if sharp else -18)
-            text = f"{'tighten' if turn > 0 else 'loosen'} {words.fine_turn_words(abs(turn))}"
-            p.drawText(QRectF(x - 52, where, 104, 14), CENTRE, text)
+            p.setPen(QColor(c.flat if turn > 0 else c.sharp))
+            amount = words.fine_turn_words(abs(turn)).removeprefix("just ")
+            for line, text in enumerate(("tighten" if turn > 0 else "loosen", amount)):
+                p.drawText(QRectF(x - 40, bottom + 26 + 12 * line, 80, 13), CENTRE, text)
         p.setFont(font(11, QFont.Weight.Bold))
         p.setPen(QColor(c.accent if rod == self._now else c.ink))
         p.drawText(QRectF(x - 20, bottom + 8, 40, 20), CENTRE, str(rod))

@@ -73,8 +73,8 @@ class TopBar(QFrame):
             self.stages[key] = button
         layout.addWidget(self.state)
         layout.addStretch(1)
-        for field in (self.temperature, self.on_stage, self.a4):
-            _beside(field)
+        for field, wide in ((self.temperature, 60), (self.on_stage, 60), (self.a4, 68)):
+            _beside(field, wide)
             layout.addWidget(field)
         layout.addWidget(self.units)
         self.temperature.edited.connect(self.temperature_edited.emit)
@@ -103,7 +103,7 @@ class TopBar(QFrame):
             self.units.setCurrentIndex(1 if metric else 0)
 
 
-def _beside(field: Field) -> None:
+def _beside(field: Field, wide: int) -> None:
     """Caption beside the line instead of above it; a complaint becomes a tip and a frame."""
     layout = field.layout()
     assert layout is not None
@@ -116,5 +116,5 @@ def _beside(field: Field) -> None:
     field.caption.setMinimumWidth(0)
     row.addWidget(field.caption)
     row.addWidget(field.line)
-    field.line.setFixedWidth(60)
+    field.line.setFixedWidth(wide)
     layout.insertLayout(0, row)  # type: ignore[attr-defined]
