@@ -130,6 +130,13 @@ def main() -> None:
         fit.finish_step()
     settle(app, lambda: True)
     images["fit"] = window.grab().toImage()
+    window.choose_stage("clear")
+    clear = window.work.clear
+    clear.choose_source("bench_dial")
+    for _ in range(window.document.drum.shell.rods):
+        clear.read_now()
+    settle(app, lambda: clear.found is not None and clear.found.clearing == clear.clearing)
+    images["clear"] = window.grab().toImage()
     window.choose_stage("gauges")
     settle(app, lambda: True)
     images["gauges"] = window.grab().toImage()

@@ -22,6 +22,7 @@ from kesselton.core.lug import tensions
 from kesselton.core.partials import fundamental_hz
 from kesselton.ui import words
 from kesselton.ui.main_window import MainWindow
+from kesselton.ui.picture import ticks
 from kesselton.ui.reading_text import read_value, show_value
 from kesselton.ui.start import open_window
 
@@ -300,3 +301,9 @@ def test_readings_are_written_as_they_are_read() -> None:
     assert show_value(Noted("gap", 0.0015), 440.0, False) == "1.5 mm"
     with pytest.raises(InputError):
         read_value("gap", "wide", 440.0)
+
+
+def test_axes_carry_round_values() -> None:
+    assert ticks(748.0, 4038.0) == [1000.0, 2000.0, 3000.0, 4000.0]
+    assert ticks(25.0, 151.0, 8) == [40.0, 60.0, 80.0, 100.0, 120.0, 140.0]
+    assert ticks(0.0, 0.09) == pytest.approx([0.0, 0.02, 0.04, 0.06, 0.08])

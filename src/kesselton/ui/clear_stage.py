@@ -284,7 +284,7 @@ class ClearStage(QWidget):
             tuple(shown.state.pitch_cents.tolist()) if shown and self._kind == "pitch" else
             tuple(shown.state.local_cents.tolist()) if shown else (),
             tuple(shown.plan.turns.tolist()) if shown and self._turning else (),
-            "cents, lug pitch" if self._kind == "pitch" else "cents, tension",
+            f"cents, {'lug pitch' if self._kind == 'pitch' else 'tension'}; dashes computed",
         )  # fmt: skip
         self.field.set_state(shown, self.now, rods)
         self.rounds.set_state(shown.heard if shown else ())

@@ -19,7 +19,7 @@ from kesselton.store.holdings import Workshop
 from kesselton.ui import words
 from kesselton.ui.columns import clear, column, fault_label, scroll
 from kesselton.ui.fields import Choice, number_field, pitch_field
-from kesselton.ui.picture import Picture
+from kesselton.ui.picture import Picture, ticks
 from kesselton.ui.theme import Colours, font
 
 if TYPE_CHECKING:
@@ -73,11 +73,13 @@ class DialPicture(Picture):
             return QPointF(x, y)
 
         middle = Qt.AlignmentFlag.AlignHCenter
-        for tension in (low, 0.5 * (low + high), high):
+        for tension in ticks(low, high):
             x = at(tension, bottom).x()
+            p.fillRect(QRectF(x - 0.5, box.top(), 1, box.height()), QColor(c.line))
             p.drawText(QRectF(x - 40, box.bottom() + 4, 80, 16), middle, f"{tension:.0f}")
-        for dial in (bottom, 0.5 * (bottom + top), top):
+        for dial in ticks(bottom, top, 8):
             y = at(low, dial).y()
+            p.fillRect(QRectF(box.left(), y - 0.5, box.width(), 1), QColor(c.line))
             p.drawText(QRectF(0, y - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, f"{dial:.0f}")
         p.drawText(QRectF(LEFT, box.bottom() + 16, box.width(), 16), middle, "tension, N/m")
         fit = self._fit

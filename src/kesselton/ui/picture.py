@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
@@ -27,3 +29,12 @@ class Picture(QWidget):
 
     def _paint(self, p: QPainter) -> None:
         raise TypeError(f"{type(self).__name__} does not say what to paint.")
+
+
+def ticks(low: float, high: float, most: int = 5) -> list[float]:
+    """Round values between two ends, at most so many: steps of 1, 2 or 5 times a power of ten."""
+    rough = (high - low) / most
+    ten = 10.0 ** math.floor(math.log10(rough))
+    step = next(part * ten for part in (1.0, 2.0, 5.0, 10.0) if part * ten >= rough)
+    first = math.ceil(low / step)
+    return [step * place for place in range(first, math.floor(high / step) + 1)]

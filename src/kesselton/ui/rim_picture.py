@@ -104,7 +104,7 @@ class RimStrip(Picture):
             p.setPen(QColor(c.soft_ink))
             text = f"{'+' if cents > 0 else '−' if cents < 0 else ''}{abs(cents):.0f}"
             p.drawText(QRectF(2, y(cents) - 8, LEFT - 8, 16), Qt.AlignmentFlag.AlignRight, text)
-        where = QRectF(self.width() - 140.0, 6, 130, 16)
+        where = QRectF(self.width() - 250.0, 6, 240, 16)
         p.drawText(where, Qt.AlignmentFlag.AlignRight, self._unit)
         self._paint_now(p, top, bottom)
         for place in range(self._rods + 1):

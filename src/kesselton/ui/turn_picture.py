@@ -66,7 +66,8 @@ class TurnPicture(Picture):
             name = note_of(hz, self._a4).name(self._flats)
             y = at(0.0, hz).y()
             p.drawText(QRectF(0, y - 8, LEFT - 5, 16), Qt.AlignmentFlag.AlignRight, name)
-        for turns in (0.0, 0.5 * far, far):
+        step = next(s for s in (0.25, 0.5, 1.0, 2.0, 5.0) if s * 5 >= far or s == 5.0)
+        for turns in (step * place for place in range(int(far / step) + 1)):
             x = at(turns, 1.0).x()
             p.drawText(
                 QRectF(x - 30, box.bottom() + 3, 60, 16),
