@@ -44,6 +44,7 @@ def even_answer(given: Readings) -> dict[str, Any]:
                 "turns": rounded(float(plan.turns[i])),
                 "degrees": rounded(360.0 * float(plan.turns[i])),
                 "expected_pitch_cents": rounded(float(plan.pitch_cents[i])),
+                "expected_tension_cents": rounded(float(plan.local_cents[i])),
                 "tension_cents": rounded(float(state.local_cents[i])),
                 "tension_uncertainty_cents": rounded(1.645 * float(state.local_doubt[i])),
             }

@@ -12,8 +12,9 @@ from kesselton.app.workshops import demo_workshop
 from kesselton.cli import main
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.prediction import predict
+from kesselton.store.clearing_file import read_readings, readings_to_text
 from kesselton.store.exchange import drum_to_data, drum_to_text, load_drum, read_drum, save_drum
-from kesselton.store.schema import drum_schema
+from kesselton.store.schema import drum_schema, readings_schema
 
 ROOT = Path(__file__).resolve().parents[2]
 # the example of the contract, to the letter
@@ -47,9 +48,39 @@ def test_every_demo_drum_goes_out_and_back(tmp_path: Path) -> None:
 
 
 def test_the_published_schema_is_the_one_in_force() -> None:
-    published = json.loads((ROOT / "docs" / "drum.schema.json").read_text())
-    assert published == drum_schema()
-    Draft202012Validator.check_schema(published)
+    for name, in_force in (("drum", drum_schema()), ("readings", readings_schema())):
+        published = json.loads((ROOT / "docs" / f"{name}.schema.json").read_text())
+        assert published == in_force
+        Draft202012Validator.check_schema(published)
+
+
+def test_rounds_of_clearing_go_out_and_back() -> None:
+    entry = demo_workshop().entries[0]
+    text = readings_to_text(entry.drum, entry.clearing("batter"))
+    Draft202012Validator(readings_schema()).validate(json.loads(text))
+    found = read_readings(text)
+    assert (found.drum, found.clearing) == (entry.drum, entry.clearing("batter"))
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "line"),
+    [
+        ('"rod": 1,', '"rod": 0,', "clearing.rounds.0.taps.0.rod: The value is 0."),
+        ('"rod": 1,', '"rod": 12,', "rod 12, but the drum has 8"),
+        ('"kind": "pitch"', '"kind": "ear"', 'The value is "ear". Known: pitch'),
+        ('"pattern": "even"', '"pattern": "own"', "gives 0 rods, but the drum has 8"),
+        ('"depth_m": 0.1', '"depth_m": 10.1', "drum.shell.depth_m: The value is 10.1"),
+        ('"version": 1', '"version": 7', "version: The readings file has version 7."),
+        ('"clearing"', '"clearance"', "The key 'clearance' is not known"),
+    ],
+)
+def test_a_fault_in_a_readings_file_is_named(old: str, new: str, line: str) -> None:
+    entry = demo_workshop().entries[0]
+    text = readings_to_text(entry.drum, entry.clearing("batter"))
+    assert old in text
+    with pytest.raises(InputError) as fault:
+        read_readings(text.replace(old, new, 1))
+    assert line in fault.value.one_line()
 
 
 @pytest.mark.parametrize(

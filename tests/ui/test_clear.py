@@ -311,7 +311,7 @@ def test_even_and_tap_from_the_shell(
     assert "rod 12, but the drum has 8" in capsys.readouterr().err
     (tmp_path / "odd.json").write_text(text.replace('"kind": "pitch"', '"sort": "pitch"', 1))
     assert cli.main(["even", str(tmp_path / "odd.json")]) == 2
-    assert "'sort' is not known" in capsys.readouterr().err
+    assert "clearing.rounds.0.taps.1.sort: The key 'sort' is not known" in capsys.readouterr().err
     bench = SimulatedBench()
     head = bench.head(1, entry.drum, Clearing())
     soundfile.write(tmp_path / "tap.flac", bench.sound(head, 1, 1), RATE_HZ)

@@ -25,7 +25,7 @@ def demo_workshop() -> Workshop:
     entries = tuple(
         Entry(
             number,
-            drum_from_data(drum, shipped=True),
+            drum_from_data(drum, checked=True),
             None,
             tuple(Noted(**one) for one in readings.get(drum["name"], ())),
             _inspected(inspected.get(drum["name"])),

@@ -18,7 +18,7 @@ from kesselton.core.lug import tension_from_pitch, tensions
 from kesselton.core.plan import bed_pattern
 from kesselton.core.rim import Rim, rim_of
 from kesselton.core.rods import EDGE_FACTOR, TORQUE_SCATTER
-from kesselton.core.rounds import Clearing, Round
+from kesselton.core.rounds import COARSEST_STEP, FINEST_STEP, Clearing, Round
 
 CENTS = 1200.0 / math.log(2.0)
 PRIOR_TURN = 0.15
@@ -462,7 +462,7 @@ def plan_turns(state: RimState, step: float = 1.0 / 64.0) -> TurnPlan:
     Theory eq. 47: the mean square of tension and pitch round the rim, what an inexact hand adds,
     and a price for every rod touched; descent over whole steps, rod by rod.
     """
-    if not 0.002 <= step <= 0.25:
+    if not FINEST_STEP <= step <= COARSEST_STEP:
         raise InputError(
             f"A smallest turn of {step:g} is not sensible.", "Permitted: 1/4 to 1/500."
         )

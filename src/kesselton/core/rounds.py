@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.gauge import MOST_DIVISIONS
 
 KINDS = {
     "pitch": "lug pitch",
@@ -12,9 +13,17 @@ KINDS = {
     "dial": "dial",
     "torque": "torque",
 }
-_LIMITS = {"dial": (0.0, 200.0, "divisions"), "torque": (0.01, 20.0, "N m")}
+_PITCH = (15.0, 2000.0, "Hz")
+LIMITS = {
+    "pitch": _PITCH,
+    "second": _PITCH,
+    "dial": (0.0, MOST_DIVISIONS, "divisions"),
+    "torque": (0.01, 20.0, "N m"),
+}
 PATTERNS = {"even": "even all round", "beds": "lower beside the snare beds", "own": "my own"}
 MOST_TURN = 2.0
+LEAST_SHARE, MOST_SHARE = 0.5, 1.5
+FINEST_STEP, COARSEST_STEP = 0.002, 0.25
 
 
 @dataclass(frozen=True)
@@ -37,7 +46,7 @@ class Tap:
     def __post_init__(self) -> None:
         if self.kind not in KINDS:
             raise InputError(f"There is no reading {self.kind!r}.", f"Known: {', '.join(KINDS)}.")
-        low, high, unit = _LIMITS.get(self.kind, (15.0, 2000.0, "Hz"))
+        low, high, unit = LIMITS[self.kind]
         check_range(self.value, low, high, f"Rod {self.rod}’s {KINDS[self.kind]}", unit, "value")
 
 
@@ -134,4 +143,4 @@ class Clearing:
                 "wanted",
             )
         for share in self.wanted:
-            check_range(share, 0.5, 1.5, "Tension over the mean", "", "wanted")
+            check_range(share, LEAST_SHARE, MOST_SHARE, "Tension over the mean", "", "wanted")

@@ -12,7 +12,13 @@ from kesselton.core.drum import Drum
 from kesselton.core.errors import InputError
 from kesselton.core.gauge import Inspected
 from kesselton.core.head import Head
-from kesselton.store.exchange import drum_from_data, heads_from_data, parse_object, read_text
+from kesselton.store.exchange import (
+    check_format,
+    drum_from_data,
+    heads_from_data,
+    parse_object,
+    read_text,
+)
 
 FORMAT = "kesselton/brief"
 VERSION = 1
@@ -32,11 +38,7 @@ def brief_from_data(data: Any, where: str = "The brief") -> Brief:
     InputError
         With the name of the field, the value and what is known.
     """
-    if not isinstance(data, dict):
-        raise InputError(f"{where} is not an object with named values.", 'Start it with "{".')
-    for key, wanted in (("format", FORMAT), ("version", VERSION)):
-        if data.get(key) != wanted:
-            raise InputError(f"{where} says {key} {data.get(key)!r}.", f"Expected: {wanted}.", key)
+    check_format(data, where, FORMAT, VERSION)
     values = {key: value for key, value in data.items() if key not in ("format", "version")}
     known = [f.name for f in fields(Brief)]
     for key, value in values.items():

@@ -54,22 +54,33 @@ def parse_object(text: str, where: str, what: str) -> Any:
     return data
 
 
-def drum_from_data(data: Any, where: str = "The drum file", shipped: bool = False) -> Drum:
-    """A drum from parsed JSON; what ships with the program (tested there) skips the schema."""
+def check_format(data: Any, where: str, wanted: str, version: int) -> None:
+    """Refuse what is no file of a kind and version.
+
+    Raises
+    ------
+    InputError
+        With what it says instead.
+    """
     if not isinstance(data, dict):
         raise InputError(f"{where} is not an object with named values.", 'Start it with "{".')
-    if data.get("format") != FORMAT:
+    if data.get("format") != wanted:
         raise InputError(
-            f"{where} says format {data.get('format')!r}.", f"Expected: {FORMAT}.", "format"
+            f"{where} says format {data.get('format')!r}.", f"Expected: {wanted}.", "format"
         )
-    if data.get("version") != VERSION:
+    if data.get("version") != version:
         raise InputError(
             f"{where} has version {data.get('version')!r}.",
-            f"This program reads version {VERSION}; a newer program may be needed.",
+            f"This program reads version {version}; a newer program may be needed.",
             "version",
         )
-    if not shipped:
-        _check_schema(data)
+
+
+def drum_from_data(data: Any, where: str = "The drum file", checked: bool = False) -> Drum:
+    """A drum from parsed JSON; with `checked` the schema was held against it before."""
+    check_format(data, where, FORMAT, VERSION)
+    if not checked:
+        check_against(data, drum_schema(), "")
     shell = _at("shell", lambda: Shell(**data["shell"]))
     air = _at("air", lambda: Air(**data.get("air", {})))
     resonant = data["resonant"]
@@ -105,7 +116,7 @@ def heads_from_data(data: Any, path: str) -> list[Head]:
     found = []
     for index, one in enumerate(data):
         here = f"{path}[{index}]"
-        _check(one, head_schema(), here)
+        check_against(one, head_schema(), here)
         found.append(_at(here, lambda one=one: head_from_data(one)))  # type: ignore[misc]
     return found
 
@@ -278,11 +289,7 @@ def _unique(pairs: Iterable[tuple[str, Any]]) -> dict[str, Any]:
     return out
 
 
-def _check_schema(data: dict[str, Any]) -> None:
-    _check(data, drum_schema(), "")
-
-
-def _check(data: Any, schema: dict[str, Any], where: str) -> None:
+def check_against(data: Any, schema: dict[str, Any], where: str) -> None:
     """Raise InputError for the first fault against the schema, in the user's words."""
     from jsonschema import Draft202012Validator
     from jsonschema.exceptions import best_match

@@ -7,6 +7,8 @@ from typing import Any
 from kesselton.core import constants as const
 from kesselton.core import drum as d
 from kesselton.core import head as h
+from kesselton.core import rounds as r
+from kesselton.core.gauge import MOST_DIVISIONS
 from kesselton.core.materials import MATERIALS
 from kesselton.core.muffler import MOST_MUFFLERS, MUFFLERS, SIDES
 from kesselton.core.threads import THREADS
@@ -177,5 +179,58 @@ def procedure_schema() -> dict[str, Any]:
                 "steps": {"type": "array", "items": step, "minItems": 1},
             },
             ["format", "version", "name", "cautions", "timers", "steps"],
+        ),
+    }
+
+
+def readings_schema() -> dict[str, Any]:
+    """JSON Schema of a readings file: drum, rounds of clearing a head, pairs of a dial."""
+    drum = {key: part for key, part in drum_schema().items() if key not in ("$schema", "title")}
+    values = [low_high[:2] for low_high in r.LIMITS.values()]
+    tap = _object(
+        {
+            "kind": {"enum": list(r.KINDS)},
+            "rod": {"type": "integer", "minimum": 1, "maximum": const.MOST_RODS},
+            "value": _number(min(low for low, _ in values), max(high for _, high in values)),
+            "spread": _number(0.0, 100.0),
+        },
+        ["kind", "rod", "value"],
+    )
+    turns = {"type": "array", "items": _number(-r.MOST_TURN, r.MOST_TURN)}
+    one = _object({"taps": {"type": "array", "items": tap}, "turns": turns}, ["taps"])
+    six = {"type": "array", "items": {"type": "number"}}
+    clearing = _object(
+        {
+            "side": {"enum": list(SIDES)},
+            "rounds": {"type": "array", "items": one, "minItems": 1},
+            "pattern": {"enum": list(r.PATTERNS)},
+            "wanted": {"type": "array", "items": _number(r.LEAST_SHARE, r.MOST_SHARE)},
+            "target_hz": _number(d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, nullable=True),
+            "step": _number(r.FINEST_STEP, r.COARSEST_STEP),
+            "learned": {"anyOf": [{**six, "maxItems": 0}, {**six, "minItems": 6, "maxItems": 6}]},
+        },
+        ["rounds"],
+    )
+    pair = _object(
+        {
+            "dial": _number(0.0, MOST_DIVISIONS),
+            "tension_n_per_m": _number(1.0, 60000.0),
+            "thickness_m": _number(h.THINNEST_PLY_M, h.THICKEST_PLY_M),
+            "name": {"type": "string"},
+        },
+        ["dial", "tension_n_per_m", "thickness_m"],
+    )
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Kesselton readings, version 1",
+        **_object(
+            {
+                "format": {"const": "kesselton/readings"},
+                "version": {"const": 1},
+                "drum": drum,
+                "clearing": clearing,
+                "dial_pairs": {"type": "array", "items": pair},
+            },
+            ["format", "version", "drum", "clearing"],
         ),
     }
