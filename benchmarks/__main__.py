@@ -23,6 +23,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import numpy as np
 
 from benchmarks.even import even_figures
+from benchmarks.tables import as_markdown
 from benchmarks.tap_figures import tap_figures
 
 HERE = Path(__file__).parent
@@ -427,7 +428,7 @@ def main(names: list[str]) -> None:
         f"{r['machine']} | {r['date']} |"
         for r in results
     ]
-    TABLE.write_text("\n".join(lines) + "\n")
+    TABLE.write_text("\n".join([*lines, *as_markdown()]) + "\n")
 
 
 def _also(key: str) -> tuple[str, ...]:
