@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 
 from benchmarks.tables import keep
-from kesselton.core.clearing import assess, plan_turns
+from kesselton.core.clearing import assess
 from kesselton.core.drum import Drum, HeadSetting, Shell
 from kesselton.core.gauges import DIAL_NOISE
 from kesselton.core.head import Head
@@ -19,6 +19,7 @@ from kesselton.core.rim import rim_of
 from kesselton.core.rounds import Clearing, Tap
 from kesselton.core.simulated import SimulatedHead, hide
 from kesselton.core.star import star_order
+from kesselton.core.turning import plan_turns
 
 CENTS = 1200.0 / np.log(2.0)
 DRUMS = int(os.environ.get("KESSELTON_BENCH_DRUMS", "200"))

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kesselton.core.clearing import Learned, assess, plan_turns, suggest
+from kesselton.core.clearing import Learned, assess
 from kesselton.core.drum import Drum
 from kesselton.core.errors import InputError
 from kesselton.core.gauge import DialPair
@@ -18,6 +18,7 @@ from kesselton.core.gauges import fit_dial
 from kesselton.core.rim import rim_of
 from kesselton.core.rounds import Clearing, Round, Tap
 from kesselton.core.simulated import Hidden, SimulatedHead, hide
+from kesselton.core.turning import plan_turns, suggest
 from tests.conftest import make_drum
 
 CENTS = 1200.0 / math.log(2.0)

@@ -111,6 +111,7 @@ def test_what_is_no_tap_is_refused_in_words() -> None:
         "noise": 0.1 * rng.standard_normal(48000),
         "numbers": np.full(48000, np.nan),
         "voice": speech,
+        "hum": 0.3 * np.sin(2 * np.pi * 50.0 * time) + 0.1 * np.sin(2 * np.pi * 150.0 * time),
     }
     said = {}
     for name, sound in refused.items():
@@ -122,6 +123,9 @@ def test_what_is_no_tap_is_refused_in_words() -> None:
     assert "clipped" in said["clipped"]
     with pytest.raises(InputError, match="minutes long"):
         hear_all(np.zeros(2 * 3600 * 8000, dtype=np.float32), 8000)
+    playing = np.tile(ring(HEAD)[int(0.05 * 48000) :][: int(0.14 * 48000)], 250)
+    with pytest.raises(InputError, match="no round of taps"):
+        hear_all(playing, 48000)
     with pytest.raises(InputError, match="Sample rate"):
         hear(ring(HEAD), 4000)
     with pytest.raises(InputError, match="far from"):

@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING
 
 from kesselton.app.measuring import calibration
 from kesselton.core.drum import Drum
-from kesselton.core.errors import InputError
 from kesselton.core.rounds import Clearing, Round, Tap
 from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
-    from kesselton.core.clearing import RimState, TurnPlan
+    from kesselton.core.clearing import RimState
     from kesselton.core.gauges import DialFit
+    from kesselton.core.turning import TurnPlan
 
 CLEAR_CENTS = 10.0
 """All lug pitches within so many cents: clear (common practice, no published source)."""
@@ -59,7 +59,8 @@ def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
     KesseltonError
         If nothing was read, or it cannot be.
     """
-    from kesselton.core.clearing import Learned, assess, plan_turns
+    from kesselton.core.clearing import Learned, assess
+    from kesselton.core.turning import plan_turns
 
     drum = entry.drum
     fit = dial_fit(workshop)
@@ -138,7 +139,7 @@ def pitch_spread(one: Round) -> float | None:
 
 
 def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
-    from kesselton.core.clearing import suggest
+    from kesselton.core.turning import suggest
 
     if state.unseen_cents < CLEAR_CENTS:
         return "These readings show the tension at every rod."
@@ -188,14 +189,6 @@ def taught(found: Cleared) -> tuple[float, ...]:
     """What is to be kept with the drum for the next time."""
     learned = found.state.learned
     return (*learned.values, *learned.doubt)
-
-
-def next_rod(clearing: Clearing, kind: str, rods: int, skipped: frozenset[int]) -> int:
-    """The rod to read next: the first that has no reading of this kind yet; if all have, the one
-    whose reading is oldest."""
-    have = [tap.rod for tap in clearing.now.taps if tap.kind == kind and tap.rod not in skipped]
-    left = (rod for rod in range(1, rods + 1) if rod not in skipped and rod not in have)
-    return next(left, have[0] if have else 1)
 
 
 def combined(now: Round, tap: Tap) -> Tap:
@@ -248,7 +241,14 @@ def in_cents(now: Round, kind: str, dial: DialFit | None, thickness_m: float) ->
     return {t.rod: scale * (value - mean) for t, value in zip(taps, values, strict=True)}
 
 
-def check_turns(turns: tuple[float, ...]) -> None:
-    """Refuse to end a round in which nothing was turned."""
-    if not any(turns):
-        raise InputError("There is nothing to turn.", "Measure again, or stop here.")
+def turned_so_far(found: Cleared, done: int) -> tuple[float, ...]:
+    """Turns of a round that is broken off after so many rods of its order."""
+    turns = [0.0] * len(found.plan.turns)
+    for rod in found.order[:done]:
+        turns[rod - 1] = float(found.plan.turns[rod - 1])
+    return tuple(turns)
+
+
+def turned_all(found: Cleared) -> tuple[float, ...]:
+    """Turns of a whole round, those of all rods included."""
+    return tuple((found.plan.turns + found.plan.all_turns).tolist())

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from kesselton.core.drum import Drum
 from kesselton.core.errors import InputError
-from kesselton.core.rounds import Clearing
+from kesselton.core.rounds import Clearing, Tap
 from kesselton.core.threads import THREADS
 
 if TYPE_CHECKING:
@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from kesselton.core.simulated import SimulatedHead
     from kesselton.core.tap import Heard
 
+SOURCES = ("bench_tap", "bench_dial", "bench_torque")
 RATE_HZ = 16000
 SECONDS = 0.7
 OUT = 0.16
@@ -132,3 +133,26 @@ class SimulatedBench:
             there = fit.reading(head.start_n_per_m, thickness)
             seen = head.read_dial(float(fit.terms[1]), there)
         return round(2.0 * float(seen[rod - 1])) / 2.0
+
+    def read(
+        self,
+        source: str,
+        drum_id: int,
+        drum: Drum,
+        clearing: Clearing,
+        rod: int,
+        fit: DialFit | None = None,
+    ) -> tuple[Tap, Heard | None]:
+        """A reading at a rod by one of SOURCES, and what was heard of it.
+
+        Raises
+        ------
+        InputError
+            If there is none.
+        """
+        if source == "bench_dial":
+            return Tap("dial", rod, self.dial(drum_id, drum, clearing, rod, fit)), None
+        if source == "bench_torque":
+            return Tap("torque", rod, self.torque(drum_id, drum, clearing, rod)), None
+        heard = self.tap(drum_id, drum, clearing, rod)
+        return Tap("pitch", rod, heard.lug_pitch_hz, heard.spread_cents), heard

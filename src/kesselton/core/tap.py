@@ -45,6 +45,8 @@ CLIPPED_RUN = 8
 ONSET_FRAME_S = 0.004
 ONSET_RATIO = 6.0
 APART_S = 0.12
+MOST_TAPS = 200
+"""More strokes than so many in one sound are no round of taps."""
 SEED = 7
 
 
@@ -150,6 +152,11 @@ def hear_all(
     if not starts:
         raise InputError(
             "No tap stands out of this sound.", "Tap louder, nearer to the microphone."
+        )
+    if len(starts) > MOST_TAPS:
+        raise InputError(
+            f"This sound has {len(starts)} strokes: no round of taps, but playing or speech.",
+            "Cut out one round, a tap at each rod.",
         )
     heard, left = [], []
     for start, stop in zip(starts, [*starts[1:], len(sound)], strict=True):

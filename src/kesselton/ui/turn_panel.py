@@ -187,6 +187,15 @@ class TurnPanel(QWidget):
         way = "clockwise" if turn > 0 else "anticlockwise"
         self.degrees.setText(f"{abs(360.0 * turn):.0f} degrees, {way}")
 
+    def set_expected(self, found: Cleared | None, moved: bool) -> None:
+        """Show what comes of the turns; `moved` where another pitch is wanted."""
+        if found is None:
+            self.expected.setText("")
+            return
+        kept = "" if moved else ", the pitch of the whole head kept"
+        within = max(found.plan.spread_cents, 1.0)
+        self.expected.setText(f"Expected after: lug pitches within {within:.0f} cents{kept}.")
+
     def set_heard(self, title: str, more: str, heard: Heard | None) -> None:
         """Show the last reading."""
         self.heard.setText(title)
