@@ -31,6 +31,25 @@ def drive():
     window.commands.go_ladder()
     QTest.keyClick(window.ladder, Qt.Key.Key_Up)
     print("moved", window.document.drum.batter.reading.hz > before)
+    window.document.undo()
+    QTest.keyClick(window, Qt.Key.Key_F11)
+    clear()
+
+def clear():
+    window = start._windows[0]
+    stage = window.work.clear
+    if stage.found is None or stage.found.clearing != stage.clearing:
+        QTimer.singleShot(50, clear)
+        return
+    if not stage._walk.turning:
+        for _ in range(4):
+            QTest.keyClick(stage, Qt.Key.Key_T)
+        QTimer.singleShot(50, clear)
+        return
+    print("turn", stage.panel.turn.text())
+    for _ in stage.found.order:
+        QTest.keyClick(stage, Qt.Key.Key_Space)
+    print("rounds", len(stage.clearing.rounds))
     window.close()
 
 QTimer.singleShot(200, drive)
@@ -49,6 +68,8 @@ def test_demo_starts_shows_and_answers() -> None:
     assert done.returncode == 0, done.stderr
     assert "platform xcb" in done.stdout
     assert "moved True" in done.stdout
+    assert "turn tighten" in done.stdout or "turn loosen" in done.stdout
+    assert "rounds 3" in done.stdout
     shades = int(done.stdout.split("shades ")[1].split()[0])
     assert shades > 20
     assert time.monotonic() - start < 60

@@ -53,7 +53,7 @@ ROOMS = {
 """Ring wanted, as a factor (assumed)."""
 
 MICROPHONES = {
-    "acoustic": Choice("acoustic only", 1.0),
+    "acoustic": Choice("acoustic", 1.0),
     "close": Choice("close microphones", 0.75),
 }
 """Ring wanted, as a factor: house engineers want a short, defined note (common practice)."""

@@ -194,6 +194,7 @@ class ClearStage(ClearFace):
     def choose_source(self, source: str) -> None:
         """Read by another means."""
         self.microphone.stop()
+        self.panel.state.setText("")
         self._source = source
         self.source.set_state(source)
         self._walk = self._walk.by(KINDS.get(source, "pitch"))

@@ -209,6 +209,7 @@ class Choice(QWidget):
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
         )
         self.box.setMinimumContentsLength(8)
+        self.box.currentTextChanged.connect(self.box.setToolTip)  # where the text does not fit
         self.caption.setBuddy(self.box)
         may_shrink(self.caption, self.box)
         layout = QVBoxLayout(self)

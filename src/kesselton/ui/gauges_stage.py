@@ -162,7 +162,7 @@ class GaugesStage(QWidget):
         new = QPushButton("Add a dial")
         new.clicked.connect(self.add_dial)
         self.reading = number_field("It shows", 0.0, 200.0, "", 1)
-        self.side = Choice("on the head on the bench")
+        self.side = Choice("on this drum’s")
         self.side.chosen.connect(self._on_side)
         self.pitch = pitch_field(
             "whose lug pitch is", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True

@@ -135,7 +135,7 @@ class MeasureStage(QWidget):
         self.lines: dict[str, Field] = {}
         for name, caption, unit in (
             ("diameters_m", "Diameters in mm, from rod 1, over half a turn", "mm"),
-            ("gaps_m", "Gaps in mm under a flat plate, from rod 1, all round", "mm"),
+            ("gaps_m", "Gaps in mm under a plate, from rod 1", "mm"),
             ("head_inside_m", "Inside of the new head’s hoop", "mm"),
             ("moulded_m", "Diameter its film is moulded to, if known", "mm"),
         ):

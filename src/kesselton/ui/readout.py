@@ -86,7 +86,7 @@ def gauge_rows(planned: Planned, drum: Drum) -> list[Row]:
             ),
         )
     )
-    torque = tuple(f"{p.torque.value:.2f} ± {p.torque.half:.1f} N m" for p in heads)
+    torque = tuple(f"{p.torque.value:.2f} ± {p.torque.half:.1f} N\u00a0m" for p in heads)
     rows.append(Row("torque", torque))
     return rows
 

@@ -37,7 +37,7 @@ class RimStrip(Picture):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName("The rim unrolled")
-        self.setMinimumHeight(200)
+        self.setMinimumHeight(150)
         self._rods, self._now = 8, 1
         self._cents: dict[int, float] = {}
         self._computed: tuple[float, ...] = ()
@@ -118,7 +118,7 @@ class RimStrip(Picture):
         x = self._x(self._now - 1)
         p.setPen(QPen(QColor(c.accent), 1.6))
         p.setBrush(Qt.BrushStyle.NoBrush)
-        half = min(24.0, 0.4 * (self._x(1) - self._x(0)))
+        half = min(26.0, 0.48 * (self._x(1) - self._x(0)))
         p.drawRoundedRect(QRectF(x - half, top - 20, 2 * half, bottom - top + 72), 5, 5)
         p.setFont(font(8.5, QFont.Weight.DemiBold))
         p.setPen(QColor(c.accent))
@@ -173,7 +173,7 @@ class FieldPicture(Picture):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName("Tension over the head")
-        self.setMinimumSize(190, 190)
+        self.setMinimumSize(140, 140)
         self._image: QImage | None = None
         self._rods, self._now, self._range = 8, 1, 0.0
 
@@ -239,7 +239,7 @@ class RoundsPicture(Picture):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName("Spread by round")
-        self.setMinimumSize(200, 170)
+        self.setMinimumSize(200, 130)
         self._rounds: tuple[tuple[float | None, float], ...] = ()
 
     def sizeHint(self) -> QSize:

@@ -73,9 +73,15 @@ class SchoolBar(QWidget):
             button.setMinimumWidth(button.sizeHint().width() + 4)
             self.buttons[name] = button
         self._arrange()
+        self.updateGeometry()
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(self._place.minimumSize().width(), super().minimumSizeHint().height())
+        return QSize(self._schools_width(), super().minimumSizeHint().height())
+
+    def _schools_width(self) -> int:
+        """From the buttons themselves: the layout still knows the old ones when they change."""
+        widths = [button.minimumWidth() for button in self.buttons.values()]
+        return sum(widths) + self._place.spacing() * max(len(widths) - 1, 0)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -83,7 +89,7 @@ class SchoolBar(QWidget):
 
     def _arrange(self) -> None:
         """The note held stands below the schools where the column is narrow."""
-        needed = self._place.minimumSize().width() + self.hold.sizeHint().width() + 12
+        needed = self._schools_width() + self.hold.sizeHint().width() + 12
         below = self.width() < needed
         if below != (self._grid.itemAtPosition(1, 0) is not None):
             self._grid.removeWidget(self.hold)
