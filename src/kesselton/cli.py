@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import argparse
-import json
 import os
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NoReturn
+from typing import TYPE_CHECKING, Any
 
 from kesselton import __version__
-from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.errors import KesseltonError
+from kesselton.shell import Parser, print_json, rounded, standard_input
 
 if TYPE_CHECKING:
     from kesselton.core.drum import Drum
@@ -45,13 +44,6 @@ def main(argv: list[str] | None = None) -> int:
         return 1
 
 
-class Parser(argparse.ArgumentParser):
-    """Says what is wrong in one line, like everything else."""
-
-    def error(self, message: str) -> NoReturn:
-        raise InputError(f"{self.prog}: {message}.", f"See {self.prog} --help.")
-
-
 def _answer(args: list[str]) -> int:
     parser = Parser(prog=f"kesselton {args[0]}", description=__doc__)
     parser.add_argument("drum", help="a drum file, or - for standard input")
@@ -61,25 +53,12 @@ def _answer(args: list[str]) -> int:
     return 0
 
 
-def print_json(answer: dict[str, Any]) -> None:
-    """The answer on standard output."""
-    print(json.dumps(answer, indent=1, ensure_ascii=False, allow_nan=False))
-
-
 def _read(name: str) -> Drum:
     from kesselton.store.exchange import load_drum, read_drum
 
     if name != "-":
         return load_drum(Path(name))
     return read_drum(standard_input("a drum file"), "Standard input")
-
-
-def standard_input(wanted: str) -> str:
-    """Text from standard input; `wanted` names it if it is none."""
-    try:
-        return sys.stdin.read()
-    except UnicodeDecodeError:
-        raise InputError("Standard input is not text.", f"Send {wanted}.") from None
 
 
 def _choose(args: list[str]) -> int:
@@ -236,11 +215,6 @@ def range_answer(drum: Drum) -> dict[str, Any]:
     if drum.resonant is None:
         answer["resonant"] = None
     return answer
-
-
-def rounded(value: float) -> float:
-    """Seven significant digits: more than any drum has, and stable to read."""
-    return float(f"{value:.7g}")
 
 
 def _window(args: list[str]) -> int:

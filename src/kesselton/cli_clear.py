@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from kesselton.cli import Parser, print_json, rounded, standard_input
+from kesselton.shell import Parser, print_json, rounded, standard_input
 from kesselton.store.clearing_file import Readings, read_readings
 
 
