@@ -290,6 +290,24 @@ def test_no_microphone_is_a_clear_state(
     assert not stage.microphone.listening
 
 
+def test_taps_that_come_at_once_are_all_heard(wait: Wait) -> None:
+    from kesselton.app.microphone import RATE_HZ as MICROPHONE_HZ
+    from kesselton.app.microphone import Microphone
+
+    time = np.arange(MICROPHONE_HZ) / MICROPHONE_HZ
+    tap = 0.3 * sum(
+        share * np.exp(-9.0 * time) * np.sin(2 * np.pi * hz * time)
+        for hz, share in ((200.0, 0.6), (296.0, 0.8), (384.0, 0.7))
+    )
+    ear, heard = Microphone(), []
+    ear.heard.connect(heard.append)
+    ear.expect(200.0)
+    ear.take(np.concatenate((np.zeros(MICROPHONE_HZ // 5), np.tile(tap, 4))))
+    wait(lambda: len(heard) == 4)
+    ear.stop()
+    assert [one.lug_pitch_hz for one in heard] == pytest.approx([200.0] * 4, rel=1e-3)
+
+
 def test_turns_in_words() -> None:
     assert words.fine_turn_words(1 / 64) == "1/64"
     assert words.fine_turn_words(-2 / 64) == "1/32"

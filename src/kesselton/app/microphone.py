@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import deque
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
@@ -12,6 +13,7 @@ from kesselton.core.errors import InputError, KesseltonError
 
 if TYPE_CHECKING:
     from kesselton.core.bessel import FloatArray
+    from kesselton.core.tap import Heard
 
 NO_DEVICE = "no microphone found: plug one in, or type the pitches"
 WATCH_MS = 1000
@@ -90,6 +92,7 @@ class Microphone(QObject):
         self._devices: Any = None
         self._splitter: TapSplitter | None = None
         self._near: float | None = None
+        self._waiting: deque[FloatArray] = deque()
         self._jobs: Latest | None = None
         self._watch = QTimer(self)
         self._watch.setInterval(WATCH_MS)
@@ -123,11 +126,7 @@ class Microphone(QObject):
         if not device.isFormatSupported(wanted):
             self.state_changed.emit(f"{device.description()} cannot be listened to at 48 kHz")
             return False
-        self._near = near_hz
-        self._splitter = TapSplitter(RATE_HZ)
-        self._jobs = Latest(self)
-        self._jobs.done.connect(lambda key, found: self.heard.emit(found))
-        self._jobs.failed.connect(lambda key, error: self.refused.emit(error))
+        self.expect(near_hz)
         self._source = QAudioSource(device, wanted, self)
         self._source.stateChanged.connect(self._on_state)
         self._source.setBufferSize(2 * RATE_HZ // 5)  # else a server may wait for seconds of sound
@@ -139,6 +138,13 @@ class Microphone(QObject):
         self._watch.start(FIRST_MS)
         self.state_changed.emit(f"listening: {device.description()}")
         return True
+
+    def expect(self, near_hz: float | None) -> None:
+        """Be ready for samples of taps about so high."""
+        self._near = near_hz
+        self._splitter, self._waiting = TapSplitter(RATE_HZ), deque()
+        self._jobs = Latest(self)
+        self._jobs.done.connect(self._on_worked_out)
 
     def stop(self) -> None:
         """Stop listening."""
@@ -159,14 +165,20 @@ class Microphone(QObject):
         """Samples of the stream, from -1 to 1."""
         import numpy as np
 
-        from kesselton.core.tap import hear
-
         if self._splitter is None or self._jobs is None or not len(samples):
             return
         self.level_changed.emit(float(np.abs(samples).max()))
-        near = self._near
-        for tap in self._splitter.feed(samples):
-            self._jobs.request(None, partial(hear, tap, RATE_HZ, near))
+        new = self._splitter.feed(samples)
+        if new:
+            self._waiting.extend(new)
+            self._jobs.request(None, partial(_hear_waiting, self._waiting, self._near))
+
+    def _on_worked_out(self, key: object, found: list[Heard | InputError]) -> None:
+        for one in found:
+            if isinstance(one, InputError):
+                self.refused.emit(one)
+            else:
+                self.heard.emit(one)
 
     def _on_data(self) -> None:
         import numpy as np
@@ -197,3 +209,16 @@ class Microphone(QObject):
             f"{text[0].upper()}{text[1:]}.", "What was read is kept; plug it in and listen again."
         )
         self.refused.emit(error)
+
+
+def _hear_waiting(waiting: deque[FloatArray], near_hz: float | None) -> list[Heard | InputError]:
+    """All taps that wait: the next request may come before this one begins, and none is lost."""
+    from kesselton.core.tap import hear
+
+    out: list[Heard | InputError] = []
+    while waiting:
+        try:
+            out.append(hear(waiting.popleft(), RATE_HZ, near_hz))
+        except InputError as error:
+            out.append(error)
+    return out
