@@ -241,6 +241,26 @@ def test_both_heads_dial_and_torque_of_the_simulated_bench(window: MainWindow, w
     assert len(window.document.workshop.entries[0].clearings) == 2
 
 
+def test_a_rope_drum_is_evened_by_its_ears(window: MainWindow, wait: Wait) -> None:
+    window.document.select(6)
+    stage = window.work.clear
+    assert window.document.drum is not None
+    assert window.document.drum.kind == "rope"
+    wait(lambda: stage._rods == window.document.drum.shell.rods)  # type: ignore[union-attr]
+    for _ in range(stage._rods):
+        stage.read_now()
+    known(stage, wait)
+    assert stage.found is not None
+    if stage.found.order:
+        assert stage.panel.rod.text().startswith("Ear ")
+        assert stage.panel.turn.text().endswith(" mm")
+        assert stage.panel.turn.text().startswith(("draw down", "let up"))
+    assert "opposite ears" in stage.unseen.text()
+    assert not stage.up.isVisible()
+    window.document.select(1)
+    wait(stage.up.isVisible)
+
+
 def test_a_recording_fills_a_round(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
     stage, bench = window.work.clear, SimulatedBench()
     stage.begin()

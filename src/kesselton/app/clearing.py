@@ -84,7 +84,7 @@ def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
         tuple(heard),
         _reasons(state, plan, order),
         _unseen(drum, clearing, state),
-        _notes(state, plan),
+        _notes(drum, state, plan),
     )
 
 
@@ -141,48 +141,60 @@ def pitch_spread(one: Round) -> float | None:
 def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
     from kesselton.core.turning import suggest
 
+    place = _place(drum)
     if state.unseen_cents < CLEAR_CENTS:
         return "These readings show the tension at every rod."
     dialled = {t.rod for r in clearing.rounds for t in r.taps if t.kind == "dial"}
     if len(dialled) == drum.shell.rods:
         return (
-            "The dial was read at every rod, but this finely only: tension may differ by about "
-            f"{2.0 * state.unseen_cents:.0f} cents from rod to rod. Read it once more all round: "
-            "readings at one rod are taken together."
+            f"The dial was read at every {place}, but this finely only: tension may differ by "
+            f"about {2.0 * state.unseen_cents:.0f} cents from {place} to {place}. Read it once more "
+            f"all round: readings at one {place} are taken together."
         )
     _, rod, _ = suggest(state)
     hidden = (
-        f"tension may still differ by about {2.0 * state.unseen_cents:.0f} cents from rod to rod"
+        f"tension may still differ by about {2.0 * state.unseen_cents:.0f} cents "
+        f"from {place} to {place}"
     )
     if not dialled and drum.shell.rods % 2 == 0:
         opposite = (rod - 1 + drum.shell.rods // 2) % drum.shell.rods + 1
         first, second = sorted((rod, opposite))
         text = (
-            f"By pitch alone rods {first} and {second}, like all opposite rods, read alike "
+            f"By pitch alone {place}s {first} and {second}, like all opposite {place}s, read alike "
             f"whatever each one’s tension: {hidden}. "
         )
     else:
         text = f"What was read does not show everything: {hidden}. "
-    return f"{text}A dial reading at rod {rod} shows most; with one at every rod the rest is seen."
+    return (
+        f"{text}A dial reading at {place} {rod} shows most; with one at every {place} the rest is "
+        "seen."
+    )
 
 
-def _notes(state: RimState, plan: TurnPlan) -> tuple[str, ...]:
-    out = []
+def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:
+    out, place = [], _place(drum)
     for rod in state.off:
         out.append(
-            f"Rod {rod} reads off what turning can explain: look for a bent hoop, a dent in the "
-            "edge or a badly seated head there before turning on."
+            f"{place.capitalize()} {rod} reads off what turning can explain: look for a bent hoop, "
+            "a dent in the edge or a badly seated head there before turning on."
         )
     if state.stuck is not None and state.stuck < NO_MORE:
         share = max(100.0 * state.stuck, 0.0)
-        out.append(
-            f"The head went only {share:.0f} % of the way: limited by friction. Clean and "
-            "lubricate the threads, turn past the mark and back."
-        )
+        cure = "Clean and lubricate the threads, turn past the mark and back."
+        if drum.kind == "rope":
+            cure = "Tap the hoop all round and work the slack along the rope."
+        out.append(f"The head went only {share:.0f} % of the way: limited by friction. {cure}")
     if plan.held_back:
         rods = ", ".join(str(rod) for rod in plan.held_back)
-        out.append(f"Rod {rods} is nearly slack: bring all rods up a little first.")
+        out.append(
+            f"{place.capitalize()} {rods} is nearly slack: bring all {place}s up a little first."
+        )
     return tuple(out)
+
+
+def _place(drum: Drum) -> str:
+    """What is turned or drawn on this drum."""
+    return "ear" if drum.kind == "rope" else "rod"
 
 
 def taught(found: Cleared) -> tuple[float, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -65,7 +65,8 @@ def plan_turns(state: RimState, step: float = 1.0 / 64.0) -> TurnPlan:
     Notes
     -----
     Theory eq. 47: the mean square of tension and pitch round the rim, what an inexact hand adds,
-    and a price for every rod touched; descent over whole steps, rod by rod.
+    and a price for every rod touched; descent over whole steps, rod by rod, then without one rod
+    after another.
     """
     if not FINEST_STEP <= step <= COARSEST_STEP:
         raise InputError(
@@ -98,8 +99,9 @@ def plan_turns(state: RimState, step: float = 1.0 / 64.0) -> TurnPlan:
         out: FloatArray = square + TURN_SHARE**2 * (u * u) @ own + touched + 1e3 * slack
         return out
 
-    best = float(cost(turns[None])[0])
-    best = _descend(cost, turns, best, step, steps)
+    grid: FloatArray = step * np.arange(-steps, steps + 1, dtype=float)
+    _descend(cost, turns, grid, range(rods))
+    _spare(cost, turns, grid)
     pull = force @ (state.turns + turns)
     held = tuple(int(i) + 1 for i in np.flatnonzero(pull < 1.5 * least))
     after = error + turns
@@ -120,16 +122,14 @@ def plan_turns(state: RimState, step: float = 1.0 / 64.0) -> TurnPlan:
 def _descend(
     cost: Callable[[FloatArray], FloatArray],
     turns: FloatArray,
-    best: float,
-    step: float,
-    steps: int,
+    grid: FloatArray,
+    free: Iterable[int],
 ) -> float:
-    """Best steps for one rod after another, until nothing improves."""
-    rods = len(turns)
-    grid = step * np.arange(-steps, steps + 1)
+    """Best step for one rod after another of those that may be turned, until nothing improves."""
+    best = float(cost(turns[None])[0])
     for _ in range(20):
         before = best
-        for rod in range(rods):
+        for rod in free:
             tries = np.tile(turns, (len(grid), 1))
             tries[:, rod] = grid
             values = cost(tries)
@@ -139,6 +139,22 @@ def _descend(
         if before - best < 1e-9:
             break
     return best
+
+
+def _spare(cost: Callable[[FloatArray], FloatArray], turns: FloatArray, grid: FloatArray) -> None:
+    """Leave one rod alone after another where the others can do its work for less."""
+    best = float(cost(turns[None])[0])
+    spared = True
+    while spared:
+        spared = False
+        for rod in np.flatnonzero(turns):
+            without = turns.copy()
+            without[rod] = 0.0
+            others = [i for i in range(len(turns)) if i != rod]
+            found = _descend(cost, without, grid, others)
+            if found < best - 1e-6:
+                best, spared = found, True
+                turns[:] = without
 
 
 def suggest(state: RimState, can: tuple[str, ...] = ("dial",)) -> tuple[str, int, float]:

@@ -51,7 +51,7 @@ class ClearFace(QWidget):
 
     def __init__(self, a4_hz: Callable[[], float], note: Callable[[float], str]) -> None:
         super().__init__()
-        self.panel = TurnPanel()
+        self.panel, self._words = TurnPanel(), words.TurnWords()
         across = QHBoxLayout(self)
         across.setContentsMargins(16, 0, 0, 0)
         across.setSpacing(16)
@@ -130,6 +130,11 @@ class ClearFace(QWidget):
     def show_choices(self, drum: Drum, side: str, source: str, clearing: Clearing) -> None:
         """Show what was chosen for a head."""
         self.side.set_options([(s, words.side_word(drum, s)) for s in drum.sides])
+        self._words = words.turn_words_of(drum)
+        self.panel.set_words(self._words)
+        self.strip.set_words(self._words)
+        for widget in (self.down, self.up, self.step):  # a rope has no key
+            widget.setVisible(not self._words.mm_per_turn)
         for choice, key in (
             (self.side, side),
             (self.source, source),
@@ -160,11 +165,11 @@ class ClearFace(QWidget):
         found : the last answer, which stays while the next is computed
         """
         now = walk.now(clearing, rods, found.order if found is not None else ())
-        self.title.setText(f"{head}, round {len(clearing.rounds)}: {_doing(walk, now)}")
+        self.title.setText(f"{head}, round {len(clearing.rounds)}: {self._doing(walk, now)}")
         self.value.setVisible(source in TYPED)
         self.value.setPlaceholderText(EXAMPLES.get(source, ""))
         self.read.setVisible(source not in TYPED)
-        self.read.setText(_read_text(source, listening, walk, walk.reads(clearing, rods)))
+        self.read.setText(self._read_text(source, listening, walk, walk.reads(clearing, rods)))
         by_pitch = walk.kind == "pitch"
         computed = turns = ()
         if found is not None:
@@ -186,20 +191,19 @@ class ClearFace(QWidget):
         self.panel.ready.setEnabled(found is not None and found.clearing == clearing)
         self.panel.back.setEnabled(bool(clearing.now.taps) or walk.turned > 0)
 
+    def _doing(self, walk: Walk, now: int) -> str:
+        place = f"{self._words.place} {now}"
+        if walk.turning:
+            return f"turn {place}" if not self._words.mm_per_turn else f"even {place}"
+        if walk.kind == "pitch":
+            return f"tap {place}, 25 mm from the edge; touch the centre, mute the other head"
+        way = "dial beside" if walk.kind == "dial" else "torque at"
+        return f"{way} {place}, the same place all round"
 
-def _doing(walk: Walk, now: int) -> str:
-    if walk.turning:
-        return f"turn rod {now}"
-    if walk.kind == "pitch":
-        return f"tap rod {now}, 25 mm from the edge; touch the centre, mute the other head"
-    way = "dial beside" if walk.kind == "dial" else "torque at"
-    return f"{way} rod {now}, the same place at every rod"
-
-
-def _read_text(source: str, listening: bool, walk: Walk, rod: int) -> str:
-    if source == "microphone":
-        return "Stop listening" if listening else "Listen"
-    return f"Read rod {rod} again (T)" if walk.turning else "Read (T)"
+    def _read_text(self, source: str, listening: bool, walk: Walk, rod: int) -> str:
+        if source == "microphone":
+            return "Stop listening" if listening else "Listen"
+        return f"Read {self._words.place} {rod} again (T)" if walk.turning else "Read (T)"
 
 
 def _read_shares(text: str) -> tuple[float, ...]:

@@ -42,10 +42,14 @@ class RimStrip(Picture):
         self._cents: dict[int, float] = {}
         self._computed: tuple[float, ...] = ()
         self._turns: tuple[float, ...] = ()
-        self._unit = ""
+        self._unit, self._words = "", words.TurnWords()
 
     def sizeHint(self) -> QSize:
         return QSize(640, 320)
+
+    def set_words(self, spoken: words.TurnWords) -> None:
+        """Speak of rods, or of ears."""
+        self._words = spoken
 
     def set_state(
         self,
@@ -138,8 +142,8 @@ class RimStrip(Picture):
         if turn:
             p.setFont(font(8))
             p.setPen(QColor(c.flat if turn > 0 else c.sharp))
-            amount = words.fine_turn_words(abs(turn)).removeprefix("just ")
-            for line, text in enumerate(("tighten" if turn > 0 else "loosen", amount)):
+            amount = self._words.amount(turn).removeprefix("just ")
+            for line, text in enumerate((self._words.way(turn), amount)):
                 p.drawText(QRectF(x - 40, bottom + 26 + 12 * line, 80, 13), CENTRE, text)
         p.setFont(font(11, QFont.Weight.Bold))
         p.setPen(QColor(c.accent if rod == self._now else c.ink))

@@ -71,7 +71,7 @@ class TurnPanel(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self._colours = LIGHT
+        self._colours, self._words = LIGHT, words.TurnWords()
         self.caption, self.rod, self.turn, self.degrees = (QLabel() for _ in range(4))
         self.caption.setProperty("quiet", True)
         self.rod.setFont(font(26, QFont.Weight.Bold))
@@ -127,10 +127,18 @@ class TurnPanel(QWidget):
         self._colours = colours
         self.lines.set_colours(colours)
 
+    def set_words(self, spoken: words.TurnWords) -> None:
+        """Speak of rods, or of ears."""
+        self._words = spoken
+        self.skip.setText(f"Skip {spoken.place} (S)")
+
+    def _place(self, rod: int) -> str:
+        return f"{self._words.place} {rod}"
+
     def set_reading(self, rod: int, how: str, missing: int) -> None:
         """Show which rod is read next, and how."""
         self.caption.setText("Read now")
-        self.rod.setText(f"Rod {rod}")
+        self.rod.setText(self._place(rod).capitalize())
         self.turn.setText(how)
         self.turn.setStyleSheet("")
         self.degrees.setText(f"{missing} to go" if missing > 1 else "the last one")
@@ -147,13 +155,13 @@ class TurnPanel(QWidget):
         if not left:
             self._set_common(found)
             return
-        self.rod.setText(f"Rod {left[0]}")
+        self.rod.setText(self._place(left[0]).capitalize())
         self._set_turn(float(turns[left[0] - 1]))
         self.why.setText(found.reasons[left[0]])
         for row, rod in enumerate(left[1 : 1 + SHOWN_AFTER]):
             turn = float(turns[rod - 1])
-            name = QLabel(f"<b>rod {rod}</b>")
-            text = QLabel(f"{_way(turn)} {words.fine_turn_words(turn)}")
+            name = QLabel(f"<b>{self._place(rod)}</b>")
+            text = QLabel(f"{self._words.way(turn)} {self._words.amount(turn)}")
             text.setStyleSheet(f"color: {self._colours.flat if turn > 0 else self._colours.sharp}")
             self.after.addWidget(name, row, 0)
             self.after.addWidget(text, row, 1)
@@ -161,13 +169,14 @@ class TurnPanel(QWidget):
         if more > 0:
             self.after.addWidget(QLabel(f"and {more} more"), SHOWN_AFTER, 1)
         last = len(left) == 1
-        self.ready.setText("Turned: measure again (Space)" if last else "Turned: next rod (Space)")
+        following = "measure again" if last else f"next {self._words.place}"
+        self.ready.setText(f"Turned: {following} (Space)")
 
     def _set_common(self, found: Cleared) -> None:
         self.why.clear()
         common = found.plan.all_turns
         if common:
-            self.rod.setText("All rods")
+            self.rod.setText(f"All {self._words.place}s")
             self._set_turn(common)
             self.degrees.setText(
                 "by the same small turns, across the drum: a quarter at most at once"
@@ -181,11 +190,10 @@ class TurnPanel(QWidget):
         self.ready.setText("Measure again (Space)")
 
     def _set_turn(self, turn: float) -> None:
-        self.turn.setText(f"{_way(turn)} {words.fine_turn_words(turn)}")
+        self.turn.setText(f"{self._words.way(turn)} {self._words.amount(turn)}")
         colour = self._colours.flat if turn > 0 else self._colours.sharp
         self.turn.setStyleSheet(f"color: {colour}")
-        way = "clockwise" if turn > 0 else "anticlockwise"
-        self.degrees.setText(f"{abs(360.0 * turn):.0f} degrees, {way}")
+        self.degrees.setText(self._words.more(turn))
 
     def set_expected(self, found: Cleared | None, moved: bool) -> None:
         """Show what comes of the turns; `moved` where another pitch is wanted."""
@@ -201,7 +209,3 @@ class TurnPanel(QWidget):
         self.heard.setText(title)
         self.heard_more.setText(more)
         self.lines.set_state(heard)
-
-
-def _way(turn: float) -> str:
-    return "tighten" if turn > 0 else "loosen"

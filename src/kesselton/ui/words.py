@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from kesselton.core.drum import Drum
 from kesselton.core.head import Head
 from kesselton.core.pitch import note_of
+from kesselton.core.threads import THREADS
 from kesselton.core.units import format_inches, format_thickness
 
 SIDE_WORDS = {
@@ -109,6 +112,47 @@ def fine_turn_words(turns: float) -> str:
     if off > 0.4:
         return f"just over {text}"
     return f"just under {text}" if off < -0.4 else text
+
+
+@dataclass(frozen=True)
+class TurnWords:
+    """How a turn is spoken of on a drum: of a rod in eighths and degrees; of a rope drum's ear in
+    the way its hoop goes.
+
+    Attributes
+    ----------
+    place : rod or ear
+    mm_per_turn : of the hoop, 0 where a key turns
+    """
+
+    place: str = "rod"
+    mm_per_turn: float = 0.0
+
+    def way(self, turn: float) -> str:
+        """Which way."""
+        if self.mm_per_turn:
+            return "draw down" if turn > 0 else "let up"
+        return "tighten" if turn > 0 else "loosen"
+
+    def amount(self, turn: float) -> str:
+        """How far."""
+        if self.mm_per_turn:
+            return f"{max(abs(turn) * self.mm_per_turn, 0.1):.1f} mm"
+        return fine_turn_words(turn)
+
+    def more(self, turn: float) -> str:
+        """How to set the hand to it."""
+        if self.mm_per_turn:
+            return "hoop down, by the ears beside it" if turn > 0 else "by the ears beside it"
+        way = "clockwise" if turn > 0 else "anticlockwise"
+        return f"{abs(360.0 * turn):.0f} degrees, {way}"
+
+
+def turn_words_of(drum: Drum) -> TurnWords:
+    """How turns are spoken of on a drum."""
+    if drum.kind == "rope":
+        return TurnWords("ear", 1e3 * THREADS[drum.shell.rod_thread].pitch_m)
+    return TurnWords()
 
 
 def _sixteenth_words(sixteenths: int) -> str:
