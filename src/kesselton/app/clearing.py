@@ -8,17 +8,21 @@ from typing import TYPE_CHECKING
 
 from kesselton.app.measuring import calibration
 from kesselton.core.drum import Drum
+from kesselton.core.errors import KesseltonError
 from kesselton.core.rounds import Clearing, Round, Tap
 from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
     from kesselton.core.clearing import RimState
     from kesselton.core.gauges import DialFit
+    from kesselton.core.tap import Tones
     from kesselton.core.turning import TurnPlan
 
 CLEAR_CENTS = 10.0
 """All lug pitches within so many cents: clear (common practice, no published source)."""
 NO_MORE = 0.5
+EXPECT_FROM = 8
+"""The next lug pitch is expected near the mean of so many before it."""
 CENTS = 1200.0 / math.log(2.0)
 DIVISIONS = 100.0
 """Divisions for a neper of tension, as the core takes it before a dial is calibrated."""
@@ -148,8 +152,8 @@ def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
     if len(dialled) == drum.shell.rods:
         return (
             f"The dial was read at every {place}, but this finely only: tension may differ by "
-            f"about {2.0 * state.unseen_cents:.0f} cents from {place} to {place}. Read it once more "
-            f"all round: readings at one {place} are taken together."
+            f"about {2.0 * state.unseen_cents:.0f} cents from {place} to {place}. Read it once "
+            f"more all round: readings at one {place} are taken together."
         )
     _, rod, _ = suggest(state)
     hidden = (
@@ -195,6 +199,23 @@ def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:
 def _place(drum: Drum) -> str:
     """What is turned or drawn on this drum."""
     return "ear" if drum.kind == "rope" else "rod"
+
+
+def expectation(drum: Drum, clearing: Clearing) -> tuple[float | None, Tones]:
+    """What a tap should sound: the lug pitch of these rounds, else of the drum as it is set, and
+    where its other tones lie; nothing where the drum cannot be worked out."""
+    from kesselton.core.lug import lug_pitch, tap_tones, tension_from_pitch, tensions
+    from kesselton.core.tap import USUAL, Tones
+
+    pitches = [t.value for r in clearing.rounds for t in r.taps if t.kind == "pitch"]
+    near = sum(pitches[-EXPECT_FROM:]) / len(pitches[-EXPECT_FROM:]) if pitches else None
+    side = clearing.side
+    try:
+        if near is None:
+            near = lug_pitch(drum, side, tensions(drum))
+        return near, Tones.of(*tap_tones(drum, side, tension_from_pitch(drum, side, near)))
+    except KesseltonError:
+        return near, USUAL  # it is listened to all the same, without the model's help
 
 
 def taught(found: Cleared) -> tuple[float, ...]:

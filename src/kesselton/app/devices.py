@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 SOURCES = ("bench_tap", "bench_dial", "bench_torque")
 RATE_HZ = 16000
-SECONDS = 0.7
+SECONDS = 1.0
 OUT = 0.16
 """Every rod is out by about so much of the turns it has."""
 LEAD_S = 0.06
@@ -71,15 +71,19 @@ class SimulatedBench:
         return self._kept.head
 
     def sound(self, head: SimulatedHead, rod: int, seed: int) -> FloatArray:
-        """(N,) what a microphone hears of a tap at a rod: every mode of the head, decaying."""
+        """(N,) what a microphone hears of a tap at a rod: every mode of the head, decaying.
+
+        The microphone stands off, where it hears the two of a pair alike.
+        """
         import numpy as np
 
         rng = np.random.default_rng(seed)
         hz, shapes = head.modes.solve(head.rim, head.patterns(), head.hidden)
-        at = head.modes.at_rods(shapes, head.rim.angles)[rod - 1]
+        all_round = head.modes.at_rods(shapes, head.rim.angles)
+        at, heard = all_round[rod - 1], np.sqrt(np.mean(all_round**2, axis=0))
         omega = 2.0 * math.pi * hz
         blow = np.abs(np.cos(0.5 * omega * CONTACT_S) / (1.0 - (omega * CONTACT_S / np.pi) ** 2))
-        strength = at * at * blow
+        strength = at * heard * blow
         decay = 3.5 * (hz / head.reference_hz) ** 0.6
         decay = np.where(head.modes.centre_moves(shapes), 6.0 * decay, decay)  # a finger is there
         time = np.arange(int(SECONDS * RATE_HZ)) / RATE_HZ - LEAD_S
@@ -101,11 +105,13 @@ class SimulatedBench:
         InputError
             If the detector will not name a pitch.
         """
-        from kesselton.core.tap import hear
+        from kesselton.core.lug import tap_tones
+        from kesselton.core.tap import Tones, hear
 
         head = self.head(drum_id, drum, clearing)
+        tones = Tones.of(*tap_tones(drum, clearing.side, head.start_n_per_m))
         seed = 1000 * len(clearing.rounds) + 10 * rod + len(clearing.now.taps)
-        return hear(self.sound(head, rod, seed), RATE_HZ, head.reference_hz)
+        return hear(self.sound(head, rod, seed), RATE_HZ, head.reference_hz, tones)
 
     def torque(self, drum_id: int, drum: Drum, clearing: Clearing, rod: int) -> float:
         """Newton metre of a torque key set on a rod, to a twentieth.

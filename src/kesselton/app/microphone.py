@@ -13,7 +13,7 @@ from kesselton.core.errors import InputError, KesseltonError
 
 if TYPE_CHECKING:
     from kesselton.core.bessel import FloatArray
-    from kesselton.core.tap import Heard
+    from kesselton.core.tap import Heard, Tones
 
 NO_DEVICE = "no microphone found: plug one in, or type the pitches"
 WATCH_MS = 1000
@@ -92,6 +92,7 @@ class Microphone(QObject):
         self._devices: Any = None
         self._splitter: TapSplitter | None = None
         self._near: float | None = None
+        self._tones: Tones | None = None
         self._waiting: deque[FloatArray] = deque()
         self._jobs: Latest | None = None
         self._watch = QTimer(self)
@@ -103,7 +104,7 @@ class Microphone(QObject):
         """True while it listens."""
         return self._source is not None
 
-    def listen(self, near_hz: float | None) -> bool:
+    def listen(self, near_hz: float | None, tones: Tones | None = None) -> bool:
         """Begin; False, with the reason in `state_changed`, if there is nothing to listen with."""
         self.stop()
         try:
@@ -126,7 +127,7 @@ class Microphone(QObject):
         if not device.isFormatSupported(wanted):
             self.state_changed.emit(f"{device.description()} cannot be listened to at 48 kHz")
             return False
-        self.expect(near_hz)
+        self.expect(near_hz, tones)
         self._source = QAudioSource(device, wanted, self)
         self._source.stateChanged.connect(self._on_state)
         self._source.setBufferSize(2 * RATE_HZ // 5)  # else a server may wait for seconds of sound
@@ -139,9 +140,9 @@ class Microphone(QObject):
         self.state_changed.emit(f"listening: {device.description()}")
         return True
 
-    def expect(self, near_hz: float | None) -> None:
-        """Be ready for samples of taps about so high."""
-        self._near = near_hz
+    def expect(self, near_hz: float | None, tones: Tones | None = None) -> None:
+        """Be ready for samples of taps about so high, with other tones where the model has them."""
+        self._near, self._tones = near_hz, tones
         self._splitter, self._waiting = TapSplitter(RATE_HZ), deque()
         self._jobs = Latest(self)
         self._jobs.done.connect(self._on_worked_out)
@@ -171,7 +172,7 @@ class Microphone(QObject):
         new = self._splitter.feed(samples)
         if new:
             self._waiting.extend(new)
-            self._jobs.request(None, partial(_hear_waiting, self._waiting, self._near))
+            self._jobs.request(None, partial(_hear_waiting, self._waiting, self._near, self._tones))
 
     def _on_worked_out(self, key: object, found: list[Heard | InputError]) -> None:
         for one in found:
@@ -211,14 +212,16 @@ class Microphone(QObject):
         self.refused.emit(error)
 
 
-def _hear_waiting(waiting: deque[FloatArray], near_hz: float | None) -> list[Heard | InputError]:
+def _hear_waiting(
+    waiting: deque[FloatArray], near_hz: float | None, tones: Tones | None
+) -> list[Heard | InputError]:
     """All taps that wait: the next request may come before this one begins, and none is lost."""
-    from kesselton.core.tap import hear
+    from kesselton.core.tap import USUAL, hear
 
     out: list[Heard | InputError] = []
     while waiting:
         try:
-            out.append(hear(waiting.popleft(), RATE_HZ, near_hz))
+            out.append(hear(waiting.popleft(), RATE_HZ, near_hz, tones or USUAL))
         except InputError as error:
             out.append(error)
     return out

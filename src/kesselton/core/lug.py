@@ -29,16 +29,25 @@ from kesselton.core.system import DrumSystem, End, basis_size
 TOLERANCE_CENTS = 1e-4
 MOST_ROUNDS = 30
 ONE_DIAMETER = (1,)
+TONE_ORDERS = (0, 1, 2, 3, 4, 5)
+TONES_TO = 3.0
+"""Other tones of a tap are worked out to so many times its lug pitch."""
 _NO_POLES = Poles(np.full((1, 0), np.inf), np.zeros((1, 0, 0)), np.zeros((1, 0)))
 
 
-def _muted_system(drum: Drum, side: str, tension: float, outside: OutsideAir | None) -> DrumSystem:
+def _muted_system(
+    drum: Drum,
+    side: str,
+    tension: float,
+    outside: OutsideAir | None,
+    orders: tuple[int, ...] = ONE_DIAMETER,
+) -> DrumSystem:
     """One head over the closed shell: the other head muted stands still."""
     if drum.resonant is None:
-        return drum_system(drum, (tension,), ONE_DIAMETER, outside)
+        return drum_system(drum, (tension,), orders, outside)
     head = drum.setting(side).head
     return DrumSystem(
-        ONE_DIAMETER,
+        orders,
         (End(head, tension, basis_size(head), HOOPS[drum.shell.hoop].edge_loss),),
         drum.shell.radius_m,
         drum.shell.depth_m,
@@ -52,6 +61,27 @@ def lug_tone(
 ) -> tuple[float, float]:
     """Lug pitch in hertz, other head muted, and its T60 in seconds."""
     return _lowest_tone(_muted_system(drum, side, tension_n_per_m, outside))
+
+
+@lru_cache(maxsize=64)
+def tap_tones(
+    drum: Drum, side: str, tension_n_per_m: float
+) -> tuple[float, float, tuple[float, ...]]:
+    """What else a tap near a rod sounds, other head muted, over the lug pitch.
+
+    Returns
+    -------
+    The (0,1), which a finger in the centre damps, the (2,1), and all up to `TONES_TO`, low to high.
+    """
+    system = _muted_system(drum, side, tension_n_per_m, None, TONE_ORDERS)
+    first = _lowest(_muted_system(drum, side, tension_n_per_m, None))
+    highest = min(2.0 * math.pi * TONES_TO * first, 0.95 * system.highest_omega)
+    roots = solve(system, np.full(len(TONE_ORDERS), highest))
+    ratio = roots.frequency_hz / first
+    if not all((roots.row == order).any() for order in (0, 2)):
+        raise ConvergenceError("The tones of a tap were not found.", "Check head and tension.")
+    centre, second = (float(ratio[roots.row == order].min()) for order in (0, 2))
+    return centre, second, tuple(np.sort(ratio[ratio > 1.05]).tolist())
 
 
 def _lowest(system: DrumSystem) -> float:

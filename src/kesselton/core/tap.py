@@ -6,19 +6,28 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from kesselton.core.bessel import FloatArray
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.outside import ComplexArray
 
+BoolArray = NDArray[np.bool_]
+
 CENTS = 1200.0 / math.log(2.0)
 LOWEST_RATE_HZ, HIGHEST_RATE_HZ = 8000, 192000
 LONGEST_S = 600.0
 LOW_HZ, HIGH_HZ = 30.0, 1350.0
-INNER_RATE_HZ = 3200.0
+OVER_BAND = 2.37
+"""Samples kept a second, over the highest frequency looked at."""
+BAND, LEAST_BAND_HZ = 3.6, 200.0
+"""Where the lug pitch is known about, nothing further above it is looked at: a large drum has too
+many tones for one look."""
 SKIP_S = 0.0085
 """The click of the stick is over after this; what rings is left."""
 SHORTEST_S, LONGEST_RING_S = 0.12, 0.40
+PERIODS = 36.0
+"""A low tone is listened to for so many periods at least, if the recording has them."""
 PAIRS = 16
 FASTEST, SLOWEST = 90.0, 1.2
 """Decay of lines that are of a drum, neper a second: T60 from 0.08 to 5.8 s; hum does not decay."""
@@ -32,6 +41,13 @@ RATIOS = np.array([1.0, 1.48, 1.55, 1.92, 2.08, 2.36, 2.59, 2.78])
 BREADTH = 0.045
 BELOW = (0.42, 0.78)
 """Where the (0,1) stands under the (1,1): lower over deep air, higher over a closed shell."""
+CENTRE_BREADTH = 0.12
+"""The same about where the model has it, ln f: the muffled other head is not quite still."""
+PAIR, PAIR_UNKNOWN = 0.10, 0.05
+"""The two of a pair are no further apart, ln f, on the most uneven head that is worth clearing;
+where the drum is not known the (2,1) and (0,2) must not be taken for such a pair."""
+ALIKE = 1.0
+"""And decay alike, ln: a finger on the centre sets the (0,1) apart from them."""
 NEAR_SD = 0.073
 """The model's expectation for a drum is so good, ln f, one standard deviation: from trials."""
 FARTHEST = 0.2
@@ -62,6 +78,25 @@ class Line:
     def t60_s(self) -> float:
         """Seconds to a thousandth."""
         return math.log(1000.0) / self.decay
+
+
+@dataclass(frozen=True)
+class Tones:
+    """Where else a tap sounds, over its (1,1): the (0,1) between two bounds, the (2,1), and all
+    above."""
+
+    centre: tuple[float, float] = BELOW
+    second: float = float(RATIOS[1])
+    above: tuple[float, ...] = tuple(RATIOS[1:].tolist())
+
+    @classmethod
+    def of(cls, centre: float, second: float, above: tuple[float, ...]) -> Tones:
+        """Of a drum that is known (`lug.tap_tones`)."""
+        wide = math.exp(CENTRE_BREADTH)
+        return cls((centre / wide, centre * wide), second, above)
+
+
+USUAL = Tones()
 
 
 @dataclass(frozen=True)
@@ -138,7 +173,7 @@ def onsets(sound: FloatArray, rate_hz: float) -> list[int]:
 
 
 def hear_all(
-    samples: FloatArray, rate_hz: float, near_hz: float | None = None
+    samples: FloatArray, rate_hz: float, near_hz: float | None = None, tones: Tones = USUAL
 ) -> tuple[list[Heard], list[str]]:
     """Every tap of a recording, and in words why others were left out.
 
@@ -162,14 +197,18 @@ def hear_all(
     for start, stop in zip(starts, [*starts[1:], len(sound)], strict=True):
         try:
             heard.append(hear(sound[max(start - int(0.02 * rate_hz), 0) : stop], rate_hz, near_hz,
-                              start / rate_hz))  # fmt: skip
+                              tones, start / rate_hz))  # fmt: skip
         except InputError as error:
             left.append(f"At {start / rate_hz:.1f} s: {error.message} {error.remedy}")
     return heard, left
 
 
 def hear(
-    samples: FloatArray, rate_hz: float, near_hz: float | None = None, at_s: float = 0.0
+    samples: FloatArray,
+    rate_hz: float,
+    near_hz: float | None = None,
+    tones: Tones = USUAL,
+    at_s: float = 0.0,
 ) -> Heard:
     """The lug pitch of one tap.
 
@@ -177,6 +216,7 @@ def hear(
     ----------
     samples : (N,) one tap, from just before it
     near_hz : what the model expects of this drum, None if the drum is not known
+    tones : where it expects the others
 
     Raises
     ------
@@ -195,17 +235,21 @@ def hear(
     sound = checked(samples, rate_hz)
     _refuse_clipped(sound)
     start = _start(sound, rate_hz)
-    x, rate = _reduced(sound, rate_hz, start + int(SKIP_S * rate_hz))
-    x = x[: _ringing(x, rate)]
+    high, longest = HIGH_HZ, LONGEST_RING_S
+    if near_hz is not None:
+        high = min(HIGH_HZ, max(BAND * near_hz, LEAST_BAND_HZ))
+        longest = max(longest, PERIODS / near_hz)
+    x, rate = _reduced(sound, rate_hz, start + int(SKIP_S * rate_hz), high, longest)
+    x = x[: _ringing(x, rate, longest)]
     if len(x) < SHORTEST_S * rate:
         raise InputError("The tap is cut off or damped at once.", "Tap again and let it ring.")
-    hz, decay, amplitude, density = _lines(x, rate)
+    hz, decay, amplitude, density = _lines(x, rate, high)
     if len(hz) == 0:
         raise InputError(
             "No tone stands out of the noise.", "Tap again, louder or nearer to the microphone."
         )
     energy = np.abs(amplitude) ** 2 / (4.0 * decay)
-    place, confidence = _choose(hz, decay, energy, near_hz)
+    place, own, confidence = _choose(hz, decay, energy, near_hz, tones)
     if confidence < SURE:
         raise InputError(
             "Several tones could be the lug pitch.",
@@ -220,13 +264,12 @@ def hear(
         raise InputError(
             "The lug pitch is drowned by what sounds above it.", "Tap with something softer."
         )
-    own = np.abs(np.log(hz / hz[place])) < NEAR
     pitch, middle, spread = _refine(x, rate, hz, decay, amplitude, own, density)
     level = 10.0 * np.log10(energy / energy.max())
     found = tuple(
         Line(float(f), float(d), float(v)) for f, d, v in zip(hz, decay, level, strict=True)
     )
-    return Heard(pitch, middle, spread, confidence, _second(hz, energy, pitch), found, at_s)
+    return Heard(pitch, middle, spread, confidence, _second(hz, energy, pitch, tones), found, at_s)
 
 
 def _refuse_clipped(sound: FloatArray) -> None:
@@ -247,25 +290,27 @@ def _start(sound: FloatArray, rate_hz: float) -> int:
     return int(strong[0]) * frame
 
 
-def _reduced(sound: FloatArray, rate_hz: float, start: int) -> tuple[FloatArray, float]:
-    """Band below HIGH_HZ from `start` on, at a rate of about INNER_RATE_HZ."""
-    by = max(int(rate_hz // INNER_RATE_HZ), 1)
+def _reduced(
+    sound: FloatArray, rate_hz: float, start: int, high_hz: float, longest_s: float
+) -> tuple[FloatArray, float]:
+    """Band below `high_hz` from `start` on, with as few samples as it needs."""
+    by = max(int(rate_hz // (OVER_BAND * high_hz)), 1)
     half = 8 * by
     n = np.arange(-half, half + 1)
-    cut = 1.08 * HIGH_HZ / rate_hz
+    cut = 1.08 * high_hz / rate_hz
     kernel = 2.0 * cut * np.sinc(2.0 * cut * n) * np.hanning(2 * half + 3)[1:-1]
     padded = np.concatenate((np.zeros(half), sound, np.zeros(half)))
-    last = min(len(sound), start + int(1.1 * LONGEST_RING_S * rate_hz))
+    last = min(len(sound), start + int(1.1 * longest_s * rate_hz))
     places = np.arange(start, max(last, start + 1), by)
     places = places[places + 2 * half < len(padded)]
     windows = np.lib.stride_tricks.sliding_window_view(padded, 2 * half + 1)[places]
     return windows @ kernel, rate_hz / by
 
 
-def _ringing(x: FloatArray, rate: float) -> int:
+def _ringing(x: FloatArray, rate: float, longest_s: float) -> int:
     """How many samples there are before the ring meets the background."""
     frame = int(0.02 * rate)
-    count = min(len(x), int(LONGEST_RING_S * rate)) // frame
+    count = min(len(x), int(longest_s * rate)) // frame
     if count < 3:
         return len(x)
     energy = (x[: count * frame].reshape(count, frame) ** 2).mean(axis=1)
@@ -275,7 +320,9 @@ def _ringing(x: FloatArray, rate: float) -> int:
     return min(max(last * frame, int(1.3 * SHORTEST_S * rate)), count * frame, len(x))
 
 
-def _lines(x: FloatArray, rate: float) -> tuple[FloatArray, FloatArray, ComplexArray, float]:
+def _lines(
+    x: FloatArray, rate: float, high_hz: float
+) -> tuple[FloatArray, FloatArray, ComplexArray, float]:
     """Frequency, decay and amplitude of the damped lines of a tap, and the noise density."""
     many = min(2 * PAIRS, len(x) // 3 - 2)
     poles = _esprit(x, many)
@@ -283,7 +330,7 @@ def _lines(x: FloatArray, rate: float) -> tuple[FloatArray, FloatArray, ComplexA
     poles, angle = poles[angle > 0.0], angle[angle > 0.0]
     hz = angle * rate / (2.0 * np.pi)
     decay = -np.log(np.abs(poles)) * rate
-    good = (hz > LOW_HZ) & (hz < HIGH_HZ) & (decay < 4.0 * FASTEST) & (decay > -8.0)
+    good = (hz > LOW_HZ) & (hz < high_hz) & (decay < 4.0 * FASTEST) & (decay > -8.0)
     hz, decay = hz[good], decay[good]
     for _ in range(2):
         if len(hz) == 0:
@@ -338,13 +385,14 @@ def _amplitudes(
 
 
 def _choose(
-    hz: FloatArray, decay: FloatArray, energy: FloatArray, near_hz: float | None
-) -> tuple[int, float]:
-    """Which line is of the (1,1), and how sure that is.
+    hz: FloatArray, decay: FloatArray, energy: FloatArray, near_hz: float | None, tones: Tones
+) -> tuple[int, BoolArray, float]:
+    """Which line is the strongest of the (1,1), which are of it, and how sure that is.
 
     For every cluster taken as the (1,1): how well the others stand at a head's ratios, how strong
     it is, whether something strong lies below where nothing should, how far it is from what the
-    model expects.
+    model expects. On an uneven head the two of the pair stand so far apart that they come as two
+    clusters: they are one answer.
     """
     groups = _groups(hz)
     strength = np.array([energy[g].sum() for g in groups])
@@ -353,14 +401,16 @@ def _choose(
     weight = np.maximum(10.0 * np.log10(strength / strength.max()) + 45.0, 0.0) / 45.0
     score = np.empty(len(groups))
     usual = float(np.median(ring))
+    expected = np.array(tones.above)
+    wide = PAIR_UNKNOWN if near_hz is None else PAIR
     for i, f in enumerate(middle):
-        others = np.arange(len(groups)) != i
-        above = others & (middle > f)
-        ratio = np.log(middle[:, None] / f / RATIOS[1:])
+        pair = _pair(middle, ring, i, wide)
+        above = ~pair & (middle > f)
+        ratio = np.log(middle[:, None] / f / expected)
         near = np.exp(-0.5 * (ratio / BREADTH) ** 2).max(axis=1)
-        below = others & (middle < f)
+        below = ~pair & (middle < f)
         share = middle / f
-        allowed = (share > BELOW[0]) & (share < BELOW[1])
+        allowed = (share > tones.centre[0]) & (share < tones.centre[1])
         fit = float((weight * near)[above].sum() - 0.5 * (weight * (1.0 - near))[above].sum())
         wrong = float(weight[below & ~allowed].sum()) + 0.4 * float(weight[below & allowed].sum())
         score[i] = 2.2 * fit - 4.0 * wrong + 3.0 * weight[i]
@@ -369,9 +419,18 @@ def _choose(
             score[i] -= 0.5 * (math.log(f / near_hz) / NEAR_SD) ** 2
     chance = np.exp(score - score.max())
     chance /= chance.sum()
-    best = int(np.argmax(score))
-    members = groups[best]
-    return int(members[np.argmax(energy[members])]), float(chance[best])
+    together = _pair(middle, ring, int(np.argmax(score)), wide)
+    own = np.zeros(len(hz), dtype=bool)
+    own[np.concatenate([g for g, of in zip(groups, together, strict=True) if of])] = True
+    place = int(np.argmax(np.where(own, energy, -1.0)))
+    return place, own, float(chance[together].sum())
+
+
+def _pair(middle: FloatArray, ring: FloatArray, i: int, wide: float) -> BoolArray:
+    """Which clusters may be the two of a pair with one of them, itself included."""
+    near = np.abs(np.log(middle / middle[i])) < wide
+    out: BoolArray = near & (np.abs(np.log(ring / ring[i])) < ALIKE)
+    return out
 
 
 def _groups(hz: FloatArray) -> list[FloatArray]:
@@ -380,9 +439,9 @@ def _groups(hz: FloatArray) -> list[FloatArray]:
     return list(np.split(np.arange(len(hz)), cuts))
 
 
-def _second(hz: FloatArray, energy: FloatArray, pitch: float) -> float | None:
+def _second(hz: FloatArray, energy: FloatArray, pitch: float, tones: Tones) -> float | None:
     """The (2,1), if a strong line stands where it belongs."""
-    there = np.abs(np.log(hz / pitch / RATIOS[1])) < BREADTH
+    there = np.abs(np.log(hz / pitch / tones.second)) < BREADTH
     if not there.any():
         return None
     strong = energy[there] > 0.02 * energy.max()
@@ -397,7 +456,7 @@ def _refine(
     hz: FloatArray,
     decay: FloatArray,
     amplitude: ComplexArray,
-    own: FloatArray,
+    own: BoolArray,
     density: float,
 ) -> tuple[float, float, float]:
     """Pitch, middle and standard deviation in cents of the (1,1), one line or two.
@@ -445,7 +504,7 @@ class _Fitted:
         gap = abs(math.log(float(self.hz[0] / self.hz[1])))
         alike = abs(math.log(float(self.decay[0] / self.decay[1]))) < 1.0
         share = np.abs(self.amplitude)
-        return 0.0008 < gap < NEAR and alike and float(share.min() / share.max()) > 0.05
+        return 0.0008 < gap < PAIR and alike and float(share.min() / share.max()) > 0.05
 
 
 def _newton(x: FloatArray, rate: float, hz: FloatArray, decay: FloatArray) -> _Fitted:

@@ -15,6 +15,7 @@ from kesselton.app.clearing import (
     cleared,
     combined,
     dial_fit,
+    expectation,
     in_cents,
     taught,
     turned_all,
@@ -286,7 +287,7 @@ class ClearStage(ClearFace):
             if self.microphone.listening:
                 self.microphone.stop()
             else:
-                self.microphone.listen(self._near_hz())
+                self.microphone.listen(*expectation(entry.drum, self.clearing))
             self._show()
             return
         if self._source not in BENCH:
@@ -297,19 +298,6 @@ class ClearStage(ClearFace):
             self.add(*self.bench.read(self._source, *at))
         except KesseltonError as error:
             self._complain(error)
-
-    def _near_hz(self) -> float | None:
-        """Lug pitch to expect: of this round, else of the drum as it is set."""
-        from kesselton.core.lug import lug_pitch, tensions
-
-        assert self._entry is not None
-        pitches = [t.value for r in self.clearing.rounds for t in r.taps if t.kind == "pitch"]
-        if pitches:
-            return sum(pitches[-8:]) / len(pitches[-8:])
-        try:
-            return lug_pitch(self._entry.drum, self._side, tensions(self._entry.drum))
-        except KesseltonError:
-            return None  # a drum that cannot be worked out is listened to without an expectation
 
     def _on_heard(self, heard: Heard) -> None:
         if self._walk.turning:  # a tap to try a rod that is being turned belongs to no round
@@ -334,16 +322,16 @@ class ClearStage(ClearFace):
 
     def import_taps(self, path: Path) -> None:
         """Taps of a recording, one rod after another from the one that is next."""
-        near = self._near_hz()
+        assert self._entry is not None
+        drum, clearing = self._entry.drum, self.clearing
 
         def listen() -> tuple[list[Heard], list[str]]:
             from kesselton.core.tap import hear_all
             from kesselton.store.sound_file import read_sound
 
             samples, rate = read_sound(path)
-            return hear_all(samples, rate, near)
+            return hear_all(samples, rate, *expectation(drum, clearing))
 
-        assert self._entry is not None
         self.panel.state.setText(f"Listening to {path.name} …")
         self._imports.request((self._entry.id, self._side), listen)
 
