@@ -21,6 +21,9 @@ if TYPE_CHECKING:
 CLEAR_CENTS = 10.0
 """All lug pitches within so many cents: clear (common practice, no published source)."""
 NO_MORE = 0.5
+"""A head that surely went less than so much of the way is held by friction."""
+ROUGH_CENTS = 200.0
+"""What stands off while tension differs by more than this is the unevenness itself."""
 EXPECT_FROM = 8
 """The next lug pitch is expected near the mean of so many before it."""
 CENTS = 1200.0 / math.log(2.0)
@@ -177,12 +180,13 @@ def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
 
 def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:
     out, place = [], _place(drum)
-    for rod in state.off:
+    off = state.off if _range(state.local_cents) < ROUGH_CENTS else ()
+    for rod in off:
         out.append(
             f"{place.capitalize()} {rod} reads off what turning can explain: look for a bent hoop, "
             "a dent in the edge or a badly seated head there before turning on."
         )
-    if state.stuck is not None and state.stuck < NO_MORE:
+    if state.stuck is not None and state.stuck + 1.645 * state.stuck_doubt < NO_MORE:
         share = max(100.0 * state.stuck, 0.0)
         cure = "Clean and lubricate the threads, turn past the mark and back."
         if drum.kind == "rope":

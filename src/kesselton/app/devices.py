@@ -22,10 +22,12 @@ RATE_HZ = 16000
 SECONDS = 1.0
 OUT = 0.16
 """Every rod is out by about so much of the turns it has."""
+LEAST_PULL = 0.25
 LEAD_S = 0.06
 LOUD = 0.5
 HISS = 0.004
-CONTACT_S = 0.0025
+CONTACT_S, CONTACT_PERIODS = 0.0025, 0.4
+"""A low drum is tapped with something softer."""
 
 
 @dataclass
@@ -62,7 +64,8 @@ class SimulatedBench:
             while True:
                 hidden = hide(drum.shell.rods, np.random.default_rng(seed), out)
                 made = SimulatedHead(drum, clearing.side, hidden, seed)
-                if float(made.forces().min()) > 0.0:
+                forces = made.forces()
+                if float(forces.min()) > LEAST_PULL * float(forces.mean()):
                     break  # every rod is past finger tight, as a head comes from being fitted
                 out *= 0.7
             for turns in turned:
@@ -73,17 +76,17 @@ class SimulatedBench:
     def sound(self, head: SimulatedHead, rod: int, seed: int) -> FloatArray:
         """(N,) what a microphone hears of a tap at a rod: every mode of the head, decaying.
 
-        The microphone stands off, where it hears the two of a pair alike.
+        The microphone is held over the rod that is tapped: elsewhere two of a pair could cancel.
         """
         import numpy as np
 
         rng = np.random.default_rng(seed)
         hz, shapes = head.modes.solve(head.rim, head.patterns(), head.hidden)
-        all_round = head.modes.at_rods(shapes, head.rim.angles)
-        at, heard = all_round[rod - 1], np.sqrt(np.mean(all_round**2, axis=0))
+        at = head.modes.at_rods(shapes, head.rim.angles)[rod - 1]
         omega = 2.0 * math.pi * hz
-        blow = np.abs(np.cos(0.5 * omega * CONTACT_S) / (1.0 - (omega * CONTACT_S / np.pi) ** 2))
-        strength = at * heard * blow
+        contact = max(CONTACT_S, CONTACT_PERIODS / head.reference_hz)
+        blow = np.abs(np.cos(0.5 * omega * contact) / (1.0 - (omega * contact / np.pi) ** 2))
+        strength = at * at * blow
         decay = 3.5 * (hz / head.reference_hz) ** 0.6
         decay = np.where(head.modes.centre_moves(shapes), 6.0 * decay, decay)  # a finger is there
         time = np.arange(int(SECONDS * RATE_HZ)) / RATE_HZ - LEAD_S
@@ -130,7 +133,13 @@ class SimulatedBench:
     def dial(
         self, drum_id: int, drum: Drum, clearing: Clearing, rod: int, fit: DialFit | None = None
     ) -> float:
-        """Divisions of the dial in hand set down at a rod, to half a division."""
+        """Divisions of the dial in hand set down at a rod, to half a division.
+
+        Raises
+        ------
+        InputError
+            If the head is so loose that the dial stands at its stop.
+        """
         head = self.head(drum_id, drum, clearing)
         if fit is None:
             seen = head.read_dial()
@@ -138,7 +147,13 @@ class SimulatedBench:
             thickness = drum.setting(clearing.side).head.film_thickness_m
             there = fit.reading(head.start_n_per_m, thickness)
             seen = head.read_dial(float(fit.terms[1]), there)
-        return round(2.0 * float(seen[rod - 1])) / 2.0
+        shown = round(2.0 * float(seen[rod - 1])) / 2.0
+        if shown < 0.5:
+            raise InputError(
+                "This head is so loose that the dial stands at its stop.",
+                "Read it by pitch, or bring all rods up first.",
+            )
+        return shown
 
     def read(
         self,

@@ -29,6 +29,8 @@ TURN_SHARE = 0.15
 STICK = 0.008
 MODEL_CENTS = 1.5
 """What the linear rim cannot say of a reading, one standard deviation; assumed."""
+DIAL_MODEL = 0.004
+"""The same of a dial, ln of tension: where it stands by a millimetre; assumed."""
 MODEL_SHARE = 0.05
 """The same for a rod far out, as a share of how far; from trials on the simulated head."""
 SECOND_ORDER = 1.2
@@ -76,7 +78,8 @@ class RimState:
     local_doubt : (N,) standard deviations
     pitch_cents : (N,) lug pitch to expect at each rod against the wanted one
     off : rods whose readings stand off what any turning could explain
-    stuck : share of the way asked for that the rods went, None before a second round
+    stuck : share of the way asked for that the rods went, None before a second round; `stuck_doubt`
+        is its standard deviation
     learned : for the next time on this drum
     wanted_n_per_m : mean tension wanted
     goal : (N,) turns at which the pattern is as wanted
@@ -94,6 +97,7 @@ class RimState:
     pitch_cents: FloatArray
     off: tuple[int, ...]
     stuck: float | None
+    stuck_doubt: float
     learned: Learned
     wanted_n_per_m: float
     goal: FloatArray
@@ -200,6 +204,7 @@ def assess(
         pitch,
         fit.off,
         fit.stuck,
+        fit.stuck_doubt,
         Learned(tuple(taught.tolist()), tuple(np.maximum(doubt_ln, 0.05).tolist())),
         wanted,
         goal,
@@ -289,7 +294,7 @@ def _look(
             else:
                 tension = dial.tension(tap.value, thickness_m)
                 value.append(math.log(tension / begun))
-                noise.append(own / dial.slope(tension))
+                noise.append(math.hypot(own / dial.slope(tension), DIAL_MODEL))
             continue
         if tap.kind == "torque":
             value.append(math.log(tap.value))
@@ -320,6 +325,7 @@ class _Fit:
     log_likelihood: FloatArray
     off: tuple[int, ...]
     stuck: float | None
+    stuck_doubt: float
 
 
 def _filter(
@@ -346,7 +352,7 @@ def _filter(
     covariance[:, rods:, rods:] = np.diag((25.0, 25.0, 100.0, GRAIN**2, GRAIN**2))
     total = np.zeros(many)
     off: list[int] = []
-    stuck = None
+    stuck, stuck_doubt = None, 0.0
     for number, (one, look) in enumerate(zip(clearing.rounds, looks, strict=True)):
         if len(look.kind):
             sees = np.zeros((many, len(look.kind), size))
@@ -373,6 +379,7 @@ def _filter(
                 strength = float(asked @ np.linalg.solve(noise, asked))
                 if strength > LEARN_FROM:
                     stuck = 1.0 + float(asked @ np.linalg.solve(noise, left[0])) / strength
+                    stuck_doubt = math.hypot(strength**-0.5, TURN_SHARE)
             mean = mean + (gain @ left[..., None])[..., 0]
             covariance = covariance - gain @ across
             covariance = 0.5 * (covariance + covariance.transpose(0, 2, 1))
@@ -387,7 +394,7 @@ def _filter(
             mean[:, :rods] += turned
             moved = (TURN_SHARE * turned) ** 2 + np.where(turned != 0.0, STICK**2, 0.0)
             covariance[:, :rods, :rods] += np.diag(moved)
-    return _Fit(mean, covariance, total, tuple(off), stuck)
+    return _Fit(mean, covariance, total, tuple(off), stuck, stuck_doubt)
 
 
 def _gained(

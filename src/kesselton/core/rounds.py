@@ -17,7 +17,7 @@ _PITCH = (15.0, 2000.0, "Hz")
 LIMITS = {
     "pitch": _PITCH,
     "second": _PITCH,
-    "dial": (0.0, MOST_DIVISIONS, "divisions"),
+    "dial": (0.5, MOST_DIVISIONS, "divisions"),  # at its stop it says nothing
     "torque": (0.01, 20.0, "N m"),
 }
 PATTERNS = {"even": "even all round", "beds": "lower beside the snare beds", "own": "my own"}

@@ -105,7 +105,7 @@ class Heard:
 
     Attributes
     ----------
-    lug_pitch_hz : of the (1,1), its two lines weighted by their energy: what the ear takes
+    lug_pitch_hz : of the (1,1), its two lines weighted by the energy the tap gave them
     middle_hz : the middle of its two lines
     spread_cents : standard deviation
     confidence : share of likelihood the (1,1) has among what else it could be
@@ -483,10 +483,12 @@ def _refine(
     noise = density * rate / 2.0
     if two is not None and (one.rest - two.rest) / noise > SPLIT_GAIN and two.sane:
         best = two
-    weight = np.abs(best.amplitude) ** 2 / (4.0 * best.decay)
-    pitch = math.exp(float(np.average(np.log(best.hz), weights=weight)))
+    # over the tapped rod a line is as loud as the square of its shape there, and so is the share of
+    # the tap's energy that it gets
+    pitch = math.exp(float(np.average(np.log(best.hz), weights=np.abs(best.amplitude))))
     middle = math.exp(float(np.mean(np.log(best.hz))))
-    strength = math.sqrt(max(2.0 * float(weight.sum()) / density, 1.0))
+    found = float((np.abs(best.amplitude) ** 2 / (4.0 * best.decay)).sum())
+    strength = math.sqrt(max(2.0 * found / density, 1.0))
     bound = 2.2 * float(best.decay[0]) / math.log(1000.0) / strength / pitch * CENTS
     return pitch, middle, max(1.5 * bound, 0.5)
 

@@ -32,7 +32,7 @@ STEPS = ((1.0 / 64.0, "1/64 turn"), (1.0 / 72.0, "5 degrees"), (1.0 / 32.0, "1/3
 HOW = {
     "pitch": "tap, type the pitch",
     "dial": "set the dial down",
-    "microphone": "tap once",
+    "microphone": "tap once, microphone over it",
     "bench_tap": "press T to tap",
     "bench_dial": "press T for the dial",
     "torque": "set the torque key on",
