@@ -16,7 +16,7 @@ from kesselton.core.drum import Drum, HeadSetting, Shell
 from kesselton.core.gauges import DIAL_NOISE
 from kesselton.core.head import Head
 from kesselton.core.rim import rim_of
-from kesselton.core.rounds import Clearing, Tap
+from kesselton.core.rounds import LIMITS, Clearing, Tap
 from kesselton.core.simulated import SimulatedHead, hide
 from kesselton.core.star import star_order
 from kesselton.core.turning import plan_turns
@@ -62,8 +62,9 @@ def by_solver(head: SimulatedHead, kinds: tuple[str, ...]) -> Iterator[Spreads]:
         if times:
             seen = np.mean([head.read_dial() for _ in range(times)], axis=0)
             for rod, value in enumerate(seen, start=1):
-                tap = Tap("dial", rod, float(value), DIAL_NOISE / times**0.5)
-                clearing = clearing.with_tap(tap)
+                if value >= LIMITS["dial"][0]:  # else it stands at its stop
+                    tap = Tap("dial", rod, float(value), DIAL_NOISE / times**0.5)
+                    clearing = clearing.with_tap(tap)
         turns = plan_turns(assess(head.drum, clearing), clearing.step).turns
         head.turn(turns)
         clearing = clearing.turned(tuple(turns.tolist()))

@@ -122,7 +122,7 @@ class RimStrip(Picture):
         x = self._x(self._now - 1)
         p.setPen(QPen(QColor(c.accent), 1.6))
         p.setBrush(Qt.BrushStyle.NoBrush)
-        half = min(26.0, 0.48 * (self._x(1) - self._x(0)))
+        half = min(30.0, 0.48 * (self._x(1) - self._x(0)))
         p.drawRoundedRect(QRectF(x - half, top - 20, 2 * half, bottom - top + 72), 5, 5)
         p.setFont(font(8.5, QFont.Weight.DemiBold))
         p.setPen(QColor(c.accent))
