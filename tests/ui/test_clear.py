@@ -330,6 +330,10 @@ def test_no_microphone_is_a_clear_state(
     assert "No sound arrives" in stage.fault.text()
     assert "What was read is kept" in stage.fault.text()
     assert not stage.microphone.listening
+    stopped: list[str] = []
+    monkeypatch.setattr(stage.microphone, "stop", lambda: stopped.append("stop"))
+    window.choose_stage("fit")  # what is heard while nobody looks is not noted
+    assert stopped
 
 
 def test_taps_that_come_at_once_are_all_heard(wait: Wait) -> None:

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QHideEvent, QKeyEvent
 
 from kesselton.app.clearing import (
     Cleared,
@@ -111,6 +111,7 @@ class ClearStage(ClearFace):
         """Show a drum and its rounds."""
         if self._entry is None or entry is None or entry.id != self._entry.id:
             self._walk, self.found = self._walk.next_round(), None
+            self.microphone.stop()
             self.panel.set_heard("", "", None)
         self._entry, self._workshop, self._flats = entry, workshop, flats
         self.setEnabled(entry is not None)
@@ -188,6 +189,7 @@ class ClearStage(ClearFace):
 
     def _on_side(self, side: str) -> None:
         assert self._workshop is not None
+        self.microphone.stop()  # it listens for the other head
         self._side, self.found = side, None
         self._walk = self._walk.next_round()
         self.set_state(self._entry, self._workshop, self._flats)
@@ -416,6 +418,11 @@ class ClearStage(ClearFace):
     def _complain(self, error: KesseltonError | None) -> None:
         self.fault.setText(f"{error.message} {error.remedy}" if error else "")
         self.fault.setVisible(error is not None)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        """What is heard while nobody looks is not noted."""
+        self.microphone.stop()
+        super().hideEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         acts = {
