@@ -22,7 +22,7 @@ PITCH_WEIGHT = 3.0
 UNSEEN_CENTS = 12.0
 """A cent of pitch weighs as much as one of tension where the tension is seen; where it is not, up
 to so many times as much, for then pitch is all there is to go by."""
-ENOUGH_CENTS, TOO_WIDE = 4.0, 30.0
+ENOUGH_CENTS, TOO_WIDE = 2.0, 60.0
 """Lug pitches further apart than this weigh so much more, cents of spread squared: what is asked
 for is that all lie within ten."""
 MOVE_CENTS2 = 100.0
