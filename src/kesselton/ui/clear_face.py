@@ -196,7 +196,7 @@ class ClearFace(QWidget):
         if walk.turning:
             return f"turn {place}" if not self._words.mm_per_turn else f"even {place}"
         if walk.kind == "pitch":
-            return f"tap {place}, 25 mm from the edge; touch the centre, mute the other head"
+            return f"tap {place}, 25 mm (1 in) from the edge; touch the centre, mute the other head"
         way = "dial beside" if walk.kind == "dial" else "torque at"
         return f"{way} {place}, the same place all round"
 

@@ -173,9 +173,9 @@ class GaugesStage(QWidget):
         add.clicked.connect(self.add_pair)
         self.fault = fault_label()
         hint = QLabel(
-            "Read the dial 25 mm from the edge at a rod and the lug pitch there, other head muted. "
-            "Two tunings a whole tone apart are the least; four on heads of two thicknesses also "
-            "tell what thickness does."
+            "Read the dial 25 mm (1 in) from the edge at a rod and the lug pitch there, other head "
+            "muted. Two tunings a whole tone apart are the least; four on heads of two thicknesses "
+            "also tell what thickness does."
         )
         hint.setProperty("quiet", True)
         hint.setWordWrap(True)

@@ -134,7 +134,7 @@ def paint_sheet(p: QPainter, sheet: Sheet) -> None:
     text(
         0,
         y,
-        "Lug pitch: tap 25 mm from the edge at each rod, the other head muted.",
+        "Lug pitch: tap 25 mm (1 in) from the edge at each rod, the other head muted.",
         9,
         plain,
         soft,
