@@ -7,8 +7,10 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from kesselton.app.measuring import calibration
+from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.drum import Drum
 from kesselton.core.errors import KesseltonError
+from kesselton.core.pitch import cents_between
 from kesselton.core.rounds import Clearing, Round, Tap
 from kesselton.store.holdings import Entry, Workshop
 
@@ -26,7 +28,6 @@ ROUGH_CENTS = 200.0
 """What stands off while tension differs by more than this is the unevenness itself."""
 EXPECT_FROM = 8
 """The next lug pitch is expected near the mean of so many before it."""
-CENTS = 1200.0 / math.log(2.0)
 DIVISIONS = 100.0
 """Divisions for a neper of tension, as the core takes it before a dial is calibrated."""
 CORRECTS = 4.0
@@ -142,7 +143,7 @@ def pitch_spread(one: Round) -> float | None:
     pitches = [tap.value for tap in one.taps if tap.kind == "pitch"]
     if len(pitches) < 2:
         return None
-    return 1200.0 * math.log2(max(pitches) / min(pitches))
+    return cents_between(min(pitches), max(pitches))
 
 
 def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
@@ -240,7 +241,7 @@ def combined(now: Round, tap: Tap) -> Tap:
     first, second = before.spread or usual, tap.spread or usual
     away = before.value - tap.value
     if tap.kind != "dial":
-        away = CENTS * math.log(before.value / tap.value)
+        away = cents_between(tap.value, before.value)
     if abs(away) > CORRECTS * math.hypot(first, second):
         return tap
     share = first**-2 / (first**-2 + second**-2)

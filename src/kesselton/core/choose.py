@@ -9,6 +9,7 @@ import numpy as np
 
 from kesselton.core.bessel import FloatArray
 from kesselton.core.brief import BEATERS, Brief
+from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.criteria import CRITERIA, Scores, score, wanted_stiffness
 from kesselton.core.curves import Curves, head_curves
 from kesselton.core.drum import Drum, HeadSetting
@@ -17,7 +18,6 @@ from kesselton.core.head import Head
 from kesselton.core.measures import Measures, measure, ranges_of, stick_stiffness
 from kesselton.core.outside import IndexArray
 from kesselton.core.pairs import Solved, Wishes, solve_pairs
-from kesselton.core.uncertainty import CENTS_PER_NEPER
 from kesselton.core.usable import HeadRange
 
 Progress = Callable[[int, int], bool]

@@ -10,6 +10,7 @@ from functools import lru_cache
 import numpy as np
 
 from kesselton.core.bessel import FloatArray
+from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.drum import Drum
 from kesselton.core.errors import InputError
 from kesselton.core.gauges import DIAL_NOISE, PITCH_NOISE_CENTS, DialFit
@@ -19,7 +20,6 @@ from kesselton.core.rim import Rim, rim_of
 from kesselton.core.rods import EDGE_FACTOR, TORQUE_SCATTER
 from kesselton.core.rounds import Clearing, Round
 
-CENTS = 1200.0 / math.log(2.0)
 PRIOR_TURN = 0.15
 """How far one rod may be out before anything is read, one standard deviation; assumed."""
 PRIOR_MEAN = 0.06

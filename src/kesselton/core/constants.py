@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 GAS_CONSTANT_J_PER_MOL_K = 8.314462618
 """Molar gas constant, exact since the 2019 revision of the SI."""
 MOLAR_MASS_DRY_AIR_KG_PER_MOL = 0.0289654
@@ -23,6 +25,8 @@ A4_LOW_HZ, A4_HIGH_HZ = 415.0, 466.0
 """Span of orchestra pitches the program accepts."""
 AUDIBLE_DECAY_NEPER = 6.907755278982137
 """ln(1000): a fall of 60 dB in amplitude."""
+CENTS_PER_NEPER = 1200.0 / math.log(2.0)
+"""Cents in a factor e of frequency."""
 MOST_RODS = 24
 """More rods than any drum in use carries (common practice: 6 to 12)."""
 AIR_VISCOSITY_PA_S, AIR_VISCOSITY_K, SUTHERLAND_K = 1.716e-5, 273.15, 110.4

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from kesselton.core.measures import Measures
+from kesselton.core.pitch import cents_between
 
 PITCH_CENTS, RATIO, LEVEL_DB, LIFE_RATIO, SHARE = 10.0, 1.10, 1.0, 1.2, 0.05
 """Least differences worth a word. A decibel and a tenth of a tone are about what can be heard side
@@ -32,9 +33,7 @@ def differences(found: Measures, first: int, second: int) -> list[Difference]:
         amount = f"{change:.1f} times" if change >= 1.95 else f"{100.0 * (change - 1.0):.0f} %"
         return f"{amount} {up if b > a else down}"
 
-    cents = 1200.0 * math.log2(
-        float(found.fundamental_hz[second]) / float(found.fundamental_hz[first])
-    )
+    cents = cents_between(float(found.fundamental_hz[first]), float(found.fundamental_hz[second]))
     pitch = "" if abs(cents) < PITCH_CENTS else (
         f"{abs(cents):.0f} cents {'higher' if cents > 0 else 'lower'}"
     )  # fmt: skip

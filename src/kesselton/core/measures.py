@@ -10,12 +10,12 @@ from numpy.typing import NDArray
 
 from kesselton.core.bessel import FloatArray, head_basis, square_area
 from kesselton.core.brief import BEATERS, TOUCHES, Brief
+from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.curves import Curves
 from kesselton.core.drum import Drum
 from kesselton.core.head import Head
 from kesselton.core.pairs import Solved
 from kesselton.core.stroke import LISTENING_S, force_spectrum
-from kesselton.core.uncertainty import CENTS_PER_NEPER
 from kesselton.core.usable import CREEP_SHARE, HeadRange, tension_limits
 
 MEDIUM_IMPULSE_NS = 0.06

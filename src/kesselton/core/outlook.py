@@ -9,6 +9,7 @@ from kesselton.core.drum import Drum
 from kesselton.core.errors import check_range
 from kesselton.core.lug import lug_pitch, tensions
 from kesselton.core.partials import fundamental_hz
+from kesselton.core.pitch import cents_between
 from kesselton.core.prediction import Prediction
 from kesselton.core.rods import hoop_compliance
 from kesselton.core.usable import CREEP_SHARE
@@ -107,9 +108,7 @@ def outlooks(drum: Drum, now: Prediction, by_k: float = 8.0, hours: float = 24.0
     ):
         tension = tensions(other)
         pitches = tuple(lug_pitch(other, side, tension) for side in other.sides)
-        cents = tuple(
-            1200.0 * math.log2(b / a) for a, b in zip(now.lug_pitches_hz, pitches, strict=True)
-        )
+        cents = tuple(cents_between(a, b) for a, b in zip(now.lug_pitches_hz, pitches, strict=True))
         moved = fundamental_hz(other, tension) / bare
         found.append(
             Outlook(

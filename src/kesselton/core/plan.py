@@ -11,6 +11,7 @@ from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.gauges import DialFit, TurnFit
 from kesselton.core.lug import lug_pitch, tension_from_pitch, tensions
 from kesselton.core.partials import fundamental_hz
+from kesselton.core.pitch import cents_between
 from kesselton.core.prediction import Prediction
 from kesselton.core.readings import TURN_SHARE
 from kesselton.core.rods import (
@@ -146,7 +147,7 @@ def hold_fundamental(drum: Drum, side: str, hz: float, note_hz: float) -> Drum:
     def off(log_tension: float) -> float:
         pair = (own, math.exp(log_tension))
         sounded = fundamental_hz(drum, pair if side == "batter" else pair[::-1])
-        return 1200.0 * math.log2(sounded / note_hz)
+        return cents_between(note_hz, sounded)
 
     try:
         x = _root(off, x)
@@ -221,7 +222,7 @@ def unison_words(found: Prediction, names: Sequence[str]) -> str:
     if len(found.tensions_n_per_m) < 2:
         return ""
     same = abs(math.log(found.tensions_n_per_m[1] / found.tensions_n_per_m[0])) < 0.03
-    cents = 1200.0 * math.log2(found.lug_pitches_hz[1] / found.lug_pitches_hz[0])
+    cents = cents_between(found.lug_pitches_hz[0], found.lug_pitches_hz[1])
     if same and abs(cents) > 30.0:
         return (
             f"Equal tension, but {names[1].lower()} {abs(cents):.0f} cents "
@@ -258,7 +259,7 @@ def at_interval(drum: Drum, cents: float, note_hz: float | None) -> Drum:
 
         def off(log_squared: float) -> float:
             sounded = fundamental_hz(drum, fitted(math.exp(0.5 * log_squared)))
-            return 1200.0 * math.log2(sounded / note_hz)
+            return cents_between(note_hz, sounded)
 
         try:
             hz = math.exp(0.5 * _root(off, 2.0 * math.log(start)))

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from kesselton.core.bessel import FloatArray
+from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.drum import Drum
 from kesselton.core.errors import ConvergenceError, InputError, check_range
 from kesselton.core.gauges import PITCH_NOISE_CENTS, DialFit, TurnFit
@@ -17,13 +18,11 @@ from kesselton.core.partials import fundamental_hz
 from kesselton.core.rods import (
     TORQUE_SCATTER,
     hoop_compliance,
-    rod_force_n,
     tension_per_turn,
     torque_nm,
 )
 from kesselton.core.threads import THREADS
 
-CENTS = 1200.0 / math.log(2.0)
 MODEL_CENTS = 3.0
 """Doubt of the model about a lug pitch at a known tension, one standard deviation: film mass 3 % at
 nine times in ten, radius; theory section 7."""
@@ -320,8 +319,3 @@ def expected(
     if one.kind == "torque":
         return math.exp(found.value), math.exp(found.value) * half
     return found.value, half
-
-
-def rod_force_words(drum: Drum, tension_n_per_m: float) -> str:
-    """Force in each rod, in words."""
-    return f"{rod_force_n(drum, tension_n_per_m):.0f} N in each rod"

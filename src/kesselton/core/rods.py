@@ -24,11 +24,16 @@ TORQUE_SCATTER = 0.25
 """Friction scatters so much (Shigley, section 8-8, from memory), as one standard deviation."""
 
 
-def preload_n(torque_nm: float, diameter_m: float, friction: str) -> float:
-    """Force in a rod from the torque on its head: F = torque / (K d)."""
+def torque_arm_m(diameter_m: float, friction: str) -> float:
+    """K d of torque = K F d: metres between a rod's force and the torque on its head."""
     if friction not in FRICTION:
         raise InputError(f"Friction is {friction!r}.", f"Known: {', '.join(FRICTION)}.", "friction")
-    return torque_nm / (FRICTION[friction] * diameter_m)
+    return FRICTION[friction] * diameter_m
+
+
+def preload_n(torque_nm: float, diameter_m: float, friction: str) -> float:
+    """Force in a rod from the torque on its head."""
+    return torque_nm / torque_arm_m(diameter_m, friction)
 
 
 def rod_force_n(drum: Drum, tension_n_per_m: float) -> float:
@@ -40,7 +45,7 @@ def rod_force_n(drum: Drum, tension_n_per_m: float) -> float:
 def torque_nm(drum: Drum, tension_n_per_m: float, of: Thread, friction: str) -> float:
     """Torque on every rod that makes a tension, from the last tightening turn, N m."""
     check_range(tension_n_per_m, 0.0, 1e6, "Tension", "N/m")
-    return FRICTION[friction] * rod_force_n(drum, tension_n_per_m) * of.diameter_m
+    return torque_arm_m(of.diameter_m, friction) * rod_force_n(drum, tension_n_per_m)
 
 
 def hoop_compliance(drum: Drum, head: Head) -> float:
@@ -61,10 +66,3 @@ def hoop_compliance(drum: Drum, head: Head) -> float:
 def tension_per_turn(drum: Drum, head: Head, of: Thread) -> float:
     """Tension gained when every rod is turned once, N/m: before anything is learned."""
     return of.pitch_m / hoop_compliance(drum, head)
-
-
-def film_stiffness_share(drum: Drum, head: Head) -> float:
-    """Share of the film in the compliance of film, collar and lugs."""
-    substance = head.substance
-    film = (1.0 - substance.poisson_ratio.value) * drum.shell.radius_m
-    return film / (substance.modulus_pa.value * head.film_thickness_m) / hoop_compliance(drum, head)

@@ -14,13 +14,13 @@ from functools import lru_cache
 import numpy as np
 
 from kesselton.core.bessel import FloatArray, head_basis
+from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.drum import Drum
 from kesselton.core.lug import lug_pitch, tensions
 from kesselton.core.outside import ComplexArray
 from kesselton.core.partials import drum_system
 from kesselton.core.rim import DIAL_PLACE, HARMONICS, Rim, dial_sees, field, rim_of
 
-CENTS = 1200.0 / math.log(2.0)
 ORDERS, RANKS = 5, 3
 RADII, AROUND = 14, 40
 TAPPED_AT = 0.86

@@ -9,12 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from kesselton.core.bessel import FloatArray
+from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.outside import ComplexArray
 
 BoolArray = NDArray[np.bool_]
 
-CENTS = 1200.0 / math.log(2.0)
 LOWEST_RATE_HZ, HIGHEST_RATE_HZ = 8000, 192000
 LONGEST_S = 600.0
 LOW_HZ, HIGH_HZ = 30.0, 1350.0

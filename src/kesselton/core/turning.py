@@ -9,7 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.bessel import FloatArray
-from kesselton.core.clearing import CENTS, TURN_SHARE, RimState
+from kesselton.core.clearing import TURN_SHARE, RimState
+from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.errors import InputError
 from kesselton.core.gauges import PITCH_NOISE_CENTS
 from kesselton.core.rods import EDGE_FACTOR

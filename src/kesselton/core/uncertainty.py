@@ -7,10 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.bessel import FloatArray
+from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.drum import Drum
 from kesselton.core.partials import AIR, Partials
-
-CENTS_PER_NEPER = 1200.0 / np.log(2.0)
 
 
 @dataclass(frozen=True)

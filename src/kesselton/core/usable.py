@@ -6,13 +6,13 @@ import math
 from dataclasses import dataclass, replace
 
 from kesselton.core.bessel import head_basis
+from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.drum import HOOPS, LOWEST_TENSION_N_PER_M, Drum, Shell
 from kesselton.core.errors import InputError
 from kesselton.core.head import Head
 from kesselton.core.library import SKINS
 from kesselton.core.lug import lug_pitch, lug_tone
 from kesselton.core.outside import OutsideAir
-from kesselton.core.uncertainty import CENTS_PER_NEPER
 
 COLLAR_STRESS_PA = 1.5e6
 """Film stress that pulls a moulded collar free and the wrinkles out; assumed."""

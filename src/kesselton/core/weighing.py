@@ -9,6 +9,7 @@ from kesselton.core.drum import Drum, HeadSetting
 from kesselton.core.errors import ConvergenceError, InputError, check_range
 from kesselton.core.head import Head
 from kesselton.core.lug import lug_pitch, tension_from_pitch
+from kesselton.core.pitch import cents_between
 
 LIGHTEST, HEAVIEST = 0.03, 1.5
 """Areal densities a head can have, kg/m^2."""
@@ -67,7 +68,7 @@ def density_from_pitches(drum: Drum, known: Head, known_hz: float, head: Head, h
         trial = replace(head, areal_density_kg_per_m2=density)
         pair = (tension, other) if drum.resonant is not None else (tension,)
         fitted = drum.with_setting("batter", HeadSetting(trial, 1.0))
-        return 1200.0 * math.log2(lug_pitch(fitted, "batter", pair) / hz)
+        return cents_between(hz, lug_pitch(fitted, "batter", pair))
 
     low, high = LIGHTEST, HEAVIEST
     if off(low) < 0.0 or off(high) > 0.0:
