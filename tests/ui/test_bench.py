@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
 import pypdf
 import pytest
-from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
@@ -30,23 +30,10 @@ from kesselton.ui.main_window import MainWindow
 from kesselton.ui.sheet import print_sheet
 from kesselton.ui.start import open_window
 from kesselton.ui.trouble import Unexpected
+from tests.ui.conftest import settled
 
 Wait = Callable[..., None]
 LEFT = Qt.MouseButton.LeftButton
-
-
-@pytest.fixture
-def window(wait: Wait) -> Iterator[MainWindow]:
-    made = open_window("demo", Settings(theme="light"))
-    made.resize(1280, 800)
-    settled(made, wait)
-    yield made
-    made.close()
-    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
-
-
-def settled(window: MainWindow, wait: Wait) -> None:
-    wait(lambda: window.answer is not None and window.answer.drum == window.document.drum)
 
 
 def fundamental(window: MainWindow) -> float:

@@ -4,20 +4,18 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 import pytest
 import soundfile
-from PySide6.QtCore import QEvent, QPoint, Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
 
 from kesselton import cli
 from kesselton.app.devices import RATE_HZ, SimulatedBench
-from kesselton.app.settings import Settings
 from kesselton.core.errors import InputError
 from kesselton.core.rounds import Clearing, Tap
 from kesselton.store.clearing_file import readings_to_text
@@ -25,22 +23,16 @@ from kesselton.store.workshop import WorkshopFile
 from kesselton.ui import words
 from kesselton.ui.clear_stage import ClearStage
 from kesselton.ui.main_window import MainWindow
-from kesselton.ui.start import open_window
 
 Wait = Callable[..., None]
 LEFT = Qt.MouseButton.LeftButton
 
 
 @pytest.fixture
-def window(wait: Wait) -> Iterator[MainWindow]:
-    made = open_window("demo", Settings(theme="light"))
-    made.resize(1280, 800)
-    wait(lambda: made.answer is not None and made.answer.drum == made.document.drum)
-    QTest.keyClick(made, Qt.Key.Key_F11)
-    known(made.work.clear, wait)
-    yield made
-    made.close()
-    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+def window(window: MainWindow, wait: Wait) -> MainWindow:
+    QTest.keyClick(window, Qt.Key.Key_F11)
+    known(window.work.clear, wait)
+    return window
 
 
 def known(stage: ClearStage, wait: Wait) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import shutil
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
 from pathlib import Path
@@ -12,35 +12,29 @@ from pathlib import Path
 import pypdf
 import pytest
 import soundfile
-from PySide6.QtCore import QEvent, Qt
+from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
 
-from kesselton.app.settings import Settings
 from kesselton.core.head import Head
 from kesselton.core.lug import lug_pitch
 from kesselton.store.workshop import WorkshopFile
 from kesselton.ui.buy_dialog import BuyDialog, write_buy_pdf
 from kesselton.ui.fields import Choice
 from kesselton.ui.main_window import MainWindow
-from kesselton.ui.start import open_window
 from kesselton.ui.store_dialog import StoreDialog
+from tests.ui.conftest import settled
 
 Wait = Callable[..., None]
 LEFT = Qt.MouseButton.LeftButton
 
 
 @pytest.fixture
-def window(wait: Wait) -> Iterator[MainWindow]:
-    made = open_window("demo", Settings(theme="light"))
-    made.resize(1280, 800)
-    made.document.select(2)
-    wait(lambda: made.answer is not None and made.answer.drum == made.document.drum)
-    QTest.keyClick(made, Qt.Key.Key_F5)
-    searched(made, wait)
-    yield made
-    made.close()
-    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+def window(window: MainWindow, wait: Wait) -> MainWindow:
+    window.document.select(2)
+    settled(window, wait)
+    QTest.keyClick(window, Qt.Key.Key_F5)
+    searched(window, wait)
+    return window
 
 
 def searched(window: MainWindow, wait: Wait) -> None:

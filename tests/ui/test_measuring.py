@@ -3,19 +3,18 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
 import pypdf
 import pytest
-from PySide6.QtCore import QEvent, QPointF, Qt
+from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from kesselton.app.measuring import Measured
-from kesselton.app.settings import Settings
 from kesselton.core.errors import InputError
 from kesselton.core.gauge import Dial, DialPair, Noted
 from kesselton.core.lug import tensions
@@ -24,25 +23,11 @@ from kesselton.ui import words
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.picture import ticks
 from kesselton.ui.reading_text import read_value, show_value
-from kesselton.ui.start import open_window
+from tests.ui.conftest import settled
 
 Wait = Callable[..., None]
 LEFT = Qt.MouseButton.LeftButton
 PAIRS = tuple(DialPair(92 - 30000 / t, t, 2.54e-4) for t in (1000.0, 2000.0, 4500.0))
-
-
-@pytest.fixture
-def window(wait: Wait) -> Iterator[MainWindow]:
-    made = open_window("demo", Settings(theme="light"))
-    made.resize(1280, 800)
-    settled(made, wait)
-    yield made
-    made.close()
-    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
-
-
-def settled(window: MainWindow, wait: Wait) -> None:
-    wait(lambda: window.answer is not None and window.answer.drum == window.document.drum)
 
 
 def note(window: MainWindow, kind: str, text: str, side: str = "batter") -> None:

@@ -149,7 +149,7 @@ def pitch_spread(one: Round) -> float | None:
 def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
     from kesselton.core.turning import suggest
 
-    place = _place(drum)
+    place = drum.rod_word
     if state.unseen_cents < CLEAR_CENTS:
         return "These readings show the tension at every rod."
     dialled = {t.rod for r in clearing.rounds for t in r.taps if t.kind == "dial"}
@@ -180,7 +180,7 @@ def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
 
 
 def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:
-    out, place = [], _place(drum)
+    out, place = [], drum.rod_word
     off = state.off if _range(state.local_cents) < ROUGH_CENTS else ()
     for rod in off:
         out.append(
@@ -199,11 +199,6 @@ def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:
             f"{place.capitalize()} {rods} is nearly slack: bring all {place}s up a little first."
         )
     return tuple(out)
-
-
-def _place(drum: Drum) -> str:
-    """What is turned or drawn on this drum."""
-    return "ear" if drum.kind == "rope" else "rod"
 
 
 def expectation(drum: Drum, clearing: Clearing) -> tuple[float | None, Tones]:

@@ -222,6 +222,11 @@ class Drum:
                 raise
 
     @property
+    def rod_word(self) -> str:
+        """What draws its hoops: a rope drum has ears."""
+        return "ear" if self.kind == "rope" else "rod"
+
+    @property
     def sides(self) -> tuple[str, ...]:
         """The heads there are: "batter", and "resonant" unless the drum is open below."""
         return ("batter",) if self.resonant is None else ("batter", "resonant")

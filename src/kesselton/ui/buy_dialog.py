@@ -6,8 +6,8 @@ from collections.abc import Callable
 from datetime import date
 from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QPainter, QPen
 from PySide6.QtWidgets import (
     QCheckBox,
     QDialog,
@@ -23,7 +23,7 @@ from kesselton.core.buying import BuyLine, buy_list
 from kesselton.core.errors import KesseltonError
 from kesselton.store.holdings import Workshop
 from kesselton.ui.columns import clear, scroll
-from kesselton.ui.sheet import HEIGHT, RESOLUTION, WIDTH, check_writable
+from kesselton.ui.sheet import HEIGHT, WIDTH, a4_writer
 from kesselton.ui.theme import LIGHT, font
 
 COLUMNS = ("buy", "head", "size", "needed", "in stock", "for", "")
@@ -143,12 +143,7 @@ def write_buy_pdf(path: Path, lines: list[BuyLine], workshop: str, on: date) -> 
     KesseltonError
         If the place cannot be written.
     """
-    check_writable(path)
-    writer = QPdfWriter(str(path))
-    writer.setTitle(f"{workshop}: buy list")
-    writer.setResolution(RESOLUTION)
-    writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
-    writer.setPageMargins(QMarginsF(12.7, 12.7, 12.7, 12.7), QPageLayout.Unit.Millimeter)
+    writer = a4_writer(path, f"{workshop}: buy list")
     with QPainter(writer) as p:
         y = _head(p, workshop, on)
         for line in lines:

@@ -159,8 +159,10 @@ class ClearStage(ClearFace):
         return self._entry.drum.setting(self._side).head.film_thickness_m
 
     def _read_cents(self) -> dict[int, float]:
+        kind = self._walk.kind
+        dial = self._dial() if kind == "dial" else None  # a fit: not for every press of a key
         try:
-            return in_cents(self.clearing.now, self._walk.kind, self._dial(), self._thickness())
+            return in_cents(self.clearing.now, kind, dial, self._thickness())
         except InputError:
             return {}  # a reading this dial never shows: the answer says so
 
@@ -171,10 +173,9 @@ class ClearStage(ClearFace):
         self.changed.emit(label, self._entry.with_clearing(changed))
 
     def _change(self, label: str, **values: object) -> None:
-        assert self._entry is not None
         changed = replace(self.clearing, **values)  # type: ignore[arg-type]
         try:
-            changed.check(self._entry.drum.shell.rods)
+            changed.check(self._rods)
         except InputError as error:
             self._complain(error)
             self.own.set_state(self.clearing.wanted)
@@ -183,8 +184,7 @@ class ClearStage(ClearFace):
         self._keep(label, changed)
 
     def _on_pattern(self, pattern: str) -> None:
-        assert self._entry is not None
-        wanted = (1.0,) * self._entry.drum.shell.rods if pattern == "own" else ()
+        wanted = (1.0,) * self._rods if pattern == "own" else ()
         self._change("wanted pattern", pattern=pattern, wanted=wanted)
 
     def _on_side(self, side: str) -> None:
@@ -383,7 +383,7 @@ class ClearStage(ClearFace):
         """Every rod by the same turn: a round of its own."""
         assert self._entry is not None
         self._walk = self._walk.back_to_reading()
-        turns = (turn,) * self._entry.drum.shell.rods
+        turns = (turn,) * self._rods
         way = "tighten" if turn > 0 else "loosen"
         self._keep(f"{way} all rods", self.clearing.turned(turns))
 

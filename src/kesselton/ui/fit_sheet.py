@@ -5,8 +5,8 @@ from __future__ import annotations
 from datetime import date
 from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QPainter, QPdfWriter, QPen
 
 from kesselton.core.drum import Drum
 from kesselton.core.errors import KesseltonError
@@ -14,7 +14,7 @@ from kesselton.core.fitting import Fitting
 from kesselton.core.procedure import Procedure, Step
 from kesselton.store.fitting_file import markdown, step_extras
 from kesselton.ui.fit_picture import FitPicture
-from kesselton.ui.sheet import HEIGHT, RESOLUTION, WIDTH, check_writable
+from kesselton.ui.sheet import HEIGHT, WIDTH, a4_writer
 from kesselton.ui.theme import LIGHT, font
 
 BOX, PICTURE = 14.0, 150.0
@@ -52,12 +52,7 @@ def write_fit_pdf(
     KesseltonError
         If the place cannot be written.
     """
-    check_writable(path)
-    writer = QPdfWriter(str(path))
-    writer.setTitle(title)
-    writer.setResolution(RESOLUTION)
-    writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
-    writer.setPageMargins(QMarginsF(12.7, 12.7, 12.7, 12.7), QPageLayout.Unit.Millimeter)
+    writer = a4_writer(path, title)
     with QPainter(writer) as p:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         page = _Page(writer, p, title, f"{workshop}, {on.isoformat()}")

@@ -270,11 +270,10 @@ class SectionView(Picture):
         p.drawText(size, Qt.AlignmentFlag.AlignHCenter, words.size_words(drum, self._metric))
         p.setPen(QColor(c.soft_ink))
         p.setFont(font(9))
-        rods = "ears" if drum.kind == "rope" else "rods"
         p.drawText(
             size.translated(0, 1.3 * unit),
             Qt.AlignmentFlag.AlignHCenter,
-            f"{drum.shell.rods} {rods}, {HOOPS[drum.shell.hoop].label} hoops",
+            f"{drum.shell.rods} {drum.rod_word}s, {HOOPS[drum.shell.hoop].label} hoops",
         )
 
     def _part_at(self, point: QPointF) -> str:

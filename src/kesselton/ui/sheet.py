@@ -79,7 +79,7 @@ def paint_sheet(p: QPainter, sheet: Sheet) -> None:
         0,
         44,
         f"{words.size_words(drum, metric)} · {shell.rods} "
-        f"{'ears' if drum.kind == 'rope' else 'rods'} · {HOOPS[shell.hoop].label} hoops · "
+        f"{drum.rod_word}s · {HOOPS[shell.hoop].label} hoops · "
         f"{drum.air.temperature_c:g} °C · A4 = {a4_hz:g} Hz",
         10,
         plain,
@@ -262,8 +262,8 @@ def check_writable(path: Path) -> None:
         ) from None
 
 
-def write_pdf(path: Path, sheet: Sheet) -> None:
-    """Write the sheet as a vector PDF.
+def a4_writer(path: Path, title: str) -> QPdfWriter:
+    """A PDF of A4 pages to paint on.
 
     Raises
     ------
@@ -272,10 +272,22 @@ def write_pdf(path: Path, sheet: Sheet) -> None:
     """
     check_writable(path)
     writer = QPdfWriter(str(path))
-    writer.setTitle(f"{sheet.answer.drum.name}: settings")
+    writer.setTitle(title)
     writer.setResolution(RESOLUTION)
     writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
     writer.setPageMargins(QMarginsF(12.7, 12.7, 12.7, 12.7), QPageLayout.Unit.Millimeter)
+    return writer
+
+
+def write_pdf(path: Path, sheet: Sheet) -> None:
+    """Write the sheet as a vector PDF.
+
+    Raises
+    ------
+    KesseltonError
+        If the place cannot be written.
+    """
+    writer = a4_writer(path, f"{sheet.answer.drum.name}: settings")
     painter = QPainter(writer)
     try:
         paint_sheet(painter, sheet)

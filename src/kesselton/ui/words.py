@@ -151,7 +151,7 @@ class TurnWords:
 def turn_words_of(drum: Drum) -> TurnWords:
     """How turns are spoken of on a drum."""
     if drum.kind == "rope":
-        return TurnWords("ear", 1e3 * THREADS[drum.shell.rod_thread].pitch_m)
+        return TurnWords(drum.rod_word, 1e3 * THREADS[drum.shell.rod_thread].pitch_m)
     return TurnWords()
 
 

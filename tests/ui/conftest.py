@@ -1,0 +1,30 @@
+"""The demo in a window, as every test of a screen begins."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+import pytest
+from PySide6.QtCore import QEvent
+from PySide6.QtWidgets import QApplication
+
+from kesselton.app.settings import Settings
+from kesselton.ui.main_window import MainWindow
+from kesselton.ui.start import open_window
+
+Wait = Callable[..., None]
+
+
+@pytest.fixture
+def window(wait: Wait) -> Iterator[MainWindow]:
+    made = open_window("demo", Settings(theme="light"))
+    made.resize(1280, 800)
+    settled(made, wait)
+    yield made
+    made.close()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
+def settled(window: MainWindow, wait: Wait) -> None:
+    """The drum on the bench is worked out."""
+    wait(lambda: window.answer is not None and window.answer.drum == window.document.drum)
