@@ -52,6 +52,10 @@ def test_turning_goes_by_the_order_and_ends_in_reading() -> None:
     assert walk.by("dial").turning  # a rod is turned already: it is gone on with
     assert not replace(walk, turned=0).by("dial").turning
     assert walk.next_round() == Walk()
+    left = Walk().has_read(last=True).leaves((4, 2))
+    assert (left.turned, left.left) == (1, {4})
+    assert left.steps_back((4, 2)) == Walk().has_read(last=True)
+    assert left.picks(3).left == frozenset()
 
 
 def test_readings_of_a_rod_are_weighed_by_their_doubt() -> None:

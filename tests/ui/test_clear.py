@@ -113,6 +113,39 @@ def test_a_reading_between_turns_ends_the_round_with_what_was_turned(
     assert [tap.rod for tap in stage.clearing.now.taps if tap.kind == "pitch"] == [1]
 
 
+def test_a_rod_left_alone_is_not_noted_as_turned(window: MainWindow, wait: Wait) -> None:
+    stage = window.work.clear
+    for _ in range(4):
+        key(stage, Qt.Key.Key_T)
+    known(stage, wait)
+    assert stage.found is not None
+    order, turns = stage.found.order, stage.found.plan.turns
+    key(stage, Qt.Key.Key_S)
+    key(stage, Qt.Key.Key_Backspace)  # not left after all
+    assert stage.now == order[0]
+    key(stage, Qt.Key.Key_Space)
+    for _ in order[1:]:
+        key(stage, Qt.Key.Key_S)
+    assert len(stage.clearing.rounds) == 3
+    done = stage.clearing.rounds[1].turns
+    assert done[order[0] - 1] == turns[order[0] - 1]
+    assert sum(1 for turn in done if turn) == 1
+
+
+def test_all_rods_turned_in_mid_round_keep_what_was_turned(window: MainWindow, wait: Wait) -> None:
+    stage = window.work.clear
+    for _ in range(4):
+        key(stage, Qt.Key.Key_T)
+    known(stage, wait)
+    assert stage.found is not None
+    first = stage.found.order[0]
+    key(stage, Qt.Key.Key_Space)
+    stage.up.click()
+    before, after = stage.clearing.rounds[1], stage.clearing.rounds[2]
+    assert before.turns[first - 1] != 0.0
+    assert after.turns == (0.125,) * 8
+
+
 def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) -> None:
     stage = window.work.clear
     stage.choose_source("bench_dial")

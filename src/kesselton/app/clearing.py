@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from kesselton.app.measuring import calibration
+from kesselton.app.walk import Walk
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.drum import Drum
 from kesselton.core.errors import KesseltonError
@@ -274,14 +275,13 @@ def in_cents(now: Round, kind: str, dial: DialFit | None, thickness_m: float) ->
     return {t.rod: scale * (value - mean) for t, value in zip(taps, values, strict=True)}
 
 
-def turned_so_far(found: Cleared, done: int) -> tuple[float, ...]:
-    """Turns of a round that is broken off after so many rods of its order."""
+def turned_so_far(found: Cleared, walk: Walk) -> tuple[float, ...]:
+    """Turns per rod that were made: of its order as far as it went, but for rods left as they were;
+    after them what was given to all."""
     turns = [0.0] * len(found.plan.turns)
-    for rod in found.order[:done]:
-        turns[rod - 1] = float(found.plan.turns[rod - 1])
+    for rod in found.order[: walk.turned]:
+        if rod not in walk.left:
+            turns[rod - 1] = float(found.plan.turns[rod - 1])
+    if walk.turned > len(found.order):
+        turns = [turn + found.plan.all_turns for turn in turns]
     return tuple(turns)
-
-
-def turned_all(found: Cleared) -> tuple[float, ...]:
-    """Turns of a whole round, those of all rods included."""
-    return tuple((found.plan.turns + found.plan.all_turns).tolist())

@@ -18,6 +18,7 @@ class Walk:
     skipped : rods left out of this round
     turning : rods are turned, no longer read
     turned : rods of the order that are done
+    left : those of them that were left as they are
     """
 
     kind: str = "pitch"
@@ -25,6 +26,7 @@ class Walk:
     skipped: frozenset[int] = frozenset()
     turning: bool = False
     turned: int = 0
+    left: frozenset[int] = frozenset()
 
     def reads(self, clearing: Clearing, rods: int) -> int:
         """The rod that a reading now belongs to: the one picked, else the first that has no reading
@@ -49,7 +51,7 @@ class Walk:
 
     def picks(self, rod: int) -> Walk:
         """Read a rod out of turn."""
-        return replace(self, picked=rod, turning=False, turned=0)
+        return replace(self.back_to_reading(), picked=rod)
 
     def by(self, kind: str) -> Walk:
         """Read by another means; rods that are half turned are turned on."""
@@ -57,11 +59,24 @@ class Walk:
 
     def has_read(self, last: bool) -> Walk:
         """A reading was noted; after the last one rods are turned."""
-        return replace(self, picked=0, turning=last, turned=0)
+        return replace(self.back_to_reading(), picked=0, turning=last)
 
     def back_to_reading(self) -> Walk:
         """The next round is read, or this one goes on."""
-        return replace(self, turning=False, turned=0)
+        return replace(self, turning=False, turned=0, left=frozenset())
+
+    def turns(self) -> Walk:
+        """The rod in hand is turned."""
+        return replace(self, turned=self.turned + 1)
+
+    def leaves(self, order: tuple[int, ...]) -> Walk:
+        """The rod in hand stays as it is."""
+        return replace(self.turns(), left=self.left | {order[self.turned]})
+
+    def steps_back(self, order: tuple[int, ...]) -> Walk:
+        """The last rod of the order once more."""
+        back = self.turned - 1
+        return replace(self, turned=back, left=self.left - {order[back]})
 
     def next_round(self) -> Walk:
         """Nothing is left out any more."""

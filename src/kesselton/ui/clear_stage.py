@@ -18,7 +18,6 @@ from kesselton.app.clearing import (
     expectation,
     in_cents,
     taught,
-    turned_all,
     turned_so_far,
 )
 from kesselton.app.devices import SOURCES as BENCH
@@ -214,10 +213,10 @@ class ClearStage(ClearFace):
     def _end_turning(self) -> None:
         """Back to reading; what was turned so far ends the round, for the drum is no longer as it
         was read."""
-        found, done = self.found, self._walk.turned
-        self._walk = self._walk.back_to_reading()
-        if found is not None and done:
-            self._end_round(turned_so_far(found, done))
+        found, walk = self.found, self._walk
+        self._walk = walk.back_to_reading()
+        if found is not None and walk.turned:
+            self._end_round(turned_so_far(found, walk))
 
     def _end_round(self, turns: tuple[float, ...]) -> None:
         self._walk = self._walk.next_round()
@@ -362,8 +361,8 @@ class ClearStage(ClearFace):
     def take_back(self) -> None:
         """The last reading, or the last turn, was wrong."""
         walk = self._walk
-        if walk.turning and walk.turned:
-            self._walk = replace(walk, turned=walk.turned - 1)
+        if walk.turning and walk.turned and self.found is not None:
+            self._walk = walk.steps_back(self.found.order)
             self._show()
             return
         if self.clearing.now.taps:
@@ -372,17 +371,20 @@ class ClearStage(ClearFace):
 
     def skip_rod(self) -> None:
         """Leave out the rod that is next."""
-        walk = self._walk
-        if walk.turning:
-            self._walk = replace(walk, turned=walk.turned + 1)
-        else:
+        walk, found = self._walk, self.found
+        if not walk.turning:
             self._walk = replace(walk, skipped=walk.skipped | {self.now}, picked=0)
-        self._show()
+            self._show()
+        elif found is not None and found.clearing == self.clearing:
+            if walk.turned < len(found.order):
+                self._walk = walk.leaves(found.order)
+                self._go_on(found)
+            else:  # what all rods should get is left out
+                self._end_round(turned_so_far(found, walk))
 
     def turn_all(self, turn: float) -> None:
         """Every rod by the same turn: a round of its own."""
-        assert self._entry is not None
-        self._walk = self._walk.back_to_reading()
+        self._end_turning()
         turns = (turn,) * self._rods
         way = "tighten" if turn > 0 else "loosen"
         self._keep(f"{way} all rods", self.clearing.turned(turns))
@@ -396,12 +398,16 @@ class ClearStage(ClearFace):
             self._walk = replace(self._walk, turning=True, turned=0)
             self._show()
             return
-        self._walk = replace(self._walk, turned=self._walk.turned + 1)
+        self._walk = self._walk.turns()
+        self._go_on(found)
+
+    def _go_on(self, found: Cleared) -> None:
+        """To the next rod, or to the end of the round."""
         left = len(found.order) - self._walk.turned
         if left > 0 or (left == 0 and found.plan.all_turns):
             self._show()
             return
-        self._end_round(turned_all(found))
+        self._end_round(turned_so_far(found, self._walk))
 
     # answers
 
