@@ -233,13 +233,14 @@ class ClearStage(ClearFace):
         """Note a reading at the rod that is next; the rod after it comes next."""
         assert self._entry is not None
         self._complain(None)
+        where = f"{self._words.place} {tap.rod}"
         if tap.kind in UNITS:
-            title, more = f"{tap.value:g} {UNITS[tap.kind]}", f"{tap.kind} at rod {tap.rod}"
+            title, more = f"{tap.value:g} {UNITS[tap.kind]}", f"{tap.kind} at {where}"
         else:
             title = words.note_words(tap.value, self._a4(), self._flats)
             half = round(1.645 * tap.spread)
             doubt = f" ± {half} cent{'s' if half > 1 else ''}" if half else ""
-            more = f"{tap.value:.1f} Hz{doubt} at rod {tap.rod}"
+            more = f"{tap.value:.1f} Hz{doubt} at {where}"
         self.panel.set_heard(title, more, heard)
         changed = self.clearing
         tap = combined(self.clearing.now, tap)
@@ -247,7 +248,7 @@ class ClearStage(ClearFace):
             changed = changed.with_tap(Tap("second", tap.rod, heard.second_hz))
         changed = changed.with_tap(tap)
         self._walk = self._walk.has_read(last=self._walk.missing(changed, self._rods) == 0)
-        self._keep(f"reading at rod {tap.rod}", changed)
+        self._keep(f"reading at {where}", changed)
 
     def _on_typed(self) -> None:
         text = self.value.text().strip()
