@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-from kesselton.app.measuring import calibration
+from kesselton.app.measuring import calibration, dial_in_hand
 from kesselton.app.walk import Walk
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.drum import Drum
@@ -98,8 +98,8 @@ def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
 
 
 def dial_fit(workshop: Workshop) -> DialFit | None:
-    """The workshop's dial, None before it is calibrated."""
-    found = calibration(workshop.dials[0]) if workshop.dials else ""
+    """The dial in hand, None before it is calibrated."""
+    found = calibration(dial_in_hand(workshop))
     return None if isinstance(found, str) else found
 
 

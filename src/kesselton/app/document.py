@@ -64,9 +64,14 @@ class Document(QObject):
         return self._current
 
     @property
+    def entry(self) -> Entry | None:
+        """What is kept of the drum on the bench."""
+        return self._workshop.entry(self._current)
+
+    @property
     def drum(self) -> Drum | None:
         """The drum on the bench."""
-        entry = self._workshop.entry(self._current)
+        entry = self.entry
         return entry.drum if entry else None
 
     @property

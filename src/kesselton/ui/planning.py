@@ -33,7 +33,7 @@ class Planning:
 
     def touch(self) -> float:
         """Impulse of the strokes the brief asks for, against a medium one."""
-        entry = self._window.document.workshop.entry(self._window.document.current_id)
+        entry = self._window.document.entry
         brief = entry.brief if entry else None
         return TOUCHES[brief.touch].value if brief else 1.0
 
@@ -74,7 +74,7 @@ class Planning:
 
     def ask(self, answer: Answer) -> None:
         """What gauges must read, worked out once the grips rest."""
-        entry = self._window.document.workshop.entry(self._window.document.current_id)
+        entry = self._window.document.entry
         workshop, stage_c = self._window.document.workshop, self._window.settings.stage_c
         if entry is None:
             return
@@ -101,7 +101,7 @@ class Planning:
         self._window.ladder.set_notes(ghosts, self.wanted_hz())
 
     def wanted_hz(self) -> float | None:
-        entry = self._window.document.workshop.entry(self._window.document.current_id)
+        entry = self._window.document.entry
         brief = entry.brief if entry else None
         return brief.fundamental_hz if brief and brief.target == "note" else None
 

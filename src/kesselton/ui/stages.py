@@ -74,7 +74,7 @@ class Stages:
     def show(self) -> None:
         """Bring the pages up to date; those that compute at once only while they are the stage."""
         doc, settings, stage = self._window.document, self._window.settings, self._window.stage
-        entry = doc.workshop.entry(doc.current_id)
+        entry = doc.entry
         if stage == "measure":
             self.measure.set_state(entry, doc.workshop, settings.a4_hz, settings.flats)
         elif stage == "gauges":
@@ -141,7 +141,7 @@ class Stages:
     def _turns(self) -> dict[str, float]:
         """Turns past finger tight that the log of this drum has taught, per side."""
         planned = self._window.planned
-        entry = self._window.document.workshop.entry(self._window.document.current_id)
+        entry = self._window.document.entry
         if planned is None or entry is None:
             return {}
         found = {}
@@ -181,7 +181,7 @@ class Stages:
         from kesselton.store.calendar_file import write_calendar
 
         window, fit = self._window, self.fit
-        entry = window.document.workshop.entry(window.document.current_id)
+        entry = window.document.entry
         if entry is None:
             return
         path = window.commands.ask_save(
