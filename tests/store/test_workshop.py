@@ -5,6 +5,7 @@ import signal
 import sqlite3
 import subprocess
 import sys
+from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
 
@@ -157,6 +158,44 @@ def test_an_impossible_value_in_the_file_is_named(path: Path) -> None:
         db.execute("UPDATE drum SET depth_m = -1")
     with WorkshopFile.open(path) as file, pytest.raises(StoreError, match="depth is -1 m"):
         file.load()
+
+
+def test_a_weighed_head_does_not_take_plies_and_dot_of_the_one_before(path: Path) -> None:
+    dot = Head("two", plies_m=(178e-6, 178e-6), additions=(Addition("dot", 0.0, 0.05, 254e-6),))
+    weighed = Head("weighed", areal_density_kg_per_m2=0.41)
+    states = [
+        Workshop("w", (Entry(1, make_drum(batter=head, resonant=None)),)) for head in (dot, weighed)
+    ]
+    WorkshopFile.create(path, states[0]).close()
+    with WorkshopFile.open(path) as file:
+        file.write(*states)
+    with WorkshopFile.open(path) as file:
+        assert file.load() == states[1]
+
+
+def test_orphans_of_older_programs_are_cleared(tmp_path: Path) -> None:
+    copy = tmp_path / "old.kesselton"
+    copy.write_bytes((FIXTURES / "version4.kesselton").read_bytes())
+    with closing(sqlite3.connect(copy)) as db:  # without foreign keys, as those programs opened it
+        db.execute("DELETE FROM drum WHERE position = 0")
+        db.execute("INSERT INTO head_ply VALUES (9999, 0, 0.0001)")
+        db.commit()
+        assert db.execute("PRAGMA foreign_key_check").fetchall()
+    with WorkshopFile.open(copy) as file:
+        assert file.load().entries[0].drum.name == "Rack tom"
+    with closing(sqlite3.connect(copy)) as db:
+        assert db.execute("PRAGMA foreign_key_check").fetchall() == []
+
+
+def test_a_fault_of_the_program_is_not_called_damage(path: Path) -> None:
+    with WorkshopFile.create(path, one_drum()) as file:
+        file._db.execute(
+            "CREATE TRIGGER no BEFORE UPDATE ON workshop BEGIN SELECT RAISE(ABORT, 'x'); END"
+        )
+        with pytest.raises(StoreError, match="fault of the program") as caught:
+            file.write(one_drum(), replace(one_drum(), name="other"))
+        assert "damaged" not in caught.value.one_line()
+        assert file.load() == one_drum()
 
 
 def run_child(body: str, *args: str) -> subprocess.CompletedProcess[str]:
@@ -330,7 +369,9 @@ def test_an_old_version_is_backed_up_before_it_is_changed(
 
     def fails(db: sqlite3.Connection) -> None:
         db.execute("ALTER TABLE drum ADD COLUMN colour TEXT")
-        raise sqlite3.OperationalError("disk I/O error")
+        error = sqlite3.OperationalError("what it says is of no account")
+        error.sqlite_errorcode = sqlite3.SQLITE_IOERR  # type: ignore[misc]
+        raise error
 
     monkeypatch.setattr(module, "MIGRATIONS", (*module.MIGRATIONS, fails))
     monkeypatch.setattr(module, "CURRENT_VERSION", CURRENT_VERSION + 1)

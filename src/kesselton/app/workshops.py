@@ -10,9 +10,9 @@ from kesselton.app.heads import shipped_heads
 from kesselton.app.settings import data_dir
 from kesselton.core.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
 from kesselton.store.clearing_file import clearing_from
+from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import StoreError
 from kesselton.store.exchange import drum_from_data
-from kesselton.store.guard import SUFFIX
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.workshop import WorkshopFile
 

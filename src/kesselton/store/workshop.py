@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import shutil
 import sqlite3
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 from typing import TextIO
 
@@ -16,9 +14,16 @@ from kesselton.store.brief_file import (
     inspected_from_text,
 )
 from kesselton.store.clearing_file import clearings_from_text
+from kesselton.store.connection import (
+    clear_orphans,
+    connect,
+    identify,
+    transaction,
+    translate_errors,
+)
 from kesselton.store.errors import ReadOnlyError, StoreError
 from kesselton.store.fitting_file import fitting_from_text
-from kesselton.store.guard import give_lock, identify, speaking, take_lock, writable
+from kesselton.store.guard import give_lock, take_lock, writable
 from kesselton.store.holdings import Entry, Shelved, Workshop
 from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION, MIGRATIONS
 from kesselton.store.rows import DRUM_COLUMNS, HEAD_COLUMNS, Rows
@@ -44,13 +49,13 @@ class WorkshopFile:
         """
         if path.exists():
             raise StoreError(f"There is a file {path.name} already.", "Choose another name.")
-        with speaking(path):
+        with translate_errors(path):
             lock = take_lock(path)
             if lock is None:
                 raise StoreError(
                     f"Nothing can be written in {path.parent}.", "Choose another place."
                 )
-            db = sqlite3.connect(path, isolation_level=None)
+            db = connect(path, write=True)
             try:
                 file = cls(path, db, lock)
                 file._prepare(0)
@@ -77,17 +82,14 @@ class WorkshopFile:
         """
         if not path.is_file():
             raise StoreError(f"There is no workshop file {path}.", "Check the name and the place.")
-        with speaking(path):
+        with translate_errors(path):
             lock = take_lock(path)
             db: sqlite3.Connection | None = None
             try:
                 if lock is not None and not writable(path):
                     give_lock(lock)
                     lock = None
-                mode = "rw" if lock else "ro&immutable=1"
-                db = sqlite3.connect(
-                    f"{path.resolve().as_uri()}?mode={mode}", uri=True, isolation_level=None
-                )
+                db = connect(path, write=lock is not None)
                 version = identify(db, path)
                 file = cls(path, db, lock)
                 if version < CURRENT_VERSION:
@@ -99,6 +101,8 @@ class WorkshopFile:
                     if version > 0:
                         shutil.copy2(path, path.with_name(f"{path.name}.v{version}.bak"))
                     file._prepare(version)
+                if lock is not None:
+                    clear_orphans(db)
             except BaseException:
                 if db is not None:
                     db.close()
@@ -122,24 +126,11 @@ class WorkshopFile:
 
     def _prepare(self, version: int) -> None:
         db = self._db
-        db.execute("PRAGMA foreign_keys = ON")
         for number, migrate in enumerate(MIGRATIONS[version:], start=version + 1):
-            with self._transaction():
+            with transaction(db):
                 migrate(db)
                 db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
                 db.execute(f"PRAGMA user_version = {number}")
-
-    @contextmanager
-    def _transaction(self) -> Iterator[None]:
-        with speaking(self.path):
-            self._db.execute("BEGIN IMMEDIATE")
-            try:
-                yield
-                self._db.execute("COMMIT")
-            except BaseException:
-                if self._db.in_transaction:
-                    self._db.execute("ROLLBACK")
-                raise
 
     def load(self) -> Workshop:
         """Read everything.
@@ -150,7 +141,7 @@ class WorkshopFile:
             If the file is damaged or holds a value no drum can have.
         """
         db, rows = self._db, Rows(self._db)
-        with speaking(self.path):
+        with translate_errors(self.path):
             try:
                 heads = {
                     row[0]: rows.head(row)
@@ -231,7 +222,7 @@ class WorkshopFile:
                 f"{self.path.name} cannot be written here.", "Save a copy in another place."
             )
         db, rows = self._db, Rows(self._db)
-        with self._transaction():
+        with translate_errors(self.path), transaction(db):
             if before.name != after.name:
                 db.execute(
                     "INSERT INTO workshop (id, name) VALUES (1, ?) "

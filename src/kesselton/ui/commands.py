@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 
 from kesselton.app.settings import save_settings
 from kesselton.core.errors import KesseltonError
-from kesselton.store.guard import SUFFIX
+from kesselton.store.connection import SUFFIX
 
 if TYPE_CHECKING:
     from kesselton.ui.main_window import MainWindow

@@ -1,0 +1,133 @@
+"""The one place that opens a connection to a workshop file, and words what SQLite says of it."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from kesselton.store.errors import LockedError, ReadOnlyError, StoreError
+from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION
+
+SUFFIX = ".kesselton"
+BUSY_S = 2.0
+"""So long another program's transaction is waited for."""
+
+
+def connect(path: Path, write: bool) -> sqlite3.Connection:
+    """Open a connection with what every connection needs.
+
+    Foreign keys are off in SQLite until a connection asks for them, so nothing else may open one.
+    """
+    mode = "rwc" if write else "ro&immutable=1"
+    db = sqlite3.connect(
+        f"{path.resolve().as_uri()}?mode={mode}", uri=True, isolation_level=None, timeout=BUSY_S
+    )
+    try:
+        db.execute("PRAGMA foreign_keys = ON")
+        db.execute("PRAGMA synchronous = FULL")
+    except BaseException:
+        db.close()
+        raise
+    return db
+
+
+@contextmanager
+def transaction(db: sqlite3.Connection) -> Iterator[None]:
+    """All of it, or nothing."""
+    db.execute("BEGIN IMMEDIATE")
+    try:
+        yield
+        db.execute("COMMIT")
+    except BaseException:
+        if db.in_transaction:
+            db.execute("ROLLBACK")
+        raise
+
+
+def identify(db: sqlite3.Connection, path: Path) -> int:
+    """Version of a workshop file, after making sure it is one and is whole.
+
+    Raises
+    ------
+    StoreError
+        If it is another program's, from a newer Kesselton, or damaged.
+    """
+    application = db.execute("PRAGMA application_id").fetchone()[0]
+    version = int(db.execute("PRAGMA user_version").fetchone()[0])
+    tables = db.execute("SELECT count(*) FROM sqlite_master").fetchone()[0]
+    if application != APPLICATION_ID or tables == 0:
+        raise StoreError(
+            f"{path.name} belongs to another program or is empty.",
+            f"Choose a file that ends in {SUFFIX}.",
+        )
+    if version > CURRENT_VERSION:
+        raise StoreError(
+            f"{path.name} was written by a newer Kesselton (version {version}).",
+            f"This one reads up to version {CURRENT_VERSION}: update the program. "
+            "The file was not touched.",
+        )
+    if db.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
+        raise _damaged(path)
+    return version
+
+
+def clear_orphans(db: sqlite3.Connection) -> int:
+    """Remove rows whose owner is gone, as versions up to 4 left them; how many there were.
+
+    A row left by a head that was removed would otherwise join the next head of that number.
+    """
+    orphans = db.execute("PRAGMA foreign_key_check").fetchall()
+    if not orphans:
+        return 0
+    with transaction(db):
+        for table, row, _, _ in orphans:
+            db.execute(f'DELETE FROM "{table}" WHERE rowid = ?', (row,))
+    return len(orphans)
+
+
+def _damaged(path: Path) -> StoreError:
+    return StoreError(
+        f"{path.name} is damaged and was not changed.",
+        "Open a backup, or copy the file and repair the copy with an SQLite tool.",
+    )
+
+
+def _worded(error: sqlite3.Error, path: Path) -> StoreError:
+    """What an error of SQLite means to the technician, by its code."""
+    code = getattr(error, "sqlite_errorcode", sqlite3.SQLITE_ERROR) & 0xFF
+    if code in (sqlite3.SQLITE_FULL, sqlite3.SQLITE_IOERR):
+        return StoreError(
+            f"{path.name} could not be saved: the disk is full or does not answer.",
+            "Make room; your changes are kept here and are saved with the next one.",
+        )
+    if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
+        return LockedError(f"Another program is writing to {path.name}.", "Close it and try again.")
+    if code in (sqlite3.SQLITE_READONLY, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_PERM):
+        return ReadOnlyError(
+            f"{path.name} cannot be written here.", "Save a copy in another place."
+        )
+    if code == sqlite3.SQLITE_NOTADB:
+        return StoreError(
+            f"{path.name} is not a workshop file.", f"Choose a file that ends in {SUFFIX}."
+        )
+    if code == sqlite3.SQLITE_CORRUPT:
+        return _damaged(path)
+    return StoreError(
+        f"{path.name} could not be used ({error}): this is a fault of the program.",
+        "The file was not changed. Save a copy in another place and report the fault.",
+    )
+
+
+@contextmanager
+def translate_errors(path: Path) -> Iterator[None]:
+    """Turn what SQLite and the system say into the technician's words."""
+    try:
+        yield
+    except sqlite3.Error as error:
+        raise _worded(error, path) from error
+    except OSError as error:
+        raise StoreError(
+            f"{path.name} cannot be used: {error.strerror}.", "Check the place and its permissions."
+        ) from error
