@@ -23,6 +23,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import numpy as np
 
 from benchmarks.even import even_figures
+from benchmarks.scale import scale_figures
 from benchmarks.tables import as_markdown
 from benchmarks.tap_figures import tap_figures
 
@@ -388,6 +389,7 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "settings": settings_figures,
     "even": even_figures,
     "tap": tap_figures,
+    "scale": scale_figures,
 }
 
 
@@ -438,6 +440,7 @@ def _also(key: str) -> tuple[str, ...]:
         "choose": ("choose2000_s", "rerank_ms"),
         "settings": ("settings_refresh_ms", "coverage90_percent"),
         "even": ("even_dial_within10_r3_6rods_percent", "even_moves_vs_hand_ratio"),
+        "scale": ("scale_open_s", "scale_save_ms", "scale_memory_mb", "scale_stall_ms"),
         "tap": ("tap_ms", "tap_gross_percent", "tap_median_cents"),
     }
     return together.get(key, ())

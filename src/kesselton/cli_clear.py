@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from kesselton.shell import Parser, print_json, rounded, standard_input
-from kesselton.store.clearing_file import Readings, read_readings
+from kesselton.store.readings_file import Readings, read_readings
 
 
 def even(args: list[str]) -> int:

@@ -30,9 +30,10 @@ def document(qapp: object, tmp_path: Path) -> Document:
 
 
 def stored(document: Document, tmp_path: Path) -> object:
+    repr(document.workshop)  # everything is looked at while the file is open
     document.close()
     with WorkshopFile.open(tmp_path / "w.kesselton") as file:
-        return file.load()
+        return file.load(at_once=True)
 
 
 def test_do_undo_redo_and_the_file_follows(document: Document, tmp_path: Path) -> None:

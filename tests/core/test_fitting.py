@@ -31,8 +31,9 @@ from kesselton.core.procedure import (
 from kesselton.core.schedule import dates
 from kesselton.core.star import across_order, imbalance, neighbours, star_order
 from kesselton.store.calendar_file import calendar_text, write_calendar
-from kesselton.store.fitting_file import fitting_from_text, fitting_to_text, markdown
-from kesselton.store.schema import procedure_schema
+from kesselton.store.fitting_file import markdown
+from kesselton.store.models import ProcedureFile, schema_of
+from kesselton.store.rows import decoded, encoded
 
 ROOT = Path(__file__).resolve().parents[2]
 NOW = datetime(2026, 11, 25, 10, 0)
@@ -73,7 +74,7 @@ def test_ten_rods_go_single_across_then_pairs() -> None:
 
 
 def test_the_steps_file_fits_its_published_schema() -> None:
-    schema = procedure_schema()
+    schema = schema_of(ProcedureFile)
     assert json.loads((ROOT / "docs" / "procedure.schema.json").read_text()) == schema
     Draft202012Validator(schema).validate(steps_file())
     ids = [step["id"] for step in steps_file()["steps"]]
@@ -244,9 +245,8 @@ def test_timers_run_on_and_mind_the_clock() -> None:
 )
 def test_progress_goes_out_and_comes_back(done: list[str], note: str, order: str) -> None:
     fitting = Fitting("resonant", Choices(order), "b", tuple(done), (("a", note),))
-    assert fitting_from_text(fitting_to_text(fitting.with_timer("b", NOW))) == fitting.with_timer(
-        "b", NOW
-    )
+    timed = fitting.with_timer("b", NOW)
+    assert decoded("fitting", encoded("fitting", timed)) == timed
 
 
 @pytest.mark.parametrize(
@@ -254,7 +254,7 @@ def test_progress_goes_out_and_comes_back(done: list[str], note: str, order: str
 )
 def test_progress_that_cannot_be_read_says_so(text: str) -> None:
     with pytest.raises(InputError):
-        fitting_from_text(text)
+        decoded("fitting", text)
 
 
 def test_dates_are_read_back_by_another_library(tmp_path: Path) -> None:

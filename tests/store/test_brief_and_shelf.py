@@ -20,10 +20,11 @@ from kesselton.core.head import Head
 from kesselton.core.library import head_size_in, hide_size_in
 from kesselton.core.muffler import MUFFLERS, Muffler
 from kesselton.core.weighing import density_from_weight
-from kesselton.store.brief_file import brief_from_text, brief_to_text, load_order, read_order
+from kesselton.store.brief_file import load_order, read_order
 from kesselton.store.buy_file import buy_csv
 from kesselton.store.exchange import drum_to_data, read_drum
 from kesselton.store.holdings import Entry, Shelved, Workshop
+from kesselton.store.rows import decoded, encoded
 from kesselton.store.workshop import WorkshopFile
 from kesselton.ui.muffling_text import read_mufflers, write_mufflers
 
@@ -50,7 +51,7 @@ briefs = st.builds(
 
 @given(briefs)
 def test_a_brief_goes_out_and_comes_back(brief: Brief) -> None:
-    assert brief_from_text(brief_to_text(brief)) == brief
+    assert decoded("brief", encoded("brief", brief)) == brief
 
 
 mufflers = st.builds(
@@ -102,11 +103,20 @@ def order_text(**more: object) -> str:
         (order_text(version=2), "version"),
         (order_text(density="loud"), "sparse, medium, busy"),
         (order_text(colour="red"), "not known here"),
-        (order_text(weights=[1]), "not an object"),
-        (order_text(role=["versatile"]), "Give one value"),
-        (order_text(heads={"sideways": []}), "batter and resonant"),
-        (order_text(heads={"batter": 3}), "not a list"),
-        (order_text(heads={"batter": [{"plies_m": [0.0002]}]}), "heads.batter[0]"),
+        (
+            order_text(weights=[1]),
+            "weights: The value is that, which is of the wrong kind. Expected: object",
+        ),
+        (order_text(role=["versatile"]), "role: The value is that"),
+        (
+            order_text(heads={"sideways": []}),
+            "heads.sideways: The key 'sideways' is not known here. Known: batter, resonant",
+        ),
+        (order_text(heads={"batter": 3}), "Expected: array"),
+        (
+            order_text(heads={"batter": [{"plies_m": [0.0002]}]}),
+            "heads.batter.0: The value 'name' is missing",
+        ),
         (order_text(heads={"batter": [{"name": "empty"}]}), "has no mass"),
     ],
 )

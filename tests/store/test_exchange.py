@@ -12,9 +12,9 @@ from kesselton.app.workshops import demo_workshop
 from kesselton.cli import main
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.prediction import predict
-from kesselton.store.clearing_file import read_readings, readings_to_text
 from kesselton.store.exchange import drum_to_data, drum_to_text, load_drum, read_drum, save_drum
-from kesselton.store.schema import drum_schema, readings_schema
+from kesselton.store.models import FILES, DrumFile, ReadingsFile, schema_of
+from kesselton.store.readings_file import read_readings, readings_to_text
 
 ROOT = Path(__file__).resolve().parents[2]
 # the example of the contract, to the letter
@@ -40,7 +40,7 @@ def test_the_example_and_back() -> None:
 
 def test_every_demo_drum_goes_out_and_back(tmp_path: Path) -> None:
     for entry in demo_workshop().entries:
-        Draft202012Validator(drum_schema()).validate(drum_to_data(entry.drum))
+        Draft202012Validator(schema_of(DrumFile)).validate(drum_to_data(entry.drum))
         file = tmp_path / "one.drum.json"
         save_drum(entry.drum, file)
         assert load_drum(file) == entry.drum
@@ -48,16 +48,16 @@ def test_every_demo_drum_goes_out_and_back(tmp_path: Path) -> None:
 
 
 def test_the_published_schema_is_the_one_in_force() -> None:
-    for name, in_force in (("drum", drum_schema()), ("readings", readings_schema())):
+    for name, model in FILES.items():
         published = json.loads((ROOT / "docs" / f"{name}.schema.json").read_text())
-        assert published == in_force
+        assert published == schema_of(model)
         Draft202012Validator.check_schema(published)
 
 
 def test_rounds_of_clearing_go_out_and_back() -> None:
     entry = demo_workshop().entries[0]
     text = readings_to_text(entry.drum, entry.clearing("batter"))
-    Draft202012Validator(readings_schema()).validate(json.loads(text))
+    Draft202012Validator(schema_of(ReadingsFile)).validate(json.loads(text))
     found = read_readings(text)
     assert (found.drum, found.clearing) == (entry.drum, entry.clearing("batter"))
 

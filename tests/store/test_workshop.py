@@ -7,6 +7,7 @@ import subprocess
 import sys
 from contextlib import closing
 from dataclasses import replace
+from datetime import date
 from pathlib import Path
 
 import pytest
@@ -16,6 +17,7 @@ from hypothesis import strategies as st
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.drum import Reading
 from kesselton.core.head import Addition, Head
+from kesselton.store.backups import backups, read_backup
 from kesselton.store.errors import LockedError, StoreError
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION
@@ -91,16 +93,17 @@ def test_heads_no_drum_uses_are_forgotten_and_the_library_kept(path: Path) -> No
         file.write(changed, workshop)
         assert file.load().library == workshop.library
     with sqlite3.connect(path) as db:
-        assert db.execute("SELECT count(*) FROM head WHERE name = 'own'").fetchone() == (0,)
+        held = db.execute("SELECT json FROM drum UNION ALL SELECT json FROM library_head")
+        assert not any('"own"' in text for (text,) in held)
 
 
 def test_it_reads_without_this_program(path: Path) -> None:
     WorkshopFile.create(path, demo_workshop()).close()
     with sqlite3.connect(path) as db:
         row = db.execute(
-            "SELECT d.name, d.depth_m, h.name, s.lug_pitch_hz FROM drum d "
-            "JOIN setting s ON s.drum_id = d.id AND s.side = 'batter' "
-            "JOIN head h ON h.id = s.head_id ORDER BY d.position"
+            "SELECT name, json_extract(json, '$.shell.depth_m'), "
+            "json_extract(json, '$.batter.head.name'), json_extract(json, '$.batter.lug_pitch_hz') "
+            "FROM drum ORDER BY position"
         ).fetchone()
     assert row == ("Pit snare", 0.1397, "single 10 mil, coated", 261.63)
 
@@ -155,8 +158,11 @@ def test_a_damaged_file_is_refused_and_not_touched(path: Path) -> None:
 def test_an_impossible_value_in_the_file_is_named(path: Path) -> None:
     WorkshopFile.create(path, one_drum()).close()
     with sqlite3.connect(path) as db:
-        db.execute("UPDATE drum SET depth_m = -1")
-    with WorkshopFile.open(path) as file, pytest.raises(StoreError, match="depth is -1 m"):
+        db.execute("UPDATE drum SET json = json_replace(json, '$.shell.depth_m', -1.0)")
+    with (
+        WorkshopFile.open(path) as file,
+        pytest.raises(StoreError, match=r"shell.depth_m.*: The value is -1.0"),
+    ):
         file.load()
 
 
@@ -190,7 +196,7 @@ def test_orphans_of_older_programs_are_cleared(tmp_path: Path) -> None:
 def test_a_fault_of_the_program_is_not_called_damage(path: Path) -> None:
     with WorkshopFile.create(path, one_drum()) as file:
         file._db.execute(
-            "CREATE TRIGGER no BEFORE UPDATE ON workshop BEGIN SELECT RAISE(ABORT, 'x'); END"
+            "CREATE TRIGGER no BEFORE INSERT ON workshop BEGIN SELECT RAISE(ABORT, 'x'); END"
         )
         with pytest.raises(StoreError, match="fault of the program") as caught:
             file.write(one_drum(), replace(one_drum(), name="other"))
@@ -244,11 +250,12 @@ from pathlib import Path
 from dataclasses import replace
 import kesselton.store.workshop as w
 from kesselton.store.errors import StoreError
+from kesselton.store.holdings import Entry
 signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
 f = w.WorkshopFile.open(Path(sys.argv[1]))
 resource.setrlimit(resource.RLIMIT_FSIZE, (int(sys.argv[2]),) * 2)
 before = f.load()
-many = tuple(w.Entry(i, replace(before.entries[0].drum, name="n" * 80)) for i in range(1, 2000))
+many = tuple(Entry(i, replace(before.entries[0].drum, name="n" * 80)) for i in range(1, 2000))
 try:
     f.write(before, w.Workshop("full", many))
 except StoreError as error:
@@ -266,12 +273,13 @@ import sys
 from pathlib import Path
 from dataclasses import replace
 import kesselton.store.workshop as w
+from kesselton.store.holdings import Entry
 f = w.WorkshopFile.open(Path(sys.argv[1]))
 state = f.load()
 print("ready", flush=True)
 for number in range(100000):
     drum = replace(state.entries[0].drum, name=f"state {number}")
-    new = replace(state, entries=tuple(w.Entry(e.id, replace(drum)) for e in state.entries))
+    new = replace(state, entries=tuple(Entry(e.id, replace(drum)) for e in state.entries))
     f.write(state, new)
     state = new
     print(number, flush=True)
@@ -321,7 +329,7 @@ def test_version_1_opens_with_its_content(tmp_path: Path) -> None:
     copy = tmp_path / "old.kesselton"
     copy.write_bytes((FIXTURES / "version1.kesselton").read_bytes())
     with WorkshopFile.open(copy) as file:
-        found = file.load()
+        found = file.load(at_once=True)
     assert found.name == "Tern Island Opera"
     assert [entry.drum.name for entry in found.entries][:2] == ["Pit snare", "Rack tom"]
     assert len(found.library) >= 12
@@ -333,7 +341,7 @@ def test_version_3_opens_with_its_content(tmp_path: Path) -> None:
     copy = tmp_path / "old.kesselton"
     copy.write_bytes((FIXTURES / "version3.kesselton").read_bytes())
     with WorkshopFile.open(copy) as file:
-        found = file.load()
+        found = file.load(at_once=True)
     assert found.entries[1].brief is not None
     assert found.entries[1].brief.density == "busy"
     assert [m.kind for m in found.entries[1].drum.mufflers] == ["gel"]
@@ -349,7 +357,7 @@ def test_version_4_opens_with_its_content(tmp_path: Path) -> None:
     copy = tmp_path / "old.kesselton"
     copy.write_bytes((FIXTURES / "version4.kesselton").read_bytes())
     with WorkshopFile.open(copy) as file:
-        found = file.load()
+        found = file.load(at_once=True)
     (clearing,) = found.entries[0].clearings
     assert clearing.side == "batter"
     assert len(clearing.rounds) == 2
@@ -358,11 +366,76 @@ def test_version_4_opens_with_its_content(tmp_path: Path) -> None:
     assert found.entries[1].clearings == ()
 
 
+def test_a_file_of_every_version_holds_the_same_after_the_step_to_documents(tmp_path: Path) -> None:
+    """What the tables said, read here by hand, is what the drums say now."""
+    for version in range(1, 5):
+        copy = tmp_path / f"v{version}.kesselton"
+        copy.write_bytes((FIXTURES / f"version{version}.kesselton").read_bytes())
+        with closing(sqlite3.connect(copy)) as db:
+            told = db.execute(
+                "SELECT d.name, d.depth_m, d.rods, d.hoop, h.name, h.coating_kg_per_m2, s.lug_pitch_hz, "
+                "(SELECT sum(thickness_m) FROM head_ply p WHERE p.head_id = h.id), "
+                "(SELECT count(*) FROM head_addition a WHERE a.head_id = h.id) "
+                "FROM drum d JOIN setting s ON s.drum_id = d.id AND s.side = 'batter' "
+                "JOIN head h ON h.id = s.head_id ORDER BY d.position"
+            ).fetchall()
+        with WorkshopFile.open(copy) as file:
+            found = file.load(at_once=True)
+        read_only = read_backup(copy.with_name(f"v{version}.kesselton.v{version}.bak"))
+        assert read_only == found
+        for row, entry in zip(told, found.entries, strict=True):
+            drum, head = entry.drum, entry.drum.batter.head
+            hz = drum.batter.reading.hz if drum.batter.reading else None
+            assert row == (
+                drum.name, drum.shell.depth_m, drum.shell.rods, drum.shell.hoop, head.name,
+                head.coating_kg_per_m2, hz, pytest.approx(sum(head.plies_m)), len(head.additions),
+            )  # fmt: skip
+
+
+def test_a_day_leaves_a_backup_and_seven_are_kept(
+    path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from kesselton.store import workshop as module
+
+    class Calendar(date):
+        now = 1
+
+        @classmethod
+        def today(cls) -> date:
+            return date(2026, 11, cls.now)
+
+    WorkshopFile.create(path, one_drum("day 0")).close()
+    monkeypatch.setattr(module, "date", Calendar)
+    state = one_drum("day 0")
+    for day in range(1, 12):
+        Calendar.now = day
+        with WorkshopFile.open(path) as file:
+            for time in ("morning", "evening"):
+                new = one_drum(f"day {day} {time}")
+                file.write(state, new)
+                state = new
+    found = backups(path)
+    assert [one.day.day for one in found] == [11, 10, 9, 8, 7, 6, 5]
+    assert read_backup(found[0].path) == one_drum("day 10 evening")
+    found[0].path.write_bytes(b"no workshop")
+    with pytest.raises(StoreError, match="not a workshop"):
+        read_backup(found[0].path)
+
+
+def test_work_is_saved_where_no_backup_can_be_made(path: Path) -> None:
+    WorkshopFile.create(path, one_drum()).close()
+    path.with_name("w backups").write_text("in the way")
+    with WorkshopFile.open(path) as file:
+        file.write(one_drum(), one_drum("saved"))
+        assert "Your changes are saved" in file.notices[0].remedy
+        assert file.load() == one_drum("saved")
+
+
 def test_an_old_version_is_backed_up_before_it_is_changed(
     path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """With a pretended next version whose step fails: the file stays as it was."""
-    from kesselton.store import workshop as module
+    from kesselton.store import connection, migrations, workshop
 
     WorkshopFile.create(path, one_drum()).close()
     before = path.read_bytes()
@@ -373,8 +446,9 @@ def test_an_old_version_is_backed_up_before_it_is_changed(
         error.sqlite_errorcode = sqlite3.SQLITE_IOERR  # type: ignore[misc]
         raise error
 
-    monkeypatch.setattr(module, "MIGRATIONS", (*module.MIGRATIONS, fails))
-    monkeypatch.setattr(module, "CURRENT_VERSION", CURRENT_VERSION + 1)
+    monkeypatch.setattr(migrations, "MIGRATIONS", (*migrations.MIGRATIONS, fails))
+    for module in (connection, workshop):
+        monkeypatch.setattr(module, "CURRENT_VERSION", CURRENT_VERSION + 1)
     with pytest.raises(StoreError, match="disk is full"):
         WorkshopFile.open(path)
     assert path.read_bytes() == before

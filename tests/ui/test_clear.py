@@ -18,7 +18,7 @@ from kesselton import cli
 from kesselton.app.devices import RATE_HZ, SimulatedBench
 from kesselton.core.errors import InputError
 from kesselton.core.rounds import Clearing, Tap
-from kesselton.store.clearing_file import readings_to_text
+from kesselton.store.readings_file import readings_to_text
 from kesselton.store.workshop import WorkshopFile
 from kesselton.ui import words
 from kesselton.ui.clear_stage import ClearStage
@@ -245,7 +245,7 @@ def test_what_rounds_taught_is_kept_with_the_drum(window: MainWindow, wait: Wait
     path = window.document.path
     window.close()
     with WorkshopFile.open(path) as file:
-        kept = file.load().entries[0].clearings
+        kept = file.load(at_once=True).entries[0].clearings
     assert kept == (stage.clearing,)
 
 

@@ -180,6 +180,8 @@ class Document(QObject):
             return
         self._stored = self._workshop
         self.saved.emit()
+        while self._file.notices:
+            self.trouble.emit(self._file.notices.pop(0))
 
     def save_copy(self, path: Path) -> None:
         """Write the committed state to a new file and go on working in that.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -32,7 +33,7 @@ class Planned:
 class Measured:
     """What the readings of a drum say together, and what could not be used and why."""
 
-    readings: tuple[Noted, ...]
+    readings: Sequence[Noted]
     found: Estimate | None
     lug_pitches_hz: tuple[float, ...]
     contradiction: str

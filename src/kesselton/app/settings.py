@@ -7,6 +7,7 @@ import os
 from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 
+from kesselton.core.air import COLDEST_C, HOTTEST_C
 from kesselton.core.constants import STANDARD_A4_HZ
 from kesselton.core.errors import InputError, KesseltonError, check_range
 from kesselton.core.pitch import check_a4
@@ -28,7 +29,7 @@ class Settings:
 
     def __post_init__(self) -> None:
         check_a4(self.a4_hz)
-        check_range(self.stage_c, -20.0, 50.0, "Temperature on stage", "°C")
+        check_range(self.stage_c, COLDEST_C, HOTTEST_C, "Temperature on stage", "°C")
         if self.theme not in THEMES:
             raise InputError(f"There is no theme {self.theme!r}.", f"Known: {', '.join(THEMES)}.")
 

@@ -9,11 +9,11 @@ from pathlib import Path
 from kesselton.app.heads import shipped_heads
 from kesselton.app.settings import data_dir
 from kesselton.core.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
-from kesselton.store.clearing_file import clearing_from
 from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import StoreError
-from kesselton.store.exchange import drum_from_data
+from kesselton.store.exchange import drum_from_data, read_model
 from kesselton.store.holdings import Entry, Workshop
+from kesselton.store.models import ClearingModel
 from kesselton.store.workshop import WorkshopFile
 
 
@@ -25,12 +25,15 @@ def demo_workshop() -> Workshop:
     entries = tuple(
         Entry(
             number,
-            drum_from_data(drum, checked=True),
+            drum_from_data(drum),
             None,
             tuple(Noted(**one) for one in readings.get(drum["name"], ())),
             _inspected(inspected.get(drum["name"])),
             None,
-            tuple(clearing_from(one) for one in data["clearing"].get(drum["name"], ())),
+            tuple(
+                read_model(one, ClearingModel).clearing()
+                for one in data["clearing"].get(drum["name"], ())
+            ),
         )
         for number, drum in enumerate(data["drums"], start=1)
     )

@@ -8,6 +8,9 @@ from dataclasses import dataclass
 from kesselton.core import constants as const
 from kesselton.core.errors import check_range
 
+COLDEST_C, HOTTEST_C = -20.0, 50.0
+"""Air that anyone plays or stores a drum in."""
+
 
 @dataclass(frozen=True)
 class Air:
@@ -18,7 +21,9 @@ class Air:
     pressure_pa: float = const.STANDARD_PRESSURE_PA
 
     def __post_init__(self) -> None:
-        check_range(self.temperature_c, -20.0, 50.0, "Temperature", "°C", "air.temperature_c")
+        check_range(
+            self.temperature_c, COLDEST_C, HOTTEST_C, "Temperature", "°C", "air.temperature_c"
+        )
         check_range(
             self.relative_humidity, 0.0, 1.0, "Relative humidity", "", "air.relative_humidity"
         )

@@ -48,7 +48,7 @@ class TorqueKey:
     most_nm: float = 3.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Noted:
     """A reading as it was written down.
 

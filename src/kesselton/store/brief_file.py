@@ -1,56 +1,30 @@
-"""Briefs as JSON: from the shell, and kept with their drum."""
+"""Brief files: what a drum must do, with the drum and the heads to choose from."""
 
 from __future__ import annotations
 
-import json
-from dataclasses import asdict, dataclass, fields
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
 from kesselton.core.brief import Brief
 from kesselton.core.drum import Drum
 from kesselton.core.errors import InputError
-from kesselton.core.gauge import Inspected
 from kesselton.core.head import Head
 from kesselton.store.exchange import (
     check_format,
-    drum_from_data,
-    heads_from_data,
+    drum_from_model,
+    head_from_model,
     parse_object,
+    read_model,
     read_text,
 )
-
-FORMAT = "kesselton/brief"
-VERSION = 1
+from kesselton.store.models import BRIEF_FORMAT, VERSION, HeadModel, OrderFile
 
 
 def brief_to_data(brief: Brief) -> dict[str, Any]:
     """A brief as a brief file writes it; what does not apply is left out."""
     values = {key: value for key, value in asdict(brief).items() if value not in (None, {})}
-    return {"format": FORMAT, "version": VERSION, **values}
-
-
-def brief_from_data(data: Any, where: str = "The brief") -> Brief:
-    """A brief from parsed JSON.
-
-    Raises
-    ------
-    InputError
-        With the name of the field, the value and what is known.
-    """
-    check_format(data, where, FORMAT, VERSION)
-    values = {key: value for key, value in data.items() if key not in ("format", "version")}
-    known = [f.name for f in fields(Brief)]
-    for key, value in values.items():
-        if key not in known:
-            raise InputError(
-                f"The key {key!r} is not known here.", f"Known: {', '.join(known)}.", key
-            )
-        if key == "weights" and not isinstance(value, dict):
-            raise InputError("The weights are not an object.", 'Write {"ring": 2}.', key)
-        if key != "weights" and not isinstance(value, str | int | float):
-            raise InputError(f"The value of {key} is {value!r}.", "Give one value.", key)
-    return Brief(**values)
+    return {"format": BRIEF_FORMAT, "version": VERSION, **values}
 
 
 @dataclass(frozen=True)
@@ -78,22 +52,17 @@ def read_order(text: str, where: str = "The brief file") -> Order:
         raise InputError(
             f"{where} has no drum.", 'Put the drum file under the name "drum".', "drum"
         )
-    drum = drum_from_data(data["drum"], "The drum")
+    check_format(data, where, BRIEF_FORMAT, VERSION)
+    check_format(data["drum"], "The drum", "kesselton/drum", VERSION)
+    file = read_model(data, OrderFile)
     heads = None
-    if "heads" in data:
-        given = data["heads"]
-        if not isinstance(given, dict) or set(given) - {"batter", "resonant"}:
-            raise InputError(
-                "The heads are not an object of batter and resonant.",
-                'Write {"batter": [head, …], "resonant": [head, …]}.',
-                "heads",
-            )
-        heads = (
-            heads_from_data(given.get("batter", []), "heads.batter"),
-            heads_from_data(given.get("resonant", []), "heads.resonant"),
-        )
-    rest = {key: value for key, value in data.items() if key not in ("drum", "heads")}
-    return Order(drum, brief_from_data(rest, where), heads)
+    if file.heads is not None:
+        heads = (_heads(file.heads.batter, "batter"), _heads(file.heads.resonant, "resonant"))
+    return Order(drum_from_model(file.drum, "drum"), file.brief(), heads)
+
+
+def _heads(models: tuple[HeadModel, ...], side: str) -> list[Head]:
+    return [head_from_model(one, f"heads.{side}.{i}") for i, one in enumerate(models)]
 
 
 def load_order(path: Path) -> Order:
@@ -105,41 +74,3 @@ def load_order(path: Path) -> Order:
         If it cannot be read or is not a brief file.
     """
     return read_order(read_text(path, "brief file"), path.name)
-
-
-def brief_to_text(brief: Brief) -> str:
-    """One line of JSON."""
-    return json.dumps(brief_to_data(brief), ensure_ascii=False, allow_nan=False)
-
-
-def brief_from_text(text: str, where: str = "The brief") -> Brief:
-    """A brief from JSON text.
-
-    Raises
-    ------
-    InputError
-        If it is not JSON, or not a brief.
-    """
-    return brief_from_data(parse_object(text, where, "brief"), where)
-
-
-def inspected_to_text(found: Inspected) -> str:
-    """What was measured on a bare shell, as one line of JSON."""
-    return json.dumps(asdict(found), allow_nan=False)
-
-
-def inspected_from_text(text: str) -> Inspected:
-    """The same from JSON text.
-
-    Raises
-    ------
-    InputError
-        If it is not JSON, or has other names.
-    """
-    data = parse_object(text, "The inspection", "inspection")
-    known = {f.name for f in fields(Inspected)}
-    if set(data) - known:
-        raise InputError(f"The inspection has unknown values {sorted(set(data) - known)}.")
-    for name in ("diameters_m", "gaps_m"):
-        data[name] = tuple(data.get(name, ()))
-    return Inspected(**data)

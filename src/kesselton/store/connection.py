@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from kesselton.store.errors import LockedError, ReadOnlyError, StoreError
-from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION
+from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION, transaction
 
 SUFFIX = ".kesselton"
 BUSY_S = 2.0
@@ -22,7 +22,11 @@ def connect(path: Path, write: bool) -> sqlite3.Connection:
     """
     mode = "rwc" if write else "ro&immutable=1"
     db = sqlite3.connect(
-        f"{path.resolve().as_uri()}?mode={mode}", uri=True, isolation_level=None, timeout=BUSY_S
+        f"{path.resolve().as_uri()}?mode={mode}",
+        uri=True,
+        isolation_level=None,
+        timeout=BUSY_S,
+        check_same_thread=False,  # readings are fetched by whoever looks first; SQLite serializes
     )
     try:
         db.execute("PRAGMA foreign_keys = ON")
@@ -31,19 +35,6 @@ def connect(path: Path, write: bool) -> sqlite3.Connection:
         db.close()
         raise
     return db
-
-
-@contextmanager
-def transaction(db: sqlite3.Connection) -> Iterator[None]:
-    """All of it, or nothing."""
-    db.execute("BEGIN IMMEDIATE")
-    try:
-        yield
-        db.execute("COMMIT")
-    except BaseException:
-        if db.in_transaction:
-            db.execute("ROLLBACK")
-        raise
 
 
 def identify(db: sqlite3.Connection, path: Path) -> int:

@@ -4,17 +4,31 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Iterable
+from dataclasses import fields
 from pathlib import Path
 from typing import Any, TypeVar
 
 from kesselton.core.air import Air
 from kesselton.core.drum import Drum, HeadSetting, Reading, Shell
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.core.head import Addition, Head
+from kesselton.core.head import Head
 from kesselton.core.muffler import Muffler
-from kesselton.store.schema import FORMAT, VERSION, drum_schema, head_schema
+from kesselton.store.models import (
+    DRUM_FORMAT,
+    VERSION,
+    AdditionModel,
+    AirModel,
+    DrumFile,
+    HeadModel,
+    MufflerModel,
+    ReadingModel,
+    SettingModel,
+    ShellModel,
+    schema_of,
+)
 
 T = TypeVar("T")
+M = TypeVar("M")
 
 MOST_BYTES = 1_000_000
 
@@ -76,35 +90,82 @@ def check_format(data: Any, where: str, wanted: str, version: int) -> None:
         )
 
 
-def drum_from_data(data: Any, where: str = "The drum file", checked: bool = False) -> Drum:
-    """A drum from parsed JSON; with `checked` the schema was held against it before."""
-    check_format(data, where, FORMAT, VERSION)
-    if not checked:
-        check_against(data, drum_schema(), "")
-    shell = _at("shell", lambda: Shell(**data["shell"]))
-    air = _at("air", lambda: Air(**data.get("air", {})))
-    resonant = data["resonant"]
-    return Drum(
-        name=data["name"],
-        kind=data["kind"],
-        shell=shell,
-        air=air,
-        batter=_setting("batter", data["batter"]),
-        resonant=None if resonant is None else _setting("resonant", resonant),
-        mufflers=_at("mufflers", lambda: tuple(Muffler(**one) for one in data.get("mufflers", ()))),
-    )
+def read_model(data: Any, model: type[M], where: str = "") -> M:
+    """Parsed JSON as a model of `store.models`.
+
+    Raises
+    ------
+    InputError
+        With the path of the first fault, the value and what is permitted.
+    """
+    import msgspec
+
+    try:
+        return msgspec.convert(data, model)
+    except msgspec.ValidationError as error:
+        check_against(data, schema_of(model), where)
+        raise InputError(f"The file cannot be read: {error}.", "Correct it there.", where) from None
 
 
-def head_from_data(data: dict[str, Any]) -> Head:
-    """A head from its part of a drum file (checked before)."""
-    values = dict(data)
-    values["plies_m"] = tuple(values.get("plies_m", ()))
-    values["additions"] = tuple(Addition(**add) for add in values.get("additions", ()))
-    return Head(**values)
+def drum_from_data(data: Any, where: str = "The drum file") -> Drum:
+    """A drum from parsed JSON.
+
+    Raises
+    ------
+    InputError
+        With the path of the first fault, the value and what is permitted.
+    """
+    check_format(data, where, DRUM_FORMAT, VERSION)
+    return drum_from_model(read_model(data, DrumFile))
+
+
+def drum_from_model(file: DrumFile, where: str = "") -> Drum:
+    """The drum a drum file describes; `where` leads the path of a fault.
+
+    Raises
+    ------
+    InputError
+        With the path of what only the drum as a whole forbids.
+    """
+
+    def made() -> Drum:
+        return Drum(
+            name=file.name,
+            kind=file.kind,
+            shell=_at("shell", lambda: Shell(**file.shell.values())),
+            air=_at("air", lambda: Air(**file.air.values())),
+            batter=_setting("batter", file.batter),
+            resonant=None if file.resonant is None else _setting("resonant", file.resonant),
+            mufflers=_at("mufflers", lambda: tuple(Muffler(**m.values()) for m in file.mufflers)),
+        )
+
+    return _at(where, made)
+
+
+def head_from_model(model: HeadModel, path: str) -> Head:
+    """A head from its part of a file.
+
+    Raises
+    ------
+    InputError
+        With the path of the fault.
+    """
+    return _at(path, model.head)
+
+
+def head_from_data(data: Any, path: str = "") -> Head:
+    """A head from parsed JSON, as a drum file writes it.
+
+    Raises
+    ------
+    InputError
+        With the path of the fault.
+    """
+    return head_from_model(read_model(data, HeadModel, path), path)
 
 
 def heads_from_data(data: Any, path: str) -> list[Head]:
-    """Heads from parsed JSON, checked against the schema of a drum file's heads.
+    """Heads from parsed JSON.
 
     Raises
     ------
@@ -113,99 +174,79 @@ def heads_from_data(data: Any, path: str) -> list[Head]:
     """
     if not isinstance(data, list):
         raise InputError("The heads are not a list.", "Write [head, …].", path)
-    found = []
-    for index, one in enumerate(data):
-        here = f"{path}[{index}]"
-        check_against(one, head_schema(), here)
-        found.append(_at(here, lambda one=one: head_from_data(one)))  # type: ignore[misc]
-    return found
+    return [head_from_data(one, f"{path}.{index}") for index, one in enumerate(data)]
 
 
-def _setting(side: str, data: dict[str, Any]) -> HeadSetting:
-    head = _at(f"{side}.head", lambda: head_from_data(data["head"]))
-    given = [key for key in ("tension_n_per_m", "lug_pitch_hz", "reading") if key in data]
+def _setting(side: str, model: SettingModel) -> HeadSetting:
+    head = _at(f"{side}.head", model.head.head)
+    names = ("tension_n_per_m", "lug_pitch_hz", "reading")
+    given = [name for name in names if getattr(model, name) is not None]
     if len(given) != 1:
         raise InputError(
             "The head is set by " + (" and ".join(given) if given else "nothing") + ".",
             "Give exactly one of tension_n_per_m, lug_pitch_hz, reading.",
             side,
         )
-    if "reading" in data:
-        condition = {k: v for k, v in data["reading"].items() if k != "kind"}
+    if model.reading is not None:
+        condition = model.reading.values()
+        del condition["kind"]
         return HeadSetting(head, reading=_at(f"{side}.reading", lambda: Reading(**condition)))
-    if "lug_pitch_hz" in data:
-        return HeadSetting(head, reading=Reading(float(data["lug_pitch_hz"])))
-    return HeadSetting(head, tension_n_per_m=float(data["tension_n_per_m"]))
+    if model.lug_pitch_hz is not None:
+        return HeadSetting(head, reading=Reading(model.lug_pitch_hz))
+    return HeadSetting(head, tension_n_per_m=model.tension_n_per_m)
+
+
+def drum_to_model(drum: Drum) -> DrumFile:
+    """A drum as a drum file holds it."""
+    return DrumFile(
+        format=DRUM_FORMAT,
+        version=VERSION,
+        name=drum.name,
+        kind=drum.kind,
+        shell=ShellModel(**values_of(drum.shell)),
+        batter=_setting_model(drum.batter),
+        resonant=None if drum.resonant is None else _setting_model(drum.resonant),
+        air=AirModel(**values_of(drum.air)),
+        mufflers=tuple(MufflerModel(**values_of(m)) for m in drum.mufflers),
+    )
+
+
+def head_to_model(head: Head) -> HeadModel:
+    """A head as a drum file holds it."""
+    additions = tuple(AdditionModel(**values_of(add)) for add in head.additions)
+    return HeadModel(**{**values_of(head), "additions": additions})
+
+
+def _setting_model(setting: HeadSetting) -> SettingModel:
+    head, reading = head_to_model(setting.head), setting.reading
+    if reading is None:
+        return SettingModel(head, tension_n_per_m=setting.tension_n_per_m)
+    if reading == Reading(reading.hz):
+        return SettingModel(head, lug_pitch_hz=reading.hz)
+    return SettingModel(head, reading=ReadingModel(**values_of(reading)))
+
+
+def values_of(thing: Any) -> dict[str, Any]:
+    """The fields of a dataclass by name, not deeper."""
+    return {field.name: getattr(thing, field.name) for field in fields(thing)}
+
+
+def to_data(model: Any) -> Any:
+    """A model as JSON values."""
+    import msgspec
+
+    return msgspec.json.decode(msgspec.json.encode(model))
 
 
 def drum_to_data(drum: Drum) -> dict[str, Any]:
     """A drum as a drum file writes it, every value spelled out."""
-    resonant = None if drum.resonant is None else _setting_data(drum.resonant)
-    return {
-        "format": FORMAT,
-        "version": VERSION,
-        "name": drum.name,
-        "kind": drum.kind,
-        "shell": {
-            "head_diameter_m": drum.shell.head_diameter_m,
-            "contact_radius_m": drum.shell.contact_radius_m,
-            "depth_m": drum.shell.depth_m,
-            "rods": drum.shell.rods,
-            "hoop": drum.shell.hoop,
-            "shell_note_hz": drum.shell.shell_note_hz,
-            "vent_diameter_m": drum.shell.vent_diameter_m,
-            "rod_thread": drum.shell.rod_thread,
-        },
-        "air": {
-            "temperature_c": drum.air.temperature_c,
-            "relative_humidity": drum.air.relative_humidity,
-            "pressure_pa": drum.air.pressure_pa,
-        },
-        "batter": _setting_data(drum.batter),
-        "resonant": resonant,
-        "mufflers": [
-            {"kind": m.kind, "side": m.side, "place": m.place, "rod": m.rod} for m in drum.mufflers
-        ],
-    }
+    data: dict[str, Any] = to_data(drum_to_model(drum))
+    return data
 
 
 def head_to_data(head: Head) -> dict[str, Any]:
     """A head as a drum file writes it."""
-    return {
-        "name": head.name,
-        "material": head.material,
-        "plies_m": list(head.plies_m),
-        "areal_density_kg_per_m2": head.areal_density_kg_per_m2,
-        "coating_kg_per_m2": head.coating_kg_per_m2,
-        "additions": [
-            {
-                "kind": add.kind,
-                "inner_radius_m": add.inner_radius_m,
-                "outer_radius_m": add.outer_radius_m,
-                "thickness_m": add.thickness_m,
-            }
-            for add in head.additions
-        ],
-        "port_diameter_m": head.port_diameter_m,
-        "interlayer": head.interlayer,
-        "edge_vents": head.edge_vents,
-        "edge_vent_diameter_m": head.edge_vent_diameter_m,
-    }
-
-
-def _setting_data(setting: HeadSetting) -> dict[str, Any]:
-    data: dict[str, Any] = {"head": head_to_data(setting.head)}
-    if setting.reading is None:
-        data["tension_n_per_m"] = setting.tension_n_per_m
-    elif setting.reading == Reading(setting.reading.hz):
-        data["lug_pitch_hz"] = setting.reading.hz
-    else:
-        data["reading"] = {
-            "kind": "lug_pitch",
-            "hz": setting.reading.hz,
-            "other_head": setting.reading.other_head,
-            "centre": setting.reading.centre,
-        }
+    data: dict[str, Any] = to_data(head_to_model(head))
     return data
 
 
@@ -272,7 +313,8 @@ def _at(path: str, make: Callable[[], T]) -> T:
         return make()
     except InputError as error:
         own = error.path
-        error.path = own if own.startswith(path) else f"{path}.{own}" if own else path
+        if path and not own.startswith(path):
+            error.path = f"{path}.{own}" if own else path
         raise
 
 
@@ -331,6 +373,11 @@ def _words(rule: str, wanted: Any, value: Any, fault: Any) -> tuple[str, str]:
     if rule == "type":
         kinds = wanted if isinstance(wanted, str) else " or ".join(wanted)
         return f"The value is {shown}, which is of the wrong kind.", f"Expected: {kinds}."
+    if rule == "anyOf":
+        kinds = " or ".join(str(one.get("type", "object")) for one in wanted)
+        return f"The value is {shown}, which is of the wrong kind.", f"Expected: {kinds}."
+    if rule == "const":
+        return f"The value is {shown}.", f"Expected: {wanted}."
     if rule == "additionalProperties":
         return next(key for key in value if key not in schema["properties"]), ""
     return f"The value is {shown}: {fault.message}.", f"Rule: {rule} {wanted}."

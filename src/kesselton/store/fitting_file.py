@@ -1,44 +1,9 @@
-"""Progress of a fitting as JSON, kept with its drum; and the procedure as Markdown."""
+"""The procedure of fitting a head as Markdown."""
 
 from __future__ import annotations
 
-import json
-from dataclasses import asdict, fields
-
-from kesselton.core.errors import InputError
 from kesselton.core.fitting import Fitting
-from kesselton.core.procedure import Choices, Procedure, Step
-from kesselton.store.exchange import parse_object
-
-
-def fitting_to_text(fitting: Fitting) -> str:
-    """One line of JSON."""
-    return json.dumps(asdict(fitting), ensure_ascii=False, allow_nan=False)
-
-
-def fitting_from_text(text: str) -> Fitting:
-    """A fitting from JSON text.
-
-    Raises
-    ------
-    InputError
-        If it is not one.
-    """
-    data = parse_object(text, "The fitting", "fitting")
-    unknown = set(data) - {f.name for f in fields(Fitting)}
-    if unknown or "side" not in data:
-        raise InputError("The progress of a fitting cannot be read.", "Start the fitting again.")
-    values = dict(data)
-    try:
-        values["choices"] = Choices(**values.get("choices", {}))
-        values["done"] = tuple(values.get("done", ()))
-        for name in ("skipped", "notes", "timers"):
-            values[name] = tuple((str(a), str(b)) for a, b in values.get(name, ()))
-        return Fitting(**values)
-    except (TypeError, ValueError):
-        raise InputError(
-            "The progress of a fitting cannot be read.", "Start the fitting again."
-        ) from None
+from kesselton.core.procedure import Procedure, Step
 
 
 def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -> str:

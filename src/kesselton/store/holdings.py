@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from kesselton.core.brief import Brief
@@ -19,10 +20,10 @@ class Entry:
     id: int
     drum: Drum
     brief: Brief | None = None
-    readings: tuple[Noted, ...] = ()
+    readings: Sequence[Noted] = ()
     inspected: Inspected | None = None
     fitting: Fitting | None = None
-    clearings: tuple[Clearing, ...] = ()
+    clearings: Sequence[Clearing] = ()
 
     def clearing(self, side: str) -> Clearing:
         """The rounds on one head; none yet if it was never begun."""
@@ -42,6 +43,10 @@ class Shelved:
     size_in: float
     stock: int = 0
     favourite: bool = False
+
+    def place(self) -> tuple[str, float]:
+        """Where it stands on the shelf."""
+        return (self.head_name, self.size_in)
 
 
 @dataclass(frozen=True)
@@ -77,7 +82,7 @@ class Workshop:
         ]
         if noted.stock or noted.favourite:
             rest.append(noted)
-        return replace(self, shelf=tuple(sorted(rest, key=lambda s: (s.head_name, s.size_in))))
+        return replace(self, shelf=tuple(sorted(rest, key=Shelved.place)))
 
     def entry(self, drum_id: int) -> Entry | None:
         """The entry under a number, or None."""

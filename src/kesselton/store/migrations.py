@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+
+from kesselton.store.version5 import to_documents
 
 APPLICATION_ID = 0x4B53544E  # "KSTN"
 
@@ -156,5 +159,29 @@ def _fourth(db: sqlite3.Connection) -> None:
     )
 
 
-MIGRATIONS: tuple[Callable[[sqlite3.Connection], None], ...] = (_first, _second, _third, _fourth)
+MIGRATIONS: tuple[Callable[[sqlite3.Connection], None], ...] = (
+    _first, _second, _third, _fourth, to_documents,
+)  # fmt: skip
 CURRENT_VERSION = len(MIGRATIONS)
+
+
+@contextmanager
+def transaction(db: sqlite3.Connection) -> Iterator[None]:
+    """All of it, or nothing."""
+    db.execute("BEGIN IMMEDIATE")
+    try:
+        yield
+        db.execute("COMMIT")
+    except BaseException:
+        if db.in_transaction:
+            db.execute("ROLLBACK")
+        raise
+
+
+def migrate(db: sqlite3.Connection, version: int) -> None:
+    """Bring a file from a version to the present one, each step in one transaction."""
+    for number, step in enumerate(MIGRATIONS[version:], start=version + 1):
+        with transaction(db):
+            step(db)
+            db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+            db.execute(f"PRAGMA user_version = {number}")

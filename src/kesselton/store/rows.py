@@ -1,240 +1,317 @@
-"""Rows of a workshop file as things of the core, and back."""
+"""Rows of a workshop file as things of the core, and back; transactions are the caller's.
+
+What was read, turned and fitted is kept as rows; a drum, a brief or an inspection is one document.
+Writing compares with what the file holds, so that a gesture costs what it changes.
+"""
 
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from contextlib import contextmanager
+from functools import partial
+from itertools import groupby, zip_longest
+from operator import itemgetter
+from typing import Any, TypeVar
 
-from kesselton.core.air import Air
-from kesselton.core.drum import Drum, HeadSetting, Reading, Shell
-from kesselton.core.gauge import DialPair, Noted
-from kesselton.core.head import Addition, Head
-from kesselton.core.muffler import Muffler
-from kesselton.store.brief_file import brief_to_text, inspected_to_text
-from kesselton.store.clearing_file import clearings_to_text
-from kesselton.store.fitting_file import fitting_to_text
-from kesselton.store.holdings import Entry, Workshop
+import msgspec
 
-HEAD_COLUMNS = (
-    "name, material, areal_density_kg_per_m2, coating_kg_per_m2, port_diameter_m, interlayer, "
-    "edge_vents, edge_vent_diameter_m"
+from kesselton.core.errors import InputError
+from kesselton.core.fitting import Fitting
+from kesselton.core.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
+from kesselton.core.head import Head
+from kesselton.core.procedure import Choices
+from kesselton.core.rounds import Clearing, Round, Tap
+from kesselton.store.brief_file import brief_to_data
+from kesselton.store.exchange import (
+    drum_from_model,
+    drum_to_model,
+    head_from_model,
+    head_to_model,
+    read_model,
+    values_of,
 )
-DRUM_COLUMNS = (
-    "name, kind, head_diameter_m, contact_radius_m, depth_m, rods, hoop, shell_note_hz, "
-    "vent_diameter_m, temperature_c, relative_humidity, pressure_pa, rod_thread"
+from kesselton.store.holdings import Entry, Shelved, Workshop
+from kesselton.store.models import (
+    BriefFile,
+    ChoicesModel,
+    ClearingTerms,
+    DrumFile,
+    FittingModel,
+    HeadModel,
+    InspectedModel,
 )
+from kesselton.store.stored import Stored
+
+M = TypeVar("M")
+T = TypeVar("T")
+Row = tuple[Any, ...]
+
+READING = "kind, value, side, other_head, rod, gauge, hz, noted_on"
 
 
-class Rows:
-    """Reads and writes rows through one connection; transactions are the caller's."""
+def load(db: sqlite3.Connection, at_once: bool = False) -> Workshop:
+    """Everything the file holds; readings when they are looked at, or all `at_once`.
 
-    def __init__(self, db: sqlite3.Connection) -> None:
-        self._db = db
+    Raises
+    ------
+    InputError
+        Naming the value that cannot be.
+    """
+    read = db.execute
+    found = {name: _documents(db, name) for name in DOCUMENTS}
+    entries = []
+    for drum_id, name, text in read("SELECT id, name, json FROM drum ORDER BY position"):
+        with _named(name):
+            drum = drum_from_model(_parsed(text, DrumFile))
+        parts = {table: documents.get(drum_id) for table, documents in found.items()}
+        readings = Stored(partial(_readings_of, db, drum_id))
+        clearings = Stored(partial(_clearings_of, db, drum_id))
+        entry = Entry(drum_id, drum, readings=readings, clearings=clearings, **parts)
+        entries.append(_fetched(entry) if at_once else entry)
+    library = []
+    for name, text in read("SELECT name, json FROM library_head ORDER BY position"):
+        with _named(name):
+            library.append(head_from_model(_parsed(text, HeadModel), ""))
+    pairs = _grouped(
+        read(
+            "SELECT dial_id, dial, tension_n_per_m, thickness_m, name FROM dial_pair "
+            "ORDER BY dial_id, position"
+        ),
+        DialPair,
+    )
+    dials = read("SELECT id, name FROM dial ORDER BY position")
+    keys = read("SELECT name, friction, most_nm FROM torque_key ORDER BY position")
+    shelf = read("SELECT head_name, size_in, stock, favourite FROM shelf")
+    title = read("SELECT name FROM workshop").fetchone()
+    return Workshop(
+        title[0] if title else "",
+        tuple(entries),
+        tuple(library),
+        tuple(
+            sorted((Shelved(a, b, n, bool(liked)) for a, b, n, liked in shelf), key=Shelved.place)
+        ),
+        tuple(Dial(name, pairs.get(number, ())) for number, name in dials),
+        tuple(TorqueKey(*row) for row in keys),
+    )
 
-    def readings(self, drum_id: int) -> tuple[Noted, ...]:
-        """What was read on a drum."""
-        rows = self._db.execute(
-            "SELECT kind, value, side, other_head, rod, gauge, hz, noted_on FROM reading "
-            "WHERE drum_id = ? ORDER BY position",
-            (drum_id,),
-        )
-        return tuple(Noted(*row) for row in rows)
 
-    def pairs(self, dial_id: int) -> tuple[DialPair, ...]:
-        """Pairs of a dial."""
-        rows = self._db.execute(
-            "SELECT dial, tension_n_per_m, thickness_m, name FROM dial_pair "
-            "WHERE dial_id = ? ORDER BY position",
-            (dial_id,),
-        )
-        return tuple(DialPair(*row) for row in rows)
+def write(db: sqlite3.Connection, before: Workshop, after: Workshop) -> None:
+    """Write what is different in `after` from `before`, which is what the file holds."""
+    if before.name != after.name:
+        db.execute("INSERT OR REPLACE INTO workshop (id, name) VALUES (1, ?)", (after.name,))
+    if before.library != after.library:
+        _write_list(db, "library_head", (), _heads(before.library), _heads(after.library))
+    old = {entry.id: (place, entry) for place, entry in enumerate(before.entries)}
+    new = {entry.id: (place, entry) for place, entry in enumerate(after.entries)}
+    for gone in old.keys() - new.keys():
+        _fetched(old[gone][1])  # undo will want it
+        db.execute("DELETE FROM drum WHERE id = ?", (gone,))
+    for drum_id, (place, entry) in new.items():
+        was_at, was = old.get(drum_id, (None, None))
+        if was is not entry:
+            _write_entry(db, place, was, entry)
+        elif was_at != place:
+            db.execute("UPDATE drum SET position = ? WHERE id = ?", (place, drum_id))
+    if (before.dials, before.keys) != (after.dials, after.keys):
+        _write_gauges(db, after)
+    if before.shelf != after.shelf:
+        db.execute("DELETE FROM shelf")
+        rows = [(s.head_name, s.size_in, s.stock, int(s.favourite)) for s in after.shelf]
+        db.executemany("INSERT INTO shelf VALUES (?, ?, ?, ?)", rows)
 
-    def head(self, row: tuple[object, ...]) -> Head:
-        """A head from its row."""
-        db, head_id = self._db, row[0]
-        plies = tuple(
-            r[0]
-            for r in db.execute(
-                "SELECT thickness_m FROM head_ply WHERE head_id = ? ORDER BY position", (head_id,)
-            )
-        )
-        additions = tuple(
-            Addition(*r)
-            for r in db.execute(
-                "SELECT kind, inner_radius_m, outer_radius_m, thickness_m FROM head_addition "
-                "WHERE head_id = ? ORDER BY position",
-                (head_id,),
-            )
-        )
-        name, material, density, coating, port, between, vents, vent = row[1:]
-        return Head(
-            str(name),
-            str(material),
-            plies,
-            density,  # type: ignore[arg-type]
-            coating,  # type: ignore[arg-type]
-            additions,
-            port,  # type: ignore[arg-type]
-            str(between),
-            vents,  # type: ignore[arg-type]
-            vent,  # type: ignore[arg-type]
-        )
 
-    def drum(self, row: tuple[object, ...], heads: dict[int, Head]) -> Drum:
-        """A drum from its row."""
-        drum_id, name, kind, diameter, contact, depth, rods, hoop, note, vent, *rest = row
-        *air, rod_thread = rest
-        sides: dict[str, HeadSetting] = {}
-        for side, head_id, tension, pitch, other, centre in self._db.execute(
-            "SELECT side, head_id, tension_n_per_m, lug_pitch_hz, other_head, centre "
-            "FROM setting WHERE drum_id = ?",
-            (drum_id,),
-        ):
-            reading = None if pitch is None else Reading(pitch, other, centre)
-            sides[side] = HeadSetting(heads[head_id], tension, reading)
-        made = (diameter, depth, rods, hoop, contact, note, vent, rod_thread)
-        shell = Shell(*made)  # type: ignore[arg-type]
-        return Drum(
-            str(name),
-            str(kind),
-            shell,
-            sides["batter"],
-            sides.get("resonant"),
-            Air(*air),  # type: ignore[arg-type]
-            tuple(
-                Muffler(*m)
-                for m in self._db.execute(
-                    "SELECT kind, side, place, rod FROM muffler WHERE drum_id = ? "
-                    "ORDER BY position",
-                    (drum_id,),
-                )
-            ),
-        )
+def _write_entry(db: sqlite3.Connection, place: int, was: Entry | None, entry: Entry) -> None:
+    drum = entry.drum
+    db.execute(
+        "INSERT INTO drum VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET "
+        "position = excluded.position, name = excluded.name, kind = excluded.kind, "
+        "head_diameter_m = excluded.head_diameter_m, json = excluded.json",
+        (
+            entry.id, place, drum.name, drum.kind, drum.shell.head_diameter_m,
+            _text(drum_to_model(drum)),
+        ),
+    )  # fmt: skip
+    for table in DOCUMENTS:
+        value = getattr(entry, table)
+        if value is None:
+            db.execute(f"DELETE FROM {table} WHERE drum_id = ?", (entry.id,))
+        elif was is None or getattr(was, table) != value:
+            row = (entry.id, encoded(table, value))
+            db.execute(f"INSERT OR REPLACE INTO {table} VALUES (?, ?)", row)
+    old: Sequence[Noted] = () if was is None else was.readings
+    if old is not entry.readings:
+        _write_list(db, "reading", (entry.id,), _readings(old), _readings(entry.readings))
+    if was is None or was.clearings is not entry.clearings:
+        _write_clearings(db, entry, was)
 
-    def write_drum(self, place: int, entry: Entry, known: dict[Head, int]) -> None:
-        """Write a drum with everything that belongs to it."""
-        db, drum_id, drum = self._db, entry.id, entry.drum
-        shell, air = drum.shell, drum.air
-        db.execute(
-            f"REPLACE INTO drum (id, position, {DRUM_COLUMNS}) VALUES ({','.join('?' * 15)})",
-            (
-                drum_id,
-                place,
-                drum.name,
-                drum.kind,
-                shell.head_diameter_m,
-                shell.contact_radius_m,
-                shell.depth_m,
-                shell.rods,
-                shell.hoop,
-                shell.shell_note_hz,
-                shell.vent_diameter_m,
-                air.temperature_c,
-                air.relative_humidity,
-                air.pressure_pa,
-                shell.rod_thread,
-            ),
-        )
-        for table in ("brief", "muffler", "reading", "inspected", "fitting", "clearing"):
-            db.execute(f"DELETE FROM {table} WHERE drum_id = ?", (drum_id,))
-        db.executemany(
-            "INSERT INTO reading VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            [
-                (
-                    drum_id, place, r.kind, r.value, r.side, r.other_head, r.rod, r.gauge, r.hz,
-                    r.on,
-                )
-                for place, r in enumerate(entry.readings)
-            ],
-        )  # fmt: skip
-        if entry.clearings:
-            text = clearings_to_text(entry.clearings)
-            db.execute("INSERT INTO clearing VALUES (?, ?)", (drum_id, text))
-        if entry.fitting is not None:
-            text = fitting_to_text(entry.fitting)
-            db.execute("INSERT INTO fitting VALUES (?, ?)", (drum_id, text))
-        if entry.inspected is not None:
-            text = inspected_to_text(entry.inspected)
-            db.execute("INSERT INTO inspected VALUES (?, ?)", (drum_id, text))
-        if entry.brief is not None:
-            db.execute("INSERT INTO brief VALUES (?, ?)", (drum_id, brief_to_text(entry.brief)))
-        db.executemany(
-            "INSERT INTO muffler VALUES (?, ?, ?, ?, ?, ?)",
-            [
-                (drum_id, position, m.kind, m.side, m.place, m.rod)
-                for position, m in enumerate(drum.mufflers)
-            ],
-        )
-        db.execute("DELETE FROM setting WHERE drum_id = ?", (drum_id,))
-        for side in drum.sides:
-            setting = drum.setting(side)
-            reading = setting.reading
-            db.execute(
-                "INSERT INTO setting VALUES (?, ?, ?, ?, ?, ?, ?)",
-                (
-                    drum_id,
-                    side,
-                    self.head_id(setting.head, known),
-                    setting.tension_n_per_m,
-                    reading.hz if reading else None,
-                    reading.other_head if reading else None,
-                    reading.centre if reading else None,
-                ),
-            )
 
-    def write_gauges(self, after: Workshop) -> None:
-        """Write the register of gauges anew."""
-        db = self._db
-        for table in ("dial_pair", "dial", "torque_key"):
-            db.execute(f"DELETE FROM {table}")
-        for number, dial in enumerate(after.dials, start=1):
-            db.execute("INSERT INTO dial VALUES (?, ?, ?)", (number, number, dial.name))
+def _write_list(
+    db: sqlite3.Connection, table: str, key: Row, old: Sequence[Row], new: Sequence[Row]
+) -> None:
+    """Make the rows of a list, kept by key and position, from `old` to `new`."""
+    changed = [
+        (*key, place, *row)
+        for place, (was, row) in enumerate(zip_longest(old, new))
+        if row is not None and row != was
+    ]
+    if changed:
+        marks = ", ".join("?" * len(changed[0]))
+        db.executemany(f"INSERT OR REPLACE INTO {table} VALUES ({marks})", changed)
+    if len(old) > len(new):
+        where = "drum_id = ? AND position >= ?" if key else "position >= ?"
+        db.execute(f"DELETE FROM {table} WHERE {where}", (*key, len(new)))
+
+
+def _heads(heads: Iterable[Head]) -> list[Row]:
+    return [(head.name, _text(head_to_model(head))) for head in heads]
+
+
+def _readings(readings: Iterable[Noted]) -> list[Row]:
+    return [(r.kind, r.value, r.side, r.other_head, r.rod, r.gauge, r.hz, r.on) for r in readings]
+
+
+def _write_clearings(db: sqlite3.Connection, entry: Entry, was: Entry | None) -> None:
+    if was is not None and tuple(was.clearings) == tuple(entry.clearings):
+        return
+    db.execute("DELETE FROM clearing WHERE drum_id = ?", (entry.id,))
+    for position, one in enumerate(entry.clearings):
+        terms = {name: getattr(one, name) for name in ClearingTerms.__struct_fields__}
+        row = (entry.id, position, one.side, _text(ClearingTerms(**terms)))
+        db.execute("INSERT INTO clearing VALUES (?, ?, ?, ?)", row)
+        for number, each in enumerate(one.rounds):
+            key = (entry.id, one.side, number)
+            db.execute("INSERT INTO clearing_round VALUES (?, ?, ?, ?)", (*key, _text(each.turns)))
             db.executemany(
-                "INSERT INTO dial_pair VALUES (?, ?, ?, ?, ?, ?)",
-                [
-                    (number, place, p.dial, p.tension_n_per_m, p.thickness_m, p.name)
-                    for place, p in enumerate(dial.pairs)
-                ],
+                "INSERT INTO rod_reading VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+                [(*key, i, t.kind, t.rod, t.value, t.spread) for i, t in enumerate(each.taps)],
             )
-        db.executemany(
-            "INSERT INTO torque_key VALUES (?, ?, ?, ?)",
-            [(n, key.name, key.friction, key.most_nm) for n, key in enumerate(after.keys)],
-        )
 
-    def known_heads(self) -> dict[Head, int]:
-        """Every head in the file and its number."""
-        rows = self._db.execute(f"SELECT id, {HEAD_COLUMNS} FROM head").fetchall()
-        return {self.head(row): row[0] for row in rows}
 
-    def head_id(self, head: Head, known: dict[Head, int]) -> int:
-        """Number of an equal head in the file, stored now if there is none."""
-        if head in known:
-            return known[head]
-        db = self._db
-        cursor = db.execute(
-            f"INSERT INTO head ({HEAD_COLUMNS}) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-            (
-                head.name,
-                head.material,
-                head.areal_density_kg_per_m2,
-                head.coating_kg_per_m2,
-                head.port_diameter_m,
-                head.interlayer,
-                head.edge_vents,
-                head.edge_vent_diameter_m,
-            ),
+def _readings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Noted, ...]:
+    rows = db.execute(
+        f"SELECT {READING} FROM reading WHERE drum_id = ? ORDER BY position", (drum_id,)
+    )
+    return tuple(Noted(*row) for row in rows)
+
+
+def _clearings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Clearing, ...]:
+    taps: dict[tuple[str, int], list[Tap]] = {}
+    for side, number, *values in db.execute(
+        "SELECT side, round, kind, rod, value, spread FROM rod_reading WHERE drum_id = ? "
+        "ORDER BY side, round, position",
+        (drum_id,),
+    ):
+        taps.setdefault((side, number), []).append(Tap(*values))
+    rounds: dict[str, list[Round]] = {}
+    for side, number, turns in db.execute(
+        "SELECT side, round, turns FROM clearing_round WHERE drum_id = ? ORDER BY side, round",
+        (drum_id,),
+    ):
+        read = tuple(taps.get((side, number), ()))
+        rounds.setdefault(side, []).append(Round(read, _parsed(turns, tuple[float, ...])))
+    return tuple(
+        Clearing(side, tuple(rounds.get(side, [Round()])), **_parsed(text, ClearingTerms).values())
+        for side, text in db.execute(
+            "SELECT side, json FROM clearing WHERE drum_id = ? ORDER BY position", (drum_id,)
         )
-        head_id = cursor.lastrowid
-        assert head_id is not None
+    )
+
+
+def _fetched(entry: Entry) -> Entry:
+    """The entry, with everything that belongs to it read."""
+    for part in (entry.readings, entry.clearings):
+        len(part)
+    return entry
+
+
+def _write_gauges(db: sqlite3.Connection, after: Workshop) -> None:
+    for table in ("dial", "torque_key"):
+        db.execute(f"DELETE FROM {table}")
+    for number, dial in enumerate(after.dials, start=1):
+        db.execute("INSERT INTO dial VALUES (?, ?, ?)", (number, number, dial.name))
         db.executemany(
-            "INSERT INTO head_ply VALUES (?, ?, ?)",
-            [(head_id, place, ply) for place, ply in enumerate(head.plies_m)],
-        )
-        db.executemany(
-            "INSERT INTO head_addition VALUES (?, ?, ?, ?, ?, ?)",
+            "INSERT INTO dial_pair VALUES (?, ?, ?, ?, ?, ?)",
             [
-                (head_id, place, a.kind, a.inner_radius_m, a.outer_radius_m, a.thickness_m)
-                for place, a in enumerate(head.additions)
+                (number, place, p.dial, p.tension_n_per_m, p.thickness_m, p.name)
+                for place, p in enumerate(dial.pairs)
             ],
         )
-        known[head] = head_id
-        return head_id
+    db.executemany(
+        "INSERT INTO torque_key VALUES (?, ?, ?, ?)",
+        [(n, key.name, key.friction, key.most_nm) for n, key in enumerate(after.keys)],
+    )
+
+
+def _grouped(rows: Iterable[Row], make: Callable[..., T]) -> dict[int, tuple[T, ...]]:
+    """Rows in the order of their owner, as what they are, by owner."""
+    return {
+        owner: tuple(make(*row[1:]) for row in group)
+        for owner, group in groupby(rows, key=itemgetter(0))
+    }
+
+
+def _documents(db: sqlite3.Connection, table: str) -> dict[int, Any]:
+    rows = db.execute(f"SELECT drum_id, json FROM {table}")
+    return {drum_id: decoded(table, text) for drum_id, text in rows}
+
+
+def decoded(table: str, text: str) -> Any:
+    """A brief, an inspection or the progress of a fitting from its text.
+
+    Raises
+    ------
+    InputError
+        If it is none.
+    """
+    model, from_model, _ = DOCUMENTS[table]
+    return from_model(_parsed(text, model))
+
+
+def encoded(table: str, value: Any) -> str:
+    """The same as text."""
+    return _text(DOCUMENTS[table][2](value))
+
+
+def _text(model: Any) -> str:
+    return msgspec.json.encode(model).decode()
+
+
+def _parsed(text: str, kind: type[M]) -> M:
+    try:
+        return msgspec.json.decode(text, type=kind)
+    except msgspec.ValidationError:
+        return read_model(msgspec.json.decode(text), kind)  # which words the fault
+    except msgspec.DecodeError as error:
+        raise InputError(f"{error}.") from None
+
+
+@contextmanager
+def _named(name: str) -> Iterator[None]:
+    """Lead a fault with the name of what has it."""
+    try:
+        yield
+    except InputError as error:
+        where = f" ({error.path})" if error.path else ""
+        raise InputError(f"{name}{where}: {error.message}", error.remedy) from None
+
+
+def _fitting(model: FittingModel) -> Fitting:
+    return Fitting(**{**model.values(), "choices": Choices(**model.choices.values())})
+
+
+def _fitting_model(fitting: Fitting) -> FittingModel:
+    choices = ChoicesModel(**values_of(fitting.choices))
+    return FittingModel(**{**values_of(fitting), "choices": choices})
+
+
+DOCUMENTS: dict[str, tuple[type[Any], Callable[[Any], Any], Callable[[Any], Any]]] = {
+    "brief": (BriefFile, BriefFile.brief, brief_to_data),
+    "inspected": (
+        InspectedModel,
+        lambda model: Inspected(**model.values()),
+        lambda found: InspectedModel(**values_of(found)),
+    ),
+    "fitting": (FittingModel, _fitting, _fitting_model),
+}
+"""By table, which is the field of an entry: its model, from the model, and to it."""

@@ -4,29 +4,18 @@ from __future__ import annotations
 
 import shutil
 import sqlite3
+from datetime import date
 from pathlib import Path
 from typing import TextIO
 
 from kesselton.core.errors import InputError
-from kesselton.core.gauge import Dial, TorqueKey
-from kesselton.store.brief_file import (
-    brief_from_text,
-    inspected_from_text,
-)
-from kesselton.store.clearing_file import clearings_from_text
-from kesselton.store.connection import (
-    clear_orphans,
-    connect,
-    identify,
-    transaction,
-    translate_errors,
-)
+from kesselton.store import rows
+from kesselton.store.backups import backup_folder, keep_daily, migrated_copy
+from kesselton.store.connection import clear_orphans, connect, identify, translate_errors
 from kesselton.store.errors import ReadOnlyError, StoreError
-from kesselton.store.fitting_file import fitting_from_text
 from kesselton.store.guard import give_lock, take_lock, writable
-from kesselton.store.holdings import Entry, Shelved, Workshop
-from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION, MIGRATIONS
-from kesselton.store.rows import DRUM_COLUMNS, HEAD_COLUMNS, Rows
+from kesselton.store.holdings import Workshop
+from kesselton.store.migrations import CURRENT_VERSION, migrate, transaction
 
 
 class WorkshopFile:
@@ -37,6 +26,9 @@ class WorkshopFile:
         self.read_only = lock is None
         self._db = db
         self._lock = lock
+        self._kept: date | None = None  # the day whose backup is made
+        self.notices: list[StoreError] = []
+        """What is to be shown although the work is saved; whoever shows it clears it."""
 
     @classmethod
     def create(cls, path: Path, workshop: Workshop) -> WorkshopFile:
@@ -57,8 +49,9 @@ class WorkshopFile:
                 )
             db = connect(path, write=True)
             try:
+                migrate(db, 0)
                 file = cls(path, db, lock)
-                file._prepare(0)
+                file._kept = date.today()  # there is nothing older to keep
                 file.write(Workshop(""), workshop)
             except BaseException:
                 db.close()
@@ -91,18 +84,16 @@ class WorkshopFile:
                     lock = None
                 db = connect(path, write=lock is not None)
                 version = identify(db, path)
-                file = cls(path, db, lock)
-                if version < CURRENT_VERSION:
-                    if lock is None:
-                        raise ReadOnlyError(
-                            f"{path.name} is of an older version and cannot be written here.",
-                            "Copy it to a place of your own and open the copy.",
-                        )
-                    if version > 0:
+                if lock is None:
+                    if version < CURRENT_VERSION:
+                        source, db = db, migrated_copy(db, version)
+                        source.close()
+                else:
+                    if version < CURRENT_VERSION:
                         shutil.copy2(path, path.with_name(f"{path.name}.v{version}.bak"))
-                    file._prepare(version)
-                if lock is not None:
                     clear_orphans(db)
+                    migrate(db, version)
+                file = cls(path, db, lock)
             except BaseException:
                 if db is not None:
                     db.close()
@@ -124,88 +115,22 @@ class WorkshopFile:
     def __exit__(self, *exc: object) -> None:
         self.close()
 
-    def _prepare(self, version: int) -> None:
-        db = self._db
-        for number, migrate in enumerate(MIGRATIONS[version:], start=version + 1):
-            with transaction(db):
-                migrate(db)
-                db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
-                db.execute(f"PRAGMA user_version = {number}")
-
-    def load(self) -> Workshop:
-        """Read everything.
+    def load(self, at_once: bool = False) -> Workshop:
+        """Read everything; readings when they are looked at, while the file is open, or `at_once`.
 
         Raises
         ------
         StoreError
             If the file is damaged or holds a value no drum can have.
         """
-        db, rows = self._db, Rows(self._db)
         with translate_errors(self.path):
             try:
-                heads = {
-                    row[0]: rows.head(row)
-                    for row in db.execute(f"SELECT id, {HEAD_COLUMNS} FROM head")
-                }
-                library = tuple(
-                    heads[row[0]]
-                    for row in db.execute(
-                        "SELECT id FROM head WHERE library_position IS NOT NULL "
-                        "ORDER BY library_position"
-                    )
-                )
-                briefs = {
-                    row[0]: brief_from_text(row[1])
-                    for row in db.execute("SELECT drum_id, json FROM brief")
-                }
-                clearings = {
-                    row[0]: clearings_from_text(row[1])
-                    for row in db.execute("SELECT drum_id, json FROM clearing")
-                }
-                fittings = {
-                    row[0]: fitting_from_text(row[1])
-                    for row in db.execute("SELECT drum_id, json FROM fitting")
-                }
-                inspected = {
-                    row[0]: inspected_from_text(row[1])
-                    for row in db.execute("SELECT drum_id, json FROM inspected")
-                }
-                keys = tuple(
-                    TorqueKey(*row)
-                    for row in db.execute(
-                        "SELECT name, friction, most_nm FROM torque_key ORDER BY position"
-                    )
-                )
-                dials = tuple(
-                    Dial(name, rows.pairs(number))
-                    for number, name in db.execute("SELECT id, name FROM dial ORDER BY position")
-                )
-                shelf = tuple(
-                    Shelved(name, size, stock, bool(liked))
-                    for name, size, stock, liked in db.execute(
-                        "SELECT head_name, size_in, stock, favourite FROM shelf "
-                        "ORDER BY head_name, size_in"
-                    )
-                )
-                entries = tuple(
-                    Entry(
-                        row[0],
-                        rows.drum(row, heads),
-                        briefs.get(row[0]),
-                        rows.readings(row[0]),
-                        inspected.get(row[0]),
-                        fittings.get(row[0]),
-                        clearings.get(row[0], ()),
-                    )
-                    for row in db.execute(f"SELECT id, {DRUM_COLUMNS} FROM drum ORDER BY position")
-                )
-                name = db.execute("SELECT name FROM workshop").fetchone()
-            except (InputError, KeyError) as error:
+                return rows.load(self._db, at_once)
+            except InputError as error:
                 raise StoreError(
                     f"{self.path.name} holds a value that no drum can have: {error}",
-                    "Open a backup, or correct the value with an SQLite tool.",
+                    "Restore an earlier state, or correct the value with an SQLite tool.",
                 ) from None
-        return Workshop(name[0] if name else "", entries, library, shelf, dials, keys)
 
     def write(self, before: Workshop, after: Workshop) -> None:
         """Save what changed from `before` (what the file holds) to `after`, or nothing at all.
@@ -221,38 +146,22 @@ class WorkshopFile:
             raise ReadOnlyError(
                 f"{self.path.name} cannot be written here.", "Save a copy in another place."
             )
-        db, rows = self._db, Rows(self._db)
-        with translate_errors(self.path), transaction(db):
-            if before.name != after.name:
-                db.execute(
-                    "INSERT INTO workshop (id, name) VALUES (1, ?) "
-                    "ON CONFLICT (id) DO UPDATE SET name = excluded.name",
-                    (after.name,),
+        self._keep_daily()
+        with translate_errors(self.path), transaction(self._db):
+            rows.write(self._db, before, after)
+
+    def _keep_daily(self) -> None:
+        """A copy of the file before the first change of a day."""
+        today = date.today()
+        if today == self._kept:
+            return
+        self._kept = today
+        try:
+            keep_daily(self.path, today)
+        except OSError as error:
+            self.notices.append(
+                StoreError(
+                    f"No backup of {self.path.name} could be made today: {error.strerror}.",
+                    f"Your changes are saved. Check {backup_folder(self.path)}.",
                 )
-            old = {entry.id: (place, entry) for place, entry in enumerate(before.entries)}
-            new = {entry.id: (place, entry) for place, entry in enumerate(after.entries)}
-            for gone in old.keys() - new.keys():
-                db.execute("DELETE FROM drum WHERE id = ?", (gone,))
-            known = rows.known_heads()
-            if before.library != after.library:
-                db.execute("UPDATE head SET library_position = NULL")
-                for position, head in enumerate(after.library):
-                    db.execute(
-                        "UPDATE head SET library_position = ? WHERE id = ?",
-                        (position, rows.head_id(head, known)),
-                    )
-            for drum_id, placed in new.items():
-                if old.get(drum_id) != placed:
-                    rows.write_drum(*placed, known)
-            if (before.dials, before.keys) != (after.dials, after.keys):
-                rows.write_gauges(after)
-            if before.shelf != after.shelf:
-                db.execute("DELETE FROM shelf")
-                db.executemany(
-                    "INSERT INTO shelf VALUES (?, ?, ?, ?)",
-                    [(s.head_name, s.size_in, s.stock, int(s.favourite)) for s in after.shelf],
-                )
-            db.execute(
-                "DELETE FROM head WHERE library_position IS NULL "
-                "AND id NOT IN (SELECT head_id FROM setting)"
             )

@@ -25,6 +25,7 @@ SPECS = (
     Spec("workshop_new", "Workshop", "New workshop …", "", "new_workshop"),
     Spec("workshop_open", "Workshop", "Open workshop …", "Ctrl+O", "open_workshop"),
     Spec("workshop_copy", "Workshop", "Save a copy as …", "Ctrl+Shift+S", "save_copy"),
+    Spec("workshop_restore", "Workshop", "Restore an earlier state …", "", "restore"),
     Spec("sheet_pdf", "Workshop", "Settings sheet as PDF …", "Ctrl+E", "sheet_pdf"),
     Spec("sheet_print", "Workshop", "Print the settings sheet …", "Ctrl+P", "sheet_print"),
     Spec("heads_store", "Workshop", "Heads in store …", "Ctrl+H", "heads_store"),

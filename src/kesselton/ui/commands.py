@@ -106,6 +106,17 @@ class Commands:
             except KesseltonError as error:
                 self._guarded(error)
 
+    def restore(self) -> None:
+        """Go back to the state of an earlier day."""
+        from kesselton.ui.restore_dialog import RestoreDialog
+
+        document = self._window.document
+        dialog = RestoreDialog(document.path, self._window)
+        dialog.restored.connect(
+            lambda workshop, day: document.commit(f"restore the state of {day}", workshop)
+        )
+        self._open_dialog(dialog)
+
     def _sheet(self) -> Sheet | None:
         """What the settings sheet of the drum on the bench shows; None while it is computed."""
         from kesselton.ui.sheet import Sheet

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
@@ -16,6 +17,7 @@ class Picture(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._colours = LIGHT
+        self._exposed = QRectF()  # what has to be painted now
 
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
@@ -23,6 +25,7 @@ class Picture(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        self._exposed = QRectF(event.rect())
         with QPainter(self) as p:  # closed even when painting fails, or Qt would crash
             p.setRenderHint(QPainter.RenderHint.Antialiasing)
             self._paint(p)

@@ -77,6 +77,8 @@ class RackView(Picture):
         scale = min(PICTURE / widest, 190.0)
         for place, (drum_id, drum) in enumerate(self._drums):
             row = self.row_rect(place)
+            if not row.intersects(self._exposed):
+                continue
             if drum_id == self._current:
                 p.fillRect(row, QColor(c.window))
                 p.fillRect(QRectF(0, row.top(), 4, ROW), QColor(c.accent))

@@ -1,0 +1,104 @@
+"""Earlier states of a workshop: one file a day in a folder beside it, the last seven kept."""
+
+from __future__ import annotations
+
+import os
+import re
+import shutil
+import sqlite3
+from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
+
+from kesselton.core.errors import InputError
+from kesselton.store import rows
+from kesselton.store.connection import SUFFIX, connect, identify, translate_errors
+from kesselton.store.errors import StoreError
+from kesselton.store.holdings import Workshop
+from kesselton.store.migrations import migrate
+
+KEPT = 7
+_DAY = re.compile(r"\d{4}-\d\d-\d\d$")
+
+
+@dataclass(frozen=True)
+class Backup:
+    """What a workshop held before the first change of a day."""
+
+    path: Path
+    day: date
+
+
+def backup_folder(path: Path) -> Path:
+    """Where the backups of a workshop lie."""
+    return path.with_name(f"{path.stem} backups")
+
+
+def backups(path: Path) -> list[Backup]:
+    """Backups of a workshop, the newest first."""
+    try:
+        found = sorted(backup_folder(path).glob(f"*{SUFFIX}"), reverse=True)
+    except OSError:
+        return []
+    return [Backup(f, date.fromisoformat(f.stem)) for f in found if _DAY.match(f.stem)]
+
+
+def keep_daily(path: Path, today: date) -> bool:
+    """Copy a workshop that lies still, unless today's copy is there; True if one was made.
+
+    Raises
+    ------
+    OSError
+        If the place cannot be written; no half copy is left.
+    """
+    target = backup_folder(path) / f"{today.isoformat()}{SUFFIX}"
+    if target.exists():
+        return False
+    target.parent.mkdir(exist_ok=True)
+    part = target.with_suffix(".part")
+    try:
+        shutil.copy2(path, part)
+        part.replace(target)
+    except OSError:
+        part.unlink(missing_ok=True)
+        raise
+    for old in backups(path)[KEPT:]:
+        old.path.unlink(missing_ok=True)
+    return True
+
+
+def read_backup(path: Path) -> Workshop:
+    """What a backup, or any workshop file of this or an older version, holds; it is not changed.
+
+    Raises
+    ------
+    StoreError
+        If it is missing, no workshop, damaged, or from a newer program.
+    """
+    if not os.access(path, os.R_OK):
+        raise StoreError(f"{path.name} cannot be read.", "Choose another state.")
+    with translate_errors(path):
+        source = connect(path, write=False)
+        try:
+            version = identify(source, path)
+            db = migrated_copy(source, version)
+        finally:
+            source.close()
+        try:
+            return rows.load(db, at_once=True)
+        except InputError as error:
+            raise StoreError(
+                f"{path.name} holds a value that no drum can have: {error}",
+                "Choose another state.",
+            ) from None
+        finally:
+            db.close()
+
+
+def migrated_copy(source: sqlite3.Connection, version: int) -> sqlite3.Connection:
+    """The content of an open file in memory, brought to the present version."""
+    db = sqlite3.connect(":memory:", isolation_level=None)
+    source.backup(db)
+    db.execute("PRAGMA foreign_keys = ON")
+    migrate(db, version)
+    return db

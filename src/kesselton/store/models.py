@@ -1,0 +1,417 @@
+"""The published file formats as models: what a key is called, of what type, in what range.
+
+One place says it for reading, for writing and for the JSON Schemas in docs/. What only the core can
+judge (a dot that fits its head, exactly one of pitch and tension) is left to the core.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
+
+import msgspec
+from msgspec import Meta, Struct, field
+
+from kesselton.core import air as a
+from kesselton.core import brief as b
+from kesselton.core import constants as const
+from kesselton.core import drum as d
+from kesselton.core import head as h
+from kesselton.core import rounds as r
+from kesselton.core.gauge import MOST_DIVISIONS
+from kesselton.core.materials import MATERIALS
+from kesselton.core.muffler import MOST_MUFFLERS, MUFFLERS, SIDES
+from kesselton.core.threads import THREADS
+
+DRUM_FORMAT, BRIEF_FORMAT = "kesselton/drum", "kesselton/brief"
+READINGS_FORMAT, PROCEDURE_FORMAT = "kesselton/readings", "kesselton/procedure"
+VERSION = 1
+"""Of each of them."""
+
+
+def _one_of(words: Iterable[str]) -> Any:
+    """One of some words, in their own order in the schema."""
+    known = tuple(words)
+    return Annotated[Literal[known], Meta(extra_json_schema={"order": list(known)})]
+
+
+def _fixed(value: object) -> Meta:
+    return Meta(extra_json_schema={"const": value})
+
+
+if TYPE_CHECKING:  # one of the words the core knows
+    Side = str
+    AdditionKind = str
+    MaterialName = str
+    Interlayer = str
+    ReadingKind = str
+    OtherHead = str
+    Centre = str
+    HoopName = str
+    ThreadName = str
+    MufflerName = str
+    DrumKind = str
+    RodReadingKind = str
+    Pattern = str
+    Role = str
+    Density = str
+    Touch = str
+    BeaterName = str
+    Room = str
+    Microphones = str
+    Durability = str
+    Target = str
+    Feel = str
+    School = str
+    YesNo = str
+    Picture = str
+    Repeat = str
+else:
+    Side = _one_of(SIDES)
+    AdditionKind = _one_of(h.ADDITION_KINDS)
+    MaterialName = _one_of(MATERIALS)
+    Interlayer = _one_of(h.INTERLAYERS)
+    ReadingKind = _one_of(("lug_pitch",))
+    OtherHead = _one_of(d.OTHER_HEAD)
+    Centre = _one_of(d.CENTRE)
+    HoopName = _one_of(d.HOOPS)
+    ThreadName = _one_of(THREADS)
+    MufflerName = _one_of(MUFFLERS)
+    DrumKind = _one_of(d.KINDS)
+    RodReadingKind = _one_of(r.KINDS)
+    Pattern = _one_of(r.PATTERNS)
+    Role = _one_of(b.ROLES)
+    Density = _one_of(b.DENSITIES)
+    Touch = _one_of(b.TOUCHES)
+    BeaterName = _one_of(b.BEATERS)
+    Room = _one_of(b.ROOMS)
+    Microphones = _one_of(b.MICROPHONES)
+    Durability = _one_of(b.DURABILITIES)
+    Target = _one_of(b.TARGETS)
+    Feel = _one_of(b.FEELS)
+    School = _one_of(b.SCHOOLS)
+    YesNo = _one_of(
+        (
+            "yes",
+            "no",
+        )
+    )
+    Picture = _one_of(
+        (
+            "",
+            "order",
+            "mark",
+            "section",
+            "thirds",
+            "quarters",
+        )
+    )
+    Repeat = _one_of(("rounds",))
+VersionOne = Annotated[int, _fixed(VERSION)]
+Name = Annotated[str, Meta(min_length=1, max_length=80)]
+Words = Annotated[str, Meta(min_length=1)]
+Pitch = Annotated[float, Meta(ge=d.LOWEST_PITCH_HZ, le=d.HIGHEST_PITCH_HZ)]
+Thickness = Annotated[float, Meta(ge=h.THINNEST_PLY_M, le=h.THICKEST_PLY_M)]
+Radius = Annotated[float, Meta(ge=0.0, le=1.0)]
+
+
+class _Model(Struct, frozen=True, forbid_unknown_fields=True):
+    """A part of a file; a key nobody knows is an error."""
+
+    def values(self) -> dict[str, Any]:
+        """Its values by name, not deeper."""
+        return {name: getattr(self, name) for name in self.__struct_fields__}
+
+
+class AdditionModel(_Model, frozen=True):
+    kind: AdditionKind
+    inner_radius_m: Radius
+    outer_radius_m: Radius
+    thickness_m: Thickness
+
+
+class HeadModel(_Model, frozen=True):
+    name: Name
+    material: MaterialName = "polyester_film"
+    plies_m: Annotated[tuple[Thickness, ...], Meta(max_length=4)] = ()
+    areal_density_kg_per_m2: Annotated[float, Meta(ge=0.01, le=5.0)] | None = None
+    coating_kg_per_m2: Annotated[float, Meta(ge=0.0, le=0.5)] = 0.0
+    additions: Annotated[tuple[AdditionModel, ...], Meta(max_length=8)] = ()
+    port_diameter_m: Annotated[float, Meta(ge=0.0, le=h.LARGEST_PORT_M)] = 0.0
+    interlayer: Interlayer = ""
+    edge_vents: Annotated[int, Meta(ge=0, le=h.MOST_EDGE_VENTS)] = 0
+    edge_vent_diameter_m: Annotated[float, Meta(ge=0.0, le=h.LARGEST_EDGE_VENT_M)] = 0.0
+
+    def head(self) -> h.Head:
+        """The head it describes."""
+        values = self.values()
+        values["additions"] = tuple(h.Addition(**one.values()) for one in self.additions)
+        return h.Head(**values)
+
+
+class ReadingModel(_Model, frozen=True):
+    hz: Pitch
+    kind: ReadingKind = "lug_pitch"
+    other_head: OtherHead = "muted"
+    centre: Centre = "damped"
+
+
+class SettingModel(_Model, frozen=True, omit_defaults=True):
+    head: HeadModel
+    tension_n_per_m: (
+        Annotated[float, Meta(ge=d.LOWEST_TENSION_N_PER_M, le=d.HIGHEST_TENSION_N_PER_M)] | None
+    ) = None
+    lug_pitch_hz: Pitch | None = None
+    reading: ReadingModel | None = None
+
+
+class ShellModel(_Model, frozen=True):
+    head_diameter_m: Annotated[float, Meta(ge=d.SMALLEST_HEAD_M, le=d.LARGEST_HEAD_M)]
+    depth_m: Annotated[float, Meta(ge=d.SHALLOWEST_M, le=d.DEEPEST_M)]
+    rods: Annotated[int, Meta(ge=4, le=const.MOST_RODS)]
+    hoop: HoopName = "flanged_1_6mm"
+    contact_radius_m: (
+        Annotated[float, Meta(ge=0.45 * d.SMALLEST_HEAD_M, le=0.51 * d.LARGEST_HEAD_M)] | None
+    ) = None
+    shell_note_hz: Annotated[float, Meta(ge=20.0, le=2000.0)] | None = None
+    vent_diameter_m: Annotated[float, Meta(ge=0.0, le=0.4)] = 0.0
+    rod_thread: ThreadName = "no12_24"
+
+
+class AirModel(_Model, frozen=True):
+    temperature_c: Annotated[float, Meta(ge=a.COLDEST_C, le=a.HOTTEST_C)] = 20.0
+    relative_humidity: Annotated[float, Meta(ge=0.0, le=1.0)] = 0.5
+    pressure_pa: Annotated[float, Meta(ge=5e4, le=1.2e5)] = const.STANDARD_PRESSURE_PA
+
+
+class MufflerModel(_Model, frozen=True):
+    kind: MufflerName
+    side: Side = "batter"
+    place: Annotated[float, Meta(ge=0.0, le=0.98)] = 0.8
+    rod: Annotated[float, Meta(ge=1.0, le=40.0)] = 1.5
+
+
+class DrumFile(_Model, frozen=True):
+    """`*.drum.json`, version 1."""
+
+    title: ClassVar[str] = "Kesselton drum, version 1"
+    format: Annotated[str, _fixed(DRUM_FORMAT)]
+    version: VersionOne
+    name: Name
+    kind: DrumKind
+    shell: ShellModel
+    batter: SettingModel
+    resonant: SettingModel | None
+    air: AirModel = field(default_factory=AirModel)
+    mufflers: Annotated[tuple[MufflerModel, ...], Meta(max_length=MOST_MUFFLERS)] = ()
+
+
+class RodReadingModel(_Model, frozen=True):
+    kind: RodReadingKind
+    rod: Annotated[int, Meta(ge=1, le=const.MOST_RODS)]
+    value: Annotated[
+        float,
+        Meta(
+            ge=min(low for low, _, _ in r.LIMITS.values()),
+            le=max(high for _, high, _ in r.LIMITS.values()),
+        ),
+    ]
+    spread: Annotated[float, Meta(ge=0.0, le=100.0)] = 0.0
+
+
+class RoundModel(_Model, frozen=True):
+    taps: tuple[RodReadingModel, ...]
+    turns: tuple[Annotated[float, Meta(ge=-r.MOST_TURN, le=r.MOST_TURN)], ...] = ()
+
+    def round(self) -> r.Round:
+        """The round it describes."""
+        return r.Round(tuple(r.Tap(**tap.values()) for tap in self.taps), self.turns)
+
+
+class ClearingTerms(_Model, frozen=True, kw_only=True):
+    """What a clearing aims at and has learned, without its rounds."""
+
+    pattern: Pattern = "even"
+    wanted: tuple[Annotated[float, Meta(ge=r.LEAST_SHARE, le=r.MOST_SHARE)], ...] = ()
+    target_hz: Pitch | None = None
+    step: Annotated[float, Meta(ge=r.FINEST_STEP, le=r.COARSEST_STEP)] = 1.0 / 64.0
+    learned: Annotated[
+        tuple[float, ...],
+        Meta(extra_json_schema={"anyOf": [{"maxItems": 0}, {"minItems": 6, "maxItems": 6}]}),
+    ] = ()
+
+
+class ClearingModel(ClearingTerms, frozen=True, kw_only=True):
+    side: Side = "batter"
+    rounds: Annotated[tuple[RoundModel, ...], Meta(min_length=1)]
+
+    def clearing(self) -> r.Clearing:
+        """The clearing it describes."""
+        return r.Clearing(**{**self.values(), "rounds": tuple(one.round() for one in self.rounds)})
+
+
+class DialPairModel(_Model, frozen=True):
+    dial: Annotated[float, Meta(ge=0.0, le=MOST_DIVISIONS)]
+    tension_n_per_m: Annotated[float, Meta(ge=1.0, le=d.HIGHEST_TENSION_N_PER_M)]
+    thickness_m: Thickness
+    name: str = ""
+
+
+class ReadingsFile(_Model, frozen=True):
+    """Rounds of clearing one head, for the shell."""
+
+    title: ClassVar[str] = "Kesselton readings, version 1"
+    format: Annotated[str, _fixed(READINGS_FORMAT)]
+    version: VersionOne
+    drum: DrumFile
+    clearing: ClearingModel
+    dial_pairs: tuple[DialPairModel, ...] = ()
+
+
+class BriefFile(_Model, frozen=True):
+    """What a drum must do; `drum` and `heads` in a file for the shell only."""
+
+    title: ClassVar[str] = "Kesselton brief, version 1"
+    format: Annotated[str, _fixed(BRIEF_FORMAT)]
+    version: VersionOne
+    role: Role = "versatile"
+    density: Density = "medium"
+    touch: Touch = "medium"
+    beater: BeaterName = "wood_tip"
+    place: Annotated[float, Meta(ge=0.0, le=0.98)] = 0.3
+    room: Room = "dry"
+    microphones: Microphones = "acoustic"
+    durability: Durability = "normal"
+    target: Target = "feel"
+    fundamental_hz: Annotated[float, Meta(ge=b.LOWEST_WISH_HZ, le=b.HIGHEST_WISH_HZ)] | None = None
+    batter_hz: Annotated[float, Meta(ge=b.LOWEST_WISH_HZ, le=b.HIGHEST_WISH_HZ)] | None = None
+    feel: Feel = "medium"
+    school: School = "all"
+    interval_cents: Annotated[float, Meta(ge=-b.WIDEST_CENTS, le=b.WIDEST_CENTS)] | None = None
+    weights: dict[str, Annotated[float, Meta(ge=0.0, le=5.0)]] = field(default_factory=dict)
+
+    def brief(self) -> b.Brief:
+        """The brief it describes."""
+        own = BriefFile.__struct_fields__[2:]  # without format and version
+        return b.Brief(**{name: getattr(self, name) for name in own})
+
+
+class ChosenHeads(_Model, frozen=True):
+    batter: tuple[HeadModel, ...] = ()
+    resonant: tuple[HeadModel, ...] = ()
+
+
+class OrderFile(BriefFile, frozen=True, kw_only=True):
+    """A brief with its drum and the heads to choose from."""
+
+    drum: DrumFile
+    heads: ChosenHeads | None = None
+
+
+class ChoicesModel(_Model, frozen=True):
+    order: str = "star"
+    round_turns: float = 0.25
+    mounted: bool = False
+
+
+class FittingModel(_Model, frozen=True):
+    """Progress of fitting a head, as a workshop keeps it."""
+
+    side: Side
+    choices: ChoicesModel = field(default_factory=ChoicesModel)
+    current: str = ""
+    done: tuple[str, ...] = ()
+    skipped: tuple[tuple[str, str], ...] = ()
+    notes: tuple[tuple[str, str], ...] = ()
+    timers: tuple[tuple[str, str], ...] = ()
+    started: str = ""
+    ended: str = ""
+    outcome: str = ""
+
+
+class InspectedModel(_Model, frozen=True):
+    """What was measured on a bare shell, as a workshop keeps it."""
+
+    diameters_m: tuple[float, ...] = ()
+    gaps_m: tuple[float, ...] = ()
+    head_inside_m: float | None = None
+    moulded_m: float | None = None
+
+
+class AskModel(_Model, frozen=True):
+    question: Words
+    good: YesNo
+    otherwise: Words
+    ends: bool = False
+
+
+Allowed = Annotated[tuple[str | bool, ...], Meta(min_length=1)]
+
+
+class WhenModel(_Model, frozen=True):
+    kind: Allowed | None = None
+    side: Allowed | None = None
+    roped: Allowed | None = None
+    wood: Allowed | None = None
+    skin: Allowed | None = None
+    mounted: Allowed | None = None
+    ported: Allowed | None = None
+    patch: Allowed | None = None
+
+
+class StepModel(_Model, frozen=True):
+    id: Words
+    title: Words
+    text: Words
+    when: WhenModel = field(default_factory=WhenModel)
+    cautions: tuple[Words, ...] = ()
+    tools: tuple[Words, ...] = ()
+    materials: tuple[Words, ...] = ()
+    ask: AskModel | None = None
+    timer: Words | None = None
+    picture: Picture = ""
+    repeat: Repeat | None = None
+
+
+class TimerModel(_Model, frozen=True):
+    label: Words
+    minutes: Words
+
+
+class ProcedureFile(_Model, frozen=True):
+    """Steps of fitting a head."""
+
+    title: ClassVar[str] = "Kesselton procedure, version 1"
+    format: Annotated[str, _fixed(PROCEDURE_FORMAT)]
+    version: VersionOne
+    name: Words
+    cautions: dict[str, Words]
+    timers: dict[str, TimerModel]
+    steps: Annotated[tuple[StepModel, ...], Meta(min_length=1)]
+
+
+FILES: dict[str, type[_Model]] = {
+    "drum": DrumFile,
+    "readings": ReadingsFile,
+    "brief": OrderFile,
+    "procedure": ProcedureFile,
+}
+
+
+def schema_of(model: Any) -> dict[str, Any]:
+    """JSON Schema (draft 2020-12) of a model."""
+    made = msgspec.json.decode(msgspec.json.encode(msgspec.json.schema(model)))
+    _own_order(made)
+    title = getattr(model, "title", model.__name__)
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **made, "title": title}
+
+
+def _own_order(node: Any) -> None:
+    """Words in the order the trade names them; msgspec sorts by letter."""
+    if isinstance(node, dict):
+        if "order" in node and "enum" in node:
+            node["enum"] = node.pop("order")
+        node = list(node.values())
+    if isinstance(node, list):
+        for part in node:
+            _own_order(part)

@@ -1,0 +1,55 @@
+"""Readings files: a drum, the rounds of clearing one of its heads, and pairs of a dial."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict, dataclass
+
+from kesselton.core.drum import Drum
+from kesselton.core.gauge import DialPair
+from kesselton.core.rounds import Clearing
+from kesselton.store.exchange import (
+    check_format,
+    drum_from_model,
+    drum_to_data,
+    parse_object,
+    read_model,
+)
+from kesselton.store.models import READINGS_FORMAT, VERSION, ReadingsFile
+
+
+@dataclass(frozen=True)
+class Readings:
+    """A readings file for the shell: the drum, its rounds, and pairs that calibrate the dial."""
+
+    drum: Drum
+    clearing: Clearing
+    dial_pairs: tuple[DialPair, ...]
+
+
+def read_readings(text: str, where: str = "The readings file") -> Readings:
+    """Rounds with their drum from JSON text.
+
+    Raises
+    ------
+    InputError
+        With the name of the field, the value and what is known.
+    """
+    data = parse_object(text, where, "readings file")
+    check_format(data, where, READINGS_FORMAT, VERSION)
+    file = read_model(data, ReadingsFile)
+    drum = drum_from_model(file.drum, "drum")
+    clearing = file.clearing.clearing()
+    clearing.check(drum.shell.rods)
+    return Readings(drum, clearing, tuple(DialPair(**one.values()) for one in file.dial_pairs))
+
+
+def readings_to_text(drum: Drum, clearing: Clearing) -> str:
+    """A readings file."""
+    data = {
+        "format": READINGS_FORMAT,
+        "version": VERSION,
+        "drum": drum_to_data(drum),
+        "clearing": asdict(clearing),
+    }
+    return json.dumps(data, ensure_ascii=False, allow_nan=False, indent=1)

@@ -1,0 +1,55 @@
+"""Rows that are read when somebody looks at them: a workshop may hold a hundred thousand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any, TypeVar, overload
+
+T = TypeVar("T", covariant=True)
+
+
+class Stored(Sequence[T]):
+    """A tuple that is fetched on first use and equal to the tuple it stands for.
+
+    Whoever is about to change the rows in the file looks first, so what was not looked at yet is
+    always what the file holds.
+    """
+
+    __slots__ = ("_fetch", "_rows")
+
+    def __init__(self, fetch: Callable[[], tuple[T, ...]]) -> None:
+        self._fetch: Callable[[], tuple[T, ...]] | None = fetch
+        self._rows: tuple[T, ...] = ()
+
+    @property
+    def rows(self) -> tuple[T, ...]:
+        """What it holds."""
+        if self._fetch is not None:
+            self._rows, self._fetch = self._fetch(), None
+        return self._rows
+
+    @overload
+    def __getitem__(self, place: int) -> T: ...
+    @overload
+    def __getitem__(self, place: slice) -> tuple[T, ...]: ...
+    def __getitem__(self, place: int | slice) -> Any:
+        return self.rows[place]
+
+    def __len__(self) -> int:
+        return len(self.rows)
+
+    def __iter__(self) -> Iterator[T]:
+        return iter(self.rows)
+
+    def __eq__(self, other: object) -> bool:
+        if self is other:
+            return True
+        if isinstance(other, Stored):
+            return self.rows == other.rows
+        return self.rows == other if isinstance(other, tuple) else NotImplemented
+
+    def __hash__(self) -> int:
+        return hash(self.rows)
+
+    def __repr__(self) -> str:
+        return repr(self.rows)

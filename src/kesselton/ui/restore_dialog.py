@@ -1,0 +1,94 @@
+"""Earlier states of the workshop, a day each, to go back to."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QDate, QLocale, Qt, Signal
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QLabel,
+    QListWidget,
+    QListWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from kesselton.store.backups import Backup, backup_folder, backups, read_backup
+from kesselton.store.errors import StoreError
+
+EXPLAINED = (
+    "Kesselton keeps a copy of the workshop from before the first change of each of the last seven "
+    "days you worked. Restoring one is a step like any other: undo brings the present state back."
+)
+NONE_YET = "There is no earlier state yet: the first one is kept with the first change tomorrow."
+
+
+class RestoreDialog(QDialog):
+    """Lists the backups of a workshop.
+
+    Signals
+    -------
+    restored(Workshop, str day in words)
+    """
+
+    restored = Signal(object, str)
+
+    def __init__(self, path: Path, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Restore an earlier state")
+        self.resize(560, 380)
+        self.days = QListWidget()
+        self.days.setAccessibleName("Earlier states")
+        for one in backups(path):
+            self.days.addItem(self._item(one))
+        self.hint = QLabel()
+        self.hint.setWordWrap(True)
+        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        self.restore = self.buttons.addButton(
+            "Restore this state", QDialogButtonBox.ButtonRole.AcceptRole
+        )
+        self.buttons.accepted.connect(self._on_restore)
+        self.buttons.rejected.connect(self.reject)
+        self.days.itemActivated.connect(lambda item: self._on_restore())
+        self.days.currentItemChanged.connect(lambda now, before: self._mark())
+        explained = QLabel(EXPLAINED)
+        explained.setWordWrap(True)
+        layout = QVBoxLayout(self)
+        layout.setSpacing(12)
+        for widget in (explained, self.days, self.hint, self.buttons):
+            layout.addWidget(widget)
+        self.hint.setText(
+            f"The copies are in {backup_folder(path)}" if self.days.count() else NONE_YET
+        )
+        self.days.setCurrentRow(0)
+        self._mark()
+
+    def _item(self, one: Backup) -> QListWidgetItem:
+        day = QLocale(QLocale.Language.English).toString(
+            QDate(one.day.year, one.day.month, one.day.day), "dddd d MMMM yyyy"
+        )
+        try:
+            workshop = read_backup(one.path)
+        except StoreError as error:
+            item = QListWidgetItem(f"{day}: {error.message}")
+            item.setFlags(Qt.ItemFlag.NoItemFlags)
+            return item
+        count = len(workshop.entries)
+        readings = sum(len(entry.readings) for entry in workshop.entries)
+        item = QListWidgetItem(f"{day}: drums {count}, readings {readings}")
+        item.setData(Qt.ItemDataRole.UserRole, (workshop, day))
+        return item
+
+    def _mark(self) -> None:
+        item = self.days.currentItem()
+        usable = item is not None and item.data(Qt.ItemDataRole.UserRole) is not None
+        self.restore.setEnabled(usable)
+
+    def _on_restore(self) -> None:
+        item = self.days.currentItem()
+        held = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
+        if held is not None:
+            self.restored.emit(*held)
+            self.accept()
