@@ -79,7 +79,7 @@ def median_ms(run: Callable[[], object], repeat: int = 21, batches: int = 9) -> 
 def rack_tom() -> tuple[object, tuple[float, ...]]:
     """The two-headed drum all solver figures are about."""
     from kesselton.app.workshops import demo_workshop
-    from kesselton.core.lug import tensions
+    from kesselton.core.acoustics.lug import tensions
 
     drum = demo_workshop().entries[1].drum
     return drum, tensions(drum)
@@ -87,7 +87,7 @@ def rack_tom() -> tuple[object, tuple[float, ...]]:
 
 def scan_ms(highest_hz: float, orders: int) -> float:
     """The plain alternative: look for sign changes of the determinant on a 1 Hz grid."""
-    from kesselton.core.partials import drum_system
+    from kesselton.core.acoustics.partials import drum_system
 
     drum, tension = rack_tom()
     system = drum_system(drum, tension, tuple(range(orders)))  # type: ignore[arg-type]
@@ -104,7 +104,7 @@ def scan_ms(highest_hz: float, orders: int) -> float:
 
 def partials10_ms() -> list[tuple[str, float, str, str, float]]:
     """Ten lowest partials of a two-headed drum."""
-    from kesselton.core.partials import partials
+    from kesselton.core.acoustics.partials import partials
 
     drum, tension = rack_tom()
     value = median_ms(lambda: partials(drum, tension, lowest=10))  # type: ignore[arg-type]
@@ -114,7 +114,7 @@ def partials10_ms() -> list[tuple[str, float, str, str, float]]:
 
 def partials2k_ms() -> list[tuple[str, float, str, str, float]]:
     """All partials to m = 8, four circles, 2 kHz."""
-    from kesselton.core.partials import partials
+    from kesselton.core.acoustics.partials import partials
 
     drum, tension = rack_tom()
     value = median_ms(lambda: partials(drum, tension), repeat=9)  # type: ignore[arg-type]
@@ -126,8 +126,8 @@ def membrane_vs_fe_ratio() -> list[tuple[str, float, str, str, float]]:
     """One head in vacuo with a dot: ten lowest modes, against scikit-fem at equal accuracy."""
     from tests.validation.test_membranes import fem_frequencies
 
-    from kesselton.core.film import vacuum_frequencies
-    from kesselton.core.head import Addition, Head
+    from kesselton.core.acoustics.film import vacuum_frequencies
+    from kesselton.core.instrument.head import Addition, Head
 
     head = Head("x", plies_m=(254e-6,), additions=(Addition("dot", 0.0, 0.05, 254e-6),))
     orders = 6
@@ -193,22 +193,22 @@ def drag_fps() -> list[tuple[str, float, str, str, float]]:
     from PySide6.QtTest import QTest
     from PySide6.QtWidgets import QApplication
 
-    from kesselton.app.predictor import answer
-    from kesselton.app.settings import Settings
-    from kesselton.ui import theme
+    from kesselton.app.predictor import Question, answer
+    from kesselton.app.settings import Settings, SettingsStore
+    from kesselton.ui.parts import theme
     from kesselton.ui.start import open_window
 
     with tempfile.TemporaryDirectory() as home:
         os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = home
         app = QApplication.instance() or QApplication([])
         theme.load_fonts()
-        window = open_window("demo", Settings())
+        window = open_window("demo", SettingsStore(Settings()))
         window.resize(1280, 800)
-        while window.answer is None or len(window.rack.notes) < 6:
+        while window.result is None or len(window.rack.notes) < 6:
             app.processEvents()
             time.sleep(0.002)
-        ladder, answers = window.ladder, []
-        window.predictor.answered.connect(lambda a: answers.append(time.perf_counter()))
+        ladder, answers = window.tuning.ladder, []
+        window.bench.predictor.answered.connect(lambda a: answers.append(time.perf_counter()))
         grip = ladder.grip_rect("batter").center()
         QTest.mousePress(ladder, Qt.MouseButton.LeftButton, pos=grip.toPoint())
         start = time.perf_counter()
@@ -234,7 +234,7 @@ def drag_fps() -> list[tuple[str, float, str, str, float]]:
         QTest.mouseRelease(ladder, Qt.MouseButton.LeftButton, pos=grip.toPoint())
         drum = window.document.drum
         assert drum is not None
-        full = 1e3 / median_ms(lambda: answer(1, drum, 0.3, 0.0012, 2000.0), repeat=9)
+        full = 1e3 / median_ms(lambda: answer(Question(1, drum, 0.3, 0.0012)), repeat=9)
         window.close()
     return [
         (
@@ -251,7 +251,7 @@ def inverse_ms() -> list[tuple[str, float, str, str, float]]:
     """Lug pitch to tension, other head muted."""
     from scipy.optimize import brentq
 
-    from kesselton.core.lug import lug_pitch, tension_from_pitch
+    from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch
 
     drum, tension = rack_tom()
     pitches = iter(np.linspace(150.0, 260.0, 400))  # a new one each time: answers are remembered
@@ -274,19 +274,19 @@ def choose_figures() -> list[tuple[str, float, str, str, float]]:
 
     from kesselton.app.heads import offers
     from kesselton.app.workshops import demo_workshop
-    from kesselton.core.brief import usual_brief
-    from kesselton.core.choose import choose
-    from kesselton.core.criteria import KEYS
-    from kesselton.core.head import Head
-    from kesselton.core.lug import tension_from_pitch
-    from kesselton.core.partials import partials
-    from kesselton.ui.candidate_list import CandidateList
+    from kesselton.core.acoustics.lug import tension_from_pitch
+    from kesselton.core.acoustics.partials import partials
+    from kesselton.core.choosing.brief import typical_brief
+    from kesselton.core.choosing.choose import choose
+    from kesselton.core.choosing.criteria import KEYS
+    from kesselton.core.instrument.head import Head
+    from kesselton.ui.choosing.candidate_list import CandidateList
 
     workshop = demo_workshop()
     drum = workshop.entries[1].drum
     batters = [o.head for o in offers(drum, workshop, "batter")]
     below = [Head(f"{mil:g} mil", plies_m=(mil * 25.4e-6,)) for mil in np.linspace(5.0, 14.0, 18)]
-    brief = replace(usual_brief(drum), target="note", fundamental_hz=115.0)
+    brief = replace(typical_brief(drum), target="note", fundamental_hz=115.0)
     choose(drum, brief, batters[:3], below[:2])
     seconds = []
     for _ in range(7):
@@ -340,13 +340,13 @@ def choose_figures() -> list[tuple[str, float, str, str, float]]:
 
 
 def settings_figures() -> list[tuple[str, float, str, str, float]]:
-    """Plan and outlook of a drum, and how often stated intervals hold."""
+    """Plan and drift of a drum, and how often stated intervals hold."""
     from kesselton.app.measuring import plan
     from kesselton.app.workshops import demo_workshop
-    from kesselton.core.gauge import DialPair
-    from kesselton.core.gauges import DIAL_NOISE, PITCH_NOISE_CENTS, fit_dial
-    from kesselton.core.prediction import predict
-    from kesselton.core.readings import Observation, estimate
+    from kesselton.core.instrument.gauge import DialPair
+    from kesselton.core.measuring.gauges import DIAL_NOISE, PITCH_NOISE_CENTS, fit_dial
+    from kesselton.core.measuring.readings import Observation, estimate
+    from kesselton.core.prediction.prediction import predict
 
     workshop = demo_workshop()
     entry = workshop.entries[0]

@@ -11,20 +11,20 @@ from dataclasses import replace
 import numpy as np
 
 from benchmarks.tables import keep
-from kesselton.core.clearing import assess
-from kesselton.core.drum import Drum, HeadSetting, Shell
-from kesselton.core.gauges import DIAL_NOISE
-from kesselton.core.head import Head
-from kesselton.core.rim import rim_of
-from kesselton.core.rounds import LIMITS, Clearing, Tap
-from kesselton.core.simulated import SimulatedHead, hide
-from kesselton.core.star import star_order
-from kesselton.core.turning import plan_turns
+from kesselton.core.clearing.clearing import assess
+from kesselton.core.clearing.clearing_records import LIMITS, Clearing, RodReading
+from kesselton.core.clearing.rim import rim_of
+from kesselton.core.clearing.simulated import SimulatedHead, random_faults
+from kesselton.core.clearing.turning import plan_turns
+from kesselton.core.fitting.tightening_sequence import star_order
+from kesselton.core.instrument.drum import Drum, HeadSetting, Shell
+from kesselton.core.instrument.head import Head
+from kesselton.core.measuring.gauges import DIAL_NOISE
 
 CENTS = 1200.0 / np.log(2.0)
 DRUMS = int(os.environ.get("KESSELTON_BENCH_DRUMS", "200"))
 ROUNDS = 3
-MOST_ROUNDS = 8
+MAX_ROUNDS = 8
 CLEAR_CENTS = 10.0
 HOOPS = ("flanged_1_6mm", "flanged_2_3mm", "die_cast")
 SIZES = {6: (0.3048, 1600.0), 8: (0.3556, 2400.0), 10: (0.3556, 3300.0)}
@@ -57,13 +57,13 @@ def by_solver(head: SimulatedHead, kinds: tuple[str, ...]) -> Iterator[Spreads]:
     while True:
         if "pitch" in kinds:
             for rod, hz in enumerate(head.read_pitches(), start=1):
-                clearing = clearing.with_tap(Tap("pitch", rod, float(hz)))
+                clearing = clearing.with_tap(RodReading("pitch", rod, float(hz)))
         times = 2 if "dial twice" in kinds else int("dial" in kinds)
         if times:
             seen = np.mean([head.read_dial() for _ in range(times)], axis=0)
             for rod, value in enumerate(seen, start=1):
                 if value >= LIMITS["dial"][0]:  # else it stands at its stop
-                    tap = Tap("dial", rod, float(value), DIAL_NOISE / times**0.5)
+                    tap = RodReading("dial", rod, float(value), DIAL_NOISE / times**0.5)
                     clearing = clearing.with_tap(tap)
         turns = plan_turns(assess(head.drum, clearing), clearing.step).turns
         head.turn(turns)
@@ -103,7 +103,7 @@ def one(case: tuple[int, str, int, str]) -> tuple[list[Spreads], int, int]:
     lug pitches first lay within ten cents."""
     rods, hoop, seed, method = case
     drum = drum_of(rods, hoop)
-    hidden = hide(rods, np.random.default_rng(seed))
+    hidden = random_faults(rods, np.random.default_rng(seed))
     head = SimulatedHead(drum, "batter", replace(hidden), seed)
     if method.startswith("hand"):
         going = by_hand(head, "dial" if "dial" in method else "pitch")
@@ -111,7 +111,7 @@ def one(case: tuple[int, str, int, str]) -> tuple[list[Spreads], int, int]:
         going = by_solver(head, tuple(method.split(" and ")))
     out: list[Spreads] = []
     in_three = to_clear = 0
-    for found in itertools.islice(going, MOST_ROUNDS):
+    for found in itertools.islice(going, MAX_ROUNDS):
         out.append(found)
         if len(out) <= ROUNDS:
             in_three = head.moves

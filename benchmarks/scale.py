@@ -17,13 +17,13 @@ CHILD = """
 import os, resource, sys, time
 begun = time.perf_counter()
 from PySide6.QtWidgets import QApplication
-from kesselton.app.settings import Settings
-from kesselton.ui import theme
+from kesselton.app.settings import Settings, SettingsStore
+from kesselton.ui.parts import theme
 app = QApplication([])
 theme.load_fonts()
 from kesselton.ui.start import open_window
-window = open_window(sys.argv[1], Settings())
-window.predictor.hold()
+window = open_window(sys.argv[1], SettingsStore(Settings()))
+window.bench.predictor.hold()
 app.processEvents()
 window.grab()
 usable = time.perf_counter() - begun
@@ -51,7 +51,7 @@ os._exit(0)
 def make_large(path: Path) -> None:
     """A workshop of many drums, each with its readings, from those of the demo."""
     from kesselton.app.workshops import demo_workshop
-    from kesselton.core.gauge import Noted
+    from kesselton.core.instrument.gauge import Noted
     from kesselton.store.holdings import Entry
     from kesselton.store.workshop import WorkshopFile
 

@@ -7,23 +7,23 @@ os.environ["OPENBLAS_NUM_THREADS"] = "1"
 begun = time.process_time()
 from PySide6.QtWidgets import QApplication
 
-from kesselton.app.settings import load_settings
-from kesselton.ui import theme
+from kesselton.app.settings import SettingsStore
+from kesselton.ui.parts import theme
 
 app = QApplication([])
 theme.load_fonts()
 from kesselton.ui.start import open_window
 
-window = open_window("demo", load_settings()[0])
-window.predictor.hold()
+window = open_window("demo", SettingsStore())
+window.bench.predictor.hold()
 app.processEvents()
 window.rack.grab()
 rack = time.process_time() - begun
-window.predictor.go()
-while window.answer is None:
+window.bench.predictor.go()
+while window.result is None:
     app.processEvents()
     time.sleep(0.002)
-window.ladder.grab()
+window.tuning.ladder.grab()
 ladder = time.process_time() - begun
 window.close()
 

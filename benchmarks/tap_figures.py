@@ -10,8 +10,8 @@ import numpy as np
 
 from benchmarks.tables import keep
 from benchmarks.taps import RATE_HZ, one_tap
+from kesselton.core.clearing.tap import hear
 from kesselton.core.errors import InputError
-from kesselton.core.tap import hear
 
 CENTS = 1200.0 / np.log(2.0)
 TAPS = int(os.environ.get("KESSELTON_BENCH_TAPS", "1000"))

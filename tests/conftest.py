@@ -15,8 +15,8 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
-from kesselton.core.drum import Drum, HeadSetting, Shell
-from kesselton.core.head import Head
+from kesselton.core.instrument.drum import Drum, HeadSetting, Shell
+from kesselton.core.instrument.head import Head
 
 settings.register_profile(
     "house",
@@ -72,7 +72,7 @@ def qapp() -> object:
     """The one application."""
     from PySide6.QtWidgets import QApplication
 
-    from kesselton.ui import theme
+    from kesselton.ui.parts import theme
 
     app = QApplication.instance() or QApplication([])
     assert theme.load_fonts() == []

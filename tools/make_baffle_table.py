@@ -15,16 +15,16 @@ from pathlib import Path
 
 import numpy as np
 
-from kesselton.core.bessel import (
+from kesselton.core.acoustics.bessel import (
     MAX_CAVITY_FUNCTIONS,
     MAX_HEAD_FUNCTIONS,
     MAX_ORDER,
     CavityBasis,
-    FloatArray,
     HeadBasis,
     cavity_basis,
     head_basis,
 )
+from kesselton.core.arrays import FloatArray
 
 KA_MAX = 24.0
 DEGREE = 79

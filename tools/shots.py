@@ -21,10 +21,10 @@ from PySide6.QtCore import QSize
 from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtWidgets import QApplication
 
-from kesselton.app.settings import Settings
-from kesselton.ui import theme
+from kesselton.app.settings import Settings, SettingsStore
 from kesselton.ui.main_window import MainWindow
-from kesselton.ui.sheet import Sheet, paint_sheet
+from kesselton.ui.parts import theme
+from kesselton.ui.printing.sheet import Sheet, paint_sheet
 from kesselton.ui.start import open_window
 
 DOCS = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
@@ -47,10 +47,10 @@ def settle(app: QApplication, until: Callable[[], bool], seconds: float = 60.0) 
 def rested(window: MainWindow) -> Callable[[], bool]:
     """The drum on the bench and the whole rack are computed."""
     return lambda: (
-        window.answer is not None
-        and window.answer.drum == window.document.drum
+        window.result is not None
+        and window.result.drum == window.document.drum
         and len(window.rack.notes) == len(window.document.workshop.entries)
-        and window.planned is not None
+        and window.plan is not None
     )
 
 
@@ -58,20 +58,20 @@ def sheet_image(window: MainWindow) -> QImage:
     """The settings sheet as a picture."""
     image = QImage(QSize(794, 1123), QImage.Format.Format_RGB32)
     image.fill(QColor("white"))
-    assert window.answer is not None
+    assert window.result is not None
     with QPainter(image) as painter:
         painter.translate(48, 48)
         workshop = window.document.workshop.name
         paint_sheet(
             painter,
             Sheet(
-                window.answer,
+                window.result,
                 workshop,
                 440.0,
                 False,
                 False,
                 date(2026, 11, 25),
-                window.planned,
+                window.plan,
             ),
         )
     return image
@@ -96,12 +96,12 @@ def main() -> None:
     app = QApplication([])
     missing = theme.load_fonts()
     assert not missing, missing
-    window = open_window("demo", Settings(theme="light"))
+    window = open_window("demo", SettingsStore(Settings(theme="light")))
     window.resize(1280, 800)
     settle(app, rested(window))
     images = {"bench-snare": window.grab().toImage()}
     window.document.select(2)
-    window.choose_part("shell")
+    window.tuning.choose_part("shell")
     settle(app, rested(window))
     images["bench-tom-shell"] = window.grab().toImage()
     images["settings-sheet"] = sheet_image(window)
@@ -123,7 +123,7 @@ def main() -> None:
     window.choose_stage("measure")
     settle(app, lambda: window.measure.measured is not None)
     images["measure"] = window.grab().toImage()
-    fit = window.work.fit
+    fit = window.fit
     window.choose_stage("fit")
     settle(app, lambda: fit.procedure is not None)
     for _ in range(17):
@@ -131,7 +131,7 @@ def main() -> None:
     settle(app, lambda: True)
     images["fit"] = window.grab().toImage()
     window.choose_stage("clear")
-    clear = window.work.clear
+    clear = window.clear
     clear.choose_source("bench_dial")
     for _ in range(window.document.drum.shell.rods):
         clear.read_now()
@@ -140,14 +140,14 @@ def main() -> None:
     window.choose_stage("gauges")
     settle(app, lambda: True)
     images["gauges"] = window.grab().toImage()
-    window.choose_stage("settings")
+    window.choose_stage("tuning")
     window.document.select(4)
-    window.choose_part("resonant")
+    window.tuning.choose_part("resonant")
     settle(app, rested(window))
     images["bench-bass-port"] = window.grab().toImage()
     window.document.select(5)
-    window.choose_part("batter")
-    window.change_settings(theme="dark", metric=True)
+    window.tuning.choose_part("batter")
+    window.bench.settings_store.change(theme="dark", metric=True)
     settle(app, rested(window))
     images["bench-concert-dark-metric"] = window.grab().toImage()
     window.close()

@@ -12,7 +12,7 @@ from kesselton.core.errors import KesseltonError
 from kesselton.shell import Parser, print_json, rounded, standard_input
 
 if TYPE_CHECKING:
-    from kesselton.core.drum import Drum
+    from kesselton.core.instrument.drum import Drum
     from kesselton.store.brief_file import Order
 
 
@@ -81,8 +81,8 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
     import numpy as np
 
     from kesselton.app.heads import offers
-    from kesselton.core.choose import choose, nearest_brief
-    from kesselton.core.criteria import CRITERIA, reason
+    from kesselton.core.choosing.choose import choose, nearest_brief
+    from kesselton.core.choosing.criteria import CRITERIA, reason
     from kesselton.store.brief_file import brief_to_data
     from kesselton.store.exchange import head_to_data
     from kesselton.store.holdings import Workshop
@@ -154,7 +154,7 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
 
 def predict_answer(drum: Drum) -> dict[str, Any]:
     """What `kesselton predict` prints (docs/formats.md)."""
-    from kesselton.core.prediction import predict
+    from kesselton.core.prediction.prediction import predict
 
     found = predict(drum)
     p = found.partials
@@ -184,7 +184,7 @@ def predict_answer(drum: Drum) -> dict[str, Any]:
 
 def range_answer(drum: Drum) -> dict[str, Any]:
     """What `kesselton range` prints (docs/formats.md)."""
-    from kesselton.core.usable import head_range
+    from kesselton.core.prediction.usable import head_range
 
     answer: dict[str, Any] = {}
     for side in drum.sides:

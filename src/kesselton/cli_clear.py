@@ -29,7 +29,7 @@ def even(args: list[str]) -> int:
 def even_answer(given: Readings) -> dict[str, Any]:
     """What `kesselton even` prints (docs/formats.md)."""
     from kesselton.app.clearing import cleared
-    from kesselton.core.gauge import Dial
+    from kesselton.core.instrument.gauge import Dial
     from kesselton.store.holdings import Entry, Workshop
 
     dials = (Dial("dial", given.dial_pairs),) if given.dial_pairs else ()
@@ -82,8 +82,8 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
     InputError
         If no tap in it can be named.
     """
+    from kesselton.core.clearing.tap import hear_all, pooled
     from kesselton.core.errors import InputError, check_range
-    from kesselton.core.tap import hear_all, pooled
 
     if near_hz is not None:
         check_range(near_hz, 20.0, 1500.0, "The pitch to expect", "Hz", "near")

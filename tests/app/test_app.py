@@ -13,7 +13,7 @@ import pytest
 from kesselton.app.document import Document
 from kesselton.app.jobs import Latest
 from kesselton.app.predictor import Predictor
-from kesselton.app.settings import Settings, config_dir, load_settings, save_settings
+from kesselton.app.settings import Settings, SettingsStore, config_dir, load_settings, save_settings
 from kesselton.app.workshops import demo_workshop, open_default, open_demo, open_workshop
 from kesselton.cli import main
 from kesselton.core.errors import InputError, KesseltonError
@@ -84,7 +84,7 @@ def test_a_save_that_fails_keeps_the_change_and_the_next_one_saves_both(
     document: Document, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     troubles: list[KesseltonError] = []
-    document.trouble.connect(troubles.append)
+    document.save_failed.connect(troubles.append)
     assert document.drum is not None
 
     def full(self: WorkshopFile, before: object, after: object) -> None:
@@ -127,28 +127,63 @@ def test_workshops_are_made_where_they_are_looked_for(tmp_path: Path) -> None:
 
 
 def test_settings_come_back_and_faults_are_said() -> None:
-    assert load_settings() == (Settings(), "")
-    mine = Settings(metric=True, a4_hz=442.0, theme="dark", flats=True)
-    save_settings(mine)
-    assert load_settings() == (mine, "")
     path = config_dir() / "settings.json"
+    assert load_settings(path) == (Settings(), "")
+    mine = {"metric": True, "a4_hz": 442.0, "theme": "dark", "flats": True}
+    SettingsStore().change(**mine)
+    assert load_settings(path) == (Settings(**mine), "")  # type: ignore[arg-type]
     data = json.loads(path.read_text())
     path.write_text(json.dumps({**data, "a4_hz": 300.0, "metric": "false"}))
-    found, fault = load_settings()
-    assert found == replace(mine, a4_hz=440.0, metric=False)
+    found, fault = load_settings(path)
+    assert found == replace(Settings(**mine), a4_hz=440.0, metric=False)  # type: ignore[arg-type]
     assert "A4 is 300 Hz" in fault
     assert "metric is 'false'" in fault
     path.write_text("{")
-    assert load_settings()[0] == Settings()
-    assert "cannot be read" in load_settings()[1]
+    assert load_settings(path)[0] == Settings()
+    assert "cannot be read" in load_settings(path)[1]
     path.write_text('{"version": 99}')
-    assert "another version" in load_settings()[1]
+    assert "another version" in load_settings(path)[1]
+
+
+def test_each_setting_is_saved_by_itself() -> None:
+    """Two programs are open, and a later version has a key of its own."""
+    first, second = SettingsStore(), SettingsStore()
+    first.change(a4_hz=442.0)
+    path = first.path
+    path.write_text(json.dumps({**json.loads(path.read_text()), "of_tomorrow": 1}))
+    second.change(metric=True)
+    assert load_settings(path)[0] == Settings(a4_hz=442.0, metric=True)
+    assert json.loads(path.read_text())["of_tomorrow"] == 1
+    told: list[None] = []
+    first.changed.connect(lambda: told.append(None))
+    first.change(a4_hz=442.0)
+    assert told == []
+    with pytest.raises(InputError, match="no theme"):
+        first.change(theme="pink")
+    assert first.values.theme == "system"
+
+
+def test_settings_of_another_version_are_kept_aside() -> None:
+    path = config_dir() / "settings.json"
+    path.parent.mkdir(parents=True)
+    path.write_text('{"version": 99, "dear": "to me"}')
+    store = SettingsStore()
+    assert "another version" in store.fault
+    store.change(metric=True)
+    assert json.loads((path.parent / "settings.aside.json").read_text())["dear"] == "to me"
+    assert load_settings(path) == (Settings(metric=True), "")
 
 
 def test_settings_that_cannot_be_written(tmp_path: Path) -> None:
     (tmp_path / "file").touch()
     with pytest.raises(KesseltonError, match="cannot be saved"):
-        save_settings(Settings(), tmp_path / "file" / "settings.json")
+        save_settings({"metric": True}, tmp_path / "file" / "settings.json")
+    store = SettingsStore(path=tmp_path / "file" / "settings.json")
+    failed: list[KesseltonError] = []
+    store.failed.connect(failed.append)
+    store.change(metric=True)
+    assert store.values.metric
+    assert "cannot be saved" in failed[0].message
 
 
 @pytest.fixture
@@ -268,12 +303,12 @@ def test_importing_the_window_needs_no_scipy() -> None:
         "import sys, kesselton.app.workshops as w;"
         "from PySide6.QtWidgets import QApplication; app = QApplication([]);"
         "from kesselton.ui.start import open_window;"
-        "from kesselton.app.settings import Settings;"
-        "window = open_window('demo', Settings()); window.predictor.hold();"
+        "from kesselton.app.settings import Settings, SettingsStore;"
+        "window = open_window('demo', SettingsStore(Settings())); window.bench.predictor.hold();"
         "window.rack.grab(); window.close();"
         "print([m for m in ('numpy', 'scipy', 'jsonschema') if m in sys.modules]);"
-        "from kesselton.app.predictor import answer;"
-        "answer(1, w.demo_workshop().entries[3].drum, 0.3, 0.0012, 2000.0);"
+        "from kesselton.app.predictor import Question, answer;"
+        "answer(Question(1, w.demo_workshop().entries[3].drum, 0.3, 0.0012, 2000.0));"
         "print([m for m in ('numpy', 'scipy', 'jsonschema') if m in sys.modules])"
     )
     done = subprocess.run([sys.executable, "-c", body], capture_output=True, text=True, check=True)

@@ -8,8 +8,8 @@ import pytest
 from kesselton.app.clearing import cleared, dial_fit
 from kesselton.app.devices import SimulatedBench
 from kesselton.app.workshops import demo_workshop
+from kesselton.core.clearing.clearing_records import Clearing
 from kesselton.core.errors import InputError
-from kesselton.core.rounds import Clearing
 
 WORKSHOP = demo_workshop()
 HEADS = [(place, side) for place, one in enumerate(WORKSHOP.entries) for side in one.drum.sides]

@@ -12,7 +12,7 @@ app = QApplication([])
 import numpy as np
 from kesselton.app.microphone import Microphone
 from kesselton.app.player import Player
-from kesselton.core.render import Sound
+from kesselton.core.prediction.render import Sound
 ear, player, said, heard, refused = Microphone(), Player(), [], [], []
 ear.state_changed.connect(said.append)
 ear.heard.connect(heard.append)

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication
 app = QApplication([])
 import numpy as np
 from kesselton.app.player import Player
-from kesselton.core.render import Sound
+from kesselton.core.prediction.render import Sound
 player, log = Player(), []
 player.state_changed.connect(log.append)
 sound = Sound(0.3 * np.sin(2 * np.pi * 220 * np.arange(24000) / 48000), 48000, False)

@@ -14,13 +14,13 @@ from hypothesis import strategies as st
 
 from kesselton.app.document import Document
 from kesselton.app.workshops import demo_workshop
-from kesselton.core.brief import usual_brief
-from kesselton.core.drum import Drum, Reading
-from kesselton.core.fitting import Fitting
-from kesselton.core.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
-from kesselton.core.head import Addition, Head
-from kesselton.core.muffler import Muffler
-from kesselton.core.rounds import Tap
+from kesselton.core.choosing.brief import typical_brief
+from kesselton.core.clearing.clearing_records import RodReading
+from kesselton.core.fitting.fitting import Fitting
+from kesselton.core.instrument.drum import Drum, Reading
+from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
+from kesselton.core.instrument.head import Addition, Head
+from kesselton.core.instrument.muffler import Muffler
 from kesselton.store.holdings import Shelved, Workshop
 from kesselton.store.workshop import WorkshopFile
 
@@ -74,7 +74,7 @@ def cleared(side: str, hz: float, ended: bool) -> Edit:
     def edit(document: Document) -> None:
         if document.entry is None:
             return
-        now = document.entry.clearing(side).with_tap(Tap("pitch", 2, hz, 3.0))
+        now = document.entry.clearing(side).with_tap(RodReading("pitch", 2, hz, 3.0))
         if ended:
             now = now.turned((0.125,) * document.entry.drum.shell.rods)
         document.change_entry("edit", clearings=document.entry.with_clearing(now))
@@ -105,7 +105,7 @@ edits: st.SearchStrategy[Edit] = st.one_of(
     st.builds(cleared, st.sampled_from(SIDES), st.floats(100, 300), st.booleans()),
     st.just(
         lambda document: (
-            document.change_entry("edit", brief=usual_brief(document.drum)) if document.drum else None
+            document.change_entry("edit", brief=typical_brief(document.drum)) if document.drum else None
         )
     ),
     numbers.map(
@@ -140,7 +140,7 @@ def test_reopened_it_is_the_same(sessions: list[list[Edit]]) -> None:
         for session in sessions:
             document = Document(WorkshopFile.open(path))
             failures: list[object] = []
-            document.trouble.connect(failures.append)
+            document.save_failed.connect(failures.append)
             assert document.workshop == expected
             for edit in session:
                 edit(document)

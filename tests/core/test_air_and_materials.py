@@ -3,10 +3,10 @@ from __future__ import annotations
 import pytest
 from CoolProp.CoolProp import HAPropsSI, PropsSI
 
-from kesselton.core.air import Air
 from kesselton.core.errors import InputError
-from kesselton.core.head import Addition, Head
-from kesselton.core.materials import MATERIALS
+from kesselton.core.instrument.air import Air
+from kesselton.core.instrument.head import Addition, Head
+from kesselton.core.instrument.materials import MATERIALS
 
 
 @pytest.mark.parametrize("celsius", [-10.0, 0.0, 20.0, 35.0])

@@ -10,18 +10,18 @@ from hypothesis import strategies as st
 
 from kesselton.app.heads import constructions, offers
 from kesselton.app.workshops import demo_workshop
-from kesselton.core.brief import BEATERS, Brief, usual_brief
-from kesselton.core.choose import CancelledError, Candidates, choose, nearest_brief
-from kesselton.core.criteria import KEYS
-from kesselton.core.curves import head_curves
-from kesselton.core.drum import Drum
+from kesselton.core.acoustics.lug import lug_pitch
+from kesselton.core.acoustics.partials import partials
+from kesselton.core.choosing.brief import BEATERS, Brief, typical_brief
+from kesselton.core.choosing.choose import CancelledError, Candidates, choose, nearest_brief
+from kesselton.core.choosing.criteria import KEYS
+from kesselton.core.choosing.curves import head_curves
+from kesselton.core.choosing.solved_pairs import Wishes, solve_pairs
 from kesselton.core.errors import InputError
-from kesselton.core.head import Head
-from kesselton.core.lug import lug_pitch
-from kesselton.core.pairs import Wishes, solve_pairs
-from kesselton.core.partials import partials
-from kesselton.core.prediction import predict
-from kesselton.core.usable import head_range
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
+from kesselton.core.prediction.prediction import predict
+from kesselton.core.prediction.usable import head_range
 
 ENTRIES = demo_workshop().entries
 SNARE, TOM, FLOOR, BASS, CONCERT, FIELD = (entry.drum for entry in ENTRIES)
@@ -33,7 +33,7 @@ def heads_for(drum: Drum, side: str) -> list[Head]:
 
 def chosen(drum: Drum, brief: Brief | None = None) -> Candidates:
     return choose(
-        drum, brief or usual_brief(drum), heads_for(drum, "batter"), heads_for(drum, "resonant")
+        drum, brief or typical_brief(drum), heads_for(drum, "batter"), heads_for(drum, "resonant")
     )
 
 
@@ -129,7 +129,7 @@ def test_weights_rank_again_and_the_front_is_beaten_by_none() -> None:
 
 
 def test_every_setting_meets_the_target_and_stays_in_range() -> None:
-    brief = replace(usual_brief(TOM), target="note", fundamental_hz=110.0, school="unison")
+    brief = replace(typical_brief(TOM), target="note", fundamental_hz=110.0, school="unison")
     found = chosen(TOM, brief)
     index = found.feasible
     assert len(index) > 20
@@ -145,7 +145,7 @@ def test_every_setting_meets_the_target_and_stays_in_range() -> None:
 
 
 def test_what_cannot_be_is_answered_with_the_nearest() -> None:
-    brief = replace(usual_brief(TOM), target="note", fundamental_hz=700.0)
+    brief = replace(typical_brief(TOM), target="note", fundamental_hz=700.0)
     found = chosen(TOM, brief)
     assert len(found.feasible) == 0
     missed = found.nearest()
@@ -168,13 +168,15 @@ def test_a_search_can_be_stopped() -> None:
         return len(calls) < 2
 
     with pytest.raises(CancelledError):
-        choose(TOM, usual_brief(TOM), heads_for(TOM, "batter"), heads_for(TOM, "resonant"), enough)
+        choose(
+            TOM, typical_brief(TOM), heads_for(TOM, "batter"), heads_for(TOM, "resonant"), enough
+        )
     assert len(calls) == 2
 
 
 def test_a_drum_open_below_and_a_head_that_does_not_fit() -> None:
     below = replace(TOM, resonant=None)
-    found = choose(below, usual_brief(below), heads_for(TOM, "batter"), [])
+    found = choose(below, typical_brief(below), heads_for(TOM, "batter"), [])
     assert len(found.feasible) > 5
     assert found.solved.lug_pitches_hz.shape[1] == 1
     answer = predict(found.fitted(int(found.order()[0])))
@@ -182,7 +184,7 @@ def test_a_drum_open_below_and_a_head_that_does_not_fit() -> None:
     assert answer.fundamental_hz == pytest.approx(found.measures.fundamental_hz[best], rel=3e-3)
     large = [c.made_for(0.3) for c in constructions() if "ring" in c.name][:1]
     with pytest.raises(InputError, match="beyond the contact circle"):
-        choose(TOM, usual_brief(TOM), large, heads_for(TOM, "resonant"))
+        choose(TOM, typical_brief(TOM), large, heads_for(TOM, "resonant"))
 
 
 @pytest.mark.parametrize(
@@ -205,15 +207,15 @@ def test_a_brief_that_contradicts_itself_says_so(values: dict[str, object], comp
 
 def test_a_brief_that_does_not_suit_the_drum_says_so() -> None:
     with pytest.raises(InputError, match="not struck with"):
-        chosen(TOM, replace(usual_brief(TOM), beater="pedal_felt"))
+        chosen(TOM, replace(typical_brief(TOM), beater="pedal_felt"))
     below = replace(TOM, resonant=None)
-    unison = replace(usual_brief(below), school="unison")
+    unison = replace(typical_brief(below), school="unison")
     with pytest.raises(InputError, match="open below"):
         choose(below, unison, heads_for(TOM, "batter"), [])
     with pytest.raises(InputError, match="no batter head to choose from"):
-        choose(TOM, usual_brief(TOM), [], heads_for(TOM, "resonant"))
+        choose(TOM, typical_brief(TOM), [], heads_for(TOM, "resonant"))
     with pytest.raises(InputError, match="not judged"):
-        chosen(TOM, replace(usual_brief(TOM), weights={"loudness": 1.0}))
+        chosen(TOM, replace(typical_brief(TOM), weights={"loudness": 1.0}))
 
 
 @settings(max_examples=20)

@@ -7,11 +7,11 @@ import pytest
 
 from kesselton.app.heads import offers
 from kesselton.app.workshops import demo_workshop
-from kesselton.core.brief import usual_brief
-from kesselton.core.choose import Candidates, choose
-from kesselton.core.criteria import CRITERIA, KEYS, reason, say
-from kesselton.core.differences import differences
-from kesselton.core.measures import stick_stiffness
+from kesselton.core.choosing.brief import typical_brief
+from kesselton.core.choosing.choose import Candidates, choose
+from kesselton.core.choosing.criteria import CRITERIA, KEYS, reason, say
+from kesselton.core.choosing.differences import differences
+from kesselton.core.choosing.measures import stick_stiffness
 
 WORKSHOP = demo_workshop()
 SNARE, TOM = (entry.drum for entry in WORKSHOP.entries[:2])
@@ -20,7 +20,7 @@ SNARE, TOM = (entry.drum for entry in WORKSHOP.entries[:2])
 @pytest.fixture(scope="module")
 def found() -> Candidates:
     sides = [[o.head for o in offers(SNARE, WORKSHOP, side)] for side in SNARE.sides]
-    return choose(SNARE, usual_brief(SNARE), sides[0][:5], sides[1][:3])
+    return choose(SNARE, typical_brief(SNARE), sides[0][:5], sides[1][:3])
 
 
 def test_nothing_differs_from_itself(found: Candidates) -> None:

@@ -15,11 +15,10 @@ from jsonschema import Draft202012Validator
 from kesselton.app.fitting import numbers, procedure, steps_file
 from kesselton.app.heads import offers
 from kesselton.app.workshops import demo_workshop
-from kesselton.core.brief import Brief
-from kesselton.core.drum import Drum
+from kesselton.core.choosing.brief import Brief
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.core.fitting import FINISHED, STOPPED, Fitting, next_key, timer_state
-from kesselton.core.procedure import (
+from kesselton.core.fitting.fitting import FINISHED, STOPPED, Fitting, next_key, timer_state
+from kesselton.core.fitting.procedure import (
     Choices,
     Numbers,
     Procedure,
@@ -28,8 +27,14 @@ from kesselton.core.procedure import (
     round_sizes,
     soak_minutes,
 )
-from kesselton.core.schedule import dates
-from kesselton.core.star import across_order, imbalance, neighbours, star_order
+from kesselton.core.fitting.schedule import dates
+from kesselton.core.fitting.tightening_sequence import (
+    across_order,
+    imbalance,
+    neighbours,
+    star_order,
+)
+from kesselton.core.instrument.drum import Drum
 from kesselton.store.calendar_file import calendar_text, write_calendar
 from kesselton.store.fitting_file import markdown
 from kesselton.store.models import ProcedureFile, schema_of

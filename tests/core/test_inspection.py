@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kesselton.core.errors import InputError
-from kesselton.core.inspection import Roundness, edge, roundness, verdicts
+from kesselton.core.measuring.inspection import Roundness, edge, roundness, verdicts
 
 
 @given(st.floats(0.2, 0.7), st.floats(0.0002, 0.004), st.floats(0.0, math.pi), st.integers(4, 12))
@@ -55,12 +55,12 @@ def test_verdicts_in_words() -> None:
     """Advice is common practice, no published source."""
 
     def graves(*args: object) -> list[str]:
-        return [v.grave for v in verdicts(*args)]  # type: ignore[arg-type]
+        return [v.severity for v in verdicts(*args)]  # type: ignore[arg-type]
 
     assert graves(circle(0.3556, 0.0002), None, None, None, False) == ["fine"]
     assert graves(circle(0.3556, 0.0015), None, None, None, False) == ["mind"]
     bad = verdicts(circle(0.3556, 0.004), None, 0.355, 0.3530, False)
-    assert [v.grave for v in bad] == ["repair", "repair", "repair"]
+    assert [v.severity for v in bad] == ["repair", "repair", "repair"]
     assert "next size" in bad[1].advice
     assert "someone who cuts edges" in bad[2].advice
     assert "One school" in bad[2].advice  # both schools are named
@@ -68,6 +68,6 @@ def test_verdicts_in_words() -> None:
     assert skin[-1].what == "a skin adapts to the edge"
     flat = edge([0.0, 0.0, 0.0004, 0.0, 0.0, 0.0, 0.0, 0.0], 8)
     dent = verdicts(None, flat, None, None, False)[0]
-    assert dent.grave == "repair"
+    assert dent.severity == "repair"
     assert "rod 3" in dent.what
     assert "conservator" in dent.advice

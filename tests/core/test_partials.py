@@ -9,18 +9,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kesselton.core import constants as const
-from kesselton.core.air import Air
-from kesselton.core.drum import Drum, HeadSetting, Reading, Shell
+from kesselton.core.acoustics.free_air import FreeAir
+from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch, tensions
+from kesselton.core.acoustics.modes import count_below
+from kesselton.core.acoustics.partials import Partials, partials
 from kesselton.core.errors import ConvergenceError, InputError
-from kesselton.core.free_air import FreeAir
-from kesselton.core.head import Addition, Head
-from kesselton.core.lug import lug_pitch, tension_from_pitch, tensions
-from kesselton.core.modes import count_below
-from kesselton.core.partials import Partials, partials
-from kesselton.core.prediction import predict
-from kesselton.core.stroke import Stroke, force_spectrum, levels_db
-from kesselton.core.uncertainty import CENTS_PER_NEPER, Tolerances, error_budget
-from kesselton.core.usable import glide_tension, head_range
+from kesselton.core.instrument.air import Air
+from kesselton.core.instrument.drum import Drum, HeadSetting, Reading, Shell
+from kesselton.core.instrument.head import Addition, Head
+from kesselton.core.prediction.prediction import predict
+from kesselton.core.prediction.stroke import Stroke, force_spectrum, levels_db
+from kesselton.core.prediction.uncertainty import CENTS_PER_NEPER, Tolerances, error_budget
+from kesselton.core.prediction.usable import glide_tension, head_range
 from tests.conftest import SINGLE, THIN, make_drum
 
 drums = st.builds(
@@ -111,7 +111,7 @@ def test_every_mode_satisfies_the_equation_and_is_counted() -> None:
 
 def test_basis_has_converged() -> None:
     """Twice the functions move no partial by a cent (table in docs/theory.md)."""
-    from kesselton.core import partials as module
+    from kesselton.core.acoustics import partials as module
 
     for head in (
         SINGLE,

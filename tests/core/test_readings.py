@@ -9,36 +9,36 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kesselton.app.workshops import demo_workshop
+from kesselton.core.acoustics.lug import lug_pitch, tensions
 from kesselton.core.errors import InputError
-from kesselton.core.gauge import DialPair
-from kesselton.core.gauges import (
+from kesselton.core.instrument.gauge import DialPair
+from kesselton.core.instrument.library import shell_band
+from kesselton.core.instrument.threads import THREADS
+from kesselton.core.measuring.drift import colder, creep, drifts, later
+from kesselton.core.measuring.gauges import (
     DIAL_NOISE,
     PITCH_NOISE_CENTS,
     TURN_NOISE,
     fit_dial,
     fit_turns,
 )
-from kesselton.core.library import shell_band
-from kesselton.core.lug import lug_pitch, tensions
-from kesselton.core.outlook import colder, creep, later, outlooks
-from kesselton.core.plan import (
+from kesselton.core.measuring.plan import (
     bed_pattern,
     head_plans,
     hold_fundamental,
     rope_force_n,
     rounds,
 )
-from kesselton.core.prediction import predict
-from kesselton.core.readings import (
+from kesselton.core.measuring.readings import (
     TURN_SHARE,
     Observation,
     contradiction_words,
     estimate,
     expected,
 )
-from kesselton.core.rods import hoop_compliance, tension_per_turn, torque_nm
-from kesselton.core.threads import THREADS
-from kesselton.core.usable import head_range, tension_limits
+from kesselton.core.measuring.rods import hoop_compliance, tension_per_turn, torque_nm
+from kesselton.core.prediction.prediction import predict
+from kesselton.core.prediction.usable import head_range, tension_limits
 
 SNARE, TOM, FLOOR, BASS, _, FIELD = (entry.drum for entry in demo_workshop().entries)
 TRUE = (92.0, 30000.0, 4.0)  # a dial: d0, kappa, thickness term
@@ -242,7 +242,7 @@ def test_the_note_is_held_while_the_interval_opens() -> None:
 
 def test_colder_and_later() -> None:
     found = predict(TOM)
-    cold, old = outlooks(TOM, found)
+    cold, old = drifts(TOM, found)
     assert cold.label == "8 °C colder"
     assert old.label == "after 24 h"
     assert all(cents < -5.0 for cents in old.lug_cents)  # a new head goes flat

@@ -9,14 +9,14 @@ import soundfile
 
 from kesselton.app.workshops import demo_workshop
 from kesselton.core import constants as const
-from kesselton.core import muffler as kinds
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.core.head import Addition
-from kesselton.core.muffler import Muffler
-from kesselton.core.muffling import RING_FROM, RING_TO
-from kesselton.core.prediction import Prediction, predict
-from kesselton.core.render import PEAK, lines_of, match_all, render
-from kesselton.core.stroke import Stroke, strikes
+from kesselton.core.instrument import muffler as kinds
+from kesselton.core.instrument.head import Addition
+from kesselton.core.instrument.muffler import Muffler
+from kesselton.core.prediction.muffling import RING_FROM, RING_TO
+from kesselton.core.prediction.prediction import Prediction, predict
+from kesselton.core.prediction.render import PEAK, lines_of, match_all, render
+from kesselton.core.prediction.stroke import Stroke, strikes
 from kesselton.store.sound_file import write_sound
 
 SNARE, TOM, FLOOR, BASS, _, _ = (entry.drum for entry in demo_workshop().entries)

@@ -9,8 +9,8 @@ import pytest
 from benchmarks.taps import RATE_HZ, one_tap
 
 from kesselton.app.microphone import TapSplitter
+from kesselton.core.clearing.tap import Heard, Tones, hear, hear_all, pooled
 from kesselton.core.errors import InputError
-from kesselton.core.tap import Heard, Tones, hear, hear_all, pooled
 
 CENTS = 1200.0 / math.log(2.0)
 

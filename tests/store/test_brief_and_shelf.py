@@ -13,20 +13,20 @@ from hypothesis import strategies as st
 from kesselton.app.heads import constructions, filtered, offers
 from kesselton.app.workshops import demo_workshop
 from kesselton.cli import main
-from kesselton.core.brief import BEATERS, DENSITIES, SCHOOLS, Brief, usual_brief
-from kesselton.core.buying import buy_list
+from kesselton.core.choosing.brief import BEATERS, DENSITIES, SCHOOLS, Brief, typical_brief
+from kesselton.core.choosing.buying import buy_list
 from kesselton.core.errors import InputError
-from kesselton.core.head import Head
-from kesselton.core.library import head_size_in, hide_size_in
-from kesselton.core.muffler import MUFFLERS, Muffler
-from kesselton.core.weighing import density_from_weight
+from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.library import head_size_in, hide_size_in
+from kesselton.core.instrument.muffler import MUFFLERS, Muffler
+from kesselton.core.measuring.areal_density import density_from_weight
 from kesselton.store.brief_file import load_order, read_order
 from kesselton.store.buy_file import buy_csv
 from kesselton.store.exchange import drum_to_data, read_drum
 from kesselton.store.holdings import Entry, Shelved, Workshop
 from kesselton.store.rows import decoded, encoded
 from kesselton.store.workshop import WorkshopFile
-from kesselton.ui.muffling_text import read_mufflers, write_mufflers
+from kesselton.ui.parts.muffling_text import read_mufflers, write_mufflers
 
 SNARE, TOM, _, BASS, CONCERT, FIELD = (entry.drum for entry in demo_workshop().entries)
 
@@ -76,7 +76,7 @@ def test_muffling_is_read_as_it_is_written(found: list[Muffler]) -> None:
 
 def test_the_workshop_keeps_brief_muffling_and_shelf(tmp_path: Path) -> None:
     drum = replace(TOM, mufflers=(Muffler("tape"), Muffler("pillow", "resonant", 0.4, 2.0)))
-    first = Workshop("store", (Entry(1, drum, usual_brief(TOM)),))
+    first = Workshop("store", (Entry(1, drum, typical_brief(TOM)),))
     first = first.with_shelved(Shelved("single 10 mil, clear", 12.0, 2, True))
     with WorkshopFile.create(tmp_path / "w.kesselton", first) as file:
         assert file.load() == first

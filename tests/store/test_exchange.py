@@ -11,7 +11,7 @@ from jsonschema import Draft202012Validator
 from kesselton.app.workshops import demo_workshop
 from kesselton.cli import main
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.core.prediction import predict
+from kesselton.core.prediction.prediction import predict
 from kesselton.store.exchange import drum_to_data, drum_to_text, load_drum, read_drum, save_drum
 from kesselton.store.models import FILES, DrumFile, ReadingsFile, schema_of
 from kesselton.store.readings_file import read_readings, readings_to_text

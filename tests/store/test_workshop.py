@@ -15,8 +15,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kesselton.app.workshops import demo_workshop
-from kesselton.core.drum import Reading
-from kesselton.core.head import Addition, Head
+from kesselton.core.instrument.drum import Reading
+from kesselton.core.instrument.head import Addition, Head
 from kesselton.store.backups import backups, read_backup
 from kesselton.store.errors import LockedError, StoreError
 from kesselton.store.holdings import Entry, Workshop

@@ -8,7 +8,7 @@ import pytest
 from PySide6.QtCore import QEvent
 from PySide6.QtWidgets import QApplication
 
-from kesselton.app.settings import Settings
+from kesselton.app.settings import Settings, SettingsStore
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.start import open_window
 
@@ -17,7 +17,7 @@ Wait = Callable[..., None]
 
 @pytest.fixture
 def window(wait: Wait) -> Iterator[MainWindow]:
-    made = open_window("demo", Settings(theme="light"))
+    made = open_window("demo", SettingsStore(Settings(theme="light")))
     made.resize(1280, 800)
     settled(made, wait)
     yield made
@@ -27,4 +27,4 @@ def window(wait: Wait) -> Iterator[MainWindow]:
 
 def settled(window: MainWindow, wait: Wait) -> None:
     """The drum on the bench is worked out."""
-    wait(lambda: window.answer is not None and window.answer.drum == window.document.drum)
+    wait(lambda: window.result is not None and window.result.drum == window.document.drum)

@@ -15,21 +15,21 @@ from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
-from kesselton.app.settings import Settings, load_settings
+from kesselton.app.settings import Settings, SettingsStore, load_settings
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.pitch import cents_between
-from kesselton.core.prediction import predict
+from kesselton.core.prediction.prediction import predict
 from kesselton.store.exchange import load_drum, save_drum
 from kesselton.store.workshop import WorkshopFile
-from kesselton.ui import words
 from kesselton.ui.actions import SPECS
-from kesselton.ui.fields import Field
-from kesselton.ui.head_text import read_extras, write_extras
-from kesselton.ui.ladder_picture import Axis
+from kesselton.ui.bench.ladder_picture import Axis
 from kesselton.ui.main_window import MainWindow
-from kesselton.ui.sheet import print_sheet
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.fields import Field
+from kesselton.ui.parts.head_text import read_extras, write_extras
+from kesselton.ui.parts.messages import Unexpected
+from kesselton.ui.printing.sheet import print_sheet
 from kesselton.ui.start import open_window
-from kesselton.ui.trouble import Unexpected
 from tests.ui.conftest import settled
 
 Wait = Callable[..., None]
@@ -37,8 +37,8 @@ LEFT = Qt.MouseButton.LeftButton
 
 
 def fundamental(window: MainWindow) -> float:
-    assert window.answer is not None
-    return window.answer.prediction.fundamental_hz
+    assert window.result is not None
+    return window.result.prediction.fundamental_hz
 
 
 def type_into(field: Field, text: str) -> None:
@@ -69,18 +69,18 @@ def test_the_screen_shows_what_the_core_computes(window: MainWindow, wait: Wait)
     found = predict(drum)
     assert fundamental(window) == pytest.approx(found.fundamental_hz, rel=1e-9)
     assert (
-        window.readout.note.text()
-        == words.note_words(found.fundamental_hz, 440.0, False).split()[0]
+        window.tuning.readout.note.text()
+        == wording.note_words(found.fundamental_hz, 440.0, False).split()[0]
     )
-    assert words.hz_words(found.fundamental_hz) in window.readout.sure.text()
+    assert wording.hz_words(found.fundamental_hz) in window.tuning.readout.sure.text()
     wait(lambda: len(window.rack.notes) == 6)
-    assert window.rack.notes[1] == window.readout.note.text()
+    assert window.rack.notes[1] == window.tuning.readout.note.text()
 
 
 def test_dragging_a_grip_previews_and_letting_go_is_one_step(
     window: MainWindow, wait: Wait
 ) -> None:
-    ladder, before = window.ladder, window.document.drum
+    ladder, before = window.tuning.ladder, window.document.drum
     start = ladder.grip_rect("batter").center()
     shown = fundamental(window)
     drag(ladder, start, start + QPointF(0, 40), wait, lambda: fundamental(window) < shown * 0.97)
@@ -111,28 +111,33 @@ def test_the_rack_keeps_up_with_quick_changes(window: MainWindow, wait: Wait) ->
         assert drum is not None
         changed = drum.with_setting("batter", drum.batter.at_pitch(hz))
         window.document.replace_drum("pitch", changed)
-        window.predictor.ask_rack([(e.id, e.drum) for e in window.document.workshop.entries])
+        window.bench.predictor.ask_rack([(e.id, e.drum) for e in window.document.workshop.entries])
         QApplication.processEvents()
     settled(window, wait)
-    wait(lambda: len(window.rack.notes) == 6 and window.rack.notes[1] == window.readout.note.text())
+    wait(
+        lambda: (
+            len(window.rack.notes) == 6
+            and window.rack.notes[1] == window.tuning.readout.note.text()
+        )
+    )
 
 
 def test_outside_the_usable_range_a_caution_stands(window: MainWindow, wait: Wait) -> None:
-    assert not window.readout.caution.isVisibleTo(window)
-    window.choose_part("batter")
-    type_into(window.forms.batter.pitch, "500 Hz")
+    assert not window.tuning.readout.caution.isVisibleTo(window)
+    window.tuning.choose_part("batter")
+    type_into(window.tuning.forms.batter.pitch, "500 Hz")
     settled(window, wait)
-    assert "Batter above its range (hoop): never beyond" in window.readout.caution.text()
-    type_into(window.forms.batter.pitch, "60 Hz")
+    assert "Batter above its range (hoop): never beyond" in window.tuning.readout.caution.text()
+    type_into(window.tuning.forms.batter.pitch, "60 Hz")
     settled(window, wait)
-    assert "Batter below its range (pitch glide)" in window.readout.caution.text()
-    type_into(window.forms.batter.pitch, "C4")
+    assert "Batter below its range (pitch glide)" in window.tuning.readout.caution.text()
+    type_into(window.tuning.forms.batter.pitch, "C4")
     settled(window, wait)
-    assert not window.readout.caution.isVisibleTo(window)
+    assert not window.tuning.readout.caution.isVisibleTo(window)
 
 
 def test_keys_move_a_grip_by_cents(window: MainWindow, wait: Wait) -> None:
-    ladder = window.ladder
+    ladder = window.tuning.ladder
     QTest.keyClick(window, Qt.Key.Key_F4)
     assert ladder.hasFocus()
     pitch = window.document.drum.batter.reading.hz  # type: ignore[union-attr]
@@ -155,14 +160,14 @@ def test_keys_move_a_grip_by_cents(window: MainWindow, wait: Wait) -> None:
 
 
 def test_a_rung_names_itself_by_pointer_and_by_key(window: MainWindow, wait: Wait) -> None:
-    ladder, answer = window.ladder, window.answer
+    ladder, answer = window.tuning.ladder, window.result
     assert answer is not None
     index = answer.prediction.partials.find(1, 1, "lower")
     QTest.mouseMove(ladder, ladder.rung_rect(index).center().toPoint())
     wait(lambda: ladder.rung == index)
-    assert window.readout.partial.text().startswith("(1,1)")
-    assert "1 diameter, 1 circle" in window.readout.partial_facts.text()
-    assert "rings" in window.readout.partial_facts.text()
+    assert window.tuning.readout.partial.text().startswith("(1,1)")
+    assert "1 diameter, 1 circle" in window.tuning.readout.partial_facts.text()
+    assert "rings" in window.tuning.readout.partial_facts.text()
     window.commands.go_ladder()
     QTest.keyClick(ladder, Qt.Key.Key_Right)
     assert ladder.rung == answer.prediction.partials.fundamental
@@ -171,23 +176,23 @@ def test_a_rung_names_itself_by_pointer_and_by_key(window: MainWindow, wait: Wai
 
 
 def test_the_section_is_the_form(window: MainWindow, wait: Wait) -> None:
-    section = window.section
+    section = window.tuning.section
     for part in ("shell", "resonant", "beater", "batter"):
         centre = section.zone(part).center()
         if part == "beater":
             centre = section.zone(part).bottomLeft() + QPointF(9, -9)
         QTest.mouseClick(section, LEFT, Qt.KeyboardModifier.NoModifier, centre.toPoint())
         assert section.part == part
-        assert window.forms.currentWidget() is getattr(window.forms, part)
+        assert window.tuning.forms.currentWidget() is getattr(window.tuning.forms, part)
     section.setFocus()
     QTest.keyClick(section, Qt.Key.Key_Down)
     assert section.part == "shell"
     before = fundamental(window)
-    type_into(window.forms.shell.shell_depth, "8 1/2")
+    type_into(window.tuning.forms.shell.shell_depth, "8 1/2")
     settled(window, wait)
     assert window.document.drum.shell.depth_m == pytest.approx(0.2159)  # type: ignore[union-attr]
     assert fundamental(window) != before
-    type_into(window.forms.shell.diameter, "355 mm")
+    type_into(window.tuning.forms.shell.diameter, "355 mm")
     settled(window, wait)
     assert window.document.drum.shell.head_diameter_m == 0.355  # type: ignore[union-attr]
 
@@ -214,8 +219,8 @@ def test_bad_input_is_told_at_the_field_and_nothing_is_lost(
     window: MainWindow, wait: Wait, part: str, field: str, text: str, complaint: str
 ) -> None:
     before = window.document.workshop
-    window.choose_part(part)
-    target = getattr(getattr(window.forms, part), field)
+    window.tuning.choose_part(part)
+    target = getattr(getattr(window.tuning.forms, part), field)
     type_into(target, text)
     assert complaint in target.fault.text()
     assert target.line.text() == text  # kept for correction
@@ -226,8 +231,8 @@ def test_bad_input_is_told_at_the_field_and_nothing_is_lost(
 
 
 def test_choosing_and_making_heads(window: MainWindow, wait: Wait) -> None:
-    window.choose_part("batter")
-    form = window.forms.batter
+    window.tuning.choose_part("batter")
+    form = window.tuning.forms.batter
     box = form.head.box
     box.setCurrentIndex(box.findText("two-ply 7 + 7 mil, clear"))
     box.activated.emit(box.currentIndex())
@@ -246,7 +251,7 @@ def test_choosing_and_making_heads(window: MainWindow, wait: Wait) -> None:
     type_into(form.tension, "2500")
     settled(window, wait)
     assert window.document.drum.batter.tension_n_per_m == 2500.0  # type: ignore[union-attr]
-    assert form.pitch.value == pytest.approx(window.answer.prediction.lug_pitches_hz[0])  # type: ignore[union-attr]
+    assert form.pitch.value == pytest.approx(window.result.prediction.lug_pitches_hz[0])  # type: ignore[union-attr]
 
 
 def test_additions_are_written_as_they_are_read() -> None:
@@ -262,13 +267,13 @@ def test_additions_are_written_as_they_are_read() -> None:
 
 
 def test_a_drum_open_below_and_closed_again(window: MainWindow, wait: Wait) -> None:
-    window.choose_part("resonant")
-    QTest.mouseClick(window.forms.resonant.open, LEFT)
+    window.tuning.choose_part("resonant")
+    QTest.mouseClick(window.tuning.forms.resonant.open, LEFT)
     settled(window, wait)
     assert window.document.drum.resonant is None  # type: ignore[union-attr]
-    assert window.ladder.grip_hz("resonant") is None
-    assert not window.forms.resonant.pitch.isEnabled()
-    QTest.mouseClick(window.forms.resonant.open, LEFT)
+    assert window.tuning.ladder.grip_hz("resonant") is None
+    assert not window.tuning.forms.resonant.pitch.isEnabled()
+    QTest.mouseClick(window.tuning.forms.resonant.open, LEFT)
     settled(window, wait)
     assert window.document.drum.resonant is not None  # type: ignore[union-attr]
 
@@ -276,14 +281,14 @@ def test_a_drum_open_below_and_closed_again(window: MainWindow, wait: Wait) -> N
 def test_reading_condition_changes_the_tension_not_the_pitch(
     window: MainWindow, wait: Wait
 ) -> None:
-    window.choose_part("batter")
-    before = window.answer.prediction.tensions_n_per_m[0]  # type: ignore[union-attr]
-    box = window.forms.batter.condition.box
+    window.tuning.choose_part("batter")
+    before = window.result.prediction.tensions_n_per_m[0]  # type: ignore[union-attr]
+    box = window.tuning.forms.batter.condition.box
     box.setCurrentIndex(1)
     box.activated.emit(1)
     settled(window, wait)
     assert window.document.drum.batter.reading.other_head == "free"  # type: ignore[union-attr]
-    assert window.answer.prediction.tensions_n_per_m[0] != before  # type: ignore[union-attr]
+    assert window.result.prediction.tensions_n_per_m[0] != before  # type: ignore[union-attr]
 
 
 def test_rack_units_a4_and_temperature(window: MainWindow, wait: Wait) -> None:
@@ -295,11 +300,11 @@ def test_rack_units_a4_and_temperature(window: MainWindow, wait: Wait) -> None:
     QTest.keyClick(window.rack, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
     assert [e.drum.name for e in window.document.workshop.entries][1] == "Floor tom"
     QTest.keyClick(window, Qt.Key.Key_M, Qt.KeyboardModifier.ControlModifier)
-    assert window.forms.shell.diameter.line.text() == "355.6 mm"
+    assert window.tuning.forms.shell.diameter.line.text() == "355.6 mm"
     settled(window, wait)
-    note = window.readout.off.text()
+    note = window.tuning.readout.off.text()
     type_into(window.topbar.a4, "432 Hz")
-    assert window.readout.off.text() != note
+    assert window.tuning.readout.off.text() != note
     type_into(window.topbar.a4, "300")
     assert "Permitted: 415 to 466 Hz" in window.topbar.a4.fault.text()
     before = fundamental(window)
@@ -307,16 +312,16 @@ def test_rack_units_a4_and_temperature(window: MainWindow, wait: Wait) -> None:
     settled(window, wait)
     assert {e.drum.air.temperature_c for e in window.document.workshop.entries} == {4.0}
     assert fundamental(window) != before
-    assert load_settings()[0] == Settings(metric=True, a4_hz=432.0, theme="light")
+    assert load_settings(window.bench.settings_store.path)[0] == Settings(metric=True, a4_hz=432.0)
 
 
 def test_beater_changes_how_loud_not_how_high(window: MainWindow, wait: Wait) -> None:
-    answer = window.answer
+    answer = window.result
     assert answer is not None
-    window.choose_part("beater")
-    type_into(window.forms.beater.place, "0")
-    wait(lambda: window.answer is not answer)
-    now = window.answer
+    window.tuning.choose_part("beater")
+    type_into(window.tuning.forms.beater.place, "0")
+    wait(lambda: window.result is not answer)
+    now = window.result
     assert now.prediction.partials.frequency_hz == pytest.approx(
         answer.prediction.partials.frequency_hz
     )
@@ -355,7 +360,7 @@ def test_the_sheet_says_what_the_screen_says(
 ) -> None:
     target = tmp_path / "sheet.pdf"
     window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
-    QTest.mouseClick(window.readout.sheet, LEFT)
+    QTest.mouseClick(window.tuning.readout.sheet, LEFT)
     pages = pypdf.PdfReader(target).pages
     assert len(pages) == 1
     text = " ".join(pages[0].extract_text().split())
@@ -364,7 +369,7 @@ def test_the_sheet_says_what_the_screen_says(
         "Tern Island Opera",
         "261.6 Hz",
         "349.2 Hz",
-        words.hz_words(window.answer.prediction.fundamental_hz),  # type: ignore[union-attr]
+        wording.hz_words(window.result.prediction.fundamental_hz),  # type: ignore[union-attr]
         "let go",
     ):
         assert wanted in text
@@ -406,9 +411,9 @@ def test_every_drum_of_the_demo_has_a_sheet(window: MainWindow, wait: Wait, tmp_
         window.commands.sheet_pdf()
         text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
         assert entry.drum.name in text
-        assert words.side_word(entry.drum, "batter") in text
-    window.choose_part("resonant")
-    QTest.mouseClick(window.forms.resonant.open, LEFT)
+        assert wording.side_word(entry.drum, "batter") in text
+    window.tuning.choose_part("resonant")
+    QTest.mouseClick(window.tuning.forms.resonant.open, LEFT)
     settled(window, wait)
     window.commands.sheet_pdf()
     text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
@@ -418,16 +423,16 @@ def test_every_drum_of_the_demo_has_a_sheet(window: MainWindow, wait: Wait, tmp_
 def test_adding_a_drum_and_emptying_the_rack(window: MainWindow, wait: Wait) -> None:
     QTest.keyClick(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
     assert window.document.drum.name == "Pit snare 2"  # type: ignore[union-attr]
-    assert window.section.part == "shell"
+    assert window.tuning.section.part == "shell"
     for _ in range(7):
         window.commands.remove_drum()
     assert window.document.drum is None
-    assert not window.forms.isEnabled()
-    assert not window.readout.sheet.isEnabled()
+    assert not window.tuning.forms.isEnabled()
+    assert not window.tuning.readout.sheet.isEnabled()
     window.grab()  # the empty rack paints
     window.commands.add_drum()
     settled(window, wait)
-    assert window.forms.isEnabled()
+    assert window.tuning.forms.isEnabled()
 
 
 def test_a_failed_save_is_told_and_can_be_tried_again(
@@ -447,7 +452,7 @@ def test_a_failed_save_is_told_and_can_be_tried_again(
 
 def test_a_second_window_on_the_file_is_refused(window: MainWindow) -> None:
     with pytest.raises(KesseltonError, match="open in another window"):
-        open_window("demo", Settings())
+        open_window("demo", SettingsStore(Settings()))
     window.commands.ask_open = lambda *a: window.document.path  # type: ignore[method-assign]
     window.commands.open_workshop()
     assert "open in another window" in window.message.text.text()
@@ -485,21 +490,21 @@ def test_nothing_is_cut_off(
     window: MainWindow, wait: Wait, size: tuple[int, int], metric: bool, theme: str
 ) -> None:
     window.resize(*size)
-    window.change_settings(metric=metric, theme=theme)
+    window.bench.settings_store.change(metric=metric, theme=theme)
     settled(window, wait)
     QApplication.processEvents()
-    right = window.readout.mapTo(window, QPoint(window.readout.width(), 0)).x()
+    right = window.tuning.readout.mapTo(window, QPoint(window.tuning.readout.width(), 0)).x()
     assert right <= window.width()
     for part in ("shell", "batter", "resonant", "beater"):
-        window.choose_part(part)
+        window.tuning.choose_part(part)
         QApplication.processEvents()
-        form = window.forms.currentWidget()
+        form = window.tuning.forms.currentWidget()
         assert form is not None
         area = form.parentWidget().parentWidget().parentWidget()  # type: ignore[union-attr]
         for field in form.findChildren(QWidget):
             if field.isVisibleTo(form) and field.width() > 0:
                 assert field.mapTo(area, QPoint(field.width(), 0)).x() <= area.width() + 1, field
-    assert window.ladder.width() >= 320
+    assert window.tuning.ladder.width() >= 320
     assert window.grab().toImage().width() == size[0]
 
 

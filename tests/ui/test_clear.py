@@ -16,13 +16,13 @@ from PySide6.QtTest import QTest
 
 from kesselton import cli
 from kesselton.app.devices import RATE_HZ, SimulatedBench
+from kesselton.core.clearing.clearing_records import Clearing, RodReading
 from kesselton.core.errors import InputError
-from kesselton.core.rounds import Clearing, Tap
 from kesselton.store.readings_file import readings_to_text
 from kesselton.store.workshop import WorkshopFile
-from kesselton.ui import words
-from kesselton.ui.clear_stage import ClearStage
+from kesselton.ui.clearing.clear_stage import ClearStage
 from kesselton.ui.main_window import MainWindow
+from kesselton.ui.parts import wording
 
 Wait = Callable[..., None]
 LEFT = Qt.MouseButton.LeftButton
@@ -31,7 +31,7 @@ LEFT = Qt.MouseButton.LeftButton
 @pytest.fixture
 def window(window: MainWindow, wait: Wait) -> MainWindow:
     QTest.keyClick(window, Qt.Key.Key_F11)
-    known(window.work.clear, wait)
+    known(window.clear, wait)
     return window
 
 
@@ -44,7 +44,7 @@ def key(stage: ClearStage, code: Qt.Key) -> None:
 
 
 def test_the_demo_is_half_cleared_and_ends_clear(window: MainWindow, wait: Wait) -> None:
-    stage = window.work.clear
+    stage = window.clear
     assert len(stage.clearing.rounds) == 2
     assert stage.now == 5
     assert "round 2: tap rod 5" in stage.title.text()
@@ -71,7 +71,7 @@ def test_the_demo_is_half_cleared_and_ends_clear(window: MainWindow, wait: Wait)
 
 
 def test_keys_take_back_and_skip(window: MainWindow, wait: Wait) -> None:
-    stage = window.work.clear
+    stage = window.clear
     key(stage, Qt.Key.Key_T)
     assert stage.now == 6
     assert "rod 5" in stage.panel.heard_more.text()
@@ -87,9 +87,9 @@ def test_keys_take_back_and_skip(window: MainWindow, wait: Wait) -> None:
     key(stage, Qt.Key.Key_Space)
     assert stage.panel.caption.text() == "Turn now"
     key(stage, Qt.Key.Key_Space)
-    if stage._walk.turned:
+    if stage._sequence.turned:
         key(stage, Qt.Key.Key_Backspace)
-        assert stage._walk.turned == 0
+        assert stage._sequence.turned == 0
     window.document.undo()
     known(stage, wait)
 
@@ -97,7 +97,7 @@ def test_keys_take_back_and_skip(window: MainWindow, wait: Wait) -> None:
 def test_a_reading_between_turns_ends_the_round_with_what_was_turned(
     window: MainWindow, wait: Wait
 ) -> None:
-    stage = window.work.clear
+    stage = window.clear
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
@@ -114,7 +114,7 @@ def test_a_reading_between_turns_ends_the_round_with_what_was_turned(
 
 
 def test_a_rod_left_alone_is_not_noted_as_turned(window: MainWindow, wait: Wait) -> None:
-    stage = window.work.clear
+    stage = window.clear
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
@@ -133,7 +133,7 @@ def test_a_rod_left_alone_is_not_noted_as_turned(window: MainWindow, wait: Wait)
 
 
 def test_all_rods_turned_in_mid_round_keep_what_was_turned(window: MainWindow, wait: Wait) -> None:
-    stage = window.work.clear
+    stage = window.clear
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
@@ -147,7 +147,7 @@ def test_all_rods_turned_in_mid_round_keep_what_was_turned(window: MainWindow, w
 
 
 def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) -> None:
-    stage = window.work.clear
+    stage = window.clear
     stage.choose_source("bench_dial")
     for rod in range(1, 9):
         assert stage.now == rod
@@ -175,11 +175,11 @@ def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) 
     stage.choose_source("dial")
     stage.value.setText(f"{first + 9.0}")  # far off: a correction
     QTest.keyClick(stage.value, Qt.Key.Key_Return)
-    assert stage.clearing.now.taps[-1] == Tap("dial", 1, first + 9.0)
+    assert stage.clearing.now.taps[-1] == RodReading("dial", 1, first + 9.0)
 
 
 def test_pitches_are_typed_and_slips_are_caught(window: MainWindow, wait: Wait) -> None:
-    stage = window.work.clear
+    stage = window.clear
     stage.choose_source("pitch")
     before = stage.clearing
     key(stage, Qt.Key.Key_T)  # nothing to press for where pitches are typed
@@ -208,7 +208,7 @@ def test_pitches_are_typed_and_slips_are_caught(window: MainWindow, wait: Wait) 
 
 
 def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> None:
-    stage = window.work.clear
+    stage = window.clear
     stage._on_pattern("beds")
     known(stage, wait)
     assert stage.clearing.pattern == "beds"
@@ -238,7 +238,7 @@ def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> 
 
 
 def test_what_rounds_taught_is_kept_with_the_drum(window: MainWindow, wait: Wait) -> None:
-    stage = window.work.clear
+    stage = window.clear
     stage.begin()
     assert len(stage.clearing.learned) == 6
     assert not stage.clearing.now.taps
@@ -250,7 +250,7 @@ def test_what_rounds_taught_is_kept_with_the_drum(window: MainWindow, wait: Wait
 
 
 def test_both_heads_dial_and_torque_of_the_simulated_bench(window: MainWindow, wait: Wait) -> None:
-    stage = window.work.clear
+    stage = window.clear
     stage._on_side("resonant")
     for source, kind in (
         ("bench_dial", "dial"),
@@ -290,7 +290,7 @@ def test_every_head_of_the_rack_is_heard() -> None:
 
 def test_a_rope_drum_is_evened_by_its_ears(window: MainWindow, wait: Wait) -> None:
     window.document.select(6)
-    stage = window.work.clear
+    stage = window.clear
     assert window.document.drum is not None
     assert window.document.drum.kind == "rope"
     wait(lambda: stage._rods == window.document.drum.shell.rods)  # type: ignore[union-attr]
@@ -309,7 +309,7 @@ def test_a_rope_drum_is_evened_by_its_ears(window: MainWindow, wait: Wait) -> No
 
 
 def test_a_recording_fills_a_round(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
-    stage, bench = window.work.clear, SimulatedBench()
+    stage, bench = window.clear, SimulatedBench()
     stage.begin()
     drum = window.document.drum
     assert drum is not None
@@ -344,7 +344,7 @@ def test_a_recording_fills_a_round(window: MainWindow, wait: Wait, tmp_path: Pat
 def test_no_microphone_is_a_clear_state(
     window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    stage = window.work.clear
+    stage = window.clear
     stage.choose_source("microphone")
     if not stage.microphone.listen(None):
         assert "no microphone" in stage.panel.state.text()
@@ -380,12 +380,12 @@ def test_taps_that_come_at_once_are_all_heard(wait: Wait) -> None:
 
 
 def test_turns_in_words() -> None:
-    assert words.fine_turn_words(1 / 64) == "1/64"
-    assert words.fine_turn_words(-2 / 64) == "1/32"
-    assert words.fine_turn_words(8 / 64) == "⅛"
-    assert words.fine_turn_words(7 / 64) == "just under ⅛"
-    assert words.fine_turn_words(17 / 64) == "just over ¼"
-    assert words.fine_turn_words(12 / 64) == "3/16"
+    assert wording.fine_turn_words(1 / 64) == "1/64"
+    assert wording.fine_turn_words(-2 / 64) == "1/32"
+    assert wording.fine_turn_words(8 / 64) == "⅛"
+    assert wording.fine_turn_words(7 / 64) == "just under ⅛"
+    assert wording.fine_turn_words(17 / 64) == "just over ¼"
+    assert wording.fine_turn_words(12 / 64) == "3/16"
 
 
 def test_even_and_tap_from_the_shell(
@@ -420,7 +420,7 @@ def test_even_and_tap_from_the_shell(
 
 
 def test_taps_at_one_rod_are_taken_together(window: MainWindow, wait: Wait) -> None:
-    stage = window.work.clear
+    stage = window.clear
     key(stage, Qt.Key.Key_T)
     first = stage.clearing.now.taps[-1]
     stage.pick_rod(5)
@@ -429,5 +429,5 @@ def test_taps_at_one_rod_are_taken_together(window: MainWindow, wait: Wait) -> N
     assert second.rod == 5
     assert second.spread < first.spread
     with pytest.raises(InputError):
-        Tap("pitch", 1, math.inf)
+        RodReading("pitch", 1, math.inf)
     assert replace(second, value=200.0).value == 200.0

@@ -15,13 +15,13 @@ import soundfile
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from kesselton.core.head import Head
-from kesselton.core.lug import lug_pitch
+from kesselton.core.acoustics.lug import lug_pitch
+from kesselton.core.instrument.head import Head
 from kesselton.store.workshop import WorkshopFile
-from kesselton.ui.buy_dialog import BuyDialog, write_buy_pdf
-from kesselton.ui.fields import Choice
+from kesselton.ui.choosing.buy_dialog import BuyDialog, write_buy_pdf
+from kesselton.ui.choosing.store_dialog import StoreDialog
 from kesselton.ui.main_window import MainWindow
-from kesselton.ui.store_dialog import StoreDialog
+from kesselton.ui.parts.fields import Choice
 from tests.ui.conftest import settled
 
 Wait = Callable[..., None]
@@ -58,14 +58,14 @@ def test_the_best_pair_is_taken_and_becomes_the_plan(window: MainWindow, wait: W
     assert names[0] in heads.title.text()
     promised = float(heads.found.measures.fundamental_hz[best])
     QTest.mouseClick(heads.take, LEFT)
-    assert window.stage == "settings"
-    wait(lambda: window.answer is not None and window.answer.drum == window.document.drum)
+    assert window.stage == "tuning"
+    wait(lambda: window.result is not None and window.result.drum == window.document.drum)
     drum = window.document.drum
     assert drum is not None
     assert [drum.setting(side).head.name for side in drum.sides] == names
-    assert window.answer is not None
-    assert window.answer.prediction.fundamental_hz == pytest.approx(promised, rel=2e-3)
-    assert window.document.undo_text == "take heads"
+    assert window.result is not None
+    assert window.result.prediction.fundamental_hz == pytest.approx(promised, rel=2e-3)
+    assert window.document.undo_text == "use heads"
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert window.document.drum is not None
     assert window.document.drum.batter.head.name == "single 10 mil, coated"
@@ -176,7 +176,7 @@ def test_a_search_is_stopped_and_begun_again(window: MainWindow, wait: Wait) -> 
     heads = window.heads
     pick(heads.form.choices["touch"], "hard")
     assert heads.chooser.running
-    QTest.mouseClick(heads.stop, LEFT)
+    QTest.mouseClick(heads.cancel, LEFT)
     assert "stopped" in heads.state.text()
     assert not heads.chooser.running
     pick(heads.form.choices["touch"], "light")
@@ -212,17 +212,17 @@ def test_listening_where_there_is_no_loudspeaker(
 
 def test_muffling_is_typed_and_heard(window: MainWindow, wait: Wait) -> None:
     QTest.keyClick(window, Qt.Key.Key_F6)
-    window.choose_part("batter")
-    assert window.answer is not None
-    before = window.answer.prediction
-    field = window.forms.batter.muffling
+    window.tuning.choose_part("batter")
+    assert window.result is not None
+    before = window.result.prediction
+    field = window.tuning.forms.batter.muffling
     field.line.setText("gel, rod 1.5, 80 %; tape")
     field.line.editingFinished.emit()
-    wait(lambda: window.answer is not None and window.answer.drum == window.document.drum)
+    wait(lambda: window.result is not None and window.result.drum == window.document.drum)
     drum = window.document.drum
     assert drum is not None
     assert [m.kind for m in drum.mufflers] == ["gel", "tape"]
-    after = window.answer.prediction
+    after = window.result.prediction
     assert (
         after.partials.t60_s[after.partials.fundamental]
         < before.partials.t60_s[before.partials.fundamental]

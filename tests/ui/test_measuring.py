@@ -15,14 +15,14 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from kesselton.app.measuring import Measured
+from kesselton.core.acoustics.lug import tensions
+from kesselton.core.acoustics.partials import fundamental_hz
 from kesselton.core.errors import InputError
-from kesselton.core.gauge import Dial, DialPair, Noted
-from kesselton.core.lug import tensions
-from kesselton.core.partials import fundamental_hz
-from kesselton.ui import words
+from kesselton.core.instrument.gauge import Dial, DialPair, Noted
 from kesselton.ui.main_window import MainWindow
-from kesselton.ui.picture import ticks
-from kesselton.ui.reading_text import read_value, show_value
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.picture import ticks
+from kesselton.ui.parts.reading_text import read_value, show_value
 from tests.ui.conftest import settled
 
 Wait = Callable[..., None]
@@ -64,9 +64,9 @@ def test_readings_become_a_setting(window: MainWindow, wait: Wait) -> None:
     assert window.document.undo_text == "readings"
     QTest.mouseClick(window.measure.take, LEFT)
     settled(window, wait)
-    assert window.stage == "settings"
-    assert window.answer is not None
-    assert window.answer.prediction.lug_pitches_hz == pytest.approx(found.lug_pitches_hz)
+    assert window.stage == "tuning"
+    assert window.result is not None
+    assert window.result.prediction.lug_pitches_hz == pytest.approx(found.lug_pitches_hz)
     entry = window.document.workshop.entry(1)
     assert entry is not None
     assert [r.kind for r in entry.readings] == ["lug_pitch", "lug_pitch", "turns"]
@@ -155,8 +155,8 @@ def test_a_dial_is_calibrated_on_the_bench(window: MainWindow, wait: Wait) -> No
     assert "reading =" in stage.result.text()
     assert len(window.document.workshop.dials[0].pairs) == 3
     window.grab()  # paints the residuals
-    window.choose_stage("settings")
-    wait(lambda: window.planned is not None and 70.0 < window.planned.heads[0].dial.value < 95.0)
+    window.choose_stage("tuning")
+    wait(lambda: window.plan is not None and 70.0 < window.plan.heads[0].dial.value < 95.0)
     window.choose_stage("gauges")
     stage.remove_pair(0)
     stage.remove_pair(0)
@@ -166,23 +166,23 @@ def test_a_dial_is_calibrated_on_the_bench(window: MainWindow, wait: Wait) -> No
 
 
 def test_schools_and_holding_the_note(window: MainWindow, wait: Wait) -> None:
-    assert "a fifth" in window.schools.buttons  # a snare side lies a third to a fifth higher
+    assert "a fifth" in window.tuning.schools.buttons  # a snare side lies a third to a fifth higher
     window.document.select(2)
     settled(window, wait)
     drum = window.document.drum
     assert drum is not None
     before = fundamental_hz(drum, tensions(drum))
-    window.schools.hold.setChecked(True)
-    QTest.mouseClick(window.schools.buttons["unison"], LEFT)
+    window.tuning.schools.hold.setChecked(True)
+    QTest.mouseClick(window.tuning.schools.buttons["unison"], LEFT)
     settled(window, wait)
-    assert window.answer is not None
-    pitches = window.answer.prediction.lug_pitches_hz
+    assert window.result is not None
+    pitches = window.result.prediction.lug_pitches_hz
     assert pitches[0] == pytest.approx(pitches[1], rel=1e-6)
-    assert window.answer.prediction.fundamental_hz == pytest.approx(before, rel=1e-4)
-    window.schools.hold.setChecked(False)
-    QTest.mouseClick(window.schools.buttons["resonant higher"], LEFT)
+    assert window.result.prediction.fundamental_hz == pytest.approx(before, rel=1e-4)
+    window.tuning.schools.hold.setChecked(False)
+    QTest.mouseClick(window.tuning.schools.buttons["resonant higher"], LEFT)
     settled(window, wait)
-    after = window.answer.prediction.lug_pitches_hz
+    after = window.result.prediction.lug_pitches_hz
     assert after[0] == pytest.approx(pitches[0], rel=1e-6)
     assert 1200 * math.log2(after[1] / after[0]) == pytest.approx(500.0, abs=0.01)
 
@@ -190,8 +190,8 @@ def test_schools_and_holding_the_note(window: MainWindow, wait: Wait) -> None:
 def test_a_grip_is_dragged_while_the_note_is_held(window: MainWindow, wait: Wait) -> None:
     window.document.select(2)
     settled(window, wait)
-    window.schools.hold.setChecked(True)
-    ladder = window.ladder
+    window.tuning.schools.hold.setChecked(True)
+    ladder = window.tuning.ladder
     drum = window.document.drum
     assert drum is not None
     before = fundamental_hz(drum, tensions(drum))
@@ -209,8 +209,8 @@ def test_a_grip_is_dragged_while_the_note_is_held(window: MainWindow, wait: Wait
     wait(lambda: (ladder.grip_hz("batter") or 0.0) < (other or 0.0) * 0.98)
     QTest.mouseRelease(ladder, LEFT, Qt.KeyboardModifier.NoModifier, stop.toPoint())
     settled(window, wait)
-    assert window.answer is not None
-    assert window.answer.prediction.fundamental_hz == pytest.approx(before, rel=1e-4)
+    assert window.result is not None
+    assert window.result.prediction.fundamental_hz == pytest.approx(before, rel=1e-4)
 
 
 def test_the_plan_is_on_screen_and_on_the_sheet(
@@ -220,20 +220,20 @@ def test_the_plan_is_on_screen_and_on_the_sheet(
         "dial", replace(window.document.workshop, dials=(Dial("dial 2", PAIRS),))
     )
     settled(window, wait)
-    table = window.readout.table
+    table = window.tuning.readout.table
 
     def captions() -> set[str]:
         items = [table.itemAtPosition(row, 0) for row in range(table.rowCount())]
         return {item.widget().text() for item in items if item is not None}  # type: ignore[union-attr]
 
     wait(lambda: {"dial", "turns", "torque"} <= captions())
-    planned = window.planned
+    planned = window.plan
     assert planned is not None
     assert math.isfinite(planned.heads[0].dial.value)
-    assert [o.label for o in planned.outlooks] == ["8 °C colder", "after 24 h"]
+    assert [o.label for o in planned.drifts] == ["8 °C colder", "after 24 h"]
     window.topbar.on_stage.line.setText("20")
     window.topbar.on_stage.line.editingFinished.emit()
-    wait(lambda: window.planned is not None and window.planned.outlooks[0].label[0] == "0")
+    wait(lambda: window.plan is not None and window.plan.drifts[0].label[0] == "0")
     target = tmp_path / "sheet.pdf"
     window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
     window.commands.sheet_pdf()
@@ -242,7 +242,7 @@ def test_the_plan_is_on_screen_and_on_the_sheet(
     assert "every rod by the same small turn" in text
     assert "beside the beds" in text
     assert "rod load" in text
-    assert words.turn_words(planned.heads[0].turns.value) in text
+    assert wording.turn_words(planned.heads[0].turns.value) in text
 
 
 def test_turns_learned_from_the_log(window: MainWindow, wait: Wait) -> None:
@@ -254,13 +254,13 @@ def test_turns_learned_from_the_log(window: MainWindow, wait: Wait) -> None:
     settled(window, wait)
     wait(
         lambda: (
-            window.planned is not None
-            and "batter" in window.planned.turns
-            and len(window.planned.turns["batter"].turns) == 4
+            window.plan is not None
+            and "batter" in window.plan.turns
+            and len(window.plan.turns["batter"].turns) == 4
         )
     )
-    assert window.planned is not None
-    need = window.planned.heads[0].turns
+    assert window.plan is not None
+    need = window.plan.heads[0].turns
     assert need.value == pytest.approx((261.63**2 - 12000.0) / 40000.0, rel=1e-3)
     assert need.mind == "from this drum’s own log"
     assert need.half < 0.3
@@ -279,9 +279,9 @@ def test_readings_are_written_as_they_are_read() -> None:
     assert read_value("turns", "1 3/4 turns", 440.0) == pytest.approx(1.75)
     assert read_value("torque", "0,5 N m", 440.0) == 0.5
     assert read_value("gap", "1.5", 440.0) == pytest.approx(0.0015)
-    assert words.turn_words(1.375) == "1 ⅜"
-    assert words.turn_words(0.0) == "0"
-    assert words.turn_words(0.5) == "½"
+    assert wording.turn_words(1.375) == "1 ⅜"
+    assert wording.turn_words(0.0) == "0"
+    assert wording.turn_words(0.5) == "½"
     assert show_value(Noted("turns", 1.75, hz=220.0), 440.0, False) == "1 ¾, 220.0 Hz"
     assert show_value(Noted("gap", 0.0015), 440.0, False) == "1.5 mm"
     with pytest.raises(InputError):

@@ -8,12 +8,12 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from kesselton.app.settings import Settings
+from kesselton.app.settings import Settings, SettingsStore
 from kesselton.app.workshops import demo_workshop
 from kesselton.store.backups import backup_folder
 from kesselton.store.workshop import WorkshopFile
+from kesselton.ui.bench.restore_dialog import RestoreDialog
 from kesselton.ui.main_window import MainWindow
-from kesselton.ui.restore_dialog import RestoreDialog
 from kesselton.ui.start import open_window
 from tests.conftest import make_drum
 
@@ -28,7 +28,7 @@ def open_dialog(window: MainWindow) -> RestoreDialog:
 def test_an_earlier_state_is_restored_and_undone(tmp_path: Path, qapp: object) -> None:
     path = tmp_path / "store.kesselton"
     WorkshopFile.create(path, demo_workshop()).close()
-    window = open_window(str(path), Settings(theme="light"))
+    window = open_window(str(path), SettingsStore(Settings(theme="light")))
     folder = backup_folder(path)
     assert not list(folder.glob("*"))
     window.document.replace_drum("another", make_drum())  # the first change of the day

@@ -19,7 +19,7 @@ import kesselton.ui.start as start
 
 def drive():
     window = start._windows[0]
-    if window.answer is None:
+    if window.result is None:
         QTimer.singleShot(50, drive)
         return
     screen = window.screen().grabWindow(window.winId()).toImage()
@@ -29,7 +29,7 @@ def drive():
     before = window.document.drum.batter.reading.hz
     window.activateWindow()
     window.commands.go_ladder()
-    QTest.keyClick(window.ladder, Qt.Key.Key_Up)
+    QTest.keyClick(window.tuning.ladder, Qt.Key.Key_Up)
     print("moved", window.document.drum.batter.reading.hz > before)
     window.document.undo()
     window.choose_stage("clear")  # no window manager here gives it the keys of the menu
@@ -37,11 +37,11 @@ def drive():
 
 def clear():
     window = start._windows[0]
-    stage = window.work.clear
+    stage = window.clear
     if stage.found is None or stage.found.clearing != stage.clearing:
         QTimer.singleShot(50, clear)
         return
-    if not stage._walk.turning:
+    if not stage._sequence.turning:
         for _ in range(4):
             QTest.keyClick(stage, Qt.Key.Key_T)
         QTimer.singleShot(50, clear)

@@ -7,13 +7,13 @@ import pytest
 from scipy.linalg import eig
 from scipy.special import j1, struve
 
-from kesselton.core.air import Air
-from kesselton.core.bessel import head_basis
-from kesselton.core.head import Head
-from kesselton.core.modes import solve
-from kesselton.core.outside import HEAD, OPENING, AddedMass, baffled_air
-from kesselton.core.partials import drum_system, partials
-from kesselton.core.system import DrumSystem, End
+from kesselton.core.acoustics.bessel import head_basis
+from kesselton.core.acoustics.modes import solve
+from kesselton.core.acoustics.outside import HEAD, OPENING, AddedMass, baffled_air
+from kesselton.core.acoustics.partials import drum_system, partials
+from kesselton.core.acoustics.system import DrumSystem, End
+from kesselton.core.instrument.air import Air
+from kesselton.core.instrument.head import Head
 from tests.conftest import SINGLE, THIN, make_drum
 
 # the masses of a 10 mil and a 3 mil head on films too thin to bend, which the elements leave out

@@ -8,7 +8,7 @@ import pytest
 from scipy.integrate import quad
 from scipy.special import jv, jvp
 
-from kesselton.core.bessel import (
+from kesselton.core.acoustics.bessel import (
     annulus_overlap,
     bessel_j,
     bessel_slope,
@@ -17,9 +17,9 @@ from kesselton.core.bessel import (
     overlap,
     packing,
 )
+from kesselton.core.acoustics.film import vacuum_frequencies
 from kesselton.core.errors import InputError
-from kesselton.core.film import vacuum_frequencies
-from kesselton.core.head import Head
+from kesselton.core.instrument.head import Head
 
 
 @pytest.mark.parametrize("order", range(9))

@@ -10,16 +10,16 @@ import pytest
 
 from kesselton.app.workshops import demo_workshop
 from kesselton.core import constants as const
-from kesselton.core.air import Air
-from kesselton.core.drum import HOOPS, Drum
-from kesselton.core.free_air import free_air
-from kesselton.core.head import Addition, Head
-from kesselton.core.modes import solve
-from kesselton.core.orifice import Orifice, orifices
-from kesselton.core.partials import AIR, partials
-from kesselton.core.prediction import predict
-from kesselton.core.system import DrumSystem, End
-from kesselton.core.uncertainty import error_budget
+from kesselton.core.acoustics.free_air import free_air
+from kesselton.core.acoustics.modes import solve
+from kesselton.core.acoustics.orifice import Orifice, orifices
+from kesselton.core.acoustics.partials import AIR, partials
+from kesselton.core.acoustics.system import DrumSystem, End
+from kesselton.core.instrument.air import Air
+from kesselton.core.instrument.drum import HOOPS, Drum
+from kesselton.core.instrument.head import Addition, Head
+from kesselton.core.prediction.prediction import predict
+from kesselton.core.prediction.uncertainty import error_budget
 from tests.conftest import SINGLE, make_drum
 
 RIGID = Head("wall", plies_m=(3e-3,), areal_density_kg_per_m2=5.0)

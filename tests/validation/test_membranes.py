@@ -10,12 +10,12 @@ from scipy.optimize import brentq
 from scipy.sparse.linalg import eigsh
 from skfem import Basis, BilinearForm, ElementLineP2, MeshLine
 
-from kesselton.core.air import Air
-from kesselton.core.film import density_at, vacuum_frequencies
-from kesselton.core.head import Addition, Head
-from kesselton.core.modes import Roots, solve
-from kesselton.core.outside import baffled_air
-from kesselton.core.system import DrumSystem, End
+from kesselton.core.acoustics.film import density_at, vacuum_frequencies
+from kesselton.core.acoustics.modes import Roots, solve
+from kesselton.core.acoustics.outside import baffled_air
+from kesselton.core.acoustics.system import DrumSystem, End
+from kesselton.core.instrument.air import Air
+from kesselton.core.instrument.head import Addition, Head
 
 KETTLE = Head("kettledrum", areal_density_kg_per_m2=0.265)
 

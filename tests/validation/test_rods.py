@@ -8,9 +8,9 @@ import pytest
 
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.errors import InputError
-from kesselton.core.prediction import predict
-from kesselton.core.rods import preload_n, tension_per_turn
-from kesselton.core.threads import THREADS, thread
+from kesselton.core.instrument.threads import THREADS, thread
+from kesselton.core.measuring.rods import preload_n, tension_per_turn
+from kesselton.core.prediction.prediction import predict
 
 LBF, INCH = 4.4482216, 0.0254
 TOM = demo_workshop().entries[1].drum
@@ -64,7 +64,7 @@ def test_equal_small_turns_keep_a_head_clear() -> None:
 
 def test_equal_tension_on_unlike_heads_is_not_unison() -> None:
     """Common practice, no published source."""
-    from kesselton.core.plan import unison_words
+    from kesselton.core.measuring.plan import unison_words
 
     snare = demo_workshop().entries[0].drum
     for side in snare.sides:

@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from kesselton.core.head import Addition, Head
-from kesselton.core.lug import lug_pitch, tension_from_pitch
-from kesselton.core.partials import partials
+from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch
+from kesselton.core.acoustics.partials import partials
+from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.pitch import cents_between
 from tests.conftest import SINGLE, make_drum
 

@@ -12,11 +12,11 @@ import pytest
 
 from kesselton.app.heads import constructions
 from kesselton.app.workshops import demo_workshop
-from kesselton.core.brief import usual_brief
-from kesselton.core.choose import Candidates, choose
-from kesselton.core.drum import Drum
-from kesselton.core.head import Head
-from kesselton.core.partials import Partials, partials
+from kesselton.core.acoustics.partials import Partials, partials
+from kesselton.core.choosing.brief import typical_brief
+from kesselton.core.choosing.choose import Candidates, choose
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
 
 SNARE, TOM, _, BASS, _, _ = (entry.drum for entry in demo_workshop().entries)
 
@@ -26,7 +26,7 @@ def head(name: str, drum: Drum) -> Head:
 
 
 def at_one_note(drum: Drum, batters: list[str], resonant: str, hz: float) -> Candidates:
-    brief = replace(usual_brief(drum), target="note", fundamental_hz=hz, school="unison")
+    brief = replace(typical_brief(drum), target="note", fundamental_hz=hz, school="unison")
     return choose(drum, brief, [head(b, drum) for b in batters], [head(resonant, drum)])
 
 
@@ -94,7 +94,7 @@ def test_the_floating_outer_ring_is_the_deadest() -> None:
 
 
 def test_a_thin_snare_side_answers_light_touch_most_and_bears_least() -> None:
-    brief = replace(usual_brief(SNARE), school="interval", interval_cents=300.0)
+    brief = replace(typical_brief(SNARE), school="interval", interval_cents=300.0)
     sides = ["snare side 2 mil", "snare side 3 mil", "snare side 5 mil"]
     found = choose(
         SNARE, brief, [head("single 10 mil, coated", SNARE)], [head(s, SNARE) for s in sides]
@@ -118,9 +118,9 @@ def test_control_built_in_narrows_what_can_be_had() -> None:
 
 
 def test_a_heavier_batter_and_touch_want_a_heavier_snare_side() -> None:
-    from kesselton.core.criteria import wanted_snare_side_mil
+    from kesselton.core.choosing.criteria import wanted_snare_side_mil
 
-    brief = usual_brief(SNARE)
+    brief = typical_brief(SNARE)
     light, heavy = head("single 7.5 mil, coated", SNARE), head("two-ply 7 + 7 mil, coated", SNARE)
     hard = replace(brief, touch="hard")
     assert wanted_snare_side_mil(light, brief) < wanted_snare_side_mil(heavy, brief)

@@ -32,7 +32,7 @@ SHALLOWEST, DEEPEST, SHAPES = 0.15, 4.0, 16
 KA_FIRST, KA_MAX = 0.004, 12.0
 NARROW_TO, NARROW, WIDE = 6, 8, 9  # points per panel of 0.5 up to ka = 6, and of 1 beyond
 TOLERANCE = 5e-5
-MOST_IMBALANCE = 5e-4
+MAX_IMBALANCE = 5e-4
 ROOT = Path(__file__).resolve().parents[2]
 RAW = ROOT / "build/radiation_raw.npz"
 DATA = ROOT / "src/kesselton/core/data"
@@ -90,7 +90,7 @@ def solve_all() -> None:
                 f" imbalance {imbalance:.1e}",
                 flush=True,
             )
-    if worst > MOST_IMBALANCE:
+    if worst > MAX_IMBALANCE:
         raise SystemExit(f"power does not balance ({worst:.1e}): the elements are too coarse")
     RAW.parent.mkdir(exist_ok=True)
     np.savez(RAW, value=np.array(values), imbalance=worst)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from kesselton.core.bessel import bessel_j, cavity_basis, head_basis
+from kesselton.core.acoustics.bessel import bessel_j, cavity_basis, head_basis
 from tools.radiation_table.bem import Body, FloatArray, Points, cylinder
 
 HEADS, OPENINGS = 8, 5

@@ -13,10 +13,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from kesselton.core.bessel import packing
-from kesselton.core.drum import Drum
-from kesselton.core.outside import AddedMass
-from kesselton.core.partials import Partials
+from kesselton.core.acoustics.bessel import packing
+from kesselton.core.acoustics.outside import AddedMass
+from kesselton.core.acoustics.partials import Partials
+from kesselton.core.instrument.drum import Drum
 from tools.radiation_table.cylinder import HEADS, solve_cylinder
 
 
@@ -81,8 +81,8 @@ def plain(drum: Drum) -> Drum:
 
 def main() -> None:
     from kesselton.app.workshops import demo_workshop
-    from kesselton.core.lug import tensions
-    from kesselton.core.partials import partials
+    from kesselton.core.acoustics.lug import tensions
+    from kesselton.core.acoustics.partials import partials
 
     print("drum, depth/radius: partials to 500 Hz, largest cents, largest change of T60")
     for entry in demo_workshop().entries:

@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.jobs import Latest
-from kesselton.core.drum import Drum
 from kesselton.core.errors import KesseltonError
-from kesselton.core.head import Head
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
 
 if TYPE_CHECKING:
-    from kesselton.core.brief import Brief
+    from kesselton.core.choosing.brief import Brief
 
 
 class Chooser(QObject):
@@ -48,7 +48,7 @@ class Chooser(QObject):
             return number == self._number
 
         def work() -> object:
-            from kesselton.core.choose import choose
+            from kesselton.core.choosing.choose import choose
 
             return choose(drum, brief, batters, resonants, keep_on)
 

@@ -6,20 +6,20 @@ import math
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
+from kesselton.app.clearing_sequence import ClearingSequence
 from kesselton.app.measuring import calibration, dial_in_hand
-from kesselton.app.walk import Walk
+from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
-from kesselton.core.drum import Drum
 from kesselton.core.errors import KesseltonError
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.pitch import cents_between
-from kesselton.core.rounds import Clearing, Round, Tap
 from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
-    from kesselton.core.clearing import RimState
-    from kesselton.core.gauges import DialFit
-    from kesselton.core.tap import Tones
-    from kesselton.core.turning import TurnPlan
+    from kesselton.core.clearing.clearing import RimState
+    from kesselton.core.clearing.tap import Tones
+    from kesselton.core.clearing.turning import TurnPlan
+    from kesselton.core.measuring.gauges import DialFit
 
 CLEAR_CENTS = 10.0
 """All lug pitches within so many cents: clear (common practice, no published source)."""
@@ -68,8 +68,8 @@ def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
     KesseltonError
         If nothing was read, or it cannot be.
     """
-    from kesselton.core.clearing import Learned, assess
-    from kesselton.core.turning import plan_turns
+    from kesselton.core.clearing.clearing import Learned, assess
+    from kesselton.core.clearing.turning import plan_turns
 
     drum = entry.drum
     fit = dial_fit(workshop)
@@ -148,7 +148,7 @@ def pitch_spread(one: Round) -> float | None:
 
 
 def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
-    from kesselton.core.turning import suggest
+    from kesselton.core.clearing.turning import suggest
 
     place = drum.rod_word
     if state.unseen_cents < CLEAR_CENTS:
@@ -182,14 +182,17 @@ def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
 
 def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:
     out, place = [], drum.rod_word
-    off = state.off if _range(state.local_cents) < ROUGH_CENTS else ()
-    for rod in off:
+    outliers = state.outliers if _range(state.local_cents) < ROUGH_CENTS else ()
+    for rod in outliers:
         out.append(
             f"{place.capitalize()} {rod} reads off what turning can explain: look for a bent hoop, "
             "a dent in the edge or a badly seated head there before turning on."
         )
-    if state.stuck is not None and state.stuck + 1.645 * state.stuck_doubt < NO_MORE:
-        share = max(100.0 * state.stuck, 0.0)
+    if (
+        state.response_ratio is not None
+        and state.response_ratio + 1.645 * state.response_doubt < NO_MORE
+    ):
+        share = max(100.0 * state.response_ratio, 0.0)
         cure = "Clean and lubricate the threads, turn past the mark and back."
         if drum.kind == "rope":
             cure = "Tap the hoop all round and work the slack along the rope."
@@ -205,8 +208,8 @@ def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:
 def expectation(drum: Drum, clearing: Clearing) -> tuple[float | None, Tones]:
     """What a tap should sound: the lug pitch of these rounds, else of the drum as it is set, and
     where its other tones lie; nothing where the drum cannot be worked out."""
-    from kesselton.core.lug import lug_pitch, tap_tones, tension_from_pitch, tensions
-    from kesselton.core.tap import USUAL, Tones
+    from kesselton.core.acoustics.lug import lug_pitch, tap_tones, tension_from_pitch, tensions
+    from kesselton.core.clearing.tap import TYPICAL_TONES, Tones
 
     pitches = [t.value for r in clearing.rounds for t in r.taps if t.kind == "pitch"]
     near = sum(pitches[-EXPECT_FROM:]) / len(pitches[-EXPECT_FROM:]) if pitches else None
@@ -216,7 +219,7 @@ def expectation(drum: Drum, clearing: Clearing) -> tuple[float | None, Tones]:
             near = lug_pitch(drum, side, tensions(drum))
         return near, Tones.of(*tap_tones(drum, side, tension_from_pitch(drum, side, near)))
     except KesseltonError:
-        return near, USUAL  # it is listened to all the same, without the model's help
+        return near, TYPICAL_TONES  # it is listened to all the same, without the model's help
 
 
 def taught(found: Cleared) -> tuple[float, ...]:
@@ -225,7 +228,7 @@ def taught(found: Cleared) -> tuple[float, ...]:
     return (*learned.values, *learned.doubt)
 
 
-def combined(now: Round, tap: Tap) -> Tap:
+def combined(now: Round, tap: RodReading) -> RodReading:
     """A reading at a rod that was read before in this round: both, by how sure each is.
 
     One that stands far off the first is taken for a correction and replaces it.
@@ -247,9 +250,9 @@ def combined(now: Round, tap: Tap) -> Tap:
     return replace(tap, value=tap.value * math.exp(share * away / CENTS), spread=spread)
 
 
-def _usual_spread(tap: Tap) -> float:
+def _usual_spread(tap: RodReading) -> float:
     """Of one reading; 0 for kinds of which the last one counts."""
-    from kesselton.core.gauges import DIAL_NOISE
+    from kesselton.core.measuring.gauges import DIAL_NOISE
 
     return DIAL_NOISE if tap.kind == "dial" else tap.spread if tap.kind == "pitch" else 0.0
 
@@ -275,7 +278,7 @@ def in_cents(now: Round, kind: str, dial: DialFit | None, thickness_m: float) ->
     return {t.rod: scale * (value - mean) for t, value in zip(taps, values, strict=True)}
 
 
-def turned_so_far(found: Cleared, walk: Walk) -> tuple[float, ...]:
+def turned_so_far(found: Cleared, walk: ClearingSequence) -> tuple[float, ...]:
     """Turns per rod that were made: of its order as far as it went, but for rods left as they were;
     after them what was given to all."""
     turns = [0.0] * len(found.plan.turns)

@@ -6,23 +6,23 @@ import math
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from kesselton.core.drum import Drum
+from kesselton.core.clearing.clearing_records import Clearing, RodReading
 from kesselton.core.errors import InputError
-from kesselton.core.rounds import Clearing, Tap
-from kesselton.core.threads import THREADS
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.threads import THREADS
 
 if TYPE_CHECKING:
-    from kesselton.core.bessel import FloatArray
-    from kesselton.core.gauges import DialFit
-    from kesselton.core.simulated import SimulatedHead
-    from kesselton.core.tap import Heard
+    from kesselton.core.arrays import FloatArray
+    from kesselton.core.clearing.simulated import SimulatedHead
+    from kesselton.core.clearing.tap import Heard
+    from kesselton.core.measuring.gauges import DialFit
 
 SOURCES = ("bench_tap", "bench_dial", "bench_torque")
 RATE_HZ = 16000
 SECONDS = 1.0
 OUT = 0.16
 """Every rod is out by about so much of the turns it has."""
-LEAST_PULL = 0.25
+MIN_PULL = 0.25
 LEAD_S = 0.06
 LOUD = 0.5
 HISS = 0.004
@@ -50,9 +50,9 @@ class SimulatedBench:
         """The hidden head as the rounds so far have turned it."""
         import numpy as np
 
-        from kesselton.core.lug import tensions
-        from kesselton.core.rim import rim_of
-        from kesselton.core.simulated import SimulatedHead, hide
+        from kesselton.core.acoustics.lug import tensions
+        from kesselton.core.clearing.rim import rim_of
+        from kesselton.core.clearing.simulated import SimulatedHead, random_faults
 
         turned = tuple(one.turns for one in clearing.rounds if one.turns)
         key = (drum_id, drum, clearing.side, turned)
@@ -62,10 +62,10 @@ class SimulatedBench:
             mean = tensions(drum)[drum.sides.index(clearing.side)] / rim.turn_n_per_m
             out = OUT * mean
             while True:
-                hidden = hide(drum.shell.rods, np.random.default_rng(seed), out)
+                hidden = random_faults(drum.shell.rods, np.random.default_rng(seed), out)
                 made = SimulatedHead(drum, clearing.side, hidden, seed)
                 forces = made.forces()
-                if float(forces.min()) > LEAST_PULL * float(forces.mean()):
+                if float(forces.min()) > MIN_PULL * float(forces.mean()):
                     break  # every rod is past finger tight, as a head comes from being fitted
                 out *= 0.7
             for turns in turned:
@@ -108,8 +108,8 @@ class SimulatedBench:
         InputError
             If the detector will not name a pitch.
         """
-        from kesselton.core.lug import tap_tones
-        from kesselton.core.tap import Tones, hear
+        from kesselton.core.acoustics.lug import tap_tones
+        from kesselton.core.clearing.tap import Tones, hear
 
         head = self.head(drum_id, drum, clearing)
         tones = Tones.of(*tap_tones(drum, clearing.side, head.start_n_per_m))
@@ -163,7 +163,7 @@ class SimulatedBench:
         clearing: Clearing,
         rod: int,
         fit: DialFit | None = None,
-    ) -> tuple[Tap, Heard | None]:
+    ) -> tuple[RodReading, Heard | None]:
         """A reading at a rod by one of SOURCES, and what was heard of it.
 
         Raises
@@ -172,8 +172,8 @@ class SimulatedBench:
             If there is none.
         """
         if source == "bench_dial":
-            return Tap("dial", rod, self.dial(drum_id, drum, clearing, rod, fit)), None
+            return RodReading("dial", rod, self.dial(drum_id, drum, clearing, rod, fit)), None
         if source == "bench_torque":
-            return Tap("torque", rod, self.torque(drum_id, drum, clearing, rod)), None
+            return RodReading("torque", rod, self.torque(drum_id, drum, clearing, rod)), None
         heard = self.tap(drum_id, drum, clearing, rod)
-        return Tap("pitch", rod, heard.lug_pitch_hz, heard.spread_cents), heard
+        return RodReading("pitch", rod, heard.lug_pitch_hz, heard.spread_cents), heard

@@ -7,12 +7,12 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
-from kesselton.core.drum import Drum
 from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.instrument.drum import Drum
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.workshop import WorkshopFile
 
-MOST_UNDO = 200
+MAX_UNDO = 200
 
 
 class Document(QObject):
@@ -21,12 +21,12 @@ class Document(QObject):
     Signals
     -------
     changed : the committed state, or which drum is current, is another
-    trouble(KesseltonError) : a save failed; the change is kept here
+    save_failed(KesseltonError) : a save failed; the change is kept here
     saved : the file holds everything again
     """
 
     changed = Signal()
-    trouble = Signal(object)
+    save_failed = Signal(object)
     saved = Signal()
 
     def __init__(self, file: WorkshopFile, parent: QObject | None = None) -> None:
@@ -142,7 +142,7 @@ class Document(QObject):
             self.changed.emit()  # a preview may have to be taken back
             return
         self._past.append((label, self._workshop, self._current))
-        del self._past[:-MOST_UNDO]
+        del self._past[:-MAX_UNDO]
         self._future.clear()
         self._become(workshop, target)
 
@@ -176,12 +176,12 @@ class Document(QObject):
         try:
             self._file.write(self._stored, self._workshop)
         except KesseltonError as error:
-            self.trouble.emit(error)
+            self.save_failed.emit(error)
             return
         self._stored = self._workshop
         self.saved.emit()
         while self._file.notices:
-            self.trouble.emit(self._file.notices.pop(0))
+            self.save_failed.emit(self._file.notices.pop(0))
 
     def save_copy(self, path: Path) -> None:
         """Write the committed state to a new file and go on working in that.

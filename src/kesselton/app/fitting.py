@@ -7,10 +7,10 @@ from functools import lru_cache
 from importlib.resources import files
 from typing import Any
 
-from kesselton.core.drum import Drum
 from kesselton.core.errors import KesseltonError
+from kesselton.core.fitting.procedure import Choices, Numbers, Procedure, build, round_sizes
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.pitch import note_of
-from kesselton.core.procedure import Choices, Numbers, Procedure, build, round_sizes
 
 
 @lru_cache(maxsize=1)
@@ -28,9 +28,9 @@ def numbers(
 
     `turns` past finger tight as the plan has them; None for the model's own guess.
     """
-    from kesselton.core.lug import lug_pitch, tensions
-    from kesselton.core.rods import tension_per_turn
-    from kesselton.core.threads import THREADS
+    from kesselton.core.acoustics.lug import lug_pitch, tensions
+    from kesselton.core.instrument.threads import THREADS
+    from kesselton.core.measuring.rods import tension_per_turn
 
     solved = tensions(drum)
     index = drum.sides.index(side)

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from functools import lru_cache
 from importlib.resources import files
 
-from kesselton.core.drum import Drum
 from kesselton.core.errors import InputError
-from kesselton.core.head import Head
-from kesselton.core.library import Construction, Layer, head_size_in
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.library import Construction, Layer, head_size_in
 from kesselton.store.exchange import head_from_data
 from kesselton.store.holdings import Shelved, Workshop
 

@@ -10,12 +10,12 @@ from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.jobs import Latest
 from kesselton.app.player import Player
-from kesselton.core.drum import Drum
 from kesselton.core.errors import KesseltonError
+from kesselton.core.instrument.drum import Drum
 
 if TYPE_CHECKING:
-    from kesselton.core.render import Sound
-    from kesselton.core.stroke import Stroke
+    from kesselton.core.prediction.render import Sound
+    from kesselton.core.prediction.stroke import Stroke
 
 
 @dataclass(frozen=True, eq=False)
@@ -53,8 +53,8 @@ class Listener(QObject):
         wires = drum.kind == "snare" and drum.resonant is not None
 
         def work() -> Heard:
-            from kesselton.core.prediction import predict
-            from kesselton.core.render import render
+            from kesselton.core.prediction.prediction import predict
+            from kesselton.core.prediction.render import render
 
             return Heard(name, render(predict(drum, stroke), stroke, wires))
 
@@ -75,7 +75,7 @@ class Listener(QObject):
         return True
 
     def _play(self, heard: Heard) -> None:
-        from kesselton.core.render import match_all
+        from kesselton.core.prediction.render import match_all
 
         sound = heard.sound
         if len(self.last) == 2:

@@ -1,4 +1,4 @@
-"""From notes to numbers: calibrations, lines of turns, tensions, plan and outlook of a drum."""
+"""From notes to numbers: calibrations, lines of turns, tensions, plan and drift of a drum."""
 
 from __future__ import annotations
 
@@ -7,26 +7,38 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from kesselton.core.errors import KesseltonError
-from kesselton.core.gauge import Dial, Noted, TorqueKey
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.gauge import Dial, Noted, TorqueKey
 from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
-    from kesselton.core.gauges import DialFit, TurnFit
-    from kesselton.core.outlook import Outlook
-    from kesselton.core.plan import HeadPlan
-    from kesselton.core.prediction import Prediction
-    from kesselton.core.readings import Estimate, Observation
+    from kesselton.core.measuring.drift import Drift
+    from kesselton.core.measuring.gauges import DialFit, TurnFit
+    from kesselton.core.measuring.plan import HeadPlan
+    from kesselton.core.measuring.readings import Estimate, Observation
+    from kesselton.core.prediction.prediction import Prediction
 
 NO_DIAL = "no dial noted: see Gauges"
 
 
 @dataclass(frozen=True, eq=False)
 class Planned:
-    """What the Settings stage shows beside the prediction."""
+    """What the Settings stage shows beside the prediction, and the drum it is of."""
 
+    drum_id: int
+    drum: Drum
     heads: list[HeadPlan]
-    outlooks: list[Outlook]
+    drifts: list[Drift]
     turns: dict[str, TurnFit]
+
+    def turns_to_setting(self) -> dict[str, float]:
+        """Turns past finger tight to the lug pitches as set, where the log has taught the line."""
+        found = {}
+        for side, line in self.turns.items():
+            reading = self.drum.setting(side).reading if side in self.drum.sides else None
+            if reading is not None:
+                found[side] = line.turns_to(reading.hz)
+        return found
 
 
 @dataclass(frozen=True, eq=False)
@@ -53,7 +65,7 @@ def key_in_hand(workshop: Workshop) -> TorqueKey:
 
 def calibration(dial: Dial | None) -> DialFit | str:
     """A dial's calibration, or in words why there is none."""
-    from kesselton.core.gauges import fit_dial
+    from kesselton.core.measuring.gauges import fit_dial
 
     if dial is None:
         return NO_DIAL
@@ -65,7 +77,7 @@ def calibration(dial: Dial | None) -> DialFit | str:
 
 def turn_fits(entry: Entry) -> tuple[dict[str, TurnFit], list[str]]:
     """Per side, the line of pitch squared against turns, where the log has one; why it has none."""
-    from kesselton.core.gauges import fit_turns
+    from kesselton.core.measuring.gauges import fit_turns
 
     found, out = {}, []
     for side in entry.drum.sides:
@@ -86,7 +98,7 @@ def observations(
     entry: Entry, workshop: Workshop
 ) -> tuple[list[Observation], list[int], list[str]]:
     """Readings with their calibrations; indices of those used; why others are left out."""
-    from kesselton.core.readings import Observation
+    from kesselton.core.measuring.readings import Observation
 
     dials = {dial.name: calibration(dial) for dial in workshop.dials}
     keys = {key.name: key for key in workshop.keys}
@@ -134,8 +146,8 @@ def measure(entry: Entry, workshop: Workshop) -> Measured:
     KesseltonError
         If the search does not settle.
     """
-    from kesselton.core.lug import lug_pitch
-    from kesselton.core.readings import contradiction_words, estimate
+    from kesselton.core.acoustics.lug import lug_pitch
+    from kesselton.core.measuring.readings import contradiction_words, estimate
 
     used, _, out = observations(entry, workshop)
     if not used:
@@ -150,9 +162,9 @@ def measure(entry: Entry, workshop: Workshop) -> Measured:
 
 def plan(entry: Entry, workshop: Workshop, found: Prediction, by_k: float, hours: float) -> Planned:
     """What gauges must read for the setting of a drum, and what becomes of it."""
-    from kesselton.core.outlook import outlooks
-    from kesselton.core.plan import head_plans
-    from kesselton.core.threads import THREADS
+    from kesselton.core.instrument.threads import THREADS
+    from kesselton.core.measuring.drift import drifts
+    from kesselton.core.measuring.plan import head_plans
 
     lines, _ = turn_fits(entry)
     heads = head_plans(
@@ -163,4 +175,4 @@ def plan(entry: Entry, workshop: Workshop, found: Prediction, by_k: float, hours
         THREADS[entry.drum.shell.rod_thread],
         lines,
     )
-    return Planned(heads, outlooks(entry.drum, found, by_k, hours), lines)
+    return Planned(entry.id, entry.drum, heads, drifts(entry.drum, found, by_k, hours), lines)

@@ -12,8 +12,8 @@ from kesselton.app.jobs import Latest
 from kesselton.core.errors import InputError, KesseltonError
 
 if TYPE_CHECKING:
-    from kesselton.core.bessel import FloatArray
-    from kesselton.core.tap import Heard, Tones
+    from kesselton.core.arrays import FloatArray
+    from kesselton.core.clearing.tap import Heard, Tones
 
 NO_DEVICE = "no microphone found: plug one in, or type the pitches"
 WATCH_MS = 1000
@@ -25,7 +25,7 @@ TAP_S = 0.65
 LEAD_S = 0.08
 RISE = 8.0
 FRAME_S = 0.005
-LEAST_LEVEL = 0.004
+MIN_LEVEL = 0.004
 
 
 class TapSplitter:
@@ -51,7 +51,7 @@ class TapSplitter:
             here = self._kept[self._looked : self._looked + frame]
             level = float(np.sqrt(np.mean(here**2)))
             if self._began < 0:
-                if level > max(RISE * self._quiet, LEAST_LEVEL) and self._quiet > 0.0:
+                if level > max(RISE * self._quiet, MIN_LEVEL) and self._quiet > 0.0:
                     self._began = self._looked
                 else:
                     self._quiet = level if not self._quiet else 0.95 * self._quiet + 0.05 * level
@@ -216,12 +216,12 @@ def _hear_waiting(
     waiting: deque[FloatArray], near_hz: float | None, tones: Tones | None
 ) -> list[Heard | InputError]:
     """All taps that wait: the next request may come before this one begins, and none is lost."""
-    from kesselton.core.tap import USUAL, hear
+    from kesselton.core.clearing.tap import TYPICAL_TONES, hear
 
     out: list[Heard | InputError] = []
     while waiting:
         try:
-            out.append(hear(waiting.popleft(), RATE_HZ, near_hz, tones or USUAL))
+            out.append(hear(waiting.popleft(), RATE_HZ, near_hz, tones or TYPICAL_TONES))
         except InputError as error:
             out.append(error)
     return out

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QObject, Signal
 
 if TYPE_CHECKING:
-    from kesselton.core.render import Sound
+    from kesselton.core.prediction.render import Sound
 
 NO_DEVICE = "no loudspeaker found: save the sound as a file instead"
 

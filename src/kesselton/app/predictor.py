@@ -10,18 +10,18 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.jobs import Latest
-from kesselton.core.drum import Drum
+from kesselton.core.instrument.drum import Drum
 
 if TYPE_CHECKING:
-    from kesselton.core.prediction import Prediction
-    from kesselton.core.usable import HeadRange
+    from kesselton.core.prediction.prediction import Prediction
+    from kesselton.core.prediction.usable import HeadRange
 
 
 HIGHEST_HZ = 2000.0
 
 
 @dataclass(frozen=True, eq=False)
-class Answer:
+class BenchResult:
     """What the ladder shows: the prediction and the usable range of each head."""
 
     drum_id: int
@@ -39,25 +39,31 @@ class Hold:
     note_hz: float
 
 
-def answer(
-    drum_id: int,
-    drum: Drum,
-    place: float,
-    contact_s: float,
-    highest_hz: float,
-    hold: Hold | None = None,
-    touch: float = 1.0,
-) -> Answer:
+@dataclass(frozen=True)
+class Question:
+    """What is to be worked out: a drum, how it is struck, how far up, and what is held."""
+
+    drum_id: int
+    drum: Drum
+    place: float
+    contact_s: float
+    highest_hz: float = HIGHEST_HZ
+    hold: Hold | None = None
+    touch: float = 1.0
+
+
+def answer(asked: Question) -> BenchResult:
     """Solve a drum and the ranges of its heads. Imports the heavy packages on first use."""
+    drum, hold = asked.drum, asked.hold
     if hold is not None:
-        from kesselton.core.plan import hold_fundamental
+        from kesselton.core.measuring.plan import hold_fundamental
 
         drum = hold_fundamental(drum, hold.side, hold.hz, hold.note_hz)
-    from kesselton.core.prediction import predict
-    from kesselton.core.stroke import Stroke
+    from kesselton.core.prediction.prediction import predict
+    from kesselton.core.prediction.stroke import Stroke
 
-    found = predict(drum, Stroke(place, contact_s), highest_hz)
-    return Answer(drum_id, drum, found, ranges_of(_range_key(drum), touch))
+    found = predict(drum, Stroke(asked.place, asked.contact_s), asked.highest_hz)
+    return BenchResult(asked.drum_id, drum, found, usable_ranges(_range_key(drum), asked.touch))
 
 
 def _range_key(drum: Drum) -> Drum:
@@ -68,9 +74,9 @@ def _range_key(drum: Drum) -> Drum:
 
 
 @lru_cache(maxsize=128)
-def ranges_of(drum: Drum, touch: float = 1.0) -> tuple[HeadRange, ...]:
+def usable_ranges(drum: Drum, touch: float = 1.0) -> tuple[HeadRange, ...]:
     """Usable range of every head under such strokes (kept for the drums asked last)."""
-    from kesselton.core.usable import head_range
+    from kesselton.core.prediction.usable import head_range
 
     return tuple(head_range(drum, side, touch=touch) for side in drum.sides)
 
@@ -80,7 +86,7 @@ class Predictor(QObject):
 
     Signals
     -------
-    answered(Answer), failed(Drum, KesseltonError)
+    answered(BenchResult), failed(Question, KesseltonError)
     rack_pitch(int drum id, float hertz)
     """
 
@@ -114,25 +120,12 @@ class Predictor(QObject):
         for request in waiting:
             request()
 
-    def ask(
-        self,
-        drum_id: int,
-        drum: Drum,
-        place: float,
-        contact_s: float,
-        highest_hz: float = HIGHEST_HZ,
-        hold: Hold | None = None,
-        touch: float = 1.0,
-    ) -> None:
+    def ask(self, question: Question) -> None:
         """Request an answer; while a grip moves, only up to where the ladder ends."""
         if self._held:
-            self._put_off.append(
-                lambda: self.ask(drum_id, drum, place, contact_s, highest_hz, hold, touch)
-            )
+            self._put_off.append(lambda: self.ask(question))
             return
-        self._bench.request(
-            drum, lambda: answer(drum_id, drum, place, contact_s, highest_hz, hold, touch)
-        )
+        self._bench.request(question, lambda: answer(question))
 
     def ask_rack(self, drums: list[tuple[int, Drum]]) -> None:
         """Work out the fundamental of every drum of the rack, one after another."""
@@ -160,7 +153,7 @@ class Predictor(QObject):
             drum = self._asked[1]
             self._rack.request(self._asked, lambda: _fundamental(drum))
 
-    def _on_done(self, key: object, result: Answer) -> None:
+    def _on_done(self, key: object, result: BenchResult) -> None:
         self._on_bench = (result.drum, result.prediction.fundamental_hz)
         self.answered.emit(result)
 
@@ -179,10 +172,10 @@ class Predictor(QObject):
 
 
 def _fundamental(drum: Drum) -> float:
-    from kesselton.core.lug import tensions
-    from kesselton.core.partials import partials
-    from kesselton.core.prediction import heard
-    from kesselton.core.stroke import Stroke
+    from kesselton.core.acoustics.lug import tensions
+    from kesselton.core.acoustics.partials import partials
+    from kesselton.core.prediction.prediction import heard
+    from kesselton.core.prediction.stroke import Stroke
 
     found, _ = heard(drum, partials(drum, tensions(drum), lowest=4), Stroke())
     return float(found.frequency_hz[found.fundamental])
@@ -190,7 +183,7 @@ def _fundamental(drum: Drum) -> float:
 
 def check(drum: Drum) -> None:
     """Raise KesseltonError if a drum, as it is set, is impossible; called before it is kept."""
-    from kesselton.core.lug import tensions
+    from kesselton.core.acoustics.lug import tensions
 
     tensions(drum)
-    ranges_of(_range_key(drum))
+    usable_ranges(_range_key(drum))

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import json
 import os
-from dataclasses import asdict, dataclass, fields, replace
+from dataclasses import dataclass, fields, replace
 from pathlib import Path
+from typing import Any
 
-from kesselton.core.air import COLDEST_C, HOTTEST_C
+from PySide6.QtCore import QObject, Signal
+
 from kesselton.core.constants import STANDARD_A4_HZ
 from kesselton.core.errors import InputError, KesseltonError, check_range
+from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
 from kesselton.core.pitch import check_a4
 
 VERSION = 1
@@ -46,21 +49,58 @@ def data_dir() -> Path:
     return Path(base) / "kesselton"
 
 
-def load_settings(path: Path | None = None) -> tuple[Settings, str]:
+class SettingsStore(QObject):
+    """The settings, one for all windows; each change is saved by itself.
+
+    Signals
+    -------
+    changed : some setting is another
+    failed(KesseltonError) : they could not be saved, or a part of the file could not be used
+    """
+
+    changed = Signal()
+    failed = Signal(object)
+
+    def __init__(
+        self,
+        values: Settings | None = None,
+        path: Path | None = None,
+        parent: QObject | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.path = path or config_dir() / "settings.json"
+        self.fault = ""
+        """What was wrong with the file, in words; "" if nothing."""
+        if values is None:
+            values, self.fault = load_settings(self.path)
+        self.values = values
+
+    def change(self, **values: object) -> None:
+        """Change some settings and save those.
+
+        Raises
+        ------
+        InputError
+            If a value is none the program knows; nothing is changed.
+        """
+        new = replace(self.values, **values)  # type: ignore[arg-type]
+        if new == self.values:
+            return
+        self.values = new
+        try:
+            save_settings(values, self.path)
+        except KesseltonError as error:
+            self.failed.emit(error)
+        self.changed.emit()
+
+
+def load_settings(path: Path) -> tuple[Settings, str]:
     """Settings from disk, and what was wrong with them in words ("" if nothing).
 
     A value that cannot be used is replaced by its default, and the message says so.
     """
-    path = path or config_dir() / "settings.json"
-    try:
-        data = json.loads(path.read_text(encoding="utf-8"))
-    except FileNotFoundError:
-        return Settings(), ""
-    except (OSError, ValueError):
-        return Settings(), f"The settings in {path} cannot be read; the usual ones are in force."
-    if not isinstance(data, dict) or data.get("version") != VERSION:
-        return Settings(), f"The settings in {path} are of another version and were left aside."
-    settings, faults = Settings(), []
+    data, fault = _read(path)
+    settings, faults = Settings(), [fault] if fault else []
     for field in fields(Settings):
         if field.name not in data:
             continue
@@ -74,21 +114,44 @@ def load_settings(path: Path | None = None) -> tuple[Settings, str]:
     return settings, " ".join(faults)
 
 
-def save_settings(settings: Settings, path: Path | None = None) -> None:
-    """Write settings, whole or not at all.
+def save_settings(changed: dict[str, object], path: Path) -> None:
+    """Write some settings into the file, whole or not at all, and leave the others as they are.
+
+    A file that cannot be read, or of another version, is kept aside under another name.
 
     Raises
     ------
     KesseltonError
         If the place cannot be written.
     """
-    path = path or config_dir() / "settings.json"
     part = path.with_suffix(".part")
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        part.write_text(json.dumps({"version": VERSION, **asdict(settings)}, indent=1) + "\n")
+        data, fault = _read(path)
+        if fault:
+            path.replace(_aside(path))
+        part.write_text(json.dumps({**data, "version": VERSION, **changed}, indent=1) + "\n")
         part.replace(path)
     except OSError as error:
         raise KesseltonError(
             f"The settings cannot be saved: {error.strerror}.", f"Check {path.parent}."
         ) from None
+
+
+def _read(path: Path) -> tuple[dict[str, Any], str]:
+    """What a settings file holds, and what is wrong with it as a whole."""
+    try:
+        data = json.loads(path.read_text(encoding="utf-8"))
+    except FileNotFoundError:
+        return {}, ""
+    except (OSError, ValueError):
+        return {}, f"The settings in {path} cannot be read; the default settings are in force."
+    if not isinstance(data, dict) or data.get("version") != VERSION:
+        return {}, f"The settings in {path} are of another version and were left aside."
+    return data, ""
+
+
+def _aside(path: Path) -> Path:
+    """A name beside it that is free."""
+    names = (path.with_name(f"{path.stem}.aside{n or ''}.json") for n in range(1000))
+    return next(name for name in names if not name.exists())

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from kesselton.app.heads import shipped_heads
 from kesselton.app.settings import data_dir
-from kesselton.core.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
+from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
 from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import StoreError
 from kesselton.store.exchange import drum_from_data, read_model

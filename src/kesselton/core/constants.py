@@ -27,7 +27,7 @@ AUDIBLE_DECAY_NEPER = 6.907755278982137
 """ln(1000): a fall of 60 dB in amplitude."""
 CENTS_PER_NEPER = 1200.0 / math.log(2.0)
 """Cents in a factor e of frequency."""
-MOST_RODS = 24
+MIN_RODS, MAX_RODS = 4, 24
 """More rods than any drum in use carries (common practice: 6 to 12)."""
 AIR_VISCOSITY_PA_S, AIR_VISCOSITY_K, SUTHERLAND_K = 1.716e-5, 273.15, 110.4
 """Sutherland's law for dry air (F. M. White, Viscous Fluid Flow, table 1-2, from memory)."""

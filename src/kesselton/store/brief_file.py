@@ -6,10 +6,10 @@ from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
-from kesselton.core.brief import Brief
-from kesselton.core.drum import Drum
+from kesselton.core.choosing.brief import Brief
 from kesselton.core.errors import InputError
-from kesselton.core.head import Head
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
 from kesselton.store.exchange import (
     check_format,
     drum_from_model,

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import asdict, fields
 from pathlib import Path
 
-from kesselton.core.buying import BuyLine
+from kesselton.core.choosing.buying import BuyLine
 from kesselton.core.errors import KesseltonError
 
 

@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from kesselton.core.errors import KesseltonError
-from kesselton.core.schedule import Date
+from kesselton.core.fitting.schedule import Date
 
 LASTS = timedelta(minutes=15)
 

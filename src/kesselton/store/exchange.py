@@ -8,11 +8,11 @@ from dataclasses import fields
 from pathlib import Path
 from typing import Any, TypeVar
 
-from kesselton.core.air import Air
-from kesselton.core.drum import Drum, HeadSetting, Reading, Shell
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.core.head import Head
-from kesselton.core.muffler import Muffler
+from kesselton.core.instrument.air import Air
+from kesselton.core.instrument.drum import Drum, HeadSetting, Reading, Shell
+from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.muffler import Muffler
 from kesselton.store.models import (
     DRUM_FORMAT,
     VERSION,
@@ -30,7 +30,7 @@ from kesselton.store.models import (
 T = TypeVar("T")
 M = TypeVar("M")
 
-MOST_BYTES = 1_000_000
+MAX_BYTES = 1_000_000
 
 
 def read_drum(text: str, where: str = "The drum file") -> Drum:
@@ -52,7 +52,7 @@ def parse_object(text: str, where: str, what: str) -> Any:
     InputError
         Saying where it is not JSON.
     """
-    if len(text) > MOST_BYTES:
+    if len(text) > MAX_BYTES:
         raise InputError(f"{where} is larger than a {what} can be.", "Choose another file.")
     try:
         data = json.loads(text, parse_constant=_refuse_constant, object_pairs_hook=_unique)
@@ -275,7 +275,7 @@ def read_text(path: Path, what: str) -> str:
         If it cannot be read.
     """
     try:
-        if path.stat().st_size > MOST_BYTES:
+        if path.stat().st_size > MAX_BYTES:
             raise InputError(f"{path.name} is larger than a {what} can be.")
         return path.read_text(encoding="utf-8")
     except OSError as error:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from kesselton.core.fitting import Fitting
-from kesselton.core.procedure import Procedure, Step
+from kesselton.core.fitting.fitting import Fitting
+from kesselton.core.fitting.procedure import Procedure, Step
 
 
 def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -> str:

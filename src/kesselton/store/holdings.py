@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from kesselton.core.brief import Brief
-from kesselton.core.drum import Drum
-from kesselton.core.fitting import Fitting
-from kesselton.core.gauge import Dial, Inspected, Noted, TorqueKey
-from kesselton.core.head import Head
-from kesselton.core.rounds import Clearing
+from kesselton.core.choosing.brief import Brief
+from kesselton.core.clearing.clearing_records import Clearing
+from kesselton.core.fitting.fitting import Fitting
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.gauge import Dial, Inspected, Noted, TorqueKey
+from kesselton.core.instrument.head import Head
 
 
 @dataclass(frozen=True)

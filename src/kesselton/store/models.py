@@ -12,16 +12,16 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 import msgspec
 from msgspec import Meta, Struct, field
 
-from kesselton.core import air as a
-from kesselton.core import brief as b
 from kesselton.core import constants as const
-from kesselton.core import drum as d
-from kesselton.core import head as h
-from kesselton.core import rounds as r
-from kesselton.core.gauge import MOST_DIVISIONS
-from kesselton.core.materials import MATERIALS
-from kesselton.core.muffler import MOST_MUFFLERS, MUFFLERS, SIDES
-from kesselton.core.threads import THREADS
+from kesselton.core.choosing import brief as b
+from kesselton.core.clearing import clearing_records as r
+from kesselton.core.instrument import air as a
+from kesselton.core.instrument import drum as d
+from kesselton.core.instrument import head as h
+from kesselton.core.instrument.gauge import MAX_DIVISIONS
+from kesselton.core.instrument.materials import MATERIALS
+from kesselton.core.instrument.muffler import MAX_MUFFLERS, MUFFLERS, SIDES
+from kesselton.core.instrument.threads import THREADS
 
 DRUM_FORMAT, BRIEF_FORMAT = "kesselton/drum", "kesselton/brief"
 READINGS_FORMAT, PROCEDURE_FORMAT = "kesselton/readings", "kesselton/procedure"
@@ -139,7 +139,7 @@ class HeadModel(_Model, frozen=True):
     additions: Annotated[tuple[AdditionModel, ...], Meta(max_length=8)] = ()
     port_diameter_m: Annotated[float, Meta(ge=0.0, le=h.LARGEST_PORT_M)] = 0.0
     interlayer: Interlayer = ""
-    edge_vents: Annotated[int, Meta(ge=0, le=h.MOST_EDGE_VENTS)] = 0
+    edge_vents: Annotated[int, Meta(ge=0, le=h.MAX_EDGE_VENTS)] = 0
     edge_vent_diameter_m: Annotated[float, Meta(ge=0.0, le=h.LARGEST_EDGE_VENT_M)] = 0.0
 
     def head(self) -> h.Head:
@@ -168,7 +168,7 @@ class SettingModel(_Model, frozen=True, omit_defaults=True):
 class ShellModel(_Model, frozen=True):
     head_diameter_m: Annotated[float, Meta(ge=d.SMALLEST_HEAD_M, le=d.LARGEST_HEAD_M)]
     depth_m: Annotated[float, Meta(ge=d.SHALLOWEST_M, le=d.DEEPEST_M)]
-    rods: Annotated[int, Meta(ge=4, le=const.MOST_RODS)]
+    rods: Annotated[int, Meta(ge=const.MIN_RODS, le=const.MAX_RODS)]
     hoop: HoopName = "flanged_1_6mm"
     contact_radius_m: (
         Annotated[float, Meta(ge=0.45 * d.SMALLEST_HEAD_M, le=0.51 * d.LARGEST_HEAD_M)] | None
@@ -203,12 +203,12 @@ class DrumFile(_Model, frozen=True):
     batter: SettingModel
     resonant: SettingModel | None
     air: AirModel = field(default_factory=AirModel)
-    mufflers: Annotated[tuple[MufflerModel, ...], Meta(max_length=MOST_MUFFLERS)] = ()
+    mufflers: Annotated[tuple[MufflerModel, ...], Meta(max_length=MAX_MUFFLERS)] = ()
 
 
 class RodReadingModel(_Model, frozen=True):
     kind: RodReadingKind
-    rod: Annotated[int, Meta(ge=1, le=const.MOST_RODS)]
+    rod: Annotated[int, Meta(ge=1, le=const.MAX_RODS)]
     value: Annotated[
         float,
         Meta(
@@ -221,18 +221,18 @@ class RodReadingModel(_Model, frozen=True):
 
 class RoundModel(_Model, frozen=True):
     taps: tuple[RodReadingModel, ...]
-    turns: tuple[Annotated[float, Meta(ge=-r.MOST_TURN, le=r.MOST_TURN)], ...] = ()
+    turns: tuple[Annotated[float, Meta(ge=-r.MAX_TURN, le=r.MAX_TURN)], ...] = ()
 
     def round(self) -> r.Round:
         """The round it describes."""
-        return r.Round(tuple(r.Tap(**tap.values()) for tap in self.taps), self.turns)
+        return r.Round(tuple(r.RodReading(**tap.values()) for tap in self.taps), self.turns)
 
 
 class ClearingTerms(_Model, frozen=True, kw_only=True):
     """What a clearing aims at and has learned, without its rounds."""
 
     pattern: Pattern = "even"
-    wanted: tuple[Annotated[float, Meta(ge=r.LEAST_SHARE, le=r.MOST_SHARE)], ...] = ()
+    wanted: tuple[Annotated[float, Meta(ge=r.MIN_SHARE, le=r.MAX_SHARE)], ...] = ()
     target_hz: Pitch | None = None
     step: Annotated[float, Meta(ge=r.FINEST_STEP, le=r.COARSEST_STEP)] = 1.0 / 64.0
     learned: Annotated[
@@ -251,7 +251,7 @@ class ClearingModel(ClearingTerms, frozen=True, kw_only=True):
 
 
 class DialPairModel(_Model, frozen=True):
-    dial: Annotated[float, Meta(ge=0.0, le=MOST_DIVISIONS)]
+    dial: Annotated[float, Meta(ge=0.0, le=MAX_DIVISIONS)]
     tension_n_per_m: Annotated[float, Meta(ge=1.0, le=d.HIGHEST_TENSION_N_PER_M)]
     thickness_m: Thickness
     name: str = ""

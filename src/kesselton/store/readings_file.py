@@ -5,9 +5,9 @@ from __future__ import annotations
 import json
 from dataclasses import asdict, dataclass
 
-from kesselton.core.drum import Drum
-from kesselton.core.gauge import DialPair
-from kesselton.core.rounds import Clearing
+from kesselton.core.clearing.clearing_records import Clearing
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.gauge import DialPair
 from kesselton.store.exchange import (
     check_format,
     drum_from_model,

@@ -16,12 +16,12 @@ from typing import Any, TypeVar
 
 import msgspec
 
+from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
 from kesselton.core.errors import InputError
-from kesselton.core.fitting import Fitting
-from kesselton.core.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
-from kesselton.core.head import Head
-from kesselton.core.procedure import Choices
-from kesselton.core.rounds import Clearing, Round, Tap
+from kesselton.core.fitting.fitting import Fitting
+from kesselton.core.fitting.procedure import Choices
+from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
+from kesselton.core.instrument.head import Head
 from kesselton.store.brief_file import brief_to_data
 from kesselton.store.exchange import (
     drum_from_model,
@@ -196,13 +196,13 @@ def _readings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Noted, ...]:
 
 
 def _clearings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Clearing, ...]:
-    taps: dict[tuple[str, int], list[Tap]] = {}
+    taps: dict[tuple[str, int], list[RodReading]] = {}
     for side, number, *values in db.execute(
         "SELECT side, round, kind, rod, value, spread FROM rod_reading WHERE drum_id = ? "
         "ORDER BY side, round, position",
         (drum_id,),
     ):
-        taps.setdefault((side, number), []).append(Tap(*values))
+        taps.setdefault((side, number), []).append(RodReading(*values))
     rounds: dict[str, list[Round]] = {}
     for side, number, turns in db.execute(
         "SELECT side, round, turns FROM clearing_round WHERE drum_id = ? ORDER BY side, round",

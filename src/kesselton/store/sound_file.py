@@ -7,10 +7,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.core.render import Sound
+from kesselton.core.prediction.render import Sound
 
 if TYPE_CHECKING:
-    from kesselton.core.bessel import FloatArray
+    from kesselton.core.arrays import FloatArray
 
 LONGEST_S = 600.0
 FORMATS = {".wav": ("WAV", "PCM_24"), ".flac": ("FLAC", "PCM_24")}

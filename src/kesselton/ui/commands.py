@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
-from datetime import date
+from datetime import date, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
@@ -15,32 +16,67 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QLabel,
     QMessageBox,
+    QWidget,
 )
 
-from kesselton.app.settings import save_settings
+from kesselton.app.bench import Bench
+from kesselton.app.listener import Listener
+from kesselton.app.settings import SettingsStore
+from kesselton.core.choosing.brief import Brief
 from kesselton.core.errors import KesseltonError
+from kesselton.core.instrument.gauge import Dial, TorqueKey
 from kesselton.store.connection import SUFFIX
+from kesselton.ui.parts.display_format import DisplayFormat
 
 if TYPE_CHECKING:
-    from kesselton.ui.main_window import MainWindow
-    from kesselton.ui.sheet import Sheet
+    from kesselton.ui.fitting.fit_stage import FitStage
+    from kesselton.ui.printing.sheet import Sheet
 
 WORKSHOP_FILES = f"Workshops (*{SUFFIX})"
+NOT_COMPUTED = KesseltonError(
+    "The sheet cannot be made yet: this drum is still being computed.", "Try again in a moment."
+)
 DRUM_FILES = "Drum files (*.drum.json *.json)"
 
 
-class Commands:
-    """Handlers of the action table, on one main window."""
+class Commands(QObject):
+    """Handlers of the action table, for one window.
 
-    def __init__(self, window: MainWindow) -> None:
-        self._window = window
+    Signals
+    -------
+    told(KesseltonError, str topic) : something could not be done
+    stage_wanted(str), part_wanted(str), focus_wanted(str view) : where to go
+    pair_wanted : the chosen pair of heads is to be heard
+    close_wanted : the window is to be closed
+    """
+
+    told = Signal(object, str)
+    stage_wanted = Signal(str)
+    part_wanted = Signal(str)
+    focus_wanted = Signal(str)
+    pair_wanted = Signal()
+    close_wanted = Signal()
+
+    def __init__(
+        self,
+        bench: Bench,
+        listener: Listener,
+        display: DisplayFormat,
+        open_another: Callable[[str, SettingsStore], object],
+        parent: QWidget,
+    ) -> None:
+        super().__init__(parent)
+        self._bench, self._listener, self._display = bench, listener, display
+        self._open_another, self._parent = open_another, parent
+        self.choosing_pairs: Callable[[], bool] = lambda: False
+        """Whether pairs of heads are on show: then a stroke is one on the chosen pair."""
         self.dialog: QDialog | None = None
 
     # what the technician is asked; tests answer in their place
 
     def ask_open(self, title: str, kinds: str) -> Path | None:
         """A file to read, or None."""
-        name, _ = QFileDialog.getOpenFileName(self._window, title, "", kinds)
+        name, _ = QFileDialog.getOpenFileName(self._parent, title, "", kinds)
         return Path(name) if name else None
 
     def ask_sound(self) -> Path | None:
@@ -49,13 +85,13 @@ class Commands:
 
     def ask_save(self, title: str, suggestion: str, kinds: str) -> Path | None:
         """A file to write, or None."""
-        name, _ = QFileDialog.getSaveFileName(self._window, title, suggestion, kinds)
+        name, _ = QFileDialog.getSaveFileName(self._parent, title, suggestion, kinds)
         return Path(name) if name else None
 
     def may_lose_changes(self) -> bool:
         """True if the technician lets unsaved changes go."""
         answer = QMessageBox.question(
-            self._window,
+            self._parent,
             "Not saved",
             "The last changes could not be saved to this file. Close and lose them?\n"
             "“No” keeps the window open: save a copy in another place.",
@@ -63,16 +99,9 @@ class Commands:
         return answer == QMessageBox.StandardButton.Yes
 
     def _guarded(self, error: KesseltonError) -> None:
-        self._window.message.tell(error, "file")
+        self.told.emit(error, "file")
 
     # workshop
-
-    def keep_settings(self) -> None:
-        """Write the settings of the program."""
-        try:
-            save_settings(self._window.settings)
-        except KesseltonError as error:
-            self._guarded(error)
 
     def new_workshop(self) -> None:
         """Make a workshop file and open it in a window of its own."""
@@ -92,13 +121,13 @@ class Commands:
                 raise KesseltonError(
                     f"There is a file {path.name} already.", "Choose another name."
                 )
-            self._window.open_another(str(path), self._window.settings)
+            self._open_another(str(path), self._bench.settings_store)
         except KesseltonError as error:
             self._guarded(error)
 
     def save_copy(self) -> None:
         """Write the workshop to another file and go on in that."""
-        document = self._window.document
+        document = self._bench.document
         path = self.ask_save("Save a copy as", document.path.name, WORKSHOP_FILES)
         if path is not None:
             try:
@@ -108,10 +137,10 @@ class Commands:
 
     def restore(self) -> None:
         """Go back to the state of an earlier day."""
-        from kesselton.ui.restore_dialog import RestoreDialog
+        from kesselton.ui.bench.restore_dialog import RestoreDialog
 
-        document = self._window.document
-        dialog = RestoreDialog(document.path, self._window)
+        document = self._bench.document
+        dialog = RestoreDialog(document.path, self._parent)
         dialog.restored.connect(
             lambda workshop, day: document.commit(f"restore the state of {day}", workshop)
         )
@@ -119,29 +148,30 @@ class Commands:
 
     def _sheet(self) -> Sheet | None:
         """What the settings sheet of the drum on the bench shows; None while it is computed."""
-        from kesselton.ui.sheet import Sheet
+        from kesselton.ui.printing.sheet import Sheet
 
-        window, settings = self._window, self._window.settings
-        if window.answer is None:
+        bench, settings = self._bench, self._bench.settings
+        if bench.settled is None:
+            self.told.emit(NOT_COMPUTED, "sheet")
             return None
         return Sheet(
-            window.answer,
-            window.document.workshop.name,
+            bench.settled,
+            bench.document.workshop.name,
             settings.a4_hz,
             settings.flats,
             settings.metric,
             date.today(),
-            window.planned,
+            bench.plan,
         )
 
     def sheet_pdf(self) -> None:
         """Write the settings sheet of the drum on the bench."""
-        from kesselton.ui.sheet import write_pdf
+        from kesselton.ui.printing.sheet import write_pdf
 
         sheet = self._sheet()
         if sheet is None:
             return
-        name = f"{sheet.answer.drum.name} settings.pdf".replace("/", "-")
+        name = f"{sheet.result.drum.name} tuning.pdf".replace("/", "-")
         path = self.ask_save("Settings sheet", name, "PDF (*.pdf)")
         if path is not None:
             try:
@@ -153,13 +183,13 @@ class Commands:
         """Print the settings sheet."""
         from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 
-        from kesselton.ui.sheet import print_sheet
+        from kesselton.ui.printing.sheet import print_sheet
 
         sheet = self._sheet()
         if sheet is None:
             return
         printer = QPrinter()
-        if QPrintDialog(printer, self._window).exec() != QDialog.DialogCode.Accepted:
+        if QPrintDialog(printer, self._parent).exec() != QDialog.DialogCode.Accepted:
             return
         try:
             print_sheet(printer, sheet)
@@ -168,15 +198,15 @@ class Commands:
 
     def heads_store(self) -> None:
         """Note what is in store, and add heads of one's own."""
-        from kesselton.ui.store_dialog import StoreDialog
+        from kesselton.ui.choosing.store_dialog import StoreDialog
 
-        window, document = self._window, self._window.document
+        document, display = self._bench.document, self._display
         if document.drum is None:
             return
-        way = window.way
         dialog = StoreDialog(
-            document.drum, document.workshop, way.metric, way.a4_hz, way.note, window
-        )
+            document.drum, document.workshop, display.metric, display.a4_hz, display.note,
+            self._parent,
+        )  # fmt: skip
         dialog.shelved.connect(
             lambda noted: document.commit("heads in store", document.workshop.with_shelved(noted))
         )
@@ -190,10 +220,9 @@ class Commands:
 
     def buy_list(self) -> None:
         """What to buy for the heads that are planned."""
-        from kesselton.ui.buy_dialog import BuyDialog
+        from kesselton.ui.choosing.buy_dialog import BuyDialog
 
-        window = self._window
-        self._open_dialog(BuyDialog(window.document.workshop, self.ask_save, window))
+        self._open_dialog(BuyDialog(self._bench.document.workshop, self.ask_save, self._parent))
 
     def _open_dialog(self, dialog: QDialog) -> None:
         self.dialog = dialog
@@ -202,32 +231,30 @@ class Commands:
 
     def close(self) -> None:
         """Close the window."""
-        self._window.close()
+        self.close_wanted.emit()
 
     # drum
 
     def undo(self) -> None:
         """One step back."""
-        self._window.document.undo()
+        self._bench.document.undo()
 
     def redo(self) -> None:
         """One step forward again."""
-        self._window.document.redo()
+        self._bench.document.redo()
 
     def add_drum(self) -> None:
         """A copy of the drum on the bench, to be changed."""
         from kesselton.app.workshops import demo_workshop
 
-        document = self._window.document
+        document = self._bench.document
         drum = document.drum or demo_workshop().entries[1].drum
         document.add_drum("add a drum", replace(drum, name=f"{drum.name} 2"[:80]))
-        self._window.choose_part("shell")
-        self._window.forms.shell.name.line.setFocus(Qt.FocusReason.ShortcutFocusReason)
-        self._window.forms.shell.name.line.selectAll()
+        self.focus_wanted.emit("name")
 
     def remove_drum(self) -> None:
         """Take the drum off the rack; undo brings it back."""
-        self._window.document.remove_drum()
+        self._bench.document.remove_drum()
 
     def import_drum(self) -> None:
         """Read a drum file into the rack."""
@@ -239,7 +266,7 @@ class Commands:
             try:
                 drum = load_drum(path)
                 check(drum)
-                self._window.document.add_drum(f"import {drum.name}", drum)
+                self._bench.document.add_drum(f"import {drum.name}", drum)
             except KesseltonError as error:
                 self._guarded(KesseltonError(f"{path.name}: {error.one_line()}"))
 
@@ -247,7 +274,7 @@ class Commands:
         """Write the drum on the bench as a drum file."""
         from kesselton.store.exchange import save_drum
 
-        drum = self._window.document.drum
+        drum = self._bench.document.drum
         if drum is None:
             return
         name = f"{drum.name}.drum.json".replace("/", "-")
@@ -258,121 +285,182 @@ class Commands:
             except KesseltonError as error:
                 self._guarded(error)
 
+    def keep_brief(self, brief: Brief) -> KesseltonError | None:
+        """Keep what the drum on the bench must do; what is wrong with it, if it does not fit."""
+        try:
+            if self._bench.drum is not None:
+                brief.check_fits(self._bench.drum)
+        except KesseltonError as error:
+            return error
+        self._bench.document.change_entry("the brief", brief=brief)
+        return None
+
+    def change_gauges(
+        self, label: str, dials: tuple[Dial, ...], keys: tuple[TorqueKey, ...]
+    ) -> None:
+        """Keep another register of gauges."""
+        document = self._bench.document
+        document.commit(label, replace(document.workshop, dials=dials, keys=keys))
+
+    def fitting_sheet(self, fit: FitStage) -> None:
+        """Write the steps of fitting a head as PDF or Markdown."""
+        from kesselton.ui.fitting.fit_stage import title_of
+        from kesselton.ui.printing.fit_sheet import write_fit_pdf, write_markdown
+
+        document, made = self._bench.document, fit.procedure
+        if document.drum is None or made is None:
+            return
+        title = title_of(document.drum, fit.side_now)
+        path = self.ask_save(
+            "Fitting sheet", f"{title}.pdf".replace("/", "-").replace(":", ""),
+            "PDF (*.pdf);;Markdown (*.md)",
+        )  # fmt: skip
+        if path is None:
+            return
+        try:
+            if path.suffix == ".md":
+                write_markdown(path, made, title, fit.fitting)
+            else:
+                write_fit_pdf(
+                    path, made, document.drum, title, document.workshop.name, date.today(),
+                    fit.fitting,
+                )  # fmt: skip
+        except KesseltonError as error:
+            self._guarded(error)
+
+    def calendar(self, fit: FitStage) -> None:
+        """Write the dates that follow from fitting a head."""
+        from kesselton.core.fitting.schedule import dates
+        from kesselton.store.calendar_file import write_calendar
+        from kesselton.ui.fitting.fit_stage import fitted_at
+
+        entry = self._bench.entry
+        if entry is None:
+            return
+        path = self.ask_save(
+            "Dates for a calendar", f"{entry.drum.name}.ics".replace("/", "-"), "Calendar (*.ics)"
+        )
+        if path is None:
+            return
+        now = datetime.now()
+        found = dates(entry.drum, fit.side_now, fitted_at(fit.fitting, now), entry.brief)
+        try:
+            write_calendar(path, found, entry.drum.name, now)
+        except KesseltonError as error:
+            self._guarded(error)
+
     # sound
 
     def listen(self) -> None:
         """Play a stroke on the drum on the bench, or on the pair that is chosen."""
-        from kesselton.core.stroke import Stroke
+        from kesselton.core.prediction.stroke import Stroke
 
-        window = self._window
-        if window.stage == "heads":
-            window.work.listen_to(window.heads.list.current)
-        elif window.document.drum is not None:
-            drum, beater = window.document.drum, window.beater
-            stroke = Stroke(beater.place, beater.contact_s)
-            window.listener.hear(f"{drum.name} as it is set", drum, stroke)
+        drum, strike = self._bench.drum, self._bench.strike
+        if self.choosing_pairs():
+            self.pair_wanted.emit()
+        elif drum is not None:
+            stroke = Stroke(strike.place, strike.contact_s(drum))
+            self._listener.hear(f"{drum.name} as it is set", drum, stroke)
 
     def listen_other(self) -> None:
         """Play the other of the last two strokes, equally loud."""
-        self._window.listener.swap()
+        self._listener.swap()
 
     def save_sound(self) -> None:
         """Write the stroke heard last as WAV or FLAC."""
-        heard = self._window.listener.last
+        heard = self._listener.last
         name = f"{heard[-1].name}.wav".replace("/", "-") if heard else "stroke.wav"
         path = self.ask_save("Save the sound", name, "Sound (*.wav *.flac)")
         if path is not None:
             try:
-                self._window.listener.save(path if path.suffix else path.with_suffix(".wav"))
+                self._listener.save(path if path.suffix else path.with_suffix(".wav"))
             except KesseltonError as error:
                 self._guarded(error)
 
     # places
 
-    def _part(self, part: str) -> None:
-        self._window.choose_stage("settings")
-        self._window.choose_part(part)
-        self._window.forms.first_field(part).setFocus(Qt.FocusReason.ShortcutFocusReason)
-
     def part_shell(self) -> None:
         """Set the shell."""
-        self._part("shell")
+        self.part_wanted.emit("shell")
 
     def part_batter(self) -> None:
         """Set the batter head."""
-        self._part("batter")
+        self.part_wanted.emit("batter")
 
     def part_resonant(self) -> None:
         """Set the resonant head."""
-        self._part("resonant")
+        self.part_wanted.emit("resonant")
 
     def part_beater(self) -> None:
         """Set the beater."""
-        self._part("beater")
-
-    def stage_heads(self) -> None:
-        """Choose heads."""
-        self._window.choose_stage("heads")
-
-    def stage_fit(self) -> None:
-        """Fit a head step by step."""
-        self._window.choose_stage("fit")
-
-    def stage_clear(self) -> None:
-        """Clear a head round by round."""
-        self._window.choose_stage("clear")
+        self.part_wanted.emit("beater")
 
     def stage_measure(self) -> None:
         """Note readings."""
-        self._window.choose_stage("measure")
+        self.stage_wanted.emit("measure")
+
+    def stage_heads(self) -> None:
+        """Choose heads."""
+        self.stage_wanted.emit("heads")
+
+    def stage_tuning(self) -> None:
+        """Tune the heads there are."""
+        self.stage_wanted.emit("tuning")
+
+    def stage_fit(self) -> None:
+        """Fit a head step by step."""
+        self.stage_wanted.emit("fit")
+
+    def stage_clear(self) -> None:
+        """Clear a head round by round."""
+        self.stage_wanted.emit("clear")
 
     def stage_gauges(self) -> None:
         """Calibrate gauges."""
-        self._window.choose_stage("gauges")
-
-    def stage_settings(self) -> None:
-        """Set the heads there are."""
-        self._window.choose_stage("settings")
+        self.stage_wanted.emit("gauges")
 
     def go_rack(self) -> None:
         """Keys to the rack."""
-        self._window.rack.setFocus(Qt.FocusReason.ShortcutFocusReason)
+        self.focus_wanted.emit("rack")
 
     def go_section(self) -> None:
         """Keys to the section."""
-        self._window.section.setFocus(Qt.FocusReason.ShortcutFocusReason)
+        self.focus_wanted.emit("section")
 
     def go_ladder(self) -> None:
         """Keys to the ladder."""
-        self._window.ladder.setFocus(Qt.FocusReason.ShortcutFocusReason)
+        self.focus_wanted.emit("ladder")
 
     # view
 
+    def _change(self, **values: object) -> None:
+        self._bench.settings_store.change(**values)
+
     def toggle_metric(self) -> None:
         """Inches or millimetres."""
-        self._window.change_settings(metric=not self._window.settings.metric)
+        self._change(metric=not self._bench.settings.metric)
 
     def toggle_flats(self) -> None:
         """Sharps or flats."""
-        self._window.change_settings(flats=not self._window.settings.flats)
+        self._change(flats=not self._bench.settings.flats)
 
     def theme_system(self) -> None:
         """As the desktop."""
-        self._window.change_settings(theme="system")
+        self._change(theme="system")
 
     def theme_light(self) -> None:
         """Light."""
-        self._window.change_settings(theme="light")
+        self._change(theme="light")
 
     def theme_dark(self) -> None:
         """Dark."""
-        self._window.change_settings(theme="dark")
+        self._change(theme="dark")
 
     def show_shortcuts(self) -> None:
         """The list of all keys."""
         from kesselton.ui.actions import KEYS_ON_SCREEN, shortcut_list
 
-        dialog = QDialog(self._window)
+        dialog = QDialog(self._parent)
         dialog.setWindowTitle("Shortcuts")
         grid = QGridLayout(dialog)
         grid.setHorizontalSpacing(24)

@@ -1,201 +1,232 @@
-"""The main window: the parts of the bench, and the only wiring between them."""
+"""The main window: rack, stages, messages, and the only wiring between them."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
+from datetime import datetime
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QCloseEvent, QShowEvent
-from PySide6.QtWidgets import QApplication, QLabel, QMainWindow, QStackedWidget, QWidget
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QMainWindow,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
+from kesselton.app.bench import Bench
 from kesselton.app.document import Document
+from kesselton.app.listener import Listener
 from kesselton.app.measuring import Planned
-from kesselton.app.predictor import HIGHEST_HZ, Answer, Hold, Predictor
-from kesselton.app.settings import Settings
-from kesselton.core.drum import Drum
-from kesselton.core.errors import InputError, KesseltonError
+from kesselton.app.predictor import BenchResult
+from kesselton.app.settings import Settings, SettingsStore
+from kesselton.core.errors import KesseltonError
 from kesselton.core.pitch import note_of
-from kesselton.ui import theme, words
 from kesselton.ui.actions import build
-from kesselton.ui.arrangement import arrange
+from kesselton.ui.bench.rack import RackView
+from kesselton.ui.bench.topbar import TopBar
+from kesselton.ui.bench.tuning_stage import TuningStage
+from kesselton.ui.choosing.compare import ComparePage
+from kesselton.ui.choosing.heads_stage import HeadsStage
+from kesselton.ui.clearing.clear_stage import ClearStage
 from kesselton.ui.commands import Commands
-from kesselton.ui.forms import Beater, PartForms, Way
-from kesselton.ui.ladder import LadderView
-from kesselton.ui.planning import Planning
-from kesselton.ui.rack import RackView
-from kesselton.ui.readout import Readout
-from kesselton.ui.section import PARTS, SectionView
-from kesselton.ui.stages import Stages
-from kesselton.ui.topbar import TopBar
-from kesselton.ui.trouble import MessageBar, Unexpected
+from kesselton.ui.fitting.fit_stage import FitStage
+from kesselton.ui.measuring.gauges_stage import GaugesStage
+from kesselton.ui.measuring.measure_stage import MeasureStage
+from kesselton.ui.parts import theme
+from kesselton.ui.parts.columns import scroll
+from kesselton.ui.parts.display_format import DisplayFormat
+from kesselton.ui.parts.messages import MessageBar, Unexpected
+from kesselton.ui.parts.sound_bar import SoundBar
 
 AFTER_FIRST_PAINT_MS = 30
 
 
 class MainWindow(QMainWindow):
-    """Rack, section with its form, ladder, readout."""
+    """One workshop: the rack beside the stages of the work."""
 
     def __init__(
         self,
         document: Document,
-        settings: Settings,
-        open_another: Callable[[str, Settings], object],
+        settings: SettingsStore,
+        open_another: Callable[[str, SettingsStore], object],
     ) -> None:
         super().__init__()
-        self.open_another = open_another
-        self.document = document
-        self.settings = settings
-        self.beater = Beater()
-        self.answer: Answer | None = None
+        self.bench = bench = Bench(document, settings, self)
+        self.bench.predictor.hold()
         self.colours = theme.LIGHT
-        self.predictor = Predictor(self)
-        self.predictor.hold()
-        self.commands = Commands(self)
-        self.way = way = Way(
-            lambda: self.settings.metric,
-            lambda: self.settings.a4_hz,
-            lambda hz: (
-                f"{words.note_words(hz, self.settings.a4_hz, self.settings.flats)} · "
-                f"{words.hz_words(hz)}"
-            ),
-        )
+        self.listener = Listener(self)
+        self.display = display = DisplayFormat(lambda: bench.settings)
+        self.commands = Commands(bench, self.listener, display, open_another, self)
         self.topbar = TopBar()
         self.rack = RackView()
-        self.section = SectionView()
-        self.forms = PartForms(way)
-        self.ladder = LadderView()
-        self.planning = Planning(self)
-        self.schools = self.planning.schools
-        self.readout = Readout()
-        self.work = Stages(self, way)
-        self.heads, self.compare = self.work.heads, self.work.compare
-        self.measure, self.gauges = self.work.measure, self.work.gauges
-        self.listener, self.sound_bar = self.work.listener, self.work.sound_bar
-        self.settings_page = QWidget()
-        self.stages = QStackedWidget()
-        self.stage = "settings"
+        self.tuning = TuningStage(bench, display)
+        self.heads = HeadsStage(display.a4_hz, display.note)
+        self.compare = ComparePage()
+        self.measure = MeasureStage(display.a4_hz)
+        self.gauges = GaugesStage(display.a4_hz, display.note)
+        self.fit = FitStage(datetime.now)
+        self.clear = ClearStage(display.a4_hz, display.note, self.commands.ask_sound)
+        self.sound_bar = SoundBar()
         self.message = MessageBar()
-        self.part_title = QLabel()
+        self.stages = QStackedWidget()
+        self.stage = "tuning"
+        self._pages: dict[str, tuple[QWidget, QWidget]] = {
+            # stage: its page, and where the keys go
+            "measure": (self.measure, self.measure.value),
+            "heads": (self.heads, self.heads.list),
+            "tuning": (self.tuning, self.tuning.ladder),
+            "fit": (self.fit, self.fit),
+            "clear": (self.clear, self.clear),
+            "gauges": (self.gauges, self.gauges.reading.line),
+            "compare": (self.compare, self.compare),
+        }
+        self.commands.choosing_pairs = lambda: self.stage == "heads"
         self.actions_by_id = build(self, self.commands)
-        arrange(self)
+        self._lay_out()
         self._connect()
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
-        self.choose_part("batter")
-        self.choose_stage("settings")
+        self.choose_stage("tuning")
         self.dress()
-        self._on_changed()
-        self.ladder.setFocus()
+        bench.refresh()
+
+    def _lay_out(self) -> None:
+        for page, _ in self._pages.values():
+            self.stages.addWidget(page)
+        with_rack = QHBoxLayout()
+        with_rack.setContentsMargins(0, 0, 0, 0)
+        with_rack.setSpacing(12)
+        with_rack.addWidget(scroll(self.rack, 188), 0)
+        with_rack.addWidget(self.stages, 1)
+        middle = QWidget()
+        middle.setObjectName("bench")
+        whole = QVBoxLayout(middle)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(0)
+        whole.addWidget(self.topbar)
+        whole.addLayout(with_rack, 1)
+        for bar in (self.sound_bar, self.message):
+            foot = QHBoxLayout()
+            foot.setContentsMargins(12, 0, 12, 8)
+            foot.addWidget(bar)
+            whole.addLayout(foot)
+        self.setCentralWidget(middle)
+        QWidget.setTabOrder(self.rack, self.tuning.section)
 
     def _connect(self) -> None:
         """All wiring between the parts."""
-        doc, ladder = self.document, self.ladder
-        doc.changed.connect(self._on_changed)
-        doc.trouble.connect(lambda error: self.message.tell(error, "save", retry=True))
+        bench, doc, commands, change = (
+            self.bench,
+            self.bench.document,
+            self.commands,
+            self.bench.document.change_entry,
+        )
+        doc.save_failed.connect(lambda error: self.message.tell(error, "save", retry=True))
         doc.saved.connect(lambda: self.message.take_back("save"))
         self.message.retry_wanted.connect(doc.save)
+        bench.changed.connect(self._on_changed)
+        bench.planned.connect(lambda plan: self._show_stage())
+        bench.answered.connect(self._on_answered)
+        bench.rack_pitch.connect(self._on_rack_pitch)
+        bench.refused.connect(self._on_refused)
+        bench.failed.connect(self._on_failed)
+        bench.accepted.connect(lambda: self.message.take_back("drum"))
+        bench.settings_store.failed.connect(lambda error: self.message.tell(error, "settings"))
+        bench.settings_store.changed.connect(self.dress)
         self.rack.drum_chosen.connect(doc.select)
         self.rack.moved.connect(doc.move_drum)
-        self.section.part_chosen.connect(self.choose_part)
-        for form in (self.forms.shell, self.forms.batter, self.forms.resonant):
-            form.edited.connect(self.commit_drum)
-        self.forms.beater.changed.connect(self._on_beater)
-        ladder.pitch_moved.connect(self._on_pitch_moved)
-        ladder.pitch_set.connect(self._on_pitch_set)
-        ladder.rung_named.connect(self.readout.set_partial)
-        self.topbar.stage_temperature_edited.connect(
-            lambda c: self.change_settings(stage_c=float(c))
+        settings = bench.settings_store
+        self.topbar.stage_temperature_edited.connect(lambda c: settings.change(stage_c=float(c)))
+        self.topbar.a4_edited.connect(lambda hz: settings.change(a4_hz=hz))
+        self.topbar.metric_chosen.connect(lambda on: settings.change(metric=on))
+        self.topbar.temperature_edited.connect(
+            lambda c: bench.set_temperature(c, "temperature at the bench")
         )
-        self.predictor.answered.connect(self._on_answered)
-        self.predictor.failed.connect(self._on_failed)
-        self.predictor.rack_pitch.connect(self._on_rack_pitch)
-        self.readout.sheet_wanted.connect(self.commands.sheet_pdf)
-        self.topbar.a4_edited.connect(lambda hz: self.change_settings(a4_hz=hz))
-        self.topbar.temperature_edited.connect(self._on_temperature)
-        self.topbar.metric_chosen.connect(lambda on: self.change_settings(metric=on))
         self.topbar.stage_chosen.connect(self.choose_stage)
-        self.work.connect()
+        commands.told.connect(self.message.tell)
+        commands.stage_wanted.connect(self.choose_stage)
+        commands.part_wanted.connect(self._on_part_wanted)
+        commands.focus_wanted.connect(self._on_focus_wanted)
+        commands.pair_wanted.connect(lambda: self.listen_to(self.heads.list.current))
+        commands.close_wanted.connect(self.close)
+        self.tuning.sheet_wanted.connect(commands.sheet_pdf)
+        self.tuning.listen_wanted.connect(commands.listen)
+        self.heads.brief_edited.connect(self._on_brief)
+        self.heads.taken.connect(lambda drum: self._take(drum, "use heads"))
+        self.heads.store_wanted.connect(commands.heads_store)
+        self.heads.listen_wanted.connect(self.listen_to)
+        self.heads.compare_wanted.connect(self._on_compare)
+        self.compare.back.connect(lambda: self.choose_stage("heads"))
+        self.compare.listen_wanted.connect(self.listen_to)
+        self.compare.taken.connect(self.heads.take_pair)
+        self.measure.noted.connect(lambda notes: change("readings", readings=notes))
+        self.measure.inspected.connect(lambda found: change("the bare shell", inspected=found))
+        self.measure.set_wanted.connect(lambda drum: self._take(drum, "apply readings to heads"))
+        self.gauges.gauges_changed.connect(commands.change_gauges)
+        self.fit.changed.connect(lambda label, fitting: change(label, fitting=fitting))
+        self.fit.sheet_wanted.connect(lambda: commands.fitting_sheet(self.fit))
+        self.fit.calendar_wanted.connect(lambda: commands.calendar(self.fit))
+        self.clear.changed.connect(lambda label, clearings: change(label, clearings=clearings))
+        self.listener.state_changed.connect(self._on_sound)
+        self.listener.failed.connect(lambda error: self.message.tell(error, "sound"))
+        self.sound_bar.other_wanted.connect(commands.listen_other)
+        self.sound_bar.save_wanted.connect(commands.save_sound)
+        self.sound_bar.closed.connect(self._on_sound_closed)
+
+    # what other windows and tests ask for
+
+    @property
+    def document(self) -> Document:
+        """The open workshop."""
+        return self.bench.document
+
+    @property
+    def settings(self) -> Settings:
+        """How things are shown."""
+        return self.bench.settings
+
+    @property
+    def result(self) -> BenchResult | None:
+        """What is known of the drum on the bench."""
+        return self.bench.result
+
+    @property
+    def plan(self) -> Planned | None:
+        """What gauges must read for the drum on the bench, once it is worked out."""
+        return self.bench.plan
 
     # state
-
-    def change_settings(self, **values: object) -> None:
-        """Change how things are shown, and keep it."""
-        theme_before = self.settings.theme
-        self.settings = replace(self.settings, **values)  # type: ignore[arg-type]
-        self.commands.keep_settings()
-        self._mark_menus()
-        if self.settings.theme != theme_before:
-            self.dress()
-        self._on_changed()
 
     def dress(self) -> None:
         """Apply the theme."""
         app = QApplication.instance()
         assert isinstance(app, QApplication)
-        self.colours = theme.colours_for(app, self.settings.theme)
-        theme.apply(app, self.colours)
-        for view in (
-            self.rack,
-            self.section,
-            self.ladder,
-            self.readout,
-            self.heads,
-            self.compare,
-            self.measure,
-            self.gauges,
-            self.work.fit,
-            self.work.clear,
-        ):
-            view.set_colours(self.colours)
-        self._mark_menus()
-
-    def _mark_menus(self) -> None:
+        colours = theme.colours_for(app, self.settings.theme)
+        theme.apply(app, colours)
+        if colours != self.colours:
+            self.colours = colours
+            for view in (self.rack, *(page for page, _ in self._pages.values())):
+                view.set_colours(colours)  # type: ignore[attr-defined]
         self.actions_by_id["metric"].setChecked(self.settings.metric)
         self.actions_by_id["flats"].setChecked(self.settings.flats)
         self.actions_by_id[f"theme_{self.settings.theme}"].setChecked(True)
 
-    @property
-    def planned(self) -> Planned | None:
-        """What gauges must read for the drum on the bench, once it is worked out."""
-        return self.planning.planned
-
-    def choose_part(self, part: str) -> None:
-        """Show the form of one part of the drum."""
-        assert part in PARTS
-        self.section.set_part(part)
-        self.forms.show_part(part)
-        self._title_part()
-
     def choose_stage(self, stage: str) -> None:
         """Show one stage of the work."""
-        self.stage = stage
-        self.topbar.stages[stage].setChecked(True)
-        page, first = {
-            "measure": (self.measure, self.measure.value),
-            "heads": (self.heads, self.heads.list),
-            "settings": (self.settings_page, self.ladder),
-            "gauges": (self.gauges, self.gauges.reading.line),
-            "fit": (self.work.fit, self.work.fit),
-            "clear": (self.work.clear, self.work.clear),
-        }[stage]
-        self.work.show()
+        self.stage = "heads" if stage == "compare" else stage
+        if stage in self.topbar.stages:
+            self.topbar.stages[stage].setChecked(True)
+        page, first = self._pages[stage]
         self.stages.setCurrentWidget(page)
+        self._show_stage()
         first.setFocus()
 
-    def _title_part(self) -> None:
-        part, drum = self.section.part, self.document.drum
-        titled = {"shell": "Shell", "beater": "Beater"}
-        if part in titled or drum is None:
-            self.part_title.setText(titled.get(part, ""))
-        else:
-            self.part_title.setText(words.side_word(drum, part))
-
     def _on_changed(self) -> None:
-        doc, settings = self.document, self.settings
-        drums = [(entry.id, entry.drum) for entry in doc.workshop.entries]
+        doc, settings, drum = self.document, self.settings, self.bench.drum
         self.setWindowTitle(f"{doc.workshop.name} — Kesselton")
-        drum = doc.drum
         self.topbar.set_state(
             doc.workshop.name,
             doc.read_only,
@@ -204,161 +235,108 @@ class MainWindow(QMainWindow):
             drum.air.temperature_c if drum else None,
             settings.stage_c,
         )
-        self.schools.set_state(drum)
+        drums = [(entry.id, entry.drum) for entry in doc.workshop.entries]
         self.rack.set_state(drums, doc.current_id, settings.metric)
         for action, text in (("undo", doc.undo_text), ("redo", doc.redo_text)):
             self.actions_by_id[action].setEnabled(bool(text))
             self.actions_by_id[action].setText(f"{action.capitalize()} {text}".strip())
         for action in ("drum_remove", "drum_export", "sheet_pdf", "sheet_print"):
             self.actions_by_id[action].setEnabled(drum is not None)
-        self.forms.setEnabled(drum is not None)
-        for form in (self.forms.batter, self.forms.resonant):
-            form.set_library(doc.workshop.library)
-        if drum is None:
-            self.answer = None
-            self.section.set_state(None, settings.metric, self.beater.place, ())
-            self.ladder.set_state(None, settings.a4_hz, settings.flats)
-            self.readout.set_state(None, settings.a4_hz, settings.flats)
-        else:
-            same = self.answer is not None and self.answer.drum_id == doc.current_id
-            if not same:
-                self.answer = None
-                self.ladder.let_go()
-            self._show(drum)
-            self._ask(drum)
-        self._title_part()
-        self.work.show()
+        self._show_stage()
 
-    def _show(self, drum: Drum) -> None:
-        """Put a drum and the answer that belongs to it on every view."""
-        settings, answer = self.settings, self.answer
-        stresses: tuple[str, ...] = ()
-        solved: dict[str, tuple[float, float]] = {}
-        if answer is not None and answer.drum == drum:
-            found = answer.prediction
-            stresses = tuple(f"{s / 1e6:.1f} MPa" for s in found.stresses_pa)
-            solved = {
-                side: (found.lug_pitches_hz[i], found.tensions_n_per_m[i])
-                for i, side in enumerate(drum.sides)
-            }
-        self.section.set_state(drum, settings.metric, self.beater.place, stresses)
-        self.forms.shell.set_state(drum)
-        for side, form in (("batter", self.forms.batter), ("resonant", self.forms.resonant)):
-            form.set_state(drum, *solved.get(side, (None, None)))
-        self._show_answer()
-
-    def _show_answer(self) -> None:
-        """Put the answer on ladder and readout."""
-        settings = self.settings
-        self.ladder.set_state(self.answer, settings.a4_hz, settings.flats)
-        self.ladder.set_notes((), self.planning.wanted_hz())
-        self.readout.set_state(self.answer, settings.a4_hz, settings.flats)
-        self.readout.set_partial(self.ladder.rung)
-
-    def _ask_rack(self) -> None:
-        """The rest of the rack is worked out once the bench has its answer."""
-        self.predictor.ask_rack([(e.id, e.drum) for e in self.document.workshop.entries])
-
-    def _ask(self, drum: Drum, highest_hz: float = HIGHEST_HZ, hold: Hold | None = None) -> None:
-        beater = self.beater
-        self.predictor.ask(
-            self.document.current_id,
-            drum,
-            beater.place,
-            beater.contact_s,
-            highest_hz,
-            hold,
-            self.planning.touch(),
+    def _show_stage(self) -> None:
+        """Bring the stage on show up to date; Tuning does that by itself."""
+        bench, settings, stage = self.bench, self.settings, self.stage
+        entry, workshop = bench.entry, bench.document.workshop
+        if stage == "measure":
+            self.measure.set_state(entry, workshop, settings.a4_hz, settings.flats)
+        elif stage == "gauges":
+            self.gauges.set_state(bench.drum, workshop)
+        elif stage == "fit":
+            turns = bench.plan.turns_to_setting() if bench.plan else {}
+            self.fit.set_state(entry, settings.a4_hz, settings.flats, turns)
+        elif stage == "clear":
+            self.clear.set_state(entry, workshop, settings.flats)
+        self.heads.set_state(
+            bench.document.current_id,
+            bench.drum,
+            bench.brief,
+            workshop,
+            settings.a4_hz,
+            settings.flats,
+            None if bench.result is None else bench.result.prediction.fundamental_hz,
         )
 
-    # intents
+    # what the bench says
 
-    def commit_drum(self, label: str, drum: Drum) -> bool:
-        """Check a changed drum and make it the state; say what is wrong if it cannot be."""
-        from kesselton.app.predictor import check
+    def _on_answered(self, found: BenchResult) -> None:
+        self.heads.form.suggest(found.prediction.fundamental_hz)
 
-        try:
-            check(drum)
-        except KesseltonError as error:
-            self.complain(error)
-            self.ladder.let_go()
-            return False
-        self.message.take_back("drum")
-        self.document.replace_drum(label, drum)
-        return True
-
-    def complain(self, error: KesseltonError) -> None:
-        """Say what is wrong, at the field it is about if that can be seen."""
-        shown = isinstance(error, InputError) and any(
-            form.complain(error) and form.isVisible()
-            for form in (self.forms.batter, self.forms.resonant)
-        )
-        if not shown:
+    def _on_refused(self, error: KesseltonError) -> None:
+        if not self.tuning.complain(error):
             self.message.tell(error, "drum")
 
-    def _on_pitch_moved(self, side: str, hz: float) -> None:
-        drum = self.document.drum
-        if drum is not None:
-            moved = drum.with_setting(side, drum.setting(side).at_pitch(hz))
-            self._ask(moved, self.ladder.axis().high_hz, self.planning.hold(side, hz))
-
-    def _on_pitch_set(self, side: str, hz: float) -> None:
-        drum = self.document.drum
-        if drum is not None:
-            word = words.side_word(drum, side).lower()
-            moved = drum.with_setting(side, drum.setting(side).at_pitch(hz))
-            hold = self.planning.hold(side, hz)
-            if hold is not None:
-                from kesselton.core.plan import hold_fundamental
-
-                try:
-                    moved = hold_fundamental(drum, side, hz, hold.note_hz)
-                except KesseltonError as error:
-                    self.complain(error)
-                    self._on_changed()
-                    return
-            if not self.commit_drum(f"{word} lug pitch", moved):
-                self._on_changed()
-
-    def _on_beater(self, beater: Beater) -> None:
-        self.beater = beater
-        if self.document.drum is not None:
-            self._show(self.document.drum)
-            self._ask(self.document.drum)
-
-    def _on_temperature(self, temperature_c: float) -> None:
-        workshop = self.document.workshop
-        entries = tuple(
-            replace(e, drum=replace(e.drum, air=replace(e.drum.air, temperature_c=temperature_c)))
-            for e in workshop.entries
-        )
-        self.document.commit("temperature at the bench", replace(workshop, entries=entries))
-
-    def _on_answered(self, answer: Answer) -> None:
-        current = self.document.drum
-        if answer.drum_id != self.document.current_id or current is None:
-            return
-        if not self.ladder.dragging and answer.drum != current:
-            return
-        self.answer = answer
-        self.heads.form.suggest(answer.prediction.fundamental_hz)
-        self.message.take_back("drum")
-        if self.ladder.dragging:
-            self._show_answer()
+    def _on_failed(self, error: KesseltonError, topic: str) -> None:
+        if topic == "drum":
+            self._on_refused(error)
         else:
-            self._show(current)
-            self.planning.ask(answer)
-            self._ask_rack()
-
-    def _on_failed(self, drum: Drum, error: KesseltonError) -> None:
-        if drum == self.document.drum or self.ladder.dragging:
-            self.ladder.set_stale()
-            self.complain(error)
+            self.message.tell(error, topic)
 
     def _on_rack_pitch(self, drum_id: int, hz: float | None) -> None:
         settings = self.settings
         note = "?" if hz is None else note_of(hz, settings.a4_hz).name(settings.flats)
         self.rack.set_note(drum_id, note)
+
+    # what the stages ask for
+
+    def _take(self, drum: object, label: str) -> None:
+        if self.bench.commit_drum(label, drum):  # type: ignore[arg-type]
+            self.choose_stage("tuning")
+
+    def _on_brief(self, brief: object) -> None:
+        fault = self.commands.keep_brief(brief)  # type: ignore[arg-type]
+        if fault is not None:
+            self.heads.form.complain(f"{fault.message} {fault.remedy}")
+
+    def listen_to(self, number: int) -> None:
+        """Let one of the candidates be heard, struck as the brief says."""
+        found = self.heads.found
+        if found is not None and number >= 0:
+            names = " over ".join(head.name for head in found.heads[number])
+            self.listener.hear(names, found.fitted(number), found.brief.stroke)
+
+    def _on_compare(self, numbers: list[int]) -> None:
+        if self.heads.found is not None and len(numbers) >= 2:
+            settings = self.settings
+            self.compare.show_pairs(self.heads.found, numbers, settings.a4_hz, settings.flats)
+            self.choose_stage("compare")
+
+    def _on_part_wanted(self, part: str) -> None:
+        self.choose_stage("tuning")
+        self.tuning.choose_part(part)
+        self.tuning.forms.first_field(part).setFocus()
+
+    def _on_focus_wanted(self, where: str) -> None:
+        if where == "name":
+            self.choose_stage("tuning")
+            self.tuning.choose_part("shell")
+            line = self.tuning.forms.shell.name.line
+            line.setFocus()
+            line.selectAll()
+        else:
+            views = {
+                "rack": self.rack,
+                "section": self.tuning.section,
+                "ladder": self.tuning.ladder,
+            }
+            views[where].setFocus()
+
+    def _on_sound(self, text: str) -> None:
+        self.sound_bar.set_state(text, [heard.name for heard in self.listener.last])
+
+    def _on_sound_closed(self) -> None:
+        self.listener.player.stop()
+        self.sound_bar.hide()
 
     def watch(self, unexpected: Unexpected) -> None:
         """Show what the hook of last resort catches."""
@@ -366,16 +344,17 @@ class MainWindow(QMainWindow):
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
-        QTimer.singleShot(AFTER_FIRST_PAINT_MS, self.predictor.go)
+        QTimer.singleShot(AFTER_FIRST_PAINT_MS, self.bench.predictor.go)
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        if self.document.unsaved and not self.document.read_only:
-            self.document.save()
-        if self.document.unsaved and not self.commands.may_lose_changes():
+        document = self.document
+        if document.unsaved and not document.read_only:
+            document.save()
+        if document.unsaved and not self.commands.may_lose_changes():
             event.ignore()
             return
-        self.predictor.stop()
-        self.work.stop()
-        self.planning.stop()
-        self.document.close()
+        working = (self.bench, self.heads, self.compare, self.measure, self.fit, self.clear)
+        for part in (*working, self.listener):
+            part.stop()
+        document.close()
         super().closeEvent(event)

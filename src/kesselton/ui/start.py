@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from kesselton.core.errors import KesseltonError
 
 if TYPE_CHECKING:
-    from kesselton.app.settings import Settings
+    from kesselton.app.settings import SettingsStore
     from kesselton.ui.main_window import MainWindow
 
 XCB_LIBRARIES = {
@@ -73,26 +73,26 @@ def run(workshop: str | None) -> int:
     check_platform(dict(os.environ))
     from PySide6.QtWidgets import QApplication
 
-    from kesselton.app.settings import load_settings
-    from kesselton.ui import theme
-    from kesselton.ui.trouble import Unexpected
+    from kesselton.app.settings import SettingsStore
+    from kesselton.ui.parts import theme
+    from kesselton.ui.parts.messages import Unexpected
 
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("kesselton")
     app.setDesktopFileName("org.tern_island.Kesselton")
     theme.load_fonts()
-    settings, fault = load_settings()
+    settings = SettingsStore()
     unexpected = Unexpected()
     unexpected.install()
     window = open_window(workshop, settings)
     window.watch(unexpected)
-    if fault:
-        window.message.tell(KesseltonError(fault, "Choose them again in the View menu."))
+    if settings.fault:
+        window.message.tell(KesseltonError(settings.fault, "Choose them again in the View menu."))
     return app.exec()
 
 
-def open_window(workshop: str | None, settings: Settings) -> MainWindow:
+def open_window(workshop: str | None, settings: SettingsStore) -> MainWindow:
     """A window on a workshop: a file, "demo", or None for the one used last.
 
     Raises
@@ -100,8 +100,6 @@ def open_window(workshop: str | None, settings: Settings) -> MainWindow:
     KesseltonError
         If the file cannot be opened.
     """
-    from dataclasses import replace
-
     from PySide6.QtCore import Qt
 
     from kesselton.app.document import Document
@@ -111,14 +109,13 @@ def open_window(workshop: str | None, settings: Settings) -> MainWindow:
     if workshop == "demo":
         file = open_demo()
     elif workshop is None:
-        file = open_default(settings.last_workshop)
+        file = open_default(settings.values.last_workshop)
     else:
         file = open_workshop(workshop)
-        settings = replace(settings, last_workshop=str(file.path.resolve()))
+        settings.change(last_workshop=str(file.path.resolve()))
     window = MainWindow(Document(file), settings, open_window)
     if workshop == "demo":
-        window.work.clear.choose_source("bench_tap")  # no drum stands beside a demonstration
-    window.commands.keep_settings()
+        window.clear.choose_source("bench_tap")  # no drum stands beside a demonstration
     window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     _windows.append(window)  # else Python would forget the second window at once
     window.destroyed.connect(lambda: _windows.remove(window))

@@ -1,0 +1,308 @@
+"""The bench: the open workshop, the drum on it, how it is struck, and what is computed of it.
+
+Whoever shows a result asks here for it: a result is handed out for the drum it was computed for and
+for no other.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from PySide6.QtCore import QObject, Signal
+
+from kesselton.app.document import Document
+from kesselton.app.jobs import Latest
+from kesselton.app.measuring import Planned
+from kesselton.app.predictor import HIGHEST_HZ, BenchResult, Hold, Predictor, Question, check
+from kesselton.app.settings import Settings, SettingsStore
+from kesselton.core.choosing.brief import BEATERS, TOUCHES, TYPICAL_BEATER, Brief
+from kesselton.core.errors import KesseltonError
+from kesselton.core.instrument.drum import Drum
+from kesselton.store.holdings import Entry
+
+HOURS = 24.0
+"""After fitting: when a new head is looked at again."""
+
+
+@dataclass(frozen=True)
+class Strike:
+    """What the technician strikes with, and where; `beater` "" is the typical one of the drum."""
+
+    place: float = 0.3
+    beater: str = ""
+
+    def beater_on(self, drum: Drum) -> str:
+        """The beater, or the typical one where the chosen one does not fit the kind of drum."""
+        chosen = BEATERS.get(self.beater)
+        return self.beater if chosen and drum.kind in chosen.kinds else TYPICAL_BEATER[drum.kind]
+
+    def contact_s(self, drum: Drum) -> float:
+        """Time it stays on the head."""
+        return BEATERS[self.beater_on(drum)].contact_s
+
+
+class Bench(QObject):
+    """The one place where document, settings, predictor and plan meet.
+
+    Signals
+    -------
+    changed : committed state, drum on the bench, strike or settings are others
+    answered(BenchResult) : of the drum on the bench, or of the setting a held grip asks for
+    planned(Planned) : what gauges must read for the drum on the bench
+    refused(KesseltonError) : what was asked cannot be; the drum is as it was
+    failed(KesseltonError, str topic) : something about the drum on the bench was not computed
+    accepted : what was refused or failed before no longer holds
+    rack_pitch(int drum id, float hertz or None)
+    """
+
+    changed = Signal()
+    answered = Signal(object)
+    planned = Signal(object)
+    refused = Signal(object)
+    failed = Signal(object, str)
+    accepted = Signal()
+    rack_pitch = Signal(object, object)
+
+    def __init__(
+        self, document: Document, settings: SettingsStore, parent: QObject | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.settings_store = settings
+        self.strike = Strike()
+        self.keep_pitch = False  # the drum keeps its pitch while one head is moved
+        self.previewing = False
+        self.predictor = Predictor(self)
+        self._planner = Latest(self)
+        self._result: BenchResult | None = None
+        self._plan: Planned | None = None
+        self._pitch: tuple[Drum, float] | None = None
+        document.changed.connect(self._on_changed)
+        settings.changed.connect(self._on_changed)
+        self.predictor.answered.connect(self._on_answered)
+        self.predictor.failed.connect(self._on_failed)
+        self.predictor.rack_pitch.connect(self.rack_pitch)
+        self._planner.done.connect(self._on_planned)
+        self._planner.failed.connect(self._on_plan_failed)
+
+    # what holds
+
+    @property
+    def settings(self) -> Settings:
+        """How things are shown."""
+        return self.settings_store.values
+
+    @property
+    def entry(self) -> Entry | None:
+        """What is kept of the drum on the bench."""
+        return self.document.entry
+
+    @property
+    def drum(self) -> Drum | None:
+        """The drum on the bench."""
+        return self.document.drum
+
+    @property
+    def result(self) -> BenchResult | None:
+        """The last result of the drum on the bench, be it of how it was set a moment ago."""
+        found = self._result
+        return found if found is not None and found.drum_id == self.document.current_id else None
+
+    @property
+    def settled(self) -> BenchResult | None:
+        """The result of the drum on the bench as it is set, None while that is computed."""
+        found = self.result
+        return found if found is not None and found.drum == self.drum else None
+
+    @property
+    def plan(self) -> Planned | None:
+        """What gauges must read for the drum on the bench as it is set, None while computed."""
+        found = self._plan
+        if found is None or found.drum_id != self.document.current_id:
+            return None
+        return found if found.drum == self.drum else None
+
+    @property
+    def brief(self) -> Brief | None:
+        """What the drum on the bench must do."""
+        return self.entry.brief if self.entry else None
+
+    @property
+    def wanted_hz(self) -> float | None:
+        """The whole-drum note the brief asks for."""
+        brief = self.brief
+        return brief.fundamental_hz if brief and brief.target == "note" else None
+
+    @property
+    def touch(self) -> float:
+        """Impulse of the strokes the brief asks for, against a medium one."""
+        brief = self.brief
+        return TOUCHES[brief.touch].value if brief else 1.0
+
+    # what the technician does
+
+    def commit_drum(self, label: str, drum: Drum) -> bool:
+        """Check a changed drum and make it the state; `refused` says why if it cannot be."""
+        self.previewing = False
+        try:
+            check(drum)
+        except KesseltonError as error:
+            self.refused.emit(error)
+            return False
+        self.accepted.emit()
+        self.document.replace_drum(label, drum)
+        return True
+
+    def preview_pitch(self, side: str, hz: float, highest_hz: float) -> None:
+        """Ask for the drum as it would be with a lug pitch; nothing is committed."""
+        if self.drum is not None:
+            self.previewing = True
+            self._ask(self._at_pitch(side, hz), highest_hz, self._hold(side, hz))
+
+    def set_pitch(self, side: str, hz: float, label: str) -> None:
+        """Set a head to a lug pitch; the other follows where the drum keeps its pitch."""
+        drum = self.drum
+        self.previewing = False
+        if drum is None:
+            return
+        moved, hold = self._at_pitch(side, hz), self._hold(side, hz)
+        try:
+            if hold is not None:
+                from kesselton.core.measuring.plan import hold_fundamental
+
+                moved = hold_fundamental(drum, side, hz, hold.note_hz)
+        except KesseltonError as error:
+            self.refused.emit(error)
+            self.refresh()
+            return
+        if not self.commit_drum(label, moved):
+            self.refresh()
+
+    def set_interval(self, cents: float, label: str) -> None:
+        """Set the resonant head so many cents over the batter."""
+        from kesselton.core.measuring.plan import at_interval
+
+        if self.drum is None:
+            return
+        note = self.pitch_hz() if self.keep_pitch else None
+        try:
+            moved = at_interval(self.drum, cents, note)
+        except KesseltonError as error:
+            self.refused.emit(error)
+            return
+        self.commit_drum(label, moved)
+
+    def set_strike(self, strike: Strike) -> None:
+        """Strike it otherwise from now on; not part of the drum, nothing to undo."""
+        self.strike = strike
+        self.refresh()
+
+    def set_temperature(self, temperature_c: float, label: str) -> None:
+        """All drums of the workshop stand in air of this temperature."""
+        workshop = self.document.workshop
+        entries = tuple(
+            replace(e, drum=replace(e.drum, air=replace(e.drum.air, temperature_c=temperature_c)))
+            for e in workshop.entries
+        )
+        self.document.commit(label, replace(workshop, entries=entries))
+
+    def refresh(self) -> None:
+        """Show and compute once more what holds."""
+        self._on_changed()
+
+    def stop(self) -> None:
+        """End every thread."""
+        self.predictor.stop()
+        self._planner.stop()
+
+    def pitch_hz(self) -> float | None:
+        """Whole-drum note of the drum without its muffling; `refused` says why if there is none."""
+        from kesselton.core.acoustics.lug import tensions
+        from kesselton.core.acoustics.partials import fundamental_hz
+
+        drum = self.drum
+        if drum is None:
+            return None
+        if self._pitch is None or self._pitch[0] != drum:
+            try:
+                self._pitch = (drum, fundamental_hz(drum, tensions(drum)))
+            except KesseltonError as error:
+                self.refused.emit(error)
+                return None
+        return self._pitch[1]
+
+    def _at_pitch(self, side: str, hz: float) -> Drum:
+        assert self.drum is not None
+        return self.drum.with_setting(side, self.drum.setting(side).at_pitch(hz))
+
+    def _hold(self, side: str, hz: float) -> Hold | None:
+        """What is kept while a grip moves: the note of the drum as it is set."""
+        if not self.keep_pitch or self.drum is None or self.drum.resonant is None:
+            return None
+        note = self.pitch_hz()
+        return None if note is None else Hold(side, hz, note)
+
+    # what is computed
+
+    def _on_changed(self) -> None:
+        self.previewing = False
+        self.changed.emit()
+        if self.drum is not None:
+            self._ask(self.drum)
+
+    def _ask(self, drum: Drum, highest_hz: float = HIGHEST_HZ, hold: Hold | None = None) -> None:
+        self.predictor.ask(
+            Question(
+                self.document.current_id,
+                drum,
+                self.strike.place,
+                self.strike.contact_s(drum),
+                highest_hz,
+                hold,
+                self.touch,
+            )
+        )
+
+    def _on_answered(self, found: BenchResult) -> None:
+        current = self.drum
+        if found.drum_id != self.document.current_id or current is None:
+            return
+        if not self.previewing and found.drum != current:
+            return
+        self._result = found
+        self.accepted.emit()
+        self.answered.emit(found)
+        if not self.previewing:
+            self._ask_plan(found)
+            # the rest of the rack is worked out once the bench has its answer
+            self.predictor.ask_rack([(e.id, e.drum) for e in self.document.workshop.entries])
+
+    def _on_failed(self, question: Question, error: KesseltonError) -> None:
+        of_this = question.drum_id == self.document.current_id
+        if of_this and (self.previewing or question.drum == self.drum):
+            self.failed.emit(error, "drum")
+
+    def _ask_plan(self, found: BenchResult) -> None:
+        """What gauges must read, worked out once the grips rest."""
+        entry, workshop = self.entry, self.document.workshop
+        if entry is None:
+            return
+        by_k = entry.drum.air.temperature_c - self.settings.stage_c
+
+        def work() -> Planned:
+            from kesselton.app.measuring import plan
+
+            return plan(entry, workshop, found.prediction, by_k, HOURS)
+
+        self._planner.request(found, work)
+
+    def _on_planned(self, found: BenchResult, plan: Planned) -> None:
+        if found is self._result and not self.previewing:
+            self._plan = plan
+            if self.plan is not None:
+                self.planned.emit(plan)
+
+    def _on_plan_failed(self, found: BenchResult, error: KesseltonError) -> None:
+        if found is self._result:
+            self._plan = None
+            self.failed.emit(error, "plan")

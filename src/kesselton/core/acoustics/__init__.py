@@ -1,0 +1,1 @@
+"""Heads and air solved: modes, partials, lug pitches."""

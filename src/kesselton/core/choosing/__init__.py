@@ -1,0 +1,1 @@
+"""Which heads do what a brief asks."""

@@ -1,0 +1,266 @@
+"""The brief: what a drum must do, in the technician's words, before any head is bought."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from kesselton.core.errors import InputError, check_range
+from kesselton.core.instrument.drum import Drum
+
+if TYPE_CHECKING:
+    from kesselton.core.prediction.stroke import Stroke
+
+HIGHEST_WISH_HZ, LOWEST_WISH_HZ = 1000.0, 20.0
+WIDEST_CENTS = 1200.0
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One answer the brief knows: its word, and what it asks of the sound."""
+
+    label: str
+    value: float
+
+
+ROLES = {
+    "signature": Choice("one signature sound", 0.0),
+    "versatile": Choice("versatile", 1.0),
+}
+"""How much room to retune counts."""
+
+DENSITIES = {
+    "sparse": Choice("sparse", 1.6),
+    "medium": Choice("medium", 1.0),
+    "busy": Choice("busy", 0.55),
+}
+"""Ring wanted, as a factor: dense figures want a shorter note (common practice, assumed)."""
+
+TOUCHES = {
+    "feather": Choice("feather-soft", 0.25),
+    "light": Choice("light", 0.5),
+    "medium": Choice("medium", 1.0),
+    "hard": Choice("hard", 2.0),
+    "very_hard": Choice("very hard", 3.5),
+}
+"""Impulse of a stroke against a medium one (assumed)."""
+
+ROOMS = {
+    "small": Choice("small", 0.8),
+    "dry": Choice("dry", 1.25),
+    "live": Choice("live: glass, tile, hard floors", 0.6),
+}
+"""Ring wanted, as a factor (assumed)."""
+
+MICROPHONES = {
+    "acoustic": Choice("acoustic", 1.0),
+    "close": Choice("close microphones", 0.75),
+}
+"""Ring wanted, as a factor: house engineers want a short, defined note (common practice)."""
+
+DURABILITIES = {
+    "short": Choice("a few shows", 0.5),
+    "normal": Choice("a season", 1.0),
+    "long": Choice("as long as it can", 2.0),
+}
+"""Wear wanted, against a single 10 mil head under medium touch."""
+
+
+@dataclass(frozen=True)
+class Beater:
+    """What strikes: how long it stays on the head under a medium stroke, and how wide it lies.
+
+    All values assumed, of the order of high-speed pictures of sticks and mallets.
+    """
+
+    label: str
+    contact_s: float
+    radius_m: float
+    kinds: tuple[str, ...]
+
+
+BEATERS = {
+    "wood_tip": Beater("wood tip", 0.0010, 0.005, ("snare", "tom", "rope")),
+    "nylon_tip": Beater("hard synthetic tip", 0.0008, 0.004, ("snare", "tom", "rope")),
+    "rods": Beater("bundled rods", 0.0015, 0.010, ("snare", "tom", "rope")),
+    "mallet": Beater("felt mallet", 0.0030, 0.018, ("snare", "tom", "rope", "concert_bass")),
+    "pedal_felt": Beater("pedal, felt", 0.0060, 0.025, ("bass",)),
+    "pedal_hard": Beater("pedal, wood or plastic", 0.0035, 0.020, ("bass",)),
+    "felt_general": Beater("general felt", 0.0080, 0.040, ("concert_bass",)),
+    "felt_soft": Beater("soft rollers", 0.0110, 0.050, ("concert_bass",)),
+    "felt_hard": Beater("hard felt, staccato", 0.0050, 0.030, ("concert_bass",)),
+    "wood_core": Beater("wood", 0.0030, 0.025, ("concert_bass",)),
+}
+
+SCHOOLS = {
+    "batter_higher": "batter higher",
+    "unison": "unison",
+    "resonant_higher": "resonant higher",
+    "interval": "a given interval",
+    "all": "show me all",
+}
+INTERVALS = {
+    "batter_higher": (-500.0, -227.0, -100.0),
+    "unison": (0.0,),
+    "resonant_higher": (100.0, 300.0, 500.0),
+    "all": (-500.0, -227.0, -100.0, 0.0, 100.0, 300.0, 500.0),
+}
+"""Resonant over batter lug pitch, cents: half step, third, fourth; −227 is a batter 30 % tighter on
+equal heads (common practice, no published source)."""
+
+TARGETS = {
+    "note": "the whole drum sounds a note",
+    "batter": "the batter head is at a lug pitch",
+    "feel": "feel first",
+}
+FEELS = {"soft": Choice("soft", 0.6), "medium": Choice("medium", 1.0), "firm": Choice("firm", 1.5)}
+"""Stiffness under the stick against what is usual for the kind (assumed)."""
+
+
+@dataclass(frozen=True)
+class Brief:
+    """What the drum must do.
+
+    `target` says what is given: "note" uses `fundamental_hz`, "batter" uses `batter_hz`, "feel"
+    uses `feel`. `interval_cents` belongs to the school "interval".
+
+    Raises
+    ------
+    InputError
+        If something is missing, unknown or contradicts itself; the path names the field.
+    """
+
+    role: str = "versatile"
+    density: str = "medium"
+    touch: str = "medium"
+    beater: str = "wood_tip"
+    place: float = 0.3
+    room: str = "dry"
+    microphones: str = "acoustic"
+    durability: str = "normal"
+    target: str = "feel"
+    fundamental_hz: float | None = None
+    batter_hz: float | None = None
+    feel: str = "medium"
+    school: str = "all"
+    interval_cents: float | None = None
+    weights: dict[str, float] = field(default_factory=dict, compare=True, hash=False)
+
+    def __post_init__(self) -> None:
+        for name, known in _VOCABULARY.items():
+            value = getattr(self, name)
+            if value not in known:
+                raise InputError(
+                    f"The brief's {name} is {value!r}.", f"Known: {', '.join(known)}.", name
+                )
+        check_range(self.place, 0.0, 0.98, "Stroke place", "of the radius", "place")
+        for name, label in (("fundamental_hz", "Whole-drum note"), ("batter_hz", "Lug pitch")):
+            value = getattr(self, name)
+            if value is not None:
+                check_range(value, LOWEST_WISH_HZ, HIGHEST_WISH_HZ, label, "Hz", name)
+        self._check_target()
+        self._check_school()
+        for key, weight in self.weights.items():
+            check_range(weight, 0.0, 5.0, f"Weight of {key}", "", f"weights.{key}")
+
+    def _check_target(self) -> None:
+        for target, name, label in (
+            ("note", "fundamental_hz", "a whole-drum note"),
+            ("batter", "batter_hz", "a lug pitch"),
+        ):
+            given = getattr(self, name) is not None
+            if self.target == target and not given:
+                raise InputError(f"The target is {label}, but none is given.", "Give it.", name)
+            if self.target != target and given:
+                raise InputError(
+                    f"The brief gives {label}, but the target is {TARGETS[self.target]!r}.",
+                    f"Choose {TARGETS[target]!r}, or leave the pitch out.",
+                    name,
+                )
+
+    def _check_school(self) -> None:
+        if self.school == "interval":
+            if self.interval_cents is None:
+                raise InputError(
+                    "The school is a given interval, but none is given.", "Give it.",
+                    "interval_cents",
+                )  # fmt: skip
+            check_range(
+                self.interval_cents, -WIDEST_CENTS, WIDEST_CENTS, "Interval", "cents",
+                "interval_cents",
+            )  # fmt: skip
+        elif self.interval_cents is not None:
+            raise InputError(
+                f"The brief gives an interval of {self.interval_cents:g} cents, but the school is "
+                f"{SCHOOLS[self.school]!r}.",
+                "Choose the school 'a given interval', or leave the interval out.",
+                "interval_cents",
+            )
+
+    @property
+    def intervals(self) -> tuple[float, ...]:
+        """Intervals between the heads to try, cents."""
+        if self.school == "interval":
+            assert self.interval_cents is not None
+            return (self.interval_cents,)
+        return INTERVALS[self.school]
+
+    @property
+    def stroke(self) -> Stroke:
+        """The stroke the brief is about: a harder one leaves the head sooner.
+
+        Contact time falls with a fifth of the power of the impulse, as between elastic bodies
+        (Hertz; K. L. Johnson, Contact Mechanics, section 11.4, from memory).
+        """
+        from kesselton.core.prediction.stroke import Stroke
+
+        contact = BEATERS[self.beater].contact_s * TOUCHES[self.touch].value ** -0.2
+        return Stroke(self.place, contact)
+
+    def check_fits(self, drum: Drum) -> None:
+        """Raise InputError if the brief asks what this drum cannot have."""
+        beater = BEATERS[self.beater]
+        if drum.kind not in beater.kinds:
+            fitting = [b.label for b in BEATERS.values() if drum.kind in b.kinds]
+            raise InputError(
+                f"A {drum.name} is not struck with the beater {beater.label!r}.",
+                f"Known for it: {', '.join(fitting)}.",
+                "beater",
+            )
+        if drum.resonant is None and self.school not in ("all",):
+            raise InputError(
+                f"The drum {drum.name!r} is open below: there is no interval between heads.",
+                "Choose the school 'show me all', or give the drum a resonant head.",
+                "school",
+            )
+
+
+_VOCABULARY: dict[str, tuple[str, ...]] = {
+    "role": tuple(ROLES),
+    "density": tuple(DENSITIES),
+    "touch": tuple(TOUCHES),
+    "beater": tuple(BEATERS),
+    "room": tuple(ROOMS),
+    "microphones": tuple(MICROPHONES),
+    "durability": tuple(DURABILITIES),
+    "target": tuple(TARGETS),
+    "feel": tuple(FEELS),
+    "school": tuple(SCHOOLS),
+}
+
+TYPICAL_BEATER = {
+    "snare": "wood_tip",
+    "tom": "wood_tip",
+    "bass": "pedal_felt",
+    "concert_bass": "felt_general",
+    "rope": "wood_tip",
+}
+
+
+def typical_brief(drum: Drum) -> Brief:
+    """A brief to start from for a kind of drum."""
+    place = {"bass": 0.1, "concert_bass": 0.5, "snare": 0.15}.get(drum.kind, 0.3)
+    higher = drum.kind == "snare" and drum.resonant is not None
+    return Brief(
+        beater=TYPICAL_BEATER[drum.kind], place=place, school="resonant_higher" if higher else "all"
+    )

@@ -1,0 +1,102 @@
+"""What to buy: the heads planned for a rack, in the sizes they are bought in, against stock."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.library import SKINS, head_size_in, hide_size_in, snare_side_mil
+
+
+@dataclass(frozen=True)
+class BuyLine:
+    """One line of the list.
+
+    Attributes
+    ----------
+    what : the head, or what goes with it
+    size : in words, inches as heads are sold
+    needed, stock, buy : numbers
+    for_drums : names of the drums, with the side
+    note : advice of the trade
+    """
+
+    what: str
+    size: str
+    needed: int
+    stock: int
+    buy: int
+    for_drums: str
+    note: str
+
+
+def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[BuyLine]:
+    """What the heads on `drums`, as they are planned, ask to be bought.
+
+    Parameters
+    ----------
+    stock : how many of a head (name, size in inches) lie in the store
+
+    Notes
+    -----
+    Sizes by the inside of the hoop; hides four inches wider; patches for thin or coated batter
+    heads of pedal bass drums (common practice, no published source).
+    """
+    wanted: dict[tuple[str, float], list[str]] = {}
+    heads: dict[tuple[str, float], tuple[Head, Drum, str]] = {}
+    patches: list[str] = []
+    for drum in drums:
+        for side in drum.sides:
+            head = drum.setting(side).head
+            key = (head.name, head_size_in(drum))
+            wanted.setdefault(key, []).append(f"{drum.name} {side}")
+            heads[key] = (head, drum, side)
+            if side == "batter" and drum.kind == "bass" and wants_patch(head):
+                patches.append(drum.name)
+    lines = []
+    for (name, size), places in wanted.items():
+        head, drum, side = heads[name, size]
+        have = stock(name, size)
+        lines.append(
+            BuyLine(
+                name,
+                f"{size:g} in",
+                len(places),
+                have,
+                max(0, len(places) - have),
+                ", ".join(places),
+                _note(head, drum, side),
+            )
+        )
+    if patches:
+        have = stock("impact patch", 0.0)
+        lines.append(
+            BuyLine(
+                "impact patch",
+                "",
+                len(patches),
+                have,
+                max(0, len(patches) - have),
+                ", ".join(patches),
+                "where the beater lands: thin and coated heads last several times longer",
+            )
+        )
+    return lines
+
+
+def wants_patch(head: Head) -> bool:
+    """True for a thin or coated pedal bass batter head."""
+    return head.coating_kg_per_m2 > 0.0 or (len(head.plies_m) < 2 and head.film_thickness_m < 3e-4)
+
+
+def _note(head: Head, drum: Drum, side: str) -> str:
+    if drum.kind == "snare" and side == "resonant":
+        wanted = snare_side_mil(drum.batter.head, 1.0)
+        return f"about {wanted:.0f} mil suits this batter under a medium touch"
+    if head.material in SKINS:
+        return f"as a hide to tuck: {hide_size_in(drum):g} in wide"
+    if head.port_diameter_m > 0.0:
+        return f"with a port of {head.port_diameter_m / 0.0254:.1f} in"
+    return ""

@@ -1,0 +1,279 @@
+"""Which heads to buy for a drum: every pair solved, measured, judged and put in order."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from kesselton.core.acoustics.outside import IndexArray
+from kesselton.core.arrays import FloatArray
+from kesselton.core.choosing.brief import BEATERS, Brief
+from kesselton.core.choosing.criteria import CRITERIA, Scores, score, wanted_stiffness
+from kesselton.core.choosing.curves import Curves, head_curves
+from kesselton.core.choosing.measures import Measures, measure, ranges_of, stick_stiffness
+from kesselton.core.choosing.solved_pairs import SolvedPairs, Wishes, solve_pairs
+from kesselton.core.constants import CENTS_PER_NEPER
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.instrument.drum import Drum, HeadSetting
+from kesselton.core.instrument.head import Head
+from kesselton.core.prediction.usable import HeadRange
+
+Progress = Callable[[int, int], bool]
+"""Told how many of how many are solved; False ends the search."""
+OUT_BY_CENTS = 1.0
+"""A pair this much outside a range is still inside: rounding of the range's own pitch."""
+
+
+class CancelledError(KesseltonError):
+    """The search was told to stop."""
+
+
+@dataclass(frozen=True, eq=False)
+class Candidates:
+    """C pairs at the settings that meet the target, and how they do; those that cannot are apart.
+
+    Attributes
+    ----------
+    heads : (C) batter first
+    ranges : (C) usable range per head
+    wishes, solved, measures, scores : of the same pairs
+    beyond_cents : (C,) how far the worst lug pitch lies outside its usable range, 0 inside
+    beyond_why : (C) the limit that is in the way, "" inside
+    """
+
+    drum: Drum
+    brief: Brief
+    heads: list[tuple[Head, ...]]
+    ranges: list[tuple[HeadRange, ...]]
+    wishes: Wishes
+    solved: SolvedPairs
+    measures: Measures
+    scores: Scores
+    beyond_cents: FloatArray
+    beyond_why: list[str]
+    asked: int
+
+    def __len__(self) -> int:
+        return len(self.heads)
+
+    @property
+    def feasible(self) -> IndexArray:
+        """Indices of the pairs that can be set so."""
+        return np.flatnonzero(self.beyond_cents <= 0.0)
+
+    def order(self, weight: FloatArray | None = None) -> IndexArray:
+        """Feasible pairs, best first."""
+        index = self.feasible
+        total = self.scores.total(weight)[index]
+        return index[np.argsort(-total, kind="stable")]
+
+    def fitted(self, index: int) -> Drum:
+        """The drum with a pair on it, each head set by its lug pitch."""
+        drum = self.drum
+        for number, side in enumerate(drum.sides):
+            head = self.heads[index][number]
+            tension = float(self.solved.tensions_n_per_m[index, number])
+            setting = HeadSetting(head, tension).at_pitch(
+                float(self.solved.lug_pitches_hz[index, number])
+            )
+            drum = drum.with_setting(side, setting)
+        return drum
+
+    def pareto(self, first: str, second: str) -> IndexArray:
+        """Feasible pairs that no other beats in both of two criteria, by the first descending."""
+        keys = [criterion.key for criterion in CRITERIA]
+        index = self.feasible
+        x = self.scores.score[keys.index(first)][index]
+        y = self.scores.score[keys.index(second)][index]
+        best, front = -np.inf, []
+        for place in np.lexsort((-y, -x)):
+            if y[place] > best:
+                best = float(y[place])
+                front.append(int(index[place]))
+        return np.array(front, dtype=np.intp)
+
+    def nearest(self) -> tuple[int, float, str] | None:
+        """The pair that misses least: index, cents, and which limit; None if some fit."""
+        if len(self.feasible) or not len(self):
+            return None
+        index = int(np.argmin(self.beyond_cents))
+        return index, float(self.beyond_cents[index]), self.beyond_why[index]
+
+
+def choose(
+    drum: Drum,
+    brief: Brief,
+    batters: Sequence[Head],
+    resonants: Sequence[Head],
+    progress: Progress | None = None,
+) -> Candidates:
+    """Solve and judge every pair of heads on a drum for a brief.
+
+    Parameters
+    ----------
+    drum : shell and air; what is on it now does not count
+    batters, resonants : heads to choose from; `resonants` does not count on a drum open below
+
+    Raises
+    ------
+    InputError
+        If there is nothing to choose from, a head does not fit, or the brief does not suit the
+        drum.
+    CancelledError
+        If `progress` says so.
+    """
+    brief.check_fits(drum)
+    batters = list(dict.fromkeys(batters))
+    resonants = [] if drum.resonant is None else list(dict.fromkeys(resonants))
+    if not batters or (drum.resonant is not None and not resonants):
+        missing = "batter" if not batters else "resonant"
+        raise InputError(
+            f"There is no {missing} head to choose from.",
+            "Take the filter off, or add a head to the library.",
+            "library",
+        )
+    for head in (*batters, *resonants):
+        head.check_fits(drum.shell.radius_m)
+    curves = head_curves(drum, list(dict.fromkeys([*batters, *resonants])))
+    wishes = _wishes(drum, brief, batters, resonants, curves)
+    return _judge(drum, brief, batters, resonants, curves, wishes, progress)
+
+
+def _wishes(
+    drum: Drum,
+    brief: Brief,
+    batters: Sequence[Head],
+    resonants: Sequence[Head],
+    curves: Curves,
+) -> Wishes:
+    """Every pair at every interval of the school."""
+    intervals = brief.intervals if resonants else (0.0,)
+    shape = (len(batters), max(len(resonants), 1), len(intervals))
+    batter, resonant, number = (part.ravel() for part in np.indices(shape))
+    count = len(batter)
+    nothing = np.full(count, np.nan)
+    fundamental = nothing if brief.target != "note" else np.full(count, brief.fundamental_hz)
+    batter_hz = nothing.copy()
+    if brief.target == "batter":
+        batter_hz[:] = brief.batter_hz
+    elif brief.target == "feel":
+        per_tension = float(
+            stick_stiffness(np.array(1.0), drum.shell.radius_m, BEATERS[brief.beater].radius_m)
+        )
+        place = {head: i for i, head in enumerate(curves.heads)}
+        index = np.array([place[head] for head in batters])
+        tension = np.full(len(batters), wanted_stiffness(drum, brief) / per_tension)
+        batter_hz = curves.pitch(index, tension)[batter]
+    return Wishes(
+        batter,
+        resonant if resonants else np.full(count, -1),
+        np.array(intervals)[number],
+        fundamental,
+        batter_hz,
+    )
+
+
+def _judge(
+    drum: Drum,
+    brief: Brief,
+    batters: Sequence[Head],
+    resonants: Sequence[Head],
+    curves: Curves,
+    wishes: Wishes,
+    progress: Progress | None,
+) -> Candidates:
+    blocks, done = [], 0
+    for index, solved in solve_pairs(drum, batters, resonants, wishes, curves):
+        blocks.append((index, solved))
+        done += len(index)
+        if progress is not None and not progress(done, len(wishes)):
+            raise CancelledError("The search was stopped.", "Start it again when you like.")
+    index = np.concatenate([block for block, _ in blocks])
+    solved = _joined([s for _, s in blocks])
+    keep = np.flatnonzero(solved.settled)
+    keep = keep[np.argsort(index[keep], kind="stable")]
+    solved, wishes = _part(solved, keep), wishes.part(index[keep])
+    heads: list[tuple[Head, ...]] = [
+        (batters[b], resonants[r]) if resonants else (batters[b],)
+        for b, r in zip(wishes.batter, wishes.resonant, strict=True)
+    ]
+    known = [ranges_of(drum, curves, side) for side in drum.sides]
+    ranges = [tuple(of[h] for of, h in zip(known, pair, strict=True)) for pair in heads]
+    measures = measure(drum, solved, heads, brief, ranges)
+    beyond, why = _beyond(measures, ranges)
+    among = beyond <= 0.0 if np.any(beyond <= 0.0) else np.ones(len(beyond), dtype=bool)
+    scores = score(drum, brief, measures, heads, among)
+    return Candidates(
+        drum, brief, heads, ranges, wishes, solved, measures, scores, beyond, why, int(done)
+    )
+
+
+def _beyond(
+    measures: Measures, ranges: list[tuple[HeadRange, ...]]
+) -> tuple[FloatArray, list[str]]:
+    """How far outside the usable range the worst head is, (C,) cents, and what is in the way."""
+    up, down = -measures.up_cents, -measures.down_cents
+    both = np.concatenate((up, down), axis=1)
+    worst = np.argmax(both, axis=1)
+    beyond = both[np.arange(len(both)), worst] - OUT_BY_CENTS
+    sides = up.shape[1]
+    why = []
+    for row, place in enumerate(worst):
+        if beyond[row] <= 0.0:
+            why.append("")
+            continue
+        limits = ranges[row][int(place) % sides]
+        above = place < sides
+        limit = limits.highest if above else limits.lowest
+        side = "batter" if place % sides == 0 else "resonant"
+        word = "too high" if above else "too low"
+        why.append(f"the {side} head would be {word}: {limit.label}")
+    return np.maximum(beyond, 0.0), why
+
+
+def nearest_brief(found: Candidates) -> Brief | None:
+    """The brief moved as little as it takes for one pair to fit; None if none would."""
+    missed = found.nearest()
+    if missed is None:
+        return None
+    index, cents, why = missed
+    down = "too high" in why
+    factor = 2.0 ** ((-cents - 5.0 if down else cents + 5.0) / 1200.0)
+    brief = found.brief
+    if brief.target == "note" and brief.fundamental_hz is not None:
+        return replace(brief, fundamental_hz=brief.fundamental_hz * factor)
+    hz = float(found.solved.lug_pitches_hz[index, 0]) * factor
+    return replace(brief, target="batter", batter_hz=hz)
+
+
+def _joined(parts: list[SolvedPairs]) -> SolvedPairs:
+    values = {
+        name: np.concatenate([_padded(getattr(part, name), name, parts) for part in parts])
+        for name in SolvedPairs.__dataclass_fields__
+        if name != "order"
+    }
+    return SolvedPairs(order=parts[0].order, **values)
+
+
+def _padded(value: np.ndarray, name: str, parts: list[SolvedPairs]) -> np.ndarray:
+    """Shapes on the batter head have as many functions as the largest block."""
+    if name != "on_batter":
+        return value
+    most = max(part.on_batter.shape[2] for part in parts)
+    return np.pad(value, ((0, 0), (0, 0), (0, most - value.shape[2])))
+
+
+def _part(solved: SolvedPairs, index: IndexArray) -> SolvedPairs:
+    values = {
+        name: getattr(solved, name)[index]
+        for name in SolvedPairs.__dataclass_fields__
+        if name != "order"
+    }
+    return SolvedPairs(order=solved.order, **values)
+
+
+def interval_between(hz: FloatArray) -> float:
+    """Cents from the batter to the resonant lug pitch of one pair (heads,)."""
+    return CENTS_PER_NEPER * float(np.log(hz[1] / hz[0])) if len(hz) > 1 else 0.0

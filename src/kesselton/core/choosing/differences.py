@@ -1,0 +1,66 @@
+"""What a player would notice between two pairs of heads."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from kesselton.core.choosing.measures import Measures
+from kesselton.core.pitch import cents_between
+
+PITCH_CENTS, RATIO, LEVEL_DB, LIFE_RATIO, SHARE = 10.0, 1.10, 1.0, 1.2, 0.05
+"""Least differences worth a word. A decibel and a tenth of a tone are about what can be heard side
+by side (Zwicker and Fastl, Psychoacoustics, sections 7.1 and 7.2, from memory); the others are
+assumed."""
+
+
+@dataclass(frozen=True)
+class Difference:
+    """One line of the table: what, and how the second pair is against the first ("" for alike)."""
+
+    what: str
+    words: str
+
+
+def differences(found: Measures, first: int, second: int) -> list[Difference]:
+    """How candidate `second` differs from `first`, one line for every measure."""
+
+    def ratio(values: object, up: str, down: str, least: float = RATIO) -> str:
+        a, b = float(values[first]), float(values[second])  # type: ignore[index]
+        if not (a > 0.0 and b > 0.0) or max(a / b, b / a) < least:
+            return ""
+        change = b / a if b > a else a / b
+        amount = f"{change:.1f} times" if change >= 1.95 else f"{100.0 * (change - 1.0):.0f} %"
+        return f"{amount} {up if b > a else down}"
+
+    cents = cents_between(float(found.fundamental_hz[first]), float(found.fundamental_hz[second]))
+    pitch = "" if abs(cents) < PITCH_CENTS else (
+        f"{abs(cents):.0f} cents {'higher' if cents > 0 else 'lower'}"
+    )  # fmt: skip
+    level = float(found.response_db[second] - found.response_db[first])
+    soft = "" if abs(level) < LEVEL_DB else (
+        f"{abs(level):.1f} dB {'louder' if level > 0 else 'softer'}"
+    )  # fmt: skip
+    attack = float(found.attack[second] - found.attack[first])
+    front = "" if abs(attack) < SHARE else (
+        "more of it in the attack" if attack > 0 else "less attack, more tone"
+    )  # fmt: skip
+    beat = float(found.beat_depth[second] - found.beat_depth[first])
+    clear = "" if abs(beat) < 2.0 * SHARE else ("beats more" if beat > 0 else "beats less")
+    lines = [
+        Difference("whole drum", pitch),
+        Difference("ring", ratio(found.ring_s, "longer", "shorter")),
+        Difference("brightness", ratio(found.brightness_hz, "brighter", "darker", 1.05)),
+        Difference("attack", front),
+        Difference("soft strokes", soft),
+        Difference("under the stick", ratio(found.stiffness_n_per_m, "firmer", "softer")),
+        Difference("beats", clear),
+        Difference("life of the batter", ratio(found.wear, "longer", "shorter", LIFE_RATIO)),
+    ]
+    wires = float(found.wires_db[second] - found.wires_db[first])
+    if math.isfinite(wires):
+        text = "" if abs(wires) < LEVEL_DB else (
+            f"{abs(wires):.1f} dB {'more' if wires > 0 else 'less'}"
+        )  # fmt: skip
+        lines.insert(5, Difference("wires", text))
+    return lines

@@ -1,0 +1,221 @@
+"""What a player would notice of many solved pairs: ring, brightness, response, feel, reserve."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from kesselton.core.acoustics.bessel import head_basis, square_area
+from kesselton.core.arrays import FloatArray
+from kesselton.core.choosing.brief import BEATERS, TOUCHES, Brief
+from kesselton.core.choosing.curves import Curves
+from kesselton.core.choosing.solved_pairs import SolvedPairs
+from kesselton.core.constants import CENTS_PER_NEPER
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
+from kesselton.core.prediction.stroke import LISTENING_S, force_spectrum
+from kesselton.core.prediction.usable import CREEP_SHARE, HeadRange, tension_limits
+
+MEDIUM_IMPULSE_NS = 0.06
+"""A medium stroke: a stick of 50 g that arrives at about 1 m/s; assumed."""
+SOFT_IMPULSE_NS = 0.015
+ATTACK_S = 0.03
+HEARD_FROM = 0.15
+"""Energy in the films above which a mode is one of the heads."""
+BEAT_LOW_HZ, BEAT_HIGH_HZ = 0.7, 12.0
+"""Beats slower than this are a swell, faster ones a roughness (Zwicker and Fastl, section 11, from
+memory)."""
+TYPICAL_PLY_M = 0.000254
+WORN_BY_STRESS = 3.0
+"""How much sooner a head at its creep limit is worn than a slack one; assumed."""
+PLY_BONUS = 1.3
+"""Two plies outlast one of the same mass; common practice, the factor is assumed."""
+COATING_GAIN = 0.9
+"""A coating wears where it is struck; common practice, the factor is assumed."""
+
+
+@dataclass(frozen=True, eq=False)
+class Measures:
+    """One value per pair, all (C,) unless said.
+
+    Attributes
+    ----------
+    fundamental_hz, fundamental_t60_s : of the lowest (0,1)
+    ring_s : T60 of the partials weighted by the sound each gives: how long the stroke seems to last
+    brightness_hz : centre of gravity of the sound in the first 0.2 s
+    attack : share of the sound energy within the first 30 ms
+    response_db : sound energy of a soft stroke, in dB over 1 nJ
+    wires_db : velocity of a snare side from the same stroke, dB over 1 mm/s; nan on other drums
+    beat_hz, beat_depth : strongest beat of two partials of one order, 0 if none; depth 0..1
+    stiffness_n_per_m : of the batter head under the beater at rest
+    stress_share : (C, sides) film stress over what the film bears without creeping on
+    up_cents, down_cents : (C, sides) from the lug pitch to the limits of the usable range
+    wear : expected life of the batter head against a single 10 mil head under a medium touch
+    """
+
+    fundamental_hz: FloatArray
+    fundamental_t60_s: FloatArray
+    ring_s: FloatArray
+    brightness_hz: FloatArray
+    attack: FloatArray
+    response_db: FloatArray
+    wires_db: FloatArray
+    beat_hz: FloatArray
+    beat_depth: FloatArray
+    stiffness_n_per_m: FloatArray
+    stress_share: FloatArray
+    up_cents: FloatArray
+    down_cents: FloatArray
+    wear: FloatArray
+
+
+def measure(
+    drum: Drum,
+    solved: SolvedPairs,
+    heads: list[tuple[Head, ...]],
+    brief: Brief,
+    ranges: list[tuple[HeadRange, ...]],
+) -> Measures:
+    """Measures of solved pairs.
+
+    Parameters
+    ----------
+    heads : (C) the heads of each pair, batter first
+    ranges : (C) their usable ranges with pitches, in the same order
+    """
+    beater = BEATERS[brief.beater]
+    stroke = brief.stroke
+    freq, t60 = solved.frequency_hz, solved.t60_s
+    decay = solved.omega.imag
+    functions = solved.on_batter.shape[2]
+    place = np.array([stroke.place])
+    basis = np.array([head_basis(int(m), functions).values(place)[0] for m in solved.order])
+    here = np.sum(solved.on_batter * basis, axis=2)
+    spectrum = force_spectrum(solved.omega.real, stroke.contact_s)
+    modal = square_area(solved.order, drum.shell.radius_m)
+    # energy in joule a stroke of 1 N s leaves in each partial (theory eq. 17)
+    energy = np.abs(here * spectrum) ** 2 / (2.0 * modal)
+    heard = solved.head_share > HEARD_FROM
+    gone = -np.expm1(-2.0 * decay * LISTENING_S)
+    sound = np.where(heard, solved.radiated_share * gone * energy, 0.0)
+    total = np.maximum(sound.sum(axis=1), 1e-30)
+    early = np.where(
+        heard, solved.radiated_share * -np.expm1(-2.0 * decay * ATTACK_S) * energy, 0.0
+    )
+    whole = np.where(heard, solved.radiated_share * energy, 0.0).sum(axis=1)
+    lowest = _fundamental(solved)
+    rows = np.arange(len(freq))
+    beat_hz, beat_depth = _beats(solved, np.where(heard, np.sqrt(sound), 0.0))
+    thickness = np.array([[h.film_thickness_m for h in pair] for pair in heads])
+    bearable = CREEP_SHARE * np.array(
+        [[h.substance.yield_pa.value for h in pair] for pair in heads]
+    )
+    stress = solved.tensions_n_per_m / thickness / bearable
+    pitch = solved.lug_pitches_hz
+    high = np.array([[r.highest_pitch_hz for r in pair] for pair in ranges])
+    low = np.array([[r.lowest_pitch_hz for r in pair] for pair in ranges])
+    return Measures(
+        freq[rows, lowest],
+        t60[rows, lowest],
+        np.sum(np.where(heard, sound * t60, 0.0), axis=1) / total,
+        np.sum(np.where(heard, sound * freq, 0.0), axis=1) / total,
+        early.sum(axis=1) / np.maximum(whole, 1e-30),
+        10.0 * np.log10(total * SOFT_IMPULSE_NS**2 / 1e-9),
+        _wires(solved, here * spectrum / modal, drum.kind == "snare"),
+        beat_hz,
+        beat_depth,
+        stick_stiffness(solved.tensions_n_per_m[:, 0], drum.shell.radius_m, beater.radius_m),
+        stress,
+        CENTS_PER_NEPER * np.log(high / pitch),
+        CENTS_PER_NEPER * np.log(pitch / low),
+        _wear([pair[0] for pair in heads], stress[:, 0], brief),
+    )
+
+
+def stick_stiffness(
+    tension_n_per_m: FloatArray, radius_m: float, contact_radius_m: float
+) -> FloatArray:
+    """Static stiffness of a stretched head under a small round contact in its middle, N/m.
+
+    Notes
+    -----
+    2 pi T / ln(a / r): Laplace's equation between two circles (theory eq. 30).
+    """
+    out: FloatArray = (
+        2.0 * np.pi * np.asarray(tension_n_per_m) / np.log(radius_m / contact_radius_m)
+    )
+    return out
+
+
+def ranges_of(drum: Drum, curves: Curves, side: str) -> dict[Head, HeadRange]:
+    """Usable ranges of all heads on one side, pitches from the curves."""
+    limits = [tension_limits(head, drum.shell, drum.kind, side) for head in curves.heads]
+    index = np.arange(len(limits))
+    low, high = (
+        curves.pitch(index, np.array([getattr(one, end).tension_n_per_m for one in limits]))
+        for end in ("lowest", "highest")
+    )
+    return {
+        head: HeadRange(side, one.lower, one.upper, float(low[i]), float(high[i]))
+        for i, (head, one) in enumerate(zip(curves.heads, limits, strict=True))
+    }
+
+
+def _fundamental(solved: SolvedPairs) -> NDArray[np.intp]:
+    """(C,) the lowest partial without nodal diameter that the heads carry."""
+    fits = (solved.order == 0) & (solved.head_share > HEARD_FROM)
+    masked = np.where(fits, solved.frequency_hz, np.inf)
+    out: NDArray[np.intp] = np.argmin(masked, axis=1)
+    return out
+
+
+def _wires(solved: SolvedPairs, amplitude: NDArray[np.complex128], snare: bool) -> FloatArray:
+    """Root mean square velocity of the resonant head after a soft stroke, dB over 1 mm/s.
+
+    Of every partial, the velocity that its share of the kinetic energy on that head means for its
+    film mass; what lies in order 0 and 1 moves the wires, which cross the middle.
+    """
+    if not snare or solved.tensions_n_per_m.shape[1] < 2:
+        return np.full(len(amplitude), np.nan)
+    crossing = solved.order <= 1
+    share = 1.0 - solved.batter_share
+    speed2 = np.abs(amplitude) ** 2 * share * np.where(crossing, 1.0, 0.0)
+    speed2 = speed2 / np.maximum(solved.resonant_kg_per_m2[:, None], 1e-9)
+    rms = np.sqrt(np.maximum(speed2.sum(axis=1), 1e-30)) * SOFT_IMPULSE_NS
+    out: FloatArray = 20.0 * np.log10(rms / 1e-3)
+    return out
+
+
+def _beats(solved: SolvedPairs, amplitude: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Beat rate and depth of the strongest beat among partials of one order, both (C,)."""
+    count = len(amplitude)
+    best, rate = np.zeros(count), np.zeros(count)
+    loudest = np.maximum(amplitude.max(axis=1), 1e-30)
+    for order in np.unique(solved.order):
+        own = np.flatnonzero(solved.order == order)
+        for i, j in itertools.pairwise(own):
+            apart = solved.frequency_hz[:, j] - solved.frequency_hz[:, i]
+            weak = np.minimum(amplitude[:, i], amplitude[:, j])
+            strong = np.maximum(amplitude[:, i], amplitude[:, j])
+            depth = weak / np.maximum(strong, 1e-30) * (strong / loudest)
+            depth = np.where((apart > BEAT_LOW_HZ) & (apart < BEAT_HIGH_HZ), depth, 0.0)
+            better = depth > best
+            best[better], rate[better] = depth[better], apart[better]
+    return rate, best
+
+
+def _wear(batters: list[Head], stress_share: FloatArray, brief: Brief) -> FloatArray:
+    """Expected life of the batter head (common practice in direction, factors assumed)."""
+    film = np.array([head.film_thickness_m / TYPICAL_PLY_M for head in batters])
+    plies = np.array([PLY_BONUS if len(head.plies_m) > 1 else 1.0 for head in batters])
+    coat = np.array([COATING_GAIN if head.coating_kg_per_m2 > 0 else 1.0 for head in batters])
+    dots = np.array(
+        [1.0 + sum(a.thickness_m / TYPICAL_PLY_M for a in head.additions if a.kind == "dot")
+         for head in batters]
+    )  # fmt: skip
+    strained = 1.0 + (WORN_BY_STRESS - 1.0) * np.clip(stress_share, 0.0, 1.5) ** 2
+    out: FloatArray = film * plies * coat * dots / strained / TOUCHES[brief.touch].value
+    return out

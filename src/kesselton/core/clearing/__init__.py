@@ -1,0 +1,1 @@
+"""Making a head alike all round."""

@@ -1,0 +1,146 @@
+"""Rounds of reading and turning while a head is cleared, as they are noted."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+from kesselton.core.errors import InputError, check_range
+from kesselton.core.instrument.gauge import MAX_DIVISIONS
+
+KINDS = {
+    "pitch": "lug pitch",
+    "second": "second partial",
+    "dial": "dial",
+    "torque": "torque",
+}
+_PITCH = (15.0, 2000.0, "Hz")
+LIMITS = {
+    "pitch": _PITCH,
+    "second": _PITCH,
+    "dial": (0.5, MAX_DIVISIONS, "divisions"),  # at its stop it says nothing
+    "torque": (0.01, 20.0, "N m"),
+}
+PATTERNS = {"even": "even all round", "beds": "lower beside the snare beds", "own": "my own"}
+MAX_TURN = 2.0
+MIN_SHARE, MAX_SHARE = 0.5, 1.5
+FINEST_STEP, COARSEST_STEP = 0.002, 0.25
+
+
+@dataclass(frozen=True)
+class RodReading:
+    """One reading at one rod.
+
+    Attributes
+    ----------
+    kind : one of KINDS: pitch of the (1,1), pitch of the (2,1) if it was heard, dial or torque
+    value : hertz, divisions or newton metre
+    spread : standard deviation in cents, divisions or newton metre, 0 where only the usual one is
+        known
+    """
+
+    kind: str
+    rod: int
+    value: float
+    spread: float = 0.0
+
+    def __post_init__(self) -> None:
+        if self.kind not in KINDS:
+            raise InputError(f"There is no reading {self.kind!r}.", f"Known: {', '.join(KINDS)}.")
+        low, high, unit = LIMITS[self.kind]
+        check_range(self.value, low, high, f"Rod {self.rod}’s {KINDS[self.kind]}", unit, "value")
+
+
+@dataclass(frozen=True)
+class Round:
+    """Readings once round, then what was turned: turns per rod, empty until it is done."""
+
+    taps: tuple[RodReading, ...] = ()
+    turns: tuple[float, ...] = ()
+
+
+@dataclass(frozen=True)
+class Clearing:
+    """A head being cleared.
+
+    Attributes
+    ----------
+    side : which head
+    rounds : oldest first; the last one is being read
+    pattern : one of PATTERNS; `wanted` holds tension over the mean per rod for "own"
+    target_hz : lug pitch to end at, None to keep the one there is
+    step : smallest turn of the key
+    learned : what earlier rounds on this head taught of its rim: collar, lugs, hoop, ln, then
+        their doubts; empty before anything is
+    """
+
+    side: str = "batter"
+    rounds: tuple[Round, ...] = field(default_factory=lambda: (Round(),))
+    pattern: str = "even"
+    wanted: tuple[float, ...] = ()
+    target_hz: float | None = None
+    step: float = 1.0 / 64.0
+    learned: tuple[float, ...] = ()
+
+    @property
+    def now(self) -> Round:
+        """The round being read."""
+        return self.rounds[-1]
+
+    def with_tap(self, tap: RodReading) -> Clearing:
+        """A reading more; one of the same kind at the same rod is replaced."""
+        kept = tuple(t for t in self.now.taps if (t.kind, t.rod) != (tap.kind, tap.rod))
+        return self._now(replace(self.now, taps=(*kept, tap)))
+
+    def without_last(self) -> Clearing:
+        """The last reading taken back, and the second partial that was heard with it."""
+        if not self.now.taps:
+            return self
+        rod, kept = self.now.taps[-1].rod, self.now.taps[:-1]
+        if kept and (kept[-1].kind, kept[-1].rod) == ("second", rod):
+            kept = kept[:-1]
+        return self._now(replace(self.now, taps=kept))
+
+    def turned(self, turns: tuple[float, ...]) -> Clearing:
+        """What was turned ends a round; the next one begins."""
+        ended = replace(self.now, turns=turns)
+        return replace(self, rounds=(*self.rounds[:-1], ended, Round()))
+
+    def _now(self, changed: Round) -> Clearing:
+        return replace(self, rounds=(*self.rounds[:-1], changed))
+
+    def check(self, rods: int) -> None:
+        """Refuse what does not belong to a drum with so many rods.
+
+        Raises
+        ------
+        InputError
+            Readings or turns for the wrong number of rods, or turns no hand makes.
+        """
+        for number, one in enumerate(self.rounds, start=1):
+            for tap in one.taps:
+                if not 1 <= tap.rod <= rods:
+                    raise InputError(
+                        f"Round {number} has a reading at rod {tap.rod}, but the drum has {rods}.",
+                        "Check the drum, or the reading.",
+                        "rod",
+                    )
+            if one.turns and len(one.turns) != rods:
+                raise InputError(
+                    f"Round {number} turns {len(one.turns)} rods, but the drum has {rods}.",
+                    "Give a turn for every rod, 0 for those left alone.",
+                    "turns",
+                )
+            for turn in one.turns:
+                check_range(turn, -MAX_TURN, MAX_TURN, "A turn", "turns", "turns")
+        if self.pattern not in PATTERNS:
+            raise InputError(
+                f"There is no pattern {self.pattern!r}.", f"Known: {', '.join(PATTERNS)}."
+            )
+        if self.pattern == "own" and len(self.wanted) != rods:
+            raise InputError(
+                f"The pattern gives {len(self.wanted)} rods, but the drum has {rods}.",
+                "Give every rod its tension over the mean, 1 for all alike.",
+                "wanted",
+            )
+        for share in self.wanted:
+            check_range(share, MIN_SHARE, MAX_SHARE, "Tension over the mean", "", "wanted")

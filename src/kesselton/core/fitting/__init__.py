@@ -1,0 +1,1 @@
+"""Putting a head on, step by step."""

@@ -1,0 +1,268 @@
+"""Fitting a head, step by step: steps, orders, numbers and cautions for this drum and this plan."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from kesselton.core.errors import InputError
+from kesselton.core.fitting.tightening_sequence import across_order, star_order
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.library import SKINS, head_size_in, hide_size_in
+
+ROUND_TURNS = 0.25
+SOAK_MIN, DRY_DAYS = 40.0, 2.5
+"""35 to 45 minutes, 2 to 3 days in ordinary air; common practice, no published source."""
+ORDINARY_C, ORDINARY_RH = 20.0, 0.5
+COLD_WATER = 0.03
+"""Longer soaking for each degree under 20; assumed."""
+MIN_TURN = 1.0 / 16.0
+ORDERS = ("star", "across")
+PRESS = {"bass": "the knee", "concert_bass": "the knee"}
+PATCH_AT = 0.5
+"""Beater height over the bottom rim as a share of the diameter: the middle, or a little below."""
+
+
+@dataclass(frozen=True)
+class Ask:
+    """A question at a step; the wrong answer has advice, and may end the procedure."""
+
+    question: str
+    good: str
+    otherwise: str
+    ends: bool = False
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step as it is shown.
+
+    Attributes
+    ----------
+    key : name that stays: progress is kept by it
+    picture : "", "order", "mark", "section", "thirds" or "quarters"
+    order : rods in the order they are turned, where the picture is "order"
+    timer_label, timer_minutes : "" and 0 for none
+    """
+
+    key: str
+    title: str
+    text: str
+    cautions: tuple[str, ...] = ()
+    picture: str = ""
+    order: tuple[int, ...] = ()
+    ask: Ask | None = None
+    timer_label: str = ""
+    timer_minutes: float = 0.0
+
+
+@dataclass(frozen=True)
+class Procedure:
+    """All steps for one head on one drum, with what must lie ready."""
+
+    name: str
+    side: str
+    steps: tuple[Step, ...]
+    tools: tuple[str, ...]
+    materials: tuple[str, ...]
+
+    def index(self, key: str) -> int:
+        """Place of a step, 0 if it is not there any more."""
+        return next((i for i, step in enumerate(self.steps) if step.key == key), 0)
+
+
+@dataclass(frozen=True)
+class Choices:
+    """What the technician chooses: order of the rods, size of a round, whether a skin is mounted
+    on its hoop already."""
+
+    order: str = "star"
+    round_turns: float = ROUND_TURNS
+    mounted: bool = False
+
+    def __post_init__(self) -> None:
+        if self.order not in ORDERS:
+            raise InputError(f"The order is {self.order!r}.", f"Known: {', '.join(ORDERS)}.")
+        if not 0.05 <= self.round_turns <= 1.0:
+            raise InputError(
+                f"A round of {self.round_turns:g} turns is not sensible.",
+                "Permitted: 0.05 to 1 turn.",
+            )
+
+
+@dataclass(frozen=True)
+class Numbers:
+    """What the plan says for this head: turns past finger tight, and pitches in words.
+
+    `round_pitches` are what to expect after each round, worded by the caller; shorter than the
+    rounds if the model did not answer.
+    """
+
+    turns: float
+    plan_pitch: str
+    round_pitches: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class _Build:
+    facts: dict[str, Any]
+    words: dict[str, str]
+    order: tuple[int, ...]
+    rounds: tuple[float, ...]
+    numbers: Numbers
+    data: Mapping[str, Any] = field(repr=False)
+
+
+def round_sizes(turns: float, step: float) -> tuple[float, ...]:
+    """Turns past finger tight in equal rounds; what is left comes last, if it can be turned."""
+    count = int(max(turns, 0.0) / step + 1e-9)
+    left = turns - count * step
+    return (step,) * count + ((left,) if left >= MIN_TURN else ())
+
+
+def soak_minutes(temperature_c: float) -> float:
+    """How long a hide soaks: longer in cold water."""
+    return SOAK_MIN * (1.0 + COLD_WATER * max(0.0, ORDINARY_C - temperature_c))
+
+
+def dry_days(temperature_c: float, relative_humidity: float) -> float:
+    """How long a tucked skin dries on the drum: longer in damp and cold air.
+
+    Notes
+    -----
+    In proportion to how dry the air is, and twice as fast for every 10 °C; assumed.
+    """
+    damp = (1.0 - ORDINARY_RH) / max(1.0 - relative_humidity, 0.1)
+    return float(DRY_DAYS * damp * 2.0 ** ((ORDINARY_C - temperature_c) / 10.0))
+
+
+def facts(drum: Drum, side: str, choices: Choices) -> dict[str, Any]:
+    """What the conditions of the steps are about."""
+    head = drum.setting(side).head
+    return {
+        "kind": drum.kind,
+        "side": side,
+        "roped": drum.kind == "rope" or drum.shell.hoop == "rope",
+        "wood": drum.shell.hoop in ("wood", "rope"),
+        "skin": head.material in SKINS,
+        "mounted": choices.mounted,
+        "ported": head.port_diameter_m > 0.0,
+        "patch": head.coating_kg_per_m2 > 0.0
+        or (len(head.plies_m) < 2 and head.film_thickness_m < 3e-4),
+    }
+
+
+def build(
+    drum: Drum, side: str, data: Mapping[str, Any], numbers: Numbers, choices: Choices
+) -> Procedure:
+    """The procedure for one head.
+
+    Parameters
+    ----------
+    data : a procedure file (docs/formats.md)
+
+    Raises
+    ------
+    InputError
+        If the drum has no such head, or a rod count that cannot be.
+    """
+    known = facts(drum, side, choices)
+    order = (star_order if choices.order == "star" else across_order)(drum.shell.rods)
+    rounds = round_sizes(numbers.turns, choices.round_turns)
+    made = _Build(known, _words(drum, side, known, numbers, rounds), order, rounds, numbers, data)
+    steps: list[Step] = []
+    tools: dict[str, None] = {}
+    materials: dict[str, None] = {}
+    for raw in data["steps"]:
+        if not _applies(raw.get("when", {}), known):
+            continue
+        for kind, where in (("tools", tools), ("materials", materials)):
+            for text in raw.get(kind, ()):
+                where[text.format(**made.words)] = None
+        steps += _steps(raw, made)
+    return Procedure(str(data["name"]), side, tuple(steps), tuple(tools), tuple(materials))
+
+
+def _applies(when: Mapping[str, Any], known: Mapping[str, Any]) -> bool:
+    return all(known[name] in allowed for name, allowed in when.items())
+
+
+def _steps(raw: Mapping[str, Any], made: _Build) -> list[Step]:
+    """One step, or one for every round."""
+    if raw.get("repeat") != "rounds":
+        return [_step(raw, str(raw["id"]), made, {})]
+    out = []
+    for number, turn in enumerate(made.rounds, start=1):
+        pitches = made.numbers.round_pitches
+        more = {
+            "round": str(number),
+            "rounds": str(len(made.rounds)),
+            "round_turn": turn_text(turn),
+            "round_pitch": pitches[number - 1] if number <= len(pitches) else "the plan’s",
+        }
+        out.append(_step(raw, f"{raw['id']}_{number}", made, more))
+    return out
+
+
+def _step(raw: Mapping[str, Any], key: str, made: _Build, more: Mapping[str, str]) -> Step:
+    words = {**made.words, **more}
+    ask = raw.get("ask")
+    timer = made.data["timers"][raw["timer"]] if "timer" in raw else None
+    minutes = float(str(timer["minutes"]).format(**words)) if timer else 0.0
+    picture = str(raw.get("picture", ""))
+    return Step(
+        key,
+        str(raw["title"]).format(**words),
+        " ".join(str(raw["text"]).format(**words).split()),
+        tuple(made.data["cautions"][name] for name in raw.get("cautions", ())),
+        picture,
+        made.order if picture == "order" else (),
+        Ask(**ask) if ask else None,
+        str(timer["label"]) if timer else "",
+        minutes,
+    )
+
+
+def _words(
+    drum: Drum, side: str, known: Mapping[str, Any], numbers: Numbers, rounds: tuple[float, ...]
+) -> dict[str, str]:
+    """Quantities, worded for the texts."""
+    air = drum.air
+    soak = soak_minutes(air.temperature_c)
+    days = dry_days(air.temperature_c, air.relative_humidity)
+    size = head_size_in(drum)
+    wood = (
+        " Wood on wood: the marks are critical, each hoop has settled to its own drum."
+        if known["wood"]
+        else " On a metal hoop it is useful; on wood it is critical."
+    )
+    middle = PATCH_AT * drum.shell.head_diameter_m
+    return {
+        "head": f"{drum.setting(side).head.name}, {size:g} in",
+        "size_in": f"{size:g} in",
+        "hide_in": f"{hide_size_in(drum):g} in",
+        "wood_mark": wood,
+        "soak_minutes": f"{soak:.0f}",
+        "soak_text": f"{0.875 * soak:.0f} to {1.125 * soak:.0f} minutes",
+        "dry_minutes": f"{1440.0 * days:.0f}",
+        "dry_text": f"{_days(0.8 * days)} to {_days(1.2 * days)} days in this air",
+        "seat_turn": "Half a" if len(rounds) < 4 else "Half to one full",
+        "press": PRESS.get(drum.kind, "the palm"),
+        "plan_pitch": numbers.plan_pitch,
+        "patch_text": f"{1000.0 * middle:.0f} mm",
+        "wires_off": ", wires off" if drum.kind == "snare" else "",
+    }
+
+
+def _days(days: float) -> str:
+    return f"{days:.0f}" if days >= 3 else f"{math.ceil(2.0 * days) / 2.0:g}"
+
+
+def turn_text(turns: float) -> str:
+    """A turn in eighths: "¼"."""
+    eighths = max(1, round(turns * 8.0))
+    whole, rest = divmod(eighths, 8)
+    part = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")[rest]
+    return f"{whole} {part}".strip() if whole else part

@@ -1,0 +1,71 @@
+"""Dates that follow from fitting a head: drying, a second look, replacement."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from kesselton.core.choosing.brief import DURABILITIES, Brief
+from kesselton.core.fitting.procedure import dry_days
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.library import SKINS
+
+SECOND_LOOK = timedelta(days=1)
+SEASON_DAYS = 180
+"""Life of a head that must last a season; assumed, to be learned from the log."""
+SKIN_DAYS = 720
+
+
+@dataclass(frozen=True)
+class Date:
+    """One entry for a calendar."""
+
+    key: str
+    title: str
+    at: datetime
+    text: str
+
+
+def dates(drum: Drum, side: str, fitted: datetime, brief: Brief | None = None) -> list[Date]:
+    """What to look at again, and when.
+
+    Notes
+    -----
+    After a day because new heads keep stretching (common practice); replacement by how long the
+    brief wants heads to last (assumed).
+    """
+    head = drum.setting(side).head
+    skin = head.material in SKINS
+    out = []
+    look_from = fitted
+    if skin:
+        days = dry_days(drum.air.temperature_c, drum.air.relative_humidity)
+        look_from = fitted + timedelta(days=days)
+        out.append(
+            Date(
+                "dry",
+                f"{drum.name}: {side} skin is dry",
+                look_from,
+                f"{head.name}, tucked {fitted:%d %b}. Bring it to pitch in small rounds.",
+            )
+        )
+    out.append(
+        Date(
+            "look",
+            f"{drum.name}: look at the {side} head again",
+            look_from + SECOND_LOOK,
+            "New heads keep stretching: read every rod, and bring it back to pitch.",
+        )
+    )
+    lasts = DURABILITIES[brief.durability].value if brief else 1.0
+    days_on = (SKIN_DAYS if skin else SEASON_DAYS) * lasts
+    out.append(
+        Date(
+            "replace",
+            f"{drum.name}: {side} head may be due",
+            fitted + timedelta(days=days_on),
+            f"{head.name}, fitted {fitted:%d %b %Y}. Pits, wear or a head that will not clear "
+            "say so sooner.",
+        )
+    )
+    return out

@@ -1,0 +1,1 @@
+"""The drum and its parts, as they are noted."""

@@ -1,0 +1,116 @@
+"""Generic head constructions, to be made in the size of a drum."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from kesselton.core import constants as const
+from kesselton.core.errors import InputError
+from kesselton.core.instrument.drum import KINDS, Drum
+from kesselton.core.instrument.head import Addition, Head
+
+ROUND_UP_IN = 0.25
+HIDE_EXTRA_IN = 4.0
+"""A hide is about so much wider than the drum; common practice, no published source."""
+SKINS = ("calf_skin", "goat_skin")
+
+
+@dataclass(frozen=True)
+class Layer:
+    """A dot or ring in shares of the contact radius; `mil` thick."""
+
+    kind: str
+    inner: float
+    outer: float
+    mil: float
+
+
+@dataclass(frozen=True)
+class Construction:
+    """How a head is made, whatever its size.
+
+    Attributes
+    ----------
+    sides, kinds : where it is used (common practice)
+    character : what the trade says of it (common practice)
+    """
+
+    name: str
+    material: str
+    plies_mil: tuple[float, ...]
+    sides: tuple[str, ...]
+    kinds: tuple[str, ...]
+    character: str
+    coating_kg_per_m2: float = 0.0
+    interlayer: str = ""
+    layers: tuple[Layer, ...] = ()
+    edge_vents: int = 0
+    edge_vent_diameter_m: float = 0.0
+    port_share: float = 0.0
+
+    def __post_init__(self) -> None:
+        for kind in self.kinds:
+            if kind not in KINDS:
+                raise InputError(f"There is no kind of drum {kind!r}.", path="kinds")
+
+    def made_for(self, radius_m: float) -> Head:
+        """The head in the size of a contact circle."""
+        additions = tuple(
+            Addition(
+                layer.kind,
+                layer.inner * radius_m,
+                layer.outer * radius_m,
+                layer.mil * const.METRE_PER_MIL,
+            )
+            for layer in self.layers
+        )
+        return Head(
+            self.name,
+            self.material,
+            tuple(mil * const.METRE_PER_MIL for mil in self.plies_mil),
+            None,
+            self.coating_kg_per_m2,
+            additions,
+            2.0 * self.port_share * radius_m,
+            self.interlayer,
+            self.edge_vents,
+            self.edge_vent_diameter_m,
+        )
+
+    def suits(self, drum: Drum, side: str) -> bool:
+        """True if it is used on that side of that kind of drum."""
+        return side in self.sides and drum.kind in self.kinds
+
+
+def head_size_in(drum: Drum) -> float:
+    """Size a head is bought in: the inside of the hoop, in inches (common practice).
+
+    The head diameter of a drum is measured inside the hoop, so it is the size itself, to the
+    nearest quarter inch.
+    """
+    size = drum.shell.head_diameter_m / const.METRE_PER_INCH
+    return round(size / ROUND_UP_IN) * ROUND_UP_IN
+
+
+def snare_side_mil(batter: Head, impulse: float) -> float:
+    """Thickness of a snare side that suits batter and touch: heavier, heavier (common practice).
+
+    `impulse` is the stroke's against a medium one. Between 2 and 5 mil, the numbers assumed.
+    """
+    heavy = batter.base_density_kg_per_m2 / 0.353
+    return float(min(5.0, max(2.0, 3.0 * heavy**0.5 * impulse**0.35)))
+
+
+def hide_size_in(drum: Drum) -> float:
+    """Width of the hide for a skin head, in inches (common practice)."""
+    return head_size_in(drum) + HIDE_EXTRA_IN
+
+
+SHELL_BAND_CENTS = 400.0
+"""A tom is kept within one and a half to two whole steps of its shell note; common practice."""
+
+
+def shell_band(shell_note_hz: float) -> tuple[float, float]:
+    """Pitches between which that school keeps a tom, hertz."""
+    reach = float(2.0 ** (SHELL_BAND_CENTS / 1200.0))
+    return shell_note_hz / reach, shell_note_hz * reach

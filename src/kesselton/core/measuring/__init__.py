@@ -1,0 +1,1 @@
+"""From readings to tensions, and from settings to what gauges must read."""

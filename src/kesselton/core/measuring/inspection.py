@@ -1,0 +1,229 @@
+"""Shell and edge before a head goes on: how round, how flat, does the head fit (theory 16)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from kesselton.core.arrays import FloatArray
+from kesselton.core.errors import InputError, check_range
+
+OVAL_FINE_M, OVAL_POOR_M = 0.0008, 0.0025
+"""Difference of diameters that is of no matter, and from which heads bind; assumed."""
+GAP_FINE_M, GAP_POOR_M = 0.00013, 0.00030
+"""Gap under a flat plate (0.005 in) that is of no matter, and from which a rod has its own pitch;
+common practice in order, the numbers assumed."""
+FLOAT_LEAST_M = 0.0008
+"""A film head must drop on and turn freely: so much smaller is the shell than the head's inside;
+assumed."""
+COLLAR_INSIDE_M = 0.0015
+"""A contact circle so much larger than the moulded one leaves collar inside the playing surface;
+assumed."""
+
+
+@dataclass(frozen=True, eq=False)
+class Roundness:
+    """Diameters at several angles: mean, and the oval in them.
+
+    Attributes
+    ----------
+    mean_m : mean diameter
+    oval_m : largest less smallest diameter of the fitted oval
+    widest_rod : where it is widest, 1 for rod 1
+    harmonics_m : amplitude of the diameter's harmonics 2, 4, … that the readings can tell
+    """
+
+    mean_m: float
+    oval_m: float
+    widest_rod: float
+    harmonics_m: FloatArray
+
+
+@dataclass(frozen=True, eq=False)
+class Edge:
+    """Gaps between edge and a flat plate round the shell.
+
+    Attributes
+    ----------
+    waviness_m : largest less smallest gap of the readings
+    amplitudes_m : harmonics 0, 1, 2, … of the gap that the readings can tell
+    low_rods, high_rods : places, counted in rods, where the edge is low (gap) and high (touches)
+    tilt_m : harmonic 1: the plate rests on three points, so it says little
+    """
+
+    waviness_m: float
+    amplitudes_m: FloatArray
+    low_rods: tuple[float, ...]
+    high_rods: tuple[float, ...]
+    tilt_m: float
+
+
+def roundness(diameters_m: Sequence[float], rods: int) -> Roundness:
+    """Oval in diameters measured at equal steps over half a turn, the first at rod 1.
+
+    Raises
+    ------
+    InputError
+        If there are fewer than three, or they cannot be of one shell.
+    """
+    values = _checked(diameters_m, 3, 0.1, 1.3, "Diameter")
+    if float(np.ptp(values)) > 0.1 * float(values.mean()):
+        raise InputError(
+            "These diameters differ by more than a tenth: they are not of one shell.",
+            "Check the units of every one.",
+            "diameters",
+        )
+    spectrum = np.fft.rfft(values) / len(values)
+    harmonics = 2.0 * np.abs(spectrum[1:])
+    if len(values) % 2 == 0 and len(harmonics):
+        harmonics[-1] *= 0.5
+    oval = spectrum[1] if len(spectrum) > 1 else 0.0
+    # a diameter at angle t has cos 2(t - t0): over half a turn one full period
+    angle = 0.5 * float(np.angle(np.conj(oval)))
+    return Roundness(
+        float(values.mean()),
+        float(4.0 * abs(oval)),
+        1.0 + (angle % math.pi) / (2.0 * math.pi) * rods,
+        harmonics,
+    )
+
+
+def edge(gaps_m: Sequence[float], rods: int) -> Edge:
+    """Waviness of an edge from gaps under a flat plate at equal steps round, the first at rod 1.
+
+    Raises
+    ------
+    InputError
+        If there are fewer than four, or one is larger than an edge is high.
+    """
+    values = _checked(gaps_m, 4, 0.0, 0.02, "Gap")
+    spectrum = np.fft.rfft(values) / len(values)
+    amplitudes = np.abs(spectrum)
+    amplitudes[1:] *= 2.0
+    if len(values) % 2 == 0:
+        amplitudes[-1] *= 0.5
+    middle, spread = float(values.mean()), max(float(np.ptp(values)), 1e-9)
+    place = 1.0 + np.arange(len(values)) * rods / len(values)
+    low = tuple(float(p) for p in place[values > middle + 0.3 * spread])
+    high = tuple(float(p) for p in place[values < middle - 0.3 * spread])
+    return Edge(float(np.ptp(values)), amplitudes, low, high, float(amplitudes[1]))
+
+
+def _checked(values: Sequence[float], least: int, low: float, high: float, what: str) -> FloatArray:
+    if len(values) < least:
+        raise InputError(
+            f"{len(values)} readings are too few.", f"Take at least {least}, at equal steps round.",
+            what.lower(),
+        )  # fmt: skip
+    for value in values:
+        check_range(value, low, high, what, "m", what.lower())
+    return np.array(values, dtype=float)
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """One finding: how severity ("fine", "mind", "repair"), what it is, and what to do."""
+
+    severity: str
+    what: str
+    advice: str
+
+
+def verdicts(
+    found: Roundness | None,
+    flat: Edge | None,
+    head_inside_m: float | None,
+    moulded_m: float | None,
+    skin: bool,
+) -> list[Verdict]:
+    """What the readings mean for fitting a head.
+
+    Parameters
+    ----------
+    head_inside_m : inside diameter of the head's flesh hoop, if measured
+    moulded_m : diameter a film head is moulded to, if known
+    skin : True where skins go on: they adapt to any edge
+
+    Notes
+    -----
+    Words are common practice; bounds as named above.
+    """
+    out = []
+    if found is not None:
+        wide = f"widest at rod {found.widest_rod:.1f}"
+        size = f"{1000.0 * found.oval_m:.1f} mm out of round, {wide}"
+        if found.oval_m < OVAL_FINE_M:
+            out.append(
+                Verdict("fine", f"round to {1000.0 * found.oval_m:.1f} mm", "Nothing to do.")
+            )
+        elif found.oval_m < OVAL_POOR_M:
+            out.append(
+                Verdict("mind", size, "Turn the head till it drops freely, and mark it there.")
+            )
+        else:
+            out.append(
+                Verdict(
+                    "repair",
+                    size,
+                    "A head may bind here: show it to someone who trues shells.",
+                )
+            )
+        if head_inside_m is not None:
+            out.append(_float(found, head_inside_m))
+        if moulded_m is not None:
+            out.append(_fit(found, moulded_m, skin))
+    if flat is not None:
+        out.append(_flatness(flat))
+    return out
+
+
+def _float(found: Roundness, head_inside_m: float) -> Verdict:
+    play = head_inside_m - (found.mean_m + 0.5 * found.oval_m)
+    text = f"{1000.0 * play:.1f} mm of play between head and shell"
+    if play < 0.0:
+        return Verdict("repair", "the head does not go over this shell", "Order the next size.")
+    if play < FLOAT_LEAST_M:
+        return Verdict("mind", text, "It must drop on and turn freely; a tight one sits crooked.")
+    return Verdict("fine", text, "It can be centred by eye.")
+
+
+def _fit(found: Roundness, moulded_m: float, skin: bool) -> Verdict:
+    over = found.mean_m - moulded_m
+    if skin:
+        return Verdict("fine", "a skin adapts to the edge", "It re-forms in a few days.")
+    text = f"contact circle {1000.0 * over:+.1f} mm against the moulded one".replace("-", "−")
+    if over > COLLAR_INSIDE_M:
+        return Verdict(
+            "repair",
+            text,
+            "Part of the collar lies inside the playing surface: the low end of the range is lost, "
+            "and the head wears early. One school cuts every edge to one round profile that fits; "
+            "the other keeps the profile as the drum’s voice. Either is work for someone who cuts "
+            "edges.",
+        )
+    return Verdict("fine", text, "The collar seats on the edge.")
+
+
+def _flatness(flat: Edge) -> Verdict:
+    size = f"{1000.0 * flat.waviness_m:.2f} mm"
+    where = ""
+    if flat.low_rods:
+        where = " low at rod " + ", ".join(f"{r:.1f}".removesuffix(".0") for r in flat.low_rods)
+    if flat.waviness_m < GAP_FINE_M:
+        return Verdict("fine", f"flat to {size}", "Nothing to do.")
+    if flat.waviness_m < GAP_POOR_M:
+        return Verdict(
+            "mind",
+            f"edge wavy by {size},{where}",
+            "Wax, or a light scuff with fine paper (about 400 grit), helps a rough spot on wood. "
+            "Expect that rod to want a turn of its own.",
+        )
+    return Verdict(
+        "repair",
+        f"edge wavy by {size},{where}",
+        "A dent at a rod gives it its own pitch. A valued drum goes to someone who cuts edges; a "
+        "historic one to a conservator.",
+    )

@@ -1,0 +1,273 @@
+"""The plan of a drum in readings: what dial, torque key and turns must say."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch, tensions
+from kesselton.core.acoustics.partials import fundamental_hz
+from kesselton.core.errors import ConvergenceError, InputError
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.threads import Thread
+from kesselton.core.measuring.gauges import DialFit, TurnFit
+from kesselton.core.measuring.readings import TURN_SHARE
+from kesselton.core.measuring.rods import (
+    TORQUE_SCATTER,
+    rod_force_n,
+    tension_per_turn,
+    torque_nm,
+)
+from kesselton.core.pitch import cents_between
+from kesselton.core.prediction.prediction import Prediction
+
+HELD_CENTS = 0.05
+MAX_ROUNDS = 12
+TYPICAL_SLOPE = 430.0
+"""Cents of the whole drum for a neper of one head's tension: half of it hangs on each head."""
+BED_SHARE = 0.12
+"""How much lower, in tension, that school sets the four rods beside the snare beds; assumed."""
+
+
+@dataclass(frozen=True)
+class Need:
+    """What one gauge must read for one head: value and half-width nine times in ten.
+
+    `why_not` says why there is no value; `mind` what to be careful about.
+    """
+
+    value: float = math.nan
+    half: float = math.nan
+    why_not: str = ""
+    mind: str = ""
+
+
+@dataclass(frozen=True)
+class HeadPlan:
+    """One head: tension, what its gauges must read, and the pull in a rope if it has one."""
+
+    side: str
+    tension_n_per_m: float
+    lug_pitch_hz: float
+    dial: Need
+    torque: Need
+    turns: Need
+    rod_force_n: float
+    rope_n: float
+
+
+def head_plans(
+    drum: Drum,
+    found: Prediction,
+    dial: DialFit | str,
+    friction: str,
+    of: Thread,
+    turn_fits: dict[str, TurnFit],
+) -> list[HeadPlan]:
+    """What to read on every head.
+
+    Parameters
+    ----------
+    dial : the calibration, or in words why there is none
+    turn_fits : per side, the line learned from the log
+    """
+    out = []
+    for index, side in enumerate(drum.sides):
+        head = drum.setting(side).head
+        tension, hz = found.tensions_n_per_m[index], found.lug_pitches_hz[index]
+        torque = torque_nm(drum, tension, of, friction)
+        out.append(
+            HeadPlan(
+                side,
+                tension,
+                hz,
+                _dial_need(dial, tension, head.film_thickness_m),
+                Need(torque, 1.645 * TORQUE_SCATTER * torque, mind="the poorest witness"),
+                _turn_need(drum, side, tension, hz, of, turn_fits.get(side)),
+                rod_force_n(drum, tension),
+                rope_force_n(drum, tension, drum.shell.rods),
+            )
+        )
+    return out
+
+
+def _dial_need(dial: DialFit | str, tension: float, thickness_m: float) -> Need:
+    if isinstance(dial, str):
+        return Need(why_not=dial)
+    mind = "" if dial.holds(tension) else "outside what the dial was calibrated on"
+    half = 1.645 * dial.spread(tension, thickness_m)
+    return Need(dial.reading(tension, thickness_m), half, mind=mind)
+
+
+def _turn_need(
+    drum: Drum, side: str, tension: float, hz: float, of: Thread, fit: TurnFit | None
+) -> Need:
+    if fit is not None:
+        return Need(fit.turns_to(hz), 1.645 * fit.spread(hz), mind="from this drum’s own log")
+    turns = tension / tension_per_turn(drum, drum.setting(side).head, of)
+    half = 1.645 * TURN_SHARE * turns
+    return Need(turns, half, mind="before anything is learned of this drum")
+
+
+def rounds(turns: float, step: float) -> list[float]:
+    """Turns past finger tight in equal small rounds, the last one what is left.
+
+    Raises
+    ------
+    InputError
+        If the step is not positive.
+    """
+    if not 0.01 <= step <= 2.0:
+        raise InputError(
+            f"A round of {step:g} turns is not sensible.", "Permitted: 0.01 to 2 turns.", "step"
+        )
+    count = int(max(turns, 0.0) // step)
+    left = turns - count * step
+    return [step] * count + ([left] if left > 1e-9 else [])
+
+
+def hold_fundamental(drum: Drum, side: str, hz: float, note_hz: float) -> Drum:
+    """The drum with one head at a lug pitch and the other moved so that the whole drum keeps its
+    note.
+
+    Raises
+    ------
+    InputError
+        If there is no other head, or no tension of it keeps the note.
+    """
+    if drum.resonant is None:
+        raise InputError(
+            f"The drum {drum.name!r} is open below: there is nothing to hold the note with."
+        )
+    other = "resonant" if side == "batter" else "batter"
+    own = tension_from_pitch(drum, side, hz)
+    x = math.log(tensions(drum)[drum.sides.index(other)])
+
+    def off(log_tension: float) -> float:
+        pair = (own, math.exp(log_tension))
+        sounded = fundamental_hz(drum, pair if side == "batter" else pair[::-1])
+        return cents_between(note_hz, sounded)
+
+    try:
+        x = _root(off, x)
+    except ConvergenceError:
+        raise InputError(
+            "No tension of the other head keeps the whole-drum note.",
+            "Move the pitch back a little, or let the note go.",
+        ) from None
+    pair = (own, math.exp(x)) if side == "batter" else (math.exp(x), own)
+    held = drum.with_setting(side, drum.setting(side).at_pitch(hz))
+    pitch = lug_pitch(drum, other, pair)
+    plain = replace(drum.setting(other), tension_n_per_m=math.exp(x), reading=None)
+    return held.with_setting(other, plain.at_pitch(pitch))
+
+
+def _root(off: Callable[[float], float], x: float) -> float:
+    """ln T at which `off`, in cents, is nought, by secants.
+
+    Raises
+    ------
+    ConvergenceError
+        If it runs away.
+    """
+    before, e0 = x, off(x)
+    x = x + max(-1.0, min(1.0, -e0 / TYPICAL_SLOPE))
+    for _ in range(MAX_ROUNDS):
+        if not 0.0 < x < 15.0:
+            break
+        e1 = off(x)
+        if abs(e1) < HELD_CENTS:
+            return x
+        slope = (e1 - e0) / (x - before) if x != before else TYPICAL_SLOPE
+        if not 20.0 < slope < 3000.0:
+            slope = TYPICAL_SLOPE
+        before, e0 = x, e1
+        x = x - max(-1.0, min(1.0, e1 / slope))
+    raise ConvergenceError("The note could not be held there.")
+
+
+def bed_pattern(rods: int, beds_at: tuple[float, float] | None = None) -> list[float]:
+    """Wanted tension at every rod of a snare side over their mean: the two rods beside each bed
+    lower, the others higher so that the mean stays (school, by trial; common practice).
+
+    Parameters
+    ----------
+    beds_at : where the beds lie, in rods; between rods 1 and 2, and opposite, if not given
+    """
+    if rods < 6:
+        raise InputError(
+            f"With {rods} rods there are no four beside the beds.", "Set this head evenly.", "rods"
+        )
+    beds = beds_at or (1.5, 1.5 + rods / 2.0)
+    low = set()
+    for bed in beds:
+        near = sorted(range(rods), key=lambda r: min(abs(r + 1 - bed), rods - abs(r + 1 - bed)))
+        low.update(near[:2])
+    lower, raised = 1.0 - BED_SHARE, 1.0 + BED_SHARE * len(low) / (rods - len(low))
+    return [lower if rod in low else raised for rod in range(rods)]
+
+
+def rope_force_n(drum: Drum, tension_n_per_m: float, ears: int, slope_deg: float = 20.0) -> float:
+    """Pull in the rope of a rope drum, N: two runs at each ear share the hoop's force.
+
+    `slope_deg` is the angle of a run to the shell's axis.
+    """
+    force = rod_force_n(drum, tension_n_per_m) * drum.shell.rods / max(ears, 1)
+    return force / (2.0 * math.cos(math.radians(slope_deg)))
+
+
+def unison_words(found: Prediction, names: Sequence[str]) -> str:
+    """That equal tension on unlike heads is not unison, where it applies."""
+    if len(found.tensions_n_per_m) < 2:
+        return ""
+    same = abs(math.log(found.tensions_n_per_m[1] / found.tensions_n_per_m[0])) < 0.03
+    cents = cents_between(found.lug_pitches_hz[0], found.lug_pitches_hz[1])
+    if same and abs(cents) > 30.0:
+        return (
+            f"Equal tension, but {names[1].lower()} {abs(cents):.0f} cents "
+            f"{'higher' if cents > 0 else 'lower'}: only equal heads are in unison then."
+        )
+    return ""
+
+
+def at_interval(drum: Drum, cents: float, note_hz: float | None) -> Drum:
+    """The drum with its resonant head so many cents over the batter head.
+
+    With `note_hz` both heads move so that the whole drum sounds that note; without, the batter head
+    stays.
+
+    Raises
+    ------
+    InputError
+        If there is no other head, or the heads cannot be set so.
+    """
+    if drum.resonant is None:
+        raise InputError(f"The drum {drum.name!r} is open below: there is no interval.")
+    ratio = 2.0 ** (cents / 1200.0)
+    pair = tensions(drum)
+    start = lug_pitch(drum, "batter", pair)
+
+    def fitted(batter_hz: float) -> tuple[float, float]:
+        return (
+            tension_from_pitch(drum, "batter", batter_hz),
+            tension_from_pitch(drum, "resonant", batter_hz * ratio),
+        )
+
+    hz = start
+    if note_hz is not None:
+
+        def off(log_squared: float) -> float:
+            sounded = fundamental_hz(drum, fitted(math.exp(0.5 * log_squared)))
+            return cents_between(note_hz, sounded)
+
+        try:
+            hz = math.exp(0.5 * _root(off, 2.0 * math.log(start)))
+        except ConvergenceError:
+            raise InputError(
+                "The whole drum cannot keep its note at that interval.",
+                "Let the note go, or choose a smaller interval.",
+            ) from None
+    fitted(hz)  # raises where no tension gives these pitches
+    moved = drum.with_setting("batter", drum.setting("batter").at_pitch(hz))
+    return moved.with_setting("resonant", drum.setting("resonant").at_pitch(hz * ratio))

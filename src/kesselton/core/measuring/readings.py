@@ -1,0 +1,321 @@
+"""Readings of every kind, and the tensions that several of them together say (theory 14)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch
+from kesselton.core.acoustics.partials import fundamental_hz
+from kesselton.core.arrays import FloatArray
+from kesselton.core.constants import CENTS_PER_NEPER as CENTS
+from kesselton.core.errors import ConvergenceError, InputError, check_range
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.threads import THREADS
+from kesselton.core.measuring.gauges import PITCH_NOISE_CENTS, DialFit, TurnFit
+from kesselton.core.measuring.rods import (
+    TORQUE_SCATTER,
+    hoop_compliance,
+    tension_per_turn,
+    torque_nm,
+)
+
+MODEL_CENTS = 3.0
+"""Doubt of the model about a lug pitch at a known tension, one standard deviation: film mass 3 % at
+nine times in ten, radius; theory section 7."""
+WHOLE_DRUM_CENTS = 8.0
+"""The same about a whole-drum fundamental."""
+TURN_SHARE = 0.25
+"""Doubt about the tension of a turn before it is learned: collar and lug are assumed."""
+GAP_M = 0.0002
+"""A hoop's gap by steel rule, one standard deviation; assumed."""
+PRIOR_LN = 1.5
+"""Before any reading a tension may be anything within a factor of e^1.5 of 1500 N/m."""
+PRIOR_N_PER_M = 1500.0
+CONTRADICTION = 3.3
+"""Standard deviations two readings may lie apart before they are named."""
+MAX_STEPS = 25
+STEP_LN = 1e-3
+KINDS = {
+    "lug_pitch": "lug pitch",
+    "fundamental": "whole drum",
+    "dial": "dial",
+    "torque": "torque",
+    "turns": "turns",
+    "gap": "hoop gap",
+}
+
+
+@dataclass(frozen=True)
+class Observation:
+    """One reading as it was taken.
+
+    Attributes
+    ----------
+    kind : one of KINDS
+    value : hertz, hertz, divisions, newton metre, turns past finger tight, metres the hoop has gone
+        down since finger tight
+    side : which head; of no matter for "fundamental"
+    other_head, centre : condition of a lug pitch
+    rod : which rod, 0 for all of them or their mean
+    fit : calibration that belongs to it: DialFit or TurnFit, None where there is none
+    friction, thread : of a torque; thread also of turns
+    """
+
+    kind: str
+    value: float
+    side: str = "batter"
+    other_head: str = "muted"
+    centre: str = "damped"
+    rod: int = 0
+    fit: DialFit | TurnFit | None = None
+    friction: str = "lubricated"
+    thread: str = "no12_24"
+
+    def __post_init__(self) -> None:
+        if self.kind not in KINDS:
+            raise InputError(f"There is no reading {self.kind!r}.", f"Known: {', '.join(KINDS)}.")
+        low, high, unit = {
+            "lug_pitch": (15.0, 2000.0, "Hz"),
+            "fundamental": (15.0, 2000.0, "Hz"),
+            "dial": (0.0, 200.0, "divisions"),
+            "torque": (0.0, 20.0, "N m"),
+            "turns": (0.0, 20.0, "turns"),
+            "gap": (0.0, 0.05, "m"),
+        }[self.kind]
+        check_range(self.value, low, high, KINDS[self.kind].capitalize(), unit, "value")
+
+    @property
+    def words(self) -> str:
+        """What it is, for a message."""
+        rod = f"rod {self.rod}’s" if self.rod else "the"
+        return f"{rod} {KINDS[self.kind]} ({self.side})"
+
+
+@dataclass(frozen=True, eq=False)
+class Forward:
+    """What a reading should be at given tensions: value, slopes by ln T of each head, noise.
+
+    All in the unit in which the reading is judged: cents for pitches, natural logarithm for
+    torque and turns, divisions for a dial, metres for a gap.
+    """
+
+    value: float
+    slope: FloatArray
+    noise: float
+    seen: float
+
+
+def forward(drum: Drum, one: Observation, tensions_n_per_m: tuple[float, ...]) -> Forward:
+    """Model of a reading at tensions (batter, resonant).
+
+    Raises
+    ------
+    InputError
+        If a dial has no calibration.
+    """
+    if one.kind in ("lug_pitch", "fundamental"):
+        value, slope = _pitch(drum, one, tensions_n_per_m)
+        doubt = WHOLE_DRUM_CENTS if one.kind == "fundamental" else MODEL_CENTS
+        return Forward(
+            value, slope, math.hypot(PITCH_NOISE_CENTS, doubt), CENTS * math.log(one.value)
+        )
+    index = drum.sides.index(one.side) if one.side in drum.sides else -1
+    if index < 0:
+        drum.setting(one.side)  # raises, naming what is missing
+    head = drum.setting(one.side).head
+    tension = tensions_n_per_m[index]
+    slope = np.zeros(len(tensions_n_per_m))
+    if one.kind == "dial":
+        if not isinstance(one.fit, DialFit):
+            raise InputError(
+                "The dial is not calibrated: its numbers mean nothing across heads.",
+                "Give it two pairs of dial and pitch, or use it for differences only.",
+                "dial",
+            )
+        slope[index] = one.fit.slope(tension)
+        return Forward(
+            one.fit.reading(tension, head.film_thickness_m),
+            slope,
+            one.fit.spread(tension, head.film_thickness_m),
+            one.value,
+        )
+    if one.kind == "torque":
+        slope[index] = 1.0
+        wanted = torque_nm(drum, tension, THREADS[one.thread], one.friction)
+        return Forward(math.log(wanted), slope, TORQUE_SCATTER, math.log(max(one.value, 1e-6)))
+    if one.kind == "turns":
+        if isinstance(one.fit, TurnFit):
+            hz = _muted(drum, one.side, tensions_n_per_m)
+            slope[index] = hz * hz / one.fit.slope_hz2
+            return Forward(one.fit.turns_to(hz), slope, one.fit.spread(hz), one.value)
+        slope[index] = tension / tension_per_turn(drum, head, THREADS[one.thread])
+        turns = float(slope[index])
+        return Forward(turns, slope, math.hypot(TURN_SHARE * turns, 0.05), one.value)
+    compliance = hoop_compliance(drum, head)
+    slope[index] = compliance * tension
+    return Forward(
+        compliance * tension, slope, math.hypot(TURN_SHARE * compliance * tension, GAP_M), one.value
+    )
+
+
+def _muted(drum: Drum, side: str, tensions: tuple[float, ...]) -> float:
+    return lug_pitch(drum, side, tensions)
+
+
+def _pitch(drum: Drum, one: Observation, tensions: tuple[float, ...]) -> tuple[float, FloatArray]:
+    """Cents of a pitch and its slopes by ln T, by differences."""
+
+    def cents(now: tuple[float, ...]) -> float:
+        if one.kind == "fundamental":
+            hz = fundamental_hz(drum, now)
+        else:
+            hz = lug_pitch(drum, one.side, now, one.other_head, one.centre)
+        return CENTS * math.log(hz)
+
+    here = cents(tensions)
+    slope = np.zeros(len(tensions))
+    for index in range(len(tensions)):
+        alone = one.kind == "lug_pitch" and one.other_head == "muted"
+        if alone and drum.sides[index] != one.side:
+            continue
+        moved = tuple(t * math.exp(STEP_LN) if i == index else t for i, t in enumerate(tensions))
+        slope[index] = (cents(moved) - here) / STEP_LN
+    return here, slope
+
+
+@dataclass(frozen=True, eq=False)
+class Estimate:
+    """Tensions that readings say together.
+
+    Attributes
+    ----------
+    tensions_n_per_m : per head
+    covariance : of ln T
+    residual : (N,) standard deviations each reading lies off
+    contradiction : indices of two readings that cannot both be right, or None
+    known : per head, False where no reading speaks of it
+    """
+
+    tensions_n_per_m: tuple[float, ...]
+    covariance: FloatArray
+    residual: FloatArray
+    contradiction: tuple[int, int] | None
+    known: tuple[bool, ...]
+
+    def interval(self, index: int) -> tuple[float, float]:
+        """Tension of a head, nine times in ten."""
+        half = 1.645 * math.sqrt(float(self.covariance[index, index]))
+        tension = self.tensions_n_per_m[index]
+        return tension * math.exp(-half), tension * math.exp(half)
+
+
+def estimate(drum: Drum, readings: Sequence[Observation], prior_ln: float = PRIOR_LN) -> Estimate:
+    """Weighted least squares over readings of all kinds, with a wide prior (theory eq. 36).
+
+    Raises
+    ------
+    InputError
+        If there are no readings, or a dial without calibration.
+    ConvergenceError
+        If the search does not settle.
+    """
+    if not readings:
+        raise InputError("There are no readings.", "Enter at least one.", "readings")
+    solved = _solve(drum, readings, prior_ln)
+    contradiction = _contradiction(drum, readings, solved) if len(readings) > 1 else None
+    return replace(solved, contradiction=contradiction)
+
+
+def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Estimate:
+    count = len(drum.sides)
+    prior = np.full(count, math.log(PRIOR_N_PER_M))
+    x = _start(drum, readings, prior)
+    for _ in range(MAX_STEPS):
+        now = tuple(np.exp(x).tolist())
+        found = [forward(drum, one, now) for one in readings]
+        rows = np.array([f.slope / f.noise for f in found])
+        off = np.array([(f.seen - f.value) / f.noise for f in found])
+        rows = np.vstack((rows, np.eye(count) / prior_ln))
+        off = np.concatenate((off, (prior - x) / prior_ln))
+        step = np.linalg.lstsq(rows, off, rcond=None)[0]
+        x = x + np.clip(step, -0.5, 0.5)
+        if float(np.abs(step).max()) < 1e-5:
+            break
+    else:
+        raise ConvergenceError(
+            "The readings do not agree on a tension.", "Take the doubtful ones out and try again."
+        )
+    covariance = np.linalg.inv(rows.T @ rows)
+    slopes = np.array([f.slope for f in found])
+    known = tuple(bool(np.any(np.abs(slopes[:, i]) > 1e-9)) for i in range(count))
+    residual = off[: len(readings)] - (rows @ step)[: len(readings)]
+    return Estimate(tuple(np.exp(x).tolist()), covariance, residual, None, known)
+
+
+def _start(drum: Drum, readings: Sequence[Observation], prior: FloatArray) -> FloatArray:
+    """ln T to begin with: a muted lug pitch if there is one, else what the dial says."""
+    x = prior.copy()
+    for index, side in enumerate(drum.sides):
+        for one in readings:
+            if one.side != side:
+                continue
+            head = drum.setting(side).head
+            if one.kind == "lug_pitch":
+                x[index] = math.log(tension_from_pitch(drum, side, one.value))
+                break
+            if one.kind == "dial" and isinstance(one.fit, DialFit):
+                x[index] = math.log(one.fit.tension(one.value, head.film_thickness_m))
+    return x
+
+
+def _contradiction(
+    drum: Drum, readings: Sequence[Observation], solved: Estimate
+) -> tuple[int, int] | None:
+    """The two readings that lie farthest apart, if they cannot both be right.
+
+    Two readings are set against each other along the line that the others leave free: each says a
+    ln T of its head, with its own noise.
+    """
+    now = solved.tensions_n_per_m
+    found = [forward(drum, one, now) for one in readings]
+    worst, pair = CONTRADICTION, None
+    for i in range(len(readings)):
+        for j in range(i + 1, len(readings)):
+            a, b = found[i], found[j]
+            both = np.abs(a.slope) * np.abs(b.slope)
+            if float(both.max()) <= 1e-12:
+                continue  # they speak of different heads
+            side = int(np.argmax(both))
+            say = [(f.seen - f.value) / f.slope[side] for f in (a, b)]
+            spread = math.hypot(a.noise / a.slope[side], b.noise / b.slope[side])
+            away = abs(say[0] - say[1]) / abs(spread)
+            if away > worst:
+                worst, pair = away, (i, j)
+    return pair
+
+
+def contradiction_words(readings: Sequence[Observation], pair: tuple[int, int]) -> str:
+    """The two that cannot both be right, in words."""
+    first, second = (readings[i] for i in pair)
+    start = first.words[0].upper() + first.words[1:]
+    return (
+        f"{start} and {second.words} cannot both be right: read them again, and "
+        "leave out the wrong one."
+    )
+
+
+def expected(
+    drum: Drum, one: Observation, tensions_n_per_m: tuple[float, ...]
+) -> tuple[float, float]:
+    """What a reading must be at tensions, in its own unit, and its half-width nine times in ten."""
+    found = forward(drum, one, tensions_n_per_m)
+    half = 1.645 * found.noise
+    if one.kind in ("lug_pitch", "fundamental"):
+        return math.exp(found.value / CENTS), half
+    if one.kind == "torque":
+        return math.exp(found.value), math.exp(found.value) * half
+    return found.value, half

@@ -1,0 +1,122 @@
+"""Everything the screens and the shell show about one drum, computed in one go."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from kesselton.core import constants as const
+from kesselton.core.acoustics.lug import lug_pitch, tensions
+from kesselton.core.acoustics.outside import OutsideAir
+from kesselton.core.acoustics.partials import HIGHEST_HZ, Partials, decay_rate, partials, select
+from kesselton.core.arrays import FloatArray
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.prediction.muffling import Lines, muffled
+from kesselton.core.prediction.stroke import Stroke, levels_db
+from kesselton.core.prediction.uncertainty import decay_error, uncertainty_cents
+
+
+@dataclass(frozen=True, eq=False)
+class Prediction:
+    """A drum as it will sound.
+
+    Attributes
+    ----------
+    tensions_n_per_m, lug_pitches_hz : per head, batter first (other head muted)
+    stresses_pa : film stress per head
+    lines : each partial as two lines where muffling lies on a head, else None
+    levels_db, uncertainty_cents, t60_error : (P,), see `stroke` and `uncertainty`
+    """
+
+    drum: Drum
+    tensions_n_per_m: tuple[float, ...]
+    lug_pitches_hz: tuple[float, ...]
+    stresses_pa: tuple[float, ...]
+    partials: Partials
+    lines: Lines | None
+    levels_db: FloatArray
+    uncertainty_cents: FloatArray
+    t60_error: FloatArray
+
+    @property
+    def fundamental_hz(self) -> float:
+        """What a stroke on the whole drum sounds: both heads moving together."""
+        return float(self.partials.frequency_hz[self.partials.fundamental])
+
+
+def predict(
+    drum: Drum,
+    stroke: Stroke | None = None,
+    highest_hz: float = HIGHEST_HZ,
+    outside: OutsideAir | None = None,
+) -> Prediction:
+    """Solve a drum as it is set.
+
+    Raises
+    ------
+    InputError, ConvergenceError
+        If a setting asks for the impossible or a mode was not found.
+    """
+    solved = tensions(drum, outside)
+    blow = stroke or Stroke()
+    found, lines = heard(drum, partials(drum, solved, highest_hz, outside=outside), blow)
+    pitches = tuple(_pitch(drum, side, solved, outside) for side in drum.sides)
+    stresses = tuple(
+        tension / drum.setting(side).head.film_thickness_m
+        for side, tension in zip(drum.sides, solved, strict=True)
+    )
+    return Prediction(
+        drum,
+        solved,
+        pitches,
+        stresses,
+        found,
+        lines,
+        levels_db(found, blow, lines),
+        uncertainty_cents(drum, found),
+        decay_error(found),
+    )
+
+
+def heard(drum: Drum, found: Partials, stroke: Stroke) -> tuple[Partials, Lines | None]:
+    """Partials as they are heard with the drum's muffling on: the mean of both lines of each,
+    weighted by what the stroke gives them, and the lines themselves.
+    """
+    if not drum.mufflers:
+        return found, None
+    system = found.system
+    on_side = {
+        side: found.shape[:, part] for side, part in zip(drum.sides, system.slices, strict=False)
+    }
+    omega = 2.0 * np.pi * found.frequency_hz + 1j * decay_rate(found.t60_s)
+    lines = muffled(
+        found.order,
+        omega,
+        on_side,
+        drum.mufflers,
+        drum.shell.radius_m,
+        drum.shell.rods,
+        stroke.place,
+    )
+    energy = np.abs(lines.here) ** 2
+    share = energy / np.maximum(energy.sum(axis=1, keepdims=True), 1e-300)
+    share[energy.sum(axis=1) == 0.0] = (1.0, 0.0)
+    pitch = np.sum(share * lines.omega.real, axis=1) / (2.0 * np.pi)
+    decay = np.sum(share * lines.omega.imag, axis=1)
+    order = np.argsort(pitch, kind="stable")
+    changed = replace(
+        found,
+        frequency_hz=pitch,
+        t60_s=const.AUDIBLE_DECAY_NEPER / decay,
+        radiated_share=np.clip(found.radiated_share * omega.imag / decay, 0.0, 1.0),
+    )
+    return select(changed, order), Lines(lines.omega[order], lines.here[order])
+
+
+def _pitch(drum: Drum, side: str, solved: tuple[float, ...], outside: OutsideAir | None) -> float:
+    """Muted lug pitch; a muted reading is its own answer, as tightly as it was inverted."""
+    reading = drum.setting(side).reading
+    if reading is not None and (reading.other_head == "muted" or drum.resonant is None):
+        return reading.hz
+    return lug_pitch(drum, side, solved, outside=outside)

@@ -1,0 +1,132 @@
+"""How sure a predicted partial is: half-width of the 90 % interval in cents."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from kesselton.core.acoustics.partials import AIR, Partials
+from kesselton.core.arrays import FloatArray
+from kesselton.core.constants import CENTS_PER_NEPER
+from kesselton.core.instrument.drum import Drum
+
+
+@dataclass(frozen=True)
+class Tolerances:
+    """90 % half-widths of what goes in; all assumed, none measured yet.
+
+    `outside` and `inside` are shares of the mass or stiffness that the outside and the inside air
+    contribute: hoops and lugs stand in the outside air, walls, collars and moisture change the
+    inside. `hole` is the share of a port's plug of air; `friction` and `radiation` are
+    shares of the decay rate by every loss inside and by sound.
+    """
+
+    film_mass: float = 0.03
+    tension: float = 0.03
+    reading_cents: float = 5.0
+    radius_m: float = 0.0005
+    inside: float = 0.015
+    hole: float = 0.10
+    numeric_cents: float = 1.0
+    friction: float = 0.4
+    radiation: float = 0.15
+
+
+DEFAULT = Tolerances()
+
+
+@dataclass(frozen=True, eq=False)
+class Budget:
+    """Error budget of the partials: half-widths in cents, each (P,), by where they come from."""
+
+    film_mass: FloatArray
+    tension: FloatArray
+    radius: FloatArray
+    outside: FloatArray
+    inside: FloatArray
+    numeric: FloatArray
+
+    @property
+    def total(self) -> FloatArray:
+        """All terms added as independent."""
+        squares = [np.square(term) for term in vars(self).values()]
+        out: FloatArray = np.sqrt(np.sum(squares, axis=0))
+        return out
+
+
+def uncertainty_cents(drum: Drum, found: Partials, given: Tolerances = DEFAULT) -> FloatArray:
+    """Half-width of the 90 % interval of every partial, (P,) cents; see `error_budget`."""
+    return error_budget(drum, found, given).total
+
+
+def error_budget(drum: Drum, found: Partials, given: Tolerances = DEFAULT) -> Budget:
+    """What makes a prediction uncertain, term by term.
+
+    Notes
+    -----
+    Theory eq. 19: first-order sensitivities from the mode shapes. A head set by its lug pitch has a
+    tension that follows its mass, so most of both cancels.
+    """
+    system = found.system
+    omega2 = (2.0 * np.pi * found.frequency_hz) ** 2
+    shape2 = (found.shape**2).real
+    mass_term, tension_term = np.zeros(len(found)), np.zeros(len(found))
+    stiff_all, films = np.zeros(len(found)), np.zeros(len(found))
+    for index, side in enumerate(drum.sides):
+        part = system.slices[index]
+        tension = system.ends[index].tension_n_per_m
+        unit = system.unit_stiffness[index][found.row]
+        stiff = 0.5 * tension * np.sum(shape2 * unit, axis=1) / omega2  # d ln f / d ln T
+        x, film = found.shape[:, part], system.film_mass[found.row][:, part, part]
+        mass = 0.5 * np.einsum("ri,rij,rj->r", x, film, x).real  # -d ln f / d ln of film mass
+        films += mass
+        if drum.setting(side).reading is not None:
+            pinned = _film_share(found, part, mass)
+            mass_term += (CENTS_PER_NEPER * (stiff * pinned - mass) * given.film_mass) ** 2
+            tension_term += (2.0 * stiff * given.reading_cents) ** 2
+        else:
+            mass_term += (CENTS_PER_NEPER * mass * given.film_mass) ** 2
+            tension_term += (CENTS_PER_NEPER * stiff * given.tension) ** 2
+            stiff_all += stiff
+    stretch = 0.5 * np.sum(shape2 * system.stiffness[found.row], axis=1) / omega2
+    outside = 0.5 * found.outside_share
+    plugs = np.diagonal(system.film_mass, axis1=1, axis2=2)[found.row, system.moving :]
+    holes = 0.5 * np.sum(shape2[:, system.moving :] * plugs, axis=1)
+    # D x = 0 leaves for the air inside what film, outside air and stretching do not balance
+    inside = films + holes + outside - stretch
+    inside_term = np.hypot(inside * given.inside, holes * given.hole)
+    radius = given.radius_m / drum.shell.radius_m
+    share = system.outside.mass_error(system.depth_m / system.radius_m)
+    return Budget(
+        np.sqrt(mass_term),
+        np.sqrt(tension_term),
+        CENTS_PER_NEPER * 2.0 * stiff_all * radius,
+        CENTS_PER_NEPER * np.abs(outside) * share,
+        CENTS_PER_NEPER * inside_term,
+        np.full(len(found), given.numeric_cents),
+    )
+
+
+def decay_error(found: Partials, given: Tolerances = DEFAULT) -> FloatArray:
+    """How far T60 may be off nine times in ten, (P,): from T60 / (1 + e) to T60 (1 + e).
+
+    Notes
+    -----
+    Theory eq. 27. Losses of film, plies, edge and rings are assumed; sound carries its own share.
+    """
+    sound = found.radiated_share
+    out: FloatArray = np.hypot((1.0 - sound) * given.friction, sound * given.radiation)
+    return out
+
+
+def _film_share(found: Partials, part: slice, mass: FloatArray) -> float:
+    """Share of the film in the moving mass of a head's own (1,1)."""
+    ones = np.flatnonzero((found.order == 1) & (found.rank == 1) & (found.branch != AIR))
+    if len(ones) == 0:
+        return 1.0
+    own = np.sum(np.abs(found.shape[ones][:, part]) ** 2, axis=1)
+    best = ones[int(np.argmax(own))]
+    all_own = np.sum(np.abs(found.shape[best]) ** 2)
+    weight = float(np.sum(np.abs(found.shape[best, part]) ** 2) / all_own)
+    return float(min(1.0, 2.0 * mass[best] / weight))

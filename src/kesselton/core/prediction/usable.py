@@ -1,0 +1,217 @@
+"""How far a head can go: limits below and above, each with its name (first form)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+from kesselton.core.acoustics.bessel import head_basis
+from kesselton.core.acoustics.lug import lug_pitch, lug_tone
+from kesselton.core.acoustics.outside import OutsideAir
+from kesselton.core.constants import CENTS_PER_NEPER
+from kesselton.core.errors import InputError
+from kesselton.core.instrument.drum import HOOPS, LOWEST_TENSION_N_PER_M, Drum, Shell
+from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.library import SKINS
+
+COLLAR_STRESS_PA = 1.5e6
+"""Film stress that pulls a moulded collar free and the wrinkles out; assumed."""
+STROKE_AMPLITUDE_M = 0.001
+GLIDE_CENTS = 50.0
+"""Glide a medium stroke of 1 mm may start with before the pitch blurs; assumed."""
+CREEP_SHARE = 0.6
+"""Share of the yield stress a head bears without stretching on; assumed."""
+ROD_LOAD_N = 2500.0
+"""Load one No. 12-24 rod takes from a hand key without galling; assumed."""
+
+
+EDGE_PLAY_M = 0.0003
+RESHAPED = 0.3
+"""Share of an even draw that reshapes a collar; the rest is bending of its corner; assumed."""
+CLEAR_SWINGS = 20.0
+"""Swings to -60 dB from which a tap has a pitch; assumed (a tone needs some ten periods to be heard
+as one: Zwicker and Fastl, section 5.1, from memory)."""
+J1_AT_FIRST_ZERO = 0.5191474972894669
+"""J_1(j_01), Abramowitz and Stegun, table 9.5."""
+
+
+@dataclass(frozen=True)
+class Limit:
+    """A tension no head should go below or above, and why; `sure` is the share it may be off (90 %,
+    assumed)."""
+
+    name: str
+    label: str
+    tension_n_per_m: float
+    reason: str
+    sure: float = 0.3
+
+
+@dataclass(frozen=True)
+class HeadRange:
+    """Usable range of one head: all limits, and the ones that count."""
+
+    side: str
+    lower: tuple[Limit, ...]
+    upper: tuple[Limit, ...]
+    lowest_pitch_hz: float
+    highest_pitch_hz: float
+
+    @property
+    def lowest(self) -> Limit:
+        """The lower limit that is met first when loosening."""
+        return max(self.lower, key=lambda limit: limit.tension_n_per_m)
+
+    @property
+    def highest(self) -> Limit:
+        """The upper limit that is met first when tightening."""
+        return min(self.upper, key=lambda limit: limit.tension_n_per_m)
+
+
+def glide_tension(head: Head, radius_m: float, amplitude_m: float = STROKE_AMPLITUDE_M) -> float:
+    """Tension added at the top of a stroke of `amplitude_m` in the (0,1) shape, N/m (eq. 20).
+
+    References
+    ----------
+    H. M. Berger, J. Appl. Mech. 22 (1955) 465: stretching averaged over the surface (from memory).
+    """
+    k = float(head_basis(0, 1).k[0])
+    slope2 = (amplitude_m * k / radius_m) ** 2 * J1_AT_FIRST_ZERO**2
+    return 0.5 * head.substance.biaxial_stiffness(head.film_thickness_m) * slope2
+
+
+def tension_limits(head: Head, shell: Shell, kind: str, side: str, touch: float = 1.0) -> HeadRange:
+    """The limits of a head on a shell, in tension only; the pitches are left at 0.
+
+    `touch` is the impulse of the strokes asked for against a medium one.
+    """
+    thickness = head.film_thickness_m
+    stroke = STROKE_AMPLITUDE_M * touch
+    glide = 0.375 * CENTS_PER_NEPER * glide_tension(head, shell.radius_m, stroke) / GLIDE_CENTS
+    per_rod = shell.rods / (2.0 * math.pi * shell.radius_m)
+    rope = kind == "rope"
+    hoop = HOOPS[shell.hoop]
+    lower = (
+        Limit(
+            "collar",
+            "collar",
+            COLLAR_STRESS_PA * thickness,
+            "below it the collar is not pulled free and the head wrinkles",
+        ),
+        Limit(
+            "glide",
+            "pitch glide",
+            glide,
+            f"below it the stroke asked for starts more than {GLIDE_CENTS:g} cents sharp",
+            0.5,
+        ),
+        *_edge_fit(head, shell),
+    )
+    upper = (
+        Limit(
+            "film_stress",
+            "film stress",
+            CREEP_SHARE * head.substance.yield_pa.value * thickness,
+            "above it the head goes on stretching",
+            0.25,
+        ),
+        Limit(
+            "rod_load",
+            "rope load" if rope else "rod load",
+            ROD_LOAD_N * per_rod,
+            "above it a rod is turned by force",
+        ),
+        Limit(
+            "hoop",
+            "hoop",
+            hoop.rod_load_n * per_rod,
+            f"above it the {hoop.label} hoop bends between the rods",
+        ),
+    )
+    return HeadRange(side, lower, upper, 0.0, 0.0)
+
+
+def _edge_fit(head: Head, shell: Shell) -> tuple[Limit, ...]:
+    """The limit by a contact circle larger than the head is moulded to; skins adapt.
+
+    Notes
+    -----
+    Theory eq. 39: the film inside the mould has to be drawn out by the difference of the radii.
+    """
+    over = shell.radius_m - 0.5 * shell.head_diameter_m
+    if over <= EDGE_PLAY_M or head.material in SKINS:
+        return ()
+    film = head.substance.modulus_pa.value * head.film_thickness_m
+    film /= 1.0 - head.substance.poisson_ratio.value
+    drawn = RESHAPED * film * (over - EDGE_PLAY_M) / shell.radius_m
+    return (
+        Limit(
+            "edge_fit",
+            "edge fit",
+            drawn,
+            "below it part of the moulded collar lies unsupported inside the playing surface",
+            0.5,
+        ),
+    )
+
+
+def head_range(
+    drum: Drum, side: str, outside: OutsideAir | None = None, touch: float = 1.0
+) -> HeadRange:
+    """Usable range of a head on this drum, independent of how it is set now.
+
+    `touch` is the impulse of the strokes asked for against a medium one.
+
+    Raises
+    ------
+    InputError
+        When the lower limit lies above the upper: this head does not suit this drum.
+    """
+    head = drum.setting(side).head
+    found = tension_limits(head, drum.shell, drum.kind, side, touch)
+    found = replace(found, lower=(*found.lower, *_clear_tone(drum, side, found, outside)))
+    low, high = found.lowest.tension_n_per_m, found.highest.tension_n_per_m
+    if low >= high:
+        raise InputError(
+            f"The {side} head {head.name!r} has no usable range on this drum: {found.lowest.label} "
+            f"asks for at least {low:.0f} N/m, {found.highest.label} allows {high:.0f} N/m.",
+            "Choose another head or a stiffer hoop.",
+            side,
+        )
+    return replace(
+        found,
+        lowest_pitch_hz=_muted_pitch(drum, side, max(low, LOWEST_TENSION_N_PER_M), outside),
+        highest_pitch_hz=_muted_pitch(drum, side, high, outside),
+    )
+
+
+def _clear_tone(
+    drum: Drum, side: str, found: HeadRange, outside: OutsideAir | None
+) -> tuple[Limit, ...]:
+    """The limit below which a tap is over before it has a pitch; none if that lies lower still."""
+    low, high = found.lowest.tension_n_per_m, found.highest.tension_n_per_m
+    low = max(low, LOWEST_TENSION_N_PER_M)
+
+    def swings(tension: float) -> float:
+        hz, t60 = lug_tone(drum, side, tension, outside)
+        return hz * t60
+
+    if low >= high or swings(low) >= CLEAR_SWINGS:
+        return ()
+    for _ in range(6):
+        middle = math.sqrt(low * high)
+        low, high = (middle, high) if swings(middle) < CLEAR_SWINGS else (low, middle)
+    return (
+        Limit(
+            "clear_tone",
+            "clear tone",
+            high,
+            f"below it a tap is over within {CLEAR_SWINGS:g} swings and has no clear pitch",
+            0.4,
+        ),
+    )
+
+
+def _muted_pitch(drum: Drum, side: str, tension: float, outside: OutsideAir | None) -> float:
+    pair = tuple(tension if s == side else 1000.0 for s in drum.sides)
+    return lug_pitch(drum, side, pair, outside=outside)

@@ -1,0 +1,1 @@
+"""The drum on the bench: section, forms, ladder, readout."""

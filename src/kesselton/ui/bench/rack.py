@@ -1,0 +1,133 @@
+"""The rack: every drum of the workshop, drawn to one scale."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QWidget
+
+from kesselton.core.instrument.drum import Drum
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.section_picture import paint_section
+from kesselton.ui.parts.theme import font
+
+ROW = 92
+PICTURE = 72
+
+
+class RackView(Picture):
+    """A column of drums. Click, or use the arrow keys, to put one on the bench.
+
+    Signals
+    -------
+    drum_chosen(int) : number of the entry
+    moved(int) : Alt with an arrow key: the current drum up (-1) or down (1)
+    """
+
+    drum_chosen = Signal(int)
+    moved = Signal(int)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Rack of drums")
+        self._drums: list[tuple[int, Drum]] = []
+        self._notes: dict[int, str] = {}
+        self._current = 0
+        self._metric = False
+
+    def set_state(self, drums: list[tuple[int, Drum]], current: int, metric: bool) -> None:
+        """Show the drums of the workshop."""
+        self._drums, self._current, self._metric = drums, current, metric
+        self.setMinimumHeight(ROW * len(drums))
+        self.update()
+
+    @property
+    def notes(self) -> dict[int, str]:
+        """What each drum sounds, as far as it is known."""
+        known = {drum_id for drum_id, _ in self._drums}
+        return {drum_id: note for drum_id, note in self._notes.items() if drum_id in known}
+
+    def set_note(self, drum_id: int, note: str) -> None:
+        """Show what a drum sounds; "" while that is not known."""
+        if self._notes.get(drum_id) != note:
+            self._notes[drum_id] = note
+            self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(188, ROW * max(len(self._drums), 1))
+
+    def row_rect(self, place: int) -> QRectF:
+        """Where the drum at a place is drawn."""
+        return QRectF(0, ROW * place, self.width(), ROW)
+
+    def _paint(self, p: QPainter) -> None:
+        c = self._colours
+        p.fillRect(self.rect(), QColor(c.rack))
+        if not self._drums:
+            p.setPen(QColor(c.soft_ink))
+            p.drawText(
+                self.rect().adjusted(16, 16, -16, 0),
+                Qt.TextFlag.TextWordWrap,
+                "The rack is empty. Add a drum with Ctrl+N.",
+            )
+            return
+        widest = max(max(d.shell.head_diameter_m, d.shell.depth_m) for _, d in self._drums)
+        scale = min(PICTURE / widest, 190.0)
+        for place, (drum_id, drum) in enumerate(self._drums):
+            row = self.row_rect(place)
+            if not row.intersects(self._exposed):
+                continue
+            if drum_id == self._current:
+                p.fillRect(row, QColor(c.window))
+                p.fillRect(QRectF(0, row.top(), 4, ROW), QColor(c.accent))
+                if self.hasFocus():
+                    p.setPen(QPen(QColor(c.accent), 1.5))
+                    p.setBrush(Qt.BrushStyle.NoBrush)
+                    p.drawRoundedRect(row.adjusted(7, 3, -3, -3), 4, 4)
+            picture = QRectF(12, row.top() + 4, PICTURE, ROW - 8)
+            p.save()
+            p.setClipRect(picture)
+            paint_section(p, picture, drum, c, scale, 0.5)
+            p.restore()
+            text = QRectF(92, row.top() + 12, self.width() - 96, 20)
+            p.setPen(QColor(c.ink))
+            strong = QFont.Weight.DemiBold if drum_id == self._current else QFont.Weight.Normal
+            p.setFont(font(10, strong))
+            name = p.fontMetrics().elidedText(
+                drum.name, Qt.TextElideMode.ElideRight, int(text.width())
+            )
+            p.drawText(text, Qt.AlignmentFlag.AlignVCenter, name)
+            p.setPen(QColor(c.soft_ink))
+            p.setFont(font(8.5))
+            p.drawText(
+                text.translated(0, 20),
+                Qt.AlignmentFlag.AlignVCenter,
+                wording.size_words(drum, self._metric),
+            )
+            p.setPen(QColor(c.accent if drum_id == self._current else c.ink))
+            p.setFont(font(12, QFont.Weight.Bold))
+            p.drawText(
+                text.translated(0, 43),
+                Qt.AlignmentFlag.AlignVCenter,
+                self._notes.get(drum_id, "…"),
+            )
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        place = int(event.position().y() // ROW)
+        if 0 <= place < len(self._drums):
+            self.drum_chosen.emit(self._drums[place][0])
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
+        if step is None or not self._drums:
+            super().keyPressEvent(event)
+            return
+        if event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self.moved.emit(step)
+            return
+        ids = [drum_id for drum_id, _ in self._drums]
+        place = ids.index(self._current) + step if self._current in ids else 0
+        if 0 <= place < len(ids):
+            self.drum_chosen.emit(ids[place])

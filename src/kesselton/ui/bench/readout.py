@@ -1,0 +1,309 @@
+"""Right of the ladder: the number that matters now, what to set, how far it can go, one partial."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from kesselton.app.predictor import BenchResult
+from kesselton.core.pitch import cents_between, interval_name, note_of
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.fields import mark
+from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.result_rows import caution_words, drift_rows, range_rows, summary_rows
+from kesselton.ui.parts.theme import LIGHT, Colours, font
+
+if TYPE_CHECKING:
+    import numpy as np
+
+    from kesselton.app.measuring import Planned
+
+
+class ModePicture(Picture):
+    """How both heads move in one partial: light one way, dark the other, from above."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(70)
+        self.setAccessibleName("Shape of the partial")
+        self._images: list[QImage] = []
+        self._names: tuple[str, ...] = ()
+
+    def set_state(self, result: BenchResult | None, index: int) -> None:
+        """Show partial number `index`, or nothing."""
+        self._images = []
+        if result is not None and index >= 0:
+            self._images = mode_images(result, index, 64)
+            self._names = tuple(wording.side_word(result.drum, s) for s in result.drum.sides)
+        self.update()
+
+    def _paint(self, p: QPainter) -> None:
+        c = self._colours
+        for place, image in enumerate(self._images):
+            x = 2 + place * 128
+            p.drawImage(QPointF(x, 2), image)
+            p.setPen(QPen(QColor(c.soft_ink), 1.2))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawEllipse(QRectF(x, 2, 64, 64))
+            p.setPen(QColor(c.soft_ink))
+            p.setFont(font(8))
+            p.drawText(
+                QRectF(x + 68, 18, 58, 34), Qt.TextFlag.TextWordWrap, self._names[place].lower()
+            )
+
+
+def mode_images(result: BenchResult, index: int, size: int) -> list[QImage]:
+    """A round picture of the displacement of each head, greys only."""
+    import numpy as np
+
+    found = result.prediction.partials
+    order = int(found.order[index])
+    system = found.system
+    s, functions = _disc(order, system.ends[0].functions, size)
+    shapes = []
+    for part, end in zip(system.slices, system.ends, strict=True):
+        if end.head is None:
+            continue
+        shapes.append(functions @ found.shape[index, part].real)
+    most = max(np.abs(shape).max() for shape in shapes) or 1.0
+    images = []
+    for shape in shapes:
+        grey = np.clip(132.0 + 118.0 * shape / most, 0, 255).astype(np.uint8)
+        alpha = np.clip((1.0 - s) * size / 2.0 + 0.5, 0.0, 1.0)
+        pixels = np.empty((size, size, 4), dtype=np.uint8)
+        pixels[..., :3] = grey[..., None]
+        pixels[..., 3] = (255 * alpha).astype(np.uint8)
+        image = QImage(pixels.tobytes(), size, size, 4 * size, QImage.Format.Format_RGBA8888)
+        images.append(image.copy())
+    return images
+
+
+@lru_cache(maxsize=16)
+def _disc(order: int, count: int, size: int) -> tuple[np.ndarray, np.ndarray]:
+    """Radius and head functions on a square of pixels: (size, size) and (size, size, count)."""
+    import numpy as np
+
+    from kesselton.core.acoustics.bessel import head_basis
+
+    axis = (np.arange(size) + 0.5) / size * 2.0 - 1.0
+    x, y = np.meshgrid(axis, axis)
+    s = np.hypot(x, y)
+    angle = np.cos(order * np.arctan2(x, -y))
+    radius = np.linspace(0.0, 1.0, 129)
+    values = head_basis(order, count).values(radius)
+    spread = np.stack([np.interp(np.minimum(s, 1.0), radius, v) for v in values.T], axis=-1)
+    return s, spread * angle[..., None]
+
+
+class Readout(QWidget):
+    """The right-hand column.
+
+    Signals
+    -------
+    sheet_wanted : the settings sheet is asked for; listen_wanted : a stroke is
+    """
+
+    sheet_wanted = Signal()
+    listen_wanted = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._result: BenchResult | None = None
+        self._plan: Planned | None = None
+        self._a4, self._flats = 440.0, False
+        self._colours = LIGHT
+        self.note = QLabel("…")
+        self.note.setFont(font(32, QFont.Weight.Bold))
+        self.off = QLabel()
+        self.off.setFont(font(11, QFont.Weight.DemiBold))
+        self.sure = self._quiet("")
+        head = QGridLayout()
+        head.setHorizontalSpacing(10)
+        head.setVerticalSpacing(0)
+        head.addWidget(self.note, 0, 0, 2, 1)
+        head.addWidget(self.off, 0, 1, Qt.AlignmentFlag.AlignBottom)
+        head.addWidget(self.sure, 1, 1, Qt.AlignmentFlag.AlignTop)
+        head.setColumnStretch(1, 1)
+        self.facts = QGridLayout()
+        self.facts.setVerticalSpacing(4)
+        self.facts.setColumnStretch(1, 1)
+        self.table = QGridLayout()
+        self.table.setVerticalSpacing(3)
+        self.table.setHorizontalSpacing(8)
+        self.table.setColumnStretch(1, 1)
+        self.table.setColumnStretch(2, 1)
+        self.caution = QLabel()
+        self.caution.setProperty("fault", True)
+        self.caution.setWordWrap(True)
+        self.caution.hide()
+        self.partial = QLabel()
+        self.partial.setFont(font(11, QFont.Weight.DemiBold))
+        self.partial_facts = self._quiet("")
+        self.picture = ModePicture()
+        self.sheet = QPushButton("Settings sheet …")
+        self.sheet.setObjectName("main")
+        self.sheet.clicked.connect(self.sheet_wanted)
+        self.listen = QPushButton("Listen (L)")
+        self.listen.clicked.connect(self.listen_wanted)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 10, 14, 10)
+        layout.setSpacing(3)
+        layout.addWidget(self._quiet("The drum will sound"))
+        layout.addLayout(head)
+        layout.addSpacing(6)
+        layout.addLayout(self.facts)
+        layout.addSpacing(6)
+        layout.addLayout(self.table)
+        layout.addWidget(self.caution)
+        layout.addSpacing(6)
+        layout.addWidget(self._quiet("This partial"))
+        layout.addWidget(self.partial)
+        layout.addWidget(self.partial_facts)
+        layout.addWidget(self.picture)
+        layout.addStretch(1)
+        last = QHBoxLayout()
+        last.addWidget(self.sheet, 3)
+        last.addWidget(self.listen, 2)
+        layout.addLayout(last)
+
+    def _quiet(self, text: str) -> QLabel:
+        label = QLabel(text)
+        label.setProperty("quiet", True)
+        label.setWordWrap(True)
+        return label
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        self._colours = colours
+        self.picture.set_colours(colours)
+        self.set_state(self._result, self._a4, self._flats, self._plan)
+
+    def set_state(
+        self,
+        result: BenchResult | None,
+        a4_hz: float,
+        flats: bool,
+        plan: Planned | None = None,
+    ) -> None:
+        """Show a result and the plan that belongs to it, or that there is none."""
+        self._plan = plan
+        self._result, self._a4, self._flats = result, a4_hz, flats
+        self.sheet.setEnabled(result is not None)
+        self.listen.setEnabled(result is not None)
+        caution = "" if result is None else caution_words(result)
+        self.caution.setText(caution)
+        self.caution.setVisible(bool(caution))
+        if result is None:
+            self.note.setText("…")
+            self.off.clear()
+            self.sure.clear()
+            self._fill(self.facts, [])
+            self._fill(self.table, [])
+            self.set_partial(-1)
+            return
+        found, drum = result.prediction, result.drum
+        index = found.partials.fundamental
+        note = note_of(found.fundamental_hz, a4_hz)
+        self.note.setText(note.name(flats))
+        self.off.setText(note.deviation())
+        c = self._colours
+        whole = round(note.cents)
+        colour = c.ink if whole == 0 else c.sharp if whole > 0 else c.flat
+        self.off.setStyleSheet(f"color: {colour}")
+        self.sure.setText(
+            f"{wording.hz_words(found.fundamental_hz)} ± {found.uncertainty_cents[index]:.0f} cents"
+        )
+        decay = wording.decay_words(
+            float(found.partials.t60_s[index]), float(found.t60_error[index])
+        )
+        rows = [["rings (to −60 dB)", decay]]
+        if len(drum.sides) == 2:
+            cents = cents_between(*found.lug_pitches_hz)
+            text = interval_name(cents)
+            if abs(cents) >= 50:
+                higher = wording.side_word(drum, "resonant" if cents > 0 else "batter").lower()
+                text += f", {higher} higher"
+            rows.append(["head to head", text])
+        if self._plan is not None:
+            rows += drift_rows(self._plan, drum)
+        self._fill(self.facts, rows)
+        table = [["Set it to", *(wording.side_word(drum, s) for s in drum.sides)]]
+        table += [[r.caption, *r.values] for r in summary_rows(result, a4_hz, flats, self._plan)]
+        table += [["Usable range", *("" for _ in drum.sides)]]
+        table += [[r.caption, *r.values] for r in range_rows(result, a4_hz, flats)]
+        self._fill(self.table, table, strong=(1, 2))
+
+    def set_partial(self, index: int) -> None:
+        """Name one partial; -1 says how to."""
+        result = self._result
+        self.picture.set_state(result, index)
+        if result is None or index < 0:
+            self.partial.setText("")
+            self.partial_facts.setText(
+                "Point at a rung of the ladder, or walk to it with the keys."
+            )
+            return
+        found = result.prediction
+        p = found.partials
+        order, rank = int(p.order[index]), int(p.rank[index])
+        branch, hz = str(p.branch[index]), float(p.frequency_hz[index])
+        names = (
+            wording.side_word(result.drum, "batter"),
+            wording.side_word(result.drum, "resonant"),
+        )
+        share = float(p.batter_share[index])
+        title = "air" if branch == "air" else f"({order},{rank})"
+        self.partial.setText(
+            f"{title}   {wording.note_words(hz, self._a4, self._flats)}   {wording.hz_words(hz)}"
+        )
+        lines = [
+            f"{wording.partial_words(order, rank, branch)}; "
+            f"{wording.branch_words(branch, share, p.together(index), names)}",
+            f"± {found.uncertainty_cents[index]:.0f} cents, rings "
+            f"{wording.decay_words(float(p.t60_s[index]), float(found.t60_error[index]))}",
+        ]
+        level = float(found.levels_db[index])
+        lines.append(
+            "loudest from this stroke"
+            if level > -0.05
+            else f"{-level:.0f} dB under the loudest from this stroke"
+        )
+        if len(result.drum.sides) == 2:
+            lines.append(f"{100 * share:.0f} % of the movement on the {names[0].lower()}")
+        self.partial_facts.setText("\n".join(lines))
+
+    def _fill(self, grid: QGridLayout, rows: list[list[str]], strong: tuple[int, ...] = ()) -> None:
+        """Show rows of text, reusing the labels there are."""
+        for row, values in enumerate(rows):
+            for column, text in enumerate(values):
+                item = grid.itemAtPosition(row, column)
+                label = item.widget() if item else None
+                if not isinstance(label, QLabel):
+                    label = QLabel()
+                    label.setWordWrap(column > 0)
+                    grid.addWidget(label, row, column, Qt.AlignmentFlag.AlignTop)
+                title = bool(strong) and (row == 0 or values[0] == "Usable range")
+                mark(label, "quiet", column == 0 and not title)
+                large = row in strong[:1] and column > 0
+                weight = QFont.Weight.DemiBold if title or large else QFont.Weight.Normal
+                label.setFont(font(12 if large else 10, weight))
+                if label.text() != text:
+                    label.setText(text)
+                label.show()
+        for position in range(grid.count()):
+            row, column, _, _ = grid.getItemPosition(position)  # type: ignore[misc]
+            if row >= len(rows) or column >= len(rows[row]):
+                spare = grid.itemAt(position)
+                if spare is not None and (widget := spare.widget()) is not None:
+                    widget.hide()

@@ -1,0 +1,172 @@
+"""The drum in section, to scale: the picture that is also the form."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QWidget
+
+from kesselton.core.instrument.drum import HOOPS, Drum
+from kesselton.core.units import format_thickness
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.section_picture import paint_section
+from kesselton.ui.parts.theme import font
+
+PARTS = ("beater", "batter", "shell", "resonant")
+
+
+class SectionView(Picture):
+    """The section of the drum on the bench. Click a part, or walk with the arrow keys, to set it.
+
+    Signals
+    -------
+    part_chosen(str) : one of PARTS
+    """
+
+    part_chosen = Signal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Drum in section")
+        self._drum: Drum | None = None
+        self._metric = False
+        self._place = 0.3
+        self._stresses: tuple[str, ...] = ()
+        self._part = "shell"
+        self._hover = ""
+        self._zones: dict[str, QRectF] = {}
+
+    def sizeHint(self) -> QSize:
+        return QSize(340, 300)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(260, 220)
+
+    @property
+    def part(self) -> str:
+        """The part chosen now."""
+        return self._part
+
+    def zone(self, part: str) -> QRectF:
+        """Where a part was drawn last."""
+        return self._zones.get(part, QRectF())
+
+    def set_state(
+        self, drum: Drum | None, metric: bool, place: float, stresses: tuple[str, ...]
+    ) -> None:
+        """Show a drum; `stresses` are the lines under the names of its heads."""
+        self._drum, self._metric, self._place, self._stresses = drum, metric, place, stresses
+        self.update()
+
+    def set_part(self, part: str) -> None:
+        """Mark a part as the one that is set."""
+        self._part = part
+        self.update()
+
+    def _paint(self, p: QPainter) -> None:
+        if self._drum is None:
+            return
+        c, drum = self._colours, self._drum
+        unit = self.fontMetrics().height()
+        label = 2.6 * unit
+        box = QRectF(0, label + unit, self.width(), self.height() - 2 * label - unit)
+        shell = drum.shell
+        scale = min(
+            (self.width() - 72) / shell.head_diameter_m,
+            (box.height() - 36) / max(shell.depth_m, 0.05),
+        )
+        self._zones = paint_section(p, box, drum, c, scale)
+        width = shell.head_diameter_m * scale
+        top = box.center().y() - shell.depth_m * scale / 2
+        self._paint_beater(p, box.center().x() + self._place * width / 2, top - 9)
+        self._paint_names(p, box, label, unit)
+        for part, quiet in ((self._hover, True), (self._part, False)):
+            if part in self._zones:
+                pen = QPen(QColor(c.accent), 1 if quiet else 2)
+                pen.setStyle(Qt.PenStyle.DotLine if quiet else Qt.PenStyle.SolidLine)
+                if not quiet and not self.hasFocus():
+                    pen.setWidthF(1.2)
+                p.setPen(pen)
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRoundedRect(self._zones[part].adjusted(-3, -3, 3, 3), 5, 5)
+
+    def _paint_beater(self, p: QPainter, x: float, y: float) -> None:
+        c = self._colours
+        p.setPen(QPen(QColor(c.soft_ink), 3, c=Qt.PenCapStyle.RoundCap))
+        p.drawLine(QPointF(x + 5, y - 5), QPointF(x + 40, y - 24))
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(QColor(c.soft_ink))
+        p.drawEllipse(QPointF(x, y), 6, 6)
+        self._zones["beater"] = QRectF(x - 9, y - 27, 54, 36)
+
+    def _paint_names(self, p: QPainter, box: QRectF, label: float, unit: float) -> None:
+        c, drum = self._colours, self._drum
+        assert drum is not None
+        lines = {"batter": 0.0, "resonant": self.height() - label}
+        for index, side in enumerate(("batter", "resonant")):
+            where = QRectF(0, lines[side], self.width(), label)
+            p.setPen(QColor(c.ink))
+            p.setFont(font(10, QFont.Weight.DemiBold))
+            name = wording.side_word(drum, side)
+            if side == "resonant" and drum.resonant is None:
+                p.drawText(where, Qt.AlignmentFlag.AlignHCenter, f"{name}: open")
+                self._zones["resonant"] = self._zones["resonant"].united(
+                    where.adjusted(40, 4, -40, 0)
+                )
+                continue
+            head = drum.setting(side).head
+            text = p.fontMetrics().elidedText(
+                f"{name}: {head.name}", Qt.TextElideMode.ElideRight, self.width() - 8
+            )
+            p.drawText(where, Qt.AlignmentFlag.AlignHCenter, text)
+            p.setPen(QColor(c.soft_ink))
+            p.setFont(font(9))
+            detail = f"{head.base_density_kg_per_m2:.2f} kg/m²"
+            if index < len(self._stresses) and self._stresses[index]:
+                detail += f" · {self._stresses[index]}"
+            elif head.plies_m:
+                detail += f" · {format_thickness(head.film_thickness_m, self._metric)}"
+            p.drawText(where.adjusted(0, 1.15 * unit, 0, 0), Qt.AlignmentFlag.AlignHCenter, detail)
+        p.setPen(QColor(c.ink))
+        p.setFont(font(11, QFont.Weight.DemiBold))
+        middle = self._zones["shell"]
+        size = QRectF(0, middle.center().y() - 1.2 * unit, self.width(), 1.3 * unit)
+        p.drawText(size, Qt.AlignmentFlag.AlignHCenter, wording.size_words(drum, self._metric))
+        p.setPen(QColor(c.soft_ink))
+        p.setFont(font(9))
+        p.drawText(
+            size.translated(0, 1.3 * unit),
+            Qt.AlignmentFlag.AlignHCenter,
+            f"{drum.shell.rods} {drum.rod_word}s, {HOOPS[drum.shell.hoop].label} hoops",
+        )
+
+    def _part_at(self, point: QPointF) -> str:
+        for part in PARTS:
+            if part in self._zones and self._zones[part].contains(point):
+                return part
+        return ""
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        part = self._part_at(event.position())
+        if part != self._hover:
+            self._hover = part
+            shape = Qt.CursorShape.PointingHandCursor if part else Qt.CursorShape.ArrowCursor
+            self.setCursor(shape)
+            self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        part = self._part_at(event.position())
+        if part:
+            self.part_chosen.emit(part)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
+        if step is None:
+            super().keyPressEvent(event)
+            return
+        place = PARTS.index(self._part) + step
+        if 0 <= place < len(PARTS):
+            self.part_chosen.emit(PARTS[place])

@@ -1,0 +1,121 @@
+"""The bar across the top: whose workshop, and what holds for all of it."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSignalBlocker, Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSizePolicy,
+    QWidget,
+)
+
+from kesselton.core import constants as const
+from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
+from kesselton.ui.parts.fields import Field, number_field
+from kesselton.ui.parts.theme import font
+
+STAGES = (
+    ("measure", "Measure"),
+    ("heads", "Heads"),
+    ("tuning", "Tuning"),
+    ("fit", "Fit"),
+    ("clear", "Clear"),
+    ("gauges", "Gauges"),
+)
+
+
+class TopBar(QFrame):
+    """Workshop name, temperature at the bench, A4, units.
+
+    Signals
+    -------
+    temperature_edited(float °C), a4_edited(float Hz), metric_chosen(bool), stage_chosen(str)
+    """
+
+    temperature_edited = Signal(float)
+    a4_edited = Signal(float)
+    metric_chosen = Signal(bool)
+    stage_temperature_edited = Signal(float)
+    stage_chosen = Signal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("topbar")
+        self.name = QLabel()
+        self.name.setFont(font(12, QFont.Weight.Bold))
+        self.state = QLabel()
+        self.state.setProperty("fault", True)
+        self.temperature = number_field("At the bench", COLDEST_C, HOTTEST_C, "°C", 0)
+        self.on_stage = number_field("on stage", COLDEST_C, HOTTEST_C, "°C", 0)
+        self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
+        self.units = QComboBox()
+        self.units.addItems(["inches and mil", "millimetres"])
+        self.units.setAccessibleName("Units")
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(16, 6, 16, 6)
+        layout.setSpacing(8)
+        layout.addWidget(self.name)
+        layout.addSpacing(16)
+        self.stages: dict[str, QPushButton] = {}
+        group = QButtonGroup(self)
+        for key, text in STAGES:
+            button = QPushButton(text)
+            button.setObjectName("stage")
+            button.setCheckable(True)
+            group.addButton(button)
+            button.clicked.connect(lambda on=False, key=key: self.stage_chosen.emit(key))
+            layout.addWidget(button)
+            self.stages[key] = button
+        layout.addWidget(self.state)
+        layout.addStretch(1)
+        for field, wide in ((self.temperature, 60), (self.on_stage, 60), (self.a4, 68)):
+            _beside(field, wide)
+            layout.addWidget(field)
+        layout.addWidget(self.units)
+        self.temperature.edited.connect(self.temperature_edited.emit)
+        self.on_stage.edited.connect(self.stage_temperature_edited.emit)
+        self.a4.edited.connect(self.a4_edited.emit)
+        self.units.activated.connect(lambda index: self.metric_chosen.emit(index == 1))
+
+    def set_state(
+        self,
+        name: str,
+        read_only: bool,
+        a4_hz: float,
+        metric: bool,
+        temperature_c: float | None,
+        stage_c: float,
+    ) -> None:
+        """Show what holds now."""
+        self.on_stage.set_state(stage_c)
+        self.name.setText(name)
+        self.state.setText("read-only: save a copy to keep changes" if read_only else "")
+        self.a4.set_state(a4_hz)
+        self.temperature.setEnabled(temperature_c is not None)
+        if temperature_c is not None:
+            self.temperature.set_state(temperature_c)
+        with QSignalBlocker(self.units):
+            self.units.setCurrentIndex(1 if metric else 0)
+
+
+def _beside(field: Field, wide: int) -> None:
+    """Caption beside the line instead of above it; a complaint becomes a tip and a frame."""
+    layout = field.layout()
+    assert layout is not None
+    row = QHBoxLayout()
+    row.setSpacing(6)
+    layout.removeWidget(field.caption)
+    layout.removeWidget(field.line)
+    for widget in (field, field.caption, field.line):
+        widget.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
+    field.caption.setMinimumWidth(0)
+    row.addWidget(field.caption)
+    row.addWidget(field.line)
+    field.line.setFixedWidth(wide)
+    layout.insertLayout(0, row)  # type: ignore[attr-defined]

@@ -1,0 +1,200 @@
+"""The Tuning stage: the drum in section with its forms, the ladder, and what to set."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from kesselton.app.bench import Bench
+from kesselton.app.measuring import Planned
+from kesselton.app.predictor import BenchResult
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.instrument.drum import Drum
+from kesselton.ui.bench.forms import PartForms
+from kesselton.ui.bench.ladder import LadderView
+from kesselton.ui.bench.readout import Readout
+from kesselton.ui.bench.school_bar import SchoolBar
+from kesselton.ui.bench.section import PARTS, SectionView
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import scroll
+from kesselton.ui.parts.display_format import DisplayFormat
+from kesselton.ui.parts.theme import Colours, font
+
+
+class TuningStage(QWidget):
+    """Shows what the bench holds of one drum, and hands what is edited to it.
+
+    Signals
+    -------
+    sheet_wanted, listen_wanted : by the buttons of the readout
+    """
+
+    sheet_wanted = Signal()
+    listen_wanted = Signal()
+
+    def __init__(self, bench: Bench, display: DisplayFormat, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self.part_title = QLabel()
+        self.section = SectionView()
+        self.forms = PartForms(display)
+        self.ladder = LadderView()
+        self.schools = SchoolBar()
+        self.readout = Readout()
+        self._lay_out()
+        self._connect()
+        self.choose_part("batter")
+
+    def _lay_out(self) -> None:
+        self.part_title.setFont(font(11, QFont.Weight.DemiBold))
+        form_box = QWidget()
+        form_layout = QVBoxLayout(form_box)
+        form_layout.setContentsMargins(0, 0, 8, 0)
+        form_layout.addWidget(self.part_title)
+        form_layout.addWidget(self.forms)
+        left = QVBoxLayout()
+        left.setContentsMargins(16, 8, 0, 8)
+        left.addWidget(self.section, 5)
+        left.addWidget(scroll(form_box), 6)
+        middle = QVBoxLayout()
+        middle.setContentsMargins(0, 12, 0, 12)
+        middle.addWidget(self.schools)
+        middle.addWidget(self.ladder, 1)
+        across = QHBoxLayout(self)
+        across.setContentsMargins(0, 0, 0, 0)
+        across.setSpacing(12)
+        across.addLayout(left, 31)
+        across.addLayout(middle, 42)
+        across.addWidget(scroll(self.readout, None, 272), 29)
+        for first, second in (
+            (self.section, self.forms),
+            (self.forms, self.ladder),
+            (self.ladder, self.readout.sheet),
+        ):
+            QWidget.setTabOrder(first, second)
+
+    def _connect(self) -> None:
+        bench = self._bench
+        self.section.part_chosen.connect(self.choose_part)
+        for form in (self.forms.shell, self.forms.batter, self.forms.resonant):
+            form.edited.connect(bench.commit_drum)
+        self.forms.beater.changed.connect(bench.set_strike)
+        self.ladder.pitch_moved.connect(
+            lambda side, hz: bench.preview_pitch(side, hz, self.ladder.axis().high_hz)
+        )
+        self.ladder.pitch_set.connect(
+            lambda side, hz: bench.set_pitch(side, hz, f"{self._side_word(side)} lug pitch")
+        )
+        self.ladder.rung_named.connect(self.readout.set_partial)
+        self.schools.school_chosen.connect(
+            lambda cents: bench.set_interval(cents, "interval between heads")
+        )
+        self.schools.hold.toggled.connect(self._on_keep_pitch)
+        self.readout.sheet_wanted.connect(self.sheet_wanted)
+        self.readout.listen_wanted.connect(self.listen_wanted)
+        bench.changed.connect(self.show_bench)
+        bench.answered.connect(self._on_answered)
+        bench.planned.connect(self._on_planned)
+        bench.refused.connect(lambda error: self.ladder.let_go())
+        bench.failed.connect(self._on_failed)
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        for view in (self.section, self.ladder, self.readout):
+            view.set_colours(colours)
+
+    def choose_part(self, part: str) -> None:
+        """Show the form of one part of the drum."""
+        assert part in PARTS
+        self.section.set_part(part)
+        self.forms.show_part(part)
+        self._title_part()
+
+    def complain(self, error: KesseltonError) -> bool:
+        """Put an error at the field it is about; False if that cannot be seen."""
+        return isinstance(error, InputError) and any(
+            form.complain(error) and form.isVisible()
+            for form in (self.forms.batter, self.forms.resonant)
+        )
+
+    def show_bench(self) -> None:
+        """Show the drum on the bench and what is known of it."""
+        bench, settings = self._bench, self._bench.settings
+        drum = bench.drum
+        self.schools.set_state(drum)
+        self.forms.setEnabled(drum is not None)
+        for form in (self.forms.batter, self.forms.resonant):
+            form.set_library(bench.document.workshop.library)
+        if bench.result is None:
+            self.ladder.let_go()
+        if drum is None:
+            self.section.set_state(None, settings.metric, bench.strike.place, ())
+        else:
+            self._show_drum(drum)
+        self._show_result()
+        self._title_part()
+
+    def _show_drum(self, drum: Drum) -> None:
+        bench = self._bench
+        stresses: tuple[str, ...] = ()
+        solved: dict[str, tuple[float, float]] = {}
+        if bench.settled is not None:
+            found = bench.settled.prediction
+            stresses = tuple(f"{s / 1e6:.1f} MPa" for s in found.stresses_pa)
+            solved = {
+                side: (found.lug_pitches_hz[i], found.tensions_n_per_m[i])
+                for i, side in enumerate(drum.sides)
+            }
+        self.section.set_state(drum, bench.settings.metric, bench.strike.place, stresses)
+        self.forms.shell.set_state(drum)
+        self.forms.beater.set_state(bench.strike, drum)
+        for side, form in (("batter", self.forms.batter), ("resonant", self.forms.resonant)):
+            form.set_state(drum, *solved.get(side, (None, None)))
+
+    def _show_result(self) -> None:
+        bench, settings = self._bench, self._bench.settings
+        self.ladder.set_state(bench.result, settings.a4_hz, settings.flats)
+        self.readout.set_state(bench.result, settings.a4_hz, settings.flats, bench.plan)
+        self._show_plan(bench.plan)
+        self.readout.set_partial(self.ladder.rung)
+
+    def _show_plan(self, plan: Planned | None) -> None:
+        ghosts: tuple[tuple[str, dict[str, float]], ...] = ()
+        if plan is not None and not self._bench.previewing:
+            short = ("on stage", "after a day")
+            ghosts = tuple(
+                (label, dict(zip(plan.drum.sides, drift.lug_pitches_hz, strict=True)))
+                for label, drift in zip(short, plan.drifts, strict=True)
+            )
+        self.ladder.set_notes(ghosts, self._bench.wanted_hz)
+
+    def _on_answered(self, found: BenchResult) -> None:
+        drum = self._bench.drum
+        if drum is not None and not self._bench.previewing:
+            self._show_drum(drum)
+        self._show_result()
+
+    def _on_planned(self, plan: Planned) -> None:
+        settings = self._bench.settings
+        self.readout.set_state(self._bench.result, settings.a4_hz, settings.flats, plan)
+        self._show_plan(plan)
+
+    def _on_failed(self, error: KesseltonError, topic: str) -> None:
+        if topic == "drum":
+            self.ladder.set_stale()
+
+    def _on_keep_pitch(self, on: bool) -> None:
+        self._bench.keep_pitch = on
+
+    def _side_word(self, side: str) -> str:
+        drum = self._bench.drum
+        return wording.side_word(drum, side).lower() if drum is not None else side
+
+    def _title_part(self) -> None:
+        part, drum = self.section.part, self._bench.drum
+        titled = {"shell": "Shell", "beater": "Beater"}
+        if part in titled or drum is None:
+            self.part_title.setText(titled.get(part, ""))
+        else:
+            self.part_title.setText(wording.side_word(drum, part))

@@ -1,0 +1,178 @@
+"""The brief as a form: what the drum must do, before any head is bought."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from kesselton.app.heads import FILTERS
+from kesselton.core.choosing import brief as b
+from kesselton.core.errors import InputError
+from kesselton.core.instrument.drum import Drum
+from kesselton.ui.parts.fields import Choice, Field, number_field, pitch_field
+
+_CHOICES: tuple[tuple[str, str, dict[str, b.Choice]], ...] = (
+    ("role", "Role", b.ROLES),
+    ("density", "Part", b.DENSITIES),
+    ("touch", "Touch", b.TOUCHES),
+    ("room", "Room", b.ROOMS),
+    ("microphones", "Heard through", b.MICROPHONES),
+    ("durability", "Heads must last", b.DURABILITIES),
+)
+DEFAULT_INTERVAL_CENTS = 500.0
+
+
+class BriefForm(QWidget):
+    """Edits a brief; what contradicts itself is said below and the last brief stays in force.
+
+    Signals
+    -------
+    edited(Brief), filtered(str text, str filter)
+    """
+
+    edited = Signal(object)
+    filtered = Signal(str, str)
+
+    def __init__(
+        self, a4: Callable[[], float], show: Callable[[float], str], parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self._brief = b.Brief()
+        self._pitch_hz: float | None = None
+        self.choices: dict[str, Choice] = {}
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(10)
+        grid.setVerticalSpacing(8)
+        grid.setColumnStretch(0, 1)
+        grid.setColumnStretch(1, 1)
+        for place, (name, caption, known) in enumerate(_CHOICES):
+            choice = Choice(caption)
+            choice.set_options([(key, option.label) for key, option in known.items()])
+            choice.chosen.connect(lambda key, name=name: self._change(**{name: key}))
+            self.choices[name] = choice
+            grid.addWidget(choice, place // 2, place % 2)
+        self.beater = Choice("Beater")
+        self.beater.chosen.connect(lambda key: self._change(beater=key))
+        self.place = number_field("Struck at", 0.0, 0.98, "", 2)
+        self.place.setToolTip("From the middle outward, as a part of the radius.")
+        self.place.edited.connect(lambda value: self._change(place=value))
+        self.target = Choice("Target")
+        self.target.set_options(list(b.TARGETS.items()))
+        self.target.chosen.connect(self._on_target)
+        self.pitch: Field = pitch_field("Pitch", b.LOWEST_WISH_HZ, b.HIGHEST_WISH_HZ, a4, show)
+        self.pitch.edited.connect(self._on_pitch)
+        self.feel = Choice("Feel")
+        self.feel.set_options([(key, option.label) for key, option in b.FEELS.items()])
+        self.feel.chosen.connect(lambda key: self._change(feel=key))
+        self.school = Choice("Head to head")
+        self.school.set_options(list(b.SCHOOLS.items()))
+        self.school.chosen.connect(self._on_school)
+        self.interval = number_field("Interval", -b.WIDEST_CENTS, b.WIDEST_CENTS, "cents", 0)
+        self.interval.setToolTip("Resonant over batter lug pitch.")
+        self.interval.edited.connect(lambda cents: self._change(interval_cents=cents))
+        row = len(_CHOICES) // 2
+        grid.addWidget(self.beater, row, 0)
+        grid.addWidget(self.place, row, 1)
+        grid.addWidget(self.target, row + 1, 0, 1, 2)
+        grid.addWidget(self.pitch, row + 2, 0)
+        grid.addWidget(self.feel, row + 2, 1)
+        grid.addWidget(self.school, row + 3, 0)
+        grid.addWidget(self.interval, row + 3, 1)
+        self.fault = QLabel()
+        self.fault.setProperty("fault", True)
+        self.fault.setWordWrap(True)
+        self.fault.hide()
+        self.filter_key = "all"
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("words in a head’s name")
+        self.search.setAccessibleName("Search heads")
+        self.search.setClearButtonEnabled(True)
+        self.search.textChanged.connect(lambda text: self.filtered.emit(text, self.filter_key))
+        self.filter = Choice("Heads to choose from")
+        self.filter.set_options(list(FILTERS.items()))
+        self.filter.set_state("all")
+        self.filter.chosen.connect(self._on_filter)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 8, 0)
+        layout.setSpacing(8)
+        layout.addLayout(grid)
+        layout.addWidget(self.fault)
+        layout.addSpacing(4)
+        layout.addWidget(self.filter)
+        layout.addWidget(self.search)
+        layout.addStretch(1)
+
+    @property
+    def brief(self) -> b.Brief:
+        """The brief in force."""
+        return self._brief
+
+    def set_state(self, drum: Drum, brief: b.Brief, suggestion_hz: float | None) -> None:
+        """Show a brief for a drum; `suggestion_hz` is the note it would sound as it is."""
+        self._brief = brief
+        self._pitch_hz = suggestion_hz
+        for name, choice in self.choices.items():
+            choice.set_state(getattr(brief, name))
+        self.beater.set_options(
+            [(key, x.label) for key, x in b.BEATERS.items() if drum.kind in x.kinds]
+        )
+        self.beater.set_state(brief.beater)
+        self.place.set_state(brief.place)
+        self.target.set_state(brief.target)
+        hz = brief.fundamental_hz if brief.target == "note" else brief.batter_hz
+        self.pitch.caption.setText("Batter lug pitch" if brief.target == "batter" else "Whole drum")
+        self.pitch.setEnabled(brief.target != "feel")
+        self.pitch.set_state(hz)
+        self.feel.setEnabled(brief.target == "feel")
+        self.feel.set_state(brief.feel)
+        self.school.set_state(brief.school)
+        self.school.setEnabled(drum.resonant is not None)
+        self.interval.setEnabled(brief.school == "interval")
+        self.interval.set_state(brief.interval_cents)
+        self.complain("")
+
+    def suggest(self, hz: float) -> None:
+        """The note to begin with when a target is chosen: what the drum sounds now."""
+        self._pitch_hz = hz
+
+    def complain(self, text: str) -> None:
+        """Say what is wrong with the brief; "" takes it back."""
+        self.fault.setText(text)
+        self.fault.setVisible(bool(text))
+
+    def _change(self, **values: object) -> None:
+        try:
+            brief = replace(self._brief, **values)  # type: ignore[arg-type]
+        except InputError as error:
+            self.complain(f"{error.message} {error.remedy}")
+            return
+        self.complain("")
+        if brief != self._brief:
+            self.edited.emit(brief)
+
+    def _on_target(self, target: str) -> None:
+        hz = self._brief.fundamental_hz or self._brief.batter_hz or self._pitch_hz or 200.0
+        self._change(
+            target=target,
+            fundamental_hz=hz if target == "note" else None,
+            batter_hz=hz if target == "batter" else None,
+        )
+
+    def _on_pitch(self, hz: float) -> None:
+        if self._brief.target == "note":
+            self._change(fundamental_hz=hz)
+        else:
+            self._change(batter_hz=hz)
+
+    def _on_school(self, school: str) -> None:
+        cents = self._brief.interval_cents
+        if school == "interval" and cents is None:
+            cents = DEFAULT_INTERVAL_CENTS
+        self._change(school=school, interval_cents=cents if school == "interval" else None)
+
+    def _on_filter(self, key: str) -> None:
+        self.filter_key = key
+        self.filtered.emit(self.search.text(), key)

@@ -1,0 +1,127 @@
+"""Why a pair stands where it stands: every criterion with value, wish, weight and reason."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QSignalBlocker, Qt, Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QGridLayout, QLabel, QSlider, QVBoxLayout, QWidget
+
+from kesselton.ui.parts.theme import font
+
+if TYPE_CHECKING:
+    import numpy as np
+
+    from kesselton.core.choosing.choose import Candidates
+
+STEPS = 10
+"""Steps of a slider in a unit of weight."""
+
+
+class CriteriaPanel(QWidget):
+    """The criteria of the chosen pair, a slider for the weight of each.
+
+    Signals
+    -------
+    moved(dict of weights), while a slider moves; kept(dict of weights), when it is let go
+    """
+
+    moved = Signal(object)
+    kept = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.sliders: dict[str, QSlider] = {}
+        self._labels: dict[str, tuple[QLabel, QLabel]] = {}
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(1)
+        self._grid.setColumnStretch(0, 1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 8, 0)
+        layout.addLayout(self._grid)
+        note = QLabel("* common practice, not computed. Sliders: how much it counts.")
+        note.setProperty("quiet", True)
+        note.setWordWrap(True)
+        layout.addWidget(note)
+        layout.addStretch(1)
+
+    @property
+    def weights(self) -> dict[str, float]:
+        """What the sliders say."""
+        return {key: slider.value() / STEPS for key, slider in self.sliders.items()}
+
+    def build(self) -> None:
+        """Make the rows, once the core is there."""
+        if self.sliders:
+            return
+        from kesselton.core.choosing.criteria import COMMON_PRACTICE, CRITERIA, HEAVIEST_WEIGHT
+
+        for row, criterion in enumerate(CRITERIA):
+            star = " *" if criterion.source == COMMON_PRACTICE else ""
+            title = QLabel(f"{criterion.label[0].upper()}{criterion.label[1:]}{star}")
+            title.setFont(font(9.5, QFont.Weight.DemiBold))
+            title.setWordWrap(True)
+            detail = QLabel()
+            detail.setProperty("quiet", True)
+            detail.setFont(font(9))
+            detail.setWordWrap(True)
+            slider = QSlider(Qt.Orientation.Horizontal)
+            slider.setRange(0, int(HEAVIEST_WEIGHT * STEPS))
+            slider.setPageStep(STEPS)
+            slider.setFixedWidth(84)
+            slider.setAccessibleName(f"Weight of {criterion.label}")
+            title.setBuddy(slider)
+            slider.valueChanged.connect(lambda _: self._on_moved())
+            slider.sliderReleased.connect(lambda: self.kept.emit(self.weights))
+            self._grid.addWidget(title, 2 * row, 0)
+            self._grid.addWidget(detail, 2 * row + 1, 0)
+            self._grid.addWidget(slider, 2 * row, 1, 2, 1)
+            self.sliders[criterion.key] = slider
+            self._labels[criterion.key] = (title, detail)
+
+    def _on_moved(self) -> None:
+        self.moved.emit(self.weights)
+        held = any(slider.isSliderDown() for slider in self.sliders.values())
+        if not held:
+            self.kept.emit(self.weights)
+
+    def set_weights(self, weight: np.ndarray) -> None:
+        """Put the sliders where the brief says."""
+        for slider, value in zip(self.sliders.values(), weight, strict=True):
+            if not slider.isSliderDown():
+                with QSignalBlocker(slider):
+                    slider.setValue(round(float(value) * STEPS))
+
+    def set_state(self, found: Candidates | None, number: int) -> None:
+        """Show one candidate."""
+        if found is None:
+            for _, detail in self._labels.values():
+                detail.setText("")
+            return
+        from kesselton.core.choosing.criteria import CRITERIA
+
+        for row, criterion in enumerate(CRITERIA):
+            title, detail = self._labels[criterion.key]
+            judged = math.isfinite(float(found.scores.value[row][0])) if len(found) else False
+            for widget in (title, detail, self.sliders[criterion.key]):
+                widget.setVisible(judged)
+            if number >= 0 and judged:
+                text = reason_words(found, number, row)
+                detail.setText(text)
+                detail.setToolTip(text)
+
+
+def reason_words(found: Candidates, number: int, row: int) -> str:
+    """One criterion of one candidate in words."""
+    from kesselton.core.choosing.criteria import CRITERIA, reason
+
+    scores = found.scores
+    return reason(
+        CRITERIA[row],
+        float(scores.value[row, number]),
+        float(scores.wanted[row]),
+        float(scores.score[row, number]),
+    )

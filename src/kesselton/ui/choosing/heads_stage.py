@@ -1,0 +1,375 @@
+"""The stage where heads are chosen: brief, pairs in order, trade-off, why."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from kesselton.app.chooser import Chooser
+from kesselton.app.heads import filtered, offers
+from kesselton.core.choosing.brief import Brief, typical_brief
+from kesselton.core.errors import KesseltonError
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
+from kesselton.store.holdings import Workshop
+from kesselton.ui.choosing.brief_form import BriefForm
+from kesselton.ui.choosing.candidate_list import CandidateList
+from kesselton.ui.choosing.criteria_panel import CriteriaPanel
+from kesselton.ui.choosing.tradeoff import Tradeoff
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import scroll
+from kesselton.ui.parts.theme import Colours, font
+
+if TYPE_CHECKING:
+    import numpy as np
+
+    from kesselton.core.choosing.choose import Candidates
+    from kesselton.core.choosing.criteria import Criterion
+
+MAX_MARKED = 4
+
+
+class HeadsStage(QWidget):
+    """Brief left, pairs in the middle, reasons right.
+
+    Signals
+    -------
+    brief_edited(Brief) : to be kept with the drum
+    taken(Drum) : the drum with the chosen pair on it, set
+    compare_wanted(list of candidates), listen_wanted(int candidate)
+    """
+
+    brief_edited = Signal(object)
+    taken = Signal(object)
+    compare_wanted = Signal(object)
+    listen_wanted = Signal(int)
+    store_wanted = Signal()
+
+    def __init__(
+        self, a4: Callable[[], float], show: Callable[[float], str], parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.chooser = Chooser(self)
+        self.form = BriefForm(a4, show)
+        self.list = CandidateList()
+        self.tradeoff = Tradeoff()
+        self.why = CriteriaPanel()
+        self.found: Candidates | None = None
+        self.marked: list[int] = []
+        self._drum: Drum | None = None
+        self._drum_id = 0
+        self._workshop: Workshop | None = None
+        self._asked: tuple[object, ...] = ()
+        self._a4, self._flats = 440.0, False
+        self._text, self._kind = "", "all"
+        self._lay_out()
+        self._connect()
+
+    def _lay_out(self) -> None:
+        self.store = QPushButton("Heads in store …")
+        left = QWidget()
+        column = QVBoxLayout(left)
+        column.setContentsMargins(0, 10, 0, 10)
+        title = QLabel("What the drum must do")
+        title.setFont(font(11, QFont.Weight.DemiBold))
+        column.addWidget(title)
+        column.addWidget(self.form)
+        column.addWidget(self.store)
+        self.state = QLabel()
+        self.state.setProperty("quiet", True)
+        self.state.setWordWrap(True)
+        self.bar = QProgressBar()
+        self.bar.setTextVisible(False)
+        self.bar.setFixedHeight(6)
+        self.cancel = QPushButton("Stop")
+        middle = QVBoxLayout()
+        middle.setContentsMargins(0, 10, 0, 10)
+        top = QHBoxLayout()
+        top.addWidget(self.state, 1)
+        top.addWidget(self.cancel)
+        middle.addLayout(top)
+        middle.addWidget(self.bar)
+        middle.addWidget(self.list, 3)
+        middle.addWidget(self.tradeoff, 2)
+        right = QWidget()
+        side = QVBoxLayout(right)
+        side.setContentsMargins(0, 10, 12, 10)
+        self.title = QLabel()
+        self.title.setFont(font(11, QFont.Weight.DemiBold))
+        self.title.setWordWrap(True)
+        self.detail = QLabel()
+        self.detail.setProperty("quiet", True)
+        self.detail.setWordWrap(True)
+        self.take = QPushButton("Take these heads")
+        self.take.setObjectName("main")
+        self.mark = QPushButton("Mark (C)")
+        self.compare = QPushButton("Compare")
+        self.listen = QPushButton("Listen (L)")
+        buttons = QHBoxLayout()
+        for button in (self.mark, self.compare, self.listen):
+            buttons.addWidget(button)
+        side.addWidget(self.title)
+        side.addWidget(self.detail)
+        side.addWidget(scroll(self.why), 1)
+        side.addLayout(buttons)
+        side.addWidget(self.take)
+        across = QHBoxLayout(self)
+        across.setContentsMargins(16, 0, 0, 0)
+        across.setSpacing(14)
+        across.addWidget(scroll(left), 26)
+        across.addLayout(middle, 46)
+        across.addWidget(right, 30)
+
+    def _connect(self) -> None:
+        self.form.edited.connect(self.brief_edited)
+        self.form.filtered.connect(self._on_filtered)
+        self.store.clicked.connect(self.store_wanted)
+        self.list.chosen.connect(self._on_chosen)
+        self.list.marked.connect(self.toggle_mark)
+        self.tradeoff.axes_chosen.connect(lambda axes: self._show_points())
+        self.tradeoff.picture.chosen.connect(self.list.choose)
+        self.why.moved.connect(self._on_weights_moved)
+        self.why.kept.connect(self._on_weights_kept)
+        self.cancel.clicked.connect(self.chooser.cancel)
+        self.chooser.progress.connect(self._on_progress)
+        self.chooser.found.connect(self._on_found)
+        self.chooser.failed.connect(self._on_failed)
+        self.chooser.stopped.connect(self._on_stopped)
+        self.take.clicked.connect(lambda: self.take_pair(self.list.current))
+        self.mark.clicked.connect(lambda: self.toggle_mark(self.list.current))
+        self.compare.clicked.connect(lambda: self.compare_wanted.emit(list(self.marked)))
+        self.listen.clicked.connect(lambda: self.listen_wanted.emit(self.list.current))
+
+    # state
+
+    def stop(self) -> None:
+        """End the search and its thread."""
+        self.chooser.stop()
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        self.list.set_colours(colours)
+        self.tradeoff.set_colours(colours)
+
+    def set_state(
+        self,
+        drum_id: int,
+        drum: Drum | None,
+        brief: Brief | None,
+        workshop: Workshop,
+        a4_hz: float,
+        flats: bool,
+        heard_hz: float | None,
+    ) -> None:
+        """Show a drum; a search begins when what it depends on has changed and the stage shows."""
+        self._drum_id, self._drum, self._workshop = drum_id, drum, workshop
+        self._a4, self._flats = a4_hz, flats
+        self.list.rows.a4_hz, self.list.rows.flats = a4_hz, flats
+        self.setEnabled(drum is not None)
+        if drum is None:
+            return
+        self.form.set_state(drum, brief or typical_brief(drum), heard_hz)
+        self.list.viewport().update()
+        if self.isVisible():
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Search again if anything it depends on has changed."""
+        if self._drum is None or self._workshop is None:
+            return
+        brief = self.form.brief
+        sides = ("batter", "resonant") if self._drum.resonant is not None else ("batter",)
+        heads = [
+            [
+                o.head
+                for o in filtered(offers(self._drum, self._workshop, s), self._text, self._kind)
+            ]
+            for s in sides
+        ]
+        bare = (self._drum.kind, self._drum.shell, self._drum.air, self._drum.resonant is None)
+        asked = (
+            self._drum_id, bare, replace(brief, weights={}), tuple(tuple(h) for h in heads),
+        )  # fmt: skip
+        if asked == self._asked:
+            self._rank()
+            return
+        self._asked = asked
+        self._search(self._drum, brief, heads)
+
+    def _search(self, drum: Drum, brief: Brief, heads: list[list[Head]]) -> None:
+        self.why.build()
+        self.found, self.marked = None, []
+        self.list.set_state(None, [], None, -1)
+        self.form.complain("")
+        self.bar.setRange(0, 0)
+        self._running(True)
+        self.state.setText("working out every pair …")
+        self._show_points()
+        self.chooser.start(drum, brief, heads[0], heads[1] if len(heads) > 1 else [])
+
+    def _running(self, on: bool) -> None:
+        self.bar.setVisible(on)
+        self.cancel.setVisible(on)
+
+    def _on_progress(self, done: int, of: int) -> None:
+        self.bar.setRange(0, of)
+        self.bar.setValue(done)
+        self.state.setText(f"{done} of {of} settings worked out")
+
+    def _on_found(self, found: Candidates) -> None:
+        self.found = found
+        self._running(False)
+        judged = [
+            (c.key, c.label)
+            for row, c in enumerate(_criteria())
+            if len(found) and math.isfinite(float(found.scores.value[row, 0]))
+        ]
+        if judged:
+            self.tradeoff.set_criteria(judged)
+        self.why.set_weights(found.scores.weight)
+        self._rank()
+        self._say(found)
+
+    def _say(self, found: Candidates) -> None:
+        fit, unsettled = len(found.feasible), found.asked - len(found)
+        text = f"{found.asked} settings tried, {fit} possible on this drum"
+        if unsettled:
+            text += f"; {unsettled} left out, not settled"
+        missed = found.nearest()
+        if missed is not None:
+            from kesselton.core.choosing.choose import nearest_brief
+
+            index, cents, why = missed
+            names = " over ".join(head.name for head in found.heads[index])
+            nearest = nearest_brief(found)
+            hz = None
+            if nearest is not None:
+                hz = nearest.fundamental_hz if nearest.target == "note" else nearest.batter_hz
+            what = "whole drum" if nearest and nearest.target == "note" else "batter lug pitch"
+            tone = (
+                "" if hz is None else f" at {what} {wording.note_words(hz, self._a4, self._flats)}"
+            )
+            text = f"No pair can do this. Nearest: {names}{tone}, {cents:.0f} cents away; {why}."
+        self.state.setText(text)
+
+    def _on_failed(self, error: KesseltonError) -> None:
+        self._running(False)
+        self.state.setText(f"{error.message} {error.remedy}")
+
+    def _on_stopped(self) -> None:
+        self._running(False)
+        self._asked = ()
+        self.state.setText("stopped; change anything to search again")
+
+    def _rank(self, weight: np.ndarray | None = None) -> None:
+        """Put the pairs in order by the weights in force."""
+        found = self.found
+        if found is None:
+            return
+        if weight is None:
+            weight = self._weights()
+            self.why.set_weights(weight)
+        order = found.order(weight).tolist()
+        self.list.set_state(found, order, found.scores.total(weight), self.list.current)
+        self._show_points()
+
+    def _weights(self) -> np.ndarray:
+        import numpy as np
+
+        from kesselton.core.choosing.criteria import KEYS, typical_weights
+
+        assert self._drum is not None
+        weights = typical_weights(self._drum, self.form.brief)
+        return np.array([weights[key] for key in KEYS])
+
+    def _on_weights_moved(self, weights: dict[str, float]) -> None:
+        import numpy as np
+
+        self._rank(np.array(list(weights.values())))
+
+    def _on_weights_kept(self, weights: dict[str, float]) -> None:
+        from kesselton.core.choosing.criteria import typical_weights
+
+        assert self._drum is not None
+        plain = typical_weights(self._drum, replace(self.form.brief, weights={}))
+        own = {key: w for key, w in weights.items() if abs(w - plain[key]) > 1e-9}
+        self.brief_edited.emit(replace(self.form.brief, weights=own))
+
+    # what is chosen
+
+    def _on_chosen(self, number: int) -> None:
+        found = self.found
+        some = found is not None and number >= 0
+        for button in (self.take, self.mark, self.listen):
+            button.setEnabled(some)
+        self.compare.setEnabled(len(self.marked) >= 2)
+        self.why.set_state(found, number)
+        self._show_points()
+        if found is None or number < 0 or self._drum is None:
+            self.title.setText("")
+            self.detail.setText("")
+            return
+        lines = [
+            f"{wording.side_word(self._drum, side)}: {head.name}"
+            for side, head in zip(self._drum.sides, found.heads[number], strict=True)
+        ]
+        self.title.setText("\n".join(lines))
+        measures = found.measures
+        hz = float(measures.fundamental_hz[number])
+        self.detail.setText(
+            f"The drum will sound {wording.note_words(hz, self._a4, self._flats)}, "
+            f"{wording.hz_words(hz)}; the lowest partial rings "
+            f"{wording.seconds_words(float(measures.fundamental_t60_s[number]))} to −60 dB."
+        )
+
+    def toggle_mark(self, number: int) -> None:
+        """Mark a pair for comparison, or take the mark back."""
+        if number < 0:
+            return
+        if number in self.marked:
+            self.marked.remove(number)
+        else:
+            self.marked = [*self.marked, number][-MAX_MARKED:]
+        self.list.rows.marked = self.marked
+        self.list.viewport().update()
+        self.compare.setText(f"Compare {len(self.marked)}" if self.marked else "Compare")
+        self.compare.setEnabled(len(self.marked) >= 2)
+        self._show_points()
+
+    def _show_points(self) -> None:
+        self.tradeoff.picture.set_state(
+            self.found, self.tradeoff.axes, self.list.current, self.marked
+        )
+
+    def _on_filtered(self, text: str, kind: str) -> None:
+        self._text, self._kind = text, kind
+        self.refresh()
+
+    def take_pair(self, number: int) -> None:
+        """Put a pair on the drum, set as it was worked out."""
+        if self.found is not None and number >= 0 and self._drum is not None:
+            fitted = self.found.fitted(number)
+            self.taken.emit(replace(self._drum, batter=fitted.batter, resonant=fitted.resonant))
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.refresh()
+
+
+def _criteria() -> tuple[Criterion, ...]:
+    from kesselton.core.choosing.criteria import CRITERIA
+
+    return CRITERIA

@@ -1,0 +1,255 @@
+"""The heads in store: favourites and stock by size, and heads of one's own by scale or pitch."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from kesselton.app.heads import Offer, filtered, offers
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.instrument import drum as d
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.library import head_size_in
+from kesselton.core.instrument.materials import MATERIALS
+from kesselton.store.holdings import Shelved, Workshop
+from kesselton.ui.parts.columns import clear, scroll
+from kesselton.ui.parts.fields import Choice, length_field, number_field, pitch_field
+from kesselton.ui.parts.theme import font
+
+MAX_STOCK = 999
+
+
+class StoreDialog(QDialog):
+    """Everything on offer for the size of the drum on the bench.
+
+    Signals
+    -------
+    shelved(Shelved) : another note of one head; head_made(Head) : a new head for the library
+    """
+
+    shelved = Signal(object)
+    head_made = Signal(object)
+
+    def __init__(
+        self,
+        drum: Drum,
+        workshop: Workshop,
+        metric: Callable[[], bool],
+        a4: Callable[[], float],
+        show: Callable[[float], str],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Heads in store")
+        self.resize(860, 640)
+        self._drum, self._workshop = drum, workshop
+        size = head_size_in(drum)
+        title = QLabel(f"Heads of {size:g} in")
+        title.setFont(font(12, QFont.Weight.DemiBold))
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("words in a head’s name")
+        self.search.textChanged.connect(lambda text: self._fill())
+        self._body = QWidget()
+        self._grid = QGridLayout(self._body)
+        self._grid.setColumnStretch(0, 2)
+        self._grid.setColumnStretch(1, 3)
+        self.stocks: dict[str, QSpinBox] = {}
+        self.likes: dict[str, QCheckBox] = {}
+        self.form = OwnHeadForm(drum, workshop, metric, a4, show)
+        self.form.made.connect(self._on_made)
+        close = QPushButton("Close")
+        close.clicked.connect(self.accept)
+        top = QHBoxLayout()
+        top.addWidget(title)
+        top.addStretch(1)
+        top.addWidget(self.search)
+        foot = QHBoxLayout()
+        foot.addStretch(1)
+        foot.addWidget(close)
+        layout = QVBoxLayout(self)
+        layout.addLayout(top)
+        layout.addWidget(scroll(self._body), 1)
+        layout.addWidget(self.form)
+        layout.addLayout(foot)
+        self._fill()
+
+    def set_state(self, workshop: Workshop) -> None:
+        """Follow the workshop."""
+        self._workshop = workshop
+        self._fill()
+
+    def _offers(self) -> list[Offer]:
+        found: dict[str, Offer] = {}
+        for side in self._drum.sides:
+            for offer in offers(self._drum, self._workshop, side):
+                found.setdefault(offer.head.name, offer)
+        return filtered(list(found.values()), self.search.text(), "all")
+
+    def _fill(self) -> None:
+        clear(self._grid)
+        self.stocks, self.likes = {}, {}
+        for column, text in enumerate(("head", "what the trade says", "favourite", "in stock")):
+            label = QLabel(text)
+            label.setProperty("quiet", True)
+            self._grid.addWidget(label, 0, column)
+        row = 0
+        for row, offer in enumerate(self._offers(), start=1):
+            name = QLabel(offer.head.name)
+            name.setFont(font(10, QFont.Weight.DemiBold))
+            character = QLabel(f"{offer.character} · {offer.head.base_density_kg_per_m2:.2f} kg/m²")
+            character.setProperty("quiet", True)
+            character.setWordWrap(True)
+            like, stock = QCheckBox(), QSpinBox()
+            like.setChecked(offer.shelved.favourite)
+            like.setAccessibleName(f"{offer.head.name} is a favourite")
+            stock.setRange(0, MAX_STOCK)
+            stock.setValue(offer.shelved.stock)
+            stock.setAccessibleName(f"{offer.head.name} in stock")
+            stock.setKeyboardTracking(False)
+            key = (offer.head.name, offer.shelved.size_in)
+            like.toggled.connect(lambda on, key=key: self._note(key, favourite=on))
+            stock.valueChanged.connect(lambda n, key=key: self._note(key, stock=n))
+            for column, widget in enumerate((name, character, like, stock)):
+                self._grid.addWidget(widget, row, column)
+            self.stocks[offer.head.name], self.likes[offer.head.name] = stock, like
+        self._grid.setRowStretch(row + 1, 1)
+
+    def _note(self, key: tuple[str, float], **values: object) -> None:
+        noted: Shelved = replace(self._workshop.shelved(*key), **values)  # type: ignore[arg-type]
+        self._workshop = self._workshop.with_shelved(noted)
+        self.shelved.emit(noted)
+
+    def _on_made(self, head: Head) -> None:
+        self._workshop = replace(self._workshop, library=(*self._workshop.library, head))
+        self.head_made.emit(head)
+        self._fill()
+
+
+class OwnHeadForm(QWidget):
+    """Adds a head that was weighed, or heard beside a known one.
+
+    Signals
+    -------
+    made(Head)
+    """
+
+    made = Signal(object)
+
+    def __init__(
+        self,
+        drum: Drum,
+        workshop: Workshop,
+        metric: Callable[[], bool],
+        a4: Callable[[], float],
+        show: Callable[[float], str],
+    ) -> None:
+        super().__init__()
+        self._drum, self._workshop = drum, workshop
+        self.name = QLineEdit()
+        self.name.setPlaceholderText("name of your head")
+        self.name.setAccessibleName("Name of your head")
+        self.material = Choice("Material")
+        self.material.set_options([(m.name, m.label) for m in MATERIALS.values()])
+        self.material.set_state("polyester_film")
+        self._material = "polyester_film"
+        self.material.chosen.connect(self._on_material)
+        self.mass = number_field("Weight on the scale", 5.0, 5000.0, "g", 0)
+        self.hoop = number_field("of it the flesh hoop", 0.0, 4000.0, "g", 0)
+        self.diameter = length_field("Film, hoop to hoop", 0.1, 1.5, metric)
+        self.known = Choice("or beside a known head")
+        self.known.set_options(
+            [(h, h.name) for h in workshop.library if not h.additions and h.plies_m]
+        )
+        self._known: Head | None = next(
+            (h for h in workshop.library if not h.additions and h.plies_m), None
+        )
+        self.known.set_state(self._known)
+        self.known.chosen.connect(self._on_known)
+        self.known_hz = pitch_field(
+            "that sounds", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
+        )
+        self.own_hz = pitch_field(
+            "where this one sounds", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
+        )
+        self.hoop.set_state(0.0)
+        self.diameter.set_state(drum.shell.head_diameter_m)
+        for field in (self.mass, self.hoop, self.diameter, self.known_hz, self.own_hz):
+            field.edited.connect(field.set_state)
+        self.fault = QLabel()
+        self.fault.setProperty("fault", True)
+        self.fault.setWordWrap(True)
+        self.add = QPushButton("Add this head")
+        self.add.clicked.connect(self.make)
+        title = QLabel("A head of your own: weigh it, or read its pitch at the same dial reading")
+        title.setFont(font(10, QFont.Weight.DemiBold))
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        for column in range(4):
+            grid.setColumnStretch(column, 1)
+        grid.setHorizontalSpacing(10)
+        grid.addWidget(title, 0, 0, 1, 4)
+        grid.addWidget(self.name, 1, 0, Qt.AlignmentFlag.AlignBottom)
+        for place, widget in enumerate((self.material, self.mass, self.hoop), start=1):
+            grid.addWidget(widget, 1, place)
+        for place, widget in enumerate((self.diameter, self.known, self.known_hz, self.own_hz)):
+            grid.addWidget(widget, 2, place)
+        grid.addWidget(self.fault, 3, 0, 1, 3)
+        grid.addWidget(self.add, 3, 3)
+
+    def _on_material(self, key: str) -> None:
+        self._material = key
+        self.material.set_state(key)
+
+    def _on_known(self, head: Head) -> None:
+        self._known = head
+        self.known.set_state(head)
+
+    def make(self) -> None:
+        """Make the head from what is filled in, or say what is missing."""
+        try:
+            head = self._head()
+        except KesseltonError as error:
+            self.fault.setText(f"{error.message} {error.remedy}")
+            return
+        self.fault.setText(f"{head.name}: {head.base_density_kg_per_m2:.3f} kg/m², added.")
+        self.made.emit(head)
+
+    def _head(self) -> Head:
+        from kesselton.core.measuring.areal_density import density_from_pitches, density_from_weight
+
+        name = self.name.text().strip()
+        if not name:
+            raise InputError("The head has no name.", "Give it one.")
+        if any(head.name == name for head in self._workshop.library):
+            raise InputError(f"There is a head {name!r} already.", "Give it another name.")
+        plain = Head(name, self._material, areal_density_kg_per_m2=0.35)
+        if self.mass.value is not None:
+            density = density_from_weight(
+                self.mass.value / 1000.0, self.diameter.value, (self.hoop.value or 0.0) / 1000.0
+            )
+        elif self._known is not None and self.known_hz.value and self.own_hz.value:
+            density = density_from_pitches(
+                self._drum, self._known, self.known_hz.value, plain, self.own_hz.value
+            )
+        else:
+            raise InputError(
+                "Neither a weight nor two pitches are given.",
+                "Weigh the head, or choose a known one and give both pitches.",
+            )
+        return replace(plain, areal_density_kg_per_m2=density)

@@ -1,0 +1,461 @@
+"""Clearing a head: read once round, know what to turn, turn, read again."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QHideEvent, QKeyEvent
+
+from kesselton.app.clearing import (
+    Cleared,
+    cleared,
+    combined,
+    dial_fit,
+    expectation,
+    in_cents,
+    taught,
+    turned_so_far,
+)
+from kesselton.app.clearing_sequence import ClearingSequence
+from kesselton.app.devices import SOURCES as BENCH
+from kesselton.app.devices import SimulatedBench
+from kesselton.app.jobs import Latest
+from kesselton.app.microphone import Microphone
+from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.pitch import parse_pitch
+from kesselton.store.holdings import Entry, Workshop
+from kesselton.ui.clearing.clear_face import TYPED, ClearFace
+from kesselton.ui.parts import wording
+
+if TYPE_CHECKING:
+    from kesselton.core.clearing.tap import Heard
+    from kesselton.core.measuring.gauges import DialFit
+
+KINDS = {"dial": "dial", "bench_dial": "dial", "torque": "torque", "bench_torque": "torque"}
+UNITS = {"dial": "divisions", "torque": "N m"}
+EIGHTH = 0.125
+
+
+class ClearStage(ClearFace):
+    """Joins what is read, turned and answered.
+
+    Signals
+    -------
+    changed(str label, tuple clearings) : to be kept with the drum
+    """
+
+    changed = Signal(str, object)
+
+    def __init__(
+        self,
+        a4_hz: Callable[[], float],
+        note: Callable[[float], str],
+        ask_open: Callable[[], Path | None],
+    ) -> None:
+        super().__init__(a4_hz, note)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._a4, self._ask_open = a4_hz, ask_open
+        self._flats = False
+        self._entry: Entry | None = None
+        self._workshop: Workshop | None = None
+        self._side, self._source = "batter", "pitch"
+        self._sequence = ClearingSequence()
+        self.found: Cleared | None = None
+        self.bench = SimulatedBench()
+        self.microphone = Microphone(self)
+        self.microphone.heard.connect(self._on_heard)
+        self.microphone.refused.connect(self._complain)
+        self.microphone.state_changed.connect(self._on_microphone)
+        self._jobs = Latest(self)
+        self._jobs.done.connect(self._on_assessed)
+        self._jobs.failed.connect(lambda key, error: self._on_failed(error))
+        self._imports = Latest(self)
+        self._imports.done.connect(self._on_imported)
+        self._imports.failed.connect(lambda key, error: self._on_import_failed(error))
+        self._connect()
+
+    def _connect(self) -> None:
+        self.panel.done.connect(self.finish)
+        self.panel.wrong.connect(self.take_back)
+        self.panel.skipped.connect(self.skip_rod)
+        self.microphone.level_changed.connect(self.panel.lines.set_level)
+        self.side.chosen.connect(self._on_side)
+        self.source.chosen.connect(self.choose_source)
+        self.pattern.chosen.connect(self._on_pattern)
+        self.step.chosen.connect(lambda step: self._change("smallest turn", step=step))
+        self.target.edited.connect(lambda hz: self._change("pitch to end at", target_hz=hz))
+        self.own.edited.connect(lambda shares: self._change("pattern", wanted=shares))
+        self.value.returnPressed.connect(self._on_typed)
+        self.read.clicked.connect(self.read_now)
+        self.imported.clicked.connect(self._on_import)
+        self.down.clicked.connect(lambda: self.turn_all(-EIGHTH))
+        self.up.clicked.connect(lambda: self.turn_all(EIGHTH))
+        self.again.clicked.connect(self.begin)
+        self.strip.rod_chosen.connect(self.pick_rod)
+
+    # state
+
+    @property
+    def clearing(self) -> Clearing:
+        """The rounds on the head chosen."""
+        assert self._entry is not None
+        return self._entry.clearing(self._side)
+
+    def set_state(self, entry: Entry | None, workshop: Workshop, flats: bool) -> None:
+        """Show a drum and its rounds."""
+        if self._entry is None or entry is None or entry.id != self._entry.id:
+            self._sequence, self.found = self._sequence.next_round(), None
+            self.microphone.stop()
+            self.panel.set_heard("", "", None)
+        self._entry, self._workshop, self._flats = entry, workshop, flats
+        self.setEnabled(entry is not None)
+        if entry is None:
+            return
+        if self._side not in entry.drum.sides:
+            self._side = "batter"
+        clearing = self.clearing
+        self.show_choices(entry.drum, self._side, self._source, clearing)
+        if any(r.taps for r in clearing.rounds):
+            self._jobs.request(clearing, lambda: cleared(entry, workshop, clearing))
+        else:
+            self.found = None
+        self._show()
+
+    @property
+    def _rods(self) -> int:
+        assert self._entry is not None
+        return self._entry.drum.shell.rods
+
+    @property
+    def now(self) -> int:
+        """The rod that is read, or turned, next."""
+        order = self.found.order if self.found is not None else ()
+        return self._sequence.now(self.clearing, self._rods, order)
+
+    @property
+    def reads(self) -> int:
+        """The rod that a reading now would belong to."""
+        return self._sequence.reads(self.clearing, self._rods)
+
+    def _show(self) -> None:
+        entry = self._entry
+        if entry is not None:
+            live = self._source == "microphone" and self.microphone.listening
+            name = wording.side_word(entry.drum, self._side)
+            self.show_round(name, self.clearing, self._rods, self._sequence, self._source, live,
+                            self._read_cents(), self.found)  # fmt: skip
+
+    def _dial(self) -> DialFit | None:
+        return dial_fit(self._workshop) if self._workshop else None
+
+    def _thickness(self) -> float:
+        assert self._entry is not None
+        return self._entry.drum.setting(self._side).head.film_thickness_m
+
+    def _read_cents(self) -> dict[int, float]:
+        kind = self._sequence.kind
+        dial = self._dial() if kind == "dial" else None  # a fit: not for every press of a key
+        try:
+            return in_cents(self.clearing.now, kind, dial, self._thickness())
+        except InputError:
+            return {}  # a reading this dial never shows: the answer says so
+
+    # intents
+
+    def _keep(self, label: str, changed: Clearing) -> None:
+        assert self._entry is not None
+        self.changed.emit(label, self._entry.with_clearing(changed))
+
+    def _change(self, label: str, **values: object) -> None:
+        changed = replace(self.clearing, **values)  # type: ignore[arg-type]
+        try:
+            changed.check(self._rods)
+        except InputError as error:
+            self._complain(error)
+            self.own.set_state(self.clearing.wanted)
+            return
+        self._complain(None)
+        self._keep(label, changed)
+
+    def _on_pattern(self, pattern: str) -> None:
+        wanted = (1.0,) * self._rods if pattern == "own" else ()
+        self._change("wanted pattern", pattern=pattern, wanted=wanted)
+
+    def _on_side(self, side: str) -> None:
+        assert self._workshop is not None
+        self.microphone.stop()  # it listens for the other head
+        self._side, self.found = side, None
+        self._sequence = self._sequence.next_round()
+        self.set_state(self._entry, self._workshop, self._flats)
+
+    def choose_source(self, source: str) -> None:
+        """Read by another means."""
+        self.microphone.stop()
+        self.panel.state.setText("")
+        self._source = source
+        self.source.set_state(source)
+        self._sequence = self._sequence.by(KINDS.get(source, "pitch"))
+        self._complain(None)
+        self._show()
+        (self.value if source in TYPED else self).setFocus()
+
+    def pick_rod(self, rod: int) -> None:
+        """Read a rod out of turn."""
+        self._end_turning()
+        self._sequence = self._sequence.picks(rod)
+        self._show()
+
+    def _end_turning(self) -> None:
+        """Back to reading; what was turned so far ends the round, for the drum is no longer as it
+        was read."""
+        found, walk = self.found, self._sequence
+        self._sequence = walk.back_to_reading()
+        if found is not None and walk.turned:
+            self._end_round(turned_so_far(found, walk))
+
+    def _end_round(self, turns: tuple[float, ...]) -> None:
+        self._sequence = self._sequence.next_round()
+        self._keep(f"round {len(self.clearing.rounds)} turned", self.clearing.turned(turns))
+
+    def begin(self) -> None:
+        """A new clearing; what earlier rounds taught of the rim is kept."""
+        learned = taught(self.found) if self.found is not None else self.clearing.learned
+        self._sequence = self._sequence.next_round()
+        fresh = replace(self.clearing, rounds=(Round(),), learned=learned)
+        self._keep("begin clearing again", fresh)
+
+    def add(self, tap: RodReading, heard: Heard | None = None) -> None:
+        """Note a reading at the rod that is next; the rod after it comes next."""
+        assert self._entry is not None
+        self._complain(None)
+        where = f"{self._words.place} {tap.rod}"
+        if tap.kind in UNITS:
+            title, more = f"{tap.value:g} {UNITS[tap.kind]}", f"{tap.kind} at {where}"
+        else:
+            title = wording.note_words(tap.value, self._a4(), self._flats)
+            half = round(1.645 * tap.spread)
+            doubt = f" ± {half} cent{'s' if half > 1 else ''}" if half else ""
+            more = f"{tap.value:.1f} Hz{doubt} at {where}"
+        self.panel.set_heard(title, more, heard)
+        changed = self.clearing
+        tap = combined(self.clearing.now, tap)
+        if heard is not None and heard.second_hz is not None:
+            changed = changed.with_tap(RodReading("second", tap.rod, heard.second_hz))
+        changed = changed.with_tap(tap)
+        self._sequence = self._sequence.has_read(
+            last=self._sequence.missing(changed, self._rods) == 0
+        )
+        self._keep(f"reading at {where}", changed)
+
+    def _on_typed(self) -> None:
+        text = self.value.text().strip()
+        if not text:
+            return
+        try:
+            kind = self._sequence.kind
+            value = parse_pitch(text, self._a4()) if kind == "pitch" else _number(text)
+            self._end_turning()
+            tap = RodReading(kind, self.reads, value)
+            dial = self._dial()
+            if tap.kind == "dial" and dial is not None:
+                dial.tension(value, self._thickness())
+            if tap.kind == "pitch":
+                self._check_near(tap)
+        except InputError as error:
+            self._complain(error)
+            return
+        self.value.clear()
+        self.add(tap)
+
+    def _check_near(self, tap: RodReading) -> None:
+        """A dial reading or an overtone typed as a lug pitch is caught while it is in the field."""
+        others = [t.value for t in self.clearing.now.taps if t.kind == "pitch" and t.rod != tap.rod]
+        if others and not 0.72 < tap.value / (sum(others) / len(others)) < 1.39:
+            raise InputError(
+                f"{tap.value:.1f} Hz is far from the other rods ({min(others):.0f} to "
+                f"{max(others):.0f} Hz).",
+                "Check for a dial reading or an overtone typed as a lug pitch.",
+            )
+
+    def read_now(self) -> None:
+        """Take a reading from the simulated bench, or begin or end listening."""
+        entry = self._entry
+        if entry is None:
+            return
+        if self._source == "microphone":
+            if self.microphone.listening:
+                self.microphone.stop()
+            else:
+                self.microphone.listen(*expectation(entry.drum, self.clearing))
+            self._show()
+            return
+        if self._source not in BENCH:
+            return
+        self._end_turning()
+        at = (entry.id, entry.drum, self.clearing, self.reads, self._dial())
+        try:
+            self.add(*self.bench.read(self._source, *at))
+        except KesseltonError as error:
+            self._complain(error)
+
+    def _on_heard(self, heard: Heard) -> None:
+        if self._sequence.turning:  # a tap to try a rod that is being turned belongs to no round
+            self._on_microphone(
+                "A tap was heard, but not noted: press Space when the rod is turned, or choose a "
+                "rod to read it again."
+            )
+            return
+        self._note_heard(heard)
+
+    def _note_heard(self, heard: Heard) -> None:
+        self.add(RodReading("pitch", self.reads, heard.lug_pitch_hz, heard.spread_cents), heard)
+
+    def _on_microphone(self, text: str) -> None:
+        self.panel.state.setText(text)
+        self._show()
+
+    def _on_import(self) -> None:
+        path = self._ask_open()
+        if path is not None:
+            self.import_taps(path)
+
+    def import_taps(self, path: Path) -> None:
+        """Taps of a recording, one rod after another from the one that is next."""
+        assert self._entry is not None
+        drum, clearing = self._entry.drum, self.clearing
+
+        def listen() -> tuple[list[Heard], list[str]]:
+            from kesselton.core.clearing.tap import hear_all
+            from kesselton.store.sound_file import read_sound
+
+            samples, rate = read_sound(path)
+            return hear_all(samples, rate, *expectation(drum, clearing))
+
+        self.panel.state.setText(f"Listening to {path.name} …")
+        self._imports.request((self._entry.id, self._side), listen)
+
+    def _on_imported(self, key: object, found: tuple[list[Heard], list[str]]) -> None:
+        self.panel.state.setText("")
+        if self._entry is None or key != (self._entry.id, self._side):
+            return
+        heard, left = found
+        if len(heard) > self._rods:
+            self._complain(InputError(
+                f"The recording has {len(heard)} taps, but the drum has {self._rods} rods.",
+                "Cut it to one round, a tap at each rod.",
+            ))  # fmt: skip
+            return
+        self._end_turning()
+        for one in heard:
+            self._note_heard(one)
+        if left:
+            self.fault.setText(" ".join(left))
+            self.fault.show()
+
+    def _on_import_failed(self, error: KesseltonError) -> None:
+        self.panel.state.setText("")
+        self._complain(error)
+
+    def take_back(self) -> None:
+        """The last reading, or the last turn, was wrong."""
+        walk = self._sequence
+        if walk.turning and walk.turned and self.found is not None:
+            self._sequence = walk.steps_back(self.found.order)
+            self._show()
+            return
+        if self.clearing.now.taps:
+            self._sequence = replace(walk, turning=False, picked=0)
+            self._keep("wrong tap", self.clearing.without_last())
+
+    def skip_rod(self) -> None:
+        """Leave out the rod that is next."""
+        walk, found = self._sequence, self.found
+        if not walk.turning:
+            self._sequence = replace(walk, skipped=walk.skipped | {self.now}, picked=0)
+            self._show()
+        elif found is not None and found.clearing == self.clearing:
+            if walk.turned < len(found.order):
+                self._sequence = walk.leaves(found.order)
+                self._go_on(found)
+            else:  # what all rods should get is left out
+                self._end_round(turned_so_far(found, walk))
+
+    def turn_all(self, turn: float) -> None:
+        """Every rod by the same turn: a round of its own."""
+        self._end_turning()
+        turns = (turn,) * self._rods
+        way = "tighten" if turn > 0 else "loosen"
+        self._keep(f"{way} all rods", self.clearing.turned(turns))
+
+    def finish(self) -> None:
+        """The rod on show is turned, or reading is over; the last turn ends the round."""
+        found = self.found
+        if found is None or found.clearing != self.clearing:
+            return
+        if not self._sequence.turning:
+            self._sequence = replace(self._sequence, turning=True, turned=0)
+            self._show()
+            return
+        self._sequence = self._sequence.turns()
+        self._go_on(found)
+
+    def _go_on(self, found: Cleared) -> None:
+        """To the next rod, or to the end of the round."""
+        left = len(found.order) - self._sequence.turned
+        if left > 0 or (left == 0 and found.plan.all_turns):
+            self._show()
+            return
+        self._end_round(turned_so_far(found, self._sequence))
+
+    # answers
+
+    def _on_assessed(self, clearing: Clearing, found: Cleared) -> None:
+        if self._entry is not None and clearing == self.clearing:
+            self.found = found
+            self._show()
+
+    def _on_failed(self, error: KesseltonError) -> None:
+        self.found = None
+        self._complain(error)
+        self._show()
+
+    def _complain(self, error: KesseltonError | None) -> None:
+        self.fault.setText(f"{error.message} {error.remedy}" if error else "")
+        self.fault.setVisible(error is not None)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        """What is heard while nobody looks is not noted."""
+        self.microphone.stop()
+        super().hideEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        acts = {
+            Qt.Key.Key_Space: self.finish,
+            Qt.Key.Key_PageDown: self.finish,
+            Qt.Key.Key_Backspace: self.take_back,
+            Qt.Key.Key_S: self.skip_rod,
+            Qt.Key.Key_T: self.read_now,
+        }
+        act = acts.get(Qt.Key(event.key()))
+        if act is None or event.modifiers():
+            super().keyPressEvent(event)
+        else:
+            act()
+
+    def stop(self) -> None:
+        """End the thread and the microphone."""
+        self.microphone.stop()
+        self._jobs.stop()
+        self._imports.stop()
+
+
+def _number(text: str) -> float:
+    try:
+        return float(text.replace(",", "."))
+    except ValueError:
+        raise InputError(f"{text!r} is no reading.", "Type a number: 82.5.") from None

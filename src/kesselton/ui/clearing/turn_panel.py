@@ -1,0 +1,211 @@
+"""Right of the rim: what to turn now in large words, what comes after, what was heard."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QRectF, QSize, Signal
+from PySide6.QtGui import QColor, QFont, QPainter
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import clear, fault_label
+from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.theme import LIGHT, Colours, font
+
+if TYPE_CHECKING:
+    from kesselton.app.clearing import Cleared
+    from kesselton.core.clearing.tap import Heard
+
+SHOWN_AFTER = 4
+FLOOR_DB = -40.0
+
+
+class LinesPicture(Picture):
+    """What was heard: a stroke per partial, low left to high right, as high as it is loud."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(52)
+        self.setAccessibleName("Partials heard")
+        self._heard: Heard | None = None
+        self._level = 0.0
+
+    def sizeHint(self) -> QSize:
+        return QSize(240, 52)
+
+    def set_state(self, heard: Heard | None) -> None:
+        """Show the partials of a tap."""
+        self._heard = heard
+        self.update()
+
+    def set_level(self, level: float) -> None:
+        """Level at the microphone, 0 to 1."""
+        self._level = level
+        self.update()
+
+    def _paint(self, p: QPainter) -> None:
+        c = self._colours
+        bottom = self.height() - 8.0
+        p.fillRect(QRectF(0, bottom, self.width(), 5), QColor(c.line))
+        p.fillRect(QRectF(0, bottom, self.width() * min(self._level, 1.0), 5), QColor(c.ink))
+        if self._heard is None:
+            return
+        high = max(line.hz for line in self._heard.lines) * 1.05
+        for line in self._heard.lines:
+            height = max(0.0, 1.0 - line.level_db / FLOOR_DB) * (bottom - 4.0)
+            own = abs(line.hz / self._heard.lug_pitch_hz - 1.0) < 0.03
+            x = (self.width() - 4.0) * line.hz / high
+            p.fillRect(QRectF(x, bottom - height, 3, height), QColor(c.accent if own else c.metal))
+
+
+class TurnPanel(QWidget):
+    """Signals
+    -------
+    done(), wrong(), skipped() : the rod was turned; the last reading was wrong; leave this rod
+    """
+
+    done = Signal()
+    wrong = Signal()
+    skipped = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._colours, self._words = LIGHT, wording.TurnWords()
+        self.caption, self.rod, self.turn, self.degrees = (QLabel() for _ in range(4))
+        self.caption.setProperty("quiet", True)
+        self.rod.setFont(font(26, QFont.Weight.Bold))
+        self.turn.setFont(font(20, QFont.Weight.Bold))
+        self.turn.setWordWrap(True)
+        self.degrees.setFont(font(11))
+        self.degrees.setProperty("quiet", True)
+        self.why = QLabel()
+        self.why.setProperty("quiet", True)
+        self.why.setWordWrap(True)
+        self.after = QGridLayout()
+        self.after.setColumnStretch(1, 1)
+        self.expected = QLabel()
+        self.expected.setWordWrap(True)
+        self.fault = fault_label()
+        self.ready = QPushButton()
+        self.ready.setObjectName("main")
+        self.ready.setMinimumHeight(44)
+        self.ready.clicked.connect(self.done)
+        self.back = QPushButton("Wrong tap (⌫)")
+        self.back.clicked.connect(self.wrong)
+        self.skip = QPushButton("Skip rod (S)")
+        self.skip.clicked.connect(self.skipped)
+        self.state = QLabel()
+        self.state.setProperty("quiet", True)
+        self.state.setWordWrap(True)
+        self.heard = QLabel()
+        self.heard.setFont(font(14, QFont.Weight.DemiBold))
+        self.heard_more = QLabel()
+        self.heard_more.setProperty("quiet", True)
+        self.lines = LinesPicture()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 10, 14, 10)
+        layout.setSpacing(4)
+        for widget in (self.caption, self.rod, self.turn, self.degrees, self.why):
+            layout.addWidget(widget)
+        layout.addLayout(self.after)
+        layout.addWidget(self.expected)
+        layout.addWidget(self.fault)
+        layout.addSpacing(4)
+        layout.addWidget(self.ready)
+        row = QHBoxLayout()
+        row.addWidget(self.back)
+        row.addWidget(self.skip)
+        layout.addLayout(row)
+        layout.addStretch(1)
+        for label in (self.state, self.heard, self.heard_more):
+            layout.addWidget(label)
+        layout.addWidget(self.lines)
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        self._colours = colours
+        self.lines.set_colours(colours)
+
+    def set_words(self, spoken: wording.TurnWords) -> None:
+        """Speak of rods, or of ears."""
+        self._words = spoken
+        self.skip.setText(f"Skip {spoken.place} (S)")
+
+    def _place(self, rod: int) -> str:
+        return f"{self._words.place} {rod}"
+
+    def set_reading(self, rod: int, how: str, missing: int) -> None:
+        """Show which rod is read next, and how."""
+        self.caption.setText("Read now")
+        self.rod.setText(self._place(rod).capitalize())
+        self.turn.setText(how)
+        self.turn.setStyleSheet("")
+        self.degrees.setText(f"{missing} to go" if missing > 1 else "the last one")
+        self.ready.setText("Turn with what there is (Space)")
+        self.why.clear()
+        clear(self.after)
+
+    def set_turns(self, found: Cleared, done: int) -> None:
+        """Show the turn to make, and those after it."""
+        left = found.order[done:]
+        turns = found.plan.turns
+        clear(self.after)
+        self.caption.setText("Turn now")
+        if not left:
+            self._set_common(found)
+            return
+        self.rod.setText(self._place(left[0]).capitalize())
+        self._set_turn(float(turns[left[0] - 1]))
+        self.why.setText(found.reasons[left[0]])
+        for row, rod in enumerate(left[1 : 1 + SHOWN_AFTER]):
+            turn = float(turns[rod - 1])
+            name = QLabel(f"<b>{self._place(rod)}</b>")
+            text = QLabel(f"{self._words.way(turn)} {self._words.amount(turn)}")
+            text.setStyleSheet(f"color: {self._colours.flat if turn > 0 else self._colours.sharp}")
+            self.after.addWidget(name, row, 0)
+            self.after.addWidget(text, row, 1)
+        more = len(left) - 1 - SHOWN_AFTER
+        if more > 0:
+            self.after.addWidget(QLabel(f"and {more} more"), SHOWN_AFTER, 1)
+        last = len(left) == 1
+        following = "measure again" if last else f"next {self._words.place}"
+        self.ready.setText(f"Turned: {following} (Space)")
+
+    def _set_common(self, found: Cleared) -> None:
+        self.why.clear()
+        common = found.plan.all_turns
+        if common:
+            self.rod.setText(f"All {self._words.place}s")
+            self._set_turn(common)
+            self.degrees.setText(
+                "by the same small turns, across the drum: a quarter at most at once"
+            )
+            self.ready.setText("Turned: measure again (Space)")
+            return
+        self.rod.setText("Clear")
+        self.turn.setText("nothing to turn")
+        self.turn.setStyleSheet("")
+        self.degrees.setText("what is left is smaller than the key can do")
+        self.ready.setText("Measure again (Space)")
+
+    def _set_turn(self, turn: float) -> None:
+        self.turn.setText(f"{self._words.way(turn)} {self._words.amount(turn)}")
+        colour = self._colours.flat if turn > 0 else self._colours.sharp
+        self.turn.setStyleSheet(f"color: {colour}")
+        self.degrees.setText(self._words.more(turn))
+
+    def set_expected(self, found: Cleared | None, moved: bool) -> None:
+        """Show what comes of the turns; `moved` where another pitch is wanted."""
+        if found is None:
+            self.expected.setText("")
+            return
+        kept = "" if moved else ", the pitch of the whole head kept"
+        within = max(found.plan.spread_cents, 1.0)
+        self.expected.setText(f"Expected after: lug pitches within {within:.0f} cents{kept}.")
+
+    def set_heard(self, title: str, more: str, heard: Heard | None) -> None:
+        """Show the last reading."""
+        self.heard.setText(title)
+        self.heard_more.setText(more)
+        self.lines.set_state(heard)

@@ -1,0 +1,1 @@
+"""Readings and gauges."""

@@ -1,0 +1,365 @@
+"""The gauges of the workshop: calibrate a dial by pairs of dial and pitch; the torque key."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
+
+from kesselton.app.measuring import calibration
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.instrument import drum as d
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
+from kesselton.store.holdings import Workshop
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import clear, column, fault_label, scroll
+from kesselton.ui.parts.fields import Choice, number_field, pitch_field
+from kesselton.ui.parts.picture import Picture, ticks
+from kesselton.ui.parts.theme import Colours, font
+
+if TYPE_CHECKING:
+    from kesselton.core.measuring.gauges import DialFit
+
+LEFT, BOTTOM, TOP, RIGHT = 58.0, 34.0, 12.0, 14.0
+RESIDUALS = 70.0
+FRICTION_WORDS = (("lubricated", "lubricated"), ("dry", "dry"))
+
+
+class DialPicture(Picture):
+    """Reading against tension: the pairs, the curve with its doubt, what is left over below."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Calibration of the dial")
+        self.setMinimumHeight(280)
+        self._dial: Dial | None = None
+        self._fit: DialFit | None = None
+
+    def sizeHint(self) -> QSize:
+        return QSize(460, 380)
+
+    def set_state(self, dial: Dial | None, fit: DialFit | None) -> None:
+        """Show a dial."""
+        self._dial, self._fit = dial, fit
+        self.update()
+
+    def _paint(self, p: QPainter) -> None:
+        c = self._colours
+        pairs = self._dial.pairs if self._dial else ()
+        box = QRectF(
+            LEFT, TOP, self.width() - LEFT - RIGHT, self.height() - TOP - BOTTOM - RESIDUALS
+        )
+        p.fillRect(box, QColor(c.panel))
+        p.setPen(QPen(QColor(c.line), 1))
+        p.drawRect(box)
+        p.setFont(font(8.5))
+        p.setPen(QColor(c.soft_ink))
+        if not pairs:
+            p.drawText(box, Qt.AlignmentFlag.AlignCenter, "no pairs yet")
+            return
+        tensions = [pair.tension_n_per_m for pair in pairs]
+        low, high = 0.8 * min(tensions), 1.2 * max(tensions)
+        readings = [pair.dial for pair in pairs]
+        bottom, top = min(readings) - 6.0, max(readings) + 6.0
+
+        def at(tension: float, dial: float) -> QPointF:
+            x = box.left() + (tension - low) / (high - low) * box.width()
+            y = box.bottom() - (dial - bottom) / (top - bottom) * box.height()
+            return QPointF(x, y)
+
+        middle = Qt.AlignmentFlag.AlignHCenter
+        for tension in ticks(low, high):
+            x = at(tension, bottom).x()
+            p.fillRect(QRectF(x - 0.5, box.top(), 1, box.height()), QColor(c.line))
+            p.drawText(QRectF(x - 40, box.bottom() + 4, 80, 16), middle, f"{tension:.0f}")
+        for dial in ticks(bottom, top, 8):
+            y = at(low, dial).y()
+            p.fillRect(QRectF(box.left(), y - 0.5, box.width(), 1), QColor(c.line))
+            p.drawText(QRectF(0, y - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, f"{dial:.0f}")
+        p.drawText(QRectF(LEFT, box.bottom() + 16, box.width(), 16), middle, "tension, N/m")
+        fit = self._fit
+        if fit is not None:
+            thick = sum(fit.thicknesses_m) / 2.0
+            steps = [low + (high - low) * i / 60 for i in range(61)]
+            band = QColor(c.accent)
+            band.setAlphaF(0.14)
+            upper = [at(t, fit.reading(t, thick) + 1.645 * fit.spread(t, thick)) for t in steps]
+            lower = [at(t, fit.reading(t, thick) - 1.645 * fit.spread(t, thick)) for t in steps]
+            p.save()
+            p.setClipRect(box)
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(band)
+            p.drawPolygon([*upper, *reversed(lower)])
+            p.setPen(QPen(QColor(c.accent), 2))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawPolyline([at(t, fit.reading(t, thick)) for t in steps])
+            p.restore()
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(QColor(c.ink))
+        for pair in pairs:
+            p.drawEllipse(at(pair.tension_n_per_m, pair.dial), 4, 4)
+        if fit is not None:
+            self._paint_left_over(p, box, fit, [at(t, bottom).x() for t in tensions])
+
+    def _paint_left_over(self, p: QPainter, box: QRectF, fit: DialFit, x: list[float]) -> None:
+        """What the curve leaves of each pair, in divisions, as stems."""
+        c = self._colours
+        zero = self.height() - RESIDUALS / 2.0
+        scale = (RESIDUALS / 2.0 - 8.0) / max(2.0, float(abs(fit.residual).max()))
+        p.setPen(QPen(QColor(c.line), 1))
+        p.drawLine(QPointF(box.left(), zero), QPointF(box.right(), zero))
+        p.setFont(font(8.5))
+        p.setPen(QColor(c.soft_ink))
+        p.drawText(QRectF(0, zero - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, "left over")
+        for place, rest in zip(x, fit.residual.tolist(), strict=True):
+            p.setPen(QPen(QColor(c.sharp if rest > 0 else c.flat), 2))
+            p.drawLine(QPointF(place, zero), QPointF(place, zero - rest * scale))
+            p.drawText(
+                QRectF(place - 20, zero - rest * scale - (14 if rest > 0 else -1), 40, 14),
+                Qt.AlignmentFlag.AlignHCenter,
+                f"{rest:+.1f}".replace("-", "−"),
+            )
+
+
+class GaugesStage(QWidget):
+    """Register of dials and torque keys; the first of each is the one in hand.
+
+    Signals
+    -------
+    gauges_changed(str label, tuple of Dial, tuple of TorqueKey)
+    """
+
+    gauges_changed = Signal(str, object, object)
+
+    def __init__(
+        self, a4: Callable[[], float], show: Callable[[float], str], parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self._workshop: Workshop | None = None
+        self._drum: Drum | None = None
+        self._side = "batter"
+        self.picture = DialPicture()
+        across = QHBoxLayout(self)
+        across.setContentsMargins(16, 0, 0, 0)
+        across.setSpacing(20)
+        across.addWidget(scroll(self._make_dial(a4, show)), 36)
+        across.addWidget(scroll(self._make_fit()), 44)
+        across.addWidget(scroll(self._make_key()), 26)
+
+    def _make_dial(self, a4: Callable[[], float], show: Callable[[float], str]) -> QWidget:
+        part, box = column("The dial in hand")
+        self.dial = Choice("Dial")
+        self.dial.chosen.connect(self._on_dial)
+        self.name = QLineEdit()
+        self.name.setPlaceholderText("name of another dial")
+        self.name.setAccessibleName("Name of another dial")
+        self.name.returnPressed.connect(self.add_dial)
+        new = QPushButton("Add a dial")
+        new.clicked.connect(self.add_dial)
+        self.reading = number_field("It shows", 0.0, 200.0, "", 1)
+        self.side = Choice("on this drum’s")
+        self.side.chosen.connect(self._on_side)
+        self.pitch = pitch_field(
+            "whose lug pitch is", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
+        )
+        for field in (self.reading, self.pitch):
+            field.edited.connect(field.set_state)
+        add = QPushButton("Add this pair")
+        add.clicked.connect(self.add_pair)
+        self.fault = fault_label()
+        hint = QLabel(
+            "Read the dial 25 mm (1 in) from the edge at a rod and the lug pitch there, other head "
+            "muted. Two tunings a whole tone apart are the least; four on heads of two thicknesses "
+            "also tell what thickness does."
+        )
+        hint.setProperty("quiet", True)
+        hint.setWordWrap(True)
+        grid = QGridLayout()
+        grid.addWidget(self.dial, 0, 0)
+        grid.addWidget(self.name, 1, 0)
+        grid.addWidget(new, 1, 1)
+        grid.addWidget(self.reading, 2, 0)
+        grid.addWidget(self.side, 2, 1)
+        grid.addWidget(self.pitch, 3, 0)
+        grid.addWidget(add, 3, 1, Qt.AlignmentFlag.AlignBottom)
+        grid.setColumnStretch(0, 1)
+        grid.setColumnStretch(1, 1)
+        box.addLayout(grid)
+        box.addWidget(self.fault)
+        box.addWidget(hint)
+        self.rows = QGridLayout()
+        self.rows.setColumnStretch(0, 1)
+        box.addLayout(self.rows)
+        box.addStretch(1)
+        return part
+
+    def _make_fit(self) -> QWidget:
+        part, box = column("What it has learned")
+        self.result = QLabel()
+        self.result.setWordWrap(True)
+        box.addWidget(self.result)
+        box.addWidget(self.picture, 1)
+        return part
+
+    def _make_key(self) -> QWidget:
+        part, box = column("The torque key")
+        self.key_name = QLineEdit()
+        self.key_name.setPlaceholderText("name of the key")
+        self.key_name.setAccessibleName("Name of the torque key")
+        self.key_name.editingFinished.connect(self._on_key)
+        self.friction = Choice("Rods are")
+        self.friction.set_options(list(FRICTION_WORDS))
+        self.friction.chosen.connect(self._on_friction)
+        self.most = number_field("Its scale ends at", 0.1, 20.0, "N m", 1)
+        self.most.edited.connect(self._on_most)
+        note = QLabel(
+            "Friction takes most of a torque and scatters by a quarter: a torque key is the "
+            "poorest witness. Use it to come near, never to clear a head. A rod under load can let "
+            "go: "
+            "never the face over it, never beyond the maker’s limit."
+        )
+        note.setProperty("quiet", True)
+        note.setWordWrap(True)
+        for widget in (self.key_name, self.friction, self.most, note):
+            box.addWidget(widget)
+        box.addStretch(1)
+        return part
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        self.picture.set_colours(colours)
+
+    def set_state(self, drum: Drum | None, workshop: Workshop) -> None:
+        """Show the register."""
+        self._drum, self._workshop = drum, workshop
+        current = workshop.dials[0] if workshop.dials else None
+        self.dial.set_options([(dial.name, dial.name) for dial in workshop.dials])
+        self.dial.set_state(current.name if current else None)
+        if drum is not None:
+            self.side.set_options([(s, wording.side_word(drum, s)) for s in drum.sides])
+            if self._side not in drum.sides:
+                self._side = "batter"
+            self.side.set_state(self._side)
+        key = workshop.keys[0] if workshop.keys else TorqueKey("")
+        self.key_name.setText(key.name)
+        self.friction.set_state(key.friction)
+        self.most.set_state(key.most_nm)
+        self._fill(current)
+
+    def _fill(self, dial: Dial | None) -> None:
+        clear(self.rows)
+        for row, pair in enumerate(dial.pairs if dial else ()):
+            text = QLabel(f"<b>{pair.dial:g}</b> at {pair.tension_n_per_m:.0f} N/m · {pair.name}")
+            text.setWordWrap(True)
+            drop = QPushButton("Take out")
+            drop.clicked.connect(lambda _=False, place=row: self.remove_pair(place))
+            self.rows.addWidget(text, row, 0)
+            self.rows.addWidget(drop, row, 1)
+        if dial is None:
+            self.result.setText("Add a dial and two pairs of dial and pitch.")
+            self.picture.set_state(None, None)
+            return
+        fit = calibration(dial)
+        if isinstance(fit, str):
+            self.result.setText(fit)
+            self.picture.set_state(dial, None)
+            return
+        d0, kappa = float(fit.terms[0]), float(fit.terms[1])
+        thick = f" + {fit.terms[2]:.1f} × (thickness/10 mil − 1)" if len(fit.terms) > 2 else ""
+        self.result.setText(
+            f"<b>reading = {d0:.1f} − {kappa:,.0f} / tension{thick}</b><br>"
+            f"One reading is good to ± {1.645 * fit.noise:.1f} divisions, nine times in ten. "
+            f"It holds from {0.9 * fit.low_n_per_m:.0f} to {1.1 * fit.high_n_per_m:.0f} N/m; "
+            "beyond, the plan says so."
+        )
+        self.picture.set_state(dial, fit)
+
+    # intents
+
+    def _emit(self, label: str, dials: tuple[Dial, ...], keys: tuple[TorqueKey, ...]) -> None:
+        self.fault.hide()
+        self.gauges_changed.emit(label, dials, keys)
+
+    def _complain(self, error: KesseltonError) -> None:
+        self.fault.setText(f"{error.message} {error.remedy}")
+        self.fault.show()
+
+    def _on_dial(self, name: str) -> None:
+        assert self._workshop is not None
+        first = [dial for dial in self._workshop.dials if dial.name == name]
+        rest = [dial for dial in self._workshop.dials if dial.name != name]
+        self._emit("the dial in hand", (*first, *rest), self._workshop.keys)
+
+    def _on_side(self, side: str) -> None:
+        self._side = side
+        self.side.set_state(side)
+
+    def add_dial(self) -> None:
+        """Add a dial and take it in hand."""
+        assert self._workshop is not None
+        try:
+            name = self.name.text().strip()
+            dial = Dial(name)
+            if any(one.name == name for one in self._workshop.dials):
+                raise InputError(f"There is a dial {name!r} already.", "Give it another name.")
+        except KesseltonError as error:
+            self._complain(error)
+            return
+        self.name.clear()
+        self._emit(f"dial {dial.name}", (dial, *self._workshop.dials), self._workshop.keys)
+
+    def add_pair(self) -> None:
+        """Add a pair read on the head on the bench."""
+        from kesselton.core.acoustics.lug import tension_from_pitch
+
+        assert self._workshop is not None
+        try:
+            if not self._workshop.dials:
+                raise InputError("There is no dial to calibrate.", "Add one first.")
+            if self._drum is None:
+                raise InputError("There is no drum on the bench.", "Choose one in the rack.")
+            if self.reading.value is None or self.pitch.value is None:
+                raise InputError("A pair is a dial reading and a lug pitch.", "Give both.")
+            drum, side = self._drum, self._side
+            tension = tension_from_pitch(drum, side, self.pitch.value)
+            name = f"{drum.name}, {wording.side_word(drum, side).lower()}"
+            thickness = drum.setting(side).head.film_thickness_m
+            pair = DialPair(self.reading.value, tension, thickness, name)
+        except KesseltonError as error:
+            self._complain(error)
+            return
+        first, *rest = self._workshop.dials
+        changed = replace(first, pairs=(*first.pairs, pair))
+        self._emit(f"pair of {first.name}", (changed, *rest), self._workshop.keys)
+
+    def remove_pair(self, place: int) -> None:
+        """Take a pair out; undo brings it back."""
+        assert self._workshop is not None
+        first, *rest = self._workshop.dials
+        left = list(first.pairs)
+        del left[place]
+        self._emit("pair out", (replace(first, pairs=tuple(left)), *rest), self._workshop.keys)
+
+    def _key(self) -> TorqueKey:
+        assert self._workshop is not None
+        return self._workshop.keys[0] if self._workshop.keys else TorqueKey("torque key")
+
+    def _keep_key(self, key: TorqueKey) -> None:
+        assert self._workshop is not None
+        self._emit("the torque key", self._workshop.dials, (key, *self._workshop.keys[1:]))
+
+    def _on_key(self) -> None:
+        name = self.key_name.text().strip()
+        if name and name != self._key().name:
+            self._keep_key(replace(self._key(), name=name))
+
+    def _on_friction(self, friction: str) -> None:
+        self._keep_key(replace(self._key(), friction=friction))
+
+    def _on_most(self, most: float) -> None:
+        self._keep_key(replace(self._key(), most_nm=most))

@@ -1,0 +1,439 @@
+"""The stage of readings: what was read, what it says together, and the bare shell."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import date
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QWidget,
+)
+
+from kesselton.app.jobs import Latest
+from kesselton.app.measuring import Measured, measure
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.gauge import Inspected, Noted
+from kesselton.store.holdings import Entry, Workshop
+from kesselton.ui.parts import reading_text, wording
+from kesselton.ui.parts.columns import clear, column, fault_label, scroll
+from kesselton.ui.parts.fields import Choice, Field, number_field
+from kesselton.ui.parts.theme import Colours, font
+from kesselton.ui.parts.turn_picture import TurnPicture
+
+SEVERITY_MARKS = {"fine": "✓", "mind": "!", "repair": "✗"}
+FINE_STRESS = 1.5
+
+
+class MeasureStage(QWidget):
+    """Readings left, what they say in the middle, shell and edge right.
+
+    Signals
+    -------
+    noted(tuple of Noted), inspected(Inspected) : to be kept with the drum
+    set_wanted(Drum) : the drum with its heads set as the readings say
+    """
+
+    noted = Signal(object)
+    inspected = Signal(object)
+    set_wanted = Signal(object)
+
+    def __init__(self, a4: Callable[[], float], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._a4_now = a4
+        self._entry: Entry | None = None
+        self._workshop: Workshop | None = None
+        self._a4, self._flats = 440.0, False
+        self.measured: Measured | None = None
+        self._kind, self._side, self._other, self._gauge = "lug_pitch", "batter", "muted", ""
+        self._jobs = Latest(self)
+        self._jobs.done.connect(self._on_done)
+        self._jobs.failed.connect(self._on_failed)
+        across = QHBoxLayout(self)
+        across.setContentsMargins(16, 0, 0, 0)
+        across.setSpacing(20)
+        across.addWidget(scroll(self._make_readings()), 40)
+        across.addWidget(scroll(self._make_together()), 32)
+        across.addWidget(scroll(self._make_shell()), 34)
+
+    # layout
+
+    def _make_readings(self) -> QWidget:
+        part, box = column("Readings of this drum")
+        self.kind = Choice("What was read")
+        self.kind.set_options(list(reading_text.KINDS))
+        self.kind.chosen.connect(self._on_kind)
+        self.side = Choice("Where")
+        self.side.chosen.connect(lambda key: self._keep("_side", key, self.side))
+        self.other = Choice("Other head")
+        self.other.set_options([("muted", "muted"), ("free", "free to sound")])
+        self.other.chosen.connect(lambda key: self._keep("_other", key, self.other))
+        self.gauge = Choice("Gauge")
+        self.gauge.chosen.connect(lambda key: self._keep("_gauge", key, self.gauge))
+        self.rod = number_field("Rod, 0 for all", 0, 24, "", whole=True)
+        self.rod.edited.connect(self.rod.set_state)
+        self.rod.set_state(0)
+        self.value = QLineEdit()
+        self.value.setAccessibleName("Reading")
+        self.value.returnPressed.connect(self.add)
+        self.heard = QLineEdit()
+        self.heard.setPlaceholderText("heard there, if you like: C4")
+        self.heard.setAccessibleName("Lug pitch heard at so many turns")
+        self.heard.returnPressed.connect(self.add)
+        self.fault = fault_label()
+        add = QPushButton("Note it (Enter)")
+        add.clicked.connect(self.add)
+        grid = QGridLayout()
+        for place, widget in enumerate((self.kind, self.side, self.other, self.gauge)):
+            grid.addWidget(widget, place // 2, place % 2)
+        grid.addWidget(self.rod, 2, 0)
+        grid.addWidget(self.value, 3, 0)
+        grid.addWidget(add, 3, 1)
+        grid.addWidget(self.heard, 4, 0)
+        grid.setColumnStretch(0, 1)
+        grid.setColumnStretch(1, 1)
+        box.addLayout(grid)
+        box.addWidget(self.fault)
+        self.rows = QGridLayout()
+        self.rows.setColumnStretch(0, 1)
+        box.addLayout(self.rows)
+        box.addStretch(1)
+        return part
+
+    def _make_together(self) -> QWidget:
+        part, box = column("What they say together")
+        self.said = QGridLayout()
+        self.said.setVerticalSpacing(4)
+        box.addLayout(self.said)
+        self.contradiction = fault_label()
+        self.left_out = QLabel()
+        self.left_out.setProperty("quiet", True)
+        self.left_out.setWordWrap(True)
+        self.take = QPushButton("Set the heads so")
+        self.take.setObjectName("main")
+        self.take.clicked.connect(self._on_take)
+        self.turn_pictures = {side: TurnPicture() for side in ("batter", "resonant")}
+        box.addWidget(self.contradiction)
+        box.addWidget(self.left_out)
+        for picture in self.turn_pictures.values():
+            picture.hide()
+            box.addWidget(picture)
+        box.addWidget(self.take)
+        box.addStretch(1)
+        return part
+
+    def _make_shell(self) -> QWidget:
+        part, box = column("The bare shell")
+        self.lines: dict[str, Field] = {}
+        for name, caption, unit in (
+            ("diameters_m", "Diameters in mm, from rod 1, over half a turn", "mm"),
+            ("gaps_m", "Gaps in mm under a plate, from rod 1", "mm"),
+            ("head_inside_m", "Inside of the new head’s hoop", "mm"),
+            ("moulded_m", "Diameter its film is moulded to, if known", "mm"),
+        ):
+            many = name.endswith("s_m")
+            field = Field(caption, _reader(unit, many), _writer(many))
+            field.edited.connect(lambda value, name=name: self._on_inspected(name, value))
+            self.lines[name] = field
+            box.addWidget(field)
+        self.verdicts = QGridLayout()
+        self.verdicts.setColumnStretch(1, 1)
+        self.shell_fault = fault_label()
+        box.addWidget(self.shell_fault)
+        box.addLayout(self.verdicts)
+        box.addStretch(1)
+        return part
+
+    # state
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        for picture in self.turn_pictures.values():
+            picture.set_colours(colours)
+
+    def set_state(self, entry: Entry | None, workshop: Workshop, a4_hz: float, flats: bool) -> None:
+        """Show a drum and its notes."""
+        self._entry, self._workshop = entry, workshop
+        self._a4, self._flats = a4_hz, flats
+        self.setEnabled(entry is not None)
+        if entry is None:
+            return
+        drum = entry.drum
+        self.side.set_options([(s, wording.side_word(drum, s)) for s in drum.sides])
+        if self._side not in drum.sides:
+            self._side = "batter"
+        gauges = [
+            ("", "none"),
+            *((dial.name, dial.name) for dial in workshop.dials),
+            *((key.name, key.name) for key in workshop.keys),
+        ]
+        self.gauge.set_options(gauges)
+        if self._gauge not in [key for key, _ in gauges]:
+            self._gauge = ""
+        for choice, key in (
+            (self.kind, self._kind),
+            (self.side, self._side),
+            (self.other, self._other),
+            (self.gauge, self._gauge),
+        ):
+            choice.set_state(key)
+        self._on_kind(self._kind)
+        self._fill_rows(entry)
+        found = entry.inspected or Inspected()
+        for name, field in self.lines.items():
+            field.set_state(getattr(found, name))
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Work out what the readings and the bare shell say."""
+        entry, workshop = self._entry, self._workshop
+        if entry is not None and workshop is not None:
+            self._inspect(entry)
+            self._jobs.request(entry, lambda: measure(entry, workshop))
+
+    def _fill_rows(self, entry: Entry) -> None:
+        clear(self.rows)
+        names = dict(reading_text.KINDS)
+        for row, noted in enumerate(entry.readings):
+            where = "" if noted.kind == "fundamental" else wording.side_word(entry.drum, noted.side)
+            rod = f", rod {noted.rod}" if noted.rod else ""
+            gauge = f", {noted.gauge}" if noted.gauge else ""
+            free = ", other head free" if noted.other_head == "free" else ""
+            kind = "turns, for the log" if noted.hz is not None else names[noted.kind]
+            text = f"{row + 1}  {where} {kind}{rod}{gauge}{free}".strip()
+            label = QLabel(text)
+            label.setWordWrap(True)
+            value = QLabel(reading_text.show_value(noted, self._a4, self._flats))
+            value.setFont(font(10, QFont.Weight.DemiBold))
+            drop = QPushButton("Take out")
+            drop.clicked.connect(lambda _=False, place=row: self.remove(place))
+            for place, widget in enumerate((label, value, drop)):
+                self.rows.addWidget(widget, row, place)
+
+    def _on_done(self, key: object, found: Measured) -> None:
+        if key is not self._entry:
+            return
+        self.measured = found
+        self._say(found)
+
+    def _on_failed(self, key: object, error: KesseltonError) -> None:
+        if key is self._entry:
+            self.measured = None
+            clear(self.said)
+            self.contradiction.setText(f"{error.message} {error.remedy}")
+            self.contradiction.show()
+            self.take.setEnabled(False)
+
+    def _say(self, found: Measured) -> None:
+        clear(self.said)
+        self.contradiction.setText(found.contradiction)
+        self.contradiction.setVisible(bool(found.contradiction))
+        self.left_out.setText("\n".join(found.left_out))
+        self._draw_turns(found)
+        known = found.found is not None and all(found.found.known)
+        self.take.setEnabled(known and not found.contradiction)
+        entry = self._entry
+        if entry is None or found.found is None:
+            note = QLabel("Note a reading: a lug pitch, a dial, turns …")
+            note.setProperty("quiet", True)
+            note.setWordWrap(True)
+            self.said.addWidget(note, 0, 0)
+            return
+        row = 0
+        for index, side in enumerate(entry.drum.sides):
+            title = QLabel(wording.side_word(entry.drum, side))
+            title.setFont(font(11, QFont.Weight.DemiBold))
+            self.said.addWidget(title, row, 0)
+            if not found.found.known[index]:
+                missing = QLabel("no reading speaks of it")
+                missing.setProperty("quiet", True)
+                self.said.addWidget(missing, row + 1, 0)
+                row += 2
+                continue
+            low, high = found.found.interval(index)
+            hz = found.lug_pitches_hz[index]
+            big = QLabel(wording.note_words(hz, self._a4, self._flats))
+            big.setFont(font(20, QFont.Weight.Bold))
+            text = (
+                f"{found.found.tensions_n_per_m[index]:.0f} N/m ({low:.0f} to {high:.0f}, nine "
+                f"times in ten) · {wording.hz_words(hz)}"
+            )
+            detail = QLabel(text)
+            detail.setProperty("quiet", True)
+            detail.setWordWrap(True)
+            self.said.addWidget(big, row + 1, 0)
+            self.said.addWidget(detail, row + 2, 0)
+            row += 3
+        off = [
+            f"reading {i + 1} lies {abs(r):.1f} of its own doubts "
+            f"{'above' if r > 0 else 'below'} the rest"
+            for i, r in enumerate(found.found.residual.tolist())
+            if abs(r) > FINE_STRESS
+        ]
+        if off:
+            label = QLabel("\n".join(off))
+            label.setProperty("quiet", True)
+            label.setWordWrap(True)
+            self.said.addWidget(label, row, 0)
+
+    def _draw_turns(self, found: Measured) -> None:
+        for side, picture in self.turn_pictures.items():
+            fit = found.turns.get(side)
+            entry = self._entry
+            if entry is None or fit is None:
+                picture.hide()
+                continue
+            reading = entry.drum.setting(side).reading
+            goal = reading.hz if reading is not None else None
+            name = wording.side_word(entry.drum, side)
+            title = f"{name}: pitch against turns"
+            if goal is not None:
+                title += f"; the plan: {wording.turn_words(fit.turns_to(goal))}"
+            picture.set_state(title, fit, goal, self._a4, self._flats)
+
+    def _inspect(self, entry: Entry) -> None:
+        from kesselton.core.instrument.library import SKINS
+        from kesselton.core.measuring.inspection import edge, roundness, verdicts
+
+        clear(self.verdicts)
+        self.shell_fault.setText("")
+        found = entry.inspected or Inspected()
+        rods = entry.drum.shell.rods
+        round_, flat = None, None
+        try:
+            if found.diameters_m:
+                round_ = roundness(found.diameters_m, rods)
+            if found.gaps_m:
+                flat = edge(found.gaps_m, rods)
+        except InputError as error:
+            self.shell_fault.setText(f"{error.message} {error.remedy}")
+            self.shell_fault.show()
+            return
+        skin = entry.drum.batter.head.material in SKINS
+        for row, verdict in enumerate(
+            verdicts(round_, flat, found.head_inside_m, found.moulded_m, skin)
+        ):
+            mark = QLabel(SEVERITY_MARKS[verdict.severity])
+            mark.setFont(font(13, QFont.Weight.Bold))
+            text = QLabel(f"<b>{verdict.what}</b><br>{verdict.advice}")
+            text.setWordWrap(True)
+            self.verdicts.addWidget(mark, row, 0, Qt.AlignmentFlag.AlignTop)
+            self.verdicts.addWidget(text, row, 1)
+
+    # intents
+
+    def _keep(self, name: str, key: str, choice: Choice) -> None:
+        setattr(self, name, key)
+        choice.set_state(key)
+
+    def _on_kind(self, kind: str) -> None:
+        self._kind = kind
+        self.kind.set_state(kind)
+        self.value.setPlaceholderText(reading_text.EXAMPLES[kind])
+        self.side.setEnabled(kind != "fundamental")
+        self.other.setEnabled(kind == "lug_pitch")
+        self.gauge.setEnabled(kind in ("dial", "torque"))
+        self.heard.setVisible(kind == "turns")
+        if kind == "dial" and self._workshop is not None and not self._gauge:
+            names = [dial.name for dial in self._workshop.dials]
+            if names:
+                self._keep("_gauge", names[0], self.gauge)
+
+    def add(self) -> None:
+        """Note what is typed; a fault keeps it for correction."""
+        entry = self._entry
+        if entry is None:
+            return
+        self.fault.hide()
+        try:
+            value = reading_text.read_value(self._kind, self.value.text(), self._a4_now())
+            hz = None
+            if self._kind == "turns" and self.heard.text().strip():
+                hz = reading_text.read_value("lug_pitch", self.heard.text(), self._a4_now())
+            noted = Noted(
+                self._kind,
+                value,
+                self._side,
+                self._other if self._kind == "lug_pitch" else "muted",
+                int(self.rod.value or 0),
+                self._gauge if self._kind in ("dial", "torque") else "",
+                hz,
+                date.today().isoformat(),
+            )
+            _check(entry.drum, noted)
+        except KesseltonError as error:
+            self.fault.setText(f"{error.message} {error.remedy}")
+            self.fault.show()
+            return
+        self.value.clear()
+        self.heard.clear()
+        self.value.setFocus()
+        self.noted.emit((*entry.readings, noted))
+
+    def remove(self, place: int) -> None:
+        """Take a reading out; undo brings it back."""
+        if self._entry is not None:
+            left = list(self._entry.readings)
+            del left[place]
+            self.noted.emit(tuple(left))
+
+    def _on_inspected(self, name: str, value: object) -> None:
+        if self._entry is not None:
+            found = self._entry.inspected or Inspected()
+            self.inspected.emit(replace(found, **{name: value}))  # type: ignore[arg-type]
+
+    def _on_take(self) -> None:
+        entry, found = self._entry, self.measured
+        if entry is None or found is None or found.found is None:
+            return
+        drum = entry.drum
+        for index, side in enumerate(drum.sides):
+            setting = drum.setting(side)
+            plain = replace(setting, reading=None, tension_n_per_m=1.0)
+            drum = drum.with_setting(side, plain.at_pitch(found.lug_pitches_hz[index]))
+        self.set_wanted.emit(drum)
+
+    def stop(self) -> None:
+        """End the thread."""
+        self._jobs.stop()
+
+
+def _check(drum: Drum, noted: Noted) -> None:
+    """Refuse what no gauge can read, while it is still in the field."""
+    from kesselton.core.measuring.readings import Observation
+
+    if noted.rod > drum.shell.rods:
+        raise InputError(
+            f"This drum has {drum.shell.rods} rods.", f"Give a rod from 1 to {drum.shell.rods}."
+        )
+    Observation(noted.kind, noted.value, noted.side)
+
+
+def _reader(unit: str, many: bool) -> Callable[[str], object]:
+    def read(text: str) -> object:
+        values = reading_text.numbers(text, unit)
+        if many:
+            return values
+        if len(values) > 1:
+            raise InputError("There is more than one number.", "Give one.")
+        return values[0] if values else None
+
+    return read
+
+
+def _writer(many: bool) -> Callable[[object], str]:
+    def write(value: object) -> str:
+        if value is None:
+            return ""
+        values = value if many else (value,)
+        return " ".join(f"{1000.0 * v:.2f}".rstrip("0").rstrip(".") for v in values)  # type: ignore[attr-defined]
+
+    return write

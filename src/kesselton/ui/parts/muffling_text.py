@@ -1,0 +1,53 @@
+"""Muffling as technicians write it: "tape, rod 1.5, 80 %; ring"."""
+
+from __future__ import annotations
+
+from kesselton.core.errors import InputError
+from kesselton.core.instrument.muffler import MUFFLERS, Muffler
+
+HOW = f"Write one of {', '.join(MUFFLERS)}; then, if you like, rod 1.5 and 80 %. Part them by ;"
+
+
+def read_mufflers(text: str, side: str) -> tuple[Muffler, ...]:
+    """Muffling of one head from text.
+
+    Raises
+    ------
+    InputError
+        If a piece cannot be read.
+    """
+    found = []
+    for piece in text.split(";"):
+        if not piece.strip():
+            continue
+        first, *rest = [part.strip() for part in piece.split(",")]
+        kind = first.casefold()
+        if kind not in MUFFLERS:
+            raise InputError(f"“{first}” is no muffling known here.", HOW)
+        values: dict[str, float] = {}
+        for part in rest:
+            word = part.casefold()
+            try:
+                if word.startswith("rod"):
+                    values["rod"] = float(word.removeprefix("rods").removeprefix("rod"))
+                elif word.endswith("%"):
+                    values["place"] = float(word.removesuffix("%")) / 100.0
+                else:
+                    raise ValueError(part)
+            except ValueError:
+                raise InputError(f"“{part}” is neither a rod nor a place.", HOW) from None
+        found.append(Muffler(kind, side, **values))
+    return tuple(found)
+
+
+def write_mufflers(mufflers: tuple[Muffler, ...] | None, side: str) -> str:
+    """Muffling of one head as it is typed."""
+    pieces = []
+    for one in mufflers or ():
+        if one.side != side:
+            continue
+        if one.made.reach_m == 0.0:
+            pieces.append(one.kind)
+        else:
+            pieces.append(f"{one.kind}, rod {one.rod:g}, {100.0 * one.place:.0f} %")
+    return "; ".join(pieces)

@@ -1,0 +1,70 @@
+"""Readings as technicians write them, and as they are shown again."""
+
+from __future__ import annotations
+
+from kesselton.core.errors import InputError
+from kesselton.core.instrument.gauge import Noted
+from kesselton.core.pitch import parse_pitch
+from kesselton.core.units import parse_length
+from kesselton.ui.parts import wording
+
+KINDS = (
+    ("lug_pitch", "lug pitch"),
+    ("fundamental", "whole-drum pitch"),
+    ("dial", "dial"),
+    ("torque", "torque"),
+    ("turns", "turns past finger tight"),
+    ("gap", "hoop gone down"),
+)
+EXAMPLES = {
+    "lug_pitch": "C4 or 261.6",
+    "fundamental": "F♯3 or 180",
+    "dial": "78",
+    "torque": "0.5",
+    "turns": "1 3/4",
+    "gap": "1.5 mm",
+}
+
+
+def read_value(kind: str, text: str, a4_hz: float) -> float:
+    """The value of a reading from text.
+
+    Raises
+    ------
+    InputError
+        If it cannot be read.
+    """
+    if not text.strip():
+        raise InputError("There is nothing to note.", f"Write {EXAMPLES[kind]}.")
+    if kind in ("lug_pitch", "fundamental"):
+        return parse_pitch(text, a4_hz)
+    if kind == "gap":
+        return parse_length(text, "mm")
+    bare = text.strip().casefold()
+    for unit in ("turns", "turn", "n m", "nm", "divisions"):
+        bare = bare.removesuffix(unit).strip()
+    if kind == "turns":
+        return parse_length(bare, "in") / 0.0254  # the same fractions are written
+    try:
+        return float(bare.replace(",", "."))
+    except ValueError:
+        raise InputError(f"“{text.strip()}” is not a number.", f"Write {EXAMPLES[kind]}.") from None
+
+
+def show_value(noted: Noted, a4_hz: float, flats: bool) -> str:
+    """A reading's value in words."""
+    if noted.kind in ("lug_pitch", "fundamental"):
+        note = wording.note_words(noted.value, a4_hz, flats)
+        return f"{note} · {wording.hz_words(noted.value)}"
+    if noted.kind == "gap":
+        return f"{1000.0 * noted.value:.1f} mm"
+    if noted.kind == "turns":
+        heard = "" if noted.hz is None else f", {wording.hz_words(noted.hz)}"
+        return f"{wording.turn_words(noted.value)}{heard}"
+    return f"{noted.value:g} N m" if noted.kind == "torque" else f"{noted.value:g}"
+
+
+def numbers(text: str, unit: str) -> tuple[float, ...]:
+    """Lengths in metres from a list like "355.6 355.2; 355.9"."""
+    parts = text.replace(";", " ").replace(",", ".").split()
+    return tuple(parse_length(part, unit) for part in parts)

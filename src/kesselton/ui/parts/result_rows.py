@@ -1,0 +1,124 @@
+"""What is said of a result, row by row: on the readout and on the sheet."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from kesselton.app.predictor import BenchResult
+from kesselton.core.pitch import note_of
+from kesselton.ui.parts import wording
+
+if TYPE_CHECKING:
+    from kesselton.app.measuring import Planned
+    from kesselton.core.instrument.drum import Drum
+    from kesselton.core.measuring.plan import Need
+
+OUTSIDE = 1.001  # a hair beyond a limit is still at the limit
+
+
+@dataclass(frozen=True)
+class Row:
+    """One line of a table: caption and a value per head."""
+
+    caption: str
+    values: tuple[str, ...]
+
+
+def summary_rows(
+    result: BenchResult, a4_hz: float, flats: bool, plan: Planned | None = None
+) -> list[Row]:
+    """What to set, per head (also on the sheet)."""
+    found, drum = result.prediction, result.drum
+    rows = [
+        Row(
+            "lug pitch",
+            tuple(wording.note_words(hz, a4_hz, flats) for hz in found.lug_pitches_hz),
+        ),
+        Row("", tuple(wording.hz_words(hz) for hz in found.lug_pitches_hz)),
+        Row("tension", tuple(f"{t:.0f} N/m" for t in found.tensions_n_per_m)),
+    ]
+    yields = [drum.setting(side).head.substance.yield_pa.value for side in drum.sides]
+    shares = [100.0 * s / y for s, y in zip(found.stresses_pa, yields, strict=True)]
+    rows.append(Row("film stress", tuple(f"{s / 1e6:.1f} MPa" for s in found.stresses_pa)))
+    rows.append(Row("of its yield", tuple(f"{share:.0f} %" for share in shares)))
+    if plan is not None:
+        rows[3:3] = gauge_rows(plan, drum)
+    return rows
+
+
+def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
+    """What dial, turns and torque must read."""
+    heads = plan.heads
+    rows = []
+    if any(math.isfinite(plan.dial.value) for plan in heads):
+        rows.append(
+            Row("dial", tuple(_need(f"{p.dial.value:.0f}", p.dial, "{:.0f}") for p in heads))
+        )
+    if drum.kind == "rope":
+        rows.append(Row("pull at an ear", tuple(f"{p.rod_force_n:.0f} N" for p in heads)))
+        rows.append(Row("in the rope", tuple(f"{p.rope_n:.0f} N" for p in heads)))
+        return rows
+    rows.append(
+        Row(
+            "turns",
+            tuple(
+                f"{wording.turn_words(p.turns.value)} ± {wording.turn_words(p.turns.half)}"
+                for p in heads
+            ),
+        )
+    )
+    torque = tuple(f"{p.torque.value:.2f} ± {p.torque.half:.1f} N\u00a0m" for p in heads)
+    rows.append(Row("torque", torque))
+    return rows
+
+
+def _need(text: str, need: Need, half: str) -> str:
+    if not math.isfinite(need.value):
+        return "–"
+    doubt = " ?" if need.mind else ""
+    return f"{text} ± {half.format(need.half)}{doubt}"
+
+
+def drift_rows(plan: Planned, drum: Drum) -> list[list[str]]:
+    """What becomes of the setting, in words."""
+    out = []
+    for drift in plan.drifts:
+        parts = [
+            f"{wording.side_word(drum, side).lower()} {wording.cents_words(cents)}"
+            for side, cents in zip(drum.sides, drift.lug_cents, strict=True)
+        ]
+        if len({p.split(" ", 1)[1] for p in parts}) == 1 and len(parts) == 2:
+            parts = [f"both heads {wording.cents_words(drift.lug_cents[0])}"]
+        out.append([drift.label, ", ".join(parts)])
+    return out
+
+
+def range_rows(result: BenchResult, a4_hz: float, flats: bool) -> list[Row]:
+    """Usable range, per head."""
+    low = tuple(
+        f"{note_of(r.lowest_pitch_hz, a4_hz).name(flats)}, {r.lowest.label}" for r in result.ranges
+    )
+    high = tuple(
+        f"{note_of(r.highest_pitch_hz, a4_hz).name(flats)}, {r.highest.label}"
+        for r in result.ranges
+    )
+    return [Row("highest", high), Row("lowest", low)]
+
+
+def caution_words(result: BenchResult) -> str:
+    """What to mind when a head is set outside its usable range; "" inside."""
+    lines = []
+    for side, hz, found in zip(
+        result.drum.sides, result.prediction.lug_pitches_hz, result.ranges, strict=True
+    ):
+        name = wording.side_word(result.drum, side)
+        if hz > found.highest_pitch_hz * OUTSIDE:
+            lines.append(
+                f"{name} above its range ({found.highest.label}): never beyond the maker's limit, "
+                "and never the face over a loaded rod."
+            )
+        elif hz * OUTSIDE < found.lowest_pitch_hz:
+            lines.append(f"{name} below its range ({found.lowest.label}): no clear tone.")
+    return "\n".join(lines)

@@ -1,0 +1,191 @@
+"""Colours, fonts and the Fusion style, ours on every platform."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from importlib.resources import as_file, files
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtWidgets import QApplication
+
+FONT_FILES = (
+    "Inter-Regular.otf",
+    "Inter-Medium.otf",
+    "Inter-SemiBold.otf",
+    "Inter-Bold.otf",
+    "DejaVuSans.ttf",
+)
+FAMILIES = ["Inter", "DejaVu Sans"]
+BASE_POINTS = 10.0
+
+
+@dataclass(frozen=True)
+class Colours:
+    """One theme. `flat` and `sharp` only repeat what side, glyph and word already say."""
+
+    window: str
+    panel: str
+    rack: str
+    line: str
+    ink: str
+    soft_ink: str
+    accent: str
+    on_accent: str
+    band: str
+    flat: str
+    sharp: str
+    wood: str
+    metal: str
+    dark: bool
+
+
+LIGHT = Colours(
+    "#f6f4ef",
+    "#ffffff",
+    "#eeebe2",
+    "#dcd7ca",
+    "#1f262d",
+    "#5f6668",
+    "#0f6b66",
+    "#ffffff",
+    "#e0eae7",
+    "#3b4ba3",
+    "#a85510",
+    "#cdb48c",
+    "#98a1ab",
+    False,
+)
+DARK = Colours(
+    "#1b1f22",
+    "#24292d",
+    "#16191c",
+    "#3b4248",
+    "#eceae4",
+    "#a7adb0",
+    "#53b9af",
+    "#0d1f1e",
+    "#243b3a",
+    "#a0adf7",
+    "#ecA763",
+    "#8b7550",
+    "#737c86",
+    True,
+)
+
+
+DRESSED = "kesselton_dark"
+
+
+def load_fonts() -> list[str]:
+    """Register the shipped fonts; returns those that could not be read."""
+    missing = []
+    for name in FONT_FILES:
+        with as_file(files("kesselton.resources").joinpath("fonts", name)) as path:
+            if QFontDatabase.addApplicationFont(str(path)) < 0:
+                missing.append(name)
+    return missing
+
+
+def font(points: float = BASE_POINTS, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
+    """The program's font at a size."""
+    made = QFont()
+    made.setFamilies(FAMILIES)
+    made.setPointSizeF(points)
+    made.setWeight(weight)
+    return made
+
+
+def colours_for(app: QApplication, theme: str) -> Colours:
+    """The theme asked for; "system" follows the desktop where it says anything."""
+    if theme == "system":
+        dark = app.styleHints().colorScheme() == Qt.ColorScheme.Dark
+        return DARK if dark else LIGHT
+    return DARK if theme == "dark" else LIGHT
+
+
+def apply(app: QApplication, colours: Colours) -> None:
+    """Dress the whole application, unless it wears this already."""
+    if app.property(DRESSED) == colours.dark:
+        return
+    app.setProperty(DRESSED, colours.dark)
+    app.setStyle("Fusion")
+    app.setFont(font())
+    palette = QPalette()
+    role = QPalette.ColorRole
+    for key, colour in (
+        (role.Window, colours.window),
+        (role.Base, colours.panel),
+        (role.AlternateBase, colours.rack),
+        (role.Button, colours.panel),
+        (role.Text, colours.ink),
+        (role.WindowText, colours.ink),
+        (role.ButtonText, colours.ink),
+        (role.ToolTipBase, colours.panel),
+        (role.ToolTipText, colours.ink),
+        (role.PlaceholderText, colours.soft_ink),
+        (role.Highlight, colours.accent),
+        (role.HighlightedText, colours.on_accent),
+        (role.Accent, colours.accent),
+        (role.Link, colours.accent),
+    ):
+        palette.setColor(key, QColor(colour))
+    for key in (role.Text, role.WindowText, role.ButtonText):
+        palette.setColor(QPalette.ColorGroup.Disabled, key, QColor(colours.soft_ink))
+    app.setPalette(palette)
+    app.setStyleSheet(_sheet(colours))
+
+
+def _sheet(c: Colours) -> str:
+    name = "down-on-dark.svg" if c.dark else "down-on-light.svg"
+    with as_file(files("kesselton.resources").joinpath("icons", name)) as path:
+        arrow = path.as_posix()
+    return f"""
+    QWidget {{ font-family: "Inter", "DejaVu Sans"; }}
+    QWidget#bench {{ background: {c.window}; }}
+    QFrame#topbar {{ background: {c.panel}; border: 0; border-bottom: 1px solid {c.line}; }}
+    QLabel[quiet="true"] {{ color: {c.soft_ink}; }}
+    QLabel[fault="true"] {{ color: {c.sharp}; }}
+    QLineEdit, QComboBox {{
+        background: {c.panel}; border: 1px solid {c.line}; border-radius: 4px;
+        padding: 3px 8px; min-height: 20px; }}
+    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {c.accent}; padding: 2px 7px; }}
+    QLineEdit[fault="true"] {{ border: 2px solid {c.sharp}; padding: 2px 7px; }}
+    QComboBox {{ padding: 3px 2px 3px 6px; }}
+    QComboBox:focus {{ padding: 2px 1px 2px 5px; }}
+    QComboBox::drop-down {{ border: 0; width: 18px; }}
+    QComboBox::down-arrow {{ image: url({arrow}); width: 10px; height: 6px; }}
+    QPushButton {{
+        background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px;
+        padding: 6px 14px; min-height: 22px; }}
+    QPushButton:focus {{ border: 2px solid {c.accent}; padding: 5px 13px; }}
+    QPushButton#main {{
+        background: {c.accent}; color: {c.on_accent}; border: 1px solid {c.accent};
+        font-weight: 600; }}
+    QPushButton#main:disabled {{
+        background: {c.line}; color: {c.soft_ink}; border-color: {c.line}; }}
+    QPushButton#main:focus {{ border: 2px solid {c.ink}; }}
+    QPushButton#chip {{ border-radius: 12px; padding: 3px 10px; min-height: 18px; }}
+    QPushButton#stage {{
+        background: transparent; border: 0; border-bottom: 3px solid transparent;
+        border-radius: 0; padding: 6px 10px; min-height: 20px; }}
+    QPushButton#stage:checked {{
+        color: {c.accent}; font-weight: 600; border-bottom: 3px solid {c.accent}; }}
+    QPushButton#stage:focus {{
+        border: 2px solid {c.accent}; border-radius: 4px; padding: 4px 8px; }}
+    QListView {{
+        background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px; outline: 0; }}
+    QListView:focus {{ border: 2px solid {c.accent}; }}
+    QProgressBar {{ background: {c.line}; border: 0; border-radius: 3px; }}
+    QProgressBar::chunk {{ background: {c.accent}; border-radius: 3px; }}
+    QFrame#soundbar {{
+        background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px; }}
+    QLabel#caution {{
+        background: {c.panel}; border-left: 5px solid {c.sharp}; padding: 6px 10px; }}
+    QListWidget {{
+        background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px; outline: 0; }}
+    QFrame#message {{ background: {c.panel}; border: 1px solid {c.sharp}; border-radius: 6px; }}
+    QMenuBar {{ background: {c.panel}; }}
+    QScrollArea {{ border: 0; background: transparent; }}
+    QToolTip {{ border: 1px solid {c.line}; padding: 4px; }}
+    """

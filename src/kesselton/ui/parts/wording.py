@@ -1,0 +1,162 @@
+"""How numbers and things are worded on the screens and on paper."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.threads import THREADS
+from kesselton.core.pitch import note_of
+from kesselton.core.units import format_inches, format_thickness
+
+SIDE_WORDS = {
+    "snare": ("Batter", "Snare side"),
+    "concert_bass": ("Playing head", "Resonant"),
+}
+
+
+def side_word(drum: Drum, side: str) -> str:
+    """What the trade calls a side of this drum."""
+    words = SIDE_WORDS.get(drum.kind, ("Batter", "Resonant"))
+    return words[0] if side == "batter" else words[1]
+
+
+def size_words(drum: Drum, metric: bool) -> str:
+    """Diameter by depth: "14 × 5 ½ in"."""
+    shell = drum.shell
+    if metric:
+        return f"{shell.head_diameter_m * 1e3:.0f} × {shell.depth_m * 1e3:.0f} mm"
+    return f"{format_inches(shell.head_diameter_m)} × {format_inches(shell.depth_m)} in"
+
+
+def plies_words(head: Head, metric: bool) -> str:
+    """Plies as they are typed: "7 + 7 mil"."""
+    unit = " mm" if metric else " mil"
+    return " + ".join(format_thickness(ply, metric).removesuffix(unit) for ply in head.plies_m) + (
+        unit if head.plies_m else ""
+    )
+
+
+def note_words(hz: float, a4_hz: float, flats: bool) -> str:
+    """Note with cents: "E3 −19"."""
+    note = note_of(hz, a4_hz)
+    cents = round(note.cents)
+    tail = "" if cents == 0 else f" {'+' if cents > 0 else '−'}{abs(cents)}"
+    return note.name(flats) + tail
+
+
+def hz_words(hz: float) -> str:
+    """Hertz to about a cent's worth of digits."""
+    return f"{hz:.1f} Hz" if hz < 400 else f"{hz:.0f} Hz"
+
+
+def seconds_words(seconds: float) -> str:
+    """A decay time."""
+    return f"{seconds:.2f} s" if seconds < 0.3 else f"{seconds:.1f} s"
+
+
+def decay_words(seconds: float, error: float) -> str:
+    """A decay time with its 90 % interval: "2.9 s (2.0 to 4.2)"."""
+    low, high = seconds_words(seconds / (1.0 + error)), seconds_words(seconds * (1.0 + error))
+    return f"{seconds_words(seconds)} ({low.removesuffix(' s')} to {high.removesuffix(' s')})"
+
+
+def partial_words(order: int, rank: int, branch: str) -> str:
+    """A partial in words."""
+    if branch == "air":
+        return "air in the shell"
+    diameters = {0: "no diameter", 1: "1 diameter"}.get(order, f"{order} diameters")
+    circles = "1 circle" if rank == 1 else f"{rank} circles"
+    return f"{diameters}, {circles}"
+
+
+def branch_words(branch: str, share: float, together: bool, names: tuple[str, str]) -> str:
+    """Which head carries a partial, in words."""
+    first, second = (name.lower() for name in names)
+    if branch == "air":
+        return "the air swings, the heads follow"
+    if branch == "single":
+        return f"carried by the {first}"
+    if 0.2 < share < 0.8:
+        return "heads together" if together else "heads against each other"
+    return f"carried by the {first if share > 0.5 else second}"
+
+
+def turn_words(turns: float) -> str:
+    """Turns in eighths: "1 ¾"."""
+    eighths = round(turns * 8.0)
+    whole, rest = divmod(abs(eighths), 8)
+    part = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")[rest]
+    sign = "−" if eighths < 0 else ""
+    return f"{sign}{whole if whole or not rest else ''}{' ' if whole and rest else ''}{part}"
+
+
+def cents_words(cents: float) -> str:
+    """A change of pitch: "24 cents flat"."""
+    whole = round(cents)
+    if whole == 0:
+        return "as it is"
+    return f"{abs(whole)} cents {'sharp' if whole > 0 else 'flat'}"
+
+
+def fine_turn_words(turns: float) -> str:
+    """A small turn as a hand thinks it: "⅛", "just over ¼", "1/32"."""
+    size = abs(turns)
+    sixteenths = round(16.0 * size)
+    if size < 3.5 / 64.0:
+        parts = max(round(64.0 * size), 1)
+        return {1: "1/64", 2: "1/32", 3: "3/64"}[parts]
+    text = _sixteenth_words(sixteenths)
+    off = 64.0 * size - 4.0 * sixteenths
+    if off > 0.4:
+        return f"just over {text}"
+    return f"just under {text}" if off < -0.4 else text
+
+
+@dataclass(frozen=True)
+class TurnWords:
+    """How a turn is spoken of on a drum: of a rod in eighths and degrees; of a rope drum's ear in
+    the way its hoop goes.
+
+    Attributes
+    ----------
+    place : rod or ear
+    mm_per_turn : of the hoop, 0 where a key turns
+    """
+
+    place: str = "rod"
+    mm_per_turn: float = 0.0
+
+    def way(self, turn: float) -> str:
+        """Which way."""
+        if self.mm_per_turn:
+            return "draw down" if turn > 0 else "let up"
+        return "tighten" if turn > 0 else "loosen"
+
+    def amount(self, turn: float) -> str:
+        """How far."""
+        if self.mm_per_turn:
+            return f"{max(abs(turn) * self.mm_per_turn, 0.1):.1f} mm"
+        return fine_turn_words(turn)
+
+    def more(self, turn: float) -> str:
+        """How to set the hand to it."""
+        if self.mm_per_turn:
+            return "hoop down, by the ears beside it" if turn > 0 else "by the ears beside it"
+        way = "clockwise" if turn > 0 else "anticlockwise"
+        return f"{abs(360.0 * turn):.0f} degrees, {way}"
+
+
+def turn_words_of(drum: Drum) -> TurnWords:
+    """How turns are spoken of on a drum."""
+    if drum.kind == "rope":
+        return TurnWords(drum.rod_word, 1e3 * THREADS[drum.shell.rod_thread].pitch_m)
+    return TurnWords()
+
+
+def _sixteenth_words(sixteenths: int) -> str:
+    if sixteenths % 2 == 0:
+        return turn_words(sixteenths / 16.0)
+    whole, rest = divmod(sixteenths, 16)
+    return f"{whole} {rest}/16" if whole else f"{rest}/16"
