@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from kesselton import __version__
+from kesselton.core.constants import SIDES
 from kesselton.core.errors import KesseltonError
 from kesselton.shell import Parser, print_json, rounded, standard_input
 
@@ -89,7 +90,7 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
 
     empty = Workshop("")
     batters, resonants = order.heads or tuple(
-        [offer.head for offer in offers(order.drum, empty, side)] for side in ("batter", "resonant")
+        [offer.head for offer in offers(order.drum, empty, side)] for side in SIDES
     )
     found = choose(order.drum, order.brief, batters, resonants)
     ranked = found.order()

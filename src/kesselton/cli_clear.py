@@ -7,6 +7,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from kesselton.core.constants import SIGMAS_90
 from kesselton.shell import Parser, print_json, rounded, standard_input
 from kesselton.store.readings_file import Readings, read_readings
 
@@ -46,7 +47,7 @@ def even_answer(given: Readings) -> dict[str, Any]:
                 "expected_pitch_cents": rounded(float(plan.pitch_cents[i])),
                 "expected_tension_cents": rounded(float(plan.local_cents[i])),
                 "tension_cents": rounded(float(state.local_cents[i])),
-                "tension_uncertainty_cents": rounded(1.645 * float(state.local_doubt[i])),
+                "tension_uncertainty_cents": rounded(SIGMAS_90 * float(state.local_doubt[i])),
             }
             for i in range(given.drum.shell.rods)
         ],
@@ -94,7 +95,7 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
     best = max(heard, key=lambda one: one.confidence)
     return {
         "lug_pitch_hz": rounded(hz),
-        "uncertainty_cents": rounded(1.645 * spread),
+        "uncertainty_cents": rounded(SIGMAS_90 * spread),
         "partials": [
             {
                 "frequency_hz": rounded(line.hz),
@@ -108,7 +109,7 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
                 "at_s": rounded(one.at_s),
                 "lug_pitch_hz": rounded(one.lug_pitch_hz),
                 "middle_hz": rounded(one.middle_hz),
-                "uncertainty_cents": rounded(1.645 * one.spread_cents),
+                "uncertainty_cents": rounded(SIGMAS_90 * one.spread_cents),
                 "confidence": rounded(one.confidence),
             }
             for one in heard

@@ -4,7 +4,7 @@ import json
 import subprocess
 import sys
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -186,19 +186,14 @@ def test_settings_that_cannot_be_written(tmp_path: Path) -> None:
     assert "cannot be saved" in failed[0].message
 
 
-@pytest.fixture
-def jobs(qapp: object) -> Iterator[Latest]:
-    made = Latest()
-    yield made
-    made.stop()
-
-
-def test_of_the_waiting_requests_only_the_newest_runs(wait: Wait, jobs: Latest) -> None:
+def test_of_the_waiting_requests_only_the_newest_runs(wait: Wait) -> None:
     begun, gate = threading.Event(), threading.Event()
     done: list[object] = []
     failed: list[object] = []
-    jobs.done.connect(lambda key, result: done.append((key, result)))
-    jobs.failed.connect(lambda key, error: failed.append((key, error.message)))
+    jobs = Latest(
+        lambda key, result: done.append((key, result)),
+        lambda key, error: failed.append((key, error.message)),
+    )
 
     def first() -> int:
         begun.set()
@@ -219,6 +214,7 @@ def test_of_the_waiting_requests_only_the_newest_runs(wait: Wait, jobs: Latest) 
     jobs.request("bad", fails)
     wait(lambda: bool(failed))
     assert failed == [("bad", "No.")]
+    jobs.stop()
 
 
 def test_a_late_rack_answer_does_not_push_out_what_waits(qapp: object) -> None:
@@ -234,20 +230,6 @@ def test_a_late_rack_answer_does_not_push_out_what_waits(qapp: object) -> None:
     predictor._on_rack(asked[1], 120.0)
     assert [key[1] for key in asked] == [old, new, other]
     assert told == [(1, 120.0)]
-
-
-def test_signals_carry_many_booleans(qapp: object) -> None:
-    """PySide6 6.12 on CPython 3.11 aborts after some hundreds of emit(True)."""
-    from PySide6.QtCore import QObject, Signal
-
-    class Source(QObject):
-        told = Signal(bool)
-
-    source, heard = Source(), []
-    source.told.connect(heard.append)
-    for _ in range(5000):
-        source.told.emit(True)
-    assert len(heard) == 5000
 
 
 def test_what_qt_would_die_of_is_said_in_words(monkeypatch: pytest.MonkeyPatch) -> None:

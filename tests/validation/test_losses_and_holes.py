@@ -10,11 +10,12 @@ import pytest
 
 from kesselton.app.workshops import demo_workshop
 from kesselton.core import constants as const
+from kesselton.core.acoustics.film_part import End
 from kesselton.core.acoustics.free_air import free_air
 from kesselton.core.acoustics.modes import solve
 from kesselton.core.acoustics.orifice import Orifice, orifices
 from kesselton.core.acoustics.partials import AIR, partials
-from kesselton.core.acoustics.system import DrumSystem, End
+from kesselton.core.acoustics.system import DrumSystem
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.drum import HOOPS, Drum
 from kesselton.core.instrument.head import Addition, Head

@@ -73,7 +73,7 @@ class Bench(QObject):
         self.keep_pitch = False  # the drum keeps its pitch while one head is moved
         self.previewing = False
         self.predictor = Predictor(self)
-        self._planner = Latest(self)
+        self._planner = Latest(self._on_planned, self._on_plan_failed, self)
         self._result: BenchResult | None = None
         self._plan: Planned | None = None
         self._pitch: tuple[Drum, float] | None = None
@@ -82,8 +82,6 @@ class Bench(QObject):
         self.predictor.answered.connect(self._on_answered)
         self.predictor.failed.connect(self._on_failed)
         self.predictor.rack_pitch.connect(self.rack_pitch)
-        self._planner.done.connect(self._on_planned)
-        self._planner.failed.connect(self._on_plan_failed)
 
     # what holds
 

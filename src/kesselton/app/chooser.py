@@ -30,9 +30,7 @@ class Chooser(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._jobs = Latest(self)
-        self._jobs.done.connect(self._on_done)
-        self._jobs.failed.connect(self._on_failed)
+        self._jobs = Latest(self._on_done, self._on_failed, self)
         self._number = 0
         self.running = False
 

@@ -10,6 +10,7 @@ from kesselton.app.clearing_sequence import ClearingSequence
 from kesselton.app.measuring import calibration, dial_in_hand
 from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
+from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.pitch import cents_between
@@ -190,7 +191,7 @@ def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:
         )
     if (
         state.response_ratio is not None
-        and state.response_ratio + 1.645 * state.response_doubt < NO_MORE
+        and state.response_ratio + SIGMAS_90 * state.response_doubt < NO_MORE
     ):
         share = max(100.0 * state.response_ratio, 0.0)
         cure = "Clean and lubricate the threads, turn past the mark and back."

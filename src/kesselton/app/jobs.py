@@ -14,18 +14,21 @@ from kesselton.core.errors import KesseltonError
 class Latest(QObject):
     """Runs pure functions in one worker thread; of the waiting requests only the newest runs.
 
-    Signals
-    -------
-    done(object key, object result) and failed(object key, KesseltonError), in the thread of the
-    screen, only for the newest request of all.
+    `done(key, result)` and `failed(key, KesseltonError)` are called in the thread of the screen; a
+    failure only for the newest request of all. Both must be given: a job that fails in silence
+    leaves a screen that waits for ever.
     """
 
-    done = Signal(object, object)
-    failed = Signal(object, object)
     _finished = Signal(int, object, object, object)
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(
+        self,
+        done: Callable[[Any, Any], object],
+        failed: Callable[[Any, KesseltonError], object],
+        parent: QObject | None = None,
+    ) -> None:
         super().__init__(parent)
+        self._done, self._failed = done, failed
         self._finished.connect(self._on_finished, Qt.ConnectionType.QueuedConnection)
         self._wake = threading.Condition()
         self._waiting: tuple[int, object, Callable[[], Any]] | None = None
@@ -82,9 +85,9 @@ class Latest(QObject):
             return
         if error is None:
             # while dragging, an answer one request behind is still worth showing
-            self.done.emit(key, result)
+            self._done(key, result)
         elif isinstance(error, KesseltonError):
-            self.failed.emit(key, error)
+            self._failed(key, error)
         else:
             assert isinstance(error, Exception)
             raise error

@@ -43,9 +43,7 @@ class Listener(QObject):
         self.player = Player(self)
         self.player.state_changed.connect(self.state_changed)
         self.last: list[Heard] = []  # the one heard now last, at most two
-        self._jobs = Latest(self)
-        self._jobs.done.connect(self._on_done)
-        self._jobs.failed.connect(lambda key, error: self.failed.emit(error))
+        self._jobs = Latest(self._on_done, lambda key, error: self.failed.emit(error), self)
 
     def hear(self, name: str, drum: Drum, stroke: Stroke) -> None:
         """Render a stroke on a drum, and play it where that can be."""

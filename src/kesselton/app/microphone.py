@@ -144,8 +144,7 @@ class Microphone(QObject):
         """Be ready for samples of taps about so high, with other tones where the model has them."""
         self._near, self._tones = near_hz, tones
         self._splitter, self._waiting = TapSplitter(RATE_HZ), deque()
-        self._jobs = Latest(self)
-        self._jobs.done.connect(self._on_worked_out)
+        self._jobs = Latest(self._on_worked_out, lambda key, error: self.refused.emit(error), self)
 
     def stop(self) -> None:
         """Stop listening."""

@@ -96,12 +96,8 @@ class Predictor(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._bench = Latest(self)
-        self._bench.done.connect(self._on_done)
-        self._bench.failed.connect(self.failed)
-        self._rack = Latest(self)
-        self._rack.done.connect(self._on_rack)
-        self._rack.failed.connect(self._on_rack_failed)
+        self._bench = Latest(self._on_done, self.failed.emit, self)
+        self._rack = Latest(self._on_rack, self._on_rack_failed, self)
         self._queue: list[tuple[int, Drum]] = []
         self._asked: tuple[int, Drum] | None = None  # what the rack's worker is at
         self._known: dict[Drum, float] = {}

@@ -25,8 +25,13 @@ A4_LOW_HZ, A4_HIGH_HZ = 415.0, 466.0
 """Span of orchestra pitches the program accepts."""
 AUDIBLE_DECAY_NEPER = 6.907755278982137
 """ln(1000): a fall of 60 dB in amplitude."""
-CENTS_PER_NEPER = 1200.0 / math.log(2.0)
+CENTS_PER_OCTAVE = 1200.0
+CENTS_PER_NEPER = CENTS_PER_OCTAVE / math.log(2.0)
 """Cents in a factor e of frequency."""
+SIGMAS_90 = 1.6448536269514722
+"""Half of the central 90 % of a normal distribution, in standard deviations (any table)."""
+SIDES = ("batter", "resonant")
+"""The heads of a drum, in the order every list of heads is in."""
 MIN_RODS, MAX_RODS = 4, 24
 """More rods than any drum in use carries (common practice: 6 to 12)."""
 AIR_VISCOSITY_PA_S, AIR_VISCOSITY_K, SUTHERLAND_K = 1.716e-5, 273.15, 110.4

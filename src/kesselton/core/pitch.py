@@ -53,9 +53,14 @@ class Note:
         return f"{abs(whole)} {unit} {'sharp' if whole > 0 else 'flat'}"
 
 
+def ratio_of(cents: float) -> float:
+    """Ratio of two frequencies so many cents apart."""
+    return float(2.0 ** (cents / const.CENTS_PER_OCTAVE))
+
+
 def cents_between(low_hz: float, high_hz: float) -> float:
     """Interval from `low_hz` up to `high_hz` in cents."""
-    return 1200.0 * math.log2(high_hz / low_hz)
+    return const.CENTS_PER_OCTAVE * math.log2(high_hz / low_hz)
 
 
 def note_of(hz: float, a4_hz: float = const.STANDARD_A4_HZ) -> Note:
@@ -104,7 +109,7 @@ def interval_name(cents: float) -> str:
     size = abs(cents)
     step = round(size / 100.0)
     if step > 12:
-        return f"{size / 1200.0:.1f} octaves"
+        return f"{size / const.CENTS_PER_OCTAVE:.1f} octaves"
     name = INTERVALS[step]
     article = "" if step == 0 else ("an " if name[0] in "aeiou" else "a ")
     rest = round(size - 100.0 * step)

@@ -15,12 +15,13 @@ from msgspec import Meta, Struct, field
 from kesselton.core import constants as const
 from kesselton.core.choosing import brief as b
 from kesselton.core.clearing import clearing_records as r
+from kesselton.core.constants import SIDES
 from kesselton.core.instrument import air as a
 from kesselton.core.instrument import drum as d
 from kesselton.core.instrument import head as h
 from kesselton.core.instrument.gauge import MAX_DIVISIONS
 from kesselton.core.instrument.materials import MATERIALS
-from kesselton.core.instrument.muffler import MAX_MUFFLERS, MUFFLERS, SIDES
+from kesselton.core.instrument.muffler import MAX_MUFFLERS, MUFFLERS
 from kesselton.core.instrument.threads import THREADS
 
 DRUM_FORMAT, BRIEF_FORMAT = "kesselton/drum", "kesselton/brief"
@@ -173,8 +174,10 @@ class ShellModel(_Model, frozen=True):
     contact_radius_m: (
         Annotated[float, Meta(ge=0.45 * d.SMALLEST_HEAD_M, le=0.51 * d.LARGEST_HEAD_M)] | None
     ) = None
-    shell_note_hz: Annotated[float, Meta(ge=20.0, le=2000.0)] | None = None
-    vent_diameter_m: Annotated[float, Meta(ge=0.0, le=0.4)] = 0.0
+    shell_note_hz: (
+        Annotated[float, Meta(ge=d.LOWEST_SHELL_NOTE_HZ, le=d.HIGHEST_SHELL_NOTE_HZ)] | None
+    ) = None
+    vent_diameter_m: Annotated[float, Meta(ge=0.0, le=d.WIDEST_VENT_M)] = 0.0
     rod_thread: ThreadName = "no12_24"
 
 

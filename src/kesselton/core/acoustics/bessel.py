@@ -10,13 +10,12 @@ functions would cost a third of a second before the first answer.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 from importlib.resources import files
 
 import numpy as np
 from numpy.typing import NDArray
 
-from kesselton.core.arrays import FloatArray
+from kesselton.core.arrays import FloatArray, kept
 from kesselton.core.errors import InputError
 
 MAX_ORDER = 8
@@ -59,7 +58,7 @@ def bessel_slope(order: int, x: FloatArray) -> FloatArray:
     return 0.5 * (bessel_j(order - 1, x) - bessel_j(order + 1, x))
 
 
-@lru_cache(maxsize=1)
+@kept(1)
 def _zeros() -> tuple[FloatArray, FloatArray]:
     """Zeros of J_m (orders, MAX_HEAD_FUNCTIONS) and of J_m' (orders, MAX_CAVITY_FUNCTIONS)."""
     with files("kesselton.core.data").joinpath("zeros.npz").open("rb") as stream:
@@ -118,14 +117,14 @@ class CavityBasis:
         return out
 
 
-@lru_cache(maxsize=64)
+@kept(64)
 def head_basis(order: int, count: int) -> HeadBasis:
     """Head functions of nodal-diameter number `order`, `count` of them."""
     k = _some(_zeros()[0], order, count)
     return HeadBasis(order, k, np.sqrt(2.0) / np.abs(bessel_j(order + 1, k)))
 
 
-@lru_cache(maxsize=64)
+@kept(64)
 def cavity_basis(order: int, count: int) -> CavityBasis:
     """Cavity functions of nodal-diameter number `order`, `count` of them.
 
@@ -137,14 +136,14 @@ def cavity_basis(order: int, count: int) -> CavityBasis:
     return CavityBasis(order, k, 1.0 / np.sqrt(norm))
 
 
-@lru_cache(maxsize=64)
+@kept(64)
 def overlap(order: int, heads: int, cavities: int) -> FloatArray:
     """Overlap of head and cavity functions, shape (heads, cavities) (theory eq. 6)."""
     cavity = cavity_basis(order, cavities)
     return head_basis(order, heads).hankel(cavity.k).T * cavity.scale
 
 
-@lru_cache(maxsize=32)
+@kept(32)
 def packing(count: int) -> NDArray[np.intp]:
     """Index (count, count) that spreads a packed upper triangle over a symmetric matrix."""
     index = np.empty((count, count), dtype=np.intp)

@@ -4,7 +4,6 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -12,7 +11,7 @@ import numpy as np
 from kesselton.core import constants as const
 from kesselton.core.acoustics.bessel import MAX_CAVITY_FUNCTIONS, cavity_basis, overlap
 from kesselton.core.acoustics.outside import HEAD, IndexArray
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import ComplexArray, FloatArray, kept
 from kesselton.core.instrument.air import Air
 
 
@@ -37,7 +36,7 @@ class Poles(NamedTuple):
         return Poles(self.omega[row], self.pull[row], self.loss[row])
 
 
-@lru_cache(maxsize=256)
+@kept(256)
 def couplings(order: int, kind: str, functions: int, cavities: int) -> FloatArray:
     """Overlap (functions, cavities) of an end's functions with the cavity's."""
     if kind == HEAD:
@@ -45,13 +44,13 @@ def couplings(order: int, kind: str, functions: int, cavities: int) -> FloatArra
     return np.eye(functions, cavities)
 
 
-@lru_cache(maxsize=64)
+@kept(64)
 def duct_roots(orders: tuple[int, ...], cavities: int) -> FloatArray:
     """j'_q (orders, cavities)."""
     return np.array([cavity_basis(m, cavities).k for m in orders])
 
 
-@lru_cache(maxsize=64)
+@kept(64)
 def own_products(orders: tuple[int, ...], kind: str, functions: int, cavities: int) -> ComplexArray:
     """What each cavity function does to one end, packed: (orders, cavities + 4, P).
 
@@ -71,7 +70,7 @@ def own_products(orders: tuple[int, ...], kind: str, functions: int, cavities: i
     return np.array(tables, dtype=complex)
 
 
-@lru_cache(maxsize=64)
+@kept(64)
 def cross_products(
     orders: tuple[int, ...], kinds: tuple[str, str], functions: tuple[int, int], cavities: int
 ) -> ComplexArray:
@@ -162,7 +161,7 @@ def cavity_functions(
     return out
 
 
-@lru_cache(maxsize=64)
+@kept(64)
 def resonances(
     orders: tuple[int, ...],
     ends: tuple[tuple[str, int], ...],

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 
 from kesselton.core.acoustics.bessel import MAX_HEAD_FUNCTIONS, annulus_overlap, head_basis
-from kesselton.core.arrays import FloatArray
+from kesselton.core.arrays import FloatArray, kept
 from kesselton.core.errors import check_range
 from kesselton.core.instrument.head import ADDITION_LOSS, Head
 
@@ -23,7 +21,7 @@ def density_at(head: Head, radius_m: FloatArray) -> FloatArray:
     return total
 
 
-@lru_cache(maxsize=512)
+@kept(512)
 def mass_matrix(head: Head, radius_m: float, order: int, count: int) -> FloatArray:
     """Film mass per area in the head functions, shape (count, count), kg/m^2 (theory eq. 3).
 
@@ -38,7 +36,7 @@ def mass_matrix(head: Head, radius_m: float, order: int, count: int) -> FloatArr
     return mass
 
 
-@lru_cache(maxsize=512)
+@kept(512)
 def rubbing_matrix(head: Head, radius_m: float, order: int, count: int) -> FloatArray:
     """Loss of what lies loose on the head, (count, count), kg/m^2: to be multiplied by omega^2."""
     loss = np.zeros((count, count))

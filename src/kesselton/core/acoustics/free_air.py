@@ -7,7 +7,6 @@ drum at hand they are interpolated once and laid out as polynomials in ka.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 from importlib.resources import files
 from itertools import pairwise
 
@@ -24,7 +23,7 @@ from kesselton.core.acoustics.outside import (
     baffled_air,
     evaluate,
 )
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import ComplexArray, FloatArray, kept
 from kesselton.core.errors import InputError
 
 TABLE_VERSION = 1
@@ -270,7 +269,7 @@ def _shape_weights(depths: FloatArray, depth_ratio: float) -> FloatArray:
     return out
 
 
-@lru_cache(maxsize=1)
+@kept(1)
 def _cell_points() -> tuple[FloatArray, FloatArray]:
     """Sample points of a cell about its middle, and what makes powers from values there."""
     sample = 0.5 * CELL * np.cos((np.arange(POWERS) + 0.5) * (np.pi / POWERS))
@@ -302,7 +301,7 @@ def _cells_from_points(panels: FloatArray, ka: FloatArray) -> FloatArray:
     return out.reshape(count * POWERS, -1)
 
 
-@lru_cache(maxsize=1)
+@kept(1)
 def free_air() -> FreeAir:
     """The free outside air, its table read once and late."""
     return FreeAir()

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
-from functools import lru_cache
 
 import numpy as np
 
 from kesselton.core.acoustics.cavity import Poles
+from kesselton.core.acoustics.film_part import End
 from kesselton.core.acoustics.free_air import free_air
 from kesselton.core.acoustics.modes import count_below, polish, solve
 from kesselton.core.acoustics.outside import OutsideAir
 from kesselton.core.acoustics.partials import drum_system
-from kesselton.core.acoustics.system import DrumSystem, End, basis_size
+from kesselton.core.acoustics.system import DrumSystem, basis_size
+from kesselton.core.arrays import kept
 from kesselton.core.errors import ConvergenceError, InputError, check_range
 from kesselton.core.instrument.drum import (
     HIGHEST_PITCH_HZ,
@@ -25,6 +26,7 @@ from kesselton.core.instrument.drum import (
     HeadSetting,
     Reading,
 )
+from kesselton.core.pitch import cents_between
 
 TOLERANCE_CENTS = 1e-4
 MAX_ROUNDS = 30
@@ -63,7 +65,7 @@ def lug_tone(
     return _lowest_tone(_muted_system(drum, side, tension_n_per_m, outside))
 
 
-@lru_cache(maxsize=64)
+@kept(64)
 def tap_tones(
     drum: Drum, side: str, tension_n_per_m: float
 ) -> tuple[float, float, tuple[float, ...]]:
@@ -185,7 +187,7 @@ def tension_from_pitch(
     def error(log_tension: float) -> float:
         own = math.exp(log_tension)
         pair = (own, other_tension_n_per_m) if side == "batter" else (other_tension_n_per_m, own)
-        return 1200.0 * math.log2(lug_pitch(drum, side, pair, "free", centre, outside) / hz)
+        return cents_between(hz, lug_pitch(drum, side, pair, "free", centre, outside))
 
     x0 = math.log(_admitted(tension, hz))
     e0 = error(x0)
@@ -220,7 +222,7 @@ def _muted_inverse(drum: Drum, side: str, hz: float, outside: OutsideAir | None)
     return _inverse_alone(alone, side, hz, outside)
 
 
-@lru_cache(maxsize=256)
+@kept(256)
 def _inverse_alone(drum: Drum, side: str, hz: float, outside: OutsideAir | None) -> float:
     system = _muted_system(drum, side, 0.0, outside)
     omega = 2.0 * math.pi * hz
@@ -246,7 +248,7 @@ def _inverse_alone(drum: Drum, side: str, hz: float, outside: OutsideAir | None)
         trial = _muted_system(drum, side, _admitted(tension, hz), outside)
         near = polish(trial, np.array([0]), guess, start, _NO_POLES)
         guess, start = near.omega, near.shape
-        off = 1200.0 * math.log2(float(near.frequency_hz[0]) / hz)
+        off = cents_between(hz, float(near.frequency_hz[0]))
         if abs(off) < TOLERANCE_CENTS:
             return _confirmed(trial, tension, hz)
         tension *= math.exp2(-off / 600.0)
@@ -260,7 +262,7 @@ def _confirmed(system: DrumSystem, tension: float, hz: float) -> float:
     if count_below(system, np.array([0]), np.array([0.97 * 2.0 * math.pi * hz]))[0] == 0:
         return tension  # nothing of this order sounds lower
     found = _lowest(system)
-    if abs(1200.0 * math.log2(found / hz)) > 100.0 * TOLERANCE_CENTS:
+    if abs(cents_between(hz, found)) > 100.0 * TOLERANCE_CENTS:
         raise InputError(
             f"At {hz:.1f} Hz the air across this shell sounds, not the head.", "Check the pitch."
         )

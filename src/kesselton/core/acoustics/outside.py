@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 from importlib.resources import files
 from typing import Protocol
 
@@ -11,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from kesselton.core.acoustics.bessel import cavity_basis, head_basis, packing
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import ComplexArray, FloatArray, kept
 from kesselton.core.errors import InputError
 
 IndexArray = NDArray[np.intp]
@@ -197,7 +196,7 @@ class BetweenAir:
         return AddedMass(tuple(own), mixed)
 
 
-@lru_cache(maxsize=32)
+@kept(32)
 def volumes(kind: str, count: int) -> FloatArray:
     """Integral f s ds of the functions of an end without nodal diameter, (count,)."""
     family = head_basis if kind == HEAD else cavity_basis
@@ -252,7 +251,7 @@ def _eased(table: ComplexArray, radiation: float) -> ComplexArray:
     return table if radiation == 1.0 else table.real + 1j * radiation * table.imag
 
 
-@lru_cache(maxsize=4)
+@kept(4)
 def _cell_matrix(ka_max: float, count: int) -> np.ndarray:
     """Turns a Chebyshev series over 0..ka_max into powers about the middle of each cell."""
     angle = (np.arange(POWERS) + 0.5) * (np.pi / POWERS)
@@ -265,7 +264,7 @@ def _cell_matrix(ka_max: float, count: int) -> np.ndarray:
     return out
 
 
-@lru_cache(maxsize=1)
+@kept(1)
 def baffled_air() -> BaffledAir:
     """The baffled outside air, its table read once and late."""
     return BaffledAir()

@@ -10,12 +10,13 @@ from numpy.typing import NDArray
 
 from kesselton.core import constants as const
 from kesselton.core.acoustics.bessel import MAX_ORDER
+from kesselton.core.acoustics.film_part import End
 from kesselton.core.acoustics.floor import FLOOR_GAP_M, OnFloor
 from kesselton.core.acoustics.free_air import free_air
 from kesselton.core.acoustics.modes import Roots, solve
 from kesselton.core.acoustics.orifice import orifices
 from kesselton.core.acoustics.outside import OutsideAir
-from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem, End, basis_size
+from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem, basis_size
 from kesselton.core.arrays import ComplexArray, FloatArray
 from kesselton.core.errors import ConvergenceError, check_range
 from kesselton.core.instrument.drum import HOOPS, Drum

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
-from kesselton.core.instrument.library import SKINS, head_size_in, hide_size_in, snare_side_mil
+from kesselton.core.instrument.library import head_size_in, hide_size_in, snare_side_mil
 
 
 @dataclass(frozen=True)
@@ -95,7 +95,7 @@ def _note(head: Head, drum: Drum, side: str) -> str:
     if drum.kind == "snare" and side == "resonant":
         wanted = snare_side_mil(drum.batter.head, 1.0)
         return f"about {wanted:.0f} mil suits this batter under a medium touch"
-    if head.material in SKINS:
+    if head.is_skin:
         return f"as a hide to tuck: {hide_size_in(drum):g} in wide"
     if head.port_diameter_m > 0.0:
         return f"with a port of {head.port_diameter_m / 0.0254:.1f} in"

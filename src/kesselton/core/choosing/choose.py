@@ -18,6 +18,7 @@ from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
+from kesselton.core.pitch import ratio_of
 from kesselton.core.prediction.usable import HeadRange
 
 Progress = Callable[[int, int], bool]
@@ -240,7 +241,7 @@ def nearest_brief(found: Candidates) -> Brief | None:
         return None
     index, cents, why = missed
     down = "too high" in why
-    factor = 2.0 ** ((-cents - 5.0 if down else cents + 5.0) / 1200.0)
+    factor = ratio_of(-cents - 5.0 if down else cents + 5.0)
     brief = found.brief
     if brief.target == "note" and brief.fundamental_hz is not None:
         return replace(brief, fundamental_hz=brief.fundamental_hz * factor)

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from kesselton.core.acoustics.film_part import End
 from kesselton.core.acoustics.free_air import free_air
 from kesselton.core.acoustics.lug import ONE_DIAMETER
 from kesselton.core.acoustics.modes import iterate
 from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.acoustics.partials import outside_air
-from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem, End
+from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem
 from kesselton.core.arrays import ComplexArray, FloatArray
 from kesselton.core.choosing.stack import Stack, functions_of
 from kesselton.core.instrument.drum import HOOPS, Drum

@@ -14,14 +14,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from kesselton.core import constants as const
+from kesselton.core.acoustics.film_part import End
 from kesselton.core.acoustics.modes import Tolerances, duplicate_roots, settle, solve_pencils
 from kesselton.core.acoustics.orifice import orifices
 from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.acoustics.partials import AIR, MAX_BREATH, outside_air, partials
-from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem, End
+from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem
 from kesselton.core.arrays import ComplexArray, FloatArray
 from kesselton.core.choosing.curves import Curves
 from kesselton.core.choosing.stack import Stack, functions_of
+from kesselton.core.constants import CENTS_PER_NEPER, SIDES
 from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.drum import (
     HIGHEST_TENSION_N_PER_M,
@@ -179,7 +181,7 @@ def _template(
     if len(ends) == 1:
         ends.append(End(None, 0.0, OPENING_FUNCTIONS))
     fitted = drum
-    for side, head in zip(("batter", "resonant"), heads, strict=False):
+    for side, head in zip(SIDES, heads, strict=False):
         fitted = fitted.with_setting(side, HeadSetting(head, 1.0))
     return DrumSystem(
         orders,
@@ -204,7 +206,7 @@ def _block(
     """Settings and partials of up to `BLOCK` problems; `heads` (C, sides) index the curves."""
     edge = HOOPS[drum.shell.hoop].edge_loss
     sides = heads.shape[1]
-    ratio = 2.0 ** (wishes.interval_cents / 1200.0)
+    ratio = np.exp(wishes.interval_cents / CENTS_PER_NEPER)
 
     def pitched(batter_hz: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Lug pitches and tensions (C, sides)."""
@@ -223,7 +225,7 @@ def _block(
             _, tension = pitched(guess)
             factor, _ = held.factor(tension)
             new = curves.pitch(heads[:, 0], tension[:, 0] * np.maximum(factor, 1e-4))
-            moved = np.abs(1200.0 * np.log2(new / guess))
+            moved = np.abs(CENTS_PER_NEPER * np.log(new / guess))
             guess = new
             if moved[target].max() < SETTLED_CENTS:
                 break

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from kesselton.core.acoustics.film import mass_matrix, rubbing_matrix
+from kesselton.core.acoustics.film_part import FilmPart
 from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.acoustics.partials import MAX_BREATH
 from kesselton.core.acoustics.system import DrumSystem
@@ -60,24 +61,30 @@ class Stack:
         holes = np.arange(template.moving, size)
         film[:, :, holes, holes] = template.film_mass[:, None, holes, holes]
         self.count = count
+        family = np.repeat(np.arange(len(orders)), count)
+        unit = template.unit_stiffness[:, family]
+        wave2 = unit.sum(axis=0)
+        self._bending = np.tile(bend[owner], (len(orders), 1)) * wave2**2
         self._system = template.stacked(
-            np.repeat(np.arange(len(orders)), count),
-            film[:, owner].reshape(-1, size, size),
-            np.tile(loss[owner], (len(orders), 1)),
-            rub[:, owner].reshape(-1, size, size) if rub.any() else None,
-            not any(head.additions for heads in pairs for head in heads),
+            family,
+            FilmPart(
+                self._bending,
+                unit,
+                film[:, owner].reshape(-1, size, size),
+                np.tile(loss[owner], (len(orders), 1)),
+                rub[:, owner].reshape(-1, size, size) if rub.any() else None,
+                not any(head.additions for heads in pairs for head in heads),
+            ),
         )
         far = [heads[1].base_density_kg_per_m2 if len(heads) > 1 else np.nan for heads in pairs]
         self.moving = template.moving
         self.plugs: FloatArray = template.film_mass[0, holes, holes]
         self.far_density: FloatArray = np.array(far)[owner]
-        wave2 = self._system.unit_stiffness.sum(axis=0)
-        self._bending = np.tile(bend[owner], (len(orders), 1)) * wave2**2
 
     def at(self, tensions_n_per_m: FloatArray) -> DrumSystem:
         """The drums at tensions (C, ends)."""
         system = copy(self._system)
-        system.stiffness = self._bending + self.pull(tensions_n_per_m)
+        system.film = system.film.with_stiffness(self._bending + self.pull(tensions_n_per_m))
         return system
 
     def pull(self, tensions_n_per_m: FloatArray) -> FloatArray:
@@ -94,8 +101,7 @@ class Stack:
 
         What shell and air do is worked out once for every frequency that occurs.
         """
-        system = copy(self._system)
-        system.stiffness = self._bending
+        system = self._system
         on = np.arange(system.size)
         every, first, where = np.unique(omega, return_index=True, return_inverse=True)
         value, slope = system.matrices(first, every.astype(complex), 0.0)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.instrument.drum import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.instrument.gauge import MAX_DIVISIONS
 
 KINDS = {
@@ -13,7 +14,7 @@ KINDS = {
     "dial": "dial",
     "torque": "torque",
 }
-_PITCH = (15.0, 2000.0, "Hz")
+_PITCH = (LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, "Hz")
 LIMITS = {
     "pitch": _PITCH,
     "second": _PITCH,

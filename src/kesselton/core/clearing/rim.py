@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 import numpy as np
 
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import ComplexArray, FloatArray, kept_property
 from kesselton.core.constants import MAX_RODS, MIN_RODS
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
@@ -81,19 +80,19 @@ class Rim:
         """(rods,) angle of every rod."""
         return 2.0 * np.pi * np.arange(self.rods) / self.rods
 
-    @cached_property
+    @kept_property
     def edge_stiffness(self) -> FloatArray:
         """(H + 1,) tension at the edge for a metre of hoop, N/m^2, per pattern: film and collar."""
         film = edge_film_stiffness(self.film_n_per_m, self.poisson, self.radius_m)
         out: FloatArray = 1.0 / (1.0 / film + self.collar_m2_per_n)
         return out
 
-    @cached_property
+    @kept_property
     def hoop_stiffness(self) -> FloatArray:
         """(H + 1,) load per length for a metre of hoop, N/m^2, per pattern."""
         return ring_stiffness(self.bend_nm2, self.twist_nm2, self.warp_nm4, self.radius_m)
 
-    @cached_property
+    @kept_property
     def compliance(self) -> FloatArray:
         """(rods, rods) way of the hoop at a rod for a newton at another."""
         n = np.arange(HARMONICS + 1)
@@ -103,7 +102,7 @@ class Rim:
         out: FloatArray = np.cos(apart[..., None] * n) @ (many / stiff)
         return out
 
-    @cached_property
+    @kept_property
     def force_per_turn(self) -> FloatArray:
         """(rods, rods) newton in a rod for a turn of another, every rod pulling."""
         return self.forces_of(np.full(self.rods, self.lug_n_per_m))
@@ -113,7 +112,7 @@ class Rim:
         inner = np.eye(self.rods) + lugs_n_per_m[:, None] * self.compliance
         return np.asarray(np.linalg.solve(inner, np.diag(lugs_n_per_m * self.thread_m)), float)
 
-    @cached_property
+    @kept_property
     def edge_per_newton(self) -> ComplexArray:
         """(H + 1, rods) patterns c_n of the tension, T = Re sum c_n e^(i n theta), for a newton."""
         n = np.arange(HARMONICS + 1)
@@ -122,13 +121,13 @@ class Rim:
         out: ComplexArray = (many * share)[:, None] * np.exp(-1j * np.outer(n, self.angles))
         return out
 
-    @cached_property
+    @kept_property
     def edge_per_turn(self) -> ComplexArray:
         """(H + 1, rods) the same for a turn of each rod."""
         out: ComplexArray = self.edge_per_newton @ self.force_per_turn
         return out
 
-    @cached_property
+    @kept_property
     def local_rows(self) -> FloatArray:
         """(rods, rods) tension at the edge beside each rod for a turn of each, N/m.
 
@@ -137,17 +136,17 @@ class Rim:
         seen = np.where(np.arange(HARMONICS + 1) <= self.rods // 2, 1.0, 0.0)
         return self._rows(seen)
 
-    @cached_property
+    @kept_property
     def pitch_rows(self) -> FloatArray:
         """(rods, rods) T_0 (d ln f) of the (1,1) heard at each rod, N/m a turn (theory eq. 42)."""
         return self._rows(_only({0: 0.5, 2: PITCH_SEES}))
 
-    @cached_property
+    @kept_property
     def second_rows(self) -> FloatArray:
         """(rods, rods) the same of the (2,1)."""
         return self._rows(_only({0: 0.5, 4: SECOND_SEES}))
 
-    @cached_property
+    @kept_property
     def dial_rows(self) -> FloatArray:
         """(rods, rods) tension under the dial at each rod, N/m a turn (theory eq. 43)."""
         return self._rows(dial_sees(self.poisson))

@@ -9,14 +9,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
 
 from kesselton.core.acoustics.bessel import head_basis
 from kesselton.core.acoustics.lug import lug_pitch, tensions
 from kesselton.core.acoustics.partials import drum_system
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import ComplexArray, FloatArray, kept
 from kesselton.core.clearing.rim import DIAL_PLACE, HARMONICS, Rim, dial_sees, field, rim_of
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.instrument.drum import Drum
@@ -211,7 +210,7 @@ def _seen_by_head(
     return out
 
 
-@lru_cache(maxsize=16)
+@kept(16)
 def _modes(drum: Drum, side: str, now: tuple[float, ...], hz: float) -> _Modes:
     return _Modes(drum, side, now, hz)
 

@@ -9,8 +9,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.arrays import FloatArray
-from kesselton.core.clearing.clearing import TURN_SHARE, RimState
+from kesselton.core.clearing.clearing import RimState
 from kesselton.core.clearing.clearing_records import COARSEST_STEP, FINEST_STEP
+from kesselton.core.clearing.rod_filter import TURN_SHARE
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.errors import InputError
 from kesselton.core.measuring.gauges import PITCH_NOISE_CENTS

@@ -10,7 +10,7 @@ from typing import Any
 from kesselton.core.errors import InputError
 from kesselton.core.fitting.tightening_sequence import across_order, star_order
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.library import SKINS, head_size_in, hide_size_in
+from kesselton.core.instrument.library import head_size_in, hide_size_in
 
 ROUND_TURNS = 0.25
 SOAK_MIN, DRY_DAYS = 40.0, 2.5
@@ -146,7 +146,7 @@ def facts(drum: Drum, side: str, choices: Choices) -> dict[str, Any]:
         "side": side,
         "roped": drum.kind == "rope" or drum.shell.hoop == "rope",
         "wood": drum.shell.hoop in ("wood", "rope"),
-        "skin": head.material in SKINS,
+        "skin": head.is_skin,
         "mounted": choices.mounted,
         "ported": head.port_diameter_m > 0.0,
         "patch": head.coating_kg_per_m2 > 0.0

@@ -8,7 +8,6 @@ from datetime import datetime, timedelta
 from kesselton.core.choosing.brief import DURABILITIES, Brief
 from kesselton.core.fitting.procedure import dry_days
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.library import SKINS
 
 SECOND_LOOK = timedelta(days=1)
 SEASON_DAYS = 180
@@ -35,7 +34,7 @@ def dates(drum: Drum, side: str, fitted: datetime, brief: Brief | None = None) -
     brief wants heads to last (assumed).
     """
     head = drum.setting(side).head
-    skin = head.material in SKINS
+    skin = head.is_skin
     out = []
     look_from = fitted
     if skin:

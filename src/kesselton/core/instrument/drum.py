@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from kesselton.core import constants as const
+from kesselton.core.constants import SIDES
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.head import Head
@@ -24,6 +25,8 @@ SMALLEST_HEAD_M, LARGEST_HEAD_M = 0.10, 1.20
 SHALLOWEST_M, DEEPEST_M = 0.03, 1.50
 LOWEST_TENSION_N_PER_M, HIGHEST_TENSION_N_PER_M = 1.0, 60000.0
 LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ = 15.0, 2000.0
+LOWEST_SHELL_NOTE_HZ, HIGHEST_SHELL_NOTE_HZ = 20.0, 2000.0
+WIDEST_VENT_M = 0.4
 
 
 @dataclass(frozen=True)
@@ -103,8 +106,13 @@ class Shell:
                 "shell.contact_radius_m",
             )
         if self.shell_note_hz is not None:
-            check_range(self.shell_note_hz, 20.0, 2000.0, "Shell note", "Hz", "shell.shell_note_hz")
-        check_range(self.vent_diameter_m, 0.0, 0.4, "Vent diameter", "m", "shell.vent_diameter_m")
+            check_range(
+                self.shell_note_hz, LOWEST_SHELL_NOTE_HZ, HIGHEST_SHELL_NOTE_HZ, "Shell note", "Hz",
+                "shell.shell_note_hz",
+            )  # fmt: skip
+        check_range(
+            self.vent_diameter_m, 0.0, WIDEST_VENT_M, "Vent diameter", "m", "shell.vent_diameter_m"
+        )
 
     @property
     def radius_m(self) -> float:
@@ -229,7 +237,7 @@ class Drum:
     @property
     def sides(self) -> tuple[str, ...]:
         """The heads there are: "batter", and "resonant" unless the drum is open below."""
-        return ("batter",) if self.resonant is None else ("batter", "resonant")
+        return SIDES[:1] if self.resonant is None else SIDES
 
     def setting(self, side: str) -> HeadSetting:
         """The head setting of a side.
@@ -240,7 +248,7 @@ class Drum:
             If the drum has no head there.
         """
         setting = self.batter if side == "batter" else self.resonant
-        if setting is None or side not in ("batter", "resonant"):
+        if setting is None or side not in SIDES:
             raise InputError(f"The drum {self.name!r} has no {side} head.")
         return setting
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from kesselton.core.errors import InputError, check_range
-from kesselton.core.instrument.materials import Material, material
+from kesselton.core.instrument.materials import SKINS, Material, material
 
 ADDITION_LOSS = {"dot": 0.0, "ring": 0.5, "floating": 1.0}
 """Share of its own inertia an addition takes as friction: a dot is bonded and takes nothing, a ring
@@ -137,6 +137,11 @@ class Head:
     def substance(self) -> Material:
         """The material the plies are made of."""
         return material(self.material)
+
+    @property
+    def is_skin(self) -> bool:
+        """True for a hide, which adapts to its edge and moves with the weather."""
+        return self.material in SKINS
 
     @property
     def base_density_kg_per_m2(self) -> float:

@@ -8,11 +8,11 @@ from kesselton.core import constants as const
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import KINDS, Drum
 from kesselton.core.instrument.head import Addition, Head
+from kesselton.core.pitch import ratio_of
 
 ROUND_UP_IN = 0.25
 HIDE_EXTRA_IN = 4.0
 """A hide is about so much wider than the drum; common practice, no published source."""
-SKINS = ("calf_skin", "goat_skin")
 
 
 @dataclass(frozen=True)
@@ -112,5 +112,5 @@ SHELL_BAND_CENTS = 400.0
 
 def shell_band(shell_note_hz: float) -> tuple[float, float]:
     """Pitches between which that school keeps a tom, hertz."""
-    reach = float(2.0 ** (SHELL_BAND_CENTS / 1200.0))
+    reach = ratio_of(SHELL_BAND_CENTS)
     return shell_note_hz / reach, shell_note_hz * reach

@@ -111,6 +111,9 @@ MATERIALS: dict[str, Material] = {
 }
 
 
+SKINS = ("calf_skin", "goat_skin")
+
+
 def material(name: str, path: str = "material") -> Material:
     """The material called `name`.
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from kesselton.core.constants import SIDES
 from kesselton.core.errors import InputError, check_range
 
-SIDES = ("batter", "resonant")
 MAX_MUFFLERS = 8
 
 

@@ -86,7 +86,7 @@ def creep(drum: Drum, side: str, tension_n_per_m: float, decades: float) -> floa
     bearable = CREEP_SHARE * head.substance.yield_pa.value * head.film_thickness_m
     stress = min(tension_n_per_m / bearable, 1.5)
     rate = CREEP_SHARE_PER_DECADE + CREEP_BY_STRESS * stress**2
-    if head.material in ("calf_skin", "goat_skin"):
+    if head.is_skin:
         rate *= SKIN_CREEP
     return min(0.9, rate * decades)
 
@@ -112,7 +112,12 @@ def drifts(drum: Drum, now: Prediction, by_k: float = 8.0, hours: float = 24.0) 
         moved = fundamental_hz(other, tension) / bare
         found.append(
             Drift(
-                label, tension, pitches, now.fundamental_hz * moved, cents, 1200 * math.log2(moved)
+                label,
+                tension,
+                pitches,
+                now.fundamental_hz * moved,
+                cents,
+                cents_between(1.0, moved),
             )
         )
     return found

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.arrays import FloatArray
+from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.gauge import DialPair
 
@@ -122,7 +123,7 @@ def fit_dial(pairs: Sequence[DialPair]) -> DialFit:
             "Check whether dial and pitch were exchanged in one of them.",
             "pairs",
         )
-    pitch = 2.0 * PITCH_NOISE_CENTS * math.log(2.0) / 1200.0
+    pitch = 2.0 * PITCH_NOISE_CENTS / CENTS_PER_NEPER
     for _ in range(3):
         own = np.hypot(DIAL_NOISE, terms[1] / tension * pitch)
         weighted = rows / own[:, None]
@@ -174,7 +175,7 @@ class TurnFit:
         """Standard deviation of `turns_to`, turns."""
         turns = self.turns_to(hz)
         row = np.array([1.0, turns]) / self.slope_hz2
-        pitch = 2.0 * hz * hz * PITCH_NOISE_CENTS * math.log(2.0) / 1200.0 / self.slope_hz2
+        pitch = 2.0 * hz * hz * PITCH_NOISE_CENTS / CENTS_PER_NEPER / self.slope_hz2
         return math.sqrt(float(row @ self.covariance @ row) + pitch**2 + TURN_NOISE**2)
 
 
@@ -205,7 +206,7 @@ def fit_turns(points: Sequence[tuple[float, float]]) -> TurnFit:
             "Turns count from finger tight and grow as the head gets tighter: check the order.",
             "turns",
         )
-    own = 2.0 * hz**2 * PITCH_NOISE_CENTS * math.log(2.0) / 1200.0
+    own = 2.0 * hz**2 * PITCH_NOISE_CENTS / CENTS_PER_NEPER
     own = np.hypot(own, TURN_NOISE * float(np.ptp(hz**2) / np.ptp(turns)))
     rows = np.stack((np.ones(len(turns)), turns), axis=1) / own[:, None]
     terms = np.linalg.lstsq(rows, hz**2 / own, rcond=None)[0]

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch, tensions
 from kesselton.core.acoustics.partials import fundamental_hz
+from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import Thread
@@ -19,7 +20,7 @@ from kesselton.core.measuring.rods import (
     tension_per_turn,
     torque_nm,
 )
-from kesselton.core.pitch import cents_between
+from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.core.prediction.prediction import Prediction
 
 HELD_CENTS = 0.05
@@ -83,7 +84,7 @@ def head_plans(
                 tension,
                 hz,
                 _dial_need(dial, tension, head.film_thickness_m),
-                Need(torque, 1.645 * TORQUE_SCATTER * torque, mind="the poorest witness"),
+                Need(torque, SIGMAS_90 * TORQUE_SCATTER * torque, mind="the poorest witness"),
                 _turn_need(drum, side, tension, hz, of, turn_fits.get(side)),
                 rod_force_n(drum, tension),
                 rope_force_n(drum, tension, drum.shell.rods),
@@ -96,7 +97,7 @@ def _dial_need(dial: DialFit | str, tension: float, thickness_m: float) -> Need:
     if isinstance(dial, str):
         return Need(why_not=dial)
     mind = "" if dial.holds(tension) else "outside what the dial was calibrated on"
-    half = 1.645 * dial.spread(tension, thickness_m)
+    half = SIGMAS_90 * dial.spread(tension, thickness_m)
     return Need(dial.reading(tension, thickness_m), half, mind=mind)
 
 
@@ -104,9 +105,9 @@ def _turn_need(
     drum: Drum, side: str, tension: float, hz: float, of: Thread, fit: TurnFit | None
 ) -> Need:
     if fit is not None:
-        return Need(fit.turns_to(hz), 1.645 * fit.spread(hz), mind="from this drum’s own log")
+        return Need(fit.turns_to(hz), SIGMAS_90 * fit.spread(hz), mind="from this drum’s own log")
     turns = tension / tension_per_turn(drum, drum.setting(side).head, of)
-    half = 1.645 * TURN_SHARE * turns
+    half = SIGMAS_90 * TURN_SHARE * turns
     return Need(turns, half, mind="before anything is learned of this drum")
 
 
@@ -244,7 +245,7 @@ def at_interval(drum: Drum, cents: float, note_hz: float | None) -> Drum:
     """
     if drum.resonant is None:
         raise InputError(f"The drum {drum.name!r} is open below: there is no interval.")
-    ratio = 2.0 ** (cents / 1200.0)
+    ratio = ratio_of(cents)
     pair = tensions(drum)
     start = lug_pitch(drum, "batter", pair)
 

@@ -12,8 +12,9 @@ from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch
 from kesselton.core.acoustics.partials import fundamental_hz
 from kesselton.core.arrays import FloatArray
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
+from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import ConvergenceError, InputError, check_range
-from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.drum import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ, Drum
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.measuring.gauges import PITCH_NOISE_CENTS, DialFit, TurnFit
 from kesselton.core.measuring.rods import (
@@ -35,6 +36,7 @@ GAP_M = 0.0002
 PRIOR_LN = 1.5
 """Before any reading a tension may be anything within a factor of e^1.5 of 1500 N/m."""
 PRIOR_N_PER_M = 1500.0
+PITCH = (LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, "Hz")
 CONTRADICTION = 3.3
 """Standard deviations two readings may lie apart before they are named."""
 MAX_STEPS = 25
@@ -79,8 +81,8 @@ class Observation:
         if self.kind not in KINDS:
             raise InputError(f"There is no reading {self.kind!r}.", f"Known: {', '.join(KINDS)}.")
         low, high, unit = {
-            "lug_pitch": (15.0, 2000.0, "Hz"),
-            "fundamental": (15.0, 2000.0, "Hz"),
+            "lug_pitch": PITCH,
+            "fundamental": PITCH,
             "dial": (0.0, 200.0, "divisions"),
             "torque": (0.0, 20.0, "N m"),
             "turns": (0.0, 20.0, "turns"),
@@ -208,7 +210,7 @@ class Estimate:
 
     def interval(self, index: int) -> tuple[float, float]:
         """Tension of a head, nine times in ten."""
-        half = 1.645 * math.sqrt(float(self.covariance[index, index]))
+        half = SIGMAS_90 * math.sqrt(float(self.covariance[index, index]))
         tension = self.tensions_n_per_m[index]
         return tension * math.exp(-half), tension * math.exp(half)
 
@@ -313,7 +315,7 @@ def expected(
 ) -> tuple[float, float]:
     """What a reading must be at tensions, in its own unit, and its half-width nine times in ten."""
     found = forward(drum, one, tensions_n_per_m)
-    half = 1.645 * found.noise
+    half = SIGMAS_90 * found.noise
     if one.kind in ("lug_pitch", "fundamental"):
         return math.exp(found.value / CENTS), half
     if one.kind == "torque":

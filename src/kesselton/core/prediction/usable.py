@@ -12,7 +12,6 @@ from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import HOOPS, LOWEST_TENSION_N_PER_M, Drum, Shell
 from kesselton.core.instrument.head import Head
-from kesselton.core.instrument.library import SKINS
 
 COLLAR_STRESS_PA = 1.5e6
 """Film stress that pulls a moulded collar free and the wrinkles out; assumed."""
@@ -139,7 +138,7 @@ def _edge_fit(head: Head, shell: Shell) -> tuple[Limit, ...]:
     Theory eq. 39: the film inside the mould has to be drawn out by the difference of the radii.
     """
     over = shell.radius_m - 0.5 * shell.head_diameter_m
-    if over <= EDGE_PLAY_M or head.material in SKINS:
+    if over <= EDGE_PLAY_M or head.is_skin:
         return ()
     film = head.substance.modulus_pa.value * head.film_thickness_m
     film /= 1.0 - head.substance.poisson_ratio.value

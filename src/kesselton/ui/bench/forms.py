@@ -83,9 +83,14 @@ class ShellForm(_Form):
         self.hoop = Choice("Hoop")
         self.hoop.set_options([(h.name, h.label) for h in d.HOOPS.values()])
         self.note = pitch_field(
-            "Shell note, if known", 20.0, 2000.0, display.a4_hz, display.note, optional=True
+            "Shell note, if known",
+            d.LOWEST_SHELL_NOTE_HZ,
+            d.HIGHEST_SHELL_NOTE_HZ,
+            display.a4_hz,
+            display.note,
+            optional=True,
         )
-        self.vent = length_field("Vent in the shell", 0.0, 0.4, display.metric)
+        self.vent = length_field("Vent in the shell", 0.0, d.WIDEST_VENT_M, display.metric)
         self.rod_thread = Choice("Rod thread")
         self.rod_thread.set_options([(t.name, t.label) for t in THREADS.values()])
         self.diameter.setToolTip("Measured from inside of hoop to inside of hoop, head on.")

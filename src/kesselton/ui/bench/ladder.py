@@ -6,7 +6,9 @@ from PySide6.QtCore import QEvent, QPointF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QHelpEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QToolTip, QWidget
 
+from kesselton.core.constants import SIDES
 from kesselton.core.instrument.drum import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
+from kesselton.core.pitch import ratio_of
 from kesselton.ui.bench.ladder_picture import BAND, COLUMNS, LadderPicture
 
 FINE, COARSE = 5.0, 100.0
@@ -77,9 +79,7 @@ class LadderView(LadderPicture):
             self.update()
             self.pitch_moved.emit(side, hz)
             return
-        over_grip = any(
-            self.grip_rect(s).contains(event.position()) for s in ("batter", "resonant")
-        )
+        over_grip = any(self.grip_rect(s).contains(event.position()) for s in SIDES)
         shape = Qt.CursorShape.OpenHandCursor if over_grip else Qt.CursorShape.ArrowCursor
         if self.cursor().shape() != shape:
             self.setCursor(shape)
@@ -173,7 +173,7 @@ class LadderView(LadderPicture):
     def _step_pitch(self, cents: float) -> None:
         hz = self.grip_hz(self._column)
         if hz is not None:
-            moved = self._clamped(hz * 2 ** (cents / 1200))
+            moved = self._clamped(hz * ratio_of(cents))
             self._held = {self._column: moved}
             self.update()
             self.pitch_moved.emit(self._column, moved)

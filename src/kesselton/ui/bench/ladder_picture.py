@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 
 from kesselton.app.predictor import BenchResult
 from kesselton.core.instrument.library import shell_band
-from kesselton.core.pitch import cents_between, hz_of, interval_name, note_of
+from kesselton.core.pitch import cents_between, hz_of, interval_name, note_of, ratio_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.theme import font
@@ -363,7 +363,7 @@ class LadderPicture(Picture):
         index = found.partials.fundamental
         hz, sure = found.fundamental_hz, float(found.uncertainty_cents[index])
         x = self._column_x("drum")
-        top, bottom = axis.y(hz * 2 ** (sure / 1200)), axis.y(hz * 2 ** (-sure / 1200))
+        top, bottom = axis.y(hz * ratio_of(sure)), axis.y(hz * ratio_of(-sure))
         band = QColor(c.accent)
         band.setAlphaF(0.14)
         p.fillRect(QRectF(x - 58, top, 116, bottom - top), band)

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
+from kesselton.core.constants import SIDES
 from kesselton.core.instrument.drum import HOOPS, Drum
 from kesselton.core.units import format_thickness
 from kesselton.ui.parts import wording
@@ -106,7 +107,7 @@ class SectionView(Picture):
         c, drum = self._colours, self._drum
         assert drum is not None
         lines = {"batter": 0.0, "resonant": self.height() - label}
-        for index, side in enumerate(("batter", "resonant")):
+        for index, side in enumerate(SIDES):
             where = QRectF(0, lines[side], self.width(), label)
             p.setPen(QColor(c.ink))
             p.setFont(font(10, QFont.Weight.DemiBold))

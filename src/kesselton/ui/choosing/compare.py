@@ -195,9 +195,7 @@ class ComparePage(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self._jobs = Latest(self)
-        self._jobs.done.connect(self._on_done)
-        self._jobs.failed.connect(self._on_failed)
+        self._jobs = Latest(self._on_done, self._on_failed, self)
         self._candidates: Candidates | None = None
         self._numbers: list[int] = []
         self._a4, self._flats = 440.0, False

@@ -191,7 +191,7 @@ class HeadsStage(QWidget):
         if self._drum is None or self._workshop is None:
             return
         brief = self.form.brief
-        sides = ("batter", "resonant") if self._drum.resonant is not None else ("batter",)
+        sides = self._drum.sides
         heads = [
             [
                 o.head

@@ -26,6 +26,7 @@ from kesselton.app.devices import SimulatedBench
 from kesselton.app.jobs import Latest
 from kesselton.app.microphone import Microphone
 from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
+from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.pitch import parse_pitch
 from kesselton.store.holdings import Entry, Workshop
@@ -71,12 +72,10 @@ class ClearStage(ClearFace):
         self.microphone.heard.connect(self._on_heard)
         self.microphone.refused.connect(self._complain)
         self.microphone.state_changed.connect(self._on_microphone)
-        self._jobs = Latest(self)
-        self._jobs.done.connect(self._on_assessed)
-        self._jobs.failed.connect(lambda key, error: self._on_failed(error))
-        self._imports = Latest(self)
-        self._imports.done.connect(self._on_imported)
-        self._imports.failed.connect(lambda key, error: self._on_import_failed(error))
+        self._jobs = Latest(self._on_assessed, lambda key, error: self._on_failed(error), self)
+        self._imports = Latest(
+            self._on_imported, lambda key, error: self._on_import_failed(error), self
+        )
         self._connect()
 
     def _connect(self) -> None:
@@ -238,7 +237,7 @@ class ClearStage(ClearFace):
             title, more = f"{tap.value:g} {UNITS[tap.kind]}", f"{tap.kind} at {where}"
         else:
             title = wording.note_words(tap.value, self._a4(), self._flats)
-            half = round(1.645 * tap.spread)
+            half = round(SIGMAS_90 * tap.spread)
             doubt = f" ± {half} cent{'s' if half > 1 else ''}" if half else ""
             more = f"{tap.value:.1f} Hz{doubt} at {where}"
         self.panel.set_heard(title, more, heard)

@@ -65,9 +65,7 @@ class FitStage(QWidget):
         self._side, self._choices = "batter", Choices()
         self.procedure: Procedure | None = None
         self._asked: tuple[object, ...] = ()
-        self._jobs = Latest(self)
-        self._jobs.done.connect(self._on_built)
-        self._jobs.failed.connect(self._on_failed)
+        self._jobs = Latest(self._on_built, self._on_failed, self)
         self._clock = QTimer(self)
         self._clock.setInterval(TICK_MS)
         self._clock.timeout.connect(self._show_timer)
@@ -228,7 +226,7 @@ class FitStage(QWidget):
         self.order.set_state(self._choices.order)
         self.reason.setText(REASONS[self._choices.order])
         self.round.set_state(self._choices.round_turns)
-        skin = drum.setting(self._side).head.material in ("calf_skin", "goat_skin")
+        skin = drum.setting(self._side).head.is_skin
         self.mounted.setVisible(skin)
         self.mounted.setChecked(self._choices.mounted)
         if self.isVisible():

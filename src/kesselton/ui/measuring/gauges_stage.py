@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from kesselton.app.measuring import calibration
+from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument import drum as d
 from kesselton.core.instrument.drum import Drum
@@ -88,8 +89,8 @@ class DialPicture(Picture):
             steps = [low + (high - low) * i / 60 for i in range(61)]
             band = QColor(c.accent)
             band.setAlphaF(0.14)
-            upper = [at(t, fit.reading(t, thick) + 1.645 * fit.spread(t, thick)) for t in steps]
-            lower = [at(t, fit.reading(t, thick) - 1.645 * fit.spread(t, thick)) for t in steps]
+            upper = [at(t, fit.reading(t, thick) + SIGMAS_90 * fit.spread(t, thick)) for t in steps]
+            lower = [at(t, fit.reading(t, thick) - SIGMAS_90 * fit.spread(t, thick)) for t in steps]
             p.save()
             p.setClipRect(box)
             p.setPen(Qt.PenStyle.NoPen)
@@ -273,7 +274,7 @@ class GaugesStage(QWidget):
         thick = f" + {fit.terms[2]:.1f} × (thickness/10 mil − 1)" if len(fit.terms) > 2 else ""
         self.result.setText(
             f"<b>reading = {d0:.1f} − {kappa:,.0f} / tension{thick}</b><br>"
-            f"One reading is good to ± {1.645 * fit.noise:.1f} divisions, nine times in ten. "
+            f"One reading is good to ± {SIGMAS_90 * fit.noise:.1f} divisions, nine times in ten. "
             f"It holds from {0.9 * fit.low_n_per_m:.0f} to {1.1 * fit.high_n_per_m:.0f} N/m; "
             "beyond, the plan says so."
         )

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from kesselton.app.jobs import Latest
 from kesselton.app.measuring import Measured, measure
+from kesselton.core.constants import SIDES
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Inspected, Noted
@@ -54,9 +55,7 @@ class MeasureStage(QWidget):
         self._a4, self._flats = 440.0, False
         self.measured: Measured | None = None
         self._kind, self._side, self._other, self._gauge = "lug_pitch", "batter", "muted", ""
-        self._jobs = Latest(self)
-        self._jobs.done.connect(self._on_done)
-        self._jobs.failed.connect(self._on_failed)
+        self._jobs = Latest(self._on_done, self._on_failed, self)
         across = QHBoxLayout(self)
         across.setContentsMargins(16, 0, 0, 0)
         across.setSpacing(20)
@@ -120,7 +119,7 @@ class MeasureStage(QWidget):
         self.take = QPushButton("Set the heads so")
         self.take.setObjectName("main")
         self.take.clicked.connect(self._on_take)
-        self.turn_pictures = {side: TurnPicture() for side in ("batter", "resonant")}
+        self.turn_pictures = {side: TurnPicture() for side in SIDES}
         box.addWidget(self.contradiction)
         box.addWidget(self.left_out)
         for picture in self.turn_pictures.values():
@@ -300,7 +299,6 @@ class MeasureStage(QWidget):
             picture.set_state(title, fit, goal, self._a4, self._flats)
 
     def _inspect(self, entry: Entry) -> None:
-        from kesselton.core.instrument.library import SKINS
         from kesselton.core.measuring.inspection import edge, roundness, verdicts
 
         clear(self.verdicts)
@@ -317,7 +315,7 @@ class MeasureStage(QWidget):
             self.shell_fault.setText(f"{error.message} {error.remedy}")
             self.shell_fault.show()
             return
-        skin = entry.drum.batter.head.material in SKINS
+        skin = entry.drum.batter.head.is_skin
         for row, verdict in enumerate(
             verdicts(round_, flat, found.head_inside_m, found.moulded_m, skin)
         ):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
@@ -213,8 +212,8 @@ def advice_lines(sheet: Sheet) -> list[str]:
     if drum.kind == "snare" and drum.resonant is not None and drum.shell.rods >= 6:
         pattern = bed_pattern(drum.shell.rods)
         low = [str(i + 1) for i, share in enumerate(pattern) if share < 1.0]
-        down = abs(600.0 * math.log2(min(pattern)))
-        up = 600.0 * math.log2(max(pattern))
+        down = abs(0.5 * cents_between(1.0, min(pattern)))
+        up = 0.5 * cents_between(1.0, max(pattern))
         lines.append(
             f"Snare side, one school: rods {', '.join(low)} beside the beds {down:.0f} cents "
             f"lower, the others {up:.0f} higher; the other sets it evenly."

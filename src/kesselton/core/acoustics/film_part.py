@@ -1,0 +1,143 @@
+"""What the films of a drum put into D(w): stiffness, mass, losses, order by order."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from kesselton.core.acoustics.bessel import head_basis
+from kesselton.core.acoustics.film import mass_matrix, rubbing_matrix
+from kesselton.core.acoustics.outside import HEAD, OPENING, IndexArray
+from kesselton.core.arrays import ComplexArray, FloatArray, kept
+from kesselton.core.instrument.head import Head
+
+
+@dataclass(frozen=True)
+class End:
+    """One end of the drum: a head under tension, or an opening (head None).
+
+    `edge_loss` is what the rim takes, as a share of the restoring force.
+    """
+
+    head: Head | None
+    tension_n_per_m: float
+    functions: int
+    edge_loss: float = 0.0
+
+    @property
+    def kind(self) -> str:
+        """What the outside air needs to know."""
+        return OPENING if self.head is None else HEAD
+
+
+@kept(64)
+def _zeros_squared(orders: tuple[int, ...], functions: int) -> FloatArray:
+    """k_n^2 (orders, functions)."""
+    return np.array([head_basis(m, functions).k ** 2 for m in orders])
+
+
+@kept(256)
+def _film_masses(
+    head: Head, radius_m: float, orders: tuple[int, ...], functions: int
+) -> FloatArray:
+    """Film mass matrices (orders, functions, functions)."""
+    return np.array([mass_matrix(head, radius_m, m, functions) for m in orders])
+
+
+@dataclass(frozen=True, eq=False)
+class FilmPart:
+    """Films under tension, for R rows (orders) of n unknowns and E ends.
+
+    Attributes
+    ----------
+    stiffness : (R, n) tension and bending, per area, N/m^3
+    unit_stiffness : (E, R, n) of 1 N/m on each end
+    mass : (R, n, n) films, and the air that moves as a plug in holes
+    loss : (R, n) share of the stiffness
+    rubbing_mass : (R, n, n) of rings that lie loose (theory eq. 25), None without
+    even : True if no head carries a dot or ring: then the masses are diagonal
+    """
+
+    stiffness: FloatArray
+    unit_stiffness: FloatArray
+    mass: FloatArray
+    loss: FloatArray
+    rubbing_mass: FloatArray | None
+    even: bool
+
+    def rows(self, chosen: IndexArray | slice) -> FilmPart:
+        """Some of its rows."""
+        rubbing = None if self.rubbing_mass is None else self.rubbing_mass[chosen]
+        return FilmPart(
+            self.stiffness[chosen],
+            self.unit_stiffness[:, chosen],
+            self.mass[chosen],
+            self.loss[chosen],
+            rubbing,
+            self.even,
+        )
+
+    def with_stiffness(self, stiffness: FloatArray) -> FilmPart:
+        """The same films under other tensions."""
+        return replace(self, stiffness=stiffness)
+
+    def add(
+        self,
+        value: ComplexArray,
+        slope: ComplexArray,
+        row: IndexArray,
+        omega: ComplexArray,
+        damping: float,
+    ) -> None:
+        """Add K(1 + i eta) - w^2 M and its derivative to D and dD/dw, (F, n, n)."""
+        on = np.arange(value.shape[-1])
+        wide = omega[:, None, None]
+        stiff = self.stiffness[row] * (1.0 + 1j * damping * self.loss[row])
+        if self.even:
+            heavy = omega[:, None] * np.diagonal(self.mass, axis1=1, axis2=2)[row]
+            slope[:, on, on] -= 2.0 * heavy
+            stiff -= omega[:, None] * heavy
+        else:
+            heavy = wide * self.mass[row]
+            slope -= 2.0 * heavy
+            value -= wide * heavy
+        if self.rubbing_mass is not None:
+            rub = (1j * damping) * wide * self.rubbing_mass[row]
+            value += wide * rub
+            slope += 2.0 * rub
+        value[:, on, on] += stiff
+
+
+def film_part(
+    orders: tuple[int, ...],
+    ends: Sequence[End],
+    slices: Sequence[slice],
+    radius_m: float,
+    plugs_kg_per_m2: Sequence[float],
+) -> FilmPart:
+    """Films of the ends, then one unknown for every hole with the air that moves in it."""
+    moving = slices[-1].stop
+    size = moving + len(plugs_kg_per_m2)
+    shape = (len(orders), size)
+    stiffness, loss = np.zeros(shape), np.zeros(shape)
+    unit = np.zeros((len(ends), *shape))
+    mass = np.zeros((*shape, size))
+    rubbing = np.zeros_like(mass)
+    for side, (end, part) in enumerate(zip(ends, slices, strict=True)):
+        if end.head is None:
+            continue
+        loss[:, part] = end.head.loss_factor + end.edge_loss
+        wave2 = _zeros_squared(orders, end.functions) / radius_m**2
+        unit[side, :, part] = wave2
+        stiffness[:, part] = wave2 * (end.tension_n_per_m + end.head.bending_stiffness_nm * wave2)
+        mass[:, part, part] = _film_masses(end.head, radius_m, orders, end.functions)
+        if end.head.rubs:
+            for row, order in enumerate(orders):
+                rubbing[row, part, part] = rubbing_matrix(end.head, radius_m, order, end.functions)
+    for place, plug in enumerate(plugs_kg_per_m2, start=moving):
+        mass[:, place, place] = plug
+    rubs = any(end.head is not None and end.head.rubs for end in ends)
+    even = all(end.head is None or not end.head.additions for end in ends)
+    return FilmPart(stiffness, unit, mass, loss, rubbing if rubs else None, even)

@@ -1,0 +1,122 @@
+"""The bench without a window: what it hands out belongs to the drum that stands on it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+
+from kesselton.app import measuring
+from kesselton.app.bench import Bench, Strike
+from kesselton.app.document import Document
+from kesselton.app.settings import SettingsStore
+from kesselton.app.workshops import demo_workshop
+from kesselton.core.choosing.brief import BEATERS, TYPICAL_BEATER
+from kesselton.core.errors import KesseltonError
+from kesselton.store.workshop import WorkshopFile
+
+Wait = Callable[..., None]
+
+
+@pytest.fixture
+def bench(tmp_path: Path, qapp: object) -> Iterator[Bench]:
+    file = WorkshopFile.create(tmp_path / "w.kesselton", demo_workshop())
+    made = Bench(Document(file), SettingsStore())
+    made.refresh()
+    yield made
+    made.stop()
+    made.document.close()
+
+
+def test_nothing_of_one_drum_is_handed_out_for_another(bench: Bench, wait: Wait) -> None:
+    """Changing to and fro while answers are under way, at moments of all kinds."""
+    seen: list[bool] = []
+
+    def look(*_: object) -> None:
+        for found in (bench.result, bench.settled, bench.plan):
+            seen.append(found is None or found.drum_id == bench.document.current_id)
+        if bench.plan is not None:
+            seen.append(bench.plan.drum == bench.drum)
+
+    for signal in (bench.changed, bench.answered, bench.planned):
+        signal.connect(look)
+    for number, until in enumerate(
+        (lambda: bench.plan, lambda: bench.result, lambda: True, lambda: bench.settled) * 3
+    ):
+        bench.document.select(1 + number % 4)
+        look()
+        wait(lambda until=until: bool(until()))  # type: ignore[misc]
+    wait(lambda: bench.plan is not None)
+    assert len(seen) > 30
+    assert all(seen)
+
+
+def test_a_changed_drum_has_no_plan_until_it_is_worked_out(bench: Bench, wait: Wait) -> None:
+    wait(lambda: bench.plan is not None)
+    assert bench.drum is not None
+    before = bench.plan
+    bench.set_pitch("batter", 250.0, "lug pitch")
+    assert bench.plan is None
+    assert bench.settled is None
+    assert bench.result is not None  # what was, so that the picture does not go blank
+    wait(lambda: bench.plan is not None)
+    assert bench.plan is not before
+
+
+def test_a_plan_that_cannot_be_made_says_so(
+    bench: Bench, wait: Wait, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def fails(*_: object) -> None:
+        raise KesseltonError("No plan today.", "Try another.")
+
+    told: list[tuple[str, str]] = []
+    bench.failed.connect(lambda error, topic: told.append((error.message, topic)))
+    monkeypatch.setattr(measuring, "plan", fails)
+    bench.document.select(2)
+    wait(lambda: bool(told))
+    assert told[0] == ("No plan today.", "plan")
+    assert bench.plan is None
+    assert bench.settled is not None
+
+
+def test_a_held_grip_commits_nothing(bench: Bench, wait: Wait) -> None:
+    wait(lambda: bench.settled is not None)
+    drum, answers = bench.drum, []
+    bench.answered.connect(answers.append)
+    bench.preview_pitch("batter", 300.0, 2000.0)
+    wait(lambda: bool(answers))
+    assert answers[-1].prediction.lug_pitches_hz[0] == pytest.approx(300.0)
+    assert bench.drum == drum
+    assert bench.document.undo_text == ""
+    bench.refresh()
+    wait(lambda: bench.settled is not None)
+    assert bench.result is not None
+    assert bench.result.drum == drum
+
+
+def test_the_drum_keeps_its_pitch_while_one_head_moves(bench: Bench, wait: Wait) -> None:
+    note = bench.pitch_hz()
+    bench.keep_pitch = True
+    bench.set_pitch("batter", 280.0, "lug pitch")
+    assert bench.pitch_hz() == pytest.approx(note, rel=1e-4)
+    bench.set_interval(0.0, "interval")
+    assert bench.pitch_hz() == pytest.approx(note, rel=1e-4)
+    refused: list[KesseltonError] = []
+    bench.refused.connect(refused.append)
+    before = bench.drum
+    bench.set_pitch("batter", 1900.0, "lug pitch")
+    assert len(refused) == 1
+    assert bench.drum == before
+
+
+def test_there_is_one_table_of_beaters() -> None:
+    """Each kind of drum has a typical one that fits it; a chosen one counts where it fits."""
+    for entry in demo_workshop().entries:
+        drum = entry.drum
+        assert drum.kind in BEATERS[TYPICAL_BEATER[drum.kind]].kinds
+        assert Strike().beater_on(drum) == TYPICAL_BEATER[drum.kind]
+        assert BEATERS[Strike(beater="mallet").beater_on(drum)].contact_s == Strike(
+            beater="mallet"
+        ).contact_s(drum)
+    assert Strike(beater="pedal_hard").beater_on(demo_workshop().entries[0].drum) == "wood_tip"
