@@ -121,7 +121,7 @@ def test_turns_are_whole_steps_and_no_rod_goes_slack() -> None:
         before = state.rim.force_per_turn @ state.turns
         after = state.rim.force_per_turn @ (state.turns + plan.turns)
         assert after.min() > min(0.0, before.min())
-    with pytest.raises(InputError, match="smallest turn"):
+    with pytest.raises(InputError, match="finest turn"):
         plan_turns(state, 0.7)
 
 

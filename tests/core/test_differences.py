@@ -66,7 +66,7 @@ def test_every_criterion_has_a_reason_in_words(found: Candidates) -> None:
     assert say(ring, 0.456) == "0.46 s"
     assert reason(ring, 0.4, 0.5, 0.9) == "0.40 s, wanted 0.50"
     response = CRITERIA[KEYS.index("response")]
-    assert reason(response, -3.0, float("nan"), 0.9) == "−3.0 dB, among the most here"
+    assert reason(response, -3.0, float("nan"), 0.9) == "−3.0 dB, among the highest"
     assert reason(response, -9.0, float("nan"), 0.1) == "−9.0 dB, among the least here"
 
 

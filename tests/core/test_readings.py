@@ -220,7 +220,7 @@ def test_the_plan_is_what_its_gauges_would_read() -> None:
         assert plan.dial.value == pytest.approx(
             FIT.reading(found.tensions_n_per_m[index], head.film_thickness_m)
         )
-        assert plan.torque.half > 0.3 * plan.torque.value  # honest: the poorest witness
+        assert plan.torque.half > 0.3 * plan.torque.value  # honest: the least reliable reading
         assert 0.2 < plan.turns.value < 6.0
     words = head_plans(SNARE, found, "no dial chosen", "dry", THREADS["m6"], {})[0].dial
     assert math.isnan(words.value)

@@ -127,7 +127,7 @@ def test_a_fault_in_a_readings_file_is_named(old: str, new: str, line: str) -> N
         ("{", "[", "Standard input is not JSON: line 1"),
         ("0.05,", "0.5,", "batter.head.additions: The dot reaches 500 mm"),
         ('"kind": "tom"', '"kind": "tim"', 'kind: The value is "tim". Known: tom, snare'),
-        ('"name": "rack tom"', '"name": "a", "name": "b"', "name: The name 'name' stands twice."),
+        ('"name": "rack tom"', '"name": "a", "name": "b"', "name: The name 'name' appears twice."),
         (
             '"single 10", "material"',
             '"x", "matter"',

@@ -417,7 +417,7 @@ def test_every_drum_of_the_demo_has_a_sheet(window: MainWindow, wait: Wait, tmp_
     settled(window, wait)
     window.commands.sheet_pdf()
     text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
-    assert "head to head" not in text
+    assert "interval between heads" not in text
 
 
 def test_adding_a_drum_and_emptying_the_rack(window: MainWindow, wait: Wait) -> None:

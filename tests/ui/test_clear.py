@@ -64,7 +64,7 @@ def test_the_demo_is_half_cleared_and_ends_clear(window: MainWindow, wait: Wait)
         for _ in range(8):
             key(stage, Qt.Key.Key_T)
         known(stage, wait)
-    head = stage.bench.head(1, window.document.drum, stage.clearing)  # type: ignore[arg-type]
+    head = stage.sources.bench.head(1, window.document.drum, stage.clearing)  # type: ignore[arg-type]
     assert np.ptp(1200.0 * np.log2(head.pitches())) < 10.0
     assert stage.panel.rod.text() == "Clear"
     window.grab()
@@ -221,7 +221,7 @@ def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> 
     stage.own.line.editingFinished.emit()
     assert stage.clearing.wanted[2] == 0.9
     stage._on_pattern("even")
-    stage._change("pitch to end at", target_hz=280.0)
+    stage._change("final pitch", target_hz=280.0)
     known(stage, wait)
     assert stage.found is not None
     assert stage.found.plan.all_turns > 0.1
@@ -301,7 +301,7 @@ def test_a_rope_drum_is_evened_by_its_ears(window: MainWindow, wait: Wait) -> No
     if stage.found.order:
         assert stage.panel.rod.text().startswith("Ear ")
         assert stage.panel.turn.text().endswith(" mm")
-        assert stage.panel.turn.text().startswith(("draw down", "let up"))
+        assert stage.panel.turn.text().startswith(("draw down", "ease off"))
     assert "opposite ears" in stage.unseen.text()
     assert not stage.up.isVisible()
     window.document.select(1)
@@ -346,17 +346,17 @@ def test_no_microphone_is_a_clear_state(
 ) -> None:
     stage = window.clear
     stage.choose_source("microphone")
-    if not stage.microphone.listen(None):
+    if not stage.sources.microphone.listen(None):
         assert "no microphone" in stage.panel.state.text()
-    stage.microphone.stop()
-    stage.microphone._source = type("Gone", (), {"stop": lambda s: None, "deleteLater": lambda s: None,
+    stage.sources.microphone.stop()
+    stage.sources.microphone._source = type("Gone", (), {"stop": lambda s: None, "deleteLater": lambda s: None,
         "stateChanged": type("S", (), {"disconnect": lambda s, x: None})()})()  # fmt: skip
-    stage.microphone._on_no_data()  # what the watchdog does once nothing arrives
+    stage.sources.microphone._on_no_data()  # what the watchdog does once nothing arrives
     assert "No sound arrives" in stage.fault.text()
     assert "What was read is kept" in stage.fault.text()
-    assert not stage.microphone.listening
+    assert not stage.sources.microphone.listening
     stopped: list[str] = []
-    monkeypatch.setattr(stage.microphone, "stop", lambda: stopped.append("stop"))
+    monkeypatch.setattr(stage.sources.microphone, "stop", lambda: stopped.append("stop"))
     window.choose_stage("fit")  # what is heard while nobody looks is not noted
     assert stopped
 

@@ -120,7 +120,7 @@ def _reasons(state: RimState, plan: TurnPlan, order: tuple[int, ...]) -> dict[in
             off += "; this turn evens the others"
         out[rod] = (
             f"Tension here is {off}: {_signed(float(step[i]))} cents here, "
-            f"{_signed(beside)} at its neighbours."
+            f"{_signed(beside)} at its neighbors."
         )
     return out
 
@@ -157,8 +157,8 @@ def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
     dialled = {t.rod for r in clearing.rounds for t in r.taps if t.kind == "dial"}
     if len(dialled) == drum.shell.rods:
         return (
-            f"The dial was read at every {place}, but this finely only: tension may differ by "
-            f"about {2.0 * state.unseen_cents:.0f} cents from {place} to {place}. Read it once "
+            f"The dial was read at every {place}, but only to this precision: tension may differ "
+            f"by about {2.0 * state.unseen_cents:.0f} cents from {place} to {place}. Read it once "
             f"more all round: readings at one {place} are taken together."
         )
     _, rod, _ = suggest(state)
@@ -186,7 +186,7 @@ def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:
     outliers = state.outliers if _range(state.local_cents) < ROUGH_CENTS else ()
     for rod in outliers:
         out.append(
-            f"{place.capitalize()} {rod} reads off what turning can explain: look for a bent hoop, "
+            f"{place.capitalize()} {rod} cannot be explained by tension: look for a bent hoop, "
             "a dent in the edge or a badly seated head there before turning on."
         )
     if (

@@ -20,7 +20,7 @@ THINNEST_BATTER_M = 0.00014
 FILTERS = {
     "all": "all heads",
     "film": "film only",
-    "skin": "skin, fibre, aramid",
+    "skin": "skin, fiber, aramid",
     "single": "single ply",
     "open": "no control built in",
     "favourite": "favourites",

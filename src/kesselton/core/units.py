@@ -63,7 +63,7 @@ def parse_length(text: str, default_unit: str = "in") -> float:
     value = float((match["whole"] or "0").replace(",", "."))
     if top is not None:
         if int(bottom) == 0:
-            raise InputError(f"“{text.strip()}” divides by nothing.", how)
+            raise InputError(f"“{text.strip()}” divides by zero.", how)
         value += int(top) / int(bottom)
     if match["sign"]:
         value = -value

@@ -326,7 +326,7 @@ def _unique(pairs: Iterable[tuple[str, Any]]) -> dict[str, Any]:
     out: dict[str, Any] = {}
     for key, value in pairs:
         if key in out:
-            raise InputError(f"The name {key!r} stands twice.", "Keep one of them.", key)
+            raise InputError(f"The name {key!r} appears twice.", "Keep one of them.", key)
         out[key] = value
     return out
 

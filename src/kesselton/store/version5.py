@@ -66,6 +66,11 @@ _TABLES = (
         FOREIGN KEY (drum_id, side, round) REFERENCES clearing_round(drum_id, side, round)
         ON DELETE CASCADE) WITHOUT ROWID""",
 )
+RENAMED = {
+    "textured fibre 14 mil": "textured fiber 14 mil",
+    "single 10 mil, centre dot": "single 10 mil, center dot",
+}
+"""Heads that shipped under another spelling: the shelf and the library find them by name."""
 _OLD = (
     "clearing", "fitting", "inspected", "brief", "reading", "muffler", "setting", "drum",
     "head_ply", "head_addition", "head",
@@ -75,6 +80,10 @@ _OLD = (
 def to_documents(db: sqlite3.Connection) -> None:
     """Exchange the tables; what belongs to no drum or head any more is left behind."""
     heads = _heads(db)
+    for head in heads.values():
+        head["name"] = RENAMED.get(head["name"], head["name"])
+    for old, new in RENAMED.items():
+        db.execute("UPDATE shelf SET head_name = ? WHERE head_name = ?", (new, old))
     library = [
         heads[number]
         for (number,) in db.execute(

@@ -172,7 +172,7 @@ class Commands(QObject):
         if sheet is None:
             return
         name = f"{sheet.result.drum.name} tuning.pdf".replace("/", "-")
-        path = self.ask_save("Settings sheet", name, "PDF (*.pdf)")
+        path = self.ask_save("Tuning sheet", name, "PDF (*.pdf)")
         if path is not None:
             try:
                 write_pdf(path if path.suffix else path.with_suffix(".pdf"), sheet)
@@ -437,7 +437,7 @@ class Commands(QObject):
         self._bench.settings_store.change(**values)
 
     def toggle_metric(self) -> None:
-        """Inches or millimetres."""
+        """Inches or millimeters."""
         self._change(metric=not self._bench.settings.metric)
 
     def toggle_flats(self) -> None:

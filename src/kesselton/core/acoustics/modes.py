@@ -223,7 +223,10 @@ def polish(
     for pair in close:
         w[pair], x[pair] = _parted(system, row[pair], omega[pair], vectors[pair], poles, damping)
     if len(close) and len(duplicate_roots(row, w, x[:, :n])):
-        raise ConvergenceError("Two searches for modes ended on one.")
+        raise ConvergenceError(
+            "Two searches found the same mode.",
+            "Change a tension or depth by a little and try again.",
+        )
     if np.any(w.imag < -GROWTH * w.real):
         raise ConvergenceError("A search for a mode ended on a motion that grows.")
     order = np.lexsort((w.real, row))

@@ -97,7 +97,7 @@ SCHOOLS = {
     "unison": "unison",
     "resonant_higher": "resonant higher",
     "interval": "a given interval",
-    "all": "show me all",
+    "all": "any interval",
 }
 INTERVALS = {
     "batter_higher": (-500.0, -227.0, -100.0),
@@ -111,7 +111,7 @@ equal heads (common practice, no published source)."""
 TARGETS = {
     "note": "the whole drum sounds a note",
     "batter": "the batter head is at a lug pitch",
-    "feel": "feel first",
+    "feel": "by feel",
 }
 FEELS = {"soft": Choice("soft", 0.6), "medium": Choice("medium", 1.0), "firm": Choice("firm", 1.5)}
 """Stiffness under the stick against what is usual for the kind (assumed)."""
@@ -230,7 +230,7 @@ class Brief:
         if drum.resonant is None and self.school not in ("all",):
             raise InputError(
                 f"The drum {drum.name!r} is open below: there is no interval between heads.",
-                "Choose the school 'show me all', or give the drum a resonant head.",
+                "Choose the school 'any interval', or give the drum a resonant head.",
                 "school",
             )
 

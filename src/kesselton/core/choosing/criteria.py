@@ -63,10 +63,10 @@ CRITERIA: tuple[Criterion, ...] = (
     Criterion("wires", "wires answer soft strokes", "dB", digits=1),
     Criterion("clear", "free of beats", "% beat", digits=0),
     Criterion("feel", "feel under the stick", "kN/m", digits=1),
-    Criterion("reserve", "film stress in reserve", "%", digits=0),
+    Criterion("reserve", "stress margin", "%", digits=0),
     Criterion("retune", "room to retune", "cents", digits=0),
     Criterion("wear", "life of the batter head", "× a single 10 mil", COMMON_PRACTICE, 1),
-    Criterion("open", "left open, to be muffled later", "", COMMON_PRACTICE, 0),
+    Criterion("open", "undamped; can be muffled later", "", COMMON_PRACTICE, 0),
     Criterion("balance", "snare side to suit batter and touch", "mil", COMMON_PRACTICE, 1),
     Criterion("bright", "brightness", "Hz", digits=0),
     Criterion("warm", "warmth", "Hz", digits=0),
@@ -253,8 +253,8 @@ def reason(criterion: Criterion, value: float, want: float, points: float) -> st
     if np.isfinite(want):
         return f"{text}, wanted {want:.{criterion.digits}f}"
     if points > 0.8:
-        return f"{text}, among the most here"
-    return f"{text}, among the least here" if points < 0.2 else text
+        return f"{text}, among the highest"
+    return f"{text}, among the lowest" if points < 0.2 else text
 
 
 def beater_words(brief: Brief) -> str:

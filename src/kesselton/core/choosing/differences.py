@@ -25,13 +25,16 @@ class Difference:
 def differences(found: Measures, first: int, second: int) -> list[Difference]:
     """How candidate `second` differs from `first`, one line for every measure."""
 
-    def ratio(values: object, up: str, down: str, least: float = RATIO) -> str:
+    def ratio(values: object, up: str, down: str, plain: str, least: float = RATIO) -> str:
         a, b = float(values[first]), float(values[second])  # type: ignore[index]
         if not (a > 0.0 and b > 0.0) or max(a / b, b / a) < least:
             return ""
-        change = b / a if b > a else a / b
-        amount = f"{change:.1f} times" if change >= 1.95 else f"{100.0 * (change - 1.0):.0f} %"
-        return f"{amount} {up if b > a else down}"
+        change = max(b / a, a / b)
+        if change < 1.95:
+            return f"{100.0 * (change - 1.0):.0f} % {up if b > a else down}"
+        if b > a:
+            return f"{change:.1f} times as {plain}"
+        return f"{_part(change)} as {plain}"
 
     cents = cents_between(float(found.fundamental_hz[first]), float(found.fundamental_hz[second]))
     pitch = "" if abs(cents) < PITCH_CENTS else (
@@ -43,19 +46,21 @@ def differences(found: Measures, first: int, second: int) -> list[Difference]:
     )  # fmt: skip
     attack = float(found.attack[second] - found.attack[first])
     front = "" if abs(attack) < SHARE else (
-        "more of it in the attack" if attack > 0 else "less attack, more tone"
+        "stronger attack" if attack > 0 else "less attack, more tone"
     )  # fmt: skip
     beat = float(found.beat_depth[second] - found.beat_depth[first])
     clear = "" if abs(beat) < 2.0 * SHARE else ("beats more" if beat > 0 else "beats less")
     lines = [
         Difference("whole drum", pitch),
-        Difference("ring", ratio(found.ring_s, "longer", "shorter")),
-        Difference("brightness", ratio(found.brightness_hz, "brighter", "darker", 1.05)),
+        Difference("ring", ratio(found.ring_s, "longer", "shorter", "long")),
+        Difference("brightness", ratio(found.brightness_hz, "brighter", "darker", "bright", 1.05)),
         Difference("attack", front),
         Difference("soft strokes", soft),
-        Difference("under the stick", ratio(found.stiffness_n_per_m, "firmer", "softer")),
+        Difference("under the stick", ratio(found.stiffness_n_per_m, "firmer", "softer", "firm")),
         Difference("beats", clear),
-        Difference("life of the batter", ratio(found.wear, "longer", "shorter", LIFE_RATIO)),
+        Difference(
+            "life of the batter", ratio(found.wear, "longer", "shorter", "long", LIFE_RATIO)
+        ),
     ]
     wires = float(found.wires_db[second] - found.wires_db[first])
     if math.isfinite(wires):
@@ -64,3 +69,10 @@ def differences(found: Measures, first: int, second: int) -> list[Difference]:
         )  # fmt: skip
         lines.insert(5, Difference("wires", text))
     return lines
+
+
+def _part(change: float) -> str:
+    """What is left of a quantity that is so many times smaller."""
+    if change < 2.0:
+        return "about half"
+    return "less than half" if change < 3.0 else "less than a third"

@@ -156,7 +156,7 @@ def hear(
     if confidence < SURE:
         raise InputError(
             "Several tones could be the lug pitch.",
-            "Mute the other head, touch the centre, and tap again.",
+            "Mute the other head, touch the center, and tap again.",
         )
     if near_hz is not None and abs(math.log(hz[place] / near_hz)) > FARTHEST:
         raise InputError(

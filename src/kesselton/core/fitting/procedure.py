@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from kesselton.core.cautions import SHARED
 from kesselton.core.errors import InputError
 from kesselton.core.fitting.tightening_sequence import across_order, star_order
 from kesselton.core.instrument.drum import Drum
@@ -114,6 +115,11 @@ class _Build:
     numbers: Numbers
     data: Mapping[str, Any] = field(repr=False)
 
+    @property
+    def cautions(self) -> dict[str, str]:
+        """Those of the file, and those the program shows everywhere."""
+        return {**SHARED, **self.data["cautions"]}
+
 
 def round_sizes(turns: float, step: float) -> tuple[float, ...]:
     """Turns past finger tight in equal rounds; what is left comes last, if it can be turned."""
@@ -216,7 +222,7 @@ def _step(raw: Mapping[str, Any], key: str, made: _Build, more: Mapping[str, str
         key,
         str(raw["title"]).format(**words),
         " ".join(str(raw["text"]).format(**words).split()),
-        tuple(made.data["cautions"][name] for name in raw.get("cautions", ())),
+        tuple(made.cautions[name] for name in raw.get("cautions", ())),
         picture,
         made.order if picture == "order" else (),
         Ask(**ask) if ask else None,

@@ -13,7 +13,7 @@ from kesselton.core.errors import InputError
 SEARCHED = 11
 """Odd numbers of rods up to which the best order is searched; beyond, a fixed step round."""
 REASONS = {
-    "star": "star: neighbours never follow each other, so the head goes down level",
+    "star": "star: neighbors never follow each other, so the head goes down level",
     "across": "across: always the opposite rod next, easiest to keep in mind",
 }
 

@@ -184,7 +184,7 @@ class Head:
             if addition.outer_radius_m > radius_m:
                 raise InputError(
                     f"The {addition.kind} reaches {addition.outer_radius_m * 1000:.0f} mm from the "
-                    f"centre, beyond the contact circle at {radius_m * 1000:.0f} mm.",
+                    f"center, beyond the contact circle at {radius_m * 1000:.0f} mm.",
                     "Make it smaller, or choose a larger drum.",
                     "additions",
                 )

@@ -87,7 +87,7 @@ MATERIALS: dict[str, Material] = {
         ),
         _material(
             "textured_fibre",
-            "textured fibre",
+            "textured fiber",
             (1150.0, ASSUMED),
             (3.0e9, ASSUMED),
             (0.38, ASSUMED),

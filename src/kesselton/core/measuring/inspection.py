@@ -187,22 +187,22 @@ def _float(found: Roundness, head_inside_m: float) -> Verdict:
         return Verdict("repair", "the head does not go over this shell", "Order the next size.")
     if play < FLOAT_LEAST_M:
         return Verdict("mind", text, "It must drop on and turn freely; a tight one sits crooked.")
-    return Verdict("fine", text, "It can be centred by eye.")
+    return Verdict("fine", text, "It can be centered by eye.")
 
 
 def _fit(found: Roundness, moulded_m: float, skin: bool) -> Verdict:
     over = found.mean_m - moulded_m
     if skin:
         return Verdict("fine", "a skin adapts to the edge", "It re-forms in a few days.")
-    text = f"contact circle {1000.0 * over:+.1f} mm against the moulded one".replace("-", "−")
+    text = f"contact circle {1000.0 * over:+.1f} mm against the molded one".replace("-", "−")
     if over > COLLAR_INSIDE_M:
         return Verdict(
             "repair",
             text,
             "Part of the collar lies inside the playing surface: the low end of the range is lost, "
-            "and the head wears early. One school cuts every edge to one round profile that fits; "
-            "the other keeps the profile as the drum’s voice. Either is work for someone who cuts "
-            "edges.",
+            "and the head wears early. Some technicians cut every edge to one round profile that "
+            "fits; others keep the profile as the drum’s voice. Either is work for "
+            "someone who cuts edges.",
         )
     return Verdict("fine", text, "The collar seats on the edge.")
 

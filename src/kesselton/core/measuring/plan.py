@@ -84,7 +84,9 @@ def head_plans(
                 tension,
                 hz,
                 _dial_need(dial, tension, head.film_thickness_m),
-                Need(torque, SIGMAS_90 * TORQUE_SCATTER * torque, mind="the poorest witness"),
+                Need(
+                    torque, SIGMAS_90 * TORQUE_SCATTER * torque, mind="the least reliable reading"
+                ),
                 _turn_need(drum, side, tension, hz, of, turn_fits.get(side)),
                 rod_force_n(drum, tension),
                 rope_force_n(drum, tension, drum.shell.rods),
@@ -139,7 +141,7 @@ def hold_fundamental(drum: Drum, side: str, hz: float, note_hz: float) -> Drum:
     """
     if drum.resonant is None:
         raise InputError(
-            f"The drum {drum.name!r} is open below: there is nothing to hold the note with."
+            f"The drum {drum.name!r} is open below: no second head can keep the drum pitch."
         )
     other = "resonant" if side == "batter" else "batter"
     own = tension_from_pitch(drum, side, hz)

@@ -148,7 +148,7 @@ def _edge_fit(head: Head, shell: Shell) -> tuple[Limit, ...]:
             "edge_fit",
             "edge fit",
             drawn,
-            "below it part of the moulded collar lies unsupported inside the playing surface",
+            "below it part of the molded collar lies unsupported inside the playing surface",
             0.5,
         ),
     )

@@ -168,10 +168,10 @@ class HeadForm(_Form):
         self.pitch = pitch_field(
             "Lug pitch", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, display.a4_hz, display.note
         )
-        self.condition = Choice("heard, other head")
+        self.condition = Choice("Other head during reading")
         self.condition.set_options([("muted", "muted"), ("free", "free to sound")])
         self.tension = number_field(
-            "or tension", d.LOWEST_TENSION_N_PER_M, d.HIGHEST_TENSION_N_PER_M, "N/m", 0
+            "Tension", d.LOWEST_TENSION_N_PER_M, d.HIGHEST_TENSION_N_PER_M, "N/m", 0
         )
         self.muffling = Field(
             "Muffling",
@@ -366,9 +366,9 @@ class BeaterForm(_Form):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.kind = Choice("Beater")
-        self.place = number_field("From centre to edge", 0.0, 95.0, "%", 0)
+        self.place = number_field("From center to edge", 0.0, 95.0, "%", 0)
         hint = QLabel(
-            "0 % is the centre, 67 % a third in from the rim. The lengths of the rungs on the "
+            "0 % is the center, 67 % a third in from the rim. The lengths of the rungs on the "
             "ladder follow."
         )
         hint.setWordWrap(True)

@@ -17,11 +17,17 @@ from PySide6.QtWidgets import (
 )
 
 from kesselton.app.predictor import BenchResult
-from kesselton.core.pitch import cents_between, interval_name, note_of
+from kesselton.core.pitch import cents_between, note_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.fields import mark
 from kesselton.ui.parts.picture import Picture
-from kesselton.ui.parts.result_rows import caution_words, drift_rows, range_rows, summary_rows
+from kesselton.ui.parts.result_rows import (
+    caution_words,
+    drift_rows,
+    interval_words,
+    range_rows,
+    summary_rows,
+)
 from kesselton.ui.parts.theme import LIGHT, Colours, font
 
 if TYPE_CHECKING:
@@ -151,7 +157,7 @@ class Readout(QWidget):
         self.partial.setFont(font(11, QFont.Weight.DemiBold))
         self.partial_facts = self._quiet("")
         self.picture = ModePicture()
-        self.sheet = QPushButton("Settings sheet …")
+        self.sheet = QPushButton("Tuning sheet …")
         self.sheet.setObjectName("main")
         self.sheet.clicked.connect(self.sheet_wanted)
         self.listen = QPushButton("Listen (L)")
@@ -230,15 +236,11 @@ class Readout(QWidget):
         rows = [["rings (to −60 dB)", decay]]
         if len(drum.sides) == 2:
             cents = cents_between(*found.lug_pitches_hz)
-            text = interval_name(cents)
-            if abs(cents) >= 50:
-                higher = wording.side_word(drum, "resonant" if cents > 0 else "batter").lower()
-                text += f", {higher} higher"
-            rows.append(["head to head", text])
+            rows.append(["interval between heads", interval_words(drum, cents)])
         if self._plan is not None:
             rows += drift_rows(self._plan, drum)
         self._fill(self.facts, rows)
-        table = [["Set it to", *(wording.side_word(drum, s) for s in drum.sides)]]
+        table = [["Targets", *(wording.side_word(drum, s) for s in drum.sides)]]
         table += [[r.caption, *r.values] for r in summary_rows(result, a4_hz, flats, self._plan)]
         table += [["Usable range", *("" for _ in drum.sides)]]
         table += [[r.caption, *r.values] for r in range_rows(result, a4_hz, flats)]

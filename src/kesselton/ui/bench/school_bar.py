@@ -45,7 +45,7 @@ class SchoolBar(QWidget):
         self._place.setSpacing(6)
         self._grid.addLayout(self._place, 0, 0, Qt.AlignmentFlag.AlignLeft)
         self._grid.setColumnStretch(0, 1)
-        self.hold = QCheckBox("hold the note")
+        self.hold = QCheckBox("Keep drum pitch")
         self.hold.setToolTip(
             "The other head follows: the whole drum keeps its note while the interval opens."
         )

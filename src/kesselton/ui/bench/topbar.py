@@ -55,7 +55,7 @@ class TopBar(QFrame):
         self.on_stage = number_field("on stage", COLDEST_C, HOTTEST_C, "°C", 0)
         self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
         self.units = QComboBox()
-        self.units.addItems(["inches and mil", "millimetres"])
+        self.units.addItems(["inches and mil", "millimeters"])
         self.units.setAccessibleName("Units")
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 6, 16, 6)

@@ -16,10 +16,10 @@ from kesselton.ui.parts.fields import Choice, Field, number_field, pitch_field
 
 _CHOICES: tuple[tuple[str, str, dict[str, b.Choice]], ...] = (
     ("role", "Role", b.ROLES),
-    ("density", "Part", b.DENSITIES),
+    ("density", "Note density", b.DENSITIES),
     ("touch", "Touch", b.TOUCHES),
     ("room", "Room", b.ROOMS),
-    ("microphones", "Heard through", b.MICROPHONES),
+    ("microphones", "Amplification", b.MICROPHONES),
     ("durability", "Heads must last", b.DURABILITIES),
 )
 DEFAULT_INTERVAL_CENTS = 500.0
@@ -56,7 +56,7 @@ class BriefForm(QWidget):
             grid.addWidget(choice, place // 2, place % 2)
         self.beater = Choice("Beater")
         self.beater.chosen.connect(lambda key: self._change(beater=key))
-        self.place = number_field("Struck at", 0.0, 0.98, "", 2)
+        self.place = number_field("Strike point (0 center, 1 edge)", 0.0, 0.98, "", 2)
         self.place.setToolTip("From the middle outward, as a part of the radius.")
         self.place.edited.connect(lambda value: self._change(place=value))
         self.target = Choice("Target")

@@ -24,7 +24,7 @@ from kesselton.core.errors import KesseltonError
 from kesselton.store.holdings import Workshop
 from kesselton.ui.parts.columns import clear, scroll
 from kesselton.ui.parts.theme import LIGHT, font
-from kesselton.ui.printing.sheet import HEIGHT, WIDTH, a4_writer
+from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_writer
 
 COLUMNS = ("buy", "head", "size", "needed", "in stock", "for", "")
 WIDTHS = (44, 190, 48, 54, 54, 170, 138)

@@ -113,9 +113,9 @@ class HeadsStage(QWidget):
         self.detail = QLabel()
         self.detail.setProperty("quiet", True)
         self.detail.setWordWrap(True)
-        self.take = QPushButton("Take these heads")
+        self.take = QPushButton("Use these heads")
         self.take.setObjectName("main")
-        self.mark = QPushButton("Mark (C)")
+        self.mark = QPushButton("Add to comparison (C)")
         self.compare = QPushButton("Compare")
         self.listen = QPushButton("Listen (L)")
         buttons = QHBoxLayout()
@@ -247,7 +247,7 @@ class HeadsStage(QWidget):
         fit, unsettled = len(found.feasible), found.asked - len(found)
         text = f"{found.asked} settings tried, {fit} possible on this drum"
         if unsettled:
-            text += f"; {unsettled} left out, not settled"
+            text += f"; {unsettled} skipped, no solution"
         missed = found.nearest()
         if missed is not None:
             from kesselton.core.choosing.choose import nearest_brief

@@ -104,7 +104,7 @@ class StoreDialog(QDialog):
     def _fill(self) -> None:
         clear(self._grid)
         self.stocks, self.likes = {}, {}
-        for column, text in enumerate(("head", "what the trade says", "favourite", "in stock")):
+        for column, text in enumerate(("head", "typical character", "favourite", "in stock")):
             label = QLabel(text)
             label.setProperty("quiet", True)
             self._grid.addWidget(label, 0, column)
@@ -170,7 +170,7 @@ class OwnHeadForm(QWidget):
         self._material = "polyester_film"
         self.material.chosen.connect(self._on_material)
         self.mass = number_field("Weight on the scale", 5.0, 5000.0, "g", 0)
-        self.hoop = number_field("of it the flesh hoop", 0.0, 4000.0, "g", 0)
+        self.hoop = number_field("of which flesh hoop", 0.0, 4000.0, "g", 0)
         self.diameter = length_field("Film, hoop to hoop", 0.1, 1.5, metric)
         self.known = Choice("or beside a known head")
         self.known.set_options(
@@ -182,7 +182,7 @@ class OwnHeadForm(QWidget):
         self.known.set_state(self._known)
         self.known.chosen.connect(self._on_known)
         self.known_hz = pitch_field(
-            "that sounds", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
+            "reference pitch", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
         )
         self.own_hz = pitch_field(
             "where this one sounds", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True

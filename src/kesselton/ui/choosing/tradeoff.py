@@ -135,9 +135,9 @@ class Tradeoff(QWidget):
         super().__init__()
         self.picture = TradeoffPicture()
         self.axes = ("ring", "response")
-        self.boxes = (Choice("Across"), Choice("Up"))
+        self.boxes = (Choice("X axis"), Choice("Y axis"))
         top = QHBoxLayout()
-        note = QLabel("Pairs on the line are beaten by none in both.")
+        note = QLabel("On the line: no other pair is better in both.")
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         for place, box in enumerate(self.boxes):

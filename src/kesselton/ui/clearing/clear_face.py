@@ -42,7 +42,7 @@ TYPED = ("pitch", "dial", "torque")
 EXAMPLES = {
     "pitch": "a pitch: 261.6, C4 -12",
     "dial": "divisions of the dial",
-    "torque": "newton metre: 0.45",
+    "torque": "newton meter: 0.45",
 }
 
 
@@ -60,9 +60,9 @@ class ClearFace(QWidget):
 
     def _make_left(self, a4_hz: Callable[[], float], note: Callable[[float], str]) -> QVBoxLayout:
         self.side, self.source = Choice("Head"), Choice("Read by")
-        self.pattern, self.step = Choice("Wanted"), Choice("Smallest turn")
-        self.target: Field = pitch_field("End at", 20.0, 1500.0, a4_hz, note)
-        self.target.line.setPlaceholderText("where it is")
+        self.pattern, self.step = Choice("Target pattern"), Choice("Finest turn")
+        self.target: Field = pitch_field("Final pitch", 20.0, 1500.0, a4_hz, note)
+        self.target.line.setPlaceholderText("unchanged")
         self.own = Field("Tension at each rod, mean 1", _read_shares, _write_shares)
         self.source.set_options(list(SOURCES))
         self.pattern.set_options(list(PATTERNS.items()))
@@ -79,7 +79,7 @@ class ClearFace(QWidget):
         self.read = QPushButton()
         self.imported = QPushButton("From a recording …")
         self.down, self.up = QPushButton("All rods − ⅛"), QPushButton("All rods + ⅛")
-        self.again = QPushButton("Begin again")
+        self.again = QPushButton("Start over")
         typed = QHBoxLayout()
         typed.addWidget(self.value, 1)
         for button in (self.read, self.imported, self.down, self.up, self.again):
@@ -176,7 +176,7 @@ class ClearFace(QWidget):
             state = found.state
             computed = tuple((state.pitch_cents if by_pitch else state.local_cents).tolist())
             turns = tuple(found.plan.turns.tolist()) if walk.turning else ()
-        unit = f"cents, {'lug pitch' if by_pitch else 'tension'}; dashes computed"
+        unit = f"cents, {'lug pitch' if by_pitch else 'tension'}; dashes = model"
         self.strip.set_state(rods, now, cents, computed, turns, unit)
         self.field.set_state(found, now, rods)
         self.rounds.set_state(found.heard if found else ())
@@ -196,7 +196,7 @@ class ClearFace(QWidget):
         if walk.turning:
             return f"turn {place}" if not self._words.mm_per_turn else f"even {place}"
         if walk.kind == "pitch":
-            return f"tap {place}, 25 mm (1 in) from the edge; touch the centre, mute the other head"
+            return f"tap {place}, 25 mm (1 in) from the edge; touch the center, mute the other head"
         way = "dial beside" if walk.kind == "dial" else "torque at"
         return f"{way} {place}, the same place all round"
 

@@ -15,20 +15,16 @@ from kesselton.app.clearing import (
     cleared,
     combined,
     dial_fit,
-    expectation,
     in_cents,
     taught,
     turned_so_far,
 )
 from kesselton.app.clearing_sequence import ClearingSequence
-from kesselton.app.devices import SOURCES as BENCH
-from kesselton.app.devices import SimulatedBench
 from kesselton.app.jobs import Latest
-from kesselton.app.microphone import Microphone
+from kesselton.app.reading_sources import ReadingSources, typed_reading
 from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.core.pitch import parse_pitch
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.clearing.clear_face import TYPED, ClearFace
 from kesselton.ui.parts import wording
@@ -37,7 +33,6 @@ if TYPE_CHECKING:
     from kesselton.core.clearing.tap import Heard
     from kesselton.core.measuring.gauges import DialFit
 
-KINDS = {"dial": "dial", "bench_dial": "dial", "torque": "torque", "bench_torque": "torque"}
 UNITS = {"dial": "divisions", "torque": "N m"}
 EIGHTH = 0.125
 
@@ -64,30 +59,28 @@ class ClearStage(ClearFace):
         self._flats = False
         self._entry: Entry | None = None
         self._workshop: Workshop | None = None
-        self._side, self._source = "batter", "pitch"
+        self._side = "batter"
         self._sequence = ClearingSequence()
         self.found: Cleared | None = None
-        self.bench = SimulatedBench()
-        self.microphone = Microphone(self)
-        self.microphone.heard.connect(self._on_heard)
-        self.microphone.refused.connect(self._complain)
-        self.microphone.state_changed.connect(self._on_microphone)
+        self.sources = ReadingSources(self)
         self._jobs = Latest(self._on_assessed, lambda key, error: self._on_failed(error), self)
-        self._imports = Latest(
-            self._on_imported, lambda key, error: self._on_import_failed(error), self
-        )
         self._connect()
 
     def _connect(self) -> None:
         self.panel.done.connect(self.finish)
         self.panel.wrong.connect(self.take_back)
         self.panel.skipped.connect(self.skip_rod)
-        self.microphone.level_changed.connect(self.panel.lines.set_level)
+        self.sources.read.connect(self.add)
+        self.sources.heard.connect(self._on_heard)
+        self.sources.imported.connect(self._on_imported)
+        self.sources.refused.connect(self._complain)
+        self.sources.state_changed.connect(self._on_source_state)
+        self.sources.level_changed.connect(self.panel.lines.set_level)
         self.side.chosen.connect(self._on_side)
         self.source.chosen.connect(self.choose_source)
         self.pattern.chosen.connect(self._on_pattern)
-        self.step.chosen.connect(lambda step: self._change("smallest turn", step=step))
-        self.target.edited.connect(lambda hz: self._change("pitch to end at", target_hz=hz))
+        self.step.chosen.connect(lambda step: self._change("finest turn", step=step))
+        self.target.edited.connect(lambda hz: self._change("final pitch", target_hz=hz))
         self.own.edited.connect(lambda shares: self._change("pattern", wanted=shares))
         self.value.returnPressed.connect(self._on_typed)
         self.read.clicked.connect(self.read_now)
@@ -109,7 +102,8 @@ class ClearStage(ClearFace):
         """Show a drum and its rounds."""
         if self._entry is None or entry is None or entry.id != self._entry.id:
             self._sequence, self.found = self._sequence.next_round(), None
-            self.microphone.stop()
+            self.sources.quiet()
+            self.sources.forget_imports()
             self.panel.set_heard("", "", None)
         self._entry, self._workshop, self._flats = entry, workshop, flats
         self.setEnabled(entry is not None)
@@ -118,7 +112,7 @@ class ClearStage(ClearFace):
         if self._side not in entry.drum.sides:
             self._side = "batter"
         clearing = self.clearing
-        self.show_choices(entry.drum, self._side, self._source, clearing)
+        self.show_choices(entry.drum, self._side, self.sources.name, clearing)
         if any(r.taps for r in clearing.rounds):
             self._jobs.request(clearing, lambda: cleared(entry, workshop, clearing))
         else:
@@ -144,10 +138,9 @@ class ClearStage(ClearFace):
     def _show(self) -> None:
         entry = self._entry
         if entry is not None:
-            live = self._source == "microphone" and self.microphone.listening
             name = wording.side_word(entry.drum, self._side)
-            self.show_round(name, self.clearing, self._rods, self._sequence, self._source, live,
-                            self._read_cents(), self.found)  # fmt: skip
+            self.show_round(name, self.clearing, self._rods, self._sequence, self.sources.name,
+                            self.sources.live, self._read_cents(), self.found)  # fmt: skip
 
     def _dial(self) -> DialFit | None:
         return dial_fit(self._workshop) if self._workshop else None
@@ -183,22 +176,22 @@ class ClearStage(ClearFace):
 
     def _on_pattern(self, pattern: str) -> None:
         wanted = (1.0,) * self._rods if pattern == "own" else ()
-        self._change("wanted pattern", pattern=pattern, wanted=wanted)
+        self._change("target pattern", pattern=pattern, wanted=wanted)
 
     def _on_side(self, side: str) -> None:
         assert self._workshop is not None
-        self.microphone.stop()  # it listens for the other head
+        self.sources.quiet()  # it listens for the other head
+        self.sources.forget_imports()
         self._side, self.found = side, None
         self._sequence = self._sequence.next_round()
         self.set_state(self._entry, self._workshop, self._flats)
 
     def choose_source(self, source: str) -> None:
         """Read by another means."""
-        self.microphone.stop()
+        self.sources.choose(source)
         self.panel.state.setText("")
-        self._source = source
         self.source.set_state(source)
-        self._sequence = self._sequence.by(KINDS.get(source, "pitch"))
+        self._sequence = self._sequence.by(self.sources.kind)
         self._complain(None)
         self._show()
         (self.value if source in TYPED else self).setFocus()
@@ -226,7 +219,7 @@ class ClearStage(ClearFace):
         learned = taught(self.found) if self.found is not None else self.clearing.learned
         self._sequence = self._sequence.next_round()
         fresh = replace(self.clearing, rounds=(Round(),), learned=learned)
-        self._keep("begin clearing again", fresh)
+        self._keep("start clearing over", fresh)
 
     def add(self, tap: RodReading, heard: Heard | None = None) -> None:
         """Note a reading at the rod that is next; the rod after it comes next."""
@@ -257,54 +250,33 @@ class ClearStage(ClearFace):
             return
         try:
             kind = self._sequence.kind
-            value = parse_pitch(text, self._a4()) if kind == "pitch" else _number(text)
+            typed_reading(kind, self.reads, text, self._a4(), self.clearing.now)
             self._end_turning()
-            tap = RodReading(kind, self.reads, value)
+            tap = typed_reading(kind, self.reads, text, self._a4(), self.clearing.now)
             dial = self._dial()
             if tap.kind == "dial" and dial is not None:
-                dial.tension(value, self._thickness())
-            if tap.kind == "pitch":
-                self._check_near(tap)
+                dial.tension(tap.value, self._thickness())
         except InputError as error:
             self._complain(error)
             return
         self.value.clear()
         self.add(tap)
 
-    def _check_near(self, tap: RodReading) -> None:
-        """A dial reading or an overtone typed as a lug pitch is caught while it is in the field."""
-        others = [t.value for t in self.clearing.now.taps if t.kind == "pitch" and t.rod != tap.rod]
-        if others and not 0.72 < tap.value / (sum(others) / len(others)) < 1.39:
-            raise InputError(
-                f"{tap.value:.1f} Hz is far from the other rods ({min(others):.0f} to "
-                f"{max(others):.0f} Hz).",
-                "Check for a dial reading or an overtone typed as a lug pitch.",
-            )
-
     def read_now(self) -> None:
         """Take a reading from the simulated bench, or begin or end listening."""
-        entry = self._entry
-        if entry is None:
+        entry, workshop = self._entry, self._workshop
+        if entry is None or workshop is None:
             return
-        if self._source == "microphone":
-            if self.microphone.listening:
-                self.microphone.stop()
-            else:
-                self.microphone.listen(*expectation(entry.drum, self.clearing))
+        if self.sources.name == "microphone":
+            self.sources.toggle_listening(entry, self.clearing)
             self._show()
-            return
-        if self._source not in BENCH:
-            return
-        self._end_turning()
-        at = (entry.id, entry.drum, self.clearing, self.reads, self._dial())
-        try:
-            self.add(*self.bench.read(self._source, *at))
-        except KesseltonError as error:
-            self._complain(error)
+        elif self.sources.simulated:
+            self._end_turning()
+            self.sources.take(self._entry or entry, workshop, self.clearing, self.reads)
 
     def _on_heard(self, heard: Heard) -> None:
         if self._sequence.turning:  # a tap to try a rod that is being turned belongs to no round
-            self._on_microphone(
+            self._on_source_state(
                 "A tap was heard, but not noted: press Space when the rod is turned, or choose a "
                 "rod to read it again."
             )
@@ -314,7 +286,7 @@ class ClearStage(ClearFace):
     def _note_heard(self, heard: Heard) -> None:
         self.add(RodReading("pitch", self.reads, heard.lug_pitch_hz, heard.spread_cents), heard)
 
-    def _on_microphone(self, text: str) -> None:
+    def _on_source_state(self, text: str) -> None:
         self.panel.state.setText(text)
         self._show()
 
@@ -326,23 +298,9 @@ class ClearStage(ClearFace):
     def import_taps(self, path: Path) -> None:
         """Taps of a recording, one rod after another from the one that is next."""
         assert self._entry is not None
-        drum, clearing = self._entry.drum, self.clearing
+        self.sources.import_taps(path, self._entry, self.clearing)
 
-        def listen() -> tuple[list[Heard], list[str]]:
-            from kesselton.core.clearing.tap import hear_all
-            from kesselton.store.sound_file import read_sound
-
-            samples, rate = read_sound(path)
-            return hear_all(samples, rate, *expectation(drum, clearing))
-
-        self.panel.state.setText(f"Listening to {path.name} …")
-        self._imports.request((self._entry.id, self._side), listen)
-
-    def _on_imported(self, key: object, found: tuple[list[Heard], list[str]]) -> None:
-        self.panel.state.setText("")
-        if self._entry is None or key != (self._entry.id, self._side):
-            return
-        heard, left = found
+    def _on_imported(self, heard: list[Heard], left: list[str]) -> None:
         if len(heard) > self._rods:
             self._complain(InputError(
                 f"The recording has {len(heard)} taps, but the drum has {self._rods} rods.",
@@ -356,10 +314,6 @@ class ClearStage(ClearFace):
             self.fault.setText(" ".join(left))
             self.fault.show()
 
-    def _on_import_failed(self, error: KesseltonError) -> None:
-        self.panel.state.setText("")
-        self._complain(error)
-
     def take_back(self) -> None:
         """The last reading, or the last turn, was wrong."""
         walk = self._sequence
@@ -369,7 +323,7 @@ class ClearStage(ClearFace):
             return
         if self.clearing.now.taps:
             self._sequence = replace(walk, turning=False, picked=0)
-            self._keep("wrong tap", self.clearing.without_last())
+            self._keep("undo reading", self.clearing.without_last())
 
     def skip_rod(self) -> None:
         """Leave out the rod that is next."""
@@ -429,7 +383,7 @@ class ClearStage(ClearFace):
 
     def hideEvent(self, event: QHideEvent) -> None:
         """What is heard while nobody looks is not noted."""
-        self.microphone.stop()
+        self.sources.quiet()
         super().hideEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -448,13 +402,5 @@ class ClearStage(ClearFace):
 
     def stop(self) -> None:
         """End the thread and the microphone."""
-        self.microphone.stop()
+        self.sources.stop()
         self._jobs.stop()
-        self._imports.stop()
-
-
-def _number(text: str) -> float:
-    try:
-        return float(text.replace(",", "."))
-    except ValueError:
-        raise InputError(f"{text!r} is no reading.", "Type a number: 82.5.") from None

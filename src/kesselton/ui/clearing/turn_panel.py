@@ -91,7 +91,7 @@ class TurnPanel(QWidget):
         self.ready.setObjectName("main")
         self.ready.setMinimumHeight(44)
         self.ready.clicked.connect(self.done)
-        self.back = QPushButton("Wrong tap (⌫)")
+        self.back = QPushButton("Undo reading (⌫)")
         self.back.clicked.connect(self.wrong)
         self.skip = QPushButton("Skip rod (S)")
         self.skip.clicked.connect(self.skipped)
@@ -142,7 +142,7 @@ class TurnPanel(QWidget):
         self.turn.setText(how)
         self.turn.setStyleSheet("")
         self.degrees.setText(f"{missing} to go" if missing > 1 else "the last one")
-        self.ready.setText("Turn with what there is (Space)")
+        self.ready.setText("Continue with these readings (Space)")
         self.why.clear()
         clear(self.after)
 
@@ -200,7 +200,7 @@ class TurnPanel(QWidget):
         if found is None:
             self.expected.setText("")
             return
-        kept = "" if moved else ", the pitch of the whole head kept"
+        kept = "" if moved else ", overall pitch unchanged"
         within = max(found.plan.spread_cents, 1.0)
         self.expected.setText(f"Expected after: lug pitches within {within:.0f} cents{kept}.")
 

@@ -7,43 +7,29 @@ from dataclasses import replace
 from datetime import datetime
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QFont, QKeyEvent
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
-    QCheckBox,
-    QHBoxLayout,
     QInputDialog,
-    QLabel,
-    QLineEdit,
-    QListWidget,
     QListWidgetItem,
-    QPushButton,
-    QVBoxLayout,
     QWidget,
 )
 
 from kesselton.app.jobs import Latest
 from kesselton.core.errors import KesseltonError
-from kesselton.core.fitting.fitting import FINISHED, Fitting, timer_state
+from kesselton.core.fitting.fitting import Fitting, timer_state
 from kesselton.core.fitting.procedure import Choices, Procedure, Step
-from kesselton.core.fitting.tightening_sequence import REASONS
 from kesselton.core.instrument.drum import Drum
-from kesselton.store.fitting_file import minutes_text
 from kesselton.store.holdings import Entry
+from kesselton.ui.fitting.fit_face import FitFace
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.columns import column, fault_label, scroll
-from kesselton.ui.parts.fields import Choice
-from kesselton.ui.parts.fit_picture import FitPicture
-from kesselton.ui.parts.theme import Colours, font
 
 TICK_MS = 1000
-ROUNDS = ((0.125, "⅛ turn"), (0.25, "¼ turn"), (0.5, "½ turn"))
-TITLE_POINTS, TEXT_POINTS = 22, 14
 DONE_KEYS = (Qt.Key.Key_Space, Qt.Key.Key_PageDown, Qt.Key.Key_Right, Qt.Key.Key_Return)
 BACK_KEYS = (Qt.Key.Key_Backspace, Qt.Key.Key_PageUp, Qt.Key.Key_Left)
 
 
-class FitStage(QWidget):
-    """Steps left, the step on show, what must lie ready right.
+class FitStage(FitFace):
+    """Joins the steps to the drum they are of.
 
     Signals
     -------
@@ -69,126 +55,24 @@ class FitStage(QWidget):
         self._clock = QTimer(self)
         self._clock.setInterval(TICK_MS)
         self._clock.timeout.connect(self._show_timer)
-        across = QHBoxLayout(self)
-        across.setContentsMargins(16, 0, 0, 0)
-        across.setSpacing(16)
-        across.addWidget(self._make_list(), 24)
-        across.addLayout(self._make_step(), 52)
-        across.addWidget(scroll(self._make_ready()), 24)
+        self._connect()
 
-    # layout
-
-    def _make_list(self) -> QWidget:
-        part, box = column("Fit a head")
-        self.side = Choice("Which")
+    def _connect(self) -> None:
         self.side.chosen.connect(self._on_side)
-        self.order = Choice("Order of the rods")
-        self.order.set_options([("star", "in a star"), ("across", "plainly across")])
-        self.reason = QLabel()
-        self.reason.setProperty("quiet", True)
-        self.reason.setWordWrap(True)
         self.order.chosen.connect(lambda key: self._choose(order=key))
-        self.round = Choice("Rounds of")
-        self.round.set_options(list(ROUNDS))
         self.round.chosen.connect(lambda turns: self._choose(round_turns=turns))
-        self.mounted = QCheckBox("the skin is on its hoop already")
         self.mounted.clicked.connect(lambda on: self._choose(mounted=on))
-        self.steps = QListWidget()
-        self.steps.setAccessibleName("All steps")
-        self.steps.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
-        self.steps.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.steps.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.steps.itemClicked.connect(self._on_step_clicked)
-        for widget in (self.side, self.order, self.reason, self.round, self.mounted):
-            box.addWidget(widget)
-        box.addWidget(self.steps, 1)
-        self.again = QPushButton("Begin again")
         self.again.clicked.connect(self.begin)
-        box.addWidget(self.again)
-        return part
-
-    def _make_step(self) -> QVBoxLayout:
-        box = QVBoxLayout()
-        box.setContentsMargins(0, 10, 0, 10)
-        self.count = QLabel()
-        self.count.setProperty("quiet", True)
-        self.title, self.text = QLabel(), QLabel()
-        self.title.setFont(font(TITLE_POINTS, QFont.Weight.Bold))
-        self.text.setFont(font(TEXT_POINTS))
-        self.caution = QLabel()
-        self.caution.setObjectName("caution")
-        self.caution.setFont(font(11, QFont.Weight.DemiBold))
-        self.question = QLabel()
-        self.question.setFont(font(TEXT_POINTS, QFont.Weight.DemiBold))
-        self.advice = fault_label()
-        self.advice.setFont(font(12))
-        for label in (self.title, self.text, self.caution, self.question):
-            label.setWordWrap(True)
-        self.yes, self.no = QPushButton("Yes (Y)"), QPushButton("No (N)")
         self.yes.clicked.connect(lambda: self.answer("yes"))
         self.no.clicked.connect(lambda: self.answer("no"))
-        asked = QHBoxLayout()
-        asked.addWidget(self.yes)
-        asked.addWidget(self.no)
-        asked.addStretch(1)
-        self.timer = QLabel()
-        self.timer.setFont(font(16, QFont.Weight.DemiBold))
-        self.start_timer = QPushButton("Start the time (T)")
         self.start_timer.clicked.connect(self._on_timer)
-        timed = QHBoxLayout()
-        timed.addWidget(self.timer, 1)
-        timed.addWidget(self.start_timer)
-        self.picture = FitPicture()
-        self.note = QLineEdit()
-        self.note.setPlaceholderText("a note or a reading at this step")
-        self.note.setAccessibleName("Note at this step")
         self.note.editingFinished.connect(self._on_note)
-        self.back, self.skip = QPushButton("Back"), QPushButton("Skip …")
-        self.done = QPushButton("Done (Space)")
-        self.done.setObjectName("main")
-        self.done.setMinimumHeight(56)
-        self.done.setFont(font(16, QFont.Weight.Bold))
-        self.back.setMinimumHeight(56)
-        self.skip.setMinimumHeight(56)
         self.back.clicked.connect(self.go_back)
         self.skip.clicked.connect(self.skip_step)
         self.done.clicked.connect(self.finish_step)
-        for button in (self.back, self.skip, self.done, self.yes, self.no, self.start_timer):
-            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        foot = QHBoxLayout()
-        foot.addWidget(self.back, 1)
-        foot.addWidget(self.skip, 1)
-        foot.addWidget(self.done, 3)
-        box.addWidget(self.count)
-        box.addWidget(self.title)
-        box.addWidget(self.text)
-        box.addWidget(self.caution)
-        box.addWidget(self.question)
-        box.addLayout(asked)
-        box.addWidget(self.advice)
-        box.addLayout(timed)
-        box.addWidget(self.picture, 20)
-        box.addStretch(1)
-        box.addWidget(self.note)
-        box.addLayout(foot)
-        return box
-
-    def _make_ready(self) -> QWidget:
-        part, box = column("Lay ready")
-        self.ready = QLabel()
-        self.ready.setWordWrap(True)
-        self.log = QLabel()
-        self.log.setProperty("quiet", True)
-        self.log.setWordWrap(True)
-        sheet, dates = QPushButton("Fitting sheet …"), QPushButton("Dates for a calendar …")
-        sheet.clicked.connect(self.sheet_wanted)
-        dates.clicked.connect(self.calendar_wanted)
-        box.addWidget(self.ready)
-        box.addWidget(self.log)
-        box.addStretch(1)
-        box.addWidget(sheet)
-        box.addWidget(dates)
-        return part
+        self.sheet.clicked.connect(self.sheet_wanted)
+        self.dates.clicked.connect(self.calendar_wanted)
 
     # state
 
@@ -201,10 +85,6 @@ class FitStage(QWidget):
     def side_now(self) -> str:
         """The head that is fitted."""
         return self._side
-
-    def set_colours(self, colours: Colours) -> None:
-        """Follow the theme."""
-        self.picture.set_colours(colours)
 
     def set_state(
         self, entry: Entry | None, a4_hz: float, flats: bool, turns: dict[str, float]
@@ -221,14 +101,7 @@ class FitStage(QWidget):
             self._side, self._choices = entry.fitting.side, entry.fitting.choices
         if self._side not in drum.sides:
             self._side = "batter"
-        self.side.set_options([(s, wording.side_word(drum, s)) for s in drum.sides])
-        self.side.set_state(self._side)
-        self.order.set_state(self._choices.order)
-        self.reason.setText(REASONS[self._choices.order])
-        self.round.set_state(self._choices.round_turns)
-        skin = drum.setting(self._side).head.is_skin
-        self.mounted.setVisible(skin)
-        self.mounted.setChecked(self._choices.mounted)
+        self.show_choices(drum, self._side, self._choices)
         if self.isVisible():
             self.refresh()
 
@@ -261,8 +134,7 @@ class FitStage(QWidget):
     def _on_failed(self, key: object, error: KesseltonError) -> None:
         if key == self._asked:
             self.procedure = None
-            self.title.setText("This head cannot be fitted as it is planned")
-            self.text.setText(f"{error.message} {error.remedy}")
+            self.show_fault(error.message, error.remedy)
 
     def _progress(self) -> Fitting:
         """Progress as it stands, a fresh one if none has begun for this head."""
@@ -283,78 +155,17 @@ class FitStage(QWidget):
         made, step = self.procedure, self._step()
         if made is None or step is None or self._entry is None:
             return
-        progress = self._progress()
-        self._fill_list(made, progress)
-        number = made.index(step.key) + 1
-        self.count.setText(f"step {number} of {len(made.steps)}")
-        self.title.setText(step.title)
-        self.text.setText(step.text)
-        self.caution.setText("\n".join(f"⚠ {text}" for text in step.cautions))
-        self.caution.setVisible(bool(step.cautions))
-        self.question.setText(step.ask.question if step.ask else "")
-        for widget in (self.question, self.yes, self.no):
-            widget.setVisible(step.ask is not None)
-        self.advice.hide()
-        self.note.setText(progress.note(step.key))
-        self.picture.set_state(self._entry.drum, step)
-        self.picture.setVisible(bool(step.picture))
-        self.back.setEnabled(number > 1)
-        self._show_ready(made, progress)
+        self.show_step(self._entry.drum, made, step, self._progress())
         self._show_timer()
-        if progress.outcome == FINISHED:
-            self.title.setText("Fitted")
-            self.text.setText("Every step is done or skipped. Look again after a day.")
-        elif progress.outcome:
-            self.title.setText("Stopped")
-            self.text.setText(step.ask.otherwise if step.ask else "")
-        self.done.setEnabled(not progress.outcome)
-
-    def _fill_list(self, made: Procedure, progress: Fitting) -> None:
-        self.steps.clear()
-        skipped = dict(progress.skipped)
-        for number, step in enumerate(made.steps, start=1):
-            mark = "✓" if step.key in progress.done else "–" if step.key in skipped else " "
-            item = QListWidgetItem(f"{mark} {number}  {step.title}")
-            item.setToolTip(step.title)
-            item.setData(Qt.ItemDataRole.UserRole, step.key)
-            self.steps.addItem(item)
-            if step.key == progress.current:
-                self.steps.setCurrentItem(item)
-
-    def _show_ready(self, made: Procedure, progress: Fitting) -> None:
-        parts = []
-        for name, things in (("Tools", made.tools), ("Materials", made.materials)):
-            if things:
-                parts.append(f"<b>{name}</b><br>" + "<br>".join(things))
-        self.ready.setText("<br><br>".join(parts))
-        titles = {step.key: step.title for step in made.steps}
-        lines = [f"Begun {progress.started.replace('T', ' ')}"] if progress.done else []
-        lines += [f"Skipped “{titles.get(k, k)}”: {why}" for k, why in progress.skipped]
-        lines += [f"{titles.get(k, k)}: {text}" for k, text in progress.notes]
-        self.log.setText("\n".join(lines))
 
     def _show_timer(self) -> None:
-        step = self._step()
-        timed = step is not None and step.timer_minutes > 0.0
-        self.timer.setVisible(timed)
-        self.start_timer.setVisible(timed)
-        if step is None or not timed:
+        step, state = self._step(), None
+        if step is not None and step.timer_minutes > 0.0:
+            state = timer_state(self._progress(), step.key, step.timer_minutes, self._now())
+        self.show_timer(step, state)
+        if state is None:
             self._clock.stop()
-            return
-        state = timer_state(self._progress(), step.key, step.timer_minutes, self._now())
-        if not state.running:
-            self.timer.setText(f"{step.timer_label}: {minutes_text(step.timer_minutes)}")
-        elif state.left_minutes > 0.0:
-            left = state.left_minutes
-            shown = minutes_text(left) if left >= 2.0 else f"{60.0 * left:.0f} s"
-            self.timer.setText(f"{step.timer_label}: {shown} left")
-        else:
-            self.timer.setText(
-                f"{step.timer_label}: over since {minutes_text(-state.left_minutes)}"
-            )
-        if state.odd:
-            self.timer.setText(f"{step.timer_label}: {state.odd}")
-        if state.running and self.isVisible() and not self._clock.isActive():
+        elif state.running and self.isVisible() and not self._clock.isActive():
             self._clock.start()
 
     # intents
@@ -402,8 +213,7 @@ class FitStage(QWidget):
         try:
             changed = self._progress().skip_step(self.procedure, reason, self._now())
         except KesseltonError as error:
-            self.advice.setText(f"{error.message} {error.remedy}")
-            self.advice.show()
+            self.show_advice(f"{error.message} {error.remedy}")
             return
         self._keep(f"skip: {step.title}", changed)
 
@@ -422,8 +232,7 @@ class FitStage(QWidget):
         elif step.ask.ends:
             self._keep("stopped", self._progress().stop(self._now()))
         else:
-            self.advice.setText(step.ask.otherwise)
-            self.advice.show()
+            self.show_advice(step.ask.otherwise)
 
     def _on_timer(self) -> None:
         step = self._step()

@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from kesselton.app.measuring import calibration
+from kesselton.core.cautions import RODS_UNDER_LOAD
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument import drum as d
@@ -116,7 +117,7 @@ class DialPicture(Picture):
         p.drawLine(QPointF(box.left(), zero), QPointF(box.right(), zero))
         p.setFont(font(8.5))
         p.setPen(QColor(c.soft_ink))
-        p.drawText(QRectF(0, zero - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, "left over")
+        p.drawText(QRectF(0, zero - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, "residuals")
         for place, rest in zip(x, fit.residual.tolist(), strict=True):
             p.setPen(QPen(QColor(c.sharp if rest > 0 else c.flat), 2))
             p.drawLine(QPointF(place, zero), QPointF(place, zero - rest * scale))
@@ -153,7 +154,7 @@ class GaugesStage(QWidget):
         across.addWidget(scroll(self._make_key()), 26)
 
     def _make_dial(self, a4: Callable[[], float], show: Callable[[float], str]) -> QWidget:
-        part, box = column("The dial in hand")
+        part, box = column("Current tension gauge")
         self.dial = Choice("Dial")
         self.dial.chosen.connect(self._on_dial)
         self.name = QLineEdit()
@@ -162,11 +163,11 @@ class GaugesStage(QWidget):
         self.name.returnPressed.connect(self.add_dial)
         new = QPushButton("Add a dial")
         new.clicked.connect(self.add_dial)
-        self.reading = number_field("It shows", 0.0, 200.0, "", 1)
+        self.reading = number_field("Gauge reading", 0.0, 200.0, "", 1)
         self.side = Choice("on this drum’s")
         self.side.chosen.connect(self._on_side)
         self.pitch = pitch_field(
-            "whose lug pitch is", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
+            "Lug pitch", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
         )
         for field in (self.reading, self.pitch):
             field.edited.connect(field.set_state)
@@ -200,7 +201,7 @@ class GaugesStage(QWidget):
         return part
 
     def _make_fit(self) -> QWidget:
-        part, box = column("What it has learned")
+        part, box = column("Calibration")
         self.result = QLabel()
         self.result.setWordWrap(True)
         box.addWidget(self.result)
@@ -213,16 +214,14 @@ class GaugesStage(QWidget):
         self.key_name.setPlaceholderText("name of the key")
         self.key_name.setAccessibleName("Name of the torque key")
         self.key_name.editingFinished.connect(self._on_key)
-        self.friction = Choice("Rods are")
+        self.friction = Choice("Rod threads")
         self.friction.set_options(list(FRICTION_WORDS))
         self.friction.chosen.connect(self._on_friction)
-        self.most = number_field("Its scale ends at", 0.1, 20.0, "N m", 1)
+        self.most = number_field("Full scale", 0.1, 20.0, "N m", 1)
         self.most.edited.connect(self._on_most)
         note = QLabel(
             "Friction takes most of a torque and scatters by a quarter: a torque key is the "
-            "poorest witness. Use it to come near, never to clear a head. A rod under load can let "
-            "go: "
-            "never the face over it, never beyond the maker’s limit."
+            "least reliable reading. Use it to come near, never to clear a head. " + RODS_UNDER_LOAD
         )
         note.setProperty("quiet", True)
         note.setWordWrap(True)
@@ -257,7 +256,7 @@ class GaugesStage(QWidget):
         for row, pair in enumerate(dial.pairs if dial else ()):
             text = QLabel(f"<b>{pair.dial:g}</b> at {pair.tension_n_per_m:.0f} N/m · {pair.name}")
             text.setWordWrap(True)
-            drop = QPushButton("Take out")
+            drop = QPushButton("Remove")
             drop.clicked.connect(lambda _=False, place=row: self.remove_pair(place))
             self.rows.addWidget(text, row, 0)
             self.rows.addWidget(drop, row, 1)

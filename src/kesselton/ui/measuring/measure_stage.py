@@ -84,11 +84,11 @@ class MeasureStage(QWidget):
         self.value.setAccessibleName("Reading")
         self.value.returnPressed.connect(self.add)
         self.heard = QLineEdit()
-        self.heard.setPlaceholderText("heard there, if you like: C4")
+        self.heard.setPlaceholderText("Lug pitch there (optional): C4")
         self.heard.setAccessibleName("Lug pitch heard at so many turns")
         self.heard.returnPressed.connect(self.add)
         self.fault = fault_label()
-        add = QPushButton("Note it (Enter)")
+        add = QPushButton("Add reading (Enter)")
         add.clicked.connect(self.add)
         grid = QGridLayout()
         for place, widget in enumerate((self.kind, self.side, self.other, self.gauge)):
@@ -108,7 +108,7 @@ class MeasureStage(QWidget):
         return part
 
     def _make_together(self) -> QWidget:
-        part, box = column("What they say together")
+        part, box = column("Combined result")
         self.said = QGridLayout()
         self.said.setVerticalSpacing(4)
         box.addLayout(self.said)
@@ -116,7 +116,7 @@ class MeasureStage(QWidget):
         self.left_out = QLabel()
         self.left_out.setProperty("quiet", True)
         self.left_out.setWordWrap(True)
-        self.take = QPushButton("Set the heads so")
+        self.take = QPushButton("Apply to heads")
         self.take.setObjectName("main")
         self.take.clicked.connect(self._on_take)
         self.turn_pictures = {side: TurnPicture() for side in SIDES}
@@ -136,7 +136,7 @@ class MeasureStage(QWidget):
             ("diameters_m", "Diameters in mm, from rod 1, over half a turn", "mm"),
             ("gaps_m", "Gaps in mm under a plate, from rod 1", "mm"),
             ("head_inside_m", "Inside of the new head’s hoop", "mm"),
-            ("moulded_m", "Diameter its film is moulded to, if known", "mm"),
+            ("moulded_m", "Diameter its film is molded to, if known", "mm"),
         ):
             many = name.endswith("s_m")
             field = Field(caption, _reader(unit, many), _writer(many))
@@ -212,7 +212,7 @@ class MeasureStage(QWidget):
             label.setWordWrap(True)
             value = QLabel(reading_text.show_value(noted, self._a4, self._flats))
             value.setFont(font(10, QFont.Weight.DemiBold))
-            drop = QPushButton("Take out")
+            drop = QPushButton("Remove")
             drop.clicked.connect(lambda _=False, place=row: self.remove(place))
             for place, widget in enumerate((label, value, drop)):
                 self.rows.addWidget(widget, row, place)
@@ -252,7 +252,7 @@ class MeasureStage(QWidget):
             title.setFont(font(11, QFont.Weight.DemiBold))
             self.said.addWidget(title, row, 0)
             if not found.found.known[index]:
-                missing = QLabel("no reading speaks of it")
+                missing = QLabel("No reading for this head")
                 missing.setProperty("quiet", True)
                 self.said.addWidget(missing, row + 1, 0)
                 row += 2

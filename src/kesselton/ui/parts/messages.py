@@ -30,7 +30,7 @@ class MessageBar(QFrame):
         self.text.setWordWrap(True)
         self.retry = QPushButton("Try again")
         self.retry.clicked.connect(self.retry_wanted)
-        self.close_button = QPushButton("Understood")
+        self.close_button = QPushButton("Dismiss")
         self.close_button.clicked.connect(self.hide)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 6, 8, 6)

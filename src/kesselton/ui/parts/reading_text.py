@@ -14,7 +14,7 @@ KINDS = (
     ("dial", "dial"),
     ("torque", "torque"),
     ("turns", "turns past finger tight"),
-    ("gap", "hoop gone down"),
+    ("gap", "hoop travel"),
 )
 EXAMPLES = {
     "lug_pitch": "C4 or 261.6",

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from kesselton.app.predictor import BenchResult
-from kesselton.core.pitch import note_of
+from kesselton.core.cautions import RODS_UNDER_LOAD
+from kesselton.core.pitch import interval_name, note_of
 from kesselton.ui.parts import wording
 
 if TYPE_CHECKING:
@@ -16,6 +17,18 @@ if TYPE_CHECKING:
     from kesselton.core.measuring.plan import Need
 
 OUTSIDE = 1.001  # a hair beyond a limit is still at the limit
+
+
+LUG_PITCH = "lug pitch"
+
+
+def interval_words(drum: Drum, cents: float) -> str:
+    """The interval between the heads: "a fourth, snare side higher"."""
+    name = interval_name(cents)
+    if abs(cents) < 50:
+        return name
+    higher = wording.side_word(drum, "resonant" if cents > 0 else "batter").lower()
+    return f"{name}, {higher} higher"
 
 
 @dataclass(frozen=True)
@@ -33,7 +46,7 @@ def summary_rows(
     found, drum = result.prediction, result.drum
     rows = [
         Row(
-            "lug pitch",
+            LUG_PITCH,
             tuple(wording.note_words(hz, a4_hz, flats) for hz in found.lug_pitches_hz),
         ),
         Row("", tuple(wording.hz_words(hz) for hz in found.lug_pitches_hz)),
@@ -42,7 +55,7 @@ def summary_rows(
     yields = [drum.setting(side).head.substance.yield_pa.value for side in drum.sides]
     shares = [100.0 * s / y for s, y in zip(found.stresses_pa, yields, strict=True)]
     rows.append(Row("film stress", tuple(f"{s / 1e6:.1f} MPa" for s in found.stresses_pa)))
-    rows.append(Row("of its yield", tuple(f"{share:.0f} %" for share in shares)))
+    rows.append(Row("share of yield", tuple(f"{share:.0f} %" for share in shares)))
     if plan is not None:
         rows[3:3] = gauge_rows(plan, drum)
     return rows
@@ -115,10 +128,7 @@ def caution_words(result: BenchResult) -> str:
     ):
         name = wording.side_word(result.drum, side)
         if hz > found.highest_pitch_hz * OUTSIDE:
-            lines.append(
-                f"{name} above its range ({found.highest.label}): never beyond the maker's limit, "
-                "and never the face over a loaded rod."
-            )
+            lines.append(f"{name} above its range ({found.highest.label}). {RODS_UNDER_LOAD}")
         elif hz * OUTSIDE < found.lowest_pitch_hz:
             lines.append(f"{name} below its range ({found.lowest.label}): no clear tone.")
     return "\n".join(lines)

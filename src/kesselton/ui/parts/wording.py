@@ -66,8 +66,8 @@ def partial_words(order: int, rank: int, branch: str) -> str:
     """A partial in words."""
     if branch == "air":
         return "air in the shell"
-    diameters = {0: "no diameter", 1: "1 diameter"}.get(order, f"{order} diameters")
-    circles = "1 circle" if rank == 1 else f"{rank} circles"
+    diameters = {1: "1 nodal diameter"}.get(order, f"{order} nodal diameters")
+    circles = "1 nodal circle" if rank == 1 else f"{rank} nodal circles"
     return f"{diameters}, {circles}"
 
 
@@ -131,7 +131,7 @@ class TurnWords:
     def way(self, turn: float) -> str:
         """Which way."""
         if self.mm_per_turn:
-            return "draw down" if turn > 0 else "let up"
+            return "draw down" if turn > 0 else "ease off"
         return "tighten" if turn > 0 else "loosen"
 
     def amount(self, turn: float) -> str:
@@ -144,7 +144,7 @@ class TurnWords:
         """How to set the hand to it."""
         if self.mm_per_turn:
             return "hoop down, by the ears beside it" if turn > 0 else "by the ears beside it"
-        way = "clockwise" if turn > 0 else "anticlockwise"
+        way = "clockwise" if turn > 0 else "counterclockwise"
         return f"{abs(360.0 * turn):.0f} degrees, {way}"
 
 

@@ -15,7 +15,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.store.fitting_file import markdown, step_extras
 from kesselton.ui.parts.fit_picture import FitPicture
 from kesselton.ui.parts.theme import LIGHT, font
-from kesselton.ui.printing.sheet import HEIGHT, WIDTH, a4_writer
+from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_writer
 
 BOX, PICTURE = 14.0, 150.0
 

@@ -1,0 +1,157 @@
+"""Where readings of rods come from: typed, heard, from a recording, from the bench not there."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from kesselton.app.clearing import dial_fit, expectation
+from kesselton.app.devices import SOURCES as BENCH
+from kesselton.app.devices import SimulatedBench
+from kesselton.app.jobs import Latest
+from kesselton.app.microphone import Microphone
+from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.pitch import parse_pitch
+from kesselton.store.holdings import Entry, Workshop
+
+if TYPE_CHECKING:
+    from kesselton.core.clearing.tap import Heard
+
+KINDS = {"dial": "dial", "bench_dial": "dial", "torque": "torque", "bench_torque": "torque"}
+LOW_SHARE, HIGH_SHARE = 0.72, 1.39
+"""A lug pitch typed so far from the other rods is an overtone or no pitch."""
+
+
+class ReadingSources(QObject):
+    """One source at a time, for one head at a time.
+
+    Signals
+    -------
+    read(RodReading, Heard or None) : by the simulated bench
+    heard(Heard) : a tap at the microphone
+    imported(list of Heard, list of str) : taps of a recording, and why others were left out
+    refused(KesseltonError), state_changed(str in words), level_changed(float)
+    """
+
+    read = Signal(object, object)
+    heard = Signal(object)
+    imported = Signal(object, object)
+    refused = Signal(object)
+    state_changed = Signal(str)
+    level_changed = Signal(float)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.name = "pitch"
+        self.bench = SimulatedBench()
+        self.microphone = Microphone(self)
+        self.microphone.heard.connect(self.heard)
+        self.microphone.refused.connect(self.refused)
+        self.microphone.state_changed.connect(self.state_changed)
+        self.microphone.level_changed.connect(self.level_changed)
+        self._imports = Latest(self._on_imported, self._on_import_failed, self)
+        self._importing: tuple[int, str] | None = None
+
+    @property
+    def kind(self) -> str:
+        """Kind of the readings it gives."""
+        return KINDS.get(self.name, "pitch")
+
+    @property
+    def live(self) -> bool:
+        """True while the microphone listens."""
+        return self.name == "microphone" and self.microphone.listening
+
+    @property
+    def simulated(self) -> bool:
+        """True if it is the bench that is not there."""
+        return self.name in BENCH
+
+    def choose(self, name: str) -> None:
+        """Read by another means."""
+        self.quiet()
+        self.name = name
+
+    def quiet(self) -> None:
+        """Listen no longer."""
+        self.microphone.stop()
+
+    def toggle_listening(self, entry: Entry, clearing: Clearing) -> None:
+        """Begin or end listening."""
+        if self.microphone.listening:
+            self.microphone.stop()
+        else:
+            self.microphone.listen(*expectation(entry.drum, clearing))
+
+    def take(self, entry: Entry, workshop: Workshop, clearing: Clearing, rod: int) -> None:
+        """A reading from the simulated bench."""
+        at = (entry.id, entry.drum, clearing, rod, dial_fit(workshop))
+        try:
+            self.read.emit(*self.bench.read(self.name, *at))
+        except KesseltonError as error:
+            self.refused.emit(error)
+
+    def import_taps(self, path: Path, entry: Entry, clearing: Clearing) -> None:
+        """Take the taps of a recording."""
+        drum = entry.drum
+
+        def listen() -> tuple[list[Heard], list[str]]:
+            from kesselton.core.clearing.tap import hear_all
+            from kesselton.store.sound_file import read_sound
+
+            samples, rate = read_sound(path)
+            return hear_all(samples, rate, *expectation(drum, clearing))
+
+        self.state_changed.emit(f"Listening to {path.name} …")
+        self._importing = (entry.id, clearing.side)
+        self._imports.request(self._importing, listen)
+
+    def forget_imports(self) -> None:
+        """What is still being listened to belongs to no head any more."""
+        self._importing = None
+
+    def _on_imported(self, key: object, found: tuple[list[Heard], list[str]]) -> None:
+        self.state_changed.emit("")
+        if key == self._importing:
+            self.imported.emit(*found)
+
+    def _on_import_failed(self, key: object, error: KesseltonError) -> None:
+        self.state_changed.emit("")
+        if key == self._importing:
+            self.refused.emit(error)
+
+    def stop(self) -> None:
+        """End the thread and the microphone."""
+        self.microphone.stop()
+        self._imports.stop()
+
+
+def typed_reading(kind: str, rod: int, text: str, a4_hz: float, now: Round) -> RodReading:
+    """A reading from what was typed.
+
+    Raises
+    ------
+    InputError
+        If it is none, or a dial reading or an overtone typed as a lug pitch.
+    """
+    reading = RodReading(kind, rod, parse_pitch(text, a4_hz) if kind == "pitch" else _number(text))
+    others = [t.value for t in now.taps if t.kind == "pitch" and t.rod != rod]
+    if kind == "pitch" and others:
+        share = reading.value * len(others) / sum(others)
+        if not LOW_SHARE < share < HIGH_SHARE:
+            raise InputError(
+                f"{reading.value:.1f} Hz is far from the other rods ({min(others):.0f} to "
+                f"{max(others):.0f} Hz).",
+                "Check for a dial reading or an overtone typed as a lug pitch.",
+            )
+    return reading
+
+
+def _number(text: str) -> float:
+    try:
+        return float(text.replace(",", "."))
+    except ValueError:
+        raise InputError(f"{text!r} is no reading.", "Type a number: 82.5.") from None

@@ -1,0 +1,233 @@
+"""How fitting looks: steps left, the step on show, what must lie ready right."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from kesselton.core.fitting.fitting import FINISHED, Fitting, TimerState
+from kesselton.core.fitting.procedure import Choices, Procedure, Step
+from kesselton.core.fitting.tightening_sequence import REASONS
+from kesselton.core.instrument.drum import Drum
+from kesselton.store.fitting_file import minutes_text
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import column, fault_label, scroll
+from kesselton.ui.parts.fields import Choice
+from kesselton.ui.parts.fit_picture import FitPicture
+from kesselton.ui.parts.theme import Colours, font
+
+ROUNDS = ((0.125, "⅛ turn"), (0.25, "¼ turn"), (0.5, "½ turn"))
+TITLE_POINTS, TEXT_POINTS = 22, 14
+
+
+class FitFace(QWidget):
+    """Shows a step of a procedure; who does what with it is for `FitStage`."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        across = QHBoxLayout(self)
+        across.setContentsMargins(16, 0, 0, 0)
+        across.setSpacing(16)
+        across.addWidget(self._make_list(), 24)
+        across.addLayout(self._make_step(), 52)
+        across.addWidget(scroll(self._make_ready()), 24)
+
+    def _make_list(self) -> QWidget:
+        part, box = column("Fit a head")
+        self.side = Choice("Head")
+        self.order = Choice("Order of the rods")
+        self.order.set_options([("star", "in a star"), ("across", "opposite pairs")])
+        self.reason = QLabel()
+        self.reason.setProperty("quiet", True)
+        self.reason.setWordWrap(True)
+        self.round = Choice("Turn per pass")
+        self.round.set_options(list(ROUNDS))
+        self.mounted = QCheckBox("the skin is on its hoop already")
+        self.steps = QListWidget()
+        self.steps.setAccessibleName("All steps")
+        self.steps.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        self.steps.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.steps.setTextElideMode(Qt.TextElideMode.ElideRight)
+        for widget in (self.side, self.order, self.reason, self.round, self.mounted):
+            box.addWidget(widget)
+        box.addWidget(self.steps, 1)
+        self.again = QPushButton("Start over")
+        box.addWidget(self.again)
+        return part
+
+    def _make_step(self) -> QVBoxLayout:
+        box = QVBoxLayout()
+        box.setContentsMargins(0, 10, 0, 10)
+        self.count = QLabel()
+        self.count.setProperty("quiet", True)
+        self.title, self.text = QLabel(), QLabel()
+        self.title.setFont(font(TITLE_POINTS, QFont.Weight.Bold))
+        self.text.setFont(font(TEXT_POINTS))
+        self.caution = QLabel()
+        self.caution.setObjectName("caution")
+        self.caution.setFont(font(11, QFont.Weight.DemiBold))
+        self.question = QLabel()
+        self.question.setFont(font(TEXT_POINTS, QFont.Weight.DemiBold))
+        self.advice = fault_label()
+        self.advice.setFont(font(12))
+        for label in (self.title, self.text, self.caution, self.question):
+            label.setWordWrap(True)
+        self.yes, self.no = QPushButton("Yes (Y)"), QPushButton("No (N)")
+        asked = QHBoxLayout()
+        asked.addWidget(self.yes)
+        asked.addWidget(self.no)
+        asked.addStretch(1)
+        self.timer = QLabel()
+        self.timer.setFont(font(16, QFont.Weight.DemiBold))
+        self.start_timer = QPushButton("Start the time (T)")
+        timed = QHBoxLayout()
+        timed.addWidget(self.timer, 1)
+        timed.addWidget(self.start_timer)
+        self.picture = FitPicture()
+        self.note = QLineEdit()
+        self.note.setPlaceholderText("a note or a reading at this step")
+        self.note.setAccessibleName("Note at this step")
+        self.back, self.skip = QPushButton("Back"), QPushButton("Skip …")
+        self.done = QPushButton("Done (Space)")
+        self.done.setObjectName("main")
+        self.done.setMinimumHeight(56)
+        self.done.setFont(font(16, QFont.Weight.Bold))
+        self.back.setMinimumHeight(56)
+        self.skip.setMinimumHeight(56)
+        for button in (self.back, self.skip, self.done, self.yes, self.no, self.start_timer):
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        foot = QHBoxLayout()
+        foot.addWidget(self.back, 1)
+        foot.addWidget(self.skip, 1)
+        foot.addWidget(self.done, 3)
+        box.addWidget(self.count)
+        box.addWidget(self.title)
+        box.addWidget(self.text)
+        box.addWidget(self.caution)
+        box.addWidget(self.question)
+        box.addLayout(asked)
+        box.addWidget(self.advice)
+        box.addLayout(timed)
+        box.addWidget(self.picture, 20)
+        box.addStretch(1)
+        box.addWidget(self.note)
+        box.addLayout(foot)
+        return box
+
+    def _make_ready(self) -> QWidget:
+        part, box = column("You will need")
+        self.ready = QLabel()
+        self.ready.setWordWrap(True)
+        self.log = QLabel()
+        self.log.setProperty("quiet", True)
+        self.log.setWordWrap(True)
+        self.sheet = QPushButton("Fitting sheet …")
+        self.dates = QPushButton("Dates for a calendar …")
+        box.addWidget(self.ready)
+        box.addWidget(self.log)
+        box.addStretch(1)
+        box.addWidget(self.sheet)
+        box.addWidget(self.dates)
+        return part
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        self.picture.set_colours(colours)
+
+    def show_choices(self, drum: Drum, side: str, choices: Choices) -> None:
+        """Show which head is fitted, and how."""
+        self.side.set_options([(s, wording.side_word(drum, s)) for s in drum.sides])
+        self.side.set_state(side)
+        self.order.set_state(choices.order)
+        self.reason.setText(REASONS[choices.order])
+        self.round.set_state(choices.round_turns)
+        self.mounted.setVisible(drum.setting(side).head.is_skin)
+        self.mounted.setChecked(choices.mounted)
+
+    def show_step(self, drum: Drum, made: Procedure, step: Step, progress: Fitting) -> None:
+        """Show one step, and how far the whole is."""
+        self._fill_list(made, progress)
+        number = made.index(step.key) + 1
+        self.count.setText(f"step {number} of {len(made.steps)}")
+        self.title.setText(step.title)
+        self.text.setText(step.text)
+        self.caution.setText("\n".join(f"⚠ {text}" for text in step.cautions))
+        self.caution.setVisible(bool(step.cautions))
+        self.question.setText(step.ask.question if step.ask else "")
+        for widget in (self.question, self.yes, self.no):
+            widget.setVisible(step.ask is not None)
+        self.advice.hide()
+        self.note.setText(progress.note(step.key))
+        self.picture.set_state(drum, step)
+        self.picture.setVisible(bool(step.picture))
+        self.back.setEnabled(number > 1)
+        self._show_ready(made, progress)
+        if progress.outcome == FINISHED:
+            self.title.setText("Fitted")
+            self.text.setText("Every step is done or skipped. Look again after a day.")
+        elif progress.outcome:
+            self.title.setText("Stopped")
+            self.text.setText(step.ask.otherwise if step.ask else "")
+        self.done.setEnabled(not progress.outcome)
+
+    def show_fault(self, message: str, remedy: str) -> None:
+        """Say why there are no steps."""
+        self.title.setText("This head cannot be fitted as it is planned")
+        self.text.setText(f"{message} {remedy}")
+
+    def show_advice(self, text: str) -> None:
+        """Say what to do about an answer."""
+        self.advice.setText(text)
+        self.advice.show()
+
+    def show_timer(self, step: Step | None, state: TimerState | None) -> None:
+        """Show the time of a step; None where it has none."""
+        self.timer.setVisible(state is not None)
+        self.start_timer.setVisible(state is not None)
+        if step is None or state is None:
+            return
+        if state.odd:
+            text = state.odd
+        elif not state.running:
+            text = minutes_text(step.timer_minutes)
+        elif state.left_minutes > 0.0:
+            left = state.left_minutes
+            text = f"{minutes_text(left) if left >= 2.0 else f'{60.0 * left:.0f} s'} left"
+        else:
+            text = f"over since {minutes_text(-state.left_minutes)}"
+        self.timer.setText(f"{step.timer_label}: {text}")
+
+    def _fill_list(self, made: Procedure, progress: Fitting) -> None:
+        self.steps.clear()
+        skipped = dict(progress.skipped)
+        for number, step in enumerate(made.steps, start=1):
+            mark = "✓" if step.key in progress.done else "–" if step.key in skipped else " "
+            item = QListWidgetItem(f"{mark} {number}  {step.title}")
+            item.setToolTip(step.title)
+            item.setData(Qt.ItemDataRole.UserRole, step.key)
+            self.steps.addItem(item)
+            if step.key == progress.current:
+                self.steps.setCurrentItem(item)
+
+    def _show_ready(self, made: Procedure, progress: Fitting) -> None:
+        parts = []
+        for name, things in (("Tools", made.tools), ("Materials", made.materials)):
+            if things:
+                parts.append(f"<b>{name}</b><br>" + "<br>".join(things))
+        self.ready.setText("<br><br>".join(parts))
+        titles = {step.key: step.title for step in made.steps}
+        lines = [f"Begun {progress.started.replace('T', ' ')}"] if progress.done else []
+        lines += [f"Skipped “{titles.get(k, k)}”: {why}" for k, why in progress.skipped]
+        lines += [f"{titles.get(k, k)}: {text}" for k, text in progress.notes]
+        self.log.setText("\n".join(lines))
