@@ -67,7 +67,7 @@ def test_every_criterion_has_a_reason_in_words(found: Candidates) -> None:
     assert reason(ring, 0.4, 0.5, 0.9) == "0.40 s, wanted 0.50"
     response = CRITERIA[KEYS.index("response")]
     assert reason(response, -3.0, float("nan"), 0.9) == "−3.0 dB, among the highest"
-    assert reason(response, -9.0, float("nan"), 0.1) == "−9.0 dB, among the least here"
+    assert reason(response, -9.0, float("nan"), 0.1) == "−9.0 dB, among the lowest"
 
 
 def test_scores_lie_between_nothing_and_all(found: Candidates) -> None:

@@ -63,7 +63,7 @@ def test_verdicts_in_words() -> None:
     assert [v.severity for v in bad] == ["repair", "repair", "repair"]
     assert "next size" in bad[1].advice
     assert "someone who cuts edges" in bad[2].advice
-    assert "One school" in bad[2].advice  # both schools are named
+    assert "Some technicians" in bad[2].advice  # both schools are named
     skin = verdicts(circle(0.3556, 0.0002), None, None, 0.3530, True)
     assert skin[-1].what == "a skin adapts to the edge"
     flat = edge([0.0, 0.0, 0.0004, 0.0, 0.0, 0.0, 0.0, 0.0], 8)

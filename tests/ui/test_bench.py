@@ -127,7 +127,10 @@ def test_outside_the_usable_range_a_caution_stands(window: MainWindow, wait: Wai
     window.tuning.choose_part("batter")
     type_into(window.tuning.forms.batter.pitch, "500 Hz")
     settled(window, wait)
-    assert "Batter above its range (hoop): never beyond" in window.tuning.readout.caution.text()
+    assert (
+        "Batter above its range (hoop). Rods, hoops and ropes under load"
+        in window.tuning.readout.caution.text()
+    )
     type_into(window.tuning.forms.batter.pitch, "60 Hz")
     settled(window, wait)
     assert "Batter below its range (pitch glide)" in window.tuning.readout.caution.text()
@@ -166,7 +169,7 @@ def test_a_rung_names_itself_by_pointer_and_by_key(window: MainWindow, wait: Wai
     QTest.mouseMove(ladder, ladder.rung_rect(index).center().toPoint())
     wait(lambda: ladder.rung == index)
     assert window.tuning.readout.partial.text().startswith("(1,1)")
-    assert "1 diameter, 1 circle" in window.tuning.readout.partial_facts.text()
+    assert "1 nodal diameter, 1 nodal circle" in window.tuning.readout.partial_facts.text()
     assert "rings" in window.tuning.readout.partial_facts.text()
     window.commands.go_ladder()
     QTest.keyClick(ladder, Qt.Key.Key_Right)
@@ -370,7 +373,7 @@ def test_the_sheet_says_what_the_screen_says(
         "261.6 Hz",
         "349.2 Hz",
         wording.hz_words(window.result.prediction.fundamental_hz),  # type: ignore[union-attr]
-        "let go",
+        "keep your face clear",
     ):
         assert wanted in text
     window.commands.ask_save = lambda *a: tmp_path / "absent" / "x.pdf"  # type: ignore[method-assign]

@@ -174,7 +174,7 @@ def test_sheet_and_dates(window: MainWindow, wait: Wait, tmp_path: Path) -> None
     text = " ".join("".join(page.extract_text() for page in reader.pages).split())
     assert "fit the batter" in text
     assert "Order: 1 4 2 5 3 6" in text
-    assert "Caution: A rod, hoop or rope" in text
+    assert "Rods, hoops and ropes under load" in text
     assert "Round 1 of" in text
     target = tmp_path / "fit.md"
     fit.sheet_wanted.emit()

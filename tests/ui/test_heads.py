@@ -308,7 +308,7 @@ def test_a_head_is_known_by_two_pitches(window: MainWindow, wait: Wait) -> None:
 
 def test_the_buy_list_counts_against_stock(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
     workshop = window.document.workshop
-    noted = workshop.shelved("textured fibre 14 mil", 32.0)
+    noted = workshop.shelved("textured fiber 14 mil", 32.0)
     window.document.commit("stock", workshop.with_shelved(replace(noted, stock=1)))
     window.commands.ask_save = lambda *a: tmp_path / "buy.csv"  # type: ignore[method-assign]
     window.commands.buy_list()
@@ -317,13 +317,13 @@ def test_the_buy_list_counts_against_stock(window: MainWindow, wait: Wait, tmp_p
     QTest.mouseClick(dialog.csv, LEFT)
     with (tmp_path / "buy.csv").open(encoding="utf-8") as stream:
         rows = {row["what"]: row for row in csv.DictReader(stream)}
-    fibre = rows["textured fibre 14 mil"]
+    fibre = rows["textured fiber 14 mil"]
     assert (fibre["needed"], fibre["stock"], fibre["buy"]) == ("2", "1", "1")
     assert fibre["size"] == "32 in"
     assert "20 in wide" in rows["calf skin 18 mil"]["note"]  # a 16 in drum, hide 4 in wider
     assert rows["impact patch"]["for_drums"] == "Bass"
     dialog.ticks[5].setChecked(False)
-    assert "textured fibre 14 mil" not in {line.what for line in dialog.lines}
+    assert "textured fiber 14 mil" not in {line.what for line in dialog.lines}
     many = dialog.lines * 12
     path = tmp_path / "buy.pdf"
     write_buy_pdf(path, many, "Tern Island Opera", date(2026, 11, 25))

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
+from kesselton.app import clearing_texts as texts
 from kesselton.app.clearing_sequence import ClearingSequence
 from kesselton.app.measuring import calibration, dial_in_hand
 from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
@@ -24,6 +25,8 @@ if TYPE_CHECKING:
 
 CLEAR_CENTS = 10.0
 """All lug pitches within so many cents: clear (common practice, no published source)."""
+FINE_CENTS = 2.0
+"""Tension so near the wanted one is as wanted."""
 NO_MORE = 0.5
 """A head that surely went less than so much of the way is held by friction."""
 ROUGH_CENTS = 200.0
@@ -113,14 +116,13 @@ def _reasons(state: RimState, plan: TurnPlan, order: tuple[int, ...]) -> dict[in
         cents = float(state.local_cents[i])
         step = state.local_rows_cents[:, i] * float(plan.turns[i])
         beside = 0.5 * float(step[(i + 1) % rods] + step[i - 1])
-        off = f"{abs(cents):.0f} cents {'tight' if cents > 0 else 'slack'}"
-        if abs(cents) < 2.0:
-            off = "as wanted"
-        if plan.turns[i] * cents > 0.0 or abs(cents) < 2.0:
-            off += "; this turn evens the others"
-        out[rod] = (
-            f"Tension here is {off}: {_signed(float(step[i]))} cents here, "
-            f"{_signed(beside)} at its neighbors."
+        said = texts.TIGHT if cents > 0 else texts.SLACK
+        if plan.turns[i] * cents > 0.0:
+            said = texts.TIGHT_FOR_OTHERS if cents > 0 else texts.SLACK_FOR_OTHERS
+        if abs(cents) < FINE_CENTS:
+            said = texts.AS_WANTED
+        out[rod] = said.format(
+            cents=abs(cents), here=_signed(float(step[i])), beside=_signed(beside)
         )
     return out
 
@@ -151,33 +153,18 @@ def pitch_spread(one: Round) -> float | None:
 def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
     from kesselton.core.clearing.turning import suggest
 
-    place = drum.rod_word
+    place, rods, hidden = drum.rod_word, drum.shell.rods, 2.0 * state.unseen_cents
     if state.unseen_cents < CLEAR_CENTS:
-        return "These readings show the tension at every rod."
+        return texts.ALL_SEEN
     dialled = {t.rod for r in clearing.rounds for t in r.taps if t.kind == "dial"}
-    if len(dialled) == drum.shell.rods:
-        return (
-            f"The dial was read at every {place}, but only to this precision: tension may differ "
-            f"by about {2.0 * state.unseen_cents:.0f} cents from {place} to {place}. Read it once "
-            f"more all round: readings at one {place} are taken together."
-        )
+    if len(dialled) == rods:
+        return texts.DIAL_READ_EVERYWHERE.format(place=place, hidden=hidden)
     _, rod, _ = suggest(state)
-    hidden = (
-        f"tension may still differ by about {2.0 * state.unseen_cents:.0f} cents "
-        f"from {place} to {place}"
-    )
-    if not dialled and drum.shell.rods % 2 == 0:
-        opposite = (rod - 1 + drum.shell.rods // 2) % drum.shell.rods + 1
-        first, second = sorted((rod, opposite))
-        text = (
-            f"By pitch alone {place}s {first} and {second}, like all opposite {place}s, read alike "
-            f"whatever each one’s tension: {hidden}. "
-        )
-    else:
-        text = f"What was read does not show everything: {hidden}. "
-    return (
-        f"{text}A dial reading at {place} {rod} shows most; with one at every {place} the rest is "
-        "seen."
+    if dialled or rods % 2:
+        return texts.NOT_EVERYTHING.format(place=place, hidden=hidden, rod=rod)
+    first, second = sorted((rod, (rod - 1 + rods // 2) % rods + 1))
+    return texts.BY_PITCH_ALONE.format(
+        place=place, hidden=hidden, rod=rod, first=first, second=second
     )
 
 
@@ -185,23 +172,15 @@ def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:
     out, place = [], drum.rod_word
     outliers = state.outliers if _range(state.local_cents) < ROUGH_CENTS else ()
     for rod in outliers:
-        out.append(
-            f"{place.capitalize()} {rod} cannot be explained by tension: look for a bent hoop, "
-            "a dent in the edge or a badly seated head there before turning on."
-        )
-    if (
-        state.response_ratio is not None
-        and state.response_ratio + SIGMAS_90 * state.response_doubt < NO_MORE
-    ):
-        share = max(100.0 * state.response_ratio, 0.0)
-        cure = "Clean and lubricate the threads, turn past the mark and back."
-        if drum.kind == "rope":
-            cure = "Tap the hoop all round and work the slack along the rope."
-        out.append(f"The head went only {share:.0f} % of the way: limited by friction. {cure}")
+        out.append(texts.CANNOT_BE_EXPLAINED.format(place=place.capitalize(), rod=rod))
+    ratio = state.response_ratio
+    if ratio is not None and ratio + SIGMAS_90 * state.response_doubt < NO_MORE:
+        said = texts.FRICTION_OF_ROPE if drum.kind == "rope" else texts.FRICTION_OF_RODS
+        out.append(said.format(share=max(100.0 * ratio, 0.0)))
     if plan.held_back:
         rods = ", ".join(str(rod) for rod in plan.held_back)
         out.append(
-            f"{place.capitalize()} {rods} is nearly slack: bring all {place}s up a little first."
+            texts.NEARLY_SLACK.format(place=place.capitalize(), rods=rods, places=f"{place}s")
         )
     return tuple(out)
 

@@ -23,7 +23,7 @@ FILTERS = {
     "skin": "skin, fiber, aramid",
     "single": "single ply",
     "open": "no control built in",
-    "favourite": "favourites",
+    "favourite": "favorites",
     "stock": "in stock",
 }
 

@@ -26,17 +26,16 @@ from kesselton.core.choosing.brief import Brief
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.gauge import Dial, TorqueKey
 from kesselton.store.connection import SUFFIX
+from kesselton.ui import texts
 from kesselton.ui.parts.display_format import DisplayFormat
 
 if TYPE_CHECKING:
     from kesselton.ui.fitting.fit_stage import FitStage
     from kesselton.ui.printing.sheet import Sheet
 
-WORKSHOP_FILES = f"Workshops (*{SUFFIX})"
-NOT_COMPUTED = KesseltonError(
-    "The sheet cannot be made yet: this drum is still being computed.", "Try again in a moment."
-)
-DRUM_FILES = "Drum files (*.drum.json *.json)"
+WORKSHOP_FILES = texts.WORKSHOPS.format(SUFFIX=SUFFIX)
+NOT_COMPUTED = KesseltonError(texts.SHEET_CANNOT_BE_MADE_YET, texts.TRY_AGAIN_IN_MOMENT)
+DRUM_FILES = texts.DRUM_FILES_DRUM_JSON_JSON
 
 
 class Commands(QObject):
@@ -81,7 +80,7 @@ class Commands(QObject):
 
     def ask_sound(self) -> Path | None:
         """A recording to read, or None."""
-        return self.ask_open("A recording of taps", "Sound (*.wav *.flac)")
+        return self.ask_open(texts.RECORDING_OF_TAPS, texts.SOUND_WAV_FLAC)
 
     def ask_save(self, title: str, suggestion: str, kinds: str) -> Path | None:
         """A file to write, or None."""
@@ -92,9 +91,8 @@ class Commands(QObject):
         """True if the technician lets unsaved changes go."""
         answer = QMessageBox.question(
             self._parent,
-            "Not saved",
-            "The last changes could not be saved to this file. Close and lose them?\n"
-            "“No” keeps the window open: save a copy in another place.",
+            texts.NOT_SAVED,
+            texts.LAST_CHANGES_COULD_NOT_BE,
         )
         return answer == QMessageBox.StandardButton.Yes
 
@@ -105,13 +103,15 @@ class Commands(QObject):
 
     def new_workshop(self) -> None:
         """Make a workshop file and open it in a window of its own."""
-        path = self.ask_save("New workshop", f"workshop{SUFFIX}", WORKSHOP_FILES)
+        path = self.ask_save(
+            texts.NEW_WORKSHOP, texts.WORKSHOP.format(SUFFIX=SUFFIX), WORKSHOP_FILES
+        )
         if path is not None:
             self._open(path.with_suffix(SUFFIX), must_be_new=True)
 
     def open_workshop(self) -> None:
         """Open another workshop file in a window of its own."""
-        path = self.ask_open("Open workshop", WORKSHOP_FILES)
+        path = self.ask_open(texts.OPEN_WORKSHOP, WORKSHOP_FILES)
         if path is not None:
             self._open(path, must_be_new=False)
 
@@ -119,7 +119,7 @@ class Commands(QObject):
         try:
             if must_be_new and path.exists():
                 raise KesseltonError(
-                    f"There is a file {path.name} already.", "Choose another name."
+                    texts.THERE_IS_FILE_ALREADY.format(name=path.name), texts.CHOOSE_ANOTHER_NAME
                 )
             self._open_another(str(path), self._bench.settings_store)
         except KesseltonError as error:
@@ -128,7 +128,7 @@ class Commands(QObject):
     def save_copy(self) -> None:
         """Write the workshop to another file and go on in that."""
         document = self._bench.document
-        path = self.ask_save("Save a copy as", document.path.name, WORKSHOP_FILES)
+        path = self.ask_save(texts.SAVE_COPY_AS, document.path.name, WORKSHOP_FILES)
         if path is not None:
             try:
                 document.save_copy(path.with_suffix(SUFFIX))
@@ -142,7 +142,7 @@ class Commands(QObject):
         document = self._bench.document
         dialog = RestoreDialog(document.path, self._parent)
         dialog.restored.connect(
-            lambda workshop, day: document.commit(f"restore the state of {day}", workshop)
+            lambda workshop, day: document.commit(texts.RESTORE_STATE_OF.format(day=day), workshop)
         )
         self._open_dialog(dialog)
 
@@ -171,8 +171,8 @@ class Commands(QObject):
         sheet = self._sheet()
         if sheet is None:
             return
-        name = f"{sheet.result.drum.name} tuning.pdf".replace("/", "-")
-        path = self.ask_save("Tuning sheet", name, "PDF (*.pdf)")
+        name = texts.TUNING_PDF.format(name=sheet.result.drum.name).replace("/", "-")
+        path = self.ask_save(texts.TUNING_SHEET, name, texts.PDF_PDF)
         if path is not None:
             try:
                 write_pdf(path if path.suffix else path.with_suffix(".pdf"), sheet)
@@ -208,11 +208,13 @@ class Commands(QObject):
             self._parent,
         )  # fmt: skip
         dialog.shelved.connect(
-            lambda noted: document.commit("heads in store", document.workshop.with_shelved(noted))
+            lambda noted: document.commit(
+                texts.HEADS_IN_STORE, document.workshop.with_shelved(noted)
+            )
         )
         dialog.head_made.connect(
             lambda head: document.commit(
-                f"head {head.name}",
+                texts.HEAD.format(name=head.name),
                 replace(document.workshop, library=(*document.workshop.library, head)),
             )
         )
@@ -249,7 +251,7 @@ class Commands(QObject):
 
         document = self._bench.document
         drum = document.drum or demo_workshop().entries[1].drum
-        document.add_drum("add a drum", replace(drum, name=f"{drum.name} 2"[:80]))
+        document.add_drum(texts.ADD_DRUM, replace(drum, name=f"{drum.name} 2"[:80]))
         self.focus_wanted.emit("name")
 
     def remove_drum(self) -> None:
@@ -261,12 +263,12 @@ class Commands(QObject):
         from kesselton.app.predictor import check
         from kesselton.store.exchange import load_drum
 
-        path = self.ask_open("Import a drum", DRUM_FILES)
+        path = self.ask_open(texts.IMPORT_DRUM, DRUM_FILES)
         if path is not None:
             try:
                 drum = load_drum(path)
                 check(drum)
-                self._bench.document.add_drum(f"import {drum.name}", drum)
+                self._bench.document.add_drum(texts.IMPORT.format(name=drum.name), drum)
             except KesseltonError as error:
                 self._guarded(KesseltonError(f"{path.name}: {error.one_line()}"))
 
@@ -277,8 +279,8 @@ class Commands(QObject):
         drum = self._bench.document.drum
         if drum is None:
             return
-        name = f"{drum.name}.drum.json".replace("/", "-")
-        path = self.ask_save("Export this drum", name, DRUM_FILES)
+        name = texts.DRUM_JSON.format(name=drum.name).replace("/", "-")
+        path = self.ask_save(texts.EXPORT_THIS_DRUM, name, DRUM_FILES)
         if path is not None:
             try:
                 save_drum(drum, path)
@@ -292,7 +294,7 @@ class Commands(QObject):
                 brief.check_fits(self._bench.drum)
         except KesseltonError as error:
             return error
-        self._bench.document.change_entry("the brief", brief=brief)
+        self._bench.document.change_entry(texts.BRIEF, brief=brief)
         return None
 
     def change_gauges(
@@ -312,8 +314,8 @@ class Commands(QObject):
             return
         title = title_of(document.drum, fit.side_now)
         path = self.ask_save(
-            "Fitting sheet", f"{title}.pdf".replace("/", "-").replace(":", ""),
-            "PDF (*.pdf);;Markdown (*.md)",
+            texts.FITTING_SHEET, texts.PDF.format(title=title).replace("/", "-").replace(":", ""),
+            texts.PDF_PDF_MARKDOWN_MD,
         )  # fmt: skip
         if path is None:
             return
@@ -338,7 +340,9 @@ class Commands(QObject):
         if entry is None:
             return
         path = self.ask_save(
-            "Dates for a calendar", f"{entry.drum.name}.ics".replace("/", "-"), "Calendar (*.ics)"
+            texts.DATES_FOR_CALENDAR,
+            texts.ICS.format(name=entry.drum.name).replace("/", "-"),
+            texts.CALENDAR_ICS,
         )
         if path is None:
             return
@@ -360,7 +364,7 @@ class Commands(QObject):
             self.pair_wanted.emit()
         elif drum is not None:
             stroke = Stroke(strike.place, strike.contact_s(drum))
-            self._listener.hear(f"{drum.name} as it is set", drum, stroke)
+            self._listener.hear(texts.AS_IT_IS_SET.format(name=drum.name), drum, stroke)
 
     def listen_other(self) -> None:
         """Play the other of the last two strokes, equally loud."""
@@ -369,8 +373,8 @@ class Commands(QObject):
     def save_sound(self) -> None:
         """Write the stroke heard last as WAV or FLAC."""
         heard = self._listener.last
-        name = f"{heard[-1].name}.wav".replace("/", "-") if heard else "stroke.wav"
-        path = self.ask_save("Save the sound", name, "Sound (*.wav *.flac)")
+        name = texts.WAV.format(name=heard[-1].name).replace("/", "-") if heard else "stroke.wav"
+        path = self.ask_save(texts.SAVE_SOUND, name, texts.SOUND_WAV_FLAC)
         if path is not None:
             try:
                 self._listener.save(path if path.suffix else path.with_suffix(".wav"))
@@ -461,7 +465,7 @@ class Commands(QObject):
         from kesselton.ui.actions import KEYS_ON_SCREEN, shortcut_list
 
         dialog = QDialog(self._parent)
-        dialog.setWindowTitle("Shortcuts")
+        dialog.setWindowTitle(texts.SHORTCUTS)
         grid = QGridLayout(dialog)
         grid.setHorizontalSpacing(24)
         for row, (keys, text) in enumerate([*shortcut_list(), *KEYS_ON_SCREEN]):

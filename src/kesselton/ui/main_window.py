@@ -24,6 +24,7 @@ from kesselton.app.predictor import BenchResult
 from kesselton.app.settings import Settings, SettingsStore
 from kesselton.core.errors import KesseltonError
 from kesselton.core.pitch import note_of
+from kesselton.ui import texts
 from kesselton.ui.actions import build
 from kesselton.ui.bench.rack import RackView
 from kesselton.ui.bench.topbar import TopBar
@@ -143,7 +144,7 @@ class MainWindow(QMainWindow):
         self.topbar.a4_edited.connect(lambda hz: settings.change(a4_hz=hz))
         self.topbar.metric_chosen.connect(lambda on: settings.change(metric=on))
         self.topbar.temperature_edited.connect(
-            lambda c: bench.set_temperature(c, "temperature at the bench")
+            lambda c: bench.set_temperature(c, texts.TEMPERATURE_AT_BENCH)
         )
         self.topbar.stage_chosen.connect(self.choose_stage)
         commands.told.connect(self.message.tell)
@@ -155,7 +156,7 @@ class MainWindow(QMainWindow):
         self.tuning.sheet_wanted.connect(commands.sheet_pdf)
         self.tuning.listen_wanted.connect(commands.listen)
         self.heads.brief_edited.connect(self._on_brief)
-        self.heads.taken.connect(lambda drum: self._take(drum, "use heads"))
+        self.heads.taken.connect(lambda drum: self._take(drum, texts.USE_HEADS))
         self.heads.store_wanted.connect(commands.heads_store)
         self.heads.listen_wanted.connect(self.listen_to)
         self.heads.compare_wanted.connect(self._on_compare)
@@ -163,8 +164,10 @@ class MainWindow(QMainWindow):
         self.compare.listen_wanted.connect(self.listen_to)
         self.compare.taken.connect(self.heads.take_pair)
         self.measure.noted.connect(lambda notes: change("readings", readings=notes))
-        self.measure.inspected.connect(lambda found: change("the bare shell", inspected=found))
-        self.measure.set_wanted.connect(lambda drum: self._take(drum, "apply readings to heads"))
+        self.measure.inspected.connect(lambda found: change(texts.BARE_SHELL, inspected=found))
+        self.measure.set_wanted.connect(
+            lambda drum: self._take(drum, texts.APPLY_READINGS_TO_HEADS)
+        )
         self.gauges.gauges_changed.connect(commands.change_gauges)
         self.fit.changed.connect(lambda label, fitting: change(label, fitting=fitting))
         self.fit.sheet_wanted.connect(lambda: commands.fitting_sheet(self.fit))
@@ -212,7 +215,7 @@ class MainWindow(QMainWindow):
                 view.set_colours(colours)  # type: ignore[attr-defined]
         self.actions_by_id["metric"].setChecked(self.settings.metric)
         self.actions_by_id["flats"].setChecked(self.settings.flats)
-        self.actions_by_id[f"theme_{self.settings.theme}"].setChecked(True)
+        self.actions_by_id[texts.THEME.format(theme=self.settings.theme)].setChecked(True)
 
     def choose_stage(self, stage: str) -> None:
         """Show one stage of the work."""
@@ -226,7 +229,7 @@ class MainWindow(QMainWindow):
 
     def _on_changed(self) -> None:
         doc, settings, drum = self.document, self.settings, self.bench.drum
-        self.setWindowTitle(f"{doc.workshop.name} — Kesselton")
+        self.setWindowTitle(texts.KESSELTON.format(name=doc.workshop.name))
         self.topbar.set_state(
             doc.workshop.name,
             doc.read_only,

@@ -8,6 +8,7 @@ import sys
 from typing import TYPE_CHECKING
 
 from kesselton.core.errors import KesseltonError
+from kesselton.ui import texts
 
 if TYPE_CHECKING:
     from kesselton.app.settings import SettingsStore
@@ -55,16 +56,16 @@ def check_platform(environment: dict[str, str]) -> None:
     if platform not in ("offscreen", "minimal", "vnc"):
         if not (environment.get("DISPLAY") or environment.get("WAYLAND_DISPLAY")):
             raise KesseltonError(
-                "There is no screen to open a window on (DISPLAY is not set).",
-                "Start Kesselton from a desktop; kesselton predict and range work without one.",
+                texts.THERE_IS_NO_SCREEN_TO,
+                texts.START_KESSELTON_FROM_DESKTOP_KESSELTON,
             )
         if platform.startswith("xcb") or not environment.get("WAYLAND_DISPLAY"):
             wanted |= XCB_LIBRARIES
     missing = missing_libraries(wanted)
     if missing:
         raise KesseltonError(
-            "The window needs libraries that this system lacks.",
-            f"Type: sudo apt-get install {' '.join(missing)}",
+            texts.WINDOW_NEEDS_LIBRARIES_THAT_THIS,
+            texts.TYPE_SUDO_APT_GET_INSTALL.format(join=" ".join(missing)),
         )
 
 
@@ -88,7 +89,7 @@ def run(workshop: str | None) -> int:
     window = open_window(workshop, settings)
     window.watch(unexpected)
     if settings.fault:
-        window.message.tell(KesseltonError(settings.fault, "Choose them again in the View menu."))
+        window.message.tell(KesseltonError(settings.fault, texts.CHOOSE_THEM_AGAIN_IN_VIEW))
     return app.exec()
 
 

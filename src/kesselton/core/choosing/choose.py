@@ -14,7 +14,7 @@ from kesselton.core.choosing.criteria import CRITERIA, Scores, score, wanted_sti
 from kesselton.core.choosing.curves import Curves, head_curves
 from kesselton.core.choosing.measures import Measures, measure, ranges_of, stick_stiffness
 from kesselton.core.choosing.solved_pairs import SolvedPairs, Wishes, solve_pairs
-from kesselton.core.constants import CENTS_PER_NEPER
+from kesselton.core.constants import CENTS_PER_NEPER, SIDES
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
@@ -29,6 +29,10 @@ OUT_BY_CENTS = 1.0
 
 class CancelledError(KesseltonError):
     """The search was told to stop."""
+
+
+TOO_HIGH = "the {side} head would be too high: {limit}"
+TOO_LOW = "the {side} head would be too low: {limit}"
 
 
 @dataclass(frozen=True, eq=False)
@@ -228,9 +232,8 @@ def _beyond(
         limits = ranges[row][int(place) % sides]
         above = place < sides
         limit = limits.highest if above else limits.lowest
-        side = "batter" if place % sides == 0 else "resonant"
-        word = "too high" if above else "too low"
-        why.append(f"the {side} head would be {word}: {limit.label}")
+        side = SIDES[int(place) % sides]
+        why.append((TOO_HIGH if above else TOO_LOW).format(side=side, limit=limit.label))
     return np.maximum(beyond, 0.0), why
 
 
@@ -239,9 +242,10 @@ def nearest_brief(found: Candidates) -> Brief | None:
     missed = found.nearest()
     if missed is None:
         return None
-    index, cents, why = missed
-    down = "too high" in why
-    factor = ratio_of(-cents - 5.0 if down else cents + 5.0)
+    index, cents, _ = missed
+    measures = found.measures
+    above = -float(measures.up_cents[index].min()) >= -float(measures.down_cents[index].min())
+    factor = ratio_of(-cents - 5.0 if above else cents + 5.0)
     brief = found.brief
     if brief.target == "note" and brief.fundamental_hz is not None:
         return replace(brief, fundamental_hz=brief.fundamental_hz * factor)

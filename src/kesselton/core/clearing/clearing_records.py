@@ -69,7 +69,7 @@ class Clearing:
     rounds : oldest first; the last one is being read
     pattern : one of PATTERNS; `wanted` holds tension over the mean per rod for "own"
     target_hz : lug pitch to end at, None to keep the one there is
-    step : smallest turn of the key
+    step : finest turn of the key
     learned : what earlier rounds on this head taught of its rim: collar, lugs, hoop, ln, then
         their doubts; empty before anything is
     """

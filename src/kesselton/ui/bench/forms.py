@@ -20,6 +20,7 @@ from kesselton.core.instrument.materials import MATERIALS
 from kesselton.core.instrument.muffler import Muffler
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.units import format_thickness, parse_length
+from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.fields import (
@@ -72,28 +73,30 @@ class ShellForm(_Form):
 
     def __init__(self, display: DisplayFormat, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.name = Field("Name", _read_name, lambda v: v or "")
-        self.kind = Choice("Kind")
+        self.name = Field(texts.NAME, _read_name, lambda v: v or "")
+        self.kind = Choice(texts.KIND)
         self.kind.set_options(list(d.KINDS.items()))
         self.diameter = length_field(
-            "Head diameter", d.SMALLEST_HEAD_M, d.LARGEST_HEAD_M, display.metric
+            texts.HEAD_DIAMETER, d.SMALLEST_HEAD_M, d.LARGEST_HEAD_M, display.metric
         )
-        self.shell_depth = length_field("Shell depth", d.SHALLOWEST_M, d.DEEPEST_M, display.metric)
-        self.rods = number_field("Rods", const.MIN_RODS, const.MAX_RODS, "", whole=True)
-        self.hoop = Choice("Hoop")
+        self.shell_depth = length_field(
+            texts.SHELL_DEPTH, d.SHALLOWEST_M, d.DEEPEST_M, display.metric
+        )
+        self.rods = number_field(texts.RODS, const.MIN_RODS, const.MAX_RODS, "", whole=True)
+        self.hoop = Choice(texts.HOOP)
         self.hoop.set_options([(h.name, h.label) for h in d.HOOPS.values()])
         self.note = pitch_field(
-            "Shell note, if known",
+            texts.SHELL_NOTE_IF_KNOWN,
             d.LOWEST_SHELL_NOTE_HZ,
             d.HIGHEST_SHELL_NOTE_HZ,
             display.a4_hz,
             display.note,
             optional=True,
         )
-        self.vent = length_field("Vent in the shell", 0.0, d.WIDEST_VENT_M, display.metric)
-        self.rod_thread = Choice("Rod thread")
+        self.vent = length_field(texts.VENT_IN_SHELL, 0.0, d.WIDEST_VENT_M, display.metric)
+        self.rod_thread = Choice(texts.ROD_THREAD)
         self.rod_thread.set_options([(t.name, t.label) for t in THREADS.values()])
-        self.diameter.setToolTip("Measured from inside of hoop to inside of hoop, head on.")
+        self.diameter.setToolTip(texts.MEASURED_FROM_INSIDE_OF_HOOP)
         for place, widget in enumerate(
             (
                 self.name,
@@ -111,15 +114,15 @@ class ShellForm(_Form):
         self.name.edited.connect(lambda v: self._set(self.name, "name", name=v))
         self.kind.chosen.connect(lambda v: self._set(self.name, "kind", kind=v))
         for field, key, label in (
-            (self.diameter, "head_diameter_m", "head diameter"),
-            (self.shell_depth, "depth_m", "shell depth"),
-            (self.rods, "rods", "number of rods"),
-            (self.note, "shell_note_hz", "shell note"),
+            (self.diameter, "head_diameter_m", texts.HEAD_DIAMETER_2),
+            (self.shell_depth, "depth_m", texts.SHELL_DEPTH_2),
+            (self.rods, "rods", texts.NUMBER_OF_RODS),
+            (self.note, "shell_note_hz", texts.SHELL_NOTE),
             (self.vent, "vent_diameter_m", "vent"),
         ):
             field.edited.connect(self._shell_setter(field, key, label))
         self.hoop.chosen.connect(self._shell_setter(None, "hoop", "hoop"))
-        self.rod_thread.chosen.connect(self._shell_setter(None, "rod_thread", "rod thread"))
+        self.rod_thread.chosen.connect(self._shell_setter(None, "rod_thread", texts.ROD_THREAD_2))
 
     def set_state(self, drum: Drum) -> None:
         """Show a drum."""
@@ -158,28 +161,28 @@ class HeadForm(_Form):
         super().__init__(parent)
         self._side, self._display = side, display
         self._library: tuple[Head, ...] = ()
-        self.head = Choice("Head")
-        self.plies = Field("Plies", self._read_plies, self._write_plies)
-        self.material = Choice("Material")
+        self.head = Choice(texts.HEAD)
+        self.plies = Field(texts.PLIES, self._read_plies, self._write_plies)
+        self.material = Choice(texts.MATERIAL)
         self.material.set_options([(m.name, m.label) for m in MATERIALS.values()])
-        self.coating = number_field("Coating", 0.0, 0.5, "kg/m²")
-        self.addition = Field("Dot, ring or port", self._read_extras, self._write_extras)
-        self.addition.line.setPlaceholderText("dot 4 in, 7 mil; port 5 in")
+        self.coating = number_field(texts.COATING, 0.0, 0.5, "kg/m²")
+        self.addition = Field(texts.DOT_RING_OR_PORT, self._read_extras, self._write_extras)
+        self.addition.line.setPlaceholderText(texts.DOT_4_IN_7_MIL)
         self.pitch = pitch_field(
-            "Lug pitch", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, display.a4_hz, display.note
+            texts.LUG_PITCH, d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, display.a4_hz, display.note
         )
-        self.condition = Choice("Other head during reading")
-        self.condition.set_options([("muted", "muted"), ("free", "free to sound")])
+        self.condition = Choice(texts.OTHER_HEAD_DURING_READING)
+        self.condition.set_options([("muted", "muted"), ("free", texts.FREE_TO_SOUND)])
         self.tension = number_field(
-            "Tension", d.LOWEST_TENSION_N_PER_M, d.HIGHEST_TENSION_N_PER_M, "N/m", 0
+            texts.TENSION, d.LOWEST_TENSION_N_PER_M, d.HIGHEST_TENSION_N_PER_M, "N/m", 0
         )
         self.muffling = Field(
-            "Muffling",
+            texts.MUFFLING,
             lambda text: read_mufflers(text, side),
             lambda value: write_mufflers(value, side),
         )
-        self.muffling.line.setPlaceholderText("tape, rod 1.5, 80 %; ring")
-        self.open = QCheckBox("Open below")
+        self.muffling.line.setPlaceholderText(texts.TAPE_ROD_1_5_80)
+        self.open = QCheckBox(texts.OPEN_BELOW)
         may_shrink(self.open)
         self._put(self.head, 0, 0, 2)
         for place, widget in enumerate(
@@ -207,7 +210,7 @@ class HeadForm(_Form):
         )
         self.addition.edited.connect(
             lambda v: self._change_head(
-                self.addition, "dot, ring or port", additions=v[0], port_diameter_m=v[1]
+                self.addition, texts.DOT_RING_OR_PORT_2, additions=v[0], port_diameter_m=v[1]
             )
         )
         self.pitch.edited.connect(self._on_pitch)
@@ -243,7 +246,9 @@ class HeadForm(_Form):
             return
         setting = drum.setting(self._side)
         own = (
-            [] if setting.head in self._library else [(setting.head, f"{setting.head.name} (own)")]
+            []
+            if setting.head in self._library
+            else [(setting.head, texts.OWN.format(name=setting.head.name))]
         )
         self.head.set_options(own + [(head, head.name) for head in self._library])
         self.head.set_state(setting.head)
@@ -293,7 +298,7 @@ class HeadForm(_Form):
         self._with(self.plies, "head", lambda: replace(self._setting(), head=head))
 
     def _on_pitch(self, hz: float) -> None:
-        self._with(self.pitch, "lug pitch", lambda: self._setting().at_pitch(hz))
+        self._with(self.pitch, texts.LUG_PITCH_2, lambda: self._setting().at_pitch(hz))
 
     def _on_tension(self, tension: float) -> None:
         self._with(self.tension, "tension", lambda: self._setting().at_tension(tension))
@@ -303,11 +308,11 @@ class HeadForm(_Form):
             setting = self._setting()
             hz = setting.reading.hz if setting.reading else self.pitch.value
             if hz is None:
-                raise InputError("There is no lug pitch yet.", "Type the pitch that is heard.")
+                raise InputError(texts.THERE_IS_NO_LUG_PITCH, texts.TYPE_PITCH_THAT_IS_HEARD)
             centre = setting.reading.centre if setting.reading else "damped"
             return replace(setting, tension_n_per_m=None, reading=Reading(hz, other, centre))
 
-        self._with(self.pitch, "reading condition", make)
+        self._with(self.pitch, texts.READING_CONDITION, make)
 
     def _on_muffling(self, mufflers: tuple[Muffler, ...]) -> None:
         drum = self._drum
@@ -321,11 +326,11 @@ class HeadForm(_Form):
         if drum is None:
             return
         if no_head:
-            self.edited.emit("open below", drum.with_setting("resonant", None))
+            self.edited.emit(texts.OPEN_BELOW_2, drum.with_setting("resonant", None))
         else:
-            thin = next((h for h in self._library if "clear" in h.name), drum.batter.head)
+            thin = next((h for h in self._library if _is_plain(h)), drum.batter.head)
             self.edited.emit(
-                "resonant head", replace(drum, resonant=replace(drum.batter, head=thin))
+                texts.RESONANT_HEAD, replace(drum, resonant=replace(drum.batter, head=thin))
             )
 
     def _read_plies(self, text: str) -> tuple[float, ...]:
@@ -338,12 +343,16 @@ class HeadForm(_Form):
         for ply in plies:
             if not THINNEST_PLY_M <= ply <= THICKEST_PLY_M:
                 raise InputError(
-                    f"A ply of {format_thickness(ply, metric)} cannot be a head.",
-                    f"Permitted: {format_thickness(THINNEST_PLY_M, metric)} to "
-                    f"{format_thickness(THICKEST_PLY_M, metric)}.",
+                    texts.PLY_OF_CANNOT_BE_HEAD.format(
+                        format_thickness=format_thickness(ply, metric)
+                    ),
+                    texts.PERMITTED_TO.format(
+                        format_thickness=format_thickness(THINNEST_PLY_M, metric),
+                        format_thickness_2=format_thickness(THICKEST_PLY_M, metric),
+                    ),
                 )
         if len(plies) > 4:
-            raise InputError("A head has at most four plies.", "Write 10 mil or 7 + 7 mil.")
+            raise InputError(texts.HEAD_HAS_AT_MOST_FOUR, texts.WRITE_10_MIL_OR_7)
         return plies
 
     def _write_plies(self, plies: tuple[float, ...] | None) -> str:
@@ -365,12 +374,9 @@ class BeaterForm(_Form):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.kind = Choice("Beater")
-        self.place = number_field("From center to edge", 0.0, 95.0, "%", 0)
-        hint = QLabel(
-            "0 % is the center, 67 % a third in from the rim. The lengths of the rungs on the "
-            "ladder follow."
-        )
+        self.kind = Choice(texts.BEATER)
+        self.place = number_field(texts.FROM_CENTER_TO_EDGE, 0.0, 95.0, "%", 0)
+        hint = QLabel(texts.TEXT_0_PERCENT_IS_CENTER_67)
         hint.setWordWrap(True)
         hint.setProperty("quiet", True)
         self._put(self.kind, 0, 0)
@@ -420,7 +426,12 @@ class PartForms(QStackedWidget):
 
 def _read_name(text: str) -> str:
     if not text.strip():
-        raise InputError("A drum needs a name.", "Type one.")
+        raise InputError(texts.DRUM_NEEDS_NAME, texts.TYPE_ONE)
     if len(text.strip()) > 80:
-        raise InputError("That name is too long.", "Permitted: 80 characters.")
+        raise InputError(texts.THAT_NAME_IS_TOO_LONG, texts.PERMITTED_80_CHARACTERS)
     return text.strip()
+
+
+def _is_plain(head: Head) -> bool:
+    """A single clear ply with nothing on it: what most drums carry below."""
+    return len(head.plies_m) == 1 and not head.coating_kg_per_m2 and not head.additions

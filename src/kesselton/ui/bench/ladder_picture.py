@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QWidget
 from kesselton.app.predictor import BenchResult
 from kesselton.core.instrument.library import shell_band
 from kesselton.core.pitch import cents_between, hz_of, interval_name, note_of, ratio_of
+from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.theme import font
@@ -67,7 +68,7 @@ class LadderPicture(Picture):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName("Pitch ladder")
+        self.setAccessibleName(texts.PITCH_LADDER)
         self._result: BenchResult | None = None
         self._stale = False
         self._a4, self._flats = 440.0, False
@@ -186,7 +187,7 @@ class LadderPicture(Picture):
         p.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8)
         if self._result is None:
             p.setPen(QColor(c.soft_ink))
-            p.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "computing …")
+            p.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, texts.COMPUTING)
             return
         axis = self.axis()
         p.drawPixmap(0, 0, self._ground(axis))
@@ -239,7 +240,7 @@ class LadderPicture(Picture):
         p.setBrush(QColor(c.ink))
         p.drawPolygon([QPointF(x - 66, y), QPointF(x - 78, y - 6), QPointF(x - 78, y + 6)])
         p.setFont(font(8.5, QFont.Weight.DemiBold))
-        text = f"wanted {note_of(hz, self._a4).name(self._flats)}"
+        text = texts.WANTED.format(name=note_of(hz, self._a4).name(self._flats))
         p.drawText(QRectF(x - 150, y - 18, 84, 14), Qt.AlignmentFlag.AlignRight, text)
 
     def _ground(self, axis: Axis) -> QPixmap:
@@ -272,7 +273,7 @@ class LadderPicture(Picture):
         drum = self._result.drum
         for column in COLUMNS:
             if column == "drum":
-                text = "Whole drum"
+                text = texts.WHOLE_DRUM
             elif column in drum.sides:
                 text = wording.side_word(drum, column)
             else:
@@ -336,7 +337,7 @@ class LadderPicture(Picture):
                 p.drawLine(QPointF(x - 5, axis.y(end)), QPointF(x, axis.y(end)))
         p.setFont(font(8))
         p.setPen(QColor(c.soft_ink))
-        text = f"shell {note_of(hz, self._a4).name(self._flats)}"
+        text = texts.SHELL.format(name=note_of(hz, self._a4).name(self._flats))
         right = self._column_x("resonant") - BAND / 2 - 3
         p.drawText(QRectF(right - 90, y - 15, 90, 14), Qt.AlignmentFlag.AlignRight, text)
 

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.instrument.drum import Drum
+from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.section_picture import paint_section
@@ -31,7 +32,7 @@ class RackView(Picture):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Rack of drums")
+        self.setAccessibleName(texts.RACK_OF_DRUMS)
         self._drums: list[tuple[int, Drum]] = []
         self._notes: dict[int, str] = {}
         self._current = 0
@@ -70,7 +71,7 @@ class RackView(Picture):
             p.drawText(
                 self.rect().adjusted(16, 16, -16, 0),
                 Qt.TextFlag.TextWordWrap,
-                "The rack is empty. Add a drum with Ctrl+N.",
+                texts.RACK_IS_EMPTY_ADD_DRUM,
             )
             return
         widest = max(max(d.shell.head_diameter_m, d.shell.depth_m) for _, d in self._drums)

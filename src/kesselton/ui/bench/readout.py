@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from kesselton.app.predictor import BenchResult
 from kesselton.core.pitch import cents_between, note_of
+from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.fields import mark
 from kesselton.ui.parts.picture import Picture
@@ -42,7 +43,7 @@ class ModePicture(Picture):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFixedHeight(70)
-        self.setAccessibleName("Shape of the partial")
+        self.setAccessibleName(texts.SHAPE_OF_PARTIAL)
         self._images: list[QImage] = []
         self._names: tuple[str, ...] = ()
 
@@ -157,15 +158,15 @@ class Readout(QWidget):
         self.partial.setFont(font(11, QFont.Weight.DemiBold))
         self.partial_facts = self._quiet("")
         self.picture = ModePicture()
-        self.sheet = QPushButton("Tuning sheet …")
+        self.sheet = QPushButton(texts.TUNING_SHEET)
         self.sheet.setObjectName("main")
         self.sheet.clicked.connect(self.sheet_wanted)
-        self.listen = QPushButton("Listen (L)")
+        self.listen = QPushButton(texts.LISTEN_L)
         self.listen.clicked.connect(self.listen_wanted)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 10, 14, 10)
         layout.setSpacing(3)
-        layout.addWidget(self._quiet("The drum will sound"))
+        layout.addWidget(self._quiet(texts.DRUM_WILL_SOUND))
         layout.addLayout(head)
         layout.addSpacing(6)
         layout.addLayout(self.facts)
@@ -173,7 +174,7 @@ class Readout(QWidget):
         layout.addLayout(self.table)
         layout.addWidget(self.caution)
         layout.addSpacing(6)
-        layout.addWidget(self._quiet("This partial"))
+        layout.addWidget(self._quiet(texts.THIS_PARTIAL))
         layout.addWidget(self.partial)
         layout.addWidget(self.partial_facts)
         layout.addWidget(self.picture)
@@ -228,23 +229,27 @@ class Readout(QWidget):
         colour = c.ink if whole == 0 else c.sharp if whole > 0 else c.flat
         self.off.setStyleSheet(f"color: {colour}")
         self.sure.setText(
-            f"{wording.hz_words(found.fundamental_hz)} ± {found.uncertainty_cents[index]:.0f} cents"
+            texts.PLUS_MINUS_CENTS.format(
+                hz=wording.hz_words(found.fundamental_hz),
+                uncertainty_cents=found.uncertainty_cents[index],
+            )
         )
         decay = wording.decay_words(
             float(found.partials.t60_s[index]), float(found.t60_error[index])
         )
-        rows = [["rings (to −60 dB)", decay]]
+        rows = [[texts.RINGS_TO_MINUS_60_DB, decay]]
         if len(drum.sides) == 2:
             cents = cents_between(*found.lug_pitches_hz)
-            rows.append(["interval between heads", interval_words(drum, cents)])
+            rows.append([texts.INTERVAL_BETWEEN_HEADS, interval_words(drum, cents)])
         if self._plan is not None:
             rows += drift_rows(self._plan, drum)
         self._fill(self.facts, rows)
-        table = [["Targets", *(wording.side_word(drum, s) for s in drum.sides)]]
+        table = [[texts.TARGETS, *(wording.side_word(drum, s) for s in drum.sides)]]
         table += [[r.caption, *r.values] for r in summary_rows(result, a4_hz, flats, self._plan)]
-        table += [["Usable range", *("" for _ in drum.sides)]]
-        table += [[r.caption, *r.values] for r in range_rows(result, a4_hz, flats)]
-        self._fill(self.table, table, strong=(1, 2))
+        ranges = [[r.caption, *r.values] for r in range_rows(result, a4_hz, flats)]
+        table += [[texts.USABLE_RANGE, *("" for _ in drum.sides)], *ranges]
+        titles = (0, len(table) - len(ranges) - 1)
+        self._fill(self.table, table, titles)
 
     def set_partial(self, index: int) -> None:
         """Name one partial; -1 says how to."""
@@ -252,9 +257,7 @@ class Readout(QWidget):
         self.picture.set_state(result, index)
         if result is None or index < 0:
             self.partial.setText("")
-            self.partial_facts.setText(
-                "Point at a rung of the ladder, or walk to it with the keys."
-            )
+            self.partial_facts.setText(texts.POINT_AT_RUNG_OF_LADDER)
             return
         found = result.prediction
         p = found.partials
@@ -272,21 +275,25 @@ class Readout(QWidget):
         lines = [
             f"{wording.partial_words(order, rank, branch)}; "
             f"{wording.branch_words(branch, share, p.together(index), names)}",
-            f"± {found.uncertainty_cents[index]:.0f} cents, rings "
-            f"{wording.decay_words(float(p.t60_s[index]), float(found.t60_error[index]))}",
+            texts.PLUS_MINUS_CENTS_RINGS.format(
+                uncertainty_cents=found.uncertainty_cents[index],
+                decay=wording.decay_words(float(p.t60_s[index]), float(found.t60_error[index])),
+            ),
         ]
         level = float(found.levels_db[index])
         lines.append(
-            "loudest from this stroke"
+            texts.LOUDEST_FROM_THIS_STROKE
             if level > -0.05
-            else f"{-level:.0f} dB under the loudest from this stroke"
+            else texts.DB_UNDER_LOUDEST_FROM_THIS.format(level=-level)
         )
         if len(result.drum.sides) == 2:
-            lines.append(f"{100 * share:.0f} % of the movement on the {names[0].lower()}")
+            lines.append(
+                texts.PERCENT_OF_MOVEMENT_ON.format(share=100 * share, names=names[0].lower())
+            )
         self.partial_facts.setText("\n".join(lines))
 
-    def _fill(self, grid: QGridLayout, rows: list[list[str]], strong: tuple[int, ...] = ()) -> None:
-        """Show rows of text, reusing the labels there are."""
+    def _fill(self, grid: QGridLayout, rows: list[list[str]], titles: tuple[int, ...] = ()) -> None:
+        """Show rows of text, reusing the labels; the row after the first title is large."""
         for row, values in enumerate(rows):
             for column, text in enumerate(values):
                 item = grid.itemAtPosition(row, column)
@@ -295,9 +302,9 @@ class Readout(QWidget):
                     label = QLabel()
                     label.setWordWrap(column > 0)
                     grid.addWidget(label, row, column, Qt.AlignmentFlag.AlignTop)
-                title = bool(strong) and (row == 0 or values[0] == "Usable range")
+                title = row in titles
                 mark(label, "quiet", column == 0 and not title)
-                large = row in strong[:1] and column > 0
+                large = bool(titles) and row == titles[0] + 1 and column > 0
                 weight = QFont.Weight.DemiBold if title or large else QFont.Weight.Normal
                 label.setFont(font(12 if large else 10, weight))
                 if label.text() != text:

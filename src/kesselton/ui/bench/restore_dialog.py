@@ -17,12 +17,10 @@ from PySide6.QtWidgets import (
 
 from kesselton.store.backups import Backup, backup_folder, backups, read_backup
 from kesselton.store.errors import StoreError
+from kesselton.ui.bench import texts
 
-EXPLAINED = (
-    "Kesselton keeps a copy of the workshop from before the first change of each of the last seven "
-    "days you worked. Restoring one is a step like any other: undo brings the present state back."
-)
-NONE_YET = "There is no earlier state yet: the first one is kept with the first change tomorrow."
+EXPLAINED = texts.KESSELTON_KEEPS_COPY_OF_WORKSHOP
+NONE_YET = texts.THERE_IS_NO_EARLIER_STATE
 
 
 class RestoreDialog(QDialog):
@@ -37,17 +35,17 @@ class RestoreDialog(QDialog):
 
     def __init__(self, path: Path, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Restore an earlier state")
+        self.setWindowTitle(texts.RESTORE_EARLIER_STATE)
         self.resize(560, 380)
         self.days = QListWidget()
-        self.days.setAccessibleName("Earlier states")
+        self.days.setAccessibleName(texts.EARLIER_STATES)
         for one in backups(path):
             self.days.addItem(self._item(one))
         self.hint = QLabel()
         self.hint.setWordWrap(True)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.restore = self.buttons.addButton(
-            "Restore this state", QDialogButtonBox.ButtonRole.AcceptRole
+            texts.RESTORE_THIS_STATE, QDialogButtonBox.ButtonRole.AcceptRole
         )
         self.buttons.accepted.connect(self._on_restore)
         self.buttons.rejected.connect(self.reject)
@@ -60,14 +58,16 @@ class RestoreDialog(QDialog):
         for widget in (explained, self.days, self.hint, self.buttons):
             layout.addWidget(widget)
         self.hint.setText(
-            f"The copies are in {backup_folder(path)}" if self.days.count() else NONE_YET
+            texts.COPIES_ARE_IN.format(backup_folder=backup_folder(path))
+            if self.days.count()
+            else NONE_YET
         )
         self.days.setCurrentRow(0)
         self._mark()
 
     def _item(self, one: Backup) -> QListWidgetItem:
         day = QLocale(QLocale.Language.English).toString(
-            QDate(one.day.year, one.day.month, one.day.day), "dddd d MMMM yyyy"
+            QDate(one.day.year, one.day.month, one.day.day), texts.DDDD_D_MMMM_YYYY
         )
         try:
             workshop = read_backup(one.path)
@@ -77,7 +77,7 @@ class RestoreDialog(QDialog):
             return item
         count = len(workshop.entries)
         readings = sum(len(entry.readings) for entry in workshop.entries)
-        item = QListWidgetItem(f"{day}: drums {count}, readings {readings}")
+        item = QListWidgetItem(texts.DRUMS_READINGS.format(day=day, count=count, readings=readings))
         item.setData(Qt.ItemDataRole.UserRole, (workshop, day))
         return item
 

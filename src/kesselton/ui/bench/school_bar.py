@@ -7,20 +7,21 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from kesselton.core.instrument.drum import Drum
+from kesselton.ui.bench import texts
 
 SCHOOLS: dict[str, tuple[tuple[str, float], ...]] = {
-    "": (("batter higher", -227.0), ("unison", 0.0), ("resonant higher", 500.0)),
-    "snare": (("a third", 300.0), ("a fourth", 500.0), ("a fifth", 700.0)),
-    "concert_bass": (("unison", 0.0), ("a fourth", 500.0), ("a fifth", 700.0)),
+    "": ((texts.BATTER_HIGHER, -227.0), ("unison", 0.0), (texts.RESONANT_HIGHER, 500.0)),
+    "snare": ((texts.THIRD, 300.0), (texts.FOURTH, 500.0), (texts.FIFTH, 700.0)),
+    "concert_bass": (("unison", 0.0), (texts.FOURTH, 500.0), (texts.FIFTH, 700.0)),
 }
 """Cents of the resonant over the batter head, by kind of drum: a batter 30 % tighter, alike, a
 fourth; snare side a third to a fifth over the batter; concert bass by feel first, then unison up
 to a fifth (common practice, no published source)."""
 
 SAID = {
-    ("snare", "a third"): "Snare side a third over the batter: the heads closer, the sound fatter.",
-    ("snare", "a fourth"): "Snare side a fourth over the batter: more crack.",
-    ("snare", "a fifth"): "Snare side a fifth over the batter: driest and quickest.",
+    ("snare", texts.THIRD): texts.SNARE_SIDE_THIRD_OVER_BATTER,
+    ("snare", texts.FOURTH): texts.SNARE_SIDE_FOURTH_OVER_BATTER,
+    ("snare", texts.FIFTH): texts.SNARE_SIDE_FIFTH_OVER_BATTER,
 }
 
 
@@ -45,10 +46,8 @@ class SchoolBar(QWidget):
         self._place.setSpacing(6)
         self._grid.addLayout(self._place, 0, 0, Qt.AlignmentFlag.AlignLeft)
         self._grid.setColumnStretch(0, 1)
-        self.hold = QCheckBox("Keep drum pitch")
-        self.hold.setToolTip(
-            "The other head follows: the whole drum keeps its note while the interval opens."
-        )
+        self.hold = QCheckBox(texts.KEEP_DRUM_PITCH)
+        self.hold.setToolTip(texts.OTHER_HEAD_FOLLOWS_WHOLE_DRUM)
         self._grid.addWidget(self.hold, 0, 1)
 
     def set_state(self, drum: Drum | None) -> None:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from kesselton.core.constants import SIDES
 from kesselton.core.instrument.drum import HOOPS, Drum
 from kesselton.core.units import format_thickness
+from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.section_picture import paint_section
@@ -31,7 +32,7 @@ class SectionView(Picture):
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("Drum in section")
+        self.setAccessibleName(texts.DRUM_IN_SECTION)
         self._drum: Drum | None = None
         self._metric = False
         self._place = 0.3
@@ -113,7 +114,7 @@ class SectionView(Picture):
             p.setFont(font(10, QFont.Weight.DemiBold))
             name = wording.side_word(drum, side)
             if side == "resonant" and drum.resonant is None:
-                p.drawText(where, Qt.AlignmentFlag.AlignHCenter, f"{name}: open")
+                p.drawText(where, Qt.AlignmentFlag.AlignHCenter, texts.OPEN.format(name=name))
                 self._zones["resonant"] = self._zones["resonant"].united(
                     where.adjusted(40, 4, -40, 0)
                 )
@@ -125,7 +126,7 @@ class SectionView(Picture):
             p.drawText(where, Qt.AlignmentFlag.AlignHCenter, text)
             p.setPen(QColor(c.soft_ink))
             p.setFont(font(9))
-            detail = f"{head.base_density_kg_per_m2:.2f} kg/m²"
+            detail = texts.KG_M.format(base_density_kg_per_m2=head.base_density_kg_per_m2)
             if index < len(self._stresses) and self._stresses[index]:
                 detail += f" · {self._stresses[index]}"
             elif head.plies_m:
@@ -141,7 +142,9 @@ class SectionView(Picture):
         p.drawText(
             size.translated(0, 1.3 * unit),
             Qt.AlignmentFlag.AlignHCenter,
-            f"{drum.shell.rods} {drum.rod_word}s, {HOOPS[drum.shell.hoop].label} hoops",
+            texts.S_HOOPS.format(
+                rods=drum.shell.rods, rod_word=drum.rod_word, label=HOOPS[drum.shell.hoop].label
+            ),
         )
 
     def _part_at(self, point: QPointF) -> str:

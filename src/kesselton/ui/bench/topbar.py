@@ -17,16 +17,17 @@ from PySide6.QtWidgets import (
 
 from kesselton.core import constants as const
 from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
+from kesselton.ui.bench import texts
 from kesselton.ui.parts.fields import Field, number_field
 from kesselton.ui.parts.theme import font
 
 STAGES = (
-    ("measure", "Measure"),
-    ("heads", "Heads"),
-    ("tuning", "Tuning"),
-    ("fit", "Fit"),
-    ("clear", "Clear"),
-    ("gauges", "Gauges"),
+    ("measure", texts.MEASURE),
+    ("heads", texts.HEADS),
+    ("tuning", texts.TUNING),
+    ("fit", texts.FIT),
+    ("clear", texts.CLEAR),
+    ("gauges", texts.GAUGES),
 )
 
 
@@ -51,12 +52,12 @@ class TopBar(QFrame):
         self.name.setFont(font(12, QFont.Weight.Bold))
         self.state = QLabel()
         self.state.setProperty("fault", True)
-        self.temperature = number_field("At the bench", COLDEST_C, HOTTEST_C, "°C", 0)
-        self.on_stage = number_field("on stage", COLDEST_C, HOTTEST_C, "°C", 0)
+        self.temperature = number_field(texts.AT_BENCH, COLDEST_C, HOTTEST_C, "°C", 0)
+        self.on_stage = number_field(texts.ON_STAGE, COLDEST_C, HOTTEST_C, "°C", 0)
         self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
         self.units = QComboBox()
-        self.units.addItems(["inches and mil", "millimeters"])
-        self.units.setAccessibleName("Units")
+        self.units.addItems([texts.INCHES_AND_MIL, "millimeters"])
+        self.units.setAccessibleName(texts.UNITS)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 6, 16, 6)
         layout.setSpacing(8)
@@ -95,7 +96,7 @@ class TopBar(QFrame):
         """Show what holds now."""
         self.on_stage.set_state(stage_c)
         self.name.setText(name)
-        self.state.setText("read-only: save a copy to keep changes" if read_only else "")
+        self.state.setText(texts.READ_ONLY_SAVE_COPY_TO if read_only else "")
         self.a4.set_state(a4_hz)
         self.temperature.setEnabled(temperature_c is not None)
         if temperature_c is not None:

@@ -11,6 +11,7 @@ from kesselton.app.measuring import Planned
 from kesselton.app.predictor import BenchResult
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
+from kesselton.ui.bench import texts
 from kesselton.ui.bench.forms import PartForms
 from kesselton.ui.bench.ladder import LadderView
 from kesselton.ui.bench.readout import Readout
@@ -84,11 +85,13 @@ class TuningStage(QWidget):
             lambda side, hz: bench.preview_pitch(side, hz, self.ladder.axis().high_hz)
         )
         self.ladder.pitch_set.connect(
-            lambda side, hz: bench.set_pitch(side, hz, f"{self._side_word(side)} lug pitch")
+            lambda side, hz: bench.set_pitch(
+                side, hz, texts.LUG_PITCH_3.format(side_word=self._side_word(side))
+            )
         )
         self.ladder.rung_named.connect(self.readout.set_partial)
         self.schools.school_chosen.connect(
-            lambda cents: bench.set_interval(cents, "interval between heads")
+            lambda cents: bench.set_interval(cents, texts.INTERVAL_BETWEEN_HEADS)
         )
         self.schools.hold.toggled.connect(self._on_keep_pitch)
         self.readout.sheet_wanted.connect(self.sheet_wanted)
@@ -141,7 +144,7 @@ class TuningStage(QWidget):
         solved: dict[str, tuple[float, float]] = {}
         if bench.settled is not None:
             found = bench.settled.prediction
-            stresses = tuple(f"{s / 1e6:.1f} MPa" for s in found.stresses_pa)
+            stresses = tuple(texts.MPA.format(s=s / 1e6) for s in found.stresses_pa)
             solved = {
                 side: (found.lug_pitches_hz[i], found.tensions_n_per_m[i])
                 for i, side in enumerate(drum.sides)
@@ -162,7 +165,7 @@ class TuningStage(QWidget):
     def _show_plan(self, plan: Planned | None) -> None:
         ghosts: tuple[tuple[str, dict[str, float]], ...] = ()
         if plan is not None and not self._bench.previewing:
-            short = ("on stage", "after a day")
+            short = (texts.ON_STAGE, texts.AFTER_DAY)
             ghosts = tuple(
                 (label, dict(zip(plan.drum.sides, drift.lug_pitches_hz, strict=True)))
                 for label, drift in zip(short, plan.drifts, strict=True)
@@ -193,7 +196,7 @@ class TuningStage(QWidget):
 
     def _title_part(self) -> None:
         part, drum = self.section.part, self._bench.drum
-        titled = {"shell": "Shell", "beater": "Beater"}
+        titled = {"shell": texts.SHELL_2, "beater": texts.BEATER}
         if part in titled or drum is None:
             self.part_title.setText(titled.get(part, ""))
         else:

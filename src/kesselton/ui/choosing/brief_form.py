@@ -12,15 +12,16 @@ from kesselton.app.heads import FILTERS
 from kesselton.core.choosing import brief as b
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
+from kesselton.ui.choosing import texts
 from kesselton.ui.parts.fields import Choice, Field, number_field, pitch_field
 
 _CHOICES: tuple[tuple[str, str, dict[str, b.Choice]], ...] = (
-    ("role", "Role", b.ROLES),
-    ("density", "Note density", b.DENSITIES),
-    ("touch", "Touch", b.TOUCHES),
-    ("room", "Room", b.ROOMS),
-    ("microphones", "Amplification", b.MICROPHONES),
-    ("durability", "Heads must last", b.DURABILITIES),
+    ("role", texts.ROLE, b.ROLES),
+    ("density", texts.NOTE_DENSITY, b.DENSITIES),
+    ("touch", texts.TOUCH, b.TOUCHES),
+    ("room", texts.ROOM, b.ROOMS),
+    ("microphones", texts.AMPLIFICATION, b.MICROPHONES),
+    ("durability", texts.HEADS_MUST_LAST, b.DURABILITIES),
 )
 DEFAULT_INTERVAL_CENTS = 500.0
 
@@ -54,24 +55,24 @@ class BriefForm(QWidget):
             choice.chosen.connect(lambda key, name=name: self._change(**{name: key}))
             self.choices[name] = choice
             grid.addWidget(choice, place // 2, place % 2)
-        self.beater = Choice("Beater")
+        self.beater = Choice(texts.BEATER)
         self.beater.chosen.connect(lambda key: self._change(beater=key))
-        self.place = number_field("Strike point (0 center, 1 edge)", 0.0, 0.98, "", 2)
-        self.place.setToolTip("From the middle outward, as a part of the radius.")
+        self.place = number_field(texts.STRIKE_POINT_0_CENTER_1, 0.0, 0.98, "", 2)
+        self.place.setToolTip(texts.FROM_MIDDLE_OUTWARD_AS_PART)
         self.place.edited.connect(lambda value: self._change(place=value))
-        self.target = Choice("Target")
+        self.target = Choice(texts.TARGET)
         self.target.set_options(list(b.TARGETS.items()))
         self.target.chosen.connect(self._on_target)
-        self.pitch: Field = pitch_field("Pitch", b.LOWEST_WISH_HZ, b.HIGHEST_WISH_HZ, a4, show)
+        self.pitch: Field = pitch_field(texts.PITCH, b.LOWEST_WISH_HZ, b.HIGHEST_WISH_HZ, a4, show)
         self.pitch.edited.connect(self._on_pitch)
-        self.feel = Choice("Feel")
+        self.feel = Choice(texts.FEEL)
         self.feel.set_options([(key, option.label) for key, option in b.FEELS.items()])
         self.feel.chosen.connect(lambda key: self._change(feel=key))
-        self.school = Choice("Head to head")
+        self.school = Choice(texts.INTERVAL_BETWEEN_HEADS)
         self.school.set_options(list(b.SCHOOLS.items()))
         self.school.chosen.connect(self._on_school)
-        self.interval = number_field("Interval", -b.WIDEST_CENTS, b.WIDEST_CENTS, "cents", 0)
-        self.interval.setToolTip("Resonant over batter lug pitch.")
+        self.interval = number_field(texts.INTERVAL, -b.WIDEST_CENTS, b.WIDEST_CENTS, "cents", 0)
+        self.interval.setToolTip(texts.RESONANT_OVER_BATTER_LUG_PITCH)
         self.interval.edited.connect(lambda cents: self._change(interval_cents=cents))
         row = len(_CHOICES) // 2
         grid.addWidget(self.beater, row, 0)
@@ -87,11 +88,11 @@ class BriefForm(QWidget):
         self.fault.hide()
         self.filter_key = "all"
         self.search = QLineEdit()
-        self.search.setPlaceholderText("words in a head’s name")
-        self.search.setAccessibleName("Search heads")
+        self.search.setPlaceholderText(texts.WORDS_IN_HEAD_S_NAME)
+        self.search.setAccessibleName(texts.SEARCH_HEADS)
         self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(lambda text: self.filtered.emit(text, self.filter_key))
-        self.filter = Choice("Heads to choose from")
+        self.filter = Choice(texts.HEADS_TO_CHOOSE_FROM)
         self.filter.set_options(list(FILTERS.items()))
         self.filter.set_state("all")
         self.filter.chosen.connect(self._on_filter)
@@ -123,7 +124,9 @@ class BriefForm(QWidget):
         self.place.set_state(brief.place)
         self.target.set_state(brief.target)
         hz = brief.fundamental_hz if brief.target == "note" else brief.batter_hz
-        self.pitch.caption.setText("Batter lug pitch" if brief.target == "batter" else "Whole drum")
+        self.pitch.caption.setText(
+            texts.BATTER_LUG_PITCH if brief.target == "batter" else texts.WHOLE_DRUM
+        )
         self.pitch.setEnabled(brief.target != "feel")
         self.pitch.set_state(hz)
         self.feel.setEnabled(brief.target == "feel")

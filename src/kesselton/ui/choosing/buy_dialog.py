@@ -22,11 +22,12 @@ from PySide6.QtWidgets import (
 from kesselton.core.choosing.buying import BuyLine, buy_list
 from kesselton.core.errors import KesseltonError
 from kesselton.store.holdings import Workshop
+from kesselton.ui.choosing import texts
 from kesselton.ui.parts.columns import clear, scroll
 from kesselton.ui.parts.theme import LIGHT, font
 from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_writer
 
-COLUMNS = ("buy", "head", "size", "needed", "in stock", "for", "")
+COLUMNS = ("buy", "head", "size", "needed", texts.IN_STOCK, "for", "")
 WIDTHS = (44, 190, 48, 54, 54, 170, 138)
 
 
@@ -40,7 +41,7 @@ class BuyDialog(QDialog):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Buy list")
+        self.setWindowTitle(texts.BUY_LIST_2)
         self.resize(900, 560)
         self._workshop, self._ask = workshop, ask
         self.ticks: dict[int, QCheckBox] = {}
@@ -53,14 +54,14 @@ class BuyDialog(QDialog):
             self.ticks[entry.id] = tick
             drums.addWidget(tick)
         drums.addStretch(1)
-        title = QLabel("Heads planned for these drums")
+        title = QLabel(texts.HEADS_PLANNED_FOR_THESE_DRUMS)
         title.setFont(font(12, QFont.Weight.DemiBold))
         self._body = QWidget()
         self._grid = QGridLayout(self._body)
         self.fault = QLabel()
         self.fault.setProperty("fault", True)
-        self.csv, self.pdf = QPushButton("Save as CSV …"), QPushButton("Save as PDF …")
-        close = QPushButton("Close")
+        self.csv, self.pdf = QPushButton(texts.SAVE_AS_CSV), QPushButton(texts.SAVE_AS_PDF)
+        close = QPushButton(texts.CLOSE)
         self.csv.clicked.connect(self.save_csv)
         self.pdf.clicked.connect(self.save_pdf)
         close.clicked.connect(self.accept)
@@ -103,13 +104,13 @@ class BuyDialog(QDialog):
         """Write the list as CSV."""
         from kesselton.store.buy_file import write_buy_csv
 
-        path = self._ask("Save the buy list", "buy list.csv", "CSV (*.csv)")
+        path = self._ask(texts.SAVE_BUY_LIST, texts.BUY_LIST_CSV, texts.CSV_CSV)
         if path is not None:
             self._guarded(lambda: write_buy_csv(path, self.lines))
 
     def save_pdf(self) -> None:
         """Write the list as PDF."""
-        path = self._ask("Save the buy list", "buy list.pdf", "PDF (*.pdf)")
+        path = self._ask(texts.SAVE_BUY_LIST, texts.BUY_LIST_PDF, texts.PDF_PDF)
         if path is not None:
             self._guarded(
                 lambda: write_buy_pdf(path, self.lines, self._workshop.name, date.today())
@@ -143,7 +144,7 @@ def write_buy_pdf(path: Path, lines: list[BuyLine], workshop: str, on: date) -> 
     KesseltonError
         If the place cannot be written.
     """
-    writer = a4_writer(path, f"{workshop}: buy list")
+    writer = a4_writer(path, texts.BUY_LIST.format(workshop=workshop))
     with QPainter(writer) as p:
         y = _head(p, workshop, on)
         for line in lines:
@@ -171,7 +172,7 @@ def _height(p: QPainter, text: str, wide: float) -> float:
 def _head(p: QPainter, workshop: str, on: date) -> float:
     p.setPen(QColor(LIGHT.ink))
     p.setFont(font(20, QFont.Weight.Bold))
-    p.drawText(QRectF(0, 0, WIDTH, 40), "Buy list")
+    p.drawText(QRectF(0, 0, WIDTH, 40), texts.BUY_LIST_2)
     p.setFont(font(10))
     p.setPen(QColor(LIGHT.soft_ink))
     p.drawText(

@@ -23,6 +23,7 @@ from PySide6.QtWidgets import (
 )
 
 from kesselton.core.pitch import note_of
+from kesselton.ui.choosing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.theme import LIGHT, Colours, font
 
@@ -140,7 +141,7 @@ class _Rows(QStyledItemDelegate):
         p.setFont(font(9.5))
         p.setPen(QColor(c.soft_ink))
         ring = wording.seconds_words(float(found.measures.ring_s[number]))
-        p.drawText(sound.translated(0, 19), flag, f"rings {ring}")
+        p.drawText(sound.translated(0, 19), flag, texts.RINGS.format(ring=ring))
 
 
 class CandidateList(QListView):
@@ -163,7 +164,7 @@ class CandidateList(QListView):
         self.setUniformItemSizes(True)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName("Pairs of heads, best first")
+        self.setAccessibleName(texts.PAIRS_OF_HEADS_BEST_FIRST)
         self.setMinimumHeight(3 * ROW)
         self.selectionModel().currentChanged.connect(self._on_current)
 

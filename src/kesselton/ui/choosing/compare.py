@@ -13,6 +13,7 @@ from kesselton.app.jobs import Latest
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.pitch import hz_of, note_of
+from kesselton.ui.choosing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, scroll
 from kesselton.ui.parts.picture import Picture
@@ -53,7 +54,7 @@ class _Columns(Picture):
 
 class _Sections(_Columns):
     def __init__(self) -> None:
-        super().__init__(84, "Drums in section")
+        super().__init__(84, texts.DRUMS_IN_SECTION)
 
     def _paint(self, p: QPainter) -> None:
         for place, found in enumerate(self.found):
@@ -70,7 +71,7 @@ class _Ladders(_Columns):
     """Lug pitches, and the partials of the whole drum, on one axis."""
 
     def __init__(self) -> None:
-        super().__init__(200, "Ladders on one axis")
+        super().__init__(200, texts.LADDERS_ON_ONE_AXIS)
 
     def sizeHint(self) -> QSize:
         return QSize(700, 210)
@@ -143,7 +144,7 @@ class _Decays(_Columns):
     """Partials over time: every partial a line that thins and fades as it dies away."""
 
     def __init__(self) -> None:
-        super().__init__(110, "Partials over time")
+        super().__init__(110, texts.PARTIALS_OVER_TIME)
 
     def _paint(self, p: QPainter) -> None:
         if not self.found:
@@ -200,11 +201,11 @@ class ComparePage(QWidget):
         self._numbers: list[int] = []
         self._a4, self._flats = 440.0, False
         self.found: list[Prediction] = []
-        self.title = QLabel("Side by side")
+        self.title = QLabel(texts.SIDE_BY_SIDE)
         self.title.setFont(font(11, QFont.Weight.DemiBold))
         self.state = QLabel()
         self.state.setProperty("quiet", True)
-        close = QPushButton("Back to the list (Esc)")
+        close = QPushButton(texts.BACK_TO_LIST_ESC)
         close.clicked.connect(self.back)
         top = QHBoxLayout()
         top.addWidget(self.title)
@@ -245,7 +246,7 @@ class ComparePage(QWidget):
         self._a4, self._flats = a4_hz, flats
         self.found = []
         self._fill()
-        self.state.setText("working out the partials …")
+        self.state.setText(texts.WORKING_OUT_PARTIALS)
         drums: list[Drum] = [candidates.fitted(n) for n in numbers]
         stroke = candidates.brief.stroke
 
@@ -293,7 +294,7 @@ class ComparePage(QWidget):
             holder = QWidget()
             holder.setLayout(buttons)
             buttons.setContentsMargins(0, 0, 0, 0)
-            listen, take = QPushButton("Listen"), QPushButton("Take these")
+            listen, take = QPushButton(texts.LISTEN), QPushButton(texts.TAKE_THESE)
             listen.clicked.connect(lambda _=False, n=number: self.listen_wanted.emit(n))
             take.clicked.connect(lambda _=False, n=number: self.taken.emit(n))
             buttons.addWidget(listen)
@@ -302,17 +303,19 @@ class ComparePage(QWidget):
             self.heads.addWidget(label, 0, place + 1)
             self.heads.addWidget(holder, 1, place + 1)
             self.heads.setColumnStretch(place + 1, 1)
-        self._put(0, 0, "what a player would notice", quiet=True)
+        self._put(0, 0, texts.WHAT_PLAYER_WOULD_NOTICE, quiet=True)
         first = self._numbers[0]
         for place, number in enumerate(self._numbers):
             hz = float(candidates.measures.fundamental_hz[number])
             ring = wording.seconds_words(float(candidates.measures.ring_s[number]))
-            text = f"{wording.note_words(hz, self._a4, self._flats)}, rings {ring}"
+            text = texts.RINGS_2.format(
+                note=wording.note_words(hz, self._a4, self._flats), ring=ring
+            )
             self._put(0, place + 1, text, bold=True)
             for row, line in enumerate(differences(candidates.measures, first, number), start=1):
                 if place == 0:
                     self._put(row, 0, line.what, quiet=True)
-                same = "as A" if number != first else "—"
+                same = texts.AS if number != first else "—"
                 self._put(row, place + 1, line.words or same, quiet=not line.words)
             self.table.setColumnStretch(place + 1, 1)
         self.table.setColumnMinimumWidth(0, int(LEFT))

@@ -9,6 +9,7 @@ from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QGridLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
+from kesselton.ui.choosing import texts
 from kesselton.ui.parts.theme import font
 
 if TYPE_CHECKING:
@@ -42,7 +43,7 @@ class CriteriaPanel(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 8, 0)
         layout.addLayout(self._grid)
-        note = QLabel("* common practice, not computed. Sliders: how much it counts.")
+        note = QLabel(texts.COMMON_PRACTICE_NOT_COMPUTED_SLIDERS)
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         layout.addWidget(note)
@@ -72,7 +73,7 @@ class CriteriaPanel(QWidget):
             slider.setRange(0, int(HEAVIEST_WEIGHT * STEPS))
             slider.setPageStep(STEPS)
             slider.setFixedWidth(84)
-            slider.setAccessibleName(f"Weight of {criterion.label}")
+            slider.setAccessibleName(texts.WEIGHT_OF.format(label=criterion.label))
             title.setBuddy(slider)
             slider.valueChanged.connect(lambda _: self._on_moved())
             slider.sliderReleased.connect(lambda: self.kept.emit(self.weights))

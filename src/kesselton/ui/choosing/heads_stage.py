@@ -25,6 +25,7 @@ from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.store.holdings import Workshop
+from kesselton.ui.choosing import texts
 from kesselton.ui.choosing.brief_form import BriefForm
 from kesselton.ui.choosing.candidate_list import CandidateList
 from kesselton.ui.choosing.criteria_panel import CriteriaPanel
@@ -79,11 +80,11 @@ class HeadsStage(QWidget):
         self._connect()
 
     def _lay_out(self) -> None:
-        self.store = QPushButton("Heads in store …")
+        self.store = QPushButton(texts.HEADS_IN_STORE)
         left = QWidget()
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 10, 0, 10)
-        title = QLabel("What the drum must do")
+        title = QLabel(texts.WHAT_DRUM_MUST_DO)
         title.setFont(font(11, QFont.Weight.DemiBold))
         column.addWidget(title)
         column.addWidget(self.form)
@@ -94,7 +95,7 @@ class HeadsStage(QWidget):
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(6)
-        self.cancel = QPushButton("Stop")
+        self.cancel = QPushButton(texts.STOP)
         middle = QVBoxLayout()
         middle.setContentsMargins(0, 10, 0, 10)
         top = QHBoxLayout()
@@ -113,11 +114,11 @@ class HeadsStage(QWidget):
         self.detail = QLabel()
         self.detail.setProperty("quiet", True)
         self.detail.setWordWrap(True)
-        self.take = QPushButton("Use these heads")
+        self.take = QPushButton(texts.USE_THESE_HEADS)
         self.take.setObjectName("main")
-        self.mark = QPushButton("Add to comparison (C)")
-        self.compare = QPushButton("Compare")
-        self.listen = QPushButton("Listen (L)")
+        self.mark = QPushButton(texts.ADD_TO_COMPARISON_C)
+        self.compare = QPushButton(texts.COMPARE)
+        self.listen = QPushButton(texts.LISTEN_L)
         buttons = QHBoxLayout()
         for button in (self.mark, self.compare, self.listen):
             buttons.addWidget(button)
@@ -216,7 +217,7 @@ class HeadsStage(QWidget):
         self.form.complain("")
         self.bar.setRange(0, 0)
         self._running(True)
-        self.state.setText("working out every pair …")
+        self.state.setText(texts.WORKING_OUT_EVERY_PAIR)
         self._show_points()
         self.chooser.start(drum, brief, heads[0], heads[1] if len(heads) > 1 else [])
 
@@ -227,7 +228,7 @@ class HeadsStage(QWidget):
     def _on_progress(self, done: int, of: int) -> None:
         self.bar.setRange(0, of)
         self.bar.setValue(done)
-        self.state.setText(f"{done} of {of} settings worked out")
+        self.state.setText(texts.OF_SETTINGS_WORKED_OUT.format(done=done, of=of))
 
     def _on_found(self, found: Candidates) -> None:
         self.found = found
@@ -245,9 +246,8 @@ class HeadsStage(QWidget):
 
     def _say(self, found: Candidates) -> None:
         fit, unsettled = len(found.feasible), found.asked - len(found)
-        text = f"{found.asked} settings tried, {fit} possible on this drum"
-        if unsettled:
-            text += f"; {unsettled} skipped, no solution"
+        said = texts.SETTINGS_TRIED_SOME_SKIPPED if unsettled else texts.SETTINGS_TRIED
+        text = said.format(asked=found.asked, fit=fit, unsettled=unsettled)
         missed = found.nearest()
         if missed is not None:
             from kesselton.core.choosing.choose import nearest_brief
@@ -255,14 +255,16 @@ class HeadsStage(QWidget):
             index, cents, why = missed
             names = " over ".join(head.name for head in found.heads[index])
             nearest = nearest_brief(found)
-            hz = None
+            text = texts.NO_PAIR_CAN_DO_THIS.format(names=names, cents=cents, why=why)
             if nearest is not None:
-                hz = nearest.fundamental_hz if nearest.target == "note" else nearest.batter_hz
-            what = "whole drum" if nearest and nearest.target == "note" else "batter lug pitch"
-            tone = (
-                "" if hz is None else f" at {what} {wording.note_words(hz, self._a4, self._flats)}"
-            )
-            text = f"No pair can do this. Nearest: {names}{tone}, {cents:.0f} cents away; {why}."
+                whole = nearest.target == "note"
+                hz = nearest.fundamental_hz if whole else nearest.batter_hz
+                assert hz is not None
+                said = texts.NEAREST_WHOLE_DRUM if whole else texts.NEAREST_LUG_PITCH
+                text = said.format(
+                    names=names, cents=cents, why=why,
+                    note=wording.note_words(hz, self._a4, self._flats),
+                )  # fmt: skip
         self.state.setText(text)
 
     def _on_failed(self, error: KesseltonError) -> None:
@@ -272,7 +274,7 @@ class HeadsStage(QWidget):
     def _on_stopped(self) -> None:
         self._running(False)
         self._asked = ()
-        self.state.setText("stopped; change anything to search again")
+        self.state.setText(texts.STOPPED_CHANGE_ANYTHING_TO_SEARCH)
 
     def _rank(self, weight: np.ndarray | None = None) -> None:
         """Put the pairs in order by the weights in force."""
@@ -330,9 +332,11 @@ class HeadsStage(QWidget):
         measures = found.measures
         hz = float(measures.fundamental_hz[number])
         self.detail.setText(
-            f"The drum will sound {wording.note_words(hz, self._a4, self._flats)}, "
-            f"{wording.hz_words(hz)}; the lowest partial rings "
-            f"{wording.seconds_words(float(measures.fundamental_t60_s[number]))} to −60 dB."
+            texts.DRUM_WILL_SOUND_LOWEST_PARTIAL.format(
+                note=wording.note_words(hz, self._a4, self._flats),
+                hz=wording.hz_words(hz),
+                seconds=wording.seconds_words(float(measures.fundamental_t60_s[number])),
+            )
         )
 
     def toggle_mark(self, number: int) -> None:
@@ -345,7 +349,9 @@ class HeadsStage(QWidget):
             self.marked = [*self.marked, number][-MAX_MARKED:]
         self.list.rows.marked = self.marked
         self.list.viewport().update()
-        self.compare.setText(f"Compare {len(self.marked)}" if self.marked else "Compare")
+        self.compare.setText(
+            texts.COMPARE_2.format(count=len(self.marked)) if self.marked else texts.COMPARE
+        )
         self.compare.setEnabled(len(self.marked) >= 2)
         self._show_points()
 

@@ -28,6 +28,7 @@ from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import head_size_in
 from kesselton.core.instrument.materials import MATERIALS
 from kesselton.store.holdings import Shelved, Workshop
+from kesselton.ui.choosing import texts
 from kesselton.ui.parts.columns import clear, scroll
 from kesselton.ui.parts.fields import Choice, length_field, number_field, pitch_field
 from kesselton.ui.parts.theme import font
@@ -56,14 +57,14 @@ class StoreDialog(QDialog):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Heads in store")
+        self.setWindowTitle(texts.HEADS_IN_STORE_2)
         self.resize(860, 640)
         self._drum, self._workshop = drum, workshop
         size = head_size_in(drum)
-        title = QLabel(f"Heads of {size:g} in")
+        title = QLabel(texts.HEADS_OF_IN.format(size=size))
         title.setFont(font(12, QFont.Weight.DemiBold))
         self.search = QLineEdit()
-        self.search.setPlaceholderText("words in a head’s name")
+        self.search.setPlaceholderText(texts.WORDS_IN_HEAD_S_NAME)
         self.search.textChanged.connect(lambda text: self._fill())
         self._body = QWidget()
         self._grid = QGridLayout(self._body)
@@ -73,7 +74,7 @@ class StoreDialog(QDialog):
         self.likes: dict[str, QCheckBox] = {}
         self.form = OwnHeadForm(drum, workshop, metric, a4, show)
         self.form.made.connect(self._on_made)
-        close = QPushButton("Close")
+        close = QPushButton(texts.CLOSE)
         close.clicked.connect(self.accept)
         top = QHBoxLayout()
         top.addWidget(title)
@@ -104,7 +105,9 @@ class StoreDialog(QDialog):
     def _fill(self) -> None:
         clear(self._grid)
         self.stocks, self.likes = {}, {}
-        for column, text in enumerate(("head", "typical character", "favourite", "in stock")):
+        for column, text in enumerate(
+            ("head", texts.TYPICAL_CHARACTER, "favorite", texts.IN_STOCK)
+        ):
             label = QLabel(text)
             label.setProperty("quiet", True)
             self._grid.addWidget(label, 0, column)
@@ -112,15 +115,20 @@ class StoreDialog(QDialog):
         for row, offer in enumerate(self._offers(), start=1):
             name = QLabel(offer.head.name)
             name.setFont(font(10, QFont.Weight.DemiBold))
-            character = QLabel(f"{offer.character} · {offer.head.base_density_kg_per_m2:.2f} kg/m²")
+            character = QLabel(
+                texts.KG_M.format(
+                    character=offer.character,
+                    base_density_kg_per_m2=offer.head.base_density_kg_per_m2,
+                )
+            )
             character.setProperty("quiet", True)
             character.setWordWrap(True)
             like, stock = QCheckBox(), QSpinBox()
             like.setChecked(offer.shelved.favourite)
-            like.setAccessibleName(f"{offer.head.name} is a favourite")
+            like.setAccessibleName(texts.IS_FAVORITE.format(name=offer.head.name))
             stock.setRange(0, MAX_STOCK)
             stock.setValue(offer.shelved.stock)
-            stock.setAccessibleName(f"{offer.head.name} in stock")
+            stock.setAccessibleName(texts.IN_STOCK_2.format(name=offer.head.name))
             stock.setKeyboardTracking(False)
             key = (offer.head.name, offer.shelved.size_in)
             like.toggled.connect(lambda on, key=key: self._note(key, favourite=on))
@@ -162,17 +170,17 @@ class OwnHeadForm(QWidget):
         super().__init__()
         self._drum, self._workshop = drum, workshop
         self.name = QLineEdit()
-        self.name.setPlaceholderText("name of your head")
-        self.name.setAccessibleName("Name of your head")
-        self.material = Choice("Material")
+        self.name.setPlaceholderText(texts.NAME_OF_YOUR_HEAD)
+        self.name.setAccessibleName(texts.NAME_OF_YOUR_HEAD_2)
+        self.material = Choice(texts.MATERIAL)
         self.material.set_options([(m.name, m.label) for m in MATERIALS.values()])
         self.material.set_state("polyester_film")
         self._material = "polyester_film"
         self.material.chosen.connect(self._on_material)
-        self.mass = number_field("Weight on the scale", 5.0, 5000.0, "g", 0)
-        self.hoop = number_field("of which flesh hoop", 0.0, 4000.0, "g", 0)
-        self.diameter = length_field("Film, hoop to hoop", 0.1, 1.5, metric)
-        self.known = Choice("or beside a known head")
+        self.mass = number_field(texts.WEIGHT_ON_SCALE, 5.0, 5000.0, "g", 0)
+        self.hoop = number_field(texts.OF_WHICH_FLESH_HOOP, 0.0, 4000.0, "g", 0)
+        self.diameter = length_field(texts.FILM_HOOP_TO_HOOP, 0.1, 1.5, metric)
+        self.known = Choice(texts.OR_BESIDE_KNOWN_HEAD)
         self.known.set_options(
             [(h, h.name) for h in workshop.library if not h.additions and h.plies_m]
         )
@@ -182,10 +190,15 @@ class OwnHeadForm(QWidget):
         self.known.set_state(self._known)
         self.known.chosen.connect(self._on_known)
         self.known_hz = pitch_field(
-            "reference pitch", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
+            texts.REFERENCE_PITCH, d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
         )
         self.own_hz = pitch_field(
-            "where this one sounds", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
+            texts.WHERE_THIS_ONE_SOUNDS,
+            d.LOWEST_PITCH_HZ,
+            d.HIGHEST_PITCH_HZ,
+            a4,
+            show,
+            optional=True,
         )
         self.hoop.set_state(0.0)
         self.diameter.set_state(drum.shell.head_diameter_m)
@@ -194,9 +207,9 @@ class OwnHeadForm(QWidget):
         self.fault = QLabel()
         self.fault.setProperty("fault", True)
         self.fault.setWordWrap(True)
-        self.add = QPushButton("Add this head")
+        self.add = QPushButton(texts.ADD_THIS_HEAD)
         self.add.clicked.connect(self.make)
-        title = QLabel("A head of your own: weigh it, or read its pitch at the same dial reading")
+        title = QLabel(texts.HEAD_OF_YOUR_OWN_WEIGH)
         title.setFont(font(10, QFont.Weight.DemiBold))
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -227,7 +240,11 @@ class OwnHeadForm(QWidget):
         except KesseltonError as error:
             self.fault.setText(f"{error.message} {error.remedy}")
             return
-        self.fault.setText(f"{head.name}: {head.base_density_kg_per_m2:.3f} kg/m², added.")
+        self.fault.setText(
+            texts.KG_M_ADDED.format(
+                name=head.name, base_density_kg_per_m2=head.base_density_kg_per_m2
+            )
+        )
         self.made.emit(head)
 
     def _head(self) -> Head:
@@ -235,9 +252,11 @@ class OwnHeadForm(QWidget):
 
         name = self.name.text().strip()
         if not name:
-            raise InputError("The head has no name.", "Give it one.")
+            raise InputError(texts.HEAD_HAS_NO_NAME, texts.GIVE_IT_ONE)
         if any(head.name == name for head in self._workshop.library):
-            raise InputError(f"There is a head {name!r} already.", "Give it another name.")
+            raise InputError(
+                texts.THERE_IS_HEAD_ALREADY.format(name=name), texts.GIVE_IT_ANOTHER_NAME
+            )
         plain = Head(name, self._material, areal_density_kg_per_m2=0.35)
         if self.mass.value is not None:
             density = density_from_weight(
@@ -249,7 +268,7 @@ class OwnHeadForm(QWidget):
             )
         else:
             raise InputError(
-                "Neither a weight nor two pitches are given.",
-                "Weigh the head, or choose a known one and give both pitches.",
+                texts.NEITHER_WEIGHT_NOR_TWO_PITCHES,
+                texts.WEIGH_HEAD_OR_CHOOSE_KNOWN,
             )
         return replace(plain, areal_density_kg_per_m2=density)

@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from kesselton.ui.choosing import texts
 from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.theme import Colours, font
@@ -31,7 +32,7 @@ class TradeoffPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Two criteria against each other")
+        self.setAccessibleName(texts.TWO_CRITERIA_AGAINST_EACH_OTHER)
         self._found: Candidates | None = None
         self._axes = ("ring", "response")
         self._current = -1
@@ -71,7 +72,7 @@ class TradeoffPicture(Picture):
         p.drawText(
             QRectF(LEFT, frame.bottom() + 4, frame.width(), 18),
             Qt.AlignmentFlag.AlignRight,
-            f"{_label(self._axes[0])}: better →",
+            texts.BETTER.format(label=_label(self._axes[0])),
         )
         p.save()
         p.translate(14, frame.bottom())
@@ -135,9 +136,9 @@ class Tradeoff(QWidget):
         super().__init__()
         self.picture = TradeoffPicture()
         self.axes = ("ring", "response")
-        self.boxes = (Choice("X axis"), Choice("Y axis"))
+        self.boxes = (Choice(texts.X_AXIS), Choice(texts.Y_AXIS))
         top = QHBoxLayout()
-        note = QLabel("On the line: no other pair is better in both.")
+        note = QLabel(texts.ON_LINE_NO_OTHER_PAIR)
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         for place, box in enumerate(self.boxes):

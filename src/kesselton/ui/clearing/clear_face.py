@@ -12,6 +12,7 @@ from kesselton.app.clearing_sequence import ClearingSequence
 from kesselton.core.clearing.clearing_records import PATTERNS, Clearing
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
+from kesselton.ui.clearing import texts
 from kesselton.ui.clearing.rim_picture import FieldPicture, RimStrip, RoundsPicture
 from kesselton.ui.clearing.turn_panel import TurnPanel
 from kesselton.ui.parts import wording
@@ -20,29 +21,33 @@ from kesselton.ui.parts.fields import Choice, Field, pitch_field
 from kesselton.ui.parts.theme import Colours, font
 
 SOURCES = (
-    ("pitch", "pitch, typed"),
-    ("dial", "dial, typed"),
+    ("pitch", texts.PITCH_TYPED),
+    ("dial", texts.DIAL_TYPED),
     ("microphone", "microphone"),
-    ("bench_tap", "simulated tap"),
-    ("bench_dial", "simulated dial"),
-    ("torque", "torque, typed"),
-    ("bench_torque", "simulated torque key"),
+    ("bench_tap", texts.SIMULATED_TAP),
+    ("bench_dial", texts.SIMULATED_DIAL),
+    ("torque", texts.TORQUE_TYPED),
+    ("bench_torque", texts.SIMULATED_TORQUE_KEY),
 )
-STEPS = ((1.0 / 64.0, "1/64 turn"), (1.0 / 72.0, "5 degrees"), (1.0 / 32.0, "1/32 turn"))
+STEPS = (
+    (1.0 / 64.0, texts.TEXT_1_64_TURN),
+    (1.0 / 72.0, texts.TEXT_5_DEGREES),
+    (1.0 / 32.0, texts.TEXT_1_32_TURN),
+)
 HOW = {
-    "pitch": "tap, type the pitch",
-    "dial": "set the dial down",
-    "microphone": "tap once, microphone over it",
-    "bench_tap": "press T to tap",
-    "bench_dial": "press T for the dial",
-    "torque": "set the torque key on",
-    "bench_torque": "press T for the torque key",
+    "pitch": texts.TAP_TYPE_PITCH,
+    "dial": texts.SET_DIAL_DOWN,
+    "microphone": texts.TAP_ONCE_MICROPHONE_OVER_IT,
+    "bench_tap": texts.PRESS_T_TO_TAP,
+    "bench_dial": texts.PRESS_T_FOR_DIAL,
+    "torque": texts.SET_TORQUE_KEY_ON,
+    "bench_torque": texts.PRESS_T_FOR_TORQUE_KEY,
 }
 TYPED = ("pitch", "dial", "torque")
 EXAMPLES = {
-    "pitch": "a pitch: 261.6, C4 -12",
-    "dial": "divisions of the dial",
-    "torque": "newton meter: 0.45",
+    "pitch": texts.PITCH_261_6_C4_12,
+    "dial": texts.DIVISIONS_OF_DIAL,
+    "torque": texts.NEWTON_METER_0_45,
 }
 
 
@@ -59,11 +64,11 @@ class ClearFace(QWidget):
         across.addWidget(scroll(self.panel, None, 250), 24)
 
     def _make_left(self, a4_hz: Callable[[], float], note: Callable[[float], str]) -> QVBoxLayout:
-        self.side, self.source = Choice("Head"), Choice("Read by")
-        self.pattern, self.step = Choice("Target pattern"), Choice("Finest turn")
-        self.target: Field = pitch_field("Final pitch", 20.0, 1500.0, a4_hz, note)
+        self.side, self.source = Choice(texts.HEAD), Choice(texts.READ_BY)
+        self.pattern, self.step = Choice(texts.TARGET_PATTERN), Choice(texts.FINEST_TURN)
+        self.target: Field = pitch_field(texts.FINAL_PITCH, 20.0, 1500.0, a4_hz, note)
         self.target.line.setPlaceholderText("unchanged")
-        self.own = Field("Tension at each rod, mean 1", _read_shares, _write_shares)
+        self.own = Field(texts.TENSION_AT_EACH_ROD_MEAN, _read_shares, _write_shares)
         self.source.set_options(list(SOURCES))
         self.pattern.set_options(list(PATTERNS.items()))
         self.step.set_options(list(STEPS))
@@ -75,11 +80,11 @@ class ClearFace(QWidget):
         self.title.setFont(font(12, QFont.Weight.DemiBold))
         self.title.setWordWrap(True)
         self.value = QLineEdit()
-        self.value.setAccessibleName("Reading")
+        self.value.setAccessibleName(texts.READING)
         self.read = QPushButton()
-        self.imported = QPushButton("From a recording …")
-        self.down, self.up = QPushButton("All rods − ⅛"), QPushButton("All rods + ⅛")
-        self.again = QPushButton("Start over")
+        self.imported = QPushButton(texts.FROM_RECORDING)
+        self.down, self.up = QPushButton(texts.ALL_RODS_MINUS), QPushButton(texts.ALL_RODS_PLUS)
+        self.again = QPushButton(texts.START_OVER)
         typed = QHBoxLayout()
         typed.addWidget(self.value, 1)
         for button in (self.read, self.imported, self.down, self.up, self.again):
@@ -95,8 +100,8 @@ class ClearFace(QWidget):
         below = QHBoxLayout()
         below.setSpacing(12)
         for caption, picture, share in (
-            ("Tension over the head, computed: lighter is tighter", self.field, 4),
-            ("Spread by round, cents", self.rounds, 5),
+            (texts.TENSION_OVER_HEAD_COMPUTED_LIGHTER, self.field, 4),
+            (texts.SPREAD_BY_ROUND_CENTS, self.rounds, 5),
         ):
             part = QVBoxLayout()
             label = QLabel(caption)
@@ -165,7 +170,9 @@ class ClearFace(QWidget):
         found : the last answer, which stays while the next is computed
         """
         now = walk.now(clearing, rods, found.order if found is not None else ())
-        self.title.setText(f"{head}, round {len(clearing.rounds)}: {self._doing(walk, now)}")
+        self.title.setText(
+            texts.ROUND.format(head=head, count=len(clearing.rounds), doing=self._doing(walk, now))
+        )
         self.value.setVisible(source in TYPED)
         self.value.setPlaceholderText(EXAMPLES.get(source, ""))
         self.read.setVisible(source not in TYPED)
@@ -176,11 +183,11 @@ class ClearFace(QWidget):
             state = found.state
             computed = tuple((state.pitch_cents if by_pitch else state.local_cents).tolist())
             turns = tuple(found.plan.turns.tolist()) if walk.turning else ()
-        unit = f"cents, {'lug pitch' if by_pitch else 'tension'}; dashes = model"
+        unit = texts.CENTS_OF_PITCH if by_pitch else texts.CENTS_OF_TENSION
         self.strip.set_state(rods, now, cents, computed, turns, unit)
         self.field.set_state(found, now, rods)
         self.rounds.set_state(found.heard if found else ())
-        self.unseen.setText(found.unseen if found else "Read every rod once, then turn.")
+        self.unseen.setText(found.unseen if found else texts.READ_EVERY_ROD_ONCE_THEN)
         self.notes.setText("<br>".join(found.notes) if found else "")
         self.notes.setVisible(bool(found and found.notes))
         if walk.turning and found is not None:
@@ -194,16 +201,24 @@ class ClearFace(QWidget):
     def _doing(self, walk: ClearingSequence, now: int) -> str:
         place = f"{self._words.place} {now}"
         if walk.turning:
-            return f"turn {place}" if not self._words.mm_per_turn else f"even {place}"
+            return (
+                texts.TURN.format(place=place)
+                if not self._words.mm_per_turn
+                else texts.EVEN.format(place=place)
+            )
         if walk.kind == "pitch":
-            return f"tap {place}, 25 mm (1 in) from the edge; touch the center, mute the other head"
-        way = "dial beside" if walk.kind == "dial" else "torque at"
-        return f"{way} {place}, the same place all round"
+            return texts.TAP_25_MM_1_IN.format(place=place)
+        way = texts.DIAL_BESIDE if walk.kind == "dial" else texts.TORQUE_AT
+        return texts.SAME_PLACE_ALL_ROUND.format(way=way, place=place)
 
     def _read_text(self, source: str, listening: bool, walk: ClearingSequence, rod: int) -> str:
         if source == "microphone":
-            return "Stop listening" if listening else "Listen"
-        return f"Read {self._words.place} {rod} again (T)" if walk.turning else "Read (T)"
+            return texts.STOP_LISTENING if listening else texts.LISTEN
+        return (
+            texts.READ_AGAIN_T.format(place=self._words.place, rod=rod)
+            if walk.turning
+            else texts.READ_T
+        )
 
 
 def _read_shares(text: str) -> tuple[float, ...]:
@@ -211,7 +226,7 @@ def _read_shares(text: str) -> tuple[float, ...]:
         return tuple(float(part.replace(",", ".")) for part in text.split())
     except ValueError:
         raise InputError(
-            f"{text!r} is no pattern.", "A number for every rod with spaces between: 1 1 0.9 1."
+            texts.IS_NO_PATTERN.format(text=text), texts.NUMBER_FOR_EVERY_ROD_WITH
         ) from None
 
 

@@ -26,6 +26,7 @@ from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.store.holdings import Entry, Workshop
+from kesselton.ui.clearing import texts
 from kesselton.ui.clearing.clear_face import TYPED, ClearFace
 from kesselton.ui.parts import wording
 
@@ -79,8 +80,8 @@ class ClearStage(ClearFace):
         self.side.chosen.connect(self._on_side)
         self.source.chosen.connect(self.choose_source)
         self.pattern.chosen.connect(self._on_pattern)
-        self.step.chosen.connect(lambda step: self._change("finest turn", step=step))
-        self.target.edited.connect(lambda hz: self._change("final pitch", target_hz=hz))
+        self.step.chosen.connect(lambda step: self._change(texts.FINEST_TURN_2, step=step))
+        self.target.edited.connect(lambda hz: self._change(texts.FINAL_PITCH_2, target_hz=hz))
         self.own.edited.connect(lambda shares: self._change("pattern", wanted=shares))
         self.value.returnPressed.connect(self._on_typed)
         self.read.clicked.connect(self.read_now)
@@ -176,7 +177,7 @@ class ClearStage(ClearFace):
 
     def _on_pattern(self, pattern: str) -> None:
         wanted = (1.0,) * self._rods if pattern == "own" else ()
-        self._change("target pattern", pattern=pattern, wanted=wanted)
+        self._change(texts.TARGET_PATTERN_2, pattern=pattern, wanted=wanted)
 
     def _on_side(self, side: str) -> None:
         assert self._workshop is not None
@@ -212,14 +213,16 @@ class ClearStage(ClearFace):
 
     def _end_round(self, turns: tuple[float, ...]) -> None:
         self._sequence = self._sequence.next_round()
-        self._keep(f"round {len(self.clearing.rounds)} turned", self.clearing.turned(turns))
+        self._keep(
+            texts.ROUND_TURNED.format(count=len(self.clearing.rounds)), self.clearing.turned(turns)
+        )
 
     def begin(self) -> None:
         """A new clearing; what earlier rounds taught of the rim is kept."""
         learned = taught(self.found) if self.found is not None else self.clearing.learned
         self._sequence = self._sequence.next_round()
         fresh = replace(self.clearing, rounds=(Round(),), learned=learned)
-        self._keep("start clearing over", fresh)
+        self._keep(texts.START_CLEARING_OVER, fresh)
 
     def add(self, tap: RodReading, heard: Heard | None = None) -> None:
         """Note a reading at the rod that is next; the rod after it comes next."""
@@ -227,12 +230,17 @@ class ClearStage(ClearFace):
         self._complain(None)
         where = f"{self._words.place} {tap.rod}"
         if tap.kind in UNITS:
-            title, more = f"{tap.value:g} {UNITS[tap.kind]}", f"{tap.kind} at {where}"
+            title, more = (
+                f"{tap.value:g} {UNITS[tap.kind]}",
+                texts.AT.format(kind=tap.kind, where=where),
+            )
         else:
             title = wording.note_words(tap.value, self._a4(), self._flats)
             half = round(SIGMAS_90 * tap.spread)
-            doubt = f" ± {half} cent{'s' if half > 1 else ''}" if half else ""
-            more = f"{tap.value:.1f} Hz{doubt} at {where}"
+            said = texts.HZ_PLUS_MINUS_CENTS_AT if half > 1 else texts.HZ_PLUS_MINUS_CENT_AT
+            if not half:
+                said = texts.HZ_AT
+            more = said.format(value=tap.value, half=half, where=where)
         self.panel.set_heard(title, more, heard)
         changed = self.clearing
         tap = combined(self.clearing.now, tap)
@@ -242,7 +250,7 @@ class ClearStage(ClearFace):
         self._sequence = self._sequence.has_read(
             last=self._sequence.missing(changed, self._rods) == 0
         )
-        self._keep(f"reading at {where}", changed)
+        self._keep(texts.READING_AT.format(where=where), changed)
 
     def _on_typed(self) -> None:
         text = self.value.text().strip()
@@ -276,10 +284,7 @@ class ClearStage(ClearFace):
 
     def _on_heard(self, heard: Heard) -> None:
         if self._sequence.turning:  # a tap to try a rod that is being turned belongs to no round
-            self._on_source_state(
-                "A tap was heard, but not noted: press Space when the rod is turned, or choose a "
-                "rod to read it again."
-            )
+            self._on_source_state(texts.TAP_WAS_HEARD_BUT_NOT)
             return
         self._note_heard(heard)
 
@@ -303,8 +308,8 @@ class ClearStage(ClearFace):
     def _on_imported(self, heard: list[Heard], left: list[str]) -> None:
         if len(heard) > self._rods:
             self._complain(InputError(
-                f"The recording has {len(heard)} taps, but the drum has {self._rods} rods.",
-                "Cut it to one round, a tap at each rod.",
+                texts.RECORDING_HAS_TAPS_BUT_DRUM.format(count=len(heard), rods=self._rods),
+                texts.CUT_IT_TO_ONE_ROUND,
             ))  # fmt: skip
             return
         self._end_turning()
@@ -323,7 +328,7 @@ class ClearStage(ClearFace):
             return
         if self.clearing.now.taps:
             self._sequence = replace(walk, turning=False, picked=0)
-            self._keep("undo reading", self.clearing.without_last())
+            self._keep(texts.UNDO_READING, self.clearing.without_last())
 
     def skip_rod(self) -> None:
         """Leave out the rod that is next."""
@@ -343,7 +348,7 @@ class ClearStage(ClearFace):
         self._end_turning()
         turns = (turn,) * self._rods
         way = "tighten" if turn > 0 else "loosen"
-        self._keep(f"{way} all rods", self.clearing.turned(turns))
+        self._keep(texts.ALL_RODS.format(way=way), self.clearing.turned(turns))
 
     def finish(self) -> None:
         """The rod on show is turned, or reading is over; the last turn ends the round."""

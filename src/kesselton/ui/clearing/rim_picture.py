@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QMouseEvent, QPainter, QPen, QPolygonF
 
+from kesselton.ui.clearing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.theme import font
@@ -36,7 +37,7 @@ class RimStrip(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("The rim unrolled")
+        self.setAccessibleName(texts.RIM_UNROLLED)
         self.setMinimumHeight(150)
         self._rods, self._now = 8, 1
         self._cents: dict[int, float] = {}
@@ -176,7 +177,7 @@ class FieldPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Tension over the head")
+        self.setAccessibleName(texts.TENSION_OVER_HEAD)
         self.setMinimumSize(140, 140)
         self._image: QImage | None = None
         self._rods, self._now, self._range = 8, 1, 0.0
@@ -242,7 +243,7 @@ class RoundsPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Spread by round")
+        self.setAccessibleName(texts.SPREAD_BY_ROUND)
         self.setMinimumSize(200, 130)
         self._rounds: tuple[tuple[float | None, float], ...] = ()
 
@@ -262,7 +263,7 @@ class RoundsPicture(Picture):
         p.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8)
         p.setFont(font(8.5))
         for row, (text, colour) in enumerate(
-            (("pitch read", c.ink), ("tension, computed", c.metal))
+            ((texts.PITCH_READ, c.ink), (texts.TENSION_COMPUTED, c.metal))
         ):
             p.fillRect(QRectF(self.width() - 128, 12 + 16 * row, 9, 9), QColor(colour))
             p.setPen(QColor(c.soft_ink))
@@ -286,4 +287,4 @@ class RoundsPicture(Picture):
                            f"{value:.0f}")  # fmt: skip
             p.setPen(QColor(c.soft_ink))
             p.drawText(QRectF(x - 4, bottom + 6, 0.72 * wide + 8, 16), CENTRE,
-                       f"round {self._first + place + 1}")  # fmt: skip
+                       texts.ROUND_2.format(first=self._first + place + 1))  # fmt: skip

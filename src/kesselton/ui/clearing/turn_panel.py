@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Signal
 from PySide6.QtGui import QColor, QFont, QPainter
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from kesselton.ui.clearing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, fault_label
 from kesselton.ui.parts.picture import Picture
@@ -27,7 +28,7 @@ class LinesPicture(Picture):
     def __init__(self) -> None:
         super().__init__()
         self.setFixedHeight(52)
-        self.setAccessibleName("Partials heard")
+        self.setAccessibleName(texts.PARTIALS_HEARD)
         self._heard: Heard | None = None
         self._level = 0.0
 
@@ -91,9 +92,9 @@ class TurnPanel(QWidget):
         self.ready.setObjectName("main")
         self.ready.setMinimumHeight(44)
         self.ready.clicked.connect(self.done)
-        self.back = QPushButton("Undo reading (⌫)")
+        self.back = QPushButton(texts.UNDO_READING_2)
         self.back.clicked.connect(self.wrong)
-        self.skip = QPushButton("Skip rod (S)")
+        self.skip = QPushButton(texts.SKIP_ROD_S)
         self.skip.clicked.connect(self.skipped)
         self.state = QLabel()
         self.state.setProperty("quiet", True)
@@ -130,19 +131,19 @@ class TurnPanel(QWidget):
     def set_words(self, spoken: wording.TurnWords) -> None:
         """Speak of rods, or of ears."""
         self._words = spoken
-        self.skip.setText(f"Skip {spoken.place} (S)")
+        self.skip.setText(texts.SKIP_S.format(place=spoken.place))
 
     def _place(self, rod: int) -> str:
         return f"{self._words.place} {rod}"
 
     def set_reading(self, rod: int, how: str, missing: int) -> None:
         """Show which rod is read next, and how."""
-        self.caption.setText("Read now")
+        self.caption.setText(texts.READ_NOW)
         self.rod.setText(self._place(rod).capitalize())
         self.turn.setText(how)
         self.turn.setStyleSheet("")
-        self.degrees.setText(f"{missing} to go" if missing > 1 else "the last one")
-        self.ready.setText("Continue with these readings (Space)")
+        self.degrees.setText(texts.TO_GO.format(missing=missing) if missing > 1 else texts.LAST_ONE)
+        self.ready.setText(texts.CONTINUE_WITH_THESE_READINGS_SPACE)
         self.why.clear()
         clear(self.after)
 
@@ -151,7 +152,7 @@ class TurnPanel(QWidget):
         left = found.order[done:]
         turns = found.plan.turns
         clear(self.after)
-        self.caption.setText("Turn now")
+        self.caption.setText(texts.TURN_NOW)
         if not left:
             self._set_common(found)
             return
@@ -167,27 +168,25 @@ class TurnPanel(QWidget):
             self.after.addWidget(text, row, 1)
         more = len(left) - 1 - SHOWN_AFTER
         if more > 0:
-            self.after.addWidget(QLabel(f"and {more} more"), SHOWN_AFTER, 1)
+            self.after.addWidget(QLabel(texts.AND_MORE.format(more=more)), SHOWN_AFTER, 1)
         last = len(left) == 1
-        following = "measure again" if last else f"next {self._words.place}"
-        self.ready.setText(f"Turned: {following} (Space)")
+        following = texts.MEASURE_AGAIN if last else texts.NEXT.format(place=self._words.place)
+        self.ready.setText(texts.TURNED_SPACE.format(following=following))
 
     def _set_common(self, found: Cleared) -> None:
         self.why.clear()
         common = found.plan.all_turns
         if common:
-            self.rod.setText(f"All {self._words.place}s")
+            self.rod.setText(texts.ALL_S.format(place=self._words.place))
             self._set_turn(common)
-            self.degrees.setText(
-                "by the same small turns, across the drum: a quarter at most at once"
-            )
-            self.ready.setText("Turned: measure again (Space)")
+            self.degrees.setText(texts.BY_SAME_SMALL_TURNS_ACROSS)
+            self.ready.setText(texts.TURNED_MEASURE_AGAIN_SPACE)
             return
-        self.rod.setText("Clear")
-        self.turn.setText("nothing to turn")
+        self.rod.setText(texts.CLEAR)
+        self.turn.setText(texts.NOTHING_TO_TURN)
         self.turn.setStyleSheet("")
-        self.degrees.setText("what is left is smaller than the key can do")
-        self.ready.setText("Measure again (Space)")
+        self.degrees.setText(texts.WHAT_IS_LEFT_IS_SMALLER)
+        self.ready.setText(texts.MEASURE_AGAIN_SPACE)
 
     def _set_turn(self, turn: float) -> None:
         self.turn.setText(f"{self._words.way(turn)} {self._words.amount(turn)}")
@@ -200,9 +199,11 @@ class TurnPanel(QWidget):
         if found is None:
             self.expected.setText("")
             return
-        kept = "" if moved else ", overall pitch unchanged"
+        kept = "" if moved else texts.OVERALL_PITCH_UNCHANGED
         within = max(found.plan.spread_cents, 1.0)
-        self.expected.setText(f"Expected after: lug pitches within {within:.0f} cents{kept}.")
+        self.expected.setText(
+            texts.EXPECTED_AFTER_LUG_PITCHES_WITHIN.format(within=within, kept=kept)
+        )
 
     def set_heard(self, title: str, more: str, heard: Heard | None) -> None:
         """Show the last reading."""

@@ -21,14 +21,16 @@ from kesselton.core.fitting.procedure import Choices, Procedure, Step
 from kesselton.core.fitting.tightening_sequence import REASONS
 from kesselton.core.instrument.drum import Drum
 from kesselton.store.fitting_file import minutes_text
+from kesselton.ui.fitting import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import column, fault_label, scroll
 from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.fit_picture import FitPicture
 from kesselton.ui.parts.theme import Colours, font
 
-ROUNDS = ((0.125, "⅛ turn"), (0.25, "¼ turn"), (0.5, "½ turn"))
+ROUNDS = ((0.125, texts.TURN), (0.25, texts.TURN_2), (0.5, texts.TURN_3))
 TITLE_POINTS, TEXT_POINTS = 22, 14
+LAST_MINUTES = 2.0
 
 
 class FitFace(QWidget):
@@ -44,25 +46,25 @@ class FitFace(QWidget):
         across.addWidget(scroll(self._make_ready()), 24)
 
     def _make_list(self) -> QWidget:
-        part, box = column("Fit a head")
-        self.side = Choice("Head")
-        self.order = Choice("Order of the rods")
-        self.order.set_options([("star", "in a star"), ("across", "opposite pairs")])
+        part, box = column(texts.FIT_HEAD)
+        self.side = Choice(texts.HEAD)
+        self.order = Choice(texts.ORDER_OF_RODS)
+        self.order.set_options([("star", texts.IN_STAR), ("across", texts.OPPOSITE_PAIRS)])
         self.reason = QLabel()
         self.reason.setProperty("quiet", True)
         self.reason.setWordWrap(True)
-        self.round = Choice("Turn per pass")
+        self.round = Choice(texts.TURN_PER_PASS)
         self.round.set_options(list(ROUNDS))
-        self.mounted = QCheckBox("the skin is on its hoop already")
+        self.mounted = QCheckBox(texts.SKIN_IS_ON_ITS_HOOP)
         self.steps = QListWidget()
-        self.steps.setAccessibleName("All steps")
+        self.steps.setAccessibleName(texts.ALL_STEPS)
         self.steps.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.steps.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.steps.setTextElideMode(Qt.TextElideMode.ElideRight)
         for widget in (self.side, self.order, self.reason, self.round, self.mounted):
             box.addWidget(widget)
         box.addWidget(self.steps, 1)
-        self.again = QPushButton("Start over")
+        self.again = QPushButton(texts.START_OVER)
         box.addWidget(self.again)
         return part
 
@@ -83,23 +85,23 @@ class FitFace(QWidget):
         self.advice.setFont(font(12))
         for label in (self.title, self.text, self.caution, self.question):
             label.setWordWrap(True)
-        self.yes, self.no = QPushButton("Yes (Y)"), QPushButton("No (N)")
+        self.yes, self.no = QPushButton(texts.YES_Y), QPushButton(texts.NO_N)
         asked = QHBoxLayout()
         asked.addWidget(self.yes)
         asked.addWidget(self.no)
         asked.addStretch(1)
         self.timer = QLabel()
         self.timer.setFont(font(16, QFont.Weight.DemiBold))
-        self.start_timer = QPushButton("Start the time (T)")
+        self.start_timer = QPushButton(texts.START_TIME_T)
         timed = QHBoxLayout()
         timed.addWidget(self.timer, 1)
         timed.addWidget(self.start_timer)
         self.picture = FitPicture()
         self.note = QLineEdit()
-        self.note.setPlaceholderText("a note or a reading at this step")
-        self.note.setAccessibleName("Note at this step")
-        self.back, self.skip = QPushButton("Back"), QPushButton("Skip …")
-        self.done = QPushButton("Done (Space)")
+        self.note.setPlaceholderText(texts.NOTE_OR_READING_AT_THIS)
+        self.note.setAccessibleName(texts.NOTE_AT_THIS_STEP)
+        self.back, self.skip = QPushButton(texts.BACK), QPushButton(texts.SKIP)
+        self.done = QPushButton(texts.DONE_SPACE)
         self.done.setObjectName("main")
         self.done.setMinimumHeight(56)
         self.done.setFont(font(16, QFont.Weight.Bold))
@@ -126,14 +128,14 @@ class FitFace(QWidget):
         return box
 
     def _make_ready(self) -> QWidget:
-        part, box = column("You will need")
+        part, box = column(texts.YOU_WILL_NEED)
         self.ready = QLabel()
         self.ready.setWordWrap(True)
         self.log = QLabel()
         self.log.setProperty("quiet", True)
         self.log.setWordWrap(True)
-        self.sheet = QPushButton("Fitting sheet …")
-        self.dates = QPushButton("Dates for a calendar …")
+        self.sheet = QPushButton(texts.FITTING_SHEET)
+        self.dates = QPushButton(texts.DATES_FOR_CALENDAR)
         box.addWidget(self.ready)
         box.addWidget(self.log)
         box.addStretch(1)
@@ -159,7 +161,7 @@ class FitFace(QWidget):
         """Show one step, and how far the whole is."""
         self._fill_list(made, progress)
         number = made.index(step.key) + 1
-        self.count.setText(f"step {number} of {len(made.steps)}")
+        self.count.setText(texts.STEP_OF.format(number=number, count=len(made.steps)))
         self.title.setText(step.title)
         self.text.setText(step.text)
         self.caution.setText("\n".join(f"⚠ {text}" for text in step.cautions))
@@ -174,16 +176,16 @@ class FitFace(QWidget):
         self.back.setEnabled(number > 1)
         self._show_ready(made, progress)
         if progress.outcome == FINISHED:
-            self.title.setText("Fitted")
-            self.text.setText("Every step is done or skipped. Look again after a day.")
+            self.title.setText(texts.FITTED)
+            self.text.setText(texts.EVERY_STEP_IS_DONE_OR)
         elif progress.outcome:
-            self.title.setText("Stopped")
+            self.title.setText(texts.STOPPED)
             self.text.setText(step.ask.otherwise if step.ask else "")
         self.done.setEnabled(not progress.outcome)
 
     def show_fault(self, message: str, remedy: str) -> None:
         """Say why there are no steps."""
-        self.title.setText("This head cannot be fitted as it is planned")
+        self.title.setText(texts.THIS_HEAD_CANNOT_BE_FITTED)
         self.text.setText(f"{message} {remedy}")
 
     def show_advice(self, text: str) -> None:
@@ -203,9 +205,11 @@ class FitFace(QWidget):
             text = minutes_text(step.timer_minutes)
         elif state.left_minutes > 0.0:
             left = state.left_minutes
-            text = f"{minutes_text(left) if left >= 2.0 else f'{60.0 * left:.0f} s'} left"
+            text = texts.TIME_LEFT.format(time=minutes_text(left))
+            if left < LAST_MINUTES:
+                text = texts.SECONDS_LEFT.format(seconds=60.0 * left)
         else:
-            text = f"over since {minutes_text(-state.left_minutes)}"
+            text = texts.OVER_SINCE.format(minutes_text=minutes_text(-state.left_minutes))
         self.timer.setText(f"{step.timer_label}: {text}")
 
     def _fill_list(self, made: Procedure, progress: Fitting) -> None:
@@ -222,12 +226,18 @@ class FitFace(QWidget):
 
     def _show_ready(self, made: Procedure, progress: Fitting) -> None:
         parts = []
-        for name, things in (("Tools", made.tools), ("Materials", made.materials)):
+        for name, things in ((texts.TOOLS, made.tools), (texts.MATERIALS, made.materials)):
             if things:
-                parts.append(f"<b>{name}</b><br>" + "<br>".join(things))
+                parts.append(texts.B_B_BR.format(name=name) + "<br>".join(things))
         self.ready.setText("<br><br>".join(parts))
         titles = {step.key: step.title for step in made.steps}
-        lines = [f"Begun {progress.started.replace('T', ' ')}"] if progress.done else []
-        lines += [f"Skipped “{titles.get(k, k)}”: {why}" for k, why in progress.skipped]
+        lines = (
+            [texts.BEGUN.format(started=progress.started.replace("T", " "))]
+            if progress.done
+            else []
+        )
+        lines += [
+            texts.SKIPPED.format(titles=titles.get(k, k), why=why) for k, why in progress.skipped
+        ]
         lines += [f"{titles.get(k, k)}: {text}" for k, text in progress.notes]
         self.log.setText("\n".join(lines))

@@ -20,6 +20,7 @@ from kesselton.core.fitting.fitting import Fitting, timer_state
 from kesselton.core.fitting.procedure import Choices, Procedure, Step
 from kesselton.core.instrument.drum import Drum
 from kesselton.store.holdings import Entry
+from kesselton.ui.fitting import texts
 from kesselton.ui.fitting.fit_face import FitFace
 from kesselton.ui.parts import wording
 
@@ -181,11 +182,11 @@ class FitStage(FitFace):
         if side == self._side:
             return
         self._side = side
-        self.changed.emit("fit the other head", None)
+        self.changed.emit(texts.FIT_OTHER_HEAD, None)
 
     def begin(self) -> None:
         """Begin this head from the first step; undo brings the progress back."""
-        self.changed.emit("begin fitting again", None)
+        self.changed.emit(texts.BEGIN_FITTING_AGAIN, None)
 
     def _keep(self, label: str, fitting: Fitting) -> None:
         self.changed.emit(label, fitting)
@@ -195,12 +196,15 @@ class FitStage(FitFace):
         step = self._step()
         progress = self._progress()
         if self.procedure is not None and step is not None and not progress.outcome:
-            self._keep(f"done: {step.title}", progress.finish_step(self.procedure, self._now()))
+            self._keep(
+                texts.DONE.format(title=step.title),
+                progress.finish_step(self.procedure, self._now()),
+            )
 
     def go_back(self) -> None:
         """The step before."""
         if self.procedure is not None:
-            self._keep("step back", self._progress().go_back(self.procedure))
+            self._keep(texts.STEP_BACK, self._progress().go_back(self.procedure))
 
     def skip_step(self) -> None:
         """Leave the step out, and say why."""
@@ -215,11 +219,13 @@ class FitStage(FitFace):
         except KesseltonError as error:
             self.show_advice(f"{error.message} {error.remedy}")
             return
-        self._keep(f"skip: {step.title}", changed)
+        self._keep(texts.SKIP_2.format(title=step.title), changed)
 
     def ask_reason(self, step: Step) -> str | None:
         """Why a step is skipped; tests answer in the technician's place."""
-        text, ok = QInputDialog.getText(self, "Skip", f"Why is “{step.title}” left out?")
+        text, ok = QInputDialog.getText(
+            self, texts.SKIP_3, texts.WHY_IS_LEFT_OUT.format(title=step.title)
+        )
         return text if ok else None
 
     def answer(self, said: str) -> None:
@@ -245,7 +251,7 @@ class FitStage(FitFace):
             self._keep("note", self._progress().noted(step.key, self.note.text()))
 
     def _on_step_clicked(self, item: QListWidgetItem) -> None:
-        self._keep("another step", self._progress().go_to(item.data(Qt.ItemDataRole.UserRole)))
+        self._keep(texts.ANOTHER_STEP, self._progress().go_to(item.data(Qt.ItemDataRole.UserRole)))
         self.setFocus()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -285,4 +291,4 @@ def fitted_at(fitting: Fitting | None, now: datetime) -> datetime:
 
 def title_of(drum: Drum, side: str) -> str:
     """What the fitting sheet is called."""
-    return f"{drum.name}: fit the {wording.side_word(drum, side).lower()}"
+    return texts.FIT.format(name=drum.name, side_word=wording.side_word(drum, side).lower())

@@ -18,6 +18,7 @@ from kesselton.core.instrument import drum as d
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
 from kesselton.store.holdings import Workshop
+from kesselton.ui.measuring import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, column, fault_label, scroll
 from kesselton.ui.parts.fields import Choice, number_field, pitch_field
@@ -37,7 +38,7 @@ class DialPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Calibration of the dial")
+        self.setAccessibleName(texts.CALIBRATION_OF_DIAL)
         self.setMinimumHeight(280)
         self._dial: Dial | None = None
         self._fit: DialFit | None = None
@@ -62,7 +63,7 @@ class DialPicture(Picture):
         p.setFont(font(8.5))
         p.setPen(QColor(c.soft_ink))
         if not pairs:
-            p.drawText(box, Qt.AlignmentFlag.AlignCenter, "no pairs yet")
+            p.drawText(box, Qt.AlignmentFlag.AlignCenter, texts.NO_PAIRS_YET)
             return
         tensions = [pair.tension_n_per_m for pair in pairs]
         low, high = 0.8 * min(tensions), 1.2 * max(tensions)
@@ -83,7 +84,7 @@ class DialPicture(Picture):
             y = at(low, dial).y()
             p.fillRect(QRectF(box.left(), y - 0.5, box.width(), 1), QColor(c.line))
             p.drawText(QRectF(0, y - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, f"{dial:.0f}")
-        p.drawText(QRectF(LEFT, box.bottom() + 16, box.width(), 16), middle, "tension, N/m")
+        p.drawText(QRectF(LEFT, box.bottom() + 16, box.width(), 16), middle, texts.TENSION_N_M)
         fit = self._fit
         if fit is not None:
             thick = sum(fit.thicknesses_m) / 2.0
@@ -154,31 +155,27 @@ class GaugesStage(QWidget):
         across.addWidget(scroll(self._make_key()), 26)
 
     def _make_dial(self, a4: Callable[[], float], show: Callable[[float], str]) -> QWidget:
-        part, box = column("Current tension gauge")
-        self.dial = Choice("Dial")
+        part, box = column(texts.CURRENT_TENSION_GAUGE)
+        self.dial = Choice(texts.DIAL)
         self.dial.chosen.connect(self._on_dial)
         self.name = QLineEdit()
-        self.name.setPlaceholderText("name of another dial")
-        self.name.setAccessibleName("Name of another dial")
+        self.name.setPlaceholderText(texts.NAME_OF_ANOTHER_DIAL)
+        self.name.setAccessibleName(texts.NAME_OF_ANOTHER_DIAL_2)
         self.name.returnPressed.connect(self.add_dial)
-        new = QPushButton("Add a dial")
+        new = QPushButton(texts.ADD_DIAL)
         new.clicked.connect(self.add_dial)
-        self.reading = number_field("Gauge reading", 0.0, 200.0, "", 1)
-        self.side = Choice("on this drum’s")
+        self.reading = number_field(texts.GAUGE_READING, 0.0, 200.0, "", 1)
+        self.side = Choice(texts.ON_THIS_DRUM_S)
         self.side.chosen.connect(self._on_side)
         self.pitch = pitch_field(
-            "Lug pitch", d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
+            texts.LUG_PITCH, d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
         )
         for field in (self.reading, self.pitch):
             field.edited.connect(field.set_state)
-        add = QPushButton("Add this pair")
+        add = QPushButton(texts.ADD_THIS_PAIR)
         add.clicked.connect(self.add_pair)
         self.fault = fault_label()
-        hint = QLabel(
-            "Read the dial 25 mm (1 in) from the edge at a rod and the lug pitch there, other head "
-            "muted. Two tunings a whole tone apart are the least; four on heads of two thicknesses "
-            "also tell what thickness does."
-        )
+        hint = QLabel(texts.READ_DIAL_25_MM_1)
         hint.setProperty("quiet", True)
         hint.setWordWrap(True)
         grid = QGridLayout()
@@ -201,7 +198,7 @@ class GaugesStage(QWidget):
         return part
 
     def _make_fit(self) -> QWidget:
-        part, box = column("Calibration")
+        part, box = column(texts.CALIBRATION)
         self.result = QLabel()
         self.result.setWordWrap(True)
         box.addWidget(self.result)
@@ -209,20 +206,17 @@ class GaugesStage(QWidget):
         return part
 
     def _make_key(self) -> QWidget:
-        part, box = column("The torque key")
+        part, box = column(texts.TORQUE_KEY)
         self.key_name = QLineEdit()
-        self.key_name.setPlaceholderText("name of the key")
-        self.key_name.setAccessibleName("Name of the torque key")
+        self.key_name.setPlaceholderText(texts.NAME_OF_KEY)
+        self.key_name.setAccessibleName(texts.NAME_OF_TORQUE_KEY)
         self.key_name.editingFinished.connect(self._on_key)
-        self.friction = Choice("Rod threads")
+        self.friction = Choice(texts.ROD_THREADS)
         self.friction.set_options(list(FRICTION_WORDS))
         self.friction.chosen.connect(self._on_friction)
-        self.most = number_field("Full scale", 0.1, 20.0, "N m", 1)
+        self.most = number_field(texts.FULL_SCALE, 0.1, 20.0, "N m", 1)
         self.most.edited.connect(self._on_most)
-        note = QLabel(
-            "Friction takes most of a torque and scatters by a quarter: a torque key is the "
-            "least reliable reading. Use it to come near, never to clear a head. " + RODS_UNDER_LOAD
-        )
+        note = QLabel(texts.FRICTION_TAKES_MOST_OF_TORQUE + RODS_UNDER_LOAD)
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         for widget in (self.key_name, self.friction, self.most, note):
@@ -254,14 +248,18 @@ class GaugesStage(QWidget):
     def _fill(self, dial: Dial | None) -> None:
         clear(self.rows)
         for row, pair in enumerate(dial.pairs if dial else ()):
-            text = QLabel(f"<b>{pair.dial:g}</b> at {pair.tension_n_per_m:.0f} N/m · {pair.name}")
+            text = QLabel(
+                texts.B_B_AT_N_M.format(
+                    dial=pair.dial, tension_n_per_m=pair.tension_n_per_m, name=pair.name
+                )
+            )
             text.setWordWrap(True)
-            drop = QPushButton("Remove")
+            drop = QPushButton(texts.REMOVE)
             drop.clicked.connect(lambda _=False, place=row: self.remove_pair(place))
             self.rows.addWidget(text, row, 0)
             self.rows.addWidget(drop, row, 1)
         if dial is None:
-            self.result.setText("Add a dial and two pairs of dial and pitch.")
+            self.result.setText(texts.ADD_DIAL_AND_TWO_PAIRS)
             self.picture.set_state(None, None)
             return
         fit = calibration(dial)
@@ -270,12 +268,20 @@ class GaugesStage(QWidget):
             self.picture.set_state(dial, None)
             return
         d0, kappa = float(fit.terms[0]), float(fit.terms[1])
-        thick = f" + {fit.terms[2]:.1f} × (thickness/10 mil − 1)" if len(fit.terms) > 2 else ""
+        thick = (
+            texts.PLUS_THICKNESS_10_MIL_MINUS.format(terms=fit.terms[2])
+            if len(fit.terms) > 2
+            else ""
+        )
         self.result.setText(
-            f"<b>reading = {d0:.1f} − {kappa:,.0f} / tension{thick}</b><br>"
-            f"One reading is good to ± {SIGMAS_90 * fit.noise:.1f} divisions, nine times in ten. "
-            f"It holds from {0.9 * fit.low_n_per_m:.0f} to {1.1 * fit.high_n_per_m:.0f} N/m; "
-            "beyond, the plan says so."
+            texts.B_READING_MINUS_TENSION_B.format(
+                d0=d0,
+                kappa=kappa,
+                thick=thick,
+                SIGMAS_90=SIGMAS_90 * fit.noise,
+                low_n_per_m=0.9 * fit.low_n_per_m,
+                high_n_per_m=1.1 * fit.high_n_per_m,
+            )
         )
         self.picture.set_state(dial, fit)
 
@@ -293,7 +299,7 @@ class GaugesStage(QWidget):
         assert self._workshop is not None
         first = [dial for dial in self._workshop.dials if dial.name == name]
         rest = [dial for dial in self._workshop.dials if dial.name != name]
-        self._emit("the dial in hand", (*first, *rest), self._workshop.keys)
+        self._emit(texts.DIAL_IN_HAND, (*first, *rest), self._workshop.keys)
 
     def _on_side(self, side: str) -> None:
         self._side = side
@@ -306,12 +312,16 @@ class GaugesStage(QWidget):
             name = self.name.text().strip()
             dial = Dial(name)
             if any(one.name == name for one in self._workshop.dials):
-                raise InputError(f"There is a dial {name!r} already.", "Give it another name.")
+                raise InputError(
+                    texts.THERE_IS_DIAL_ALREADY.format(name=name), texts.GIVE_IT_ANOTHER_NAME
+                )
         except KesseltonError as error:
             self._complain(error)
             return
         self.name.clear()
-        self._emit(f"dial {dial.name}", (dial, *self._workshop.dials), self._workshop.keys)
+        self._emit(
+            texts.DIAL_2.format(name=dial.name), (dial, *self._workshop.dials), self._workshop.keys
+        )
 
     def add_pair(self) -> None:
         """Add a pair read on the head on the bench."""
@@ -320,11 +330,11 @@ class GaugesStage(QWidget):
         assert self._workshop is not None
         try:
             if not self._workshop.dials:
-                raise InputError("There is no dial to calibrate.", "Add one first.")
+                raise InputError(texts.THERE_IS_NO_DIAL_TO, texts.ADD_ONE_FIRST)
             if self._drum is None:
-                raise InputError("There is no drum on the bench.", "Choose one in the rack.")
+                raise InputError(texts.THERE_IS_NO_DRUM_ON, texts.CHOOSE_ONE_IN_RACK)
             if self.reading.value is None or self.pitch.value is None:
-                raise InputError("A pair is a dial reading and a lug pitch.", "Give both.")
+                raise InputError(texts.PAIR_IS_DIAL_READING_AND, texts.GIVE_BOTH)
             drum, side = self._drum, self._side
             tension = tension_from_pitch(drum, side, self.pitch.value)
             name = f"{drum.name}, {wording.side_word(drum, side).lower()}"
@@ -335,7 +345,7 @@ class GaugesStage(QWidget):
             return
         first, *rest = self._workshop.dials
         changed = replace(first, pairs=(*first.pairs, pair))
-        self._emit(f"pair of {first.name}", (changed, *rest), self._workshop.keys)
+        self._emit(texts.PAIR_OF.format(name=first.name), (changed, *rest), self._workshop.keys)
 
     def remove_pair(self, place: int) -> None:
         """Take a pair out; undo brings it back."""
@@ -343,15 +353,15 @@ class GaugesStage(QWidget):
         first, *rest = self._workshop.dials
         left = list(first.pairs)
         del left[place]
-        self._emit("pair out", (replace(first, pairs=tuple(left)), *rest), self._workshop.keys)
+        self._emit(texts.PAIR_OUT, (replace(first, pairs=tuple(left)), *rest), self._workshop.keys)
 
     def _key(self) -> TorqueKey:
         assert self._workshop is not None
-        return self._workshop.keys[0] if self._workshop.keys else TorqueKey("torque key")
+        return self._workshop.keys[0] if self._workshop.keys else TorqueKey(texts.TORQUE_KEY_3)
 
     def _keep_key(self, key: TorqueKey) -> None:
         assert self._workshop is not None
-        self._emit("the torque key", self._workshop.dials, (key, *self._workshop.keys[1:]))
+        self._emit(texts.TORQUE_KEY_2, self._workshop.dials, (key, *self._workshop.keys[1:]))
 
     def _on_key(self) -> None:
         name = self.key_name.text().strip()

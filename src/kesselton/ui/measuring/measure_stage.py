@@ -24,6 +24,7 @@ from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Inspected, Noted
 from kesselton.store.holdings import Entry, Workshop
+from kesselton.ui.measuring import texts
 from kesselton.ui.parts import reading_text, wording
 from kesselton.ui.parts.columns import clear, column, fault_label, scroll
 from kesselton.ui.parts.fields import Choice, Field, number_field
@@ -66,29 +67,29 @@ class MeasureStage(QWidget):
     # layout
 
     def _make_readings(self) -> QWidget:
-        part, box = column("Readings of this drum")
-        self.kind = Choice("What was read")
+        part, box = column(texts.READINGS_OF_THIS_DRUM)
+        self.kind = Choice(texts.WHAT_WAS_READ)
         self.kind.set_options(list(reading_text.KINDS))
         self.kind.chosen.connect(self._on_kind)
-        self.side = Choice("Where")
+        self.side = Choice(texts.WHERE)
         self.side.chosen.connect(lambda key: self._keep("_side", key, self.side))
-        self.other = Choice("Other head")
-        self.other.set_options([("muted", "muted"), ("free", "free to sound")])
+        self.other = Choice(texts.OTHER_HEAD)
+        self.other.set_options([("muted", "muted"), ("free", texts.FREE_TO_SOUND)])
         self.other.chosen.connect(lambda key: self._keep("_other", key, self.other))
-        self.gauge = Choice("Gauge")
+        self.gauge = Choice(texts.GAUGE)
         self.gauge.chosen.connect(lambda key: self._keep("_gauge", key, self.gauge))
-        self.rod = number_field("Rod, 0 for all", 0, 24, "", whole=True)
+        self.rod = number_field(texts.ROD_0_FOR_ALL, 0, 24, "", whole=True)
         self.rod.edited.connect(self.rod.set_state)
         self.rod.set_state(0)
         self.value = QLineEdit()
-        self.value.setAccessibleName("Reading")
+        self.value.setAccessibleName(texts.READING)
         self.value.returnPressed.connect(self.add)
         self.heard = QLineEdit()
-        self.heard.setPlaceholderText("Lug pitch there (optional): C4")
-        self.heard.setAccessibleName("Lug pitch heard at so many turns")
+        self.heard.setPlaceholderText(texts.LUG_PITCH_THERE_OPTIONAL_C4)
+        self.heard.setAccessibleName(texts.LUG_PITCH_HEARD_AT_SO)
         self.heard.returnPressed.connect(self.add)
         self.fault = fault_label()
-        add = QPushButton("Add reading (Enter)")
+        add = QPushButton(texts.ADD_READING_ENTER)
         add.clicked.connect(self.add)
         grid = QGridLayout()
         for place, widget in enumerate((self.kind, self.side, self.other, self.gauge)):
@@ -108,7 +109,7 @@ class MeasureStage(QWidget):
         return part
 
     def _make_together(self) -> QWidget:
-        part, box = column("Combined result")
+        part, box = column(texts.COMBINED_RESULT)
         self.said = QGridLayout()
         self.said.setVerticalSpacing(4)
         box.addLayout(self.said)
@@ -116,7 +117,7 @@ class MeasureStage(QWidget):
         self.left_out = QLabel()
         self.left_out.setProperty("quiet", True)
         self.left_out.setWordWrap(True)
-        self.take = QPushButton("Apply to heads")
+        self.take = QPushButton(texts.APPLY_TO_HEADS)
         self.take.setObjectName("main")
         self.take.clicked.connect(self._on_take)
         self.turn_pictures = {side: TurnPicture() for side in SIDES}
@@ -130,13 +131,13 @@ class MeasureStage(QWidget):
         return part
 
     def _make_shell(self) -> QWidget:
-        part, box = column("The bare shell")
+        part, box = column(texts.BARE_SHELL)
         self.lines: dict[str, Field] = {}
         for name, caption, unit in (
-            ("diameters_m", "Diameters in mm, from rod 1, over half a turn", "mm"),
-            ("gaps_m", "Gaps in mm under a plate, from rod 1", "mm"),
-            ("head_inside_m", "Inside of the new head’s hoop", "mm"),
-            ("moulded_m", "Diameter its film is molded to, if known", "mm"),
+            ("diameters_m", texts.DIAMETERS_IN_MM_FROM_ROD, "mm"),
+            ("gaps_m", texts.GAPS_IN_MM_UNDER_PLATE, "mm"),
+            ("head_inside_m", texts.INSIDE_OF_NEW_HEAD_S, "mm"),
+            ("moulded_m", texts.DIAMETER_ITS_FILM_IS_MOLDED, "mm"),
         ):
             many = name.endswith("s_m")
             field = Field(caption, _reader(unit, many), _writer(many))
@@ -203,16 +204,16 @@ class MeasureStage(QWidget):
         names = dict(reading_text.KINDS)
         for row, noted in enumerate(entry.readings):
             where = "" if noted.kind == "fundamental" else wording.side_word(entry.drum, noted.side)
-            rod = f", rod {noted.rod}" if noted.rod else ""
+            rod = texts.ROD.format(rod=noted.rod) if noted.rod else ""
             gauge = f", {noted.gauge}" if noted.gauge else ""
-            free = ", other head free" if noted.other_head == "free" else ""
-            kind = "turns, for the log" if noted.hz is not None else names[noted.kind]
+            free = texts.OTHER_HEAD_FREE if noted.other_head == "free" else ""
+            kind = texts.TURNS_FOR_LOG if noted.hz is not None else names[noted.kind]
             text = f"{row + 1}  {where} {kind}{rod}{gauge}{free}".strip()
             label = QLabel(text)
             label.setWordWrap(True)
             value = QLabel(reading_text.show_value(noted, self._a4, self._flats))
             value.setFont(font(10, QFont.Weight.DemiBold))
-            drop = QPushButton("Remove")
+            drop = QPushButton(texts.REMOVE)
             drop.clicked.connect(lambda _=False, place=row: self.remove(place))
             for place, widget in enumerate((label, value, drop)):
                 self.rows.addWidget(widget, row, place)
@@ -241,7 +242,7 @@ class MeasureStage(QWidget):
         self.take.setEnabled(known and not found.contradiction)
         entry = self._entry
         if entry is None or found.found is None:
-            note = QLabel("Note a reading: a lug pitch, a dial, turns …")
+            note = QLabel(texts.NOTE_READING_LUG_PITCH_DIAL)
             note.setProperty("quiet", True)
             note.setWordWrap(True)
             self.said.addWidget(note, 0, 0)
@@ -252,7 +253,7 @@ class MeasureStage(QWidget):
             title.setFont(font(11, QFont.Weight.DemiBold))
             self.said.addWidget(title, row, 0)
             if not found.found.known[index]:
-                missing = QLabel("No reading for this head")
+                missing = QLabel(texts.NO_READING_FOR_THIS_HEAD)
                 missing.setProperty("quiet", True)
                 self.said.addWidget(missing, row + 1, 0)
                 row += 2
@@ -261,9 +262,11 @@ class MeasureStage(QWidget):
             hz = found.lug_pitches_hz[index]
             big = QLabel(wording.note_words(hz, self._a4, self._flats))
             big.setFont(font(20, QFont.Weight.Bold))
-            text = (
-                f"{found.found.tensions_n_per_m[index]:.0f} N/m ({low:.0f} to {high:.0f}, nine "
-                f"times in ten) · {wording.hz_words(hz)}"
+            text = texts.N_M_TO_NINE_TIMES.format(
+                tensions_n_per_m=found.found.tensions_n_per_m[index],
+                low=low,
+                high=high,
+                hz=wording.hz_words(hz),
             )
             detail = QLabel(text)
             detail.setProperty("quiet", True)
@@ -272,8 +275,9 @@ class MeasureStage(QWidget):
             self.said.addWidget(detail, row + 2, 0)
             row += 3
         off = [
-            f"reading {i + 1} lies {abs(r):.1f} of its own doubts "
-            f"{'above' if r > 0 else 'below'} the rest"
+            (texts.READING_ABOVE if r > 0 else texts.READING_BELOW).format(
+                number=i + 1, deviations=abs(r)
+            )
             for i, r in enumerate(found.found.residual.tolist())
             if abs(r) > FINE_STRESS
         ]
@@ -293,9 +297,10 @@ class MeasureStage(QWidget):
             reading = entry.drum.setting(side).reading
             goal = reading.hz if reading is not None else None
             name = wording.side_word(entry.drum, side)
-            title = f"{name}: pitch against turns"
+            title = texts.PITCH_AGAINST_TURNS.format(name=name)
             if goal is not None:
-                title += f"; the plan: {wording.turn_words(fit.turns_to(goal))}"
+                turns = wording.turn_words(fit.turns_to(goal))
+                title = texts.PITCH_AGAINST_TURNS_AND_PLAN.format(name=name, turns=turns)
             picture.set_state(title, fit, goal, self._a4, self._flats)
 
     def _inspect(self, entry: Entry) -> None:
@@ -321,7 +326,7 @@ class MeasureStage(QWidget):
         ):
             mark = QLabel(SEVERITY_MARKS[verdict.severity])
             mark.setFont(font(13, QFont.Weight.Bold))
-            text = QLabel(f"<b>{verdict.what}</b><br>{verdict.advice}")
+            text = QLabel(texts.B_B_BR.format(what=verdict.what, advice=verdict.advice))
             text.setWordWrap(True)
             self.verdicts.addWidget(mark, row, 0, Qt.AlignmentFlag.AlignTop)
             self.verdicts.addWidget(text, row, 1)
@@ -410,7 +415,8 @@ def _check(drum: Drum, noted: Noted) -> None:
 
     if noted.rod > drum.shell.rods:
         raise InputError(
-            f"This drum has {drum.shell.rods} rods.", f"Give a rod from 1 to {drum.shell.rods}."
+            texts.THIS_DRUM_HAS_RODS.format(rods=drum.shell.rods),
+            texts.GIVE_ROD_FROM_1_TO.format(rods=drum.shell.rods),
         )
     Observation(noted.kind, noted.value, noted.side)
 
@@ -421,7 +427,7 @@ def _reader(unit: str, many: bool) -> Callable[[str], object]:
         if many:
             return values
         if len(values) > 1:
-            raise InputError("There is more than one number.", "Give one.")
+            raise InputError(texts.THERE_IS_MORE_THAN_ONE, texts.GIVE_ONE)
         return values[0] if values else None
 
     return read

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QSizePolicy, QVBoxLa
 from kesselton.core.errors import InputError
 from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import format_length, parse_length
+from kesselton.ui.parts import texts
 
 
 def mark(widget: QWidget, name: str, on: bool) -> None:
@@ -131,9 +132,13 @@ def length_field(caption: str, low_m: float, high_m: float, metric: Callable[[],
     def read(text: str) -> float:
         value = parse_length(text, "mm" if metric() else "in")
         if not low_m <= value <= high_m:
-            span = f"{format_length(low_m, metric())} to {format_length(high_m, metric())}"
+            span = texts.TO.format(
+                format_length=format_length(low_m, metric()),
+                format_length_2=format_length(high_m, metric()),
+            )
             raise InputError(
-                f"{text.strip()} is outside what a drum can be.", f"Permitted: {span}."
+                texts.IS_OUTSIDE_WHAT_DRUM_CAN.format(strip=text.strip()),
+                texts.PERMITTED.format(span=span),
             )
         return value
 
@@ -151,15 +156,15 @@ def number_field(
             value = float(bare)
         except ValueError:
             raise InputError(
-                f"“{text.strip()}” is not a number.", f"Write it as {low:g}."
+                texts.IS_NOT_NUMBER.format(strip=text.strip()), texts.WRITE_IT_AS.format(low=low)
             ) from None
         if not low <= value <= high:
             raise InputError(
-                f"{text.strip()} is outside what is possible.",
-                f"Permitted: {low:g} to {high:g} {unit}.".replace(" .", "."),
+                texts.IS_OUTSIDE_WHAT_IS_POSSIBLE.format(strip=text.strip()),
+                texts.PERMITTED_TO.format(low=low, high=high, unit=unit).replace(" .", "."),
             )
         if whole and value != int(value):
-            raise InputError(f"{text.strip()} is not a whole number.")
+            raise InputError(texts.IS_NOT_WHOLE_NUMBER.format(strip=text.strip()))
         return int(value) if whole else value
 
     def write(value: float | None) -> str:
@@ -186,8 +191,8 @@ def pitch_field(
         value = parse_pitch(text.split("·")[0], a4())
         if not low_hz <= value <= high_hz:
             raise InputError(
-                f"{text.strip()} is outside what a drum sounds.",
-                f"Permitted: {low_hz:g} to {high_hz:g} Hz.",
+                texts.IS_OUTSIDE_WHAT_DRUM_SOUNDS.format(strip=text.strip()),
+                texts.PERMITTED_TO_HZ.format(low_hz=low_hz, high_hz=high_hz),
             )
         return value
 

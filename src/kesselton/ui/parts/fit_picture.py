@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFont, QHideEvent, QPainter, QPen, QShowEvent
 
 from kesselton.core.fitting.procedure import Step
 from kesselton.core.instrument.drum import Drum
+from kesselton.ui.parts import texts
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import font
@@ -30,7 +31,7 @@ class FitPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Drawing of this step")
+        self.setAccessibleName(texts.DRAWING_OF_THIS_STEP)
         self.setMinimumSize(240, 220)
         self._drum: Drum | None = None
         self._step: Step | None = None
@@ -155,5 +156,5 @@ class FitPicture(Picture):
             p.drawText(
                 QRectF(inner.x() - 24, inner.y() - 8, 48, 16),
                 Qt.AlignmentFlag.AlignCenter,
-                f"rod {rod}",
+                texts.ROD.format(rod=rod),
             )

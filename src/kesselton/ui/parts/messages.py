@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
 
 from kesselton.core.errors import KesseltonError
+from kesselton.ui.parts import texts
 
 
 class MessageBar(QFrame):
@@ -28,9 +29,9 @@ class MessageBar(QFrame):
         self._topic = ""
         self.text = QLabel()
         self.text.setWordWrap(True)
-        self.retry = QPushButton("Try again")
+        self.retry = QPushButton(texts.TRY_AGAIN)
         self.retry.clicked.connect(self.retry_wanted)
-        self.close_button = QPushButton("Dismiss")
+        self.close_button = QPushButton(texts.DISMISS)
         self.close_button.clicked.connect(self.hide)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 6, 8, 6)
@@ -81,8 +82,8 @@ class Unexpected(QObject):
             error
             if isinstance(error, KesseltonError)
             else KesseltonError(
-                f"Something unexpected happened: {kind.__name__}: {error}.",
-                "Your workshop is saved. Please report it with the text on standard error.",
+                texts.SOMETHING_UNEXPECTED_HAPPENED.format(name=kind.__name__, error=error),
+                texts.YOUR_WORKSHOP_IS_SAVED_PLEASE,
             )
         )
         self.caught.emit(known)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from kesselton.app.predictor import BenchResult
 from kesselton.core.cautions import RODS_UNDER_LOAD
 from kesselton.core.pitch import interval_name, note_of
-from kesselton.ui.parts import wording
+from kesselton.ui.parts import texts, wording
 
 if TYPE_CHECKING:
     from kesselton.app.measuring import Planned
@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 OUTSIDE = 1.001  # a hair beyond a limit is still at the limit
 
 
-LUG_PITCH = "lug pitch"
+LUG_PITCH = texts.LUG_PITCH
 
 
 def interval_words(drum: Drum, cents: float) -> str:
@@ -28,7 +28,7 @@ def interval_words(drum: Drum, cents: float) -> str:
     if abs(cents) < 50:
         return name
     higher = wording.side_word(drum, "resonant" if cents > 0 else "batter").lower()
-    return f"{name}, {higher} higher"
+    return texts.HIGHER.format(name=name, higher=higher)
 
 
 @dataclass(frozen=True)
@@ -54,8 +54,10 @@ def summary_rows(
     ]
     yields = [drum.setting(side).head.substance.yield_pa.value for side in drum.sides]
     shares = [100.0 * s / y for s, y in zip(found.stresses_pa, yields, strict=True)]
-    rows.append(Row("film stress", tuple(f"{s / 1e6:.1f} MPa" for s in found.stresses_pa)))
-    rows.append(Row("share of yield", tuple(f"{share:.0f} %" for share in shares)))
+    rows.append(
+        Row(texts.FILM_STRESS, tuple(texts.MPA.format(s=s / 1e6) for s in found.stresses_pa))
+    )
+    rows.append(Row(texts.SHARE_OF_YIELD, tuple(f"{share:.0f} %" for share in shares)))
     if plan is not None:
         rows[3:3] = gauge_rows(plan, drum)
     return rows
@@ -70,8 +72,8 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
             Row("dial", tuple(_need(f"{p.dial.value:.0f}", p.dial, "{:.0f}") for p in heads))
         )
     if drum.kind == "rope":
-        rows.append(Row("pull at an ear", tuple(f"{p.rod_force_n:.0f} N" for p in heads)))
-        rows.append(Row("in the rope", tuple(f"{p.rope_n:.0f} N" for p in heads)))
+        rows.append(Row(texts.PULL_AT_EAR, tuple(f"{p.rod_force_n:.0f} N" for p in heads)))
+        rows.append(Row(texts.IN_ROPE, tuple(f"{p.rope_n:.0f} N" for p in heads)))
         return rows
     rows.append(
         Row(
@@ -98,13 +100,17 @@ def drift_rows(plan: Planned, drum: Drum) -> list[list[str]]:
     """What becomes of the setting, in words."""
     out = []
     for drift in plan.drifts:
-        parts = [
-            f"{wording.side_word(drum, side).lower()} {wording.cents_words(cents)}"
-            for side, cents in zip(drum.sides, drift.lug_cents, strict=True)
-        ]
-        if len({p.split(" ", 1)[1] for p in parts}) == 1 and len(parts) == 2:
-            parts = [f"both heads {wording.cents_words(drift.lug_cents[0])}"]
-        out.append([drift.label, ", ".join(parts)])
+        changes = [round(cents) for cents in drift.lug_cents]
+        said = [wording.cents_words(cents) for cents in drift.lug_cents]
+        names = [wording.side_word(drum, side).lower() for side in drum.sides]
+        if len(said) == 2 and changes[0] == changes[1]:
+            text = texts.BOTH_HEADS.format(cents=said[0])
+        else:
+            text = ", ".join(
+                texts.ONE_HEAD.format(head=name, cents=cents)
+                for name, cents in zip(names, said, strict=True)
+            )
+        out.append([drift.label, text])
     return out
 
 
@@ -128,7 +134,11 @@ def caution_words(result: BenchResult) -> str:
     ):
         name = wording.side_word(result.drum, side)
         if hz > found.highest_pitch_hz * OUTSIDE:
-            lines.append(f"{name} above its range ({found.highest.label}). {RODS_UNDER_LOAD}")
+            lines.append(
+                texts.ABOVE_ITS_RANGE.format(
+                    name=name, label=found.highest.label, caution=RODS_UNDER_LOAD
+                )
+            )
         elif hz * OUTSIDE < found.lowest_pitch_hz:
-            lines.append(f"{name} below its range ({found.lowest.label}): no clear tone.")
+            lines.append(texts.BELOW_ITS_RANGE_NO_CLEAR.format(name=name, label=found.lowest.label))
     return "\n".join(lines)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
 
+from kesselton.ui.parts import texts
+
 
 class SoundBar(QFrame):
     """A line at the foot that appears with the first stroke listened to.
@@ -23,9 +25,9 @@ class SoundBar(QFrame):
         super().__init__(parent)
         self.setObjectName("soundbar")
         self.text = QLabel()
-        self.other = QPushButton("The one before (B)")
-        self.save = QPushButton("Save the sound …")
-        close = QPushButton("Close")
+        self.other = QPushButton(texts.ONE_BEFORE_B)
+        self.save = QPushButton(texts.SAVE_SOUND)
+        close = QPushButton(texts.CLOSE)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 4, 12, 4)
         layout.addWidget(self.text, 1)
@@ -43,7 +45,7 @@ class SoundBar(QFrame):
         if text:
             self.text.setText(text[0].upper() + text[1:])
         elif names:
-            self.text.setText(f"Heard: {names[-1]}")
+            self.text.setText(texts.HEARD.format(names=names[-1]))
         self.other.setEnabled(len(names) > 1)
         self.save.setEnabled(bool(names))
         if text or names:

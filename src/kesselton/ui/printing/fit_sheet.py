@@ -15,6 +15,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.store.fitting_file import markdown, step_extras
 from kesselton.ui.parts.fit_picture import FitPicture
 from kesselton.ui.parts.theme import LIGHT, font
+from kesselton.ui.printing import texts
 from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_writer
 
 BOX, PICTURE = 14.0, 150.0
@@ -32,7 +33,8 @@ def write_markdown(path: Path, procedure: Procedure, title: str, fitting: Fittin
         path.write_text(markdown(procedure, title, fitting), encoding="utf-8")
     except OSError as error:
         raise KesseltonError(
-            f"{path.name} cannot be written: {error.strerror}.", "Choose another place."
+            texts.CANNOT_BE_WRITTEN.format(name=path.name, strerror=error.strerror),
+            texts.CHOOSE_ANOTHER_PLACE,
         ) from None
 
 
@@ -57,7 +59,10 @@ def write_fit_pdf(
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         page = _Page(writer, p, title, f"{workshop}, {on.isoformat()}")
         page.begin()
-        for name, things in (("Tools", procedure.tools), ("Materials", procedure.materials)):
+        for name, things in (
+            (texts.TOOLS, procedure.tools),
+            (texts.MATERIALS, procedure.materials),
+        ):
             if things:
                 page.paragraph(f"{name}: {', '.join(things)}", 10, False, 0.0)
         order = next((step for step in procedure.steps if step.order), None)

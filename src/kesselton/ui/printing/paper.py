@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfW
 
 from kesselton.core.errors import KesseltonError
 from kesselton.ui.parts.theme import LIGHT, font
+from kesselton.ui.printing import texts
 
 RESOLUTION = 96
 WIDTH, HEIGHT = 698.0, 1026.0  # A4 less margins, at 96 dots an inch
@@ -64,7 +65,8 @@ def check_writable(path: Path) -> None:
             pass
     except OSError as error:
         raise KesseltonError(
-            f"{path.name} cannot be written: {error.strerror}.", "Choose another place."
+            texts.CANNOT_BE_WRITTEN.format(name=path.name, strerror=error.strerror),
+            texts.CHOOSE_ANOTHER_PLACE,
         ) from None
 
 

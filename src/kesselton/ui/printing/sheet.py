@@ -21,6 +21,7 @@ from kesselton.ui.parts import wording
 from kesselton.ui.parts.result_rows import LUG_PITCH, interval_words, range_rows, summary_rows
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import LIGHT
+from kesselton.ui.printing import texts
 from kesselton.ui.printing.paper import BOLD, HEIGHT, RESOLUTION, RIGHT, SOFT, WIDTH, Pen, a4_writer
 
 if TYPE_CHECKING:
@@ -60,8 +61,7 @@ def paint_sheet(p: QPainter, sheet: Sheet) -> None:
     pen.rule(HEIGHT - 52)
     pen.paragraph(
         HEIGHT - 44,
-        f"{RODS_UNDER_LOAD} Every room is new: the sheet is a start, not a prescription. "
-        "Intervals hold nine times in ten, on assumed tolerances.",
+        texts.EVERY_ROOM_IS_NEW_SHEET.format(RODS_UNDER_LOAD=RODS_UNDER_LOAD),
         height=44,
     )
 
@@ -74,9 +74,14 @@ def _paint_title(pen: Pen, sheet: Sheet) -> None:
     pen.text(
         0,
         44,
-        f"{wording.size_words(drum, sheet.metric)} · {shell.rods} "
-        f"{drum.rod_word}s · {HOOPS[shell.hoop].label} hoops · "
-        f"{drum.air.temperature_c:g} °C · A4 = {sheet.a4_hz:g} Hz",
+        texts.S_HOOPS_DEG_C_A4.format(
+            size=wording.size_words(drum, sheet.metric),
+            rods=shell.rods,
+            rod_word=drum.rod_word,
+            label=HOOPS[shell.hoop].label,
+            temperature_c=drum.air.temperature_c,
+            a4_hz=sheet.a4_hz,
+        ),
         10,
         colour=SOFT,
     )
@@ -92,13 +97,15 @@ def _paint_prediction(pen: Pen, sheet: Sheet) -> None:
     note, index = note_of(found.fundamental_hz, sheet.a4_hz), found.partials.fundamental
     hz, doubt = wording.hz_words(found.fundamental_hz), found.uncertainty_cents[index]
     decay = wording.decay_words(float(found.partials.t60_s[index]), float(found.t60_error[index]))
-    pen.text(310, 88, "The drum will sound", 10, colour=SOFT)
+    pen.text(310, 88, texts.DRUM_WILL_SOUND, 10, colour=SOFT)
     pen.text(310, 104, note.name(sheet.flats), 44, BOLD, width=200)
-    pen.text(310, 184, f"{note.deviation()}, {hz} ± {doubt:.0f} cents", 11)
-    pen.text(310, 206, f"rings {decay} to −60 dB", 11)
+    pen.text(
+        310, 184, texts.PLUS_MINUS_CENTS.format(deviation=note.deviation(), hz=hz, doubt=doubt), 11
+    )
+    pen.text(310, 206, texts.RINGS_TO_MINUS_60_DB.format(decay=decay), 11)
     if len(drum.sides) == 2:
         interval = interval_words(drum, cents_between(*found.lug_pitches_hz))
-        pen.text(310, 228, f"Interval between heads: {interval}", 11)
+        pen.text(310, 228, texts.INTERVAL_BETWEEN_HEADS.format(interval=interval), 11)
 
 
 def _paint_targets(pen: Pen, sheet: Sheet, y: float) -> float:
@@ -117,7 +124,7 @@ def _paint_targets(pen: Pen, sheet: Sheet, y: float) -> float:
             pen.text(LABELS + place * COLUMN, y, value, 26 if large else 12, BOLD, width=COLUMN)
         y += 50 if large else 27
     pen.text(
-        0, y, "Lug pitch: tap 25 mm (1 in) from the edge at each rod, the other head muted.", 9,
+        0, y, texts.LUG_PITCH_TAP_25_MM, 9,
         colour=SOFT,
     )  # fmt: skip
     return y + 24
@@ -128,7 +135,7 @@ def _paint_ranges(pen: Pen, sheet: Sheet, y: float) -> float:
     pen.rule(y)
     y += 10
     for row in range_rows(sheet.result, sheet.a4_hz, sheet.flats):
-        pen.text(0, y, f"{row.caption} pitch", 10, colour=SOFT, width=LABELS)
+        pen.text(0, y, texts.PITCH.format(caption=row.caption), 10, colour=SOFT, width=LABELS)
         for place, value in enumerate(row.values):
             pen.text(LABELS + place * COLUMN, y, value, 11, width=COLUMN)
         y += 22
@@ -152,7 +159,7 @@ def _paint_partials(pen: Pen, sheet: Sheet, y: float) -> None:
             wording.hz_words(float(q.frequency_hz[i])),
             wording.note_words(float(q.frequency_hz[i]), sheet.a4_hz, sheet.flats),
             wording.seconds_words(float(q.t60_s[i])),
-            f"{found.levels_db[i]:.0f} dB".replace("-", "−"),
+            texts.DB.format(levels_db=found.levels_db[i]).replace("-", "−"),
             _carrier(float(q.batter_share[i]), str(q.branch[i]), names),
         )
         for x, cell in zip(PARTIAL_AT, cells, strict=True):
@@ -173,7 +180,7 @@ def _limit_lines(sheet: Sheet) -> list[str]:
             f"{limit.label} {limit.tension_n_per_m:.0f} ± {100 * limit.sure:.0f} %"
             for limit in (*found.lower, *found.upper)
         ]
-        lines.append(f"{name}, limits in N/m: {'; '.join(parts)}.")
+        lines.append(texts.LIMITS_IN_N_M.format(name=name, join="; ".join(parts)))
     return lines
 
 
@@ -181,17 +188,18 @@ def _turn_lines(sheet: Sheet) -> list[str]:
     drum = sheet.result.drum
     if sheet.plan is None or drum.kind == "rope":
         return []
-    texts = []
+    heads = []
     for plan in sheet.plan.heads:
         steps = rounds(plan.turns.value, ROUND)
         whole = sum(1 for step in steps if abs(step - ROUND) < 1e-9)
         left = steps[-1] if len(steps) > whole else 0.0
-        rest = f" and {wording.turn_words(left)}" if left >= MIN_TURN else ""
-        texts.append(f"{wording.side_word(drum, plan.side).lower()} {whole} × ¼{rest}")
-    return [
-        f"From finger tight, every rod by the same small turn: {', '.join(texts)}; check after "
-        "each round. New heads go on stretching: look again after a day."
-    ]
+        side = wording.side_word(drum, plan.side).lower()
+        if left >= MIN_TURN:
+            rest = wording.turn_words(left)
+            heads.append(texts.QUARTERS_AND_REST.format(head=side, count=whole, rest=rest))
+        else:
+            heads.append(texts.QUARTERS.format(head=side, count=whole))
+    return [texts.FROM_FINGER_TIGHT_EVERY_ROD.format(heads=", ".join(heads))]
 
 
 def _bed_lines(sheet: Sheet) -> list[str]:
@@ -202,10 +210,7 @@ def _bed_lines(sheet: Sheet) -> list[str]:
     low = ", ".join(str(i + 1) for i, share in enumerate(pattern) if share < 1.0)
     down = abs(0.5 * cents_between(1.0, min(pattern)))
     up = 0.5 * cents_between(1.0, max(pattern))
-    return [
-        f"Snare side: some technicians set rods {low} beside the beds {down:.0f} cents lower and "
-        f"the remaining rods {up:.0f} cents higher; others set all rods evenly."
-    ]
+    return [texts.SNARE_SIDE_SOME_TECHNICIANS_SET.format(low=low, down=down, up=up)]
 
 
 def _shell_lines(sheet: Sheet) -> list[str]:
@@ -214,18 +219,15 @@ def _shell_lines(sheet: Sheet) -> list[str]:
         return []
     band = shell_band(drum.shell.shell_note_hz)
     low, high = (note_of(hz, sheet.a4_hz).name(sheet.flats) for hz in band)
-    return [
-        f"Shell note: some technicians stay between {low} and {high}; others find the best range "
-        "by ear."
-    ]
+    return [texts.SHELL_NOTE_SOME_TECHNICIANS_STAY.format(low=low, high=high)]
 
 
-_PARTIAL_COLUMNS = ("partial", "frequency", "note", "rings", "level", "carried by")
+_PARTIAL_COLUMNS = ("partial", "frequency", "note", "rings", "level", texts.CARRIED_BY)
 
 
 def _partial_name(order: int, rank: int, branch: str) -> str:
     if branch == "air":
-        return "air in the shell"
+        return texts.AIR_IN_SHELL
     return f"({order},{rank})" if branch == "single" else f"({order},{rank}) {branch}"
 
 
@@ -245,7 +247,7 @@ def write_pdf(path: Path, sheet: Sheet) -> None:
     KesseltonError
         If the place cannot be written.
     """
-    writer = a4_writer(path, f"{sheet.result.drum.name}: settings")
+    writer = a4_writer(path, texts.SETTINGS.format(name=sheet.result.drum.name))
     painter = QPainter(writer)
     try:
         paint_sheet(painter, sheet)
@@ -266,7 +268,7 @@ def print_sheet(printer: QPrinter, sheet: Sheet) -> None:
     printer.setResolution(RESOLUTION)  # text is set in points: a finer grid would blow it up twice
     painter = QPainter()
     if not painter.begin(printer):
-        raise KesseltonError("The printer does not answer.", "Save the sheet as PDF instead.")
+        raise KesseltonError(texts.PRINTER_DOES_NOT_ANSWER, texts.SAVE_SHEET_AS_PDF_INSTEAD)
     try:
         page = printer.pageRect(QPrinter.Unit.DevicePixel)
         scale = min(page.width() / WIDTH, page.height() / HEIGHT)

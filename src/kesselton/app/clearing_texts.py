@@ -1,0 +1,48 @@
+"""Sentences about a head being cleared, whole and with named gaps: the one place to translate."""
+
+from __future__ import annotations
+
+TIGHT = "Tension here is {cents:.0f} cents tight: {here} cents here, {beside} at its neighbors."
+SLACK = "Tension here is {cents:.0f} cents slack: {here} cents here, {beside} at its neighbors."
+TIGHT_FOR_OTHERS = (
+    "Tension here is {cents:.0f} cents tight; this turn evens the others: {here} cents here, "
+    "{beside} at its neighbors."
+)
+SLACK_FOR_OTHERS = (
+    "Tension here is {cents:.0f} cents slack; this turn evens the others: {here} cents here, "
+    "{beside} at its neighbors."
+)
+AS_WANTED = (
+    "Tension here is as wanted; this turn evens the others: {here} cents here, {beside} at its "
+    "neighbors."
+)
+ALL_SEEN = "These readings show the tension at every rod."
+DIAL_READ_EVERYWHERE = (
+    "The dial was read at every {place}, but only to this precision: tension may differ by about "
+    "{hidden:.0f} cents from {place} to {place}. Read it once more all round: readings at one "
+    "{place} are taken together."
+)
+BY_PITCH_ALONE = (
+    "By pitch alone {place}s {first} and {second}, like all opposite {place}s, read alike whatever "
+    "each one’s tension: tension may still differ by about {hidden:.0f} cents from {place} to "
+    "{place}. A dial reading at {place} {rod} shows most; with one at every {place} the rest is "
+    "seen."
+)
+NOT_EVERYTHING = (
+    "What was read does not show everything: tension may still differ by about {hidden:.0f} cents "
+    "from {place} to {place}. A dial reading at {place} {rod} shows most; with one at every "
+    "{place} the rest is seen."
+)
+CANNOT_BE_EXPLAINED = (
+    "{place} {rod} cannot be explained by tension: look for a bent hoop, a dent in the edge or a "
+    "badly seated head there before turning on."
+)
+FRICTION_OF_RODS = (
+    "The head went only {share:.0f} % of the way: limited by friction. Clean and lubricate the "
+    "threads, turn past the mark and back."
+)
+FRICTION_OF_ROPE = (
+    "The head went only {share:.0f} % of the way: limited by friction. Tap the hoop all round and "
+    "work the slack along the rope."
+)
+NEARLY_SLACK = "{place} {rods} is nearly slack: bring all {places} up a little first."

@@ -1,0 +1,46 @@
+"""Sentences of the shared parts, whole and with named gaps: the one place to translate."""
+
+from __future__ import annotations
+
+# fields
+TO = "{format_length} to {format_length_2}"
+IS_OUTSIDE_WHAT_DRUM_CAN = "{strip} is outside what a drum can be."
+PERMITTED = "Permitted: {span}."
+IS_OUTSIDE_WHAT_IS_POSSIBLE = "{strip} is outside what is possible."
+IS_NOT_WHOLE_NUMBER = "{strip} is not a whole number."
+IS_OUTSIDE_WHAT_DRUM_SOUNDS = "{strip} is outside what a drum sounds."
+PERMITTED_TO_HZ = "Permitted: {low_hz:g} to {high_hz:g} Hz."
+IS_NOT_NUMBER = "“{strip}” is not a number."
+WRITE_IT_AS = "Write it as {low:g}."
+PERMITTED_TO = "Permitted: {low:g} to {high:g} {unit}."
+
+# fit_picture
+DRAWING_OF_THIS_STEP = "Drawing of this step"
+ROD = "rod {rod}"
+
+# messages
+TRY_AGAIN = "Try again"
+DISMISS = "Dismiss"
+SOMETHING_UNEXPECTED_HAPPENED = "Something unexpected happened: {name}: {error}."
+YOUR_WORKSHOP_IS_SAVED_PLEASE = (
+    "Your workshop is saved. Please report it with the text on standard error."
+)
+
+# result_rows
+LUG_PITCH = "lug pitch"
+HIGHER = "{name}, {higher} higher"
+FILM_STRESS = "film stress"
+SHARE_OF_YIELD = "share of yield"
+PULL_AT_EAR = "pull at an ear"
+IN_ROPE = "in the rope"
+BOTH_HEADS = "both heads {cents}"
+ONE_HEAD = "{head} {cents}"
+ABOVE_ITS_RANGE = "{name} above its range ({label}). {caution}"
+MPA = "{s:.1f} MPa"
+BELOW_ITS_RANGE_NO_CLEAR = "{name} below its range ({label}): no clear tone."
+
+# sound_bar
+ONE_BEFORE_B = "The one before (B)"
+SAVE_SOUND = "Save the sound …"
+CLOSE = "Close"
+HEARD = "Heard: {names}"

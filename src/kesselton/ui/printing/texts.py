@@ -1,0 +1,44 @@
+"""Sentences of the printed sheets, whole and with named gaps: the one place to translate."""
+
+from __future__ import annotations
+
+# fit_sheet
+CANNOT_BE_WRITTEN = "{name} cannot be written: {strerror}."
+CHOOSE_ANOTHER_PLACE = "Choose another place."
+TOOLS = "Tools"
+MATERIALS = "Materials"
+
+# sheet
+CARRIED_BY = "carried by"
+EVERY_ROOM_IS_NEW_SHEET = (
+    "{RODS_UNDER_LOAD} Every room is new: the sheet is a start, not a prescription. Intervals "
+    "hold nine times in ten, on assumed tolerances."
+)
+S_HOOPS_DEG_C_A4 = (
+    "{size} · {rods} {rod_word}s · {label} hoops · {temperature_c:g} °C · A4 = {a4_hz:g} Hz"
+)
+DRUM_WILL_SOUND = "The drum will sound"
+PLUS_MINUS_CENTS = "{deviation}, {hz} ± {doubt:.0f} cents"
+RINGS_TO_MINUS_60_DB = "rings {decay} to −60 dB"
+LUG_PITCH_TAP_25_MM = "Lug pitch: tap 25 mm (1 in) from the edge at each rod, the other head muted."
+FROM_FINGER_TIGHT_EVERY_ROD = (
+    "From finger tight, every rod by the same small turn: {heads}; check after each round. New "
+    "heads go on stretching: look again after a day."
+)
+SNARE_SIDE_SOME_TECHNICIANS_SET = (
+    "Snare side: some technicians set rods {low} beside the beds {down:.0f} cents lower and the "
+    "remaining rods {up:.0f} cents higher; others set all rods evenly."
+)
+SHELL_NOTE_SOME_TECHNICIANS_STAY = (
+    "Shell note: some technicians stay between {low} and {high}; others find the best range by ear."
+)
+AIR_IN_SHELL = "air in the shell"
+SETTINGS = "{name}: settings"
+INTERVAL_BETWEEN_HEADS = "Interval between heads: {interval}"
+PITCH = "{caption} pitch"
+LIMITS_IN_N_M = "{name}, limits in N/m: {join}."
+QUARTERS = "{head} {count} × ¼"
+QUARTERS_AND_REST = "{head} {count} × ¼ and {rest}"
+PRINTER_DOES_NOT_ANSWER = "The printer does not answer."
+SAVE_SHEET_AS_PDF_INSTEAD = "Save the sheet as PDF instead."
+DB = "{levels_db:.0f} dB"

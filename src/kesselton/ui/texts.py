@@ -1,0 +1,61 @@
+"""Sentences of the window and its menus, whole and with named gaps: the one place to translate."""
+
+from __future__ import annotations
+
+# commands
+WORKSHOPS = "Workshops (*{SUFFIX})"
+DRUM_FILES_DRUM_JSON_JSON = "Drum files (*.drum.json *.json)"
+SHEET_CANNOT_BE_MADE_YET = "The sheet cannot be made yet: this drum is still being computed."
+TRY_AGAIN_IN_MOMENT = "Try again in a moment."
+RECORDING_OF_TAPS = "A recording of taps"
+SOUND_WAV_FLAC = "Sound (*.wav *.flac)"
+NOT_SAVED = "Not saved"
+LAST_CHANGES_COULD_NOT_BE = (
+    "The last changes could not be saved to this file. Close and lose them?\n“No” keeps the "
+    "window open: save a copy in another place."
+)
+NEW_WORKSHOP = "New workshop"
+WORKSHOP = "workshop{SUFFIX}"
+OPEN_WORKSHOP = "Open workshop"
+SAVE_COPY_AS = "Save a copy as"
+TUNING_SHEET = "Tuning sheet"
+PDF_PDF = "PDF (*.pdf)"
+ADD_DRUM = "add a drum"
+IMPORT_DRUM = "Import a drum"
+EXPORT_THIS_DRUM = "Export this drum"
+BRIEF = "the brief"
+FITTING_SHEET = "Fitting sheet"
+PDF_PDF_MARKDOWN_MD = "PDF (*.pdf);;Markdown (*.md)"
+DATES_FOR_CALENDAR = "Dates for a calendar"
+CALENDAR_ICS = "Calendar (*.ics)"
+SAVE_SOUND = "Save the sound"
+SHORTCUTS = "Shortcuts"
+TUNING_PDF = "{name} tuning.pdf"
+DRUM_JSON = "{name}.drum.json"
+THERE_IS_FILE_ALREADY = "There is a file {name} already."
+CHOOSE_ANOTHER_NAME = "Choose another name."
+RESTORE_STATE_OF = "restore the state of {day}"
+HEADS_IN_STORE = "heads in store"
+HEAD = "head {name}"
+IMPORT = "import {name}"
+ICS = "{name}.ics"
+AS_IT_IS_SET = "{name} as it is set"
+WAV = "{name}.wav"
+PDF = "{title}.pdf"
+
+# main_window
+KESSELTON = "{name} — Kesselton"
+TEMPERATURE_AT_BENCH = "temperature at the bench"
+USE_HEADS = "use heads"
+BARE_SHELL = "the bare shell"
+APPLY_READINGS_TO_HEADS = "apply readings to heads"
+THEME = "theme_{theme}"
+
+# start
+WINDOW_NEEDS_LIBRARIES_THAT_THIS = "The window needs libraries that this system lacks."
+TYPE_SUDO_APT_GET_INSTALL = "Type: sudo apt-get install {join}"
+THERE_IS_NO_SCREEN_TO = "There is no screen to open a window on (DISPLAY is not set)."
+START_KESSELTON_FROM_DESKTOP_KESSELTON = (
+    "Start Kesselton from a desktop; kesselton predict and range work without one."
+)
+CHOOSE_THEM_AGAIN_IN_VIEW = "Choose them again in the View menu."
