@@ -54,6 +54,7 @@ def _home(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """No test touches the home of whoever runs it."""
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
 
 
 @pytest.fixture(autouse=True)

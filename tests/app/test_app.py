@@ -15,7 +15,6 @@ from kesselton.app.jobs import Latest
 from kesselton.app.predictor import Predictor
 from kesselton.app.settings import Settings, SettingsStore, config_dir, load_settings, save_settings
 from kesselton.app.workshops import demo_workshop, open_default, open_demo, open_workshop
-from kesselton.cli import main
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.store.errors import StoreError
 from kesselton.store.workshop import WorkshopFile
@@ -265,18 +264,6 @@ def test_no_screen_is_one_line_in_the_shell(tmp_path: Path) -> None:
     assert done.returncode == 2
     assert done.stderr.startswith("There is no screen to open a window on")
     assert done.stderr.count("\n") == 1
-
-
-def test_install_desktop_writes_a_menu_entry(
-    capsys: pytest.CaptureFixture[str], tmp_path: Path
-) -> None:
-    assert main(["install-desktop"]) == 0
-    entry = next((tmp_path / "data" / "applications").iterdir())
-    text = entry.read_text()
-    assert "Exec=" in text
-    assert "kesselton %f" in text
-    assert str(entry) in capsys.readouterr().out
-    assert list((tmp_path / "data" / "icons").rglob("*.svg"))
 
 
 def test_importing_the_window_needs_no_scipy() -> None:

@@ -15,7 +15,13 @@ from kesselton.core.pitch import (
     note_of,
     parse_pitch,
 )
-from kesselton.core.units import format_inches, format_length, format_thickness, parse_length
+from kesselton.core.units import (
+    format_inches,
+    format_length,
+    format_thickness,
+    parse_length,
+    parse_number,
+)
 
 
 @pytest.mark.parametrize(
@@ -113,3 +119,17 @@ def test_words_of_pitch() -> None:
     assert interval_name(-40.0) == "unison and 40 cents"
     with pytest.raises(InputError, match="A4 is 400 Hz"):
         check_a4(400.0)
+
+
+@pytest.mark.parametrize(
+    ("text", "value"), [("1 3/4", 1.75), ("1¾ turns", 1.75), ("0,5 turn", 0.5), ("-1/8", -0.125)]
+)
+def test_turns_are_read_with_fractions(text: str, value: float) -> None:
+    assert parse_number(text, ("turn", "turns")) == value
+
+
+@pytest.mark.parametrize("text", ["5 in", "3 mm", '1 1/2"', "2 mil", "4 N m"])
+def test_turns_refuse_what_is_no_turn(text: str) -> None:
+    with pytest.raises(InputError, match="not what is read here") as caught:
+        parse_number(text, ("turn", "turns"))
+    assert "1 3/4, in turns" in caught.value.remedy

@@ -1,10 +1,10 @@
-"""`kesselton install-desktop`: put the program into the user's menu."""
+"""`kesselton install-desktop`: the program into the user’s menu, its files into the desktop."""
 
 from __future__ import annotations
 
 import os
-import shlex
 import shutil
+import subprocess
 import sys
 from importlib.resources import files
 from pathlib import Path
@@ -12,10 +12,34 @@ from pathlib import Path
 from kesselton.core.errors import KesseltonError
 
 APP_ID = "org.tern_island.Kesselton"
+MIME_ICON = "application-x-kesselton"
+_RESERVED = set(" \t\n\"'\\><~|&;$*?#()`")
+
+
+def exec_word(word: str) -> str:
+    """A word of a command as the Exec key of a desktop entry wants it.
+
+    References
+    ----------
+    Desktop Entry Specification 1.4, sections "The Exec key" (quoting) and "Possible value types"
+    (a backslash in a string is written twice); from memory.
+    """
+    text = word.replace("%", "%%")
+    if not _RESERVED & set(text):
+        return text
+    for sign in '\\`$"':
+        text = text.replace(sign, "\\" + sign)
+    return '"' + text.replace("\\", "\\\\") + '"'
+
+
+def command() -> list[str]:
+    """How this installation is started."""
+    program = shutil.which("kesselton")
+    return [str(Path(program).absolute())] if program else [sys.executable, "-m", "kesselton"]
 
 
 def install() -> str:
-    """Write the menu entry, icon and metadata to the user's data folder; returns what was done.
+    """Write menu entry, file type, icons and metadata to the user’s data folder; says what.
 
     Raises
     ------
@@ -23,24 +47,37 @@ def install() -> str:
         If the place cannot be written.
     """
     base = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share")
-    program = shutil.which("kesselton") or f"{shlex.quote(sys.executable)} -m kesselton"
     source = files("kesselton.resources")
+    icons = base / "icons/hicolor/scalable"
     targets = {
-        base / "applications" / f"{APP_ID}.desktop": source.joinpath(f"{APP_ID}.desktop"),
-        base / "metainfo" / f"{APP_ID}.metainfo.xml": source.joinpath(f"{APP_ID}.metainfo.xml"),
-        base / "icons/hicolor/scalable/apps" / f"{APP_ID}.svg": source.joinpath(
-            "icons/kesselton.svg"
-        ),
+        base / "applications" / f"{APP_ID}.desktop": f"{APP_ID}.desktop",
+        base / "metainfo" / f"{APP_ID}.metainfo.xml": f"{APP_ID}.metainfo.xml",
+        base / "mime/packages" / f"{APP_ID}.xml": f"{APP_ID}.mime.xml",
+        icons / "apps" / f"{APP_ID}.svg": "icons/kesselton.svg",
+        icons / "mimetypes" / f"{MIME_ICON}.svg": "icons/workshop-file.svg",
     }
     try:
         for target, origin in targets.items():
             target.parent.mkdir(parents=True, exist_ok=True)
-            text = origin.read_text(encoding="utf-8")
+            text = source.joinpath(origin).read_text(encoding="utf-8")
             if target.suffix == ".desktop":
-                text = text.replace("Exec=kesselton", f"Exec={program}")
+                line = " ".join(exec_word(word) for word in command())
+                text = text.replace("Exec=kesselton", f"Exec={line}")
             target.write_text(text, encoding="utf-8")
     except OSError as error:
         raise KesseltonError(
             f"The menu entry cannot be written: {error.strerror}.", f"Check {base}."
         ) from None
+    _tell_desktop(base)
     return "Installed for this user:\n" + "\n".join(f"  {target}" for target in targets)
+
+
+def _tell_desktop(base: Path) -> None:
+    """Let the desktop take note of what is new, where it has the programs for that."""
+    for program, folder in (
+        ("update-mime-database", base / "mime"),
+        ("update-desktop-database", base / "applications"),
+    ):
+        found = shutil.which(program)
+        if found is not None:
+            subprocess.run([found, str(folder)], check=False, capture_output=True)

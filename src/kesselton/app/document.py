@@ -3,16 +3,24 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from enum import Enum
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
+from kesselton.app.logs import log
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.workshop import WorkshopFile
 
 MAX_UNDO = 200
+
+
+class Saved(Enum):
+    """What the file holds of the committed state."""
+
+    YES, NO, READ_ONLY = range(3)
 
 
 class Document(QObject):
@@ -176,12 +184,23 @@ class Document(QObject):
         try:
             self._file.write(self._stored, self._workshop)
         except KesseltonError as error:
+            log.warning("not saved: %s", error.one_line())
             self.save_failed.emit(error)
             return
         self._stored = self._workshop
         self.saved.emit()
         while self._file.notices:
             self.save_failed.emit(self._file.notices.pop(0))
+
+    def looked_up(self) -> Saved:
+        """Whether the file really holds the committed state: it is read anew."""
+        if self._file.read_only:
+            return Saved.READ_ONLY
+        try:
+            held = self._file.load(at_once=True)
+        except KesseltonError:
+            return Saved.NO
+        return Saved.YES if held == self._workshop else Saved.NO
 
     def save_copy(self, path: Path) -> None:
         """Write the committed state to a new file and go on working in that.

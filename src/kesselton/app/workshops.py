@@ -56,10 +56,18 @@ def empty_workshop(name: str) -> Workshop:
     return Workshop(name, (Entry(1, first.drum),), shipped_heads())
 
 
+def path_of(name: str | None, last: str) -> Path:
+    """Where the workshop lies that is opened by a name, "demo" or (None) as the one used last."""
+    if name == "demo":
+        return data_dir() / f"demo{SUFFIX}"
+    if name is not None:
+        return Path(name).expanduser()
+    return Path(last) if last and Path(last).exists() else data_dir() / f"workshop{SUFFIX}"
+
+
 def open_demo() -> WorkshopFile:
     """The demo workshop in the technician's data folder, made there the first time."""
-    path = data_dir() / f"demo{SUFFIX}"
-    return _open_or_create(path, demo_workshop())
+    return _open_or_create(path_of("demo", ""), demo_workshop())
 
 
 def open_workshop(name: str) -> WorkshopFile:
@@ -72,9 +80,7 @@ def open_workshop(name: str) -> WorkshopFile:
 
 def open_default(last: str) -> WorkshopFile:
     """The workshop used last, or a new one in the data folder."""
-    if last and Path(last).exists():
-        return WorkshopFile.open(Path(last))
-    return _open_or_create(data_dir() / f"workshop{SUFFIX}", empty_workshop("My workshop"))
+    return _open_or_create(path_of(None, last), empty_workshop("My workshop"))
 
 
 def _open_or_create(path: Path, content: Workshop) -> WorkshopFile:

@@ -36,6 +36,21 @@ _NUMBER = re.compile(
 )
 
 
+def parse_number(text: str, words: tuple[str, ...] = (), example: str = "1 3/4") -> float:
+    """Read "1.75", "1 3/4", "1¾" or the same with one of `words` behind it ("1 3/4 turns").
+
+    Raises
+    ------
+    InputError
+        If it is no number, or carries another unit: a length is not taken for turns.
+    """
+    value, unit = _number(text, "number", f"Write {example}.")
+    if unit and unit.casefold() not in words:
+        wanted = f"Write {example}, in {words[-1]}." if words else f"Write {example}."
+        raise InputError(f"“{text.strip()}” is in {unit}, which is not what is read here.", wanted)
+    return value
+
+
 def parse_length(text: str, default_unit: str = "in") -> float:
     """Read "14", "14 in", '5 1/2"', "5½", "355 mm", "10 mil" as metres.
 
@@ -48,26 +63,30 @@ def parse_length(text: str, default_unit: str = "in") -> float:
     InputError
         If it is not a length; the message shows how to write one.
     """
+    how = "Write it as 14, 5 1/2 in, 355 mm or 10 mil."
+    value, unit = _number(text, "length", how)
+    unit = (unit or default_unit).lower()
+    unit = _ALIASES.get(unit, unit)
+    if unit not in METRE_PER:
+        raise InputError(f"“{unit}” is not a unit of length known here.", how)
+    return value * METRE_PER[unit]
+
+
+def _number(text: str, what: str, how: str) -> tuple[float, str]:
+    """A number with or without a fraction, and the unit behind it, "" for none."""
     plain = text
     for sign, fraction in _VULGAR.items():
         plain = plain.replace(sign, f" {fraction}")
     match = _NUMBER.match(plain)
-    how = "Write it as 14, 5 1/2 in, 355 mm or 10 mil."
     if not match:
-        raise InputError(f"“{text.strip()}” is not a length.", how)
-    unit = (match["unit"] or default_unit).strip().lower()
-    unit = _ALIASES.get(unit, unit)
-    if unit not in METRE_PER:
-        raise InputError(f"“{unit}” is not a unit of length known here.", how)
+        raise InputError(f"“{text.strip()}” is not a {what}.", how)
     top, bottom = (match["a"], match["b"]) if match["a"] else (match["c"], match["d"])
     value = float((match["whole"] or "0").replace(",", "."))
     if top is not None:
         if int(bottom) == 0:
             raise InputError(f"“{text.strip()}” divides by zero.", how)
         value += int(top) / int(bottom)
-    if match["sign"]:
-        value = -value
-    return value * METRE_PER[unit]
+    return (-value if match["sign"] else value), (match["unit"] or "").strip()
 
 
 def format_inches(length_m: float, finest: int = 16) -> str:

@@ -67,6 +67,28 @@ def keep_daily(path: Path, today: date) -> bool:
     return True
 
 
+def copy_beside(backup: Backup, path: Path) -> Path:
+    """A copy of a backup beside its workshop, under a name that is free, to go on with.
+
+    Raises
+    ------
+    StoreError
+        If it cannot be written.
+    """
+    names = (
+        path.with_name(f"{path.stem} of {backup.day.isoformat()}{again}{SUFFIX}")
+        for again in ("", *(f" ({number})" for number in range(2, 100)))
+    )
+    target = next(name for name in names if not name.exists())
+    try:
+        shutil.copyfile(backup.path, target)
+    except OSError as error:
+        raise StoreError(
+            f"{target.name} cannot be written: {error.strerror}.", "Make room, or open another."
+        ) from None
+    return target
+
+
 def read_backup(path: Path) -> Workshop:
     """What a backup, or any workshop file of this or an older version, holds; it is not changed.
 

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from kesselton.app.bench import Bench
-from kesselton.app.document import Document
+from kesselton.app.document import Document, Saved
 from kesselton.app.listener import Listener
 from kesselton.app.measuring import Planned
 from kesselton.app.predictor import BenchResult
@@ -343,7 +343,17 @@ class MainWindow(QMainWindow):
 
     def watch(self, unexpected: Unexpected) -> None:
         """Show what the hook of last resort catches."""
-        unexpected.caught.connect(self.message.tell)
+        unexpected.caught.connect(self._on_unexpected)
+
+    def _on_unexpected(self, error: KesseltonError) -> None:
+        """Say what happened, and whether the work is saved: the file is asked, not believed."""
+        said = {
+            Saved.YES: texts.YOUR_WORK_IS_SAVED,
+            Saved.NO: texts.YOUR_LAST_CHANGES_ARE_NOT_SAVED,
+            Saved.READ_ONLY: texts.READ_ONLY_NOTHING_IS_SAVED,
+        }[self.document.looked_up()]
+        error.remedy = said.format(path=self.document.path, remedy=error.remedy).strip()
+        self.message.tell(error, retry=self.document.unsaved)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)

@@ -13,6 +13,7 @@ from kesselton.ui import texts
 if TYPE_CHECKING:
     from kesselton.app.settings import SettingsStore
     from kesselton.ui.main_window import MainWindow
+    from kesselton.ui.parts.messages import Unexpected
 
 XCB_LIBRARIES = {
     "libxcb-cursor.so.0": "libxcb-cursor0",
@@ -30,6 +31,9 @@ QT_LIBRARIES = {
     "libfontconfig.so.1": "libfontconfig1",
 }
 _windows: list[MainWindow] = []
+_unexpected: list[Unexpected] = []
+UNSEEN = ("offscreen", "minimal", "vnc")
+"""Platforms without a screen anybody looks at."""
 
 
 def missing_libraries(wanted: dict[str, str]) -> list[str]:
@@ -53,7 +57,7 @@ def check_platform(environment: dict[str, str]) -> None:
     """
     platform = environment.get("QT_QPA_PLATFORM", "")
     wanted = dict(QT_LIBRARIES)
-    if platform not in ("offscreen", "minimal", "vnc"):
+    if platform not in UNSEEN:
         if not (environment.get("DISPLAY") or environment.get("WAYLAND_DISPLAY")):
             raise KesseltonError(
                 texts.THERE_IS_NO_SCREEN_TO,
@@ -70,10 +74,11 @@ def check_platform(environment: dict[str, str]) -> None:
 
 
 def run(workshop: str | None) -> int:
-    """Open the program and stay until the last window closes."""
+    """Open the program and stay until the last window closes; 2 if none could be opened."""
     check_platform(dict(os.environ))
     from PySide6.QtWidgets import QApplication
 
+    from kesselton.app.logs import log, start_logging, stop_logging
     from kesselton.app.settings import SettingsStore
     from kesselton.ui.parts import theme
     from kesselton.ui.parts.messages import Unexpected
@@ -83,14 +88,57 @@ def run(workshop: str | None) -> int:
     app.setApplicationName("kesselton")
     app.setDesktopFileName("org.tern_island.Kesselton")
     theme.load_fonts()
+    faults = [start_logging()]
     settings = SettingsStore()
+    faults.append(settings.fault)
     unexpected = Unexpected()
     unexpected.install()
-    window = open_window(workshop, settings)
-    window.watch(unexpected)
-    if settings.fault:
-        window.message.tell(KesseltonError(settings.fault, texts.CHOOSE_THEM_AGAIN_IN_VIEW))
-    return app.exec()
+    _unexpected.append(unexpected)
+    try:
+        window = _first_window(workshop, settings, app.platformName() not in UNSEEN)
+        if window is None:
+            return 2
+        for fault in filter(None, faults):
+            log.warning(fault)
+            window.message.tell(KesseltonError(fault, texts.CHOOSE_THEM_AGAIN_IN_VIEW))
+        return app.exec()
+    finally:
+        _unexpected.remove(unexpected)
+        stop_logging()
+
+
+def _first_window(workshop: str | None, settings: SettingsStore, seen: bool) -> MainWindow | None:
+    """A window, after as many tries as the technician makes; None if it is given up.
+
+    Raises
+    ------
+    KesseltonError
+        If there is none, on a platform where nobody could see why.
+    """
+    from kesselton.app.logs import log
+
+    while True:
+        try:
+            return open_window(workshop, settings)
+        except KesseltonError as error:
+            log.error("not opened: %s", error.one_line())
+            if not seen:
+                raise
+            print(error.one_line(), file=sys.stderr)
+            workshop = ask_way_on(error, workshop, settings)
+            if workshop is None:
+                return None
+
+
+def ask_way_on(error: KesseltonError, workshop: str | None, settings: SettingsStore) -> str | None:
+    """Say in a window why there is none; the workshop to try next, None to give up."""
+    from kesselton.app.workshops import path_of
+    from kesselton.ui.start_failure import StartFailure, WayOn
+
+    path = path_of(workshop, settings.values.last_workshop)
+    dialog = StartFailure(error, path)
+    dialog.exec()
+    return None if dialog.way is WayOn.QUIT else str(dialog.path)
 
 
 def open_window(workshop: str | None, settings: SettingsStore) -> MainWindow:
@@ -104,6 +152,7 @@ def open_window(workshop: str | None, settings: SettingsStore) -> MainWindow:
     from PySide6.QtCore import Qt
 
     from kesselton.app.document import Document
+    from kesselton.app.logs import log
     from kesselton.app.workshops import open_default, open_demo, open_workshop
     from kesselton.ui.main_window import MainWindow
 
@@ -113,10 +162,19 @@ def open_window(workshop: str | None, settings: SettingsStore) -> MainWindow:
         file = open_default(settings.values.last_workshop)
     else:
         file = open_workshop(workshop)
+    try:
+        document = Document(file)
+    except BaseException:
+        file.close()  # else the next try would find it open in another window
+        raise
+    if workshop not in ("demo", None):
         settings.change(last_workshop=str(file.path.resolve()))
-    window = MainWindow(Document(file), settings, open_window)
+    log.info("opened %s, drums %d", file.path, len(document.workshop.entries))
+    window = MainWindow(document, settings, open_window)
     if workshop == "demo":
         window.clear.choose_source("bench_tap")  # no drum stands beside a demonstration
+    for unexpected in _unexpected:
+        window.watch(unexpected)
     window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     _windows.append(window)  # else Python would forget the second window at once
     window.destroyed.connect(lambda: _windows.remove(window))

@@ -59,3 +59,18 @@ START_KESSELTON_FROM_DESKTOP_KESSELTON = (
     "Start Kesselton from a desktop; kesselton predict and range work without one."
 )
 CHOOSE_THEM_AGAIN_IN_VIEW = "Choose them again in the View menu."
+
+# unexpected
+YOUR_WORK_IS_SAVED = "{remedy} Your work is saved in {path}: the file was read to make sure."
+YOUR_LAST_CHANGES_ARE_NOT_SAVED = (
+    "{remedy} Your last changes are not in {path} yet: press Try again, or save a copy in another "
+    "place."
+)
+READ_ONLY_NOTHING_IS_SAVED = "{remedy} {path} is open to look at only: changes are not saved."
+
+# start_failure
+KESSELTON_COULD_NOT_START = "Kesselton could not open the workshop"
+TRY_AGAIN = "Try again"
+OPEN_ANOTHER_WORKSHOP = "Open another workshop …"
+OPEN_COPY_OF_DAY = "Open the copy of {day}"
+QUIT = "Quit"

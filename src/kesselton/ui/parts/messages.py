@@ -7,8 +7,10 @@ import traceback
 from types import TracebackType
 
 from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
 
+from kesselton.app.logs import log, report
 from kesselton.core.errors import KesseltonError
 from kesselton.ui.parts import texts
 
@@ -31,12 +33,16 @@ class MessageBar(QFrame):
         self.text.setWordWrap(True)
         self.retry = QPushButton(texts.TRY_AGAIN)
         self.retry.clicked.connect(self.retry_wanted)
+        self.copy = QPushButton(texts.COPY_REPORT)
+        self.copy.clicked.connect(self._on_copy)
+        self._report = ""
         self.close_button = QPushButton(texts.DISMISS)
         self.close_button.clicked.connect(self.hide)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 6, 8, 6)
         layout.addWidget(self.text, 1)
         layout.addWidget(self.retry)
+        layout.addWidget(self.copy)
         layout.addWidget(self.close_button)
         self.hide()
 
@@ -46,7 +52,14 @@ class MessageBar(QFrame):
         self.text.setText(f"<b>{_plain(error.message)}</b> {_plain(error.remedy)}")
         self.text.setAccessibleName(error.one_line())
         self.retry.setVisible(retry)
+        self._report = error.report if isinstance(error, UnexpectedError) else ""
+        self.copy.setVisible(bool(self._report))
+        self.copy.setText(texts.COPY_REPORT)
         self.show()
+
+    def _on_copy(self) -> None:
+        QGuiApplication.clipboard().setText(self._report)
+        self.copy.setText(texts.REPORT_COPIED)
 
     def take_back(self, topic: str) -> None:
         """Hide the message if it is about `topic`."""
@@ -58,12 +71,20 @@ def _plain(text: str) -> str:
     return text.replace("&", "&amp;").replace("<", "&lt;")
 
 
+class UnexpectedError(KesseltonError):
+    """Something nobody expected; `report` says all there is to say about it."""
+
+    def __init__(self, message: str, report: str) -> None:
+        super().__init__(message)
+        self.report = report
+
+
 class Unexpected(QObject):
-    """Turns what nobody expected into a message too, with its details on standard error.
+    """Turns what nobody expected into a message too; log and standard error have its details.
 
     Signals
     -------
-    caught(KesseltonError)
+    caught(KesseltonError) : an UnexpectedError unless the program raised it on purpose
     """
 
     caught = Signal(object)
@@ -78,12 +99,9 @@ class Unexpected(QObject):
         traceback.print_exception(kind, error, trace)
         if isinstance(error, KeyboardInterrupt):
             return
-        known = (
-            error
-            if isinstance(error, KesseltonError)
-            else KesseltonError(
-                texts.SOMETHING_UNEXPECTED_HAPPENED.format(name=kind.__name__, error=error),
-                texts.YOUR_WORKSHOP_IS_SAVED_PLEASE,
-            )
-        )
-        self.caught.emit(known)
+        log.error("unexpected", exc_info=(kind, error, trace))
+        if isinstance(error, KesseltonError):
+            self.caught.emit(error)
+            return
+        said = texts.SOMETHING_UNEXPECTED_HAPPENED.format(name=kind.__name__, error=error)
+        self.caught.emit(UnexpectedError(said, report(error)))

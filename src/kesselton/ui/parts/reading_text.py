@@ -5,7 +5,7 @@ from __future__ import annotations
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.gauge import Noted
 from kesselton.core.pitch import parse_pitch
-from kesselton.core.units import parse_length
+from kesselton.core.units import parse_length, parse_number
 from kesselton.ui.parts import wording
 
 KINDS = (
@@ -26,6 +26,13 @@ EXAMPLES = {
 }
 
 
+UNITS = {
+    "dial": ("div", "divisions"),
+    "torque": ("nm", "n·m", "n m"),
+    "turns": ("turn", "turns"),
+}
+
+
 def read_value(kind: str, text: str, a4_hz: float) -> float:
     """The value of a reading from text.
 
@@ -40,15 +47,7 @@ def read_value(kind: str, text: str, a4_hz: float) -> float:
         return parse_pitch(text, a4_hz)
     if kind == "gap":
         return parse_length(text, "mm")
-    bare = text.strip().casefold()
-    for unit in ("turns", "turn", "n m", "nm", "divisions"):
-        bare = bare.removesuffix(unit).strip()
-    if kind == "turns":
-        return parse_length(bare, "in") / 0.0254  # the same fractions are written
-    try:
-        return float(bare.replace(",", "."))
-    except ValueError:
-        raise InputError(f"“{text.strip()}” is not a number.", f"Write {EXAMPLES[kind]}.") from None
+    return parse_number(text, UNITS[kind], EXAMPLES[kind])
 
 
 def show_value(noted: Noted, a4_hz: float, flats: bool) -> str:

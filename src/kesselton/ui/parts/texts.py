@@ -22,9 +22,8 @@ ROD = "rod {rod}"
 TRY_AGAIN = "Try again"
 DISMISS = "Dismiss"
 SOMETHING_UNEXPECTED_HAPPENED = "Something unexpected happened: {name}: {error}."
-YOUR_WORKSHOP_IS_SAVED_PLEASE = (
-    "Your workshop is saved. Please report it with the text on standard error."
-)
+COPY_REPORT = "Copy a report"
+REPORT_COPIED = "Report copied"
 
 # result_rows
 LUG_PITCH = "lug pitch"

@@ -1,57 +1,21 @@
-"""The same answers from the shell: JSON on standard output, one line and exit code 2 on a fault."""
+"""`kesselton predict`, `range` and `choose`: what a drum will do, and which heads to buy for it."""
 
 from __future__ import annotations
 
-import os
-import sys
+import argparse
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from kesselton import __version__
+from kesselton.cli.shell import Command, print_json, rounded, standard_input
 from kesselton.core.constants import SIDES
-from kesselton.core.errors import KesseltonError
-from kesselton.shell import Parser, print_json, rounded, standard_input
 
 if TYPE_CHECKING:
     from kesselton.core.instrument.drum import Drum
     from kesselton.store.brief_file import Order
 
 
-def main(argv: list[str] | None = None) -> int:
-    """Entry point of `kesselton`."""
-    # Small matrices all day long: threads in the linear algebra only get in each other's way.
-    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
-    args = sys.argv[1:] if argv is None else argv
-    try:
-        if args and args[0] in ("predict", "range"):
-            return _answer(args)
-        if args and args[0] == "choose":
-            return _choose(args)
-        if args and args[0] in ("even", "tap"):
-            from kesselton.cli_clear import even, tap
-
-            return even(args[1:]) if args[0] == "even" else tap(args[1:])
-        if args and args[0] == "install-desktop":
-            from kesselton.app.desktop import install
-
-            print(install())
-            return 0
-        return _window(args)
-    except KesseltonError as error:
-        print(error.one_line(), file=sys.stderr)
-        return 2
-    except BrokenPipeError:
-        sys.stderr.close()
-        return 1
-
-
-def _answer(args: list[str]) -> int:
-    parser = Parser(prog=f"kesselton {args[0]}", description=__doc__)
+def _drum_argument(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("drum", help="a drum file, or - for standard input")
-    drum = _read(parser.parse_args(args[1:]).drum)
-    answer = predict_answer(drum) if args[0] == "predict" else range_answer(drum)
-    print_json(answer)
-    return 0
 
 
 def _read(name: str) -> Drum:
@@ -62,19 +26,19 @@ def _read(name: str) -> Drum:
     return read_drum(standard_input("a drum file"), "Standard input")
 
 
-def _choose(args: list[str]) -> int:
-    from kesselton.store.brief_file import load_order, read_order
-
-    parser = Parser(prog="kesselton choose", description="Which heads to buy for a drum.")
+def _brief_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("brief", help="a brief file with its drum, or - for standard input")
     parser.add_argument("--top", type=int, default=10, help="how many candidates to print")
-    given = parser.parse_args(args[1:])
+
+
+def _choose(given: argparse.Namespace) -> None:
+    from kesselton.store.brief_file import load_order, read_order
+
     if given.brief == "-":
         order = read_order(standard_input("a brief file"), "Standard input")
     else:
         order = load_order(Path(given.brief))
     print_json(choose_answer(order, max(1, given.top)))
-    return 0
 
 
 def choose_answer(order: Order, top: int) -> dict[str, Any]:
@@ -218,19 +182,18 @@ def range_answer(drum: Drum) -> dict[str, Any]:
     return answer
 
 
-def _window(args: list[str]) -> int:
-    parser = Parser(
-        prog="kesselton",
-        description="Compute what a drum will do. Commands: predict, range, choose, even, tap, "
-        "demo, install-desktop.",
-    )
-    parser.add_argument("--version", action="version", version=f"kesselton {__version__}")
-    parser.add_argument("workshop", nargs="?", help="a workshop file, or demo")
-    parsed = parser.parse_args(args)
-    from kesselton.ui.start import run
-
-    return run(parsed.workshop)
-
-
-if __name__ == "__main__":
-    sys.exit(main())
+COMMANDS = (
+    Command(
+        "predict",
+        "print partials, pitches and decay of a drum",
+        _drum_argument,
+        lambda given: print_json(predict_answer(_read(given.drum))),
+    ),
+    Command(
+        "range",
+        "print how far each head can go, and why",
+        _drum_argument,
+        lambda given: print_json(range_answer(_read(given.drum))),
+    ),
+    Command("choose", "print which heads to buy for a drum, and why", _brief_arguments, _choose),
+)

@@ -5,9 +5,21 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any, NoReturn
 
 from kesselton.core.errors import InputError
+
+
+@dataclass(frozen=True)
+class Command:
+    """A word after `kesselton`: what it does, what it takes, and the doing."""
+
+    name: str
+    help: str
+    arguments: Callable[[argparse.ArgumentParser], None]
+    run: Callable[[argparse.Namespace], int | None]
 
 
 class Parser(argparse.ArgumentParser):

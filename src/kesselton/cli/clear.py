@@ -2,29 +2,33 @@
 
 from __future__ import annotations
 
+import argparse
 import io
 import sys
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
+from kesselton.cli.shell import Command, print_json, rounded, standard_input
 from kesselton.core.constants import SIGMAS_90
-from kesselton.shell import Parser, print_json, rounded, standard_input
-from kesselton.store.readings_file import Readings, read_readings
+
+if TYPE_CHECKING:
+    from kesselton.store.readings_file import Readings
 
 
-def even(args: list[str]) -> int:
-    """Turns per rod, what to expect after them, and what these readings cannot show."""
-    from kesselton.store.exchange import read_text
-
-    parser = Parser(prog="kesselton even", description="What to turn to clear a head.")
+def _readings_argument(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("readings", help="a readings file, or - for standard input")
-    name = parser.parse_args(args).readings
+
+
+def _even(given: argparse.Namespace) -> None:
+    from kesselton.store.exchange import read_text
+    from kesselton.store.readings_file import read_readings
+
+    name = given.readings
     if name == "-":
-        given = read_readings(standard_input("a readings file"), "Standard input")
+        found = read_readings(standard_input("a readings file"), "Standard input")
     else:
-        given = read_readings(read_text(Path(name), "readings file"), name)
-    print_json(even_answer(given))
-    return 0
+        found = read_readings(read_text(Path(name), "readings file"), name)
+    print_json(even_answer(found))
 
 
 def even_answer(given: Readings) -> dict[str, Any]:
@@ -60,19 +64,18 @@ def even_answer(given: Readings) -> dict[str, Any]:
     }
 
 
-def tap(args: list[str]) -> int:
-    """The lug pitch of the taps in a sound."""
-    from kesselton.store.sound_file import read_sound
-
-    parser = Parser(prog="kesselton tap", description="The lug pitch of taps in a recording.")
+def _sound_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("sound", help="a WAV or FLAC file, or - for standard input")
     parser.add_argument("--near", type=float, help="lug pitch the head should have about, Hz")
-    given = parser.parse_args(args)
+
+
+def _tap(given: argparse.Namespace) -> None:
+    from kesselton.store.sound_file import read_sound
+
     source: Path | io.BytesIO
     source = io.BytesIO(sys.stdin.buffer.read()) if given.sound == "-" else Path(given.sound)
     samples, rate = read_sound(source)
     print_json(tap_answer(samples, rate, given.near))
-    return 0
 
 
 def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str, Any]:
@@ -116,3 +119,14 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
         ],
         "refused": left,
     }
+
+
+COMMANDS = (
+    Command(
+        "even",
+        "print what to turn to clear a head, from a readings file",
+        _readings_argument,
+        _even,
+    ),
+    Command("tap", "print the lug pitch of the taps in a recording", _sound_arguments, _tap),
+)

@@ -1,0 +1,108 @@
+"""The same answers from the shell: JSON on standard output, one line and exit code 2 on a fault."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+from pathlib import Path
+
+from kesselton import __version__
+from kesselton.cli.shell import Command, Parser
+from kesselton.core.errors import InputError, KesseltonError
+
+SUFFIX = ".kesselton"
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Entry point of `kesselton`."""
+    # Small matrices all day long: threads in the linear algebra only get in each other's way.
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+    args = sys.argv[1:] if argv is None else argv
+    try:
+        if not args or _is_workshop(args[0]):
+            return _window(args[0] if args else None, args[1:])
+        commands = _commands()
+        if not args[0].startswith("-") and args[0] not in commands:
+            raise InputError(
+                f"There is no command and no workshop file {args[0]!r}.",
+                f"Commands: {', '.join(commands)}. See kesselton --help.",
+            )
+        given = _parser(commands).parse_args(args)
+        code: int | None = given.run(given)
+        return code or 0
+    except KesseltonError as error:
+        print(error.one_line(), file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        sys.stderr.close()
+        return 1
+
+
+def _is_workshop(word: str) -> bool:
+    """True for what is meant as a file to open, whether it exists or not."""
+    return not word.startswith("-") and (word.endswith(SUFFIX) or Path(word).is_file())
+
+
+def _commands() -> dict[str, Command]:
+    """By name, in the order they are listed."""
+    from kesselton.cli.clear import COMMANDS as CLEAR
+    from kesselton.cli.drum import COMMANDS as DRUM
+
+    own = (
+        Command("demo", "open the program on the demo workshop", _nothing, lambda given: _demo()),
+        Command(
+            "install-desktop", "put the program into this user's menu", _nothing,
+            lambda given: _install(),
+        ),
+    )  # fmt: skip
+    return {command.name: command for command in (*own, *DRUM, *CLEAR)}
+
+
+def _parser(commands: dict[str, Command]) -> Parser:
+    parser = Parser(
+        prog="kesselton",
+        description="Compute what a drum will do. Without a command the program opens, on FILE"
+        f"{SUFFIX} if one is named.",
+        usage=f"kesselton [FILE{SUFFIX} | COMMAND …]",
+    )
+    parser.add_argument("--version", action="version", version=f"kesselton {__version__}")
+    words = parser.add_subparsers(
+        title="commands", metavar="COMMAND", required=True, prog="kesselton"
+    )
+    for command in commands.values():
+        one = words.add_parser(command.name, help=command.help, description=f"{command.help}.")
+        command.arguments(one)
+        one.set_defaults(run=command.run)
+    return parser
+
+
+def _nothing(parser: argparse.ArgumentParser) -> None:
+    """A command without arguments."""
+
+
+def _demo() -> int:
+    from kesselton.ui.start import run
+
+    return run("demo")
+
+
+def _install() -> int:
+    from kesselton.app.desktop import install
+
+    print(install())
+    return 0
+
+
+def _window(workshop: str | None, rest: list[str]) -> int:
+    if rest:
+        raise InputError(
+            f"{rest[0]!r} after a workshop file is not understood.", "Name one file only."
+        )
+    from kesselton.ui.start import run
+
+    return run(workshop)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

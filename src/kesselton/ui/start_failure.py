@@ -1,0 +1,99 @@
+"""When no workshop could be opened: what is wrong, and the ways on."""
+
+from __future__ import annotations
+
+from enum import Enum
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QLabel,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from kesselton.core.errors import KesseltonError
+from kesselton.store.backups import Backup, backups, copy_beside
+from kesselton.store.connection import SUFFIX
+from kesselton.ui import texts
+from kesselton.ui.parts.theme import font
+
+
+class WayOn(Enum):
+    """What the technician chose."""
+
+    QUIT, AGAIN, OTHER = range(3)
+
+
+class StartFailure(QDialog):
+    """Stands in for the window that could not be opened.
+
+    Attributes
+    ----------
+    way : chosen way on
+    path : the workshop to open instead, for OTHER
+    """
+
+    def __init__(
+        self, error: KesseltonError, path: Path | None, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.way, self.path = WayOn.QUIT, path
+        self.setWindowTitle(texts.KESSELTON_COULD_NOT_START)
+        self.setMinimumWidth(520)
+        self.message, self.remedy = QLabel(error.message), QLabel(error.remedy)
+        self.message.setFont(font(12))
+        for label in (self.message, self.remedy):
+            label.setWordWrap(True)
+            label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.again = QPushButton(texts.TRY_AGAIN)
+        self.other = QPushButton(texts.OPEN_ANOTHER_WORKSHOP)
+        self.earlier = QPushButton()
+        self.buttons = QDialogButtonBox()
+        for button in (self.again, self.other, self.earlier):
+            self.buttons.addButton(button, QDialogButtonBox.ButtonRole.ActionRole)
+        self.buttons.addButton(texts.QUIT, QDialogButtonBox.ButtonRole.RejectRole)
+        self.buttons.rejected.connect(self.reject)
+        self.again.clicked.connect(lambda: self._go(WayOn.AGAIN))
+        self.other.clicked.connect(self._on_other)
+        kept = backups(path) if path is not None else []
+        self._kept: Backup | None = kept[0] if kept else None
+        self.earlier.setVisible(self._kept is not None)
+        if self._kept is not None:
+            self.earlier.setText(texts.OPEN_COPY_OF_DAY.format(day=self._kept.day.isoformat()))
+        self.earlier.clicked.connect(self._on_earlier)
+        layout = QVBoxLayout(self)
+        layout.setSpacing(12)
+        for widget in (self.message, self.remedy, self.buttons):
+            layout.addWidget(widget)
+
+    def ask_open(self) -> Path | None:
+        """A file to open instead, or None; tests answer in the technician's place."""
+        kinds = texts.WORKSHOPS.format(SUFFIX=SUFFIX)
+        name, _ = QFileDialog.getOpenFileName(self, texts.OPEN_WORKSHOP, "", kinds)
+        return Path(name) if name else None
+
+    def _go(self, way: WayOn) -> None:
+        self.way = way
+        self.accept()
+
+    def _on_other(self) -> None:
+        path = self.ask_open()
+        if path is not None:
+            self.path = path
+            self._go(WayOn.OTHER)
+
+    def _on_earlier(self) -> None:
+        assert self._kept is not None
+        assert self.path is not None
+        try:
+            self.path = copy_beside(self._kept, self.path)
+        except KesseltonError as error:
+            self.message.setText(error.message)
+            self.remedy.setText(error.remedy)
+            return
+        self._go(WayOn.OTHER)
