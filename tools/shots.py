@@ -106,13 +106,17 @@ def main() -> None:
     images["bench-tom-shell"] = window.grab().toImage()
     images["settings-sheet"] = sheet_image(window)
     window.choose_stage("heads")
-    settle(app, lambda: window.heads.found is not None and not window.heads.chooser.running)
-    order = window.heads.list.rows.order
+    heads = window.stages.heads
+    settle(
+        app,
+        lambda: window.stages.heads.found is not None and not window.stages.heads.chooser.running,
+    )
+    order = heads.list.rows.order
     for number in (order[0], order[30], order[200]):
-        window.heads.toggle_mark(number)
+        heads.toggle_mark(number)
     images["heads"] = window.grab().toImage()
-    window.heads.compare.click()
-    settle(app, lambda: len(window.compare.found) == 3)
+    heads.compare.click()
+    settle(app, lambda: len(window.stages.compare.found) == 3)
     images["heads-compare"] = window.grab().toImage()
     window.commands.heads_store()
     assert window.commands.dialog is not None
@@ -121,9 +125,9 @@ def main() -> None:
     window.commands.dialog.close()
     window.document.select(1)
     window.choose_stage("measure")
-    settle(app, lambda: window.measure.measured is not None)
+    settle(app, lambda: window.stages.measure.measured is not None)
     images["measure"] = window.grab().toImage()
-    fit = window.fit
+    fit = window.stages.fit
     window.choose_stage("fit")
     settle(app, lambda: fit.procedure is not None)
     for _ in range(17):
@@ -131,7 +135,7 @@ def main() -> None:
     settle(app, lambda: True)
     images["fit"] = window.grab().toImage()
     window.choose_stage("clear")
-    clear = window.clear
+    clear = window.stages.clear
     clear.choose_source("bench_dial")
     for _ in range(window.document.drum.shell.rods):
         clear.read_now()

@@ -22,7 +22,9 @@ def until(true, seconds):
     while not true() and time.monotonic() < end:
         app.processEvents()
         time.sleep(0.01)
-print(ear.listen(200.0))
+ear.listen(200.0)
+until(lambda: refused or "listening" in said, 10.0)
+print(ear.listening)
 levels = []
 ear.level_changed.connect(levels.append)
 until(lambda: len(levels) > 20, 10.0)
@@ -61,7 +63,7 @@ def run(env: dict[str, str], script: str) -> list[str]:
 def test_a_tap_is_heard_and_a_lost_server_is_told(server: dict[str, str]) -> None:
     lines = run(server, SCRIPT.replace("SERVER_LOST", LOST))
     assert lines[0] == "True"
-    assert lines[1] == "200"
+    assert abs(int(lines[1]) - 200) <= 1  # the clock of a sink that goes nowhere is no quartz
     assert "listening" in lines[2]
     assert lines[3].endswith("False")
     assert "microphone" in lines[3]
@@ -72,8 +74,6 @@ def test_without_a_server_it_says_so(tmp_path: object) -> None:
 
     env = {**os.environ, "XDG_RUNTIME_DIR": str(tmp_path), "QT_QPA_PLATFORM": "offscreen"}
     env.pop("PULSE_SERVER", None)
-    script = SCRIPT.split("levels = []")[0].replace("print(ear.listen(200.0))",
-        "print(ear.listen(200.0), ear.listening, said)")  # fmt: skip
-    said = run(env, script)[0]
-    assert said.startswith("False False")
-    assert "no microphone found" in said
+    lines = run(env, SCRIPT.split("levels = []")[0] + "print(said)")
+    assert lines[0] == "False"
+    assert "There is no microphone." in lines[1]

@@ -31,7 +31,7 @@ LEFT = Qt.MouseButton.LeftButton
 @pytest.fixture
 def window(window: MainWindow, wait: Wait) -> MainWindow:
     QTest.keyClick(window, Qt.Key.Key_F11)
-    known(window.clear, wait)
+    known(window.stages.clear, wait)
     return window
 
 
@@ -44,7 +44,7 @@ def key(stage: ClearStage, code: Qt.Key) -> None:
 
 
 def test_the_demo_is_half_cleared_and_ends_clear(window: MainWindow, wait: Wait) -> None:
-    stage = window.clear
+    stage = window.stages.clear
     assert len(stage.clearing.rounds) == 2
     assert stage.now == 5
     assert "round 2: tap rod 5" in stage.title.text()
@@ -71,7 +71,7 @@ def test_the_demo_is_half_cleared_and_ends_clear(window: MainWindow, wait: Wait)
 
 
 def test_keys_take_back_and_skip(window: MainWindow, wait: Wait) -> None:
-    stage = window.clear
+    stage = window.stages.clear
     key(stage, Qt.Key.Key_T)
     assert stage.now == 6
     assert "rod 5" in stage.panel.heard_more.text()
@@ -97,7 +97,7 @@ def test_keys_take_back_and_skip(window: MainWindow, wait: Wait) -> None:
 def test_a_reading_between_turns_ends_the_round_with_what_was_turned(
     window: MainWindow, wait: Wait
 ) -> None:
-    stage = window.clear
+    stage = window.stages.clear
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
@@ -114,7 +114,7 @@ def test_a_reading_between_turns_ends_the_round_with_what_was_turned(
 
 
 def test_a_rod_left_alone_is_not_noted_as_turned(window: MainWindow, wait: Wait) -> None:
-    stage = window.clear
+    stage = window.stages.clear
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
@@ -133,7 +133,7 @@ def test_a_rod_left_alone_is_not_noted_as_turned(window: MainWindow, wait: Wait)
 
 
 def test_all_rods_turned_in_mid_round_keep_what_was_turned(window: MainWindow, wait: Wait) -> None:
-    stage = window.clear
+    stage = window.stages.clear
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
@@ -147,7 +147,7 @@ def test_all_rods_turned_in_mid_round_keep_what_was_turned(window: MainWindow, w
 
 
 def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) -> None:
-    stage = window.clear
+    stage = window.stages.clear
     stage.choose_source("bench_dial")
     for rod in range(1, 9):
         assert stage.now == rod
@@ -179,7 +179,7 @@ def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) 
 
 
 def test_pitches_are_typed_and_slips_are_caught(window: MainWindow, wait: Wait) -> None:
-    stage = window.clear
+    stage = window.stages.clear
     stage.choose_source("pitch")
     before = stage.clearing
     key(stage, Qt.Key.Key_T)  # nothing to press for where pitches are typed
@@ -208,7 +208,7 @@ def test_pitches_are_typed_and_slips_are_caught(window: MainWindow, wait: Wait) 
 
 
 def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> None:
-    stage = window.clear
+    stage = window.stages.clear
     stage._on_pattern("beds")
     known(stage, wait)
     assert stage.clearing.pattern == "beds"
@@ -238,7 +238,7 @@ def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> 
 
 
 def test_what_rounds_taught_is_kept_with_the_drum(window: MainWindow, wait: Wait) -> None:
-    stage = window.clear
+    stage = window.stages.clear
     stage.begin()
     assert len(stage.clearing.learned) == 6
     assert not stage.clearing.now.taps
@@ -250,7 +250,7 @@ def test_what_rounds_taught_is_kept_with_the_drum(window: MainWindow, wait: Wait
 
 
 def test_both_heads_dial_and_torque_of_the_simulated_bench(window: MainWindow, wait: Wait) -> None:
-    stage = window.clear
+    stage = window.stages.clear
     stage._on_side("resonant")
     for source, kind in (
         ("bench_dial", "dial"),
@@ -290,7 +290,7 @@ def test_every_head_of_the_rack_is_heard() -> None:
 
 def test_a_rope_drum_is_evened_by_its_ears(window: MainWindow, wait: Wait) -> None:
     window.document.select(6)
-    stage = window.clear
+    stage = window.stages.clear
     assert window.document.drum is not None
     assert window.document.drum.kind == "rope"
     wait(lambda: stage._rods == window.document.drum.shell.rods)  # type: ignore[union-attr]
@@ -309,7 +309,7 @@ def test_a_rope_drum_is_evened_by_its_ears(window: MainWindow, wait: Wait) -> No
 
 
 def test_a_recording_fills_a_round(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
-    stage, bench = window.clear, SimulatedBench()
+    stage, bench = window.stages.clear, SimulatedBench()
     stage.begin()
     drum = window.document.drum
     assert drum is not None
@@ -344,14 +344,15 @@ def test_a_recording_fills_a_round(window: MainWindow, wait: Wait, tmp_path: Pat
 def test_no_microphone_is_a_clear_state(
     window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    stage = window.clear
+    stage = window.stages.clear
     stage.choose_source("microphone")
-    if not stage.sources.microphone.listen(None):
-        assert "no microphone" in stage.panel.state.text()
-    stage.sources.microphone.stop()
-    stage.sources.microphone._source = type("Gone", (), {"stop": lambda s: None, "deleteLater": lambda s: None,
-        "stateChanged": type("S", (), {"disconnect": lambda s, x: None})()})()  # fmt: skip
-    stage.sources.microphone._on_no_data()  # what the watchdog does once nothing arrives
+    monkeypatch.setenv("XDG_RUNTIME_DIR", "/nonexistent")  # no server answers there
+    monkeypatch.setenv("PULSE_SERVER", "/nonexistent/native")
+    QTest.mouseClick(stage.read, LEFT)
+    wait(lambda: not stage.sources.microphone.listening)
+    assert "There is no microphone." in stage.fault.text()
+    assert stage.read.text() == "Listen"
+    stage.sources.microphone._on_failed("lost")  # as when the server dies while listening
     assert "No sound arrives" in stage.fault.text()
     assert "What was read is kept" in stage.fault.text()
     assert not stage.sources.microphone.listening
@@ -420,7 +421,7 @@ def test_even_and_tap_from_the_shell(
 
 
 def test_taps_at_one_rod_are_taken_together(window: MainWindow, wait: Wait) -> None:
-    stage = window.clear
+    stage = window.stages.clear
     key(stage, Qt.Key.Key_T)
     first = stage.clearing.now.taps[-1]
     stage.pick_rod(5)

@@ -41,7 +41,7 @@ def opened(wait: Wait) -> MainWindow:
 
 
 def built(window: MainWindow, wait: Wait) -> None:
-    fit = window.fit
+    fit = window.stages.fit
     wait(
         lambda: (
             fit.procedure is not None and fit._asked != () and fit._asked[0] == window.document.drum
@@ -50,7 +50,7 @@ def built(window: MainWindow, wait: Wait) -> None:
 
 
 def test_a_head_is_fitted_with_one_key(window: MainWindow, wait: Wait) -> None:
-    fit = window.fit
+    fit = window.stages.fit
     assert fit.title.text() == "An old instrument?"
     assert "conservator" in fit.caution.text()
     assert fit.procedure is not None
@@ -70,7 +70,7 @@ def test_a_head_is_fitted_with_one_key(window: MainWindow, wait: Wait) -> None:
 def test_a_wrong_answer_gives_advice_and_an_old_drum_ends_it(
     window: MainWindow, wait: Wait
 ) -> None:
-    fit = window.fit
+    fit = window.stages.fit
     QTest.keyClick(fit, Qt.Key.Key_Y)  # it is historic
     assert fit.title.text() == "Stopped"
     assert "conservator" in fit.text.text()
@@ -86,7 +86,7 @@ def test_a_wrong_answer_gives_advice_and_an_old_drum_ends_it(
 
 def test_progress_survives_closing_and_the_timer_runs_on(wait: Wait) -> None:
     first = opened(wait)
-    fit = first.fit
+    fit = first.stages.fit
     for _ in range(3):
         QTest.keyClick(fit, Qt.Key.Key_Space)
     fit._on_step_clicked(fit.steps.item([s.key for s in fit.procedure.steps].index("settle")))  # type: ignore[union-attr]
@@ -97,7 +97,7 @@ def test_progress_survives_closing_and_the_timer_runs_on(wait: Wait) -> None:
     first.close()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     again = opened(wait)
-    fit = again.fit
+    fit = again.stages.fit
     assert fit.title.text() == "Let it settle"
     assert "left" in fit.timer.text()
     assert fit.note.text() == "crackles"
@@ -108,7 +108,7 @@ def test_progress_survives_closing_and_the_timer_runs_on(wait: Wait) -> None:
 
 
 def test_skipping_and_choices(window: MainWindow, wait: Wait) -> None:
-    fit = window.fit
+    fit = window.stages.fit
     QTest.keyClick(fit, Qt.Key.Key_Space)
     fit.ask_reason = lambda step: "no bench here"  # type: ignore[method-assign]
     QTest.mouseClick(fit.skip, LEFT)
@@ -131,7 +131,7 @@ def test_skipping_and_choices(window: MainWindow, wait: Wait) -> None:
 def test_a_full_disk_at_done_loses_nothing(
     window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    fit = window.fit
+    fit = window.stages.fit
     QTest.keyClick(fit, Qt.Key.Key_Space)
     real = WorkshopFile.write
 
@@ -152,7 +152,7 @@ def test_a_full_disk_at_done_loses_nothing(
 def test_a_drum_deleted_in_the_middle_comes_back_with_its_progress(
     window: MainWindow, wait: Wait
 ) -> None:
-    fit = window.fit
+    fit = window.stages.fit
     for _ in range(3):
         QTest.keyClick(fit, Qt.Key.Key_Space)
     window.commands.remove_drum()
@@ -165,7 +165,7 @@ def test_a_drum_deleted_in_the_middle_comes_back_with_its_progress(
 
 
 def test_sheet_and_dates(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
-    fit = window.fit
+    fit = window.stages.fit
     QTest.keyClick(fit, Qt.Key.Key_Space)
     target = tmp_path / "fit.pdf"
     window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]

@@ -31,7 +31,7 @@ PAIRS = tuple(DialPair(92 - 30000 / t, t, 2.54e-4) for t in (1000.0, 2000.0, 450
 
 
 def note(window: MainWindow, kind: str, text: str, side: str = "batter") -> None:
-    stage = window.measure
+    stage = window.stages.measure
     stage._on_kind(kind)
     stage._keep("_side", side, stage.side)
     stage.value.setText(text)
@@ -41,28 +41,29 @@ def note(window: MainWindow, kind: str, text: str, side: str = "batter") -> None
 def said(window: MainWindow, wait: Wait, count: int) -> Measured:
     wait(
         lambda: (
-            window.measure.measured is not None and len(window.measure.measured.readings) == count
+            window.stages.measure.measured is not None
+            and len(window.stages.measure.measured.readings) == count
         )
     )
-    assert window.measure.measured is not None
-    return window.measure.measured
+    assert window.stages.measure.measured is not None
+    return window.stages.measure.measured
 
 
 def test_readings_become_a_setting(window: MainWindow, wait: Wait) -> None:
     window.document.change_entry("none", readings=())
     QTest.keyClick(window, Qt.Key.Key_F7)
-    assert window.measure.isVisible()
+    assert window.stages.measure.isVisible()
     note(window, "lug_pitch", "D4")
     found = said(window, wait, 1)
     assert found.found is not None
     assert found.found.known == (True, False)
-    assert not window.measure.take.isEnabled()  # nothing speaks of the snare side
+    assert not window.stages.measure.take.isEnabled()  # nothing speaks of the snare side
     note(window, "lug_pitch", "G4", "resonant")
     note(window, "turns", "1 3/8")
     found = said(window, wait, 3)
     assert found.lug_pitches_hz == pytest.approx((293.66, 392.0), rel=3e-3)
     assert window.document.undo_text == "readings"
-    QTest.mouseClick(window.measure.take, LEFT)
+    QTest.mouseClick(window.stages.measure.take, LEFT)
     settled(window, wait)
     assert window.stage == "tuning"
     assert window.result is not None
@@ -83,14 +84,14 @@ def test_what_cannot_be_read_stays_in_the_field(window: MainWindow, wait: Wait) 
         ("turns", "", "nothing to note"),
     ):
         note(window, kind, text)
-        assert complaint in window.measure.fault.text(), (kind, text)
-        assert window.measure.value.text() == text
+        assert complaint in window.stages.measure.fault.text(), (kind, text)
+        assert window.stages.measure.value.text() == text
     entry = window.document.workshop.entry(1)
     assert entry is not None
     assert len(entry.readings) == 6  # those of the demo
-    window.measure.rod.set_state(12)
+    window.stages.measure.rod.set_state(12)
     note(window, "lug_pitch", "C4")
-    assert "has 8 rods" in window.measure.fault.text()
+    assert "has 8 rods" in window.stages.measure.fault.text()
 
 
 def test_contradicting_readings_are_named(window: MainWindow, wait: Wait) -> None:
@@ -104,12 +105,12 @@ def test_contradicting_readings_are_named(window: MainWindow, wait: Wait) -> Non
     note(window, "lug_pitch", "F4", "resonant")
     found = said(window, wait, 3)
     assert "cannot both be right" in found.contradiction
-    assert window.measure.contradiction.isVisible()
-    assert not window.measure.take.isEnabled()
-    window.measure.remove(1)
+    assert window.stages.measure.contradiction.isVisible()
+    assert not window.stages.measure.take.isEnabled()
+    window.stages.measure.remove(1)
     found = said(window, wait, 2)
     assert found.contradiction == ""
-    assert window.measure.take.isEnabled()
+    assert window.stages.measure.take.isEnabled()
     uncalibrated = Noted("dial", 70.0, gauge="lost dial")
     entry = window.document.workshop.entry(1)
     assert entry is not None
@@ -121,17 +122,17 @@ def test_contradicting_readings_are_named(window: MainWindow, wait: Wait) -> Non
 def test_the_bare_shell_gets_a_verdict(window: MainWindow, wait: Wait) -> None:
     window.document.change_entry("none", inspected=None)
     window.choose_stage("measure")
-    line = window.measure.lines["diameters_m"]
+    line = window.stages.measure.lines["diameters_m"]
     line.line.setText("355.9 355.2 353.0 355.1")
     line.line.editingFinished.emit()
-    assert window.measure.verdicts.count() == 2
+    assert window.stages.measure.verdicts.count() == 2
     entry = window.document.workshop.entry(1)
     assert entry is not None
     assert entry.inspected is not None
     assert entry.inspected.diameters_m[2] == pytest.approx(0.353)
     line.line.setText("355.9 12 353 355")
     line.line.editingFinished.emit()
-    assert "Diameter is" in window.measure.shell_fault.text()
+    assert "Diameter is" in window.stages.measure.shell_fault.text()
     line.line.setText("wide")
     line.line.editingFinished.emit()
     assert line.fault.text()
@@ -140,7 +141,7 @@ def test_the_bare_shell_gets_a_verdict(window: MainWindow, wait: Wait) -> None:
 def test_a_dial_is_calibrated_on_the_bench(window: MainWindow, wait: Wait) -> None:
     window.document.commit("none", replace(window.document.workshop, dials=(), keys=()))
     QTest.keyClick(window, Qt.Key.Key_F8)
-    stage = window.gauges
+    stage = window.stages.gauges
     stage.add_pair()
     assert "no dial to calibrate" in stage.fault.text()
     stage.add_dial()
@@ -267,7 +268,7 @@ def test_turns_learned_from_the_log(window: MainWindow, wait: Wait) -> None:
     window.choose_stage("measure")
     found = said(window, wait, 4)
     assert "batter" in found.turns
-    assert window.measure.turn_pictures["batter"].isVisible()
+    assert window.stages.measure.turn_pictures["batter"].isVisible()
     window.grab()
     falling = (Noted("turns", 0.5, hz=200.0), Noted("turns", 1.0, hz=150.0))
     window.document.change_entry("slip", readings=falling)

@@ -37,7 +37,7 @@ def drive():
 
 def clear():
     window = start._windows[0]
-    stage = window.clear
+    stage = window.stages.clear
     if stage.found is None or stage.found.clearing != stage.clearing:
         QTimer.singleShot(50, clear)
         return

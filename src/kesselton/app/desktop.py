@@ -6,10 +6,10 @@ import os
 import shutil
 import subprocess
 import sys
-from importlib.resources import files
 from pathlib import Path
 
 from kesselton.core.errors import KesseltonError
+from kesselton.resources import text_of
 
 APP_ID = "org.tern_island.Kesselton"
 MIME_ICON = "application-x-kesselton"
@@ -47,7 +47,6 @@ def install() -> str:
         If the place cannot be written.
     """
     base = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share")
-    source = files("kesselton.resources")
     icons = base / "icons/hicolor/scalable"
     targets = {
         base / "applications" / f"{APP_ID}.desktop": f"{APP_ID}.desktop",
@@ -59,7 +58,7 @@ def install() -> str:
     try:
         for target, origin in targets.items():
             target.parent.mkdir(parents=True, exist_ok=True)
-            text = source.joinpath(origin).read_text(encoding="utf-8")
+            text = text_of(origin)
             if target.suffix == ".desktop":
                 line = " ".join(exec_word(word) for word in command())
                 text = text.replace("Exec=kesselton", f"Exec={line}")

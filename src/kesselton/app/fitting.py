@@ -4,19 +4,19 @@ from __future__ import annotations
 
 import json
 from functools import lru_cache
-from importlib.resources import files
 from typing import Any
 
 from kesselton.core.errors import KesseltonError
 from kesselton.core.fitting.procedure import Choices, Numbers, Procedure, build, round_sizes
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.pitch import note_of
+from kesselton.resources import text_of
 
 
 @lru_cache(maxsize=1)
 def steps_file() -> dict[str, Any]:
     """The shipped procedure."""
-    text = files("kesselton.resources").joinpath("procedures/fit.json").read_text(encoding="utf-8")
+    text = text_of("procedures/fit.json")
     data: dict[str, Any] = json.loads(text)
     return data
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from functools import lru_cache
-from importlib.resources import files
 
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import Construction, Layer, head_size_in
+from kesselton.resources import text_of
 from kesselton.store.exchange import head_from_data
 from kesselton.store.holdings import Shelved, Workshop
 
@@ -41,7 +41,7 @@ class Offer:
 @lru_cache(maxsize=1)
 def constructions() -> tuple[Construction, ...]:
     """The generic constructions that ship with the program."""
-    text = files("kesselton.resources").joinpath("constructions.json").read_text(encoding="utf-8")
+    text = text_of("constructions.json")
     found = []
     for data in json.loads(text):
         values = dict(data)
@@ -55,7 +55,7 @@ def constructions() -> tuple[Construction, ...]:
 @lru_cache(maxsize=1)
 def shipped_heads() -> tuple[Head, ...]:
     """The heads a new workshop begins with."""
-    text = files("kesselton.resources").joinpath("heads.json").read_text(encoding="utf-8")
+    text = text_of("heads.json")
     return tuple(head_from_data(data) for data in json.loads(text))
 
 

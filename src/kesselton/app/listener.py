@@ -98,5 +98,5 @@ class Listener(QObject):
 
     def stop(self) -> None:
         """Be quiet, and end the thread."""
-        self.player.stop()
+        self.player.close()
         self._jobs.stop()

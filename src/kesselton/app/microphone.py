@@ -4,21 +4,26 @@ from __future__ import annotations
 
 from collections import deque
 from functools import partial
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.jobs import Latest
-from kesselton.core.errors import InputError, KesseltonError
+from kesselton.app.sound_device import LOST, NO_DEVICE, Input
+from kesselton.core.errors import InputError
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
     from kesselton.core.clearing.tap import Heard, Tones
 
-NO_DEVICE = "no microphone found: plug one in, or type the pitches"
-WATCH_MS = 1000
-FIRST_MS = 4000
-"""A server may take seconds before the first sound arrives; later, one second is too long."""
+LISTENING = "listening"
+SAID = {
+    NO_DEVICE: ("There is no microphone.", "Plug one in and listen again, or type the pitches."),
+    LOST: (
+        "No sound arrives from the microphone: it was unplugged or its server is gone.",
+        "What was read is kept; plug it in and listen again.",
+    ),
+}
 RATE_HZ = 48000
 TAP_S = 0.65
 """A tap is looked at once so much of it has been heard."""
@@ -87,58 +92,27 @@ class Microphone(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._source: Any = None
-        self._device: Any = None
-        self._devices: Any = None
+        self._input = Input(self)
+        self._input.opened.connect(lambda: self.state_changed.emit(LISTENING))
+        self._input.heard.connect(self._on_data)
+        self._input.failed.connect(self._on_failed)
         self._splitter: TapSplitter | None = None
         self._near: float | None = None
         self._tones: Tones | None = None
         self._waiting: deque[FloatArray] = deque()
         self._jobs: Latest | None = None
-        self._watch = QTimer(self)
-        self._watch.setInterval(WATCH_MS)
-        self._watch.timeout.connect(self._on_no_data)
 
     @property
     def listening(self) -> bool:
-        """True while it listens."""
-        return self._source is not None
+        """True while it listens, or is about to."""
+        return self._input.running
 
-    def listen(self, near_hz: float | None, tones: Tones | None = None) -> bool:
-        """Begin; False, with the reason in `state_changed`, if there is nothing to listen with."""
+    def listen(self, near_hz: float | None, tones: Tones | None = None) -> None:
+        """Begin; `state_changed` and `refused` say so if there is nothing to listen with."""
         self.stop()
-        try:
-            from PySide6.QtMultimedia import QAudio, QAudioFormat, QAudioSource, QMediaDevices
-        except ImportError:  # a system without the sound libraries
-            self.state_changed.emit(NO_DEVICE)
-            return False
-        assert QAudio is not None  # known before stateChanged is connected, or Qt would not find it
-        if self._devices is None:
-            self._devices = QMediaDevices(self)
-            self._devices.audioInputsChanged.connect(self._on_devices)
-        device = QMediaDevices.defaultAudioInput()
-        if device.isNull():
-            self.state_changed.emit(NO_DEVICE)
-            return False
-        wanted = QAudioFormat()
-        wanted.setSampleRate(RATE_HZ)
-        wanted.setChannelCount(1)
-        wanted.setSampleFormat(QAudioFormat.SampleFormat.Int16)
-        if not device.isFormatSupported(wanted):
-            self.state_changed.emit(f"{device.description()} cannot be listened to at 48 kHz")
-            return False
         self.expect(near_hz, tones)
-        self._source = QAudioSource(device, wanted, self)
-        self._source.stateChanged.connect(self._on_state)
-        self._source.setBufferSize(2 * RATE_HZ // 5)  # else a server may wait for seconds of sound
-        self._device = self._source.start()
-        if self._device is None:
-            self._lost("the microphone cannot be opened")
-            return False
-        self._device.readyRead.connect(self._on_data)
-        self._watch.start(FIRST_MS)
-        self.state_changed.emit(f"listening: {device.description()}")
-        return True
+        self.state_changed.emit("opening the microphone …")
+        self._input.listen(RATE_HZ)
 
     def expect(self, near_hz: float | None, tones: Tones | None = None) -> None:
         """Be ready for samples of taps about so high, with other tones where the model has them."""
@@ -148,18 +122,18 @@ class Microphone(QObject):
 
     def stop(self) -> None:
         """Stop listening."""
-        self._watch.stop()
-        if self._source is not None:
-            source, self._source = self._source, None
-            source.stateChanged.disconnect(self._on_state)
-            source.stop()
-            source.deleteLater()
+        if self._input.running:
+            self._input.stop()
             self.level_changed.emit(0.0)
             self.state_changed.emit("")
-        self._device = None
         if self._jobs is not None:
             self._jobs.stop()
             self._jobs = None
+
+    def close(self) -> None:
+        """Stop listening for good."""
+        self.stop()
+        self._input.close()
 
     def take(self, samples: FloatArray) -> None:
         """Samples of the stream, from -1 to 1."""
@@ -180,35 +154,17 @@ class Microphone(QObject):
             else:
                 self.heard.emit(one)
 
-    def _on_data(self) -> None:
+    def _on_data(self, data: bytes) -> None:
         import numpy as np
 
-        if self._device is None:
-            return
-        self._watch.start(WATCH_MS)  # again from nought
-        data = bytes(self._device.readAll().data())
-        self.take(np.frombuffer(data[: len(data) // 2 * 2], dtype="<i2") / 32768.0)
+        self.take(np.frombuffer(data, dtype="<i2") / 32768.0)
 
-    def _on_no_data(self) -> None:
-        self._lost("no sound arrives from the microphone: it was unplugged or its server is gone")
-
-    def _on_state(self, state: Any) -> None:
-        from PySide6.QtMultimedia import QAudio
-
-        if state == QAudio.State.StoppedState and self._source is not None:
-            self._lost("the microphone stopped")
-
-    def _on_devices(self) -> None:
-        if not self.listening:
-            self.state_changed.emit("the microphones have changed: press Listen")
-
-    def _lost(self, text: str) -> None:
+    def _on_failed(self, why: str) -> None:
         self.stop()
-        self.state_changed.emit(text)
-        error: KesseltonError = InputError(
-            f"{text[0].upper()}{text[1:]}.", "What was read is kept; plug it in and listen again."
-        )
-        self.refused.emit(error)
+        self.level_changed.emit(0.0)
+        message, remedy = SAID[why]
+        self.state_changed.emit(message)
+        self.refused.emit(InputError(message, remedy))
 
 
 def _hear_waiting(

@@ -125,7 +125,7 @@ class ReadingSources(QObject):
 
     def stop(self) -> None:
         """End the thread and the microphone."""
-        self.microphone.stop()
+        self.microphone.close()
         self._imports.stop()
 
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import json
-from importlib.resources import files
 from pathlib import Path
 
 from kesselton.app.heads import shipped_heads
 from kesselton.app.settings import data_dir
 from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
+from kesselton.resources import text_of
 from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import StoreError
 from kesselton.store.exchange import drum_from_data, read_model
@@ -19,8 +19,7 @@ from kesselton.store.workshop import WorkshopFile
 
 def demo_workshop() -> Workshop:
     """The percussion store of the Tern Island Opera, invented for demonstration."""
-    demo = files("kesselton.resources").joinpath("demo/tern-island-opera.json")
-    data = json.loads(demo.read_text(encoding="utf-8"))
+    data = json.loads(text_of("demo/tern-island-opera.json"))
     readings, inspected = data["readings"], data["inspected"]
     entries = tuple(
         Entry(

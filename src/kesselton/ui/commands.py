@@ -69,6 +69,8 @@ class Commands(QObject):
         self._open_another, self._parent = open_another, parent
         self.choosing_pairs: Callable[[], bool] = lambda: False
         """Whether pairs of heads are on show: then a stroke is one on the chosen pair."""
+        self.first_source = "pitch"
+        """How rods are read when clearing is first shown."""
         self.dialog: QDialog | None = None
 
     # what the technician is asked; tests answer in their place

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import datetime
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QCloseEvent, QShowEvent
@@ -11,7 +10,6 @@ from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
     QMainWindow,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -29,18 +27,13 @@ from kesselton.ui.actions import build
 from kesselton.ui.bench.rack import RackView
 from kesselton.ui.bench.topbar import TopBar
 from kesselton.ui.bench.tuning_stage import TuningStage
-from kesselton.ui.choosing.compare import ComparePage
-from kesselton.ui.choosing.heads_stage import HeadsStage
-from kesselton.ui.clearing.clear_stage import ClearStage
 from kesselton.ui.commands import Commands
-from kesselton.ui.fitting.fit_stage import FitStage
-from kesselton.ui.measuring.gauges_stage import GaugesStage
-from kesselton.ui.measuring.measure_stage import MeasureStage
 from kesselton.ui.parts import theme
 from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.messages import MessageBar, Unexpected
 from kesselton.ui.parts.sound_bar import SoundBar
+from kesselton.ui.stages import Stages
 
 AFTER_FIRST_PAINT_MS = 30
 
@@ -63,28 +56,10 @@ class MainWindow(QMainWindow):
         self.commands = Commands(bench, self.listener, display, open_another, self)
         self.topbar = TopBar()
         self.rack = RackView()
-        self.tuning = TuningStage(bench, display)
-        self.heads = HeadsStage(display.a4_hz, display.note)
-        self.compare = ComparePage()
-        self.measure = MeasureStage(display.a4_hz)
-        self.gauges = GaugesStage(display.a4_hz, display.note)
-        self.fit = FitStage(datetime.now)
-        self.clear = ClearStage(display.a4_hz, display.note, self.commands.ask_sound)
         self.sound_bar = SoundBar()
         self.message = MessageBar()
-        self.stages = QStackedWidget()
-        self.stage = "tuning"
-        self._pages: dict[str, tuple[QWidget, QWidget]] = {
-            # stage: its page, and where the keys go
-            "measure": (self.measure, self.measure.value),
-            "heads": (self.heads, self.heads.list),
-            "tuning": (self.tuning, self.tuning.ladder),
-            "fit": (self.fit, self.fit),
-            "clear": (self.clear, self.clear),
-            "gauges": (self.gauges, self.gauges.reading.line),
-            "compare": (self.compare, self.compare),
-        }
-        self.commands.choosing_pairs = lambda: self.stage == "heads"
+        self.stages = Stages(bench, self.commands, self.listener, display)
+        self.commands.choosing_pairs = lambda: self.stages.stage == "heads"
         self.actions_by_id = build(self, self.commands)
         self._lay_out()
         self._connect()
@@ -95,8 +70,6 @@ class MainWindow(QMainWindow):
         bench.refresh()
 
     def _lay_out(self) -> None:
-        for page, _ in self._pages.values():
-            self.stages.addWidget(page)
         with_rack = QHBoxLayout()
         with_rack.setContentsMargins(0, 0, 0, 0)
         with_rack.setSpacing(12)
@@ -119,18 +92,11 @@ class MainWindow(QMainWindow):
 
     def _connect(self) -> None:
         """All wiring between the parts."""
-        bench, doc, commands, change = (
-            self.bench,
-            self.bench.document,
-            self.commands,
-            self.bench.document.change_entry,
-        )
+        bench, doc, commands = self.bench, self.bench.document, self.commands
         doc.save_failed.connect(lambda error: self.message.tell(error, "save", retry=True))
         doc.saved.connect(lambda: self.message.take_back("save"))
         self.message.retry_wanted.connect(doc.save)
         bench.changed.connect(self._on_changed)
-        bench.planned.connect(lambda plan: self._show_stage())
-        bench.answered.connect(self._on_answered)
         bench.rack_pitch.connect(self._on_rack_pitch)
         bench.refused.connect(self._on_refused)
         bench.failed.connect(self._on_failed)
@@ -146,33 +112,14 @@ class MainWindow(QMainWindow):
         self.topbar.temperature_edited.connect(
             lambda c: bench.set_temperature(c, texts.TEMPERATURE_AT_BENCH)
         )
-        self.topbar.stage_chosen.connect(self.choose_stage)
+        self.topbar.stage_chosen.connect(self.stages.choose)
+        self.stages.shown.connect(self.topbar.mark_stage)
         commands.told.connect(self.message.tell)
-        commands.stage_wanted.connect(self.choose_stage)
+        commands.stage_wanted.connect(self.stages.choose)
         commands.part_wanted.connect(self._on_part_wanted)
         commands.focus_wanted.connect(self._on_focus_wanted)
-        commands.pair_wanted.connect(lambda: self.listen_to(self.heads.list.current))
+        commands.pair_wanted.connect(self.stages.listen_to_chosen)
         commands.close_wanted.connect(self.close)
-        self.tuning.sheet_wanted.connect(commands.sheet_pdf)
-        self.tuning.listen_wanted.connect(commands.listen)
-        self.heads.brief_edited.connect(self._on_brief)
-        self.heads.taken.connect(lambda drum: self._take(drum, texts.USE_HEADS))
-        self.heads.store_wanted.connect(commands.heads_store)
-        self.heads.listen_wanted.connect(self.listen_to)
-        self.heads.compare_wanted.connect(self._on_compare)
-        self.compare.back.connect(lambda: self.choose_stage("heads"))
-        self.compare.listen_wanted.connect(self.listen_to)
-        self.compare.taken.connect(self.heads.take_pair)
-        self.measure.noted.connect(lambda notes: change("readings", readings=notes))
-        self.measure.inspected.connect(lambda found: change(texts.BARE_SHELL, inspected=found))
-        self.measure.set_wanted.connect(
-            lambda drum: self._take(drum, texts.APPLY_READINGS_TO_HEADS)
-        )
-        self.gauges.gauges_changed.connect(commands.change_gauges)
-        self.fit.changed.connect(lambda label, fitting: change(label, fitting=fitting))
-        self.fit.sheet_wanted.connect(lambda: commands.fitting_sheet(self.fit))
-        self.fit.calendar_wanted.connect(lambda: commands.calendar(self.fit))
-        self.clear.changed.connect(lambda label, clearings: change(label, clearings=clearings))
         self.listener.state_changed.connect(self._on_sound)
         self.listener.failed.connect(lambda error: self.message.tell(error, "sound"))
         self.sound_bar.other_wanted.connect(commands.listen_other)
@@ -201,6 +148,16 @@ class MainWindow(QMainWindow):
         """What gauges must read for the drum on the bench, once it is worked out."""
         return self.bench.plan
 
+    @property
+    def stage(self) -> str:
+        """The stage on show."""
+        return self.stages.stage
+
+    @property
+    def tuning(self) -> TuningStage:
+        """Section, ladder, readout of the drum on the bench."""
+        return self.stages.tuning
+
     # state
 
     def dress(self) -> None:
@@ -211,21 +168,15 @@ class MainWindow(QMainWindow):
         theme.apply(app, colours)
         if colours != self.colours:
             self.colours = colours
-            for view in (self.rack, *(page for page, _ in self._pages.values())):
-                view.set_colours(colours)  # type: ignore[attr-defined]
+            for view in (self.rack, self.stages):
+                view.set_colours(colours)
         self.actions_by_id["metric"].setChecked(self.settings.metric)
         self.actions_by_id["flats"].setChecked(self.settings.flats)
         self.actions_by_id[texts.THEME.format(theme=self.settings.theme)].setChecked(True)
 
     def choose_stage(self, stage: str) -> None:
         """Show one stage of the work."""
-        self.stage = "heads" if stage == "compare" else stage
-        if stage in self.topbar.stages:
-            self.topbar.stages[stage].setChecked(True)
-        page, first = self._pages[stage]
-        self.stages.setCurrentWidget(page)
-        self._show_stage()
-        first.setFocus()
+        self.stages.choose(stage)
 
     def _on_changed(self) -> None:
         doc, settings, drum = self.document, self.settings, self.bench.drum
@@ -245,35 +196,8 @@ class MainWindow(QMainWindow):
             self.actions_by_id[action].setText(f"{action.capitalize()} {text}".strip())
         for action in ("drum_remove", "drum_export", "sheet_pdf", "sheet_print"):
             self.actions_by_id[action].setEnabled(drum is not None)
-        self._show_stage()
-
-    def _show_stage(self) -> None:
-        """Bring the stage on show up to date; Tuning does that by itself."""
-        bench, settings, stage = self.bench, self.settings, self.stage
-        entry, workshop = bench.entry, bench.document.workshop
-        if stage == "measure":
-            self.measure.set_state(entry, workshop, settings.a4_hz, settings.flats)
-        elif stage == "gauges":
-            self.gauges.set_state(bench.drum, workshop)
-        elif stage == "fit":
-            turns = bench.plan.turns_to_setting() if bench.plan else {}
-            self.fit.set_state(entry, settings.a4_hz, settings.flats, turns)
-        elif stage == "clear":
-            self.clear.set_state(entry, workshop, settings.flats)
-        self.heads.set_state(
-            bench.document.current_id,
-            bench.drum,
-            bench.brief,
-            workshop,
-            settings.a4_hz,
-            settings.flats,
-            None if bench.result is None else bench.result.prediction.fundamental_hz,
-        )
 
     # what the bench says
-
-    def _on_answered(self, found: BenchResult) -> None:
-        self.heads.form.suggest(found.prediction.fundamental_hz)
 
     def _on_refused(self, error: KesseltonError) -> None:
         if not self.tuning.complain(error):
@@ -290,29 +214,7 @@ class MainWindow(QMainWindow):
         note = "?" if hz is None else note_of(hz, settings.a4_hz).name(settings.flats)
         self.rack.set_note(drum_id, note)
 
-    # what the stages ask for
-
-    def _take(self, drum: object, label: str) -> None:
-        if self.bench.commit_drum(label, drum):  # type: ignore[arg-type]
-            self.choose_stage("tuning")
-
-    def _on_brief(self, brief: object) -> None:
-        fault = self.commands.keep_brief(brief)  # type: ignore[arg-type]
-        if fault is not None:
-            self.heads.form.complain(f"{fault.message} {fault.remedy}")
-
-    def listen_to(self, number: int) -> None:
-        """Let one of the candidates be heard, struck as the brief says."""
-        found = self.heads.found
-        if found is not None and number >= 0:
-            names = " over ".join(head.name for head in found.heads[number])
-            self.listener.hear(names, found.fitted(number), found.brief.stroke)
-
-    def _on_compare(self, numbers: list[int]) -> None:
-        if self.heads.found is not None and len(numbers) >= 2:
-            settings = self.settings
-            self.compare.show_pairs(self.heads.found, numbers, settings.a4_hz, settings.flats)
-            self.choose_stage("compare")
+    # where to go
 
     def _on_part_wanted(self, part: str) -> None:
         self.choose_stage("tuning")
@@ -366,8 +268,7 @@ class MainWindow(QMainWindow):
         if document.unsaved and not self.commands.may_lose_changes():
             event.ignore()
             return
-        working = (self.bench, self.heads, self.compare, self.measure, self.fit, self.clear)
-        for part in (*working, self.listener):
+        for part in (self.bench, self.stages, self.listener):
             part.stop()
         document.close()
         super().closeEvent(event)

@@ -172,7 +172,7 @@ def open_window(workshop: str | None, settings: SettingsStore) -> MainWindow:
     log.info("opened %s, drums %d", file.path, len(document.workshop.entries))
     window = MainWindow(document, settings, open_window)
     if workshop == "demo":
-        window.clear.choose_source("bench_tap")  # no drum stands beside a demonstration
+        window.commands.first_source = "bench_tap"  # no drum stands beside a demonstration
     for unexpected in _unexpected:
         window.watch(unexpected)
     window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)

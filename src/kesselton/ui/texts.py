@@ -48,6 +48,7 @@ KESSELTON = "{name} — Kesselton"
 TEMPERATURE_AT_BENCH = "temperature at the bench"
 USE_HEADS = "use heads"
 BARE_SHELL = "the bare shell"
+READINGS = "readings"
 APPLY_READINGS_TO_HEADS = "apply readings to heads"
 THEME = "theme_{theme}"
 

@@ -10,12 +10,12 @@ functions would cost a third of a second before the first answer.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from importlib.resources import files
 
 import numpy as np
 from numpy.typing import NDArray
 
 from kesselton.core.arrays import FloatArray, kept
+from kesselton.core.data import table
 from kesselton.core.errors import InputError
 
 MAX_ORDER = 8
@@ -61,7 +61,7 @@ def bessel_slope(order: int, x: FloatArray) -> FloatArray:
 @kept(1)
 def _zeros() -> tuple[FloatArray, FloatArray]:
     """Zeros of J_m (orders, MAX_HEAD_FUNCTIONS) and of J_m' (orders, MAX_CAVITY_FUNCTIONS)."""
-    with files("kesselton.core.data").joinpath("zeros.npz").open("rb") as stream:
+    with table("zeros.npz").open("rb") as stream:
         data = np.load(stream)
         return data["head"], data["cavity"]
 

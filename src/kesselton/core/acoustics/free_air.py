@@ -7,7 +7,6 @@ drum at hand they are interpolated once and laid out as polynomials in ka.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from importlib.resources import files
 from itertools import pairwise
 
 import numpy as np
@@ -24,6 +23,7 @@ from kesselton.core.acoustics.outside import (
     evaluate,
 )
 from kesselton.core.arrays import ComplexArray, FloatArray, kept
+from kesselton.core.data import table
 from kesselton.core.errors import InputError
 
 TABLE_VERSION = 1
@@ -73,7 +73,7 @@ class FreeAir:
         self._baffle: BaffledAir = baffled_air()
         data: dict[str, np.ndarray] = {}
         for name in TABLE_FILES:
-            with files("kesselton.core.data").joinpath(name).open("rb") as stream:
+            with table(name).open("rb") as stream:
                 data |= dict(np.load(stream))
         if int(data["version"]) != TABLE_VERSION:
             raise InputError(

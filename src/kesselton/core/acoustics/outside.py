@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from importlib.resources import files
 from typing import Protocol
 
 import numpy as np
@@ -11,6 +10,7 @@ from numpy.typing import NDArray
 
 from kesselton.core.acoustics.bessel import cavity_basis, head_basis, packing
 from kesselton.core.arrays import ComplexArray, FloatArray, kept
+from kesselton.core.data import table
 from kesselton.core.errors import InputError
 
 IndexArray = NDArray[np.intp]
@@ -102,7 +102,7 @@ class BaffledAir:
     ka_max: float
 
     def __init__(self) -> None:
-        with files("kesselton.core.data").joinpath("baffle.npz").open("rb") as stream:
+        with table("baffle.npz").open("rb") as stream:
             data = np.load(stream)
             self.ka_max = float(data["ka_max"])
             self._tables = {HEAD: data["head"], OPENING: data["aperture"]}

@@ -84,6 +84,11 @@ class TopBar(QFrame):
         self.a4.edited.connect(self.a4_edited.emit)
         self.units.activated.connect(lambda index: self.metric_chosen.emit(index == 1))
 
+    def mark_stage(self, stage: str) -> None:
+        """Show which stage is on show."""
+        if stage in self.stages:
+            self.stages[stage].setChecked(True)
+
     def set_state(
         self,
         name: str,

@@ -107,6 +107,9 @@ class TuningStage(QWidget):
         for view in (self.section, self.ladder, self.readout):
             view.set_colours(colours)
 
+    def stop(self) -> None:
+        """Nothing of its own runs here: the bench does."""
+
     def choose_part(self, part: str) -> None:
         """Show the form of one part of the drum."""
         assert part in PARTS

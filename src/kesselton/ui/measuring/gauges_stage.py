@@ -224,6 +224,9 @@ class GaugesStage(QWidget):
         box.addStretch(1)
         return part
 
+    def stop(self) -> None:
+        """Nothing runs here."""
+
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
         self.picture.set_colours(colours)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from importlib.resources import as_file, files
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
+
+from kesselton.resources import resource
 
 FONT_FILES = (
     "Inter-Regular.otf",
@@ -81,9 +82,8 @@ def load_fonts() -> list[str]:
     """Register the shipped fonts; returns those that could not be read."""
     missing = []
     for name in FONT_FILES:
-        with as_file(files("kesselton.resources").joinpath("fonts", name)) as path:
-            if QFontDatabase.addApplicationFont(str(path)) < 0:
-                missing.append(name)
+        if QFontDatabase.addApplicationFont(str(resource(f"fonts/{name}"))) < 0:
+            missing.append(name)
     return missing
 
 
@@ -138,8 +138,7 @@ def apply(app: QApplication, colours: Colours) -> None:
 
 def _sheet(c: Colours) -> str:
     name = "down-on-dark.svg" if c.dark else "down-on-light.svg"
-    with as_file(files("kesselton.resources").joinpath("icons", name)) as path:
-        arrow = path.as_posix()
+    arrow = resource(f"icons/{name}").as_posix()
     return f"""
     QWidget {{ font-family: "Inter", "DejaVu Sans"; }}
     QWidget#bench {{ background: {c.window}; }}

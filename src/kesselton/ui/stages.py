@@ -1,0 +1,249 @@
+"""The stages of the work: each page is made when it is first asked for, and wired here alone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from typing import TYPE_CHECKING, Any, TypeVar, cast
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QStackedWidget, QWidget
+
+from kesselton.app.bench import Bench
+from kesselton.app.listener import Listener
+from kesselton.core.choosing.brief import Brief
+from kesselton.core.instrument.drum import Drum
+from kesselton.ui import texts
+from kesselton.ui.bench.tuning_stage import TuningStage
+from kesselton.ui.commands import Commands
+from kesselton.ui.parts.display_format import DisplayFormat
+from kesselton.ui.parts.theme import LIGHT, Colours
+
+if TYPE_CHECKING:
+    from kesselton.ui.choosing.compare import ComparePage
+    from kesselton.ui.choosing.heads_stage import HeadsStage
+    from kesselton.ui.clearing.clear_stage import ClearStage
+    from kesselton.ui.fitting.fit_stage import FitStage
+    from kesselton.ui.measuring.gauges_stage import GaugesStage
+    from kesselton.ui.measuring.measure_stage import MeasureStage
+
+P = TypeVar("P", bound=QWidget)
+
+
+class Stages(QStackedWidget):
+    """One page at a time, brought up to date while it is shown.
+
+    Signals
+    -------
+    shown(str stage) : another stage is on show
+    """
+
+    shown = Signal(str)
+
+    def __init__(
+        self,
+        bench: Bench,
+        commands: Commands,
+        listener: Listener,
+        display: DisplayFormat,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self._bench, self._commands = bench, commands
+        self._listener, self._display = listener, display
+        self._colours = LIGHT
+        self._pages: dict[str, Any] = {}
+        self.stage = "tuning"
+        bench.changed.connect(self.refresh)
+        bench.answered.connect(lambda found: self._suggest())
+        bench.planned.connect(lambda plan: self.refresh())
+
+    # the pages
+
+    @property
+    def tuning(self) -> TuningStage:
+        """Section, ladder, readout."""
+        return self._page("tuning", self._make_tuning)
+
+    @property
+    def heads(self) -> HeadsStage:
+        """Choosing heads."""
+        return self._page("heads", self._make_heads)
+
+    @property
+    def compare(self) -> ComparePage:
+        """Chosen pairs side by side."""
+        return self._page("compare", self._make_compare)
+
+    @property
+    def measure(self) -> MeasureStage:
+        """Readings and the bare shell."""
+        return self._page("measure", self._make_measure)
+
+    @property
+    def gauges(self) -> GaugesStage:
+        """Dials and torque keys."""
+        return self._page("gauges", self._make_gauges)
+
+    @property
+    def fit(self) -> FitStage:
+        """Fitting a head."""
+        return self._page("fit", self._make_fit)
+
+    @property
+    def clear(self) -> ClearStage:
+        """Clearing a head."""
+        return self._page("clear", self._make_clear)
+
+    def _page(self, name: str, make: Callable[[], P]) -> P:
+        if name not in self._pages:
+            page = self._pages[name] = make()
+            page.set_colours(self._colours)  # type: ignore[attr-defined]
+            self.addWidget(page)
+        return cast("P", self._pages[name])
+
+    def _make_tuning(self) -> TuningStage:
+        page = TuningStage(self._bench, self._display)
+        page.sheet_wanted.connect(self._commands.sheet_pdf)
+        page.listen_wanted.connect(self._commands.listen)
+        return page
+
+    def _make_heads(self) -> HeadsStage:
+        from kesselton.ui.choosing.heads_stage import HeadsStage
+
+        page = HeadsStage(self._display.a4_hz, self._display.note)
+        page.brief_edited.connect(self._on_brief)
+        page.taken.connect(lambda drum: self._take(drum, texts.USE_HEADS))
+        page.store_wanted.connect(self._commands.heads_store)
+        page.listen_wanted.connect(self.listen_to)
+        page.compare_wanted.connect(self._on_compare)
+        return page
+
+    def _make_compare(self) -> ComparePage:
+        from kesselton.ui.choosing.compare import ComparePage
+
+        page = ComparePage()
+        page.back.connect(lambda: self.choose("heads"))
+        page.listen_wanted.connect(self.listen_to)
+        page.taken.connect(self.heads.take_pair)
+        return page
+
+    def _make_measure(self) -> MeasureStage:
+        from kesselton.ui.measuring.measure_stage import MeasureStage
+
+        page, change = MeasureStage(self._display.a4_hz), self._bench.document.change_entry
+        page.noted.connect(lambda notes: change(texts.READINGS, readings=notes))
+        page.inspected.connect(lambda found: change(texts.BARE_SHELL, inspected=found))
+        page.set_wanted.connect(lambda drum: self._take(drum, texts.APPLY_READINGS_TO_HEADS))
+        return page
+
+    def _make_gauges(self) -> GaugesStage:
+        from kesselton.ui.measuring.gauges_stage import GaugesStage
+
+        page = GaugesStage(self._display.a4_hz, self._display.note)
+        page.gauges_changed.connect(self._commands.change_gauges)
+        return page
+
+    def _make_fit(self) -> FitStage:
+        from kesselton.ui.fitting.fit_stage import FitStage
+
+        page, change = FitStage(datetime.now), self._bench.document.change_entry
+        page.changed.connect(lambda label, fitting: change(label, fitting=fitting))
+        page.sheet_wanted.connect(lambda: self._commands.fitting_sheet(page))
+        page.calendar_wanted.connect(lambda: self._commands.calendar(page))
+        return page
+
+    def _make_clear(self) -> ClearStage:
+        from kesselton.ui.clearing.clear_stage import ClearStage
+
+        page = ClearStage(self._display.a4_hz, self._display.note, self._commands.ask_sound)
+        change = self._bench.document.change_entry
+        page.changed.connect(lambda label, clearings: change(label, clearings=clearings))
+        page.choose_source(self._commands.first_source)
+        return page
+
+    # showing
+
+    def choose(self, stage: str) -> None:
+        """Show one stage; the keys go where its work begins."""
+        self.stage = "heads" if stage == "compare" else stage
+        page = getattr(self, stage)
+        self.setCurrentWidget(page)
+        self.refresh()
+        first = {
+            "measure": lambda: page.value,
+            "heads": lambda: page.list,
+            "tuning": lambda: page.ladder,
+            "gauges": lambda: page.reading.line,
+        }.get(stage, lambda: page)()
+        first.setFocus()
+        self.shown.emit(stage)
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        self._colours = colours
+        for page in self._pages.values():
+            page.set_colours(colours)
+
+    def refresh(self) -> None:
+        """Bring the stage on show up to date; Tuning does that by itself."""
+        bench, settings = self._bench, self._bench.settings
+        entry, workshop = bench.entry, bench.document.workshop
+        if self.stage == "measure":
+            self.measure.set_state(entry, workshop, settings.a4_hz, settings.flats)
+        elif self.stage == "gauges":
+            self.gauges.set_state(bench.drum, workshop)
+        elif self.stage == "fit":
+            turns = bench.plan.turns_to_setting() if bench.plan else {}
+            self.fit.set_state(entry, settings.a4_hz, settings.flats, turns)
+        elif self.stage == "clear":
+            self.clear.set_state(entry, workshop, settings.flats)
+        if "heads" in self._pages:
+            self.heads.set_state(
+                bench.document.current_id,
+                bench.drum,
+                bench.brief,
+                workshop,
+                settings.a4_hz,
+                settings.flats,
+                None if bench.result is None else bench.result.prediction.fundamental_hz,
+            )
+            self._suggest()
+
+    def _suggest(self) -> None:
+        """What the drum sounds now is where a brief for a note begins."""
+        if "heads" in self._pages and self._bench.result is not None:
+            self.heads.form.suggest(self._bench.result.prediction.fundamental_hz)
+
+    # what the pages ask for
+
+    def _take(self, drum: Drum, label: str) -> None:
+        if self._bench.commit_drum(label, drum):
+            self.choose("tuning")
+
+    def _on_brief(self, brief: Brief) -> None:
+        fault = self._commands.keep_brief(brief)
+        if fault is not None:
+            self.heads.form.complain(f"{fault.message} {fault.remedy}")
+
+    def listen_to(self, number: int) -> None:
+        """Let one of the candidates be heard, struck as the brief says."""
+        found = self.heads.found
+        if found is not None and number >= 0:
+            names = " over ".join(head.name for head in found.heads[number])
+            self._listener.hear(names, found.fitted(number), found.brief.stroke)
+
+    def listen_to_chosen(self) -> None:
+        """The same of the pair that is chosen."""
+        self.listen_to(self.heads.list.current)
+
+    def _on_compare(self, numbers: list[int]) -> None:
+        if self.heads.found is not None and len(numbers) >= 2:
+            settings = self._bench.settings
+            self.compare.show_pairs(self.heads.found, numbers, settings.a4_hz, settings.flats)
+            self.choose("compare")
+
+    def stop(self) -> None:
+        """End every thread."""
+        for page in self._pages.values():
+            page.stop()
