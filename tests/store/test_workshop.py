@@ -231,13 +231,39 @@ except w.ReadOnlyError as error:
     print(error.one_line())
 """
     for parent in tmp_path.parents:
-        if parent.name.startswith("pytest"):
+        if "pytest-of" in str(parent):
             parent.chmod(0o755)
     try:
         done = run_child(body, str(path))
     finally:
         tmp_path.chmod(0o755)
     assert "cannot be written here. Save a copy" in done.stdout, done.stderr
+
+
+def test_a_place_that_cannot_be_looked_into_is_said(tmp_path: Path) -> None:
+    closed = tmp_path / "closed"
+    closed.mkdir()
+    WorkshopFile.create(closed / "w.kesselton", one_drum()).close()
+    closed.chmod(0o000)
+    body = """
+import os, sys
+import kesselton.store.workshop as w
+from pathlib import Path
+if os.geteuid() == 0:
+    os.setgid(65534); os.setuid(65534)
+try:
+    w.WorkshopFile.open(Path(sys.argv[1]))
+except w.StoreError as error:
+    print(error.one_line())
+"""
+    for parent in tmp_path.parents:
+        if "pytest-of" in str(parent):
+            parent.chmod(0o755)
+    try:
+        done = run_child(body, str(closed / "w.kesselton"))
+    finally:
+        closed.chmod(0o755)
+    assert "Permission denied. Check the place" in done.stdout, done.stderr
 
 
 def test_a_full_disk_is_said_and_the_file_stays_whole(path: Path) -> None:

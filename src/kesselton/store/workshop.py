@@ -73,9 +73,11 @@ class WorkshopFile:
         StoreError
             If it is missing, no workshop, damaged, or from a newer program.
         """
-        if not path.is_file():
-            raise StoreError(f"There is no workshop file {path}.", "Check the name and the place.")
         with translate_errors(path):
+            if not path.is_file():
+                raise StoreError(
+                    f"There is no workshop file {path}.", "Check the name and the place."
+                )
             lock = take_lock(path)
             db: sqlite3.Connection | None = None
             try:
