@@ -452,7 +452,7 @@ def _also(key: str) -> tuple[str, ...]:
             "start_ladder_cpu_s",
             "start_rack_vs_bare_ratio",
             "start_ladder_vs_bare_ratio",
-        ),  # fmt: skip
+        ),
         "choose": ("choose2000_s", "rerank_ms"),
         "settings": ("settings_refresh_ms", "coverage90_percent"),
         "even": ("even_dial_within10_r3_6rods_percent", "even_moves_vs_hand_ratio"),

@@ -9,7 +9,7 @@ import pytest
 from benchmarks.taps import RATE_HZ, one_tap
 
 from kesselton.app.microphone import TapSplitter
-from kesselton.core.clearing.tap import Heard, Tones, hear, hear_all, pooled
+from kesselton.core.clearing.tap import HeardTap, Tones, hear, hear_all, pooled
 from kesselton.core.errors import InputError
 
 CENTS = 1200.0 / math.log(2.0)
@@ -155,7 +155,7 @@ def test_what_is_no_tap_is_refused_in_words() -> None:
 
 
 def test_two_taps_are_better_than_one() -> None:
-    one = Heard(200.0, 200.0, 2.0, 1.0, None, ())
-    hz, spread = pooled([one, Heard(200.1, 200.1, 2.0, 1.0, None, ())])
+    one = HeardTap(200.0, 200.0, 2.0, 1.0, None, ())
+    hz, spread = pooled([one, HeardTap(200.1, 200.1, 2.0, 1.0, None, ())])
     assert 200.0 <= hz <= 200.1
     assert spread < 2.0

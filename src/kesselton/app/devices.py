@@ -14,7 +14,7 @@ from kesselton.core.instrument.threads import THREADS
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
     from kesselton.core.clearing.simulated import SimulatedHead
-    from kesselton.core.clearing.tap import Heard
+    from kesselton.core.clearing.tap import HeardTap
     from kesselton.core.measuring.gauges import DialFit
 
 SOURCES = ("bench_tap", "bench_dial", "bench_torque")
@@ -100,7 +100,7 @@ class SimulatedBench:
         out: FloatArray = LOUD * sound / float(np.abs(sound).max())
         return out
 
-    def tap(self, drum_id: int, drum: Drum, clearing: Clearing, rod: int) -> Heard:
+    def tap(self, drum_id: int, drum: Drum, clearing: Clearing, rod: int) -> HeardTap:
         """One tap at a rod, heard by the same detector as a real one.
 
         Raises
@@ -163,7 +163,7 @@ class SimulatedBench:
         clearing: Clearing,
         rod: int,
         fit: DialFit | None = None,
-    ) -> tuple[RodReading, Heard | None]:
+    ) -> tuple[RodReading, HeardTap | None]:
         """A reading at a rod by one of SOURCES, and what was heard of it.
 
         Raises

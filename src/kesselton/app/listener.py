@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True, eq=False)
-class Heard:
+class RenderedStroke:
     """A rendered stroke and what it is of."""
 
     name: str
@@ -31,7 +31,7 @@ class Listener(QObject):
 
     Signals
     -------
-    state_changed(str) in words; rendered(Heard); failed(KesseltonError)
+    state_changed(str) in words; rendered(RenderedStroke); failed(KesseltonError)
     """
 
     state_changed = Signal(str)
@@ -42,7 +42,7 @@ class Listener(QObject):
         super().__init__(parent)
         self.player = Player(self)
         self.player.state_changed.connect(self.state_changed)
-        self.last: list[Heard] = []  # the one heard now last, at most two
+        self.last: list[RenderedStroke] = []  # the one heard now last, at most two
         self._jobs = Latest(self._on_done, lambda key, error: self.failed.emit(error), self)
 
     def hear(self, name: str, drum: Drum, stroke: Stroke) -> None:
@@ -50,15 +50,15 @@ class Listener(QObject):
         self.state_changed.emit("working out the sound …")
         wires = drum.kind == "snare" and drum.resonant is not None
 
-        def work() -> Heard:
+        def work() -> RenderedStroke:
             from kesselton.core.prediction.prediction import predict
             from kesselton.core.prediction.render import render
 
-            return Heard(name, render(predict(drum, stroke), stroke, wires))
+            return RenderedStroke(name, render(predict(drum, stroke), stroke, wires))
 
         self._jobs.request(name, work)
 
-    def _on_done(self, name: str, heard: Heard) -> None:
+    def _on_done(self, name: str, heard: RenderedStroke) -> None:
         others = [one for one in self.last if one.name != heard.name]
         self.last = [*others, heard][-2:]
         self.rendered.emit(heard)
@@ -72,7 +72,7 @@ class Listener(QObject):
         self._play(self.last[-1])
         return True
 
-    def _play(self, heard: Heard) -> None:
+    def _play(self, heard: RenderedStroke) -> None:
         from kesselton.core.prediction.render import match_all
 
         sound = heard.sound

@@ -138,7 +138,7 @@ def observations(
     return used, index, out
 
 
-def measure(entry: Entry, workshop: Workshop) -> Measured:
+def combine_readings(entry: Entry, workshop: Workshop) -> Measured:
     """What the readings of a drum say together.
 
     Raises

@@ -14,7 +14,7 @@ from kesselton.core.errors import InputError
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
-    from kesselton.core.clearing.tap import Heard, Tones
+    from kesselton.core.clearing.tap import HeardTap, Tones
 
 LISTENING = "listening"
 SAID = {
@@ -81,7 +81,7 @@ class Microphone(QObject):
 
     Signals
     -------
-    heard(Heard), refused(KesseltonError) : of every tap; state_changed(str) : in words;
+    heard(HeardTap), refused(KesseltonError) : of every tap; state_changed(str) : in words;
     level_changed(float) : 0 to 1
     """
 
@@ -147,7 +147,7 @@ class Microphone(QObject):
             self._waiting.extend(new)
             self._jobs.request(None, partial(_hear_waiting, self._waiting, self._near, self._tones))
 
-    def _on_worked_out(self, key: object, found: list[Heard | InputError]) -> None:
+    def _on_worked_out(self, key: object, found: list[HeardTap | InputError]) -> None:
         for one in found:
             if isinstance(one, InputError):
                 self.refused.emit(one)
@@ -169,11 +169,11 @@ class Microphone(QObject):
 
 def _hear_waiting(
     waiting: deque[FloatArray], near_hz: float | None, tones: Tones | None
-) -> list[Heard | InputError]:
+) -> list[HeardTap | InputError]:
     """All taps that wait: the next request may come before this one begins, and none is lost."""
     from kesselton.core.clearing.tap import TYPICAL_TONES, hear
 
-    out: list[Heard | InputError] = []
+    out: list[HeardTap | InputError] = []
     while waiting:
         try:
             out.append(hear(waiting.popleft(), RATE_HZ, near_hz, tones or TYPICAL_TONES))

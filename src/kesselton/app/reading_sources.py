@@ -18,7 +18,7 @@ from kesselton.core.pitch import parse_pitch
 from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
-    from kesselton.core.clearing.tap import Heard
+    from kesselton.core.clearing.tap import HeardTap
 
 KINDS = {"dial": "dial", "bench_dial": "dial", "torque": "torque", "bench_torque": "torque"}
 LOW_SHARE, HIGH_SHARE = 0.72, 1.39
@@ -30,9 +30,9 @@ class ReadingSources(QObject):
 
     Signals
     -------
-    read(RodReading, Heard or None) : by the simulated bench
-    heard(Heard) : a tap at the microphone
-    imported(list of Heard, list of str) : taps of a recording, and why others were left out
+    read(RodReading, HeardTap or None) : by the simulated bench
+    heard(HeardTap) : a tap at the microphone
+    imported(list of HeardTap, list of str) : taps of a recording, and why others were left out
     refused(KesseltonError), state_changed(str in words), level_changed(float)
     """
 
@@ -98,7 +98,7 @@ class ReadingSources(QObject):
         """Take the taps of a recording."""
         drum = entry.drum
 
-        def listen() -> tuple[list[Heard], list[str]]:
+        def listen() -> tuple[list[HeardTap], list[str]]:
             from kesselton.core.clearing.tap import hear_all
             from kesselton.store.sound_file import read_sound
 
@@ -113,7 +113,7 @@ class ReadingSources(QObject):
         """What is still being listened to belongs to no head any more."""
         self._importing = None
 
-    def _on_imported(self, key: object, found: tuple[list[Heard], list[str]]) -> None:
+    def _on_imported(self, key: object, found: tuple[list[HeardTap], list[str]]) -> None:
         self.state_changed.emit("")
         if key == self._importing:
             self.imported.emit(*found)

@@ -15,7 +15,7 @@ from kesselton.core.arrays import ComplexArray, FloatArray
 from kesselton.core.errors import ConvergenceError
 
 
-class Tolerances(NamedTuple):
+class RootTolerances(NamedTuple):
     """Relative size of a last step: within bounds, and a share of the distance to the next mode.
 
     Convergence is cubic, so the root itself is far better.
@@ -26,7 +26,7 @@ class Tolerances(NamedTuple):
     share_of_gap: float
 
 
-FINE = Tolerances(1e-6, 3e-5, 0.01)
+FINE = RootTolerances(1e-6, 3e-5, 0.01)
 TANGENT_REACH = 2e-4
 MAX_STEPS = 14
 REFERENCES = 3
@@ -240,7 +240,7 @@ def settle(
     vectors: FloatArray | ComplexArray,
     poles: Poles,
     damping: float = 1.0,
-    tolerances: Tolerances = FINE,
+    tolerances: RootTolerances = FINE,
 ) -> tuple[ComplexArray, ComplexArray, IndexArray]:
     """Roots (R,), shapes (R, n + P) and which searches did not settle; see `polish`."""
     n = system.size
@@ -337,7 +337,7 @@ def iterate(
     vectors: ComplexArray,
     poles: Poles | None,
     damping: float,
-    tolerances: Tolerances = FINE,
+    tolerances: RootTolerances = FINE,
 ) -> tuple[ComplexArray, ComplexArray, IndexArray]:
     """Inverse iteration; returns roots, shapes, and the indices that did not settle."""
     w, x = omega.copy(), vectors.copy()
@@ -375,7 +375,7 @@ def iterate(
     return w, x, todo
 
 
-def _near_enough(row: IndexArray, omega: ComplexArray, tolerances: Tolerances) -> FloatArray:
+def _near_enough(row: IndexArray, omega: ComplexArray, tolerances: RootTolerances) -> FloatArray:
     """Relative size of a last step, (R,): small against the distance to the nearest other mode."""
     order = np.lexsort((omega.real, row))
     sorted_omega = omega[order]

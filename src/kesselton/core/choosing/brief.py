@@ -16,7 +16,7 @@ WIDEST_CENTS = 1200.0
 
 
 @dataclass(frozen=True)
-class Choice:
+class BriefOption:
     """One answer the brief knows: its word, and what it asks of the sound."""
 
     label: str
@@ -24,44 +24,44 @@ class Choice:
 
 
 ROLES = {
-    "signature": Choice("one signature sound", 0.0),
-    "versatile": Choice("versatile", 1.0),
+    "signature": BriefOption("one signature sound", 0.0),
+    "versatile": BriefOption("versatile", 1.0),
 }
 """How much room to retune counts."""
 
 DENSITIES = {
-    "sparse": Choice("sparse", 1.6),
-    "medium": Choice("medium", 1.0),
-    "busy": Choice("busy", 0.55),
+    "sparse": BriefOption("sparse", 1.6),
+    "medium": BriefOption("medium", 1.0),
+    "busy": BriefOption("busy", 0.55),
 }
 """Ring wanted, as a factor: dense figures want a shorter note (common practice, assumed)."""
 
 TOUCHES = {
-    "feather": Choice("feather-soft", 0.25),
-    "light": Choice("light", 0.5),
-    "medium": Choice("medium", 1.0),
-    "hard": Choice("hard", 2.0),
-    "very_hard": Choice("very hard", 3.5),
+    "feather": BriefOption("feather-soft", 0.25),
+    "light": BriefOption("light", 0.5),
+    "medium": BriefOption("medium", 1.0),
+    "hard": BriefOption("hard", 2.0),
+    "very_hard": BriefOption("very hard", 3.5),
 }
 """Impulse of a stroke against a medium one (assumed)."""
 
 ROOMS = {
-    "small": Choice("small", 0.8),
-    "dry": Choice("dry", 1.25),
-    "live": Choice("live: glass, tile, hard floors", 0.6),
+    "small": BriefOption("small", 0.8),
+    "dry": BriefOption("dry", 1.25),
+    "live": BriefOption("live: glass, tile, hard floors", 0.6),
 }
 """Ring wanted, as a factor (assumed)."""
 
 MICROPHONES = {
-    "acoustic": Choice("acoustic", 1.0),
-    "close": Choice("close microphones", 0.75),
+    "acoustic": BriefOption("acoustic", 1.0),
+    "close": BriefOption("close microphones", 0.75),
 }
 """Ring wanted, as a factor: house engineers want a short, defined note (common practice)."""
 
 DURABILITIES = {
-    "short": Choice("a few shows", 0.5),
-    "normal": Choice("a season", 1.0),
-    "long": Choice("as long as it can", 2.0),
+    "short": BriefOption("a few shows", 0.5),
+    "normal": BriefOption("a season", 1.0),
+    "long": BriefOption("as long as it can", 2.0),
 }
 """Wear wanted, against a single 10 mil head under medium touch."""
 
@@ -113,7 +113,11 @@ TARGETS = {
     "batter": "the batter head is at a lug pitch",
     "feel": "by feel",
 }
-FEELS = {"soft": Choice("soft", 0.6), "medium": Choice("medium", 1.0), "firm": Choice("firm", 1.5)}
+FEELS = {
+    "soft": BriefOption("soft", 0.6),
+    "medium": BriefOption("medium", 1.0),
+    "firm": BriefOption("firm", 1.5),
+}
 """Stiffness under the stick against what is usual for the kind (assumed)."""
 
 

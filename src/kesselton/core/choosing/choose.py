@@ -12,7 +12,7 @@ from kesselton.core.arrays import FloatArray
 from kesselton.core.choosing.brief import BEATERS, Brief
 from kesselton.core.choosing.criteria import CRITERIA, Scores, score, wanted_stiffness
 from kesselton.core.choosing.curves import Curves, head_curves
-from kesselton.core.choosing.measures import Measures, measure, ranges_of, stick_stiffness
+from kesselton.core.choosing.measures import Measures, head_ranges, measure_pairs, stick_stiffness
 from kesselton.core.choosing.solved_pairs import SolvedPairs, Wishes, solve_pairs
 from kesselton.core.constants import CENTS_PER_NEPER, SIDES
 from kesselton.core.errors import InputError, KesseltonError
@@ -204,9 +204,9 @@ def _judge(
         (batters[b], resonants[r]) if resonants else (batters[b],)
         for b, r in zip(wishes.batter, wishes.resonant, strict=True)
     ]
-    known = [ranges_of(drum, curves, side) for side in drum.sides]
+    known = [head_ranges(drum, curves, side) for side in drum.sides]
     ranges = [tuple(of[h] for of, h in zip(known, pair, strict=True)) for pair in heads]
-    measures = measure(drum, solved, heads, brief, ranges)
+    measures = measure_pairs(drum, solved, heads, brief, ranges)
     beyond, why = _beyond(measures, ranges)
     among = beyond <= 0.0 if np.any(beyond <= 0.0) else np.ones(len(beyond), dtype=bool)
     scores = score(drum, brief, measures, heads, among)

@@ -72,7 +72,7 @@ class Measures:
     wear: FloatArray
 
 
-def measure(
+def measure_pairs(
     drum: Drum,
     solved: SolvedPairs,
     heads: list[tuple[Head, ...]],
@@ -150,7 +150,7 @@ def stick_stiffness(
     return out
 
 
-def ranges_of(drum: Drum, curves: Curves, side: str) -> dict[Head, HeadRange]:
+def head_ranges(drum: Drum, curves: Curves, side: str) -> dict[Head, HeadRange]:
     """Usable ranges of all heads on one side, pitches from the curves."""
     limits = [tension_limits(head, drum.shell, drum.kind, side) for head in curves.heads]
     index = np.arange(len(limits))

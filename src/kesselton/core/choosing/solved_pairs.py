@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from kesselton.core import constants as const
 from kesselton.core.acoustics.film_part import End
-from kesselton.core.acoustics.modes import Tolerances, duplicate_roots, settle, solve_pencils
+from kesselton.core.acoustics.modes import RootTolerances, duplicate_roots, settle, solve_pencils
 from kesselton.core.acoustics.orifice import orifices
 from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.acoustics.partials import AIR, MAX_BREATH, outside_air, partials
@@ -40,7 +40,7 @@ MODES = (5, 4, 2, 2)
 """How many of each order: both branches of (0,1) (0,2), (1,1) (1,2), (2,1), (3,1), and a breath
 through a hole."""
 SETTLED_CENTS = 0.1
-ROUGH = Tolerances(1e-5, 5e-3, 0.05)
+ROUGH = RootTolerances(1e-5, 5e-3, 0.05)
 """For a first choice: roots good to some tenths of a cent."""
 MAX_ROUNDS = 12
 BLOCK = 128

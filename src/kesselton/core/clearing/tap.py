@@ -30,7 +30,7 @@ from kesselton.core.clearing.tap_sound import (
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.errors import InputError
 
-__all__ = ["TYPICAL_TONES", "Heard", "Line", "Tones", "hear", "hear_all", "pooled"]
+__all__ = ["TYPICAL_TONES", "HeardTap", "Line", "Tones", "hear", "hear_all", "pooled"]
 
 HIGH_HZ = 1350.0
 LONGEST_RING_S = 0.40
@@ -77,7 +77,7 @@ class Heard:
 
 def hear_all(
     samples: FloatArray, rate_hz: float, near_hz: float | None = None, tones: Tones = TYPICAL_TONES
-) -> tuple[list[Heard], list[str]]:
+) -> tuple[list[HeardTap], list[str]]:
     """Every tap of a recording, and in words why others were left out.
 
     Raises
@@ -172,7 +172,7 @@ def hear(
     found = tuple(
         Line(float(f), float(d), float(v)) for f, d, v in zip(hz, decay, level, strict=True)
     )
-    return Heard(
+    return HeardTap(
         pitch, middle, spread, confidence, second_partial(hz, energy, pitch, tones), found, at_s
     )
 
@@ -228,7 +228,7 @@ def _is_pair(found: FittedLines) -> bool:
     return 0.0008 < gap < PAIR and alike and float(share.min() / share.max()) > 0.05
 
 
-def pooled(heard: list[Heard]) -> tuple[float, float]:
+def pooled(heard: list[HeardTap]) -> tuple[float, float]:
     """Lug pitch and its standard deviation in cents from several taps at one rod.
 
     Raises

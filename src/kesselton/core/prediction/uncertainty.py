@@ -13,7 +13,7 @@ from kesselton.core.instrument.drum import Drum
 
 
 @dataclass(frozen=True)
-class Tolerances:
+class InputTolerances:
     """90 % half-widths of what goes in; all assumed, none measured yet.
 
     `outside` and `inside` are shares of the mass or stiffness that the outside and the inside air
@@ -33,7 +33,7 @@ class Tolerances:
     radiation: float = 0.15
 
 
-DEFAULT = Tolerances()
+DEFAULT = InputTolerances()
 
 
 @dataclass(frozen=True, eq=False)
@@ -55,12 +55,12 @@ class Budget:
         return out
 
 
-def uncertainty_cents(drum: Drum, found: Partials, given: Tolerances = DEFAULT) -> FloatArray:
+def uncertainty_cents(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) -> FloatArray:
     """Half-width of the 90 % interval of every partial, (P,) cents; see `error_budget`."""
     return error_budget(drum, found, given).total
 
 
-def error_budget(drum: Drum, found: Partials, given: Tolerances = DEFAULT) -> Budget:
+def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) -> Budget:
     """What makes a prediction uncertain, term by term.
 
     Notes
@@ -108,7 +108,7 @@ def error_budget(drum: Drum, found: Partials, given: Tolerances = DEFAULT) -> Bu
     )
 
 
-def decay_error(found: Partials, given: Tolerances = DEFAULT) -> FloatArray:
+def decay_error(found: Partials, given: InputTolerances = DEFAULT) -> FloatArray:
     """How far T60 may be off nine times in ten, (P,): from T60 / (1 + e) to T60 (1 + e).
 
     Notes

@@ -31,7 +31,7 @@ from kesselton.ui.clearing.clear_face import TYPED, ClearFace
 from kesselton.ui.parts import wording
 
 if TYPE_CHECKING:
-    from kesselton.core.clearing.tap import Heard
+    from kesselton.core.clearing.tap import HeardTap
     from kesselton.core.measuring.gauges import DialFit
 
 UNITS = {"dial": "divisions", "torque": "N m"}
@@ -224,7 +224,7 @@ class ClearStage(ClearFace):
         fresh = replace(self.clearing, rounds=(Round(),), learned=learned)
         self._keep(texts.START_CLEARING_OVER, fresh)
 
-    def add(self, tap: RodReading, heard: Heard | None = None) -> None:
+    def add(self, tap: RodReading, heard: HeardTap | None = None) -> None:
         """Note a reading at the rod that is next; the rod after it comes next."""
         assert self._entry is not None
         self._complain(None)
@@ -282,13 +282,13 @@ class ClearStage(ClearFace):
             self._end_turning()
             self.sources.take(self._entry or entry, workshop, self.clearing, self.reads)
 
-    def _on_heard(self, heard: Heard) -> None:
+    def _on_heard(self, heard: HeardTap) -> None:
         if self._sequence.turning:  # a tap to try a rod that is being turned belongs to no round
             self._on_source_state(texts.TAP_WAS_HEARD_BUT_NOT)
             return
         self._note_heard(heard)
 
-    def _note_heard(self, heard: Heard) -> None:
+    def _note_heard(self, heard: HeardTap) -> None:
         self.add(RodReading("pitch", self.reads, heard.lug_pitch_hz, heard.spread_cents), heard)
 
     def _on_source_state(self, text: str) -> None:
@@ -305,7 +305,7 @@ class ClearStage(ClearFace):
         assert self._entry is not None
         self.sources.import_taps(path, self._entry, self.clearing)
 
-    def _on_imported(self, heard: list[Heard], left: list[str]) -> None:
+    def _on_imported(self, heard: list[HeardTap], left: list[str]) -> None:
         if len(heard) > self._rods:
             self._complain(InputError(
                 texts.RECORDING_HAS_TAPS_BUT_DRUM.format(count=len(heard), rods=self._rods),

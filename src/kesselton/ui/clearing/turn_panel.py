@@ -16,7 +16,7 @@ from kesselton.ui.parts.theme import LIGHT, Colours, font
 
 if TYPE_CHECKING:
     from kesselton.app.clearing import Cleared
-    from kesselton.core.clearing.tap import Heard
+    from kesselton.core.clearing.tap import HeardTap
 
 SHOWN_AFTER = 4
 FLOOR_DB = -40.0
@@ -29,13 +29,13 @@ class LinesPicture(Picture):
         super().__init__()
         self.setFixedHeight(52)
         self.setAccessibleName(texts.PARTIALS_HEARD)
-        self._heard: Heard | None = None
+        self._heard: HeardTap | None = None
         self._level = 0.0
 
     def sizeHint(self) -> QSize:
         return QSize(240, 52)
 
-    def set_state(self, heard: Heard | None) -> None:
+    def set_state(self, heard: HeardTap | None) -> None:
         """Show the partials of a tap."""
         self._heard = heard
         self.update()
@@ -205,7 +205,7 @@ class TurnPanel(QWidget):
             texts.EXPECTED_AFTER_LUG_PITCHES_WITHIN.format(within=within, kept=kept)
         )
 
-    def set_heard(self, title: str, more: str, heard: Heard | None) -> None:
+    def set_heard(self, title: str, more: str, heard: HeardTap | None) -> None:
         """Show the last reading."""
         self.heard.setText(title)
         self.heard_more.setText(more)

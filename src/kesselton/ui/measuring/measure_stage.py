@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from kesselton.app.jobs import Latest
-from kesselton.app.measuring import Measured, measure
+from kesselton.app.measuring import Measured, combine_readings
 from kesselton.core.constants import SIDES
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
@@ -197,7 +197,7 @@ class MeasureStage(QWidget):
         entry, workshop = self._entry, self._workshop
         if entry is not None and workshop is not None:
             self._inspect(entry)
-            self._jobs.request(entry, lambda: measure(entry, workshop))
+            self._jobs.request(entry, lambda: combine_readings(entry, workshop))
 
     def _fill_rows(self, entry: Entry) -> None:
         clear(self.rows)
