@@ -355,6 +355,7 @@ def settings_figures() -> list[tuple[str, float, str, str, float]]:
     from kesselton.app.measuring import plan
     from kesselton.app.workshops import demo_workshop
     from kesselton.core.instrument.gauge import DialPair
+    from kesselton.core.instrument.reading import Reading
     from kesselton.core.measuring.gauges import DIAL_NOISE, PITCH_NOISE_CENTS, fit_dial
     from kesselton.core.measuring.readings import Observation, estimate
     from kesselton.core.prediction.prediction import predict
@@ -380,7 +381,9 @@ def settings_figures() -> list[tuple[str, float, str, str, float]]:
             for t in (800.0, 1600.0, 3200.0)
         ]
         shown = 92.0 - 30000.0 / truth + rng.normal(0.0, DIAL_NOISE)
-        low, high = estimate(drum, [Observation("dial", shown, fit=fit_dial(pairs))]).interval(0)
+        low, high = estimate(
+            drum, [Observation(Reading("dial", shown), fit=fit_dial(pairs))]
+        ).interval(0)
         inside += low < truth < high
     covered = 100.0 * inside / total
     return [

@@ -12,7 +12,7 @@ import numpy as np
 
 from benchmarks.tables import keep
 from kesselton.core.clearing.clearing import assess
-from kesselton.core.clearing.clearing_records import LIMITS, Clearing, RodReading
+from kesselton.core.clearing.clearing_records import LIMITS, Clearing, at_rod
 from kesselton.core.clearing.rim import rim_of
 from kesselton.core.clearing.simulated import SimulatedHead, random_faults
 from kesselton.core.clearing.turning import plan_turns
@@ -57,13 +57,13 @@ def by_solver(head: SimulatedHead, kinds: tuple[str, ...]) -> Iterator[Spreads]:
     while True:
         if "pitch" in kinds:
             for rod, hz in enumerate(head.read_pitches(), start=1):
-                clearing = clearing.with_tap(RodReading("pitch", rod, float(hz)))
+                clearing = clearing.with_tap(at_rod("lug_pitch", rod, float(hz)))
         times = 2 if "dial twice" in kinds else int("dial" in kinds)
         if times:
             seen = np.mean([head.read_dial() for _ in range(times)], axis=0)
             for rod, value in enumerate(seen, start=1):
                 if value >= LIMITS["dial"][0]:  # else it stands at its stop
-                    tap = RodReading("dial", rod, float(value), DIAL_NOISE / times**0.5)
+                    tap = at_rod("dial", rod, float(value), DIAL_NOISE / times**0.5)
                     clearing = clearing.with_tap(tap)
         turns = plan_turns(assess(head.drum, clearing), clearing.step).turns
         head.turn(turns)

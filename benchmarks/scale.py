@@ -51,7 +51,7 @@ os._exit(0)
 def make_large(path: Path) -> None:
     """A workshop of many drums, each with its readings, from those of the demo."""
     from kesselton.app.workshops import demo_workshop
-    from kesselton.core.instrument.gauge import Noted
+    from kesselton.core.instrument.reading import Reading
     from kesselton.store.holdings import Entry
     from kesselton.store.workshop import WorkshopFile
 
@@ -60,7 +60,7 @@ def make_large(path: Path) -> None:
     for number in range(DRUMS):
         like = demo.entries[number % len(demo.entries)]
         readings = tuple(
-            Noted("lug_pitch", 200.0 + place, rod=1 + place % 8, on="2026-11-25")
+            Reading("lug_pitch", 200.0 + place, rod=1 + place % 8, on="2026-11-25")
             for place in range(READINGS_EACH)
         )
         drum = replace(like.drum, name=f"drum {number}")

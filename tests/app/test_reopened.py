@@ -15,12 +15,13 @@ from hypothesis import strategies as st
 from kesselton.app.document import Document
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.choosing.brief import typical_brief
-from kesselton.core.clearing.clearing_records import RodReading
+from kesselton.core.clearing.clearing_records import at_rod
 from kesselton.core.fitting.fitting import Fitting
-from kesselton.core.instrument.drum import Drum, Reading
-from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
+from kesselton.core.instrument.drum import Drum, LugPitch
+from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.instrument.muffler import Muffler
+from kesselton.core.instrument.reading import Reading
 from kesselton.store.holdings import Shelved, Workshop
 from kesselton.store.workshop import WorkshopFile
 
@@ -57,7 +58,7 @@ def set_head(side: str, head: Head, hz: float | None) -> Edit:
     def change(drum: Drum) -> Drum:
         if side not in drum.sides:
             return drum
-        reading = Reading(hz, "free", "free") if hz else None
+        reading = LugPitch(hz, "free", "free") if hz else None
         tension = None if hz else 1500.0
         setting = replace(drum.setting(side), head=head, tension_n_per_m=tension, reading=reading)
         return drum.with_setting(side, setting)
@@ -74,7 +75,7 @@ def cleared(side: str, hz: float, ended: bool) -> Edit:
     def edit(document: Document) -> None:
         if document.entry is None:
             return
-        now = document.entry.clearing(side).with_tap(RodReading("pitch", 2, hz, 3.0))
+        now = document.entry.clearing(side).with_tap(at_rod("lug_pitch", 2, hz, 3.0))
         if ended:
             now = now.turned((0.125,) * document.entry.drum.shell.rods)
         document.change_entry("edit", clearings=document.entry.with_clearing(now))
@@ -96,7 +97,7 @@ edits: st.SearchStrategy[Edit] = st.one_of(
         on_drum(lambda d: d if d.resonant else d.with_setting("resonant", replace(d.batter)))
     ),
     numbers.map(
-        lambda n: on_entry(readings=tuple(Noted("turns", r / 8, hz=90.0 + r) for r in range(n)))
+        lambda n: on_entry(readings=tuple(Reading("turns", r / 8, hz=90.0 + r) for r in range(n)))
     ),
     numbers.map(lambda n: on_entry(inspected=Inspected((0.3, 0.3 + n / 1e4), (1e-4,), None, 0.31))),
     numbers.map(

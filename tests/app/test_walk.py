@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 
 from kesselton.app.clearing import combined, in_cents
 from kesselton.app.clearing_sequence import ClearingSequence
-from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
+from kesselton.core.clearing.clearing_records import Clearing, Round, at_rod
 
 
-def read(*rods: int, kind: str = "pitch") -> Clearing:
-    taps = tuple(RodReading(kind, rod, 100.0 + rod) for rod in rods)
+def read(*rods: int, kind: str = "lug_pitch") -> Clearing:
+    taps = tuple(at_rod(kind, rod, 100.0 + rod) for rod in rods)
     return Clearing(rounds=(Round(taps),))
 
 
@@ -25,7 +25,7 @@ def test_the_next_rod_is_the_first_unread_then_the_one_read_longest_ago() -> Non
     again = read(1, 2, 3, 4, 5, 6)
     for rod in (1, 2, 3):
         assert walk.reads(again, 6) == rod
-        again = again.with_tap(RodReading("pitch", rod, 120.0))
+        again = again.with_tap(at_rod("lug_pitch", rod, 120.0))
     assert walk.by("dial").reads(again, 6) == 1
     assert walk.picks(5).reads(again, 6) == 5
 
@@ -39,7 +39,7 @@ def test_every_rod_comes_once(order: list[int], skipped: set[int]) -> None:
         rod = walk.reads(clearing, 8)
         assert rod not in seen | skipped
         seen.add(rod)
-        clearing = clearing.with_tap(RodReading("pitch", rod, 110.0))
+        clearing = clearing.with_tap(at_rod("lug_pitch", rod, 110.0))
     assert seen | skipped == set(range(1, 9))
 
 
@@ -59,12 +59,12 @@ def test_turning_goes_by_the_order_and_ends_in_reading() -> None:
 
 
 def test_readings_of_a_rod_are_weighed_by_their_doubt() -> None:
-    now = Round((RodReading("pitch", 2, 200.0, 1.0),))
-    both = combined(now, RodReading("pitch", 2, 200.0 * 2 ** (4.0 / 1200.0), 2.0))
-    cents = in_cents(Round((RodReading("pitch", 1, 200.0), both)), "pitch", None, 2.5e-4)
+    now = Round((at_rod("lug_pitch", 2, 200.0, 1.0),))
+    both = combined(now, at_rod("lug_pitch", 2, 200.0 * 2 ** (4.0 / 1200.0), 2.0))
+    cents = in_cents(Round((at_rod("lug_pitch", 1, 200.0), both)), "lug_pitch", None, 2.5e-4)
     assert abs(cents[2] - cents[1] - 0.8) < 1e-9  # a fifth of the way: weights 1 and 1/4
     assert abs(both.spread - 0.8**0.5) < 1e-12
-    assert combined(now, RodReading("pitch", 3, 201.0, 1.0)) == RodReading("pitch", 3, 201.0, 1.0)
-    assert combined(now, RodReading("pitch", 2, 220.0, 1.0)) == RodReading("pitch", 2, 220.0, 1.0)
-    torque = Round((RodReading("torque", 1, 0.4),))
-    assert combined(torque, RodReading("torque", 1, 0.6)) == RodReading("torque", 1, 0.6)
+    assert combined(now, at_rod("lug_pitch", 3, 201.0, 1.0)) == at_rod("lug_pitch", 3, 201.0, 1.0)
+    assert combined(now, at_rod("lug_pitch", 2, 220.0, 1.0)) == at_rod("lug_pitch", 2, 220.0, 1.0)
+    torque = Round((at_rod("torque", 1, 0.4),))
+    assert combined(torque, at_rod("torque", 1, 0.6)) == at_rod("torque", 1, 0.6)

@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kesselton.core.clearing.clearing import Learned, assess
-from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
+from kesselton.core.clearing.clearing_records import Clearing, Round, at_rod
 from kesselton.core.clearing.rim import rim_of
 from kesselton.core.clearing.simulated import Hidden, SimulatedHead, random_faults
 from kesselton.core.clearing.turning import plan_turns, suggest
@@ -32,10 +32,10 @@ def with_rods(rods: int, hoop: str = "flanged_2_3mm") -> Drum:
 def read(head: SimulatedHead, clearing: Clearing, kinds: str) -> Clearing:
     if "p" in kinds:
         for rod, hz in enumerate(head.read_pitches(), start=1):
-            clearing = clearing.with_tap(RodReading("pitch", rod, float(hz)))
+            clearing = clearing.with_tap(at_rod("lug_pitch", rod, float(hz)))
     if "d" in kinds:
         for rod, seen in enumerate(head.read_dial(), start=1):
-            clearing = clearing.with_tap(RodReading("dial", rod, float(seen)))
+            clearing = clearing.with_tap(at_rod("dial", rod, float(seen)))
     return clearing
 
 
@@ -163,7 +163,7 @@ def test_a_calibrated_dial_finds_the_tension_without_any_pitch() -> None:
     fit = fit_dial([DialPair(95.0 - 40000.0 / t, t, thick) for t in (1500.0, 2500.0, 4500.0)])
     clearing = Clearing()
     for rod in range(1, 9):
-        clearing = clearing.with_tap(RodReading("dial", rod, 95.0 - 40000.0 / 2000.0))
+        clearing = clearing.with_tap(at_rod("dial", rod, 95.0 - 40000.0 / 2000.0))
     state = assess(drum, clearing, fit)
     assert state.tension_n_per_m == pytest.approx(2000.0, rel=0.01)
 
@@ -174,7 +174,7 @@ def test_what_no_turning_explains_is_named() -> None:
     head = SimulatedHead(drum, "batter", plain((0.0,) * 8), 1)
     clearing = read(head, Clearing(), "pd")
     hz = clearing.now.taps[2].value
-    state = assess(drum, clearing.with_tap(RodReading("pitch", 3, hz * 2.0 ** (40.0 / 1200.0))))
+    state = assess(drum, clearing.with_tap(at_rod("lug_pitch", 3, hz * 2.0 ** (40.0 / 1200.0))))
     assert 3 in state.outliers
 
 
@@ -196,14 +196,14 @@ def test_torque_helps_a_little() -> None:
     clearing = read(head, Clearing(), "p")
     before = assess(drum, clearing).unseen_cents
     for rod, seen in enumerate(head.read_torque(0.0055), start=1):
-        clearing = clearing.with_tap(RodReading("torque", rod, float(seen)))
+        clearing = clearing.with_tap(at_rod("torque", rod, float(seen)))
     assert 0.3 * before < assess(drum, clearing).unseen_cents < before
 
 
 @given(st.integers(4, 12), st.integers(0, 10**6))
 def test_a_round_survives_any_order_of_taps(rods: int, seed: int) -> None:
     rng = np.random.default_rng(seed)
-    taps = [RodReading("pitch", rod, 200.0 + rod) for rod in range(1, rods + 1)]
+    taps = [at_rod("lug_pitch", rod, 200.0 + rod) for rod in range(1, rods + 1)]
     first, second = Clearing(), Clearing()
     for tap in taps:
         first = first.with_tap(tap)
@@ -220,14 +220,14 @@ def test_what_does_not_belong_to_the_drum_is_refused() -> None:
     with pytest.raises(InputError, match="Nothing has been read"):
         assess(drum, Clearing())
     with pytest.raises(InputError, match="rod 9, but the drum has 6"):
-        assess(drum, Clearing().with_tap(RodReading("pitch", 9, 220.0)))
-    turned = Clearing(rounds=(Round((RodReading("pitch", 1, 220.0),), (0.1,) * 5), Round()))
+        assess(drum, Clearing().with_tap(at_rod("lug_pitch", 9, 220.0)))
+    turned = Clearing(rounds=(Round((at_rod("lug_pitch", 1, 220.0),), (0.1,) * 5), Round()))
     with pytest.raises(InputError, match="turns 5 rods"):
         assess(drum, turned)
     with pytest.raises(InputError, match="is 3 Hz"):
-        RodReading("pitch", 1, 3.0)
+        at_rod("lug_pitch", 1, 3.0)
     with pytest.raises(InputError, match="gives 2 rods"):
         assess(drum, replace(Clearing(), pattern="own", wanted=(1.0, 1.0)).with_tap(
-            RodReading("pitch", 1, 220.0)))  # fmt: skip
+            at_rod("lug_pitch", 1, 220.0)))  # fmt: skip
     three = replace(drum, shell=replace(drum.shell, rods=4))
     assert rim_of(three, "batter").rods == 4

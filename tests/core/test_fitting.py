@@ -226,7 +226,7 @@ def test_skipping_asks_why_and_is_kept() -> None:
     text = markdown(made, "Rack tom: fit the batter", noted.finish_step(made, NOW))
     assert "- [x] **9 Screws inside.**" in text
     assert "Skipped: done yesterday" in text
-    assert "Noted: two loose" in text
+    assert "Reading: two loose" in text
     assert text.count("- [") == len(made.steps)
 
 

@@ -14,9 +14,10 @@ from kesselton.core.acoustics.lug import tensions
 from kesselton.core.acoustics.partials import drum_system
 from kesselton.core.choosing.brief import typical_brief
 from kesselton.core.choosing.choose import choose, nearest_brief
-from kesselton.core.clearing.clearing_records import RodReading, Round
+from kesselton.core.clearing.clearing_records import Round, at_rod
 from kesselton.core.instrument.gauge import DialPair
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.reading import Reading
 from kesselton.core.measuring.gauges import fit_dial
 from kesselton.core.measuring.readings import Observation, forward
 from kesselton.core.prediction.usable import EDGE_PLAY_M, RESHAPED, tension_limits
@@ -46,16 +47,16 @@ def test_an_edge_too_large_asks_for_the_tension_that_draws_the_film_out(over_mm:
 def test_the_strip_shows_cents_of_pitch_whatever_was_read() -> None:
     """Ten cents of pitch are twenty of tension: pitch goes with its root."""
     ten = 2.0 ** (10.0 / 1200.0)
-    heard = Round((RodReading("pitch", 1, 200.0), RodReading("pitch", 2, 200.0 * ten)))
-    found = in_cents(heard, "pitch", None, 254e-6)
+    heard = Round((at_rod("lug_pitch", 1, 200.0), at_rod("lug_pitch", 2, 200.0 * ten)))
+    found = in_cents(heard, "lug_pitch", None, 254e-6)
     assert found[2] - found[1] == pytest.approx(10.0)
     assert found[1] + found[2] == pytest.approx(0.0, abs=1e-9)
     pairs = [DialPair(92.0 - 30000.0 / t, t, 254e-6) for t in (800.0, 1600.0, 3200.0)]
     shown = [92.0 - 30000.0 / t for t in (1600.0, 1600.0 * ten**2)]
-    read = Round(tuple(RodReading("dial", rod, value) for rod, value in enumerate(shown, start=1)))
+    read = Round(tuple(at_rod("dial", rod, value) for rod, value in enumerate(shown, start=1)))
     by_dial = in_cents(read, "dial", fit_dial(pairs), 254e-6)
     assert by_dial[2] - by_dial[1] == pytest.approx(10.0, rel=2e-2)
-    plain = Round((RodReading("dial", 1, 80.0), RodReading("dial", 2, 81.0)))
+    plain = Round((at_rod("dial", 1, 80.0), at_rod("dial", 2, 81.0)))
     # one division is a per cent of tension, 8.6 cents of pitch
     assert in_cents(plain, "dial", None, 254e-6)[2] == pytest.approx(0.5 * 8.656, rel=1e-3)
 
@@ -98,7 +99,7 @@ def test_slopes_of_the_equations_hold_on_both_sides_of_a_resonance_of_the_cavity
 def test_slopes_of_a_free_head_reading_are_those_of_its_value(kind: str, side: str) -> None:
     """Both heads move a pitch heard with the other head free: by cents a neper of each tension."""
     drum = make_drum(tensions=(1500.0, 1650.0))
-    reading = Observation(kind, 200.0, side, "free")
+    reading = Observation(Reading(kind, 200.0, side, "free"))
     here = (1500.0, 1650.0)
     found = forward(drum, reading, here)
     for head in range(2):

@@ -15,11 +15,11 @@ from kesselton.core.acoustics.modes import count_below
 from kesselton.core.acoustics.partials import Partials, partials
 from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.air import Air
-from kesselton.core.instrument.drum import Drum, HeadSetting, Reading, Shell
+from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch, Shell
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.prediction.prediction import predict
 from kesselton.core.prediction.stroke import Stroke, force_spectrum, levels_db
-from kesselton.core.prediction.uncertainty import CENTS_PER_NEPER, Tolerances, error_budget
+from kesselton.core.prediction.uncertainty import CENTS_PER_NEPER, InputTolerances, error_budget
 from kesselton.core.prediction.usable import glide_tension, head_range
 from tests.conftest import SINGLE, THIN, make_drum
 
@@ -164,8 +164,8 @@ def test_open_drum_inverse_and_free_pair() -> None:
     readings = [lug_pitch(both, side, (1100.0, 1700.0), "free") for side in both.sides]
     asked = replace(
         both,
-        batter=HeadSetting(SINGLE, reading=Reading(readings[0], "free")),
-        resonant=HeadSetting(SINGLE, reading=Reading(readings[1], "free")),
+        batter=HeadSetting(SINGLE, reading=LugPitch(readings[0], "free")),
+        resonant=HeadSetting(SINGLE, reading=LugPitch(readings[1], "free")),
     )
     assert tensions(asked) == pytest.approx((1100.0, 1700.0), rel=1e-4)
 
@@ -242,7 +242,7 @@ def test_stroke_in_the_centre_leaves_the_diameters_silent() -> None:
 @pytest.mark.parametrize("set_by", ["tension", "pitch"])
 def test_uncertainty_follows_the_inputs(set_by: str) -> None:
     """Its derivatives are those of the solved model: film mass and tension by differences."""
-    none = Tolerances(0, 0, 0, 0, 0, 0, 0, 0, 0)
+    none = InputTolerances(0, 0, 0, 0, 0, 0, 0, 0, 0)
     drum = make_drum()
     if set_by == "pitch":
         drum = drum.with_setting("batter", drum.batter.at_pitch(200.0))

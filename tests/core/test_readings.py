@@ -13,6 +13,7 @@ from kesselton.core.acoustics.lug import lug_pitch, tensions
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.gauge import DialPair
 from kesselton.core.instrument.library import shell_band
+from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.measuring.drift import colder, creep, drifts, later
 from kesselton.core.measuring.gauges import (
@@ -88,7 +89,7 @@ def test_unit_slips_are_caught() -> None:
         FIT.tension(120.0, 2.54e-4)
     assert "pitch was typed" in caught.value.one_line()
     with pytest.raises(InputError, match="Turns is 220"):
-        Observation("turns", 220.0)
+        Observation(Reading("turns", 220.0))
 
 
 @settings(max_examples=15, deadline=None)
@@ -96,8 +97,8 @@ def test_unit_slips_are_caught() -> None:
 def test_one_exact_pitch_gives_the_tension_back(tension: float, other: str) -> None:
     now = (tension, 1800.0)
     readings = [
-        Observation("lug_pitch", lug_pitch(TOM, "batter", now, other), other_head=other),
-        Observation("lug_pitch", lug_pitch(TOM, "resonant", now), "resonant"),
+        Observation(Reading("lug_pitch", lug_pitch(TOM, "batter", now, other), other_head=other)),
+        Observation(Reading("lug_pitch", lug_pitch(TOM, "resonant", now), "resonant")),
     ]
     found = estimate(TOM, readings)
     assert found.tensions_n_per_m[0] == pytest.approx(tension, rel=3e-3)
@@ -109,26 +110,28 @@ def test_one_exact_pitch_gives_the_tension_back(tension: float, other: str) -> N
 def test_every_kind_of_reading_is_its_own_inverse(tension: float, kind: str) -> None:
     """The reading the model expects, given back, does not move the estimate (without a prior)."""
     now = (tension, 1800.0)
-    probe = Observation(kind, {"fundamental": 100.0, "gap": 0.001}.get(kind, 1.0), fit=FIT)
+    probe = Observation(Reading(kind, {"fundamental": 100.0, "gap": 0.001}.get(kind, 1.0)), fit=FIT)
     value, _ = expected(TOM, probe, now)
-    exact = replace(probe, value=value)
-    pitch = Observation("lug_pitch", lug_pitch(TOM, "resonant", now), "resonant")
+    exact = replace(probe, reading=replace(probe.reading, value=value))
+    pitch = Observation(Reading("lug_pitch", lug_pitch(TOM, "resonant", now), "resonant"))
     found = estimate(TOM, [exact, pitch], prior_ln=1e3)
     assert found.tensions_n_per_m[0] == pytest.approx(tension, rel=3e-3)
 
 
 def test_contradicting_readings_are_named_not_averaged() -> None:
     now = (1500.0, 1800.0)
-    good = Observation("lug_pitch", lug_pitch(TOM, "batter", now), rod=4)
-    wrong = Observation("dial", dial_at(700.0), rod=4, fit=FIT)
-    torque = Observation("torque", torque_nm(TOM, 1500.0, THREADS["no12_24"], "lubricated"))
+    good = Observation(Reading("lug_pitch", lug_pitch(TOM, "batter", now), rod=4))
+    wrong = Observation(Reading("dial", dial_at(700.0), rod=4), fit=FIT)
+    torque = Observation(
+        Reading("torque", torque_nm(TOM, 1500.0, THREADS["no12_24"], "lubricated"))
+    )
     found = estimate(TOM, [torque, good, wrong])
     assert found.contradiction == (1, 2)
     text = contradiction_words([torque, good, wrong], found.contradiction)
     assert "rod 4’s lug pitch (batter)" in text.casefold()
     assert "cannot both be right" in text
     assert estimate(TOM, [torque, good]).contradiction is None
-    uncalibrated = Observation("dial", 80.0)
+    uncalibrated = Observation(Reading("dial", 80.0))
     with pytest.raises(InputError, match="not calibrated"):
         estimate(TOM, [uncalibrated])
     with pytest.raises(InputError, match="no readings"):
@@ -137,8 +140,8 @@ def test_contradicting_readings_are_named_not_averaged() -> None:
 
 def test_more_readings_narrow_the_interval() -> None:
     now = (1500.0, 1800.0)
-    dial = Observation("dial", dial_at(1500.0), fit=FIT)
-    pitch = Observation("lug_pitch", lug_pitch(TOM, "batter", now))
+    dial = Observation(Reading("dial", dial_at(1500.0)), fit=FIT)
+    pitch = Observation(Reading("lug_pitch", lug_pitch(TOM, "batter", now)))
 
     def width(*readings: Observation) -> float:
         low, high = estimate(TOM, readings).interval(0)
@@ -162,15 +165,22 @@ def test_stated_intervals_hold_as_often_as_they_say() -> None:
             pairs.append(DialPair(dial_at(tension) + rng.normal(0, DIAL_NOISE), known, thick))
         fit = fit_dial(pairs)
         readings = [
-            Observation("dial", dial_at(truth) + rng.normal(0, DIAL_NOISE), fit=fit),
+            Observation(Reading("dial", dial_at(truth) + rng.normal(0, DIAL_NOISE)), fit=fit),
             Observation(
-                "torque",
-                torque_nm(TOM, truth, THREADS["no12_24"], "lubricated")
-                * math.exp(rng.normal(0, 0.25)),
+                Reading(
+                    "torque",
+                    torque_nm(TOM, truth, THREADS["no12_24"], "lubricated")
+                    * math.exp(rng.normal(0, 0.25)),
+                )
             ),
             Observation(
-                "turns",
-                max(truth / per_turn * (1 + rng.normal(0, TURN_SHARE)) + rng.normal(0, 0.05), 0.01),
+                Reading(
+                    "turns",
+                    max(
+                        truth / per_turn * (1 + rng.normal(0, TURN_SHARE)) + rng.normal(0, 0.05),
+                        0.01,
+                    ),
+                )
             ),
         ]
         low, high = estimate(TOM, readings).interval(0)

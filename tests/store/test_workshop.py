@@ -15,7 +15,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kesselton.app.workshops import demo_workshop
-from kesselton.core.instrument.drum import Reading
+from kesselton.core.instrument.drum import LugPitch
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.store.backups import backups, read_backup
 from kesselton.store.errors import LockedError, StoreError
@@ -56,7 +56,7 @@ drums = st.builds(
             make_drum().batter,
             head=Head("h", plies_m=(1e-4, 2e-4), additions=added),
             tension_n_per_m=None if hz else tension,
-            reading=Reading(hz, other) if hz else None,
+            reading=LugPitch(hz, other) if hz else None,
         ),
     ),
     name=st.text(st.characters(exclude_categories=["C", "Z"]), min_size=1, max_size=20),
@@ -389,7 +389,7 @@ def test_version_4_opens_with_its_content(tmp_path: Path) -> None:
     assert clearing.side == "batter"
     assert len(clearing.rounds) == 2
     assert len(clearing.rounds[0].turns) == found.entries[0].drum.shell.rods
-    assert {tap.kind for tap in clearing.now.taps} <= {"pitch", "second", "dial"}
+    assert {tap.kind for tap in clearing.now.taps} <= {"lug_pitch", "second_partial", "dial"}
     assert found.entries[1].clearings == ()
 
 

@@ -16,7 +16,7 @@ from PySide6.QtTest import QTest
 
 from kesselton import cli
 from kesselton.app.devices import RATE_HZ, SimulatedBench
-from kesselton.core.clearing.clearing_records import Clearing, RodReading
+from kesselton.core.clearing.clearing_records import Clearing, at_rod
 from kesselton.core.errors import InputError
 from kesselton.store.readings_file import readings_to_text
 from kesselton.store.workshop import WorkshopFile
@@ -110,7 +110,7 @@ def test_a_reading_between_turns_ends_the_round_with_what_was_turned(
     done = stage.clearing.rounds[1].turns
     assert done[first - 1] == turns[first - 1] != 0.0
     assert sum(1 for turn in done if turn) == 1
-    assert [tap.rod for tap in stage.clearing.now.taps if tap.kind == "pitch"] == [1]
+    assert [tap.rod for tap in stage.clearing.now.taps if tap.kind == "lug_pitch"] == [1]
 
 
 def test_a_rod_left_alone_is_not_noted_as_turned(window: MainWindow, wait: Wait) -> None:
@@ -175,7 +175,7 @@ def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) 
     stage.choose_source("dial")
     stage.value.setText(f"{first + 9.0}")  # far off: a correction
     QTest.keyClick(stage.value, Qt.Key.Key_Return)
-    assert stage.clearing.now.taps[-1] == RodReading("dial", 1, first + 9.0)
+    assert stage.clearing.now.taps[-1] == at_rod("dial", 1, first + 9.0)
 
 
 def test_pitches_are_typed_and_slips_are_caught(window: MainWindow, wait: Wait) -> None:
@@ -255,7 +255,7 @@ def test_both_heads_dial_and_torque_of_the_simulated_bench(window: MainWindow, w
     for source, kind in (
         ("bench_dial", "dial"),
         ("bench_torque", "torque"),
-        ("bench_tap", "pitch"),
+        ("bench_tap", "lug_pitch"),
     ):
         stage.choose_source(source)
         for _ in range(3):
@@ -318,12 +318,12 @@ def test_a_recording_fills_a_round(window: MainWindow, wait: Wait, tmp_path: Pat
     soundfile.write(tmp_path / "round.wav", taps, RATE_HZ)
     stage.import_taps(tmp_path / "round.wav")
     assert "Listening to round.wav" in stage.panel.state.text()
-    wait(lambda: len([t for t in stage.clearing.now.taps if t.kind == "pitch"]) == 8)
+    wait(lambda: len([t for t in stage.clearing.now.taps if t.kind == "lug_pitch"]) == 8)
     known(stage, wait)
     assert stage.panel.state.text() == ""
-    assert [t.rod for t in stage.clearing.now.taps if t.kind == "pitch"] == list(range(1, 9))
+    assert [t.rod for t in stage.clearing.now.taps if t.kind == "lug_pitch"] == list(range(1, 9))
     off = [1200 * math.log2(t.value / hz) for t, hz in zip(
-        [t for t in stage.clearing.now.taps if t.kind == "pitch"], head.pitches(), strict=True)]  # fmt: skip
+        [t for t in stage.clearing.now.taps if t.kind == "lug_pitch"], head.pitches(), strict=True)]  # fmt: skip
     assert max(abs(c) for c in off) < 6.0
     kept = stage.clearing
     broken = (tmp_path / "round.wav").read_bytes()[:30]
@@ -430,5 +430,5 @@ def test_taps_at_one_rod_are_taken_together(window: MainWindow, wait: Wait) -> N
     assert second.rod == 5
     assert second.spread < first.spread
     with pytest.raises(InputError):
-        RodReading("pitch", 1, math.inf)
+        at_rod("lug_pitch", 1, math.inf)
     assert replace(second, value=200.0).value == 200.0

@@ -18,7 +18,8 @@ from kesselton.app.measuring import Measured
 from kesselton.core.acoustics.lug import tensions
 from kesselton.core.acoustics.partials import fundamental_hz
 from kesselton.core.errors import InputError
-from kesselton.core.instrument.gauge import Dial, DialPair, Noted
+from kesselton.core.instrument.gauge import Dial, DialPair
+from kesselton.core.instrument.reading import Reading
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import ticks
@@ -111,7 +112,7 @@ def test_contradicting_readings_are_named(window: MainWindow, wait: Wait) -> Non
     found = said(window, wait, 2)
     assert found.contradiction == ""
     assert window.stages.measure.take.isEnabled()
-    uncalibrated = Noted("dial", 70.0, gauge="lost dial")
+    uncalibrated = Reading("dial", 70.0, gauge="lost dial")
     entry = window.document.workshop.entry(1)
     assert entry is not None
     window.document.change_entry("x", readings=(*entry.readings, uncalibrated))
@@ -248,7 +249,7 @@ def test_the_plan_is_on_screen_and_on_the_sheet(
 
 def test_turns_learned_from_the_log(window: MainWindow, wait: Wait) -> None:
     notes = tuple(
-        Noted("turns", turns, hz=math.sqrt(12000.0 + 40000.0 * turns))
+        Reading("turns", turns, hz=math.sqrt(12000.0 + 40000.0 * turns))
         for turns in (0.5, 0.75, 1.0, 1.25)
     )
     window.document.change_entry("log", readings=notes)
@@ -270,7 +271,7 @@ def test_turns_learned_from_the_log(window: MainWindow, wait: Wait) -> None:
     assert "batter" in found.turns
     assert window.stages.measure.turn_pictures["batter"].isVisible()
     window.grab()
-    falling = (Noted("turns", 0.5, hz=200.0), Noted("turns", 1.0, hz=150.0))
+    falling = (Reading("turns", 0.5, hz=200.0), Reading("turns", 1.0, hz=150.0))
     window.document.change_entry("slip", readings=falling)
     found = said(window, wait, 2)
     assert "pitch falls" in found.left_out[0]
@@ -283,8 +284,8 @@ def test_readings_are_written_as_they_are_read() -> None:
     assert wording.turn_words(1.375) == "1 ⅜"
     assert wording.turn_words(0.0) == "0"
     assert wording.turn_words(0.5) == "½"
-    assert show_value(Noted("turns", 1.75, hz=220.0), 440.0, False) == "1 ¾, 220.0 Hz"
-    assert show_value(Noted("gap", 0.0015), 440.0, False) == "1.5 mm"
+    assert show_value(Reading("turns", 1.75, hz=220.0), 440.0, False) == "1 ¾, 220.0 Hz"
+    assert show_value(Reading("gap", 0.0015), 440.0, False) == "1.5 mm"
     with pytest.raises(InputError):
         read_value("gap", "wide", 440.0)
 

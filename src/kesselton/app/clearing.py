@@ -9,11 +9,12 @@ from typing import TYPE_CHECKING
 from kesselton.app import clearing_texts as texts
 from kesselton.app.clearing_sequence import ClearingSequence
 from kesselton.app.measuring import calibration, dial_in_hand
-from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
+from kesselton.core.clearing.clearing_records import Clearing, Round
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.reading import Reading
 from kesselton.core.pitch import cents_between
 from kesselton.store.holdings import Entry, Workshop
 
@@ -144,7 +145,7 @@ def _range(values: object) -> float:
 
 def pitch_spread(one: Round) -> float | None:
     """Highest over lowest lug pitch of a round in cents; None with fewer than two."""
-    pitches = [tap.value for tap in one.taps if tap.kind == "pitch"]
+    pitches = [tap.value for tap in one.taps if tap.kind == "lug_pitch"]
     if len(pitches) < 2:
         return None
     return cents_between(min(pitches), max(pitches))
@@ -191,7 +192,7 @@ def expectation(drum: Drum, clearing: Clearing) -> tuple[float | None, Tones]:
     from kesselton.core.acoustics.lug import lug_pitch, tap_tones, tension_from_pitch, tensions
     from kesselton.core.clearing.tap import TYPICAL_TONES, Tones
 
-    pitches = [t.value for r in clearing.rounds for t in r.taps if t.kind == "pitch"]
+    pitches = [t.value for r in clearing.rounds for t in r.taps if t.kind == "lug_pitch"]
     near = sum(pitches[-EXPECT_FROM:]) / len(pitches[-EXPECT_FROM:]) if pitches else None
     side = clearing.side
     try:
@@ -208,7 +209,7 @@ def taught(found: Cleared) -> tuple[float, ...]:
     return (*learned.values, *learned.doubt)
 
 
-def combined(now: Round, tap: RodReading) -> RodReading:
+def combined(now: Round, tap: Reading) -> Reading:
     """A reading at a rod that was read before in this round: both, by how sure each is.
 
     One that stands far off the first is taken for a correction and replaces it.
@@ -230,11 +231,11 @@ def combined(now: Round, tap: RodReading) -> RodReading:
     return replace(tap, value=tap.value * math.exp(share * away / CENTS), spread=spread)
 
 
-def _usual_spread(tap: RodReading) -> float:
+def _usual_spread(tap: Reading) -> float:
     """Of one reading; 0 for kinds of which the last one counts."""
     from kesselton.core.measuring.gauges import DIAL_NOISE
 
-    return DIAL_NOISE if tap.kind == "dial" else tap.spread if tap.kind == "pitch" else 0.0
+    return DIAL_NOISE if tap.kind == "dial" else tap.spread if tap.kind == "lug_pitch" else 0.0
 
 
 def in_cents(now: Round, kind: str, dial: DialFit | None, thickness_m: float) -> dict[int, float]:
@@ -254,7 +255,7 @@ def in_cents(now: Round, kind: str, dial: DialFit | None, thickness_m: float) ->
     else:
         values = [math.log(t.value) for t in taps]
     mean = sum(values) / len(values)
-    scale = CENTS if kind == "pitch" else 0.5 * CENTS
+    scale = CENTS if kind == "lug_pitch" else 0.5 * CENTS
     return {t.rod: scale * (value - mean) for t, value in zip(taps, values, strict=True)}
 
 

@@ -21,7 +21,7 @@ class ClearingSequence:
     left : those of them that were left as they are
     """
 
-    kind: str = "pitch"
+    kind: str = "lug_pitch"
     picked: int = 0
     skipped: frozenset[int] = frozenset()
     turning: bool = False

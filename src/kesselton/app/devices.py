@@ -6,9 +6,10 @@ import math
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from kesselton.core.clearing.clearing_records import Clearing, RodReading
+from kesselton.core.clearing.clearing_records import Clearing, at_rod
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
 
 if TYPE_CHECKING:
@@ -163,7 +164,7 @@ class SimulatedBench:
         clearing: Clearing,
         rod: int,
         fit: DialFit | None = None,
-    ) -> tuple[RodReading, HeardTap | None]:
+    ) -> tuple[Reading, HeardTap | None]:
         """A reading at a rod by one of SOURCES, and what was heard of it.
 
         Raises
@@ -172,8 +173,8 @@ class SimulatedBench:
             If there is none.
         """
         if source == "bench_dial":
-            return RodReading("dial", rod, self.dial(drum_id, drum, clearing, rod, fit)), None
+            return at_rod("dial", rod, self.dial(drum_id, drum, clearing, rod, fit)), None
         if source == "bench_torque":
-            return RodReading("torque", rod, self.torque(drum_id, drum, clearing, rod)), None
+            return at_rod("torque", rod, self.torque(drum_id, drum, clearing, rod)), None
         heard = self.tap(drum_id, drum, clearing, rod)
-        return RodReading("pitch", rod, heard.lug_pitch_hz, heard.spread_cents), heard
+        return at_rod("lug_pitch", rod, heard.lug_pitch_hz, heard.spread_cents), heard

@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING
 
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.gauge import Dial, Noted, TorqueKey
+from kesselton.core.instrument.gauge import Dial, TorqueKey
+from kesselton.core.instrument.reading import Reading
 from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
@@ -45,7 +46,7 @@ class Planned:
 class Measured:
     """What the readings of a drum say together, and what could not be used and why."""
 
-    readings: Sequence[Noted]
+    readings: Sequence[Reading]
     found: Estimate | None
     lug_pitches_hz: tuple[float, ...]
     contradiction: str
@@ -104,32 +105,28 @@ def observations(
     keys = {key.name: key for key in workshop.keys}
     lines, out = turn_fits(entry)
     used, index = [], []
-    for place, noted in enumerate(entry.readings):
+    for place, reading in enumerate(entry.readings):
         fit: DialFit | TurnFit | None = None
-        if noted.side not in entry.drum.sides and noted.kind != "fundamental":
-            out.append(f"Reading {place + 1}: there is no {noted.side} head now.")
+        if reading.side not in entry.drum.sides and reading.kind != "fundamental":
+            out.append(f"Reading {place + 1}: there is no {reading.side} head now.")
             continue
-        if noted.kind == "dial":
-            got = dials.get(noted.gauge, NO_DIAL)
+        if reading.kind == "dial":
+            got = dials.get(reading.gauge, NO_DIAL)
             if isinstance(got, str):
-                out.append(f"Reading {place + 1}, dial {noted.gauge}: {got}")
+                out.append(f"Reading {place + 1}, dial {reading.gauge}: {got}")
                 continue
             fit = got
-        if noted.kind == "turns":
-            if noted.hz is not None:
+        if reading.kind == "turns":
+            if reading.hz is not None:
                 continue  # of the log: it teaches the line, and says nothing of the present
-            fit = lines.get(noted.side)
+            fit = lines.get(reading.side)
         try:
             used.append(
                 Observation(
-                    noted.kind,
-                    noted.value,
-                    noted.side,
-                    noted.other_head,
-                    rod=noted.rod,
-                    fit=fit,
-                    friction=keys.get(noted.gauge, TorqueKey("")).friction,
-                    thread=entry.drum.shell.rod_thread,
+                    reading,
+                    fit,
+                    keys.get(reading.gauge, TorqueKey("")).friction,
+                    entry.drum.shell.rod_thread,
                 )
             )
             index.append(place)

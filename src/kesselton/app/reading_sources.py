@@ -12,8 +12,9 @@ from kesselton.app.devices import SOURCES as BENCH
 from kesselton.app.devices import SimulatedBench
 from kesselton.app.jobs import Latest
 from kesselton.app.microphone import Microphone
-from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
+from kesselton.core.clearing.clearing_records import Clearing, Round, at_rod
 from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.instrument.reading import Reading
 from kesselton.core.pitch import parse_pitch
 from kesselton.store.holdings import Entry, Workshop
 
@@ -30,7 +31,7 @@ class ReadingSources(QObject):
 
     Signals
     -------
-    read(RodReading, HeardTap or None) : by the simulated bench
+    read(Reading, HeardTap or None) : by the simulated bench
     heard(HeardTap) : a tap at the microphone
     imported(list of HeardTap, list of str) : taps of a recording, and why others were left out
     refused(KesseltonError), state_changed(str in words), level_changed(float)
@@ -58,7 +59,7 @@ class ReadingSources(QObject):
     @property
     def kind(self) -> str:
         """Kind of the readings it gives."""
-        return KINDS.get(self.name, "pitch")
+        return KINDS.get(self.name, "lug_pitch")
 
     @property
     def live(self) -> bool:
@@ -129,7 +130,7 @@ class ReadingSources(QObject):
         self._imports.stop()
 
 
-def typed_reading(kind: str, rod: int, text: str, a4_hz: float, now: Round) -> RodReading:
+def typed_reading(kind: str, rod: int, text: str, a4_hz: float, now: Round) -> Reading:
     """A reading from what was typed.
 
     Raises
@@ -137,9 +138,9 @@ def typed_reading(kind: str, rod: int, text: str, a4_hz: float, now: Round) -> R
     InputError
         If it is none, or a dial reading or an overtone typed as a lug pitch.
     """
-    reading = RodReading(kind, rod, parse_pitch(text, a4_hz) if kind == "pitch" else _number(text))
-    others = [t.value for t in now.taps if t.kind == "pitch" and t.rod != rod]
-    if kind == "pitch" and others:
+    reading = at_rod(kind, rod, parse_pitch(text, a4_hz) if kind == "lug_pitch" else _number(text))
+    others = [t.value for t in now.taps if t.kind == "lug_pitch" and t.rod != rod]
+    if kind == "lug_pitch" and others:
         share = reading.value * len(others) / sum(others)
         if not LOW_SHARE < share < HIGH_SHARE:
             raise InputError(

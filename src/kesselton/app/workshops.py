@@ -7,7 +7,8 @@ from pathlib import Path
 
 from kesselton.app.heads import shipped_heads
 from kesselton.app.settings import data_dir
-from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
+from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
+from kesselton.core.instrument.reading import Reading
 from kesselton.resources import text_of
 from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import StoreError
@@ -26,7 +27,7 @@ def demo_workshop() -> Workshop:
             number,
             drum_from_data(drum),
             None,
-            tuple(Noted(**one) for one in readings.get(drum["name"], ())),
+            tuple(Reading(**one) for one in readings.get(drum["name"], ())),
             _inspected(inspected.get(drum["name"])),
             None,
             tuple(

@@ -32,6 +32,8 @@ SIGMAS_90 = 1.6448536269514722
 """Half of the central 90 % of a normal distribution, in standard deviations (any table)."""
 SIDES = ("batter", "resonant")
 """The heads of a drum, in the order every list of heads is in."""
+LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ = 15.0, 2000.0
+"""Pitches drums sound, far beyond both ends (common practice)."""
 MIN_RODS, MAX_RODS = 4, 24
 """More rods than any drum in use carries (common practice: 6 to 12)."""
 AIR_VISCOSITY_PA_S, AIR_VISCOSITY_K, SUTHERLAND_K = 1.716e-5, 273.15, 110.4

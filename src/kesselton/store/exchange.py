@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.air import Air
-from kesselton.core.instrument.drum import Drum, HeadSetting, Reading, Shell
+from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch, Shell
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.muffler import Muffler
 from kesselton.store.models import (
@@ -190,9 +190,9 @@ def _setting(side: str, model: SettingModel) -> HeadSetting:
     if model.reading is not None:
         condition = model.reading.values()
         del condition["kind"]
-        return HeadSetting(head, reading=_at(f"{side}.reading", lambda: Reading(**condition)))
+        return HeadSetting(head, reading=_at(f"{side}.reading", lambda: LugPitch(**condition)))
     if model.lug_pitch_hz is not None:
-        return HeadSetting(head, reading=Reading(model.lug_pitch_hz))
+        return HeadSetting(head, reading=LugPitch(model.lug_pitch_hz))
     return HeadSetting(head, tension_n_per_m=model.tension_n_per_m)
 
 
@@ -221,7 +221,7 @@ def _setting_model(setting: HeadSetting) -> SettingModel:
     head, reading = head_to_model(setting.head), setting.reading
     if reading is None:
         return SettingModel(head, tension_n_per_m=setting.tension_n_per_m)
-    if reading == Reading(reading.hz):
+    if reading == LugPitch(reading.hz):
         return SettingModel(head, lug_pitch_hz=reading.hz)
     return SettingModel(head, reading=ReadingModel(**values_of(reading)))
 

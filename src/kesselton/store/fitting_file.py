@@ -22,7 +22,7 @@ def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -
         if step.key in skipped:
             lines.append(f"  - Skipped: {skipped[step.key]}")
         if step.key in notes:
-            lines.append(f"  - Noted: {notes[step.key]}")
+            lines.append(f"  - Reading: {notes[step.key]}")
     return "\n".join(lines) + "\n"
 
 

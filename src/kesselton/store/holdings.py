@@ -9,8 +9,9 @@ from kesselton.core.choosing.brief import Brief
 from kesselton.core.clearing.clearing_records import Clearing
 from kesselton.core.fitting.fitting import Fitting
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.gauge import Dial, Inspected, Noted, TorqueKey
+from kesselton.core.instrument.gauge import Dial, Inspected, TorqueKey
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.reading import Reading
 
 
 @dataclass(frozen=True)
@@ -20,7 +21,7 @@ class Entry:
     id: int
     drum: Drum
     brief: Brief | None = None
-    readings: Sequence[Noted] = ()
+    readings: Sequence[Reading] = ()
     inspected: Inspected | None = None
     fitting: Fitting | None = None
     clearings: Sequence[Clearing] = ()

@@ -19,15 +19,21 @@ from kesselton.core.constants import SIDES
 from kesselton.core.instrument import air as a
 from kesselton.core.instrument import drum as d
 from kesselton.core.instrument import head as h
-from kesselton.core.instrument.gauge import MAX_DIVISIONS
 from kesselton.core.instrument.materials import MATERIALS
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, MUFFLERS
+from kesselton.core.instrument.reading import LIMITS, MAX_DIVISIONS, Reading
 from kesselton.core.instrument.threads import THREADS
 
 DRUM_FORMAT, BRIEF_FORMAT = "kesselton/drum", "kesselton/brief"
 READINGS_FORMAT, PROCEDURE_FORMAT = "kesselton/readings", "kesselton/procedure"
 VERSION = 1
 """Of each of them."""
+ROD_KINDS_IN_FILES = {
+    "lug_pitch": "pitch", "second_partial": "second", "dial": "dial", "torque": "torque",
+}  # fmt: skip
+"""What files call a kind of reading at a rod."""
+ROD_KINDS = tuple(ROD_KINDS_IN_FILES.values())
+_KIND_OF = {name: kind for kind, name in ROD_KINDS_IN_FILES.items()}
 
 
 def _one_of(words: Iterable[str]) -> Any:
@@ -79,7 +85,7 @@ else:
     ThreadName = _one_of(THREADS)
     MufflerName = _one_of(MUFFLERS)
     DrumKind = _one_of(d.KINDS)
-    RodReadingKind = _one_of(r.KINDS)
+    RodReadingKind = _one_of(ROD_KINDS)
     Pattern = _one_of(r.PATTERNS)
     Role = _one_of(b.ROLES)
     Density = _one_of(b.DENSITIES)
@@ -111,7 +117,7 @@ else:
 VersionOne = Annotated[int, _fixed(VERSION)]
 Name = Annotated[str, Meta(min_length=1, max_length=80)]
 Words = Annotated[str, Meta(min_length=1)]
-Pitch = Annotated[float, Meta(ge=d.LOWEST_PITCH_HZ, le=d.HIGHEST_PITCH_HZ)]
+Pitch = Annotated[float, Meta(ge=const.LOWEST_PITCH_HZ, le=const.HIGHEST_PITCH_HZ)]
 Thickness = Annotated[float, Meta(ge=h.THINNEST_PLY_M, le=h.THICKEST_PLY_M)]
 Radius = Annotated[float, Meta(ge=0.0, le=1.0)]
 
@@ -209,17 +215,28 @@ class DrumFile(_Model, frozen=True):
     mufflers: Annotated[tuple[MufflerModel, ...], Meta(max_length=MAX_MUFFLERS)] = ()
 
 
+LOWEST_VALUE = r.MIN_TORQUE_NM
+HIGHEST_VALUE = max(LIMITS[kind][1] for kind in r.ROD_KINDS)
+
+
 class RodReadingModel(_Model, frozen=True):
     kind: RodReadingKind
     rod: Annotated[int, Meta(ge=1, le=const.MAX_RODS)]
-    value: Annotated[
-        float,
-        Meta(
-            ge=min(low for low, _, _ in r.LIMITS.values()),
-            le=max(high for _, high, _ in r.LIMITS.values()),
-        ),
-    ]
+    value: Annotated[float, Meta(ge=LOWEST_VALUE, le=HIGHEST_VALUE)]
     spread: Annotated[float, Meta(ge=0.0, le=100.0)] = 0.0
+
+    def reading(self) -> Reading:
+        """The reading it describes."""
+        return r.at_rod(_KIND_OF[self.kind], self.rod, self.value, self.spread)
+
+    def row(self) -> tuple[str, int, float, float]:
+        """As the workshop file keeps it."""
+        return (self.kind, self.rod, self.value, self.spread)
+
+    @classmethod
+    def of(cls, reading: Reading) -> RodReadingModel:
+        """As a file says it."""
+        return cls(ROD_KINDS_IN_FILES[reading.kind], reading.rod, reading.value, reading.spread)
 
 
 class RoundModel(_Model, frozen=True):
@@ -228,7 +245,7 @@ class RoundModel(_Model, frozen=True):
 
     def round(self) -> r.Round:
         """The round it describes."""
-        return r.Round(tuple(r.RodReading(**tap.values()) for tap in self.taps), self.turns)
+        return r.Round(tuple(tap.reading() for tap in self.taps), self.turns)
 
 
 class ClearingTerms(_Model, frozen=True, kw_only=True):

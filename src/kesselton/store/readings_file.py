@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 
 from kesselton.core.clearing.clearing_records import Clearing
 from kesselton.core.instrument.drum import Drum
@@ -14,8 +14,17 @@ from kesselton.store.exchange import (
     drum_to_data,
     parse_object,
     read_model,
+    to_data,
 )
-from kesselton.store.models import READINGS_FORMAT, VERSION, ReadingsFile
+from kesselton.store.models import (
+    READINGS_FORMAT,
+    VERSION,
+    ClearingModel,
+    ClearingTerms,
+    ReadingsFile,
+    RodReadingModel,
+    RoundModel,
+)
 
 
 @dataclass(frozen=True)
@@ -44,12 +53,22 @@ def read_readings(text: str, where: str = "The readings file") -> Readings:
     return Readings(drum, clearing, tuple(DialPair(**one.values()) for one in file.dial_pairs))
 
 
+def clearing_to_model(clearing: Clearing) -> ClearingModel:
+    """A clearing as a file holds it."""
+    rounds = tuple(
+        RoundModel(tuple(RodReadingModel.of(tap) for tap in one.taps), one.turns)
+        for one in clearing.rounds
+    )
+    terms = {name: getattr(clearing, name) for name in ClearingTerms.__struct_fields__}
+    return ClearingModel(side=clearing.side, rounds=rounds, **terms)
+
+
 def readings_to_text(drum: Drum, clearing: Clearing) -> str:
     """A readings file."""
     data = {
         "format": READINGS_FORMAT,
         "version": VERSION,
         "drum": drum_to_data(drum),
-        "clearing": asdict(clearing),
+        "clearing": to_data(clearing_to_model(clearing)),
     }
     return json.dumps(data, ensure_ascii=False, allow_nan=False, indent=1)

@@ -16,12 +16,13 @@ from typing import Any, TypeVar
 
 import msgspec
 
-from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
+from kesselton.core.clearing.clearing_records import Clearing, Round
 from kesselton.core.errors import InputError
 from kesselton.core.fitting.fitting import Fitting
 from kesselton.core.fitting.procedure import Choices
-from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, Noted, TorqueKey
+from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.reading import Reading
 from kesselton.store.brief_file import brief_to_data
 from kesselton.store.exchange import (
     drum_from_model,
@@ -40,6 +41,7 @@ from kesselton.store.models import (
     FittingModel,
     HeadModel,
     InspectedModel,
+    RodReadingModel,
 )
 from kesselton.store.stored import Stored
 
@@ -139,7 +141,7 @@ def _write_entry(db: sqlite3.Connection, place: int, was: Entry | None, entry: E
         elif was is None or getattr(was, table) != value:
             row = (entry.id, encoded(table, value))
             db.execute(f"INSERT OR REPLACE INTO {table} VALUES (?, ?)", row)
-    old: Sequence[Noted] = () if was is None else was.readings
+    old: Sequence[Reading] = () if was is None else was.readings
     if old is not entry.readings:
         _write_list(db, "reading", (entry.id,), _readings(old), _readings(entry.readings))
     if was is None or was.clearings is not entry.clearings:
@@ -167,7 +169,7 @@ def _heads(heads: Iterable[Head]) -> list[Row]:
     return [(head.name, _text(head_to_model(head))) for head in heads]
 
 
-def _readings(readings: Iterable[Noted]) -> list[Row]:
+def _readings(readings: Iterable[Reading]) -> list[Row]:
     return [(r.kind, r.value, r.side, r.other_head, r.rod, r.gauge, r.hz, r.on) for r in readings]
 
 
@@ -184,25 +186,25 @@ def _write_clearings(db: sqlite3.Connection, entry: Entry, was: Entry | None) ->
             db.execute("INSERT INTO clearing_round VALUES (?, ?, ?, ?)", (*key, _text(each.turns)))
             db.executemany(
                 "INSERT INTO rod_reading VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-                [(*key, i, t.kind, t.rod, t.value, t.spread) for i, t in enumerate(each.taps)],
+                [(*key, i, *RodReadingModel.of(t).row()) for i, t in enumerate(each.taps)],
             )
 
 
-def _readings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Noted, ...]:
+def _readings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Reading, ...]:
     rows = db.execute(
         f"SELECT {READING} FROM reading WHERE drum_id = ? ORDER BY position", (drum_id,)
     )
-    return tuple(Noted(*row) for row in rows)
+    return tuple(Reading(*row) for row in rows)
 
 
 def _clearings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Clearing, ...]:
-    taps: dict[tuple[str, int], list[RodReading]] = {}
+    taps: dict[tuple[str, int], list[Reading]] = {}
     for side, number, *values in db.execute(
         "SELECT side, round, kind, rod, value, spread FROM rod_reading WHERE drum_id = ? "
         "ORDER BY side, round, position",
         (drum_id,),
     ):
-        taps.setdefault((side, number), []).append(RodReading(*values))
+        taps.setdefault((side, number), []).append(RodReadingModel(*values).reading())
     rounds: dict[str, list[Round]] = {}
     for side, number, turns in db.execute(
         "SELECT side, round, turns FROM clearing_round WHERE drum_id = ? ORDER BY side, round",

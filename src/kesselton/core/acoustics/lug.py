@@ -15,16 +15,15 @@ from kesselton.core.acoustics.outside import OutsideAir
 from kesselton.core.acoustics.partials import drum_system
 from kesselton.core.acoustics.system import DrumSystem, basis_size
 from kesselton.core.arrays import kept
+from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import ConvergenceError, InputError, check_range
 from kesselton.core.instrument.drum import (
-    HIGHEST_PITCH_HZ,
     HIGHEST_TENSION_N_PER_M,
     HOOPS,
-    LOWEST_PITCH_HZ,
     LOWEST_TENSION_N_PER_M,
     Drum,
     HeadSetting,
-    Reading,
+    LugPitch,
 )
 from kesselton.core.pitch import cents_between
 
@@ -127,7 +126,7 @@ def lug_pitch(
     -----
     Theory, section 5.
     """
-    condition = Reading(440.0, other_head, centre)
+    condition = LugPitch(440.0, other_head, centre)
     index = drum.sides.index(side) if side in drum.sides else -1
     if index < 0:
         drum.setting(side)  # raises, naming what is missing
@@ -321,7 +320,7 @@ def _needs_other(drum: Drum, side: str) -> bool:
 
 
 def _inverse(
-    drum: Drum, side: str, reading: Reading, other: float | None, outside: OutsideAir | None
+    drum: Drum, side: str, reading: LugPitch, other: float | None, outside: OutsideAir | None
 ) -> float:
     """Tension from a reading; without the other head's tension, as if it were muted."""
     condition = "muted" if other is None else reading.other_head

@@ -229,8 +229,8 @@ def _sees(rim: Rim) -> dict[str, FloatArray]:
     """Tension each kind of reading sees at every rod, per turn of every rod; of a torque, the
     tension that the rod's pull would be the share of."""
     return {
-        "pitch": 2.0 * rim.pitch_rows,
-        "second": 2.0 * rim.second_rows,
+        "lug_pitch": 2.0 * rim.pitch_rows,
+        "second_partial": 2.0 * rim.second_rows,
         "dial": rim.dial_rows,
         "torque": rim.force_per_turn * rim.rods / (2.0 * math.pi * rim.radius_m * EDGE_FACTOR),
     }

@@ -5,57 +5,39 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from kesselton.core.errors import InputError, check_range
-from kesselton.core.instrument.drum import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
-from kesselton.core.instrument.gauge import MAX_DIVISIONS
+from kesselton.core.instrument.reading import KINDS, LIMITS, Reading
 
-KINDS = {
-    "pitch": "lug pitch",
-    "second": "second partial",
-    "dial": "dial",
-    "torque": "torque",
-}
-_PITCH = (LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, "Hz")
-LIMITS = {
-    "pitch": _PITCH,
-    "second": _PITCH,
-    "dial": (0.5, MAX_DIVISIONS, "divisions"),  # at its stop it says nothing
-    "torque": (0.01, 20.0, "N m"),
-}
+ROD_KINDS = ("lug_pitch", "second_partial", "dial", "torque")
+MIN_DIAL, MIN_TORQUE_NM = 0.5, 0.01
+"""At its stop a dial says nothing, and a key on a slack rod neither."""
 PATTERNS = {"even": "even all round", "beds": "lower beside the snare beds", "own": "my own"}
 MAX_TURN = 2.0
 MIN_SHARE, MAX_SHARE = 0.5, 1.5
 FINEST_STEP, COARSEST_STEP = 0.002, 0.25
 
 
-@dataclass(frozen=True)
-class RodReading:
-    """One reading at one rod.
+def at_rod(kind: str, rod: int, value: float, spread: float = 0.0) -> Reading:
+    """A reading at one rod while a head is cleared.
 
-    Attributes
-    ----------
-    kind : one of KINDS: pitch of the (1,1), pitch of the (2,1) if it was heard, dial or torque
-    value : hertz, divisions or newton metre
-    spread : standard deviation in cents, divisions or newton metre, 0 where only the usual one is
-        known
+    Raises
+    ------
+    InputError
+        If a rod is not read so, or the gauge says nothing there.
     """
-
-    kind: str
-    rod: int
-    value: float
-    spread: float = 0.0
-
-    def __post_init__(self) -> None:
-        if self.kind not in KINDS:
-            raise InputError(f"There is no reading {self.kind!r}.", f"Known: {', '.join(KINDS)}.")
-        low, high, unit = LIMITS[self.kind]
-        check_range(self.value, low, high, f"Rod {self.rod}’s {KINDS[self.kind]}", unit, "value")
+    if kind not in ROD_KINDS:
+        raise InputError(f"There is no reading {kind!r}.", f"Known: {', '.join(ROD_KINDS)}.")
+    low = {"dial": MIN_DIAL, "torque": MIN_TORQUE_NM}.get(kind)
+    if low is not None:
+        _, high, unit = LIMITS[kind]
+        check_range(value, low, high, f"Rod {rod}’s {KINDS[kind]}", unit, "value")
+    return Reading(kind, value, rod=rod, spread=spread)
 
 
 @dataclass(frozen=True)
 class Round:
     """Readings once round, then what was turned: turns per rod, empty until it is done."""
 
-    taps: tuple[RodReading, ...] = ()
+    taps: tuple[Reading, ...] = ()
     turns: tuple[float, ...] = ()
 
 
@@ -87,7 +69,7 @@ class Clearing:
         """The round being read."""
         return self.rounds[-1]
 
-    def with_tap(self, tap: RodReading) -> Clearing:
+    def with_tap(self, tap: Reading) -> Clearing:
         """A reading more; one of the same kind at the same rod is replaced."""
         kept = tuple(t for t in self.now.taps if (t.kind, t.rod) != (tap.kind, tap.rod))
         return self._now(replace(self.now, taps=(*kept, tap)))
@@ -97,7 +79,7 @@ class Clearing:
         if not self.now.taps:
             return self
         rod, kept = self.now.taps[-1].rod, self.now.taps[:-1]
-        if kept and (kept[-1].kind, kept[-1].rod) == ("second", rod):
+        if kept and (kept[-1].kind, kept[-1].rod) == ("second_partial", rod):
             kept = kept[:-1]
         return self._now(replace(self.now, taps=kept))
 

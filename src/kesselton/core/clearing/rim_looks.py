@@ -42,9 +42,9 @@ class Look:
 
 def start_of(drum: Drum, clearing: Clearing, dial: DialFit | None) -> tuple[float, float]:
     """Mean tension when the first round was read, and the lug pitch that belongs to it."""
-    pitches = [t.value for t in clearing.rounds[0].taps if t.kind == "pitch"]
+    pitches = [t.value for t in clearing.rounds[0].taps if t.kind == "lug_pitch"]
     if not pitches:
-        pitches = [t.value for r in clearing.rounds for t in r.taps if t.kind == "pitch"]
+        pitches = [t.value for r in clearing.rounds for t in r.taps if t.kind == "lug_pitch"]
     if pitches:
         hz = math.exp(sum(math.log(p) for p in pitches) / len(pitches))
         return tension_from_pitch(drum, clearing.side, hz), hz
@@ -77,7 +77,7 @@ def look_at(
             value.append(math.log(tap.value))
             noise.append(tap.spread / tap.value if tap.spread else TORQUE_SCATTER)
             continue
-        typical = PITCH_NOISE_CENTS if tap.kind == "pitch" else SECOND_SPREAD
+        typical = PITCH_NOISE_CENTS if tap.kind == "lug_pitch" else SECOND_SPREAD
         value.append(2.0 * math.log(tap.value / ref_hz))
         noise.append(2.0 * math.hypot(tap.spread or typical, MODEL_CENTS) / CENTS)
     values, noises = np.array(value), np.array(noise)
@@ -86,8 +86,8 @@ def look_at(
     for kind in set(kinds):
         away = values[of == kind] - values[of == kind].mean()
         noises[of == kind] = np.hypot(noises[of == kind], MODEL_SHARE * away)
-        shows = {"pitch": HIDES, "dial": 1.0}.get(kind, 0.0)
+        shows = {"lug_pitch": HIDES, "dial": 1.0}.get(kind, 0.0)
         uneven = max(uneven, shows * float(np.sqrt(np.mean(away**2))))
-    tones = (of == "pitch") | (of == "second")
+    tones = (of == "lug_pitch") | (of == "second_partial")
     noises[tones] = np.hypot(noises[tones], SECOND_ORDER * uneven**2)
     return Look(kinds, at, values, noises)

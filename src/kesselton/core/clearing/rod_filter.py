@@ -23,7 +23,7 @@ GRAIN = 0.004
 STANDS_OFF = 3.7
 """Standard deviations a reading may be off before it is named."""
 AGAIN = 2
-OFFSETS = {"dial": 0, "second": 1, "torque": 2}
+OFFSETS = {"dial": 0, "second_partial": 1, "torque": 2}
 LEARN_FROM = 16.0
 """What was turned must show so far over the noise before friction is judged by it, squared."""
 EXTRA = 5
@@ -133,7 +133,7 @@ def _sight(rows: dict[str, FloatArray], look: Look) -> FloatArray:
     sees = np.zeros((many, len(look.kind), rods + EXTRA))
     for line, (kind, rod) in enumerate(zip(look.kind, look.rod, strict=True)):
         sees[:, line, :rods] = rows[kind][:, rod]
-        if kind == "pitch":
+        if kind == "lug_pitch":
             sees[:, line, rods + 3 :] = math.cos(angle[rod]), math.sin(angle[rod])
         else:
             sees[:, line, rods + OFFSETS[kind]] = 1.0

@@ -52,7 +52,7 @@ MAX_TAPS = 200
 
 
 @dataclass(frozen=True)
-class Heard:
+class HeardTap:
     """What one tap says.
 
     Attributes
@@ -112,7 +112,7 @@ def hear(
     near_hz: float | None = None,
     tones: Tones = TYPICAL_TONES,
     at_s: float = 0.0,
-) -> Heard:
+) -> HeardTap:
     """The lug pitch of one tap.
 
     Parameters

@@ -169,7 +169,7 @@ def suggest(state: RimState, can: tuple[str, ...] = ("dial",)) -> tuple[str, int
     local = even @ state.local_rows_cents
     kinds = {
         "dial": (0.5 * CENTS * state.rim.dial_rows / state.tension_n_per_m, 4.5),
-        "pitch": (state.pitch_rows_cents, PITCH_NOISE_CENTS),
+        "lug_pitch": (state.pitch_rows_cents, PITCH_NOISE_CENTS),
     }
     best = ("dial", 1, math.inf)
     for kind in can:

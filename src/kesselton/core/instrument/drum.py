@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from kesselton.core import constants as const
-from kesselton.core.constants import SIDES
+from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ, SIDES
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.head import Head
@@ -24,7 +24,6 @@ CENTRE = ("damped", "free")
 SMALLEST_HEAD_M, LARGEST_HEAD_M = 0.10, 1.20
 SHALLOWEST_M, DEEPEST_M = 0.03, 1.50
 LOWEST_TENSION_N_PER_M, HIGHEST_TENSION_N_PER_M = 1.0, 60000.0
-LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ = 15.0, 2000.0
 LOWEST_SHELL_NOTE_HZ, HIGHEST_SHELL_NOTE_HZ = 20.0, 2000.0
 WIDEST_VENT_M = 0.4
 
@@ -123,8 +122,8 @@ class Shell:
 
 
 @dataclass(frozen=True)
-class Reading:
-    """A lug pitch together with the condition it was heard under."""
+class LugPitch:
+    """How a head is set: by a lug pitch, together with the condition it is heard under."""
 
     hz: float
     other_head: str = "muted"
@@ -150,7 +149,7 @@ class HeadSetting:
 
     head: Head
     tension_n_per_m: float | None = None
-    reading: Reading | None = None
+    reading: LugPitch | None = None
 
     def __post_init__(self) -> None:
         if (self.tension_n_per_m is None) == (self.reading is None):
@@ -175,7 +174,7 @@ class HeadSetting:
 
     def at_pitch(self, hz: float) -> HeadSetting:
         """The same head set by a lug pitch, heard under its present condition."""
-        reading = replace(self.reading, hz=hz) if self.reading else Reading(hz)
+        reading = replace(self.reading, hz=hz) if self.reading else LugPitch(hz)
         return replace(self, tension_n_per_m=None, reading=reading)
 
 

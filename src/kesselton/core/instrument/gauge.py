@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from kesselton.core.errors import InputError, check_range
-
-MAX_DIVISIONS = 200.0
+from kesselton.core.instrument.reading import MAX_DIVISIONS
 
 
 @dataclass(frozen=True)
@@ -46,29 +45,6 @@ class TorqueKey:
     name: str
     friction: str = "lubricated"
     most_nm: float = 3.0
-
-
-@dataclass(frozen=True, slots=True)
-class Noted:
-    """A reading as it was written down.
-
-    Attributes
-    ----------
-    kind : one of `readings.KINDS`
-    value : hertz, hertz, divisions, newton metre, turns, metres
-    hz : lug pitch heard at so many turns, if both were noted
-    gauge : name of the dial or torque key, "" for none
-    on : date, ISO 8601
-    """
-
-    kind: str
-    value: float
-    side: str = "batter"
-    other_head: str = "muted"
-    rod: int = 0
-    gauge: str = ""
-    hz: float | None = None
-    on: str = ""
 
 
 @dataclass(frozen=True)

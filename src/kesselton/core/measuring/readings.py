@@ -13,8 +13,9 @@ from kesselton.core.acoustics.partials import fundamental_hz
 from kesselton.core.arrays import FloatArray
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.constants import SIGMAS_90
-from kesselton.core.errors import ConvergenceError, InputError, check_range
-from kesselton.core.instrument.drum import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ, Drum
+from kesselton.core.errors import ConvergenceError, InputError
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.measuring.gauges import PITCH_NOISE_CENTS, DialFit, TurnFit
 from kesselton.core.measuring.rods import (
@@ -36,65 +37,26 @@ GAP_M = 0.0002
 PRIOR_LN = 1.5
 """Before any reading a tension may be anything within a factor of e^1.5 of 1500 N/m."""
 PRIOR_N_PER_M = 1500.0
-PITCH = (LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, "Hz")
 CONTRADICTION = 3.3
 """Standard deviations two readings may lie apart before they are named."""
 MAX_STEPS = 25
 STEP_LN = 1e-3
-KINDS = {
-    "lug_pitch": "lug pitch",
-    "fundamental": "whole drum",
-    "dial": "dial",
-    "torque": "torque",
-    "turns": "turns",
-    "gap": "hoop gap",
-}
 
 
 @dataclass(frozen=True)
 class Observation:
-    """One reading as it was taken.
+    """A reading with what it takes to make a tension of it.
 
     Attributes
     ----------
-    kind : one of KINDS
-    value : hertz, hertz, divisions, newton metre, turns past finger tight, metres the hoop has gone
-        down since finger tight
-    side : which head; of no matter for "fundamental"
-    other_head, centre : condition of a lug pitch
-    rod : which rod, 0 for all of them or their mean
     fit : calibration that belongs to it: DialFit or TurnFit, None where there is none
     friction, thread : of a torque; thread also of turns
     """
 
-    kind: str
-    value: float
-    side: str = "batter"
-    other_head: str = "muted"
-    centre: str = "damped"
-    rod: int = 0
+    reading: Reading
     fit: DialFit | TurnFit | None = None
     friction: str = "lubricated"
     thread: str = "no12_24"
-
-    def __post_init__(self) -> None:
-        if self.kind not in KINDS:
-            raise InputError(f"There is no reading {self.kind!r}.", f"Known: {', '.join(KINDS)}.")
-        low, high, unit = {
-            "lug_pitch": PITCH,
-            "fundamental": PITCH,
-            "dial": (0.0, 200.0, "divisions"),
-            "torque": (0.0, 20.0, "N m"),
-            "turns": (0.0, 20.0, "turns"),
-            "gap": (0.0, 0.05, "m"),
-        }[self.kind]
-        check_range(self.value, low, high, KINDS[self.kind].capitalize(), unit, "value")
-
-    @property
-    def words(self) -> str:
-        """What it is, for a message."""
-        rod = f"rod {self.rod}’s" if self.rod else "the"
-        return f"{rod} {KINDS[self.kind]} ({self.side})"
 
 
 @dataclass(frozen=True, eq=False)
@@ -119,19 +81,19 @@ def forward(drum: Drum, one: Observation, tensions_n_per_m: tuple[float, ...]) -
     InputError
         If a dial has no calibration.
     """
-    if one.kind in ("lug_pitch", "fundamental"):
+    if one.reading.kind in ("lug_pitch", "fundamental"):
         value, slope = _pitch(drum, one, tensions_n_per_m)
-        doubt = WHOLE_DRUM_CENTS if one.kind == "fundamental" else MODEL_CENTS
+        doubt = WHOLE_DRUM_CENTS if one.reading.kind == "fundamental" else MODEL_CENTS
         return Forward(
-            value, slope, math.hypot(PITCH_NOISE_CENTS, doubt), CENTS * math.log(one.value)
+            value, slope, math.hypot(PITCH_NOISE_CENTS, doubt), CENTS * math.log(one.reading.value)
         )
-    index = drum.sides.index(one.side) if one.side in drum.sides else -1
+    index = drum.sides.index(one.reading.side) if one.reading.side in drum.sides else -1
     if index < 0:
-        drum.setting(one.side)  # raises, naming what is missing
-    head = drum.setting(one.side).head
+        drum.setting(one.reading.side)  # raises, naming what is missing
+    head = drum.setting(one.reading.side).head
     tension = tensions_n_per_m[index]
     slope = np.zeros(len(tensions_n_per_m))
-    if one.kind == "dial":
+    if one.reading.kind == "dial":
         if not isinstance(one.fit, DialFit):
             raise InputError(
                 "The dial is not calibrated: its numbers mean nothing across heads.",
@@ -143,24 +105,29 @@ def forward(drum: Drum, one: Observation, tensions_n_per_m: tuple[float, ...]) -
             one.fit.reading(tension, head.film_thickness_m),
             slope,
             one.fit.spread(tension, head.film_thickness_m),
-            one.value,
+            one.reading.value,
         )
-    if one.kind == "torque":
+    if one.reading.kind == "torque":
         slope[index] = 1.0
         wanted = torque_nm(drum, tension, THREADS[one.thread], one.friction)
-        return Forward(math.log(wanted), slope, TORQUE_SCATTER, math.log(max(one.value, 1e-6)))
-    if one.kind == "turns":
+        return Forward(
+            math.log(wanted), slope, TORQUE_SCATTER, math.log(max(one.reading.value, 1e-6))
+        )
+    if one.reading.kind == "turns":
         if isinstance(one.fit, TurnFit):
-            hz = _muted(drum, one.side, tensions_n_per_m)
+            hz = _muted(drum, one.reading.side, tensions_n_per_m)
             slope[index] = hz * hz / one.fit.slope_hz2
-            return Forward(one.fit.turns_to(hz), slope, one.fit.spread(hz), one.value)
+            return Forward(one.fit.turns_to(hz), slope, one.fit.spread(hz), one.reading.value)
         slope[index] = tension / tension_per_turn(drum, head, THREADS[one.thread])
         turns = float(slope[index])
-        return Forward(turns, slope, math.hypot(TURN_SHARE * turns, 0.05), one.value)
+        return Forward(turns, slope, math.hypot(TURN_SHARE * turns, 0.05), one.reading.value)
     compliance = hoop_compliance(drum, head)
     slope[index] = compliance * tension
     return Forward(
-        compliance * tension, slope, math.hypot(TURN_SHARE * compliance * tension, GAP_M), one.value
+        compliance * tension,
+        slope,
+        math.hypot(TURN_SHARE * compliance * tension, GAP_M),
+        one.reading.value,
     )
 
 
@@ -172,17 +139,17 @@ def _pitch(drum: Drum, one: Observation, tensions: tuple[float, ...]) -> tuple[f
     """Cents of a pitch and its slopes by ln T, by differences."""
 
     def cents(now: tuple[float, ...]) -> float:
-        if one.kind == "fundamental":
+        if one.reading.kind == "fundamental":
             hz = fundamental_hz(drum, now)
         else:
-            hz = lug_pitch(drum, one.side, now, one.other_head, one.centre)
+            hz = lug_pitch(drum, one.reading.side, now, one.reading.other_head, one.reading.centre)
         return CENTS * math.log(hz)
 
     here = cents(tensions)
     slope = np.zeros(len(tensions))
     for index in range(len(tensions)):
-        alone = one.kind == "lug_pitch" and one.other_head == "muted"
-        if alone and drum.sides[index] != one.side:
+        alone = one.reading.kind == "lug_pitch" and one.reading.other_head == "muted"
+        if alone and drum.sides[index] != one.reading.side:
             continue
         moved = tuple(t * math.exp(STEP_LN) if i == index else t for i, t in enumerate(tensions))
         slope[index] = (cents(moved) - here) / STEP_LN
@@ -263,14 +230,14 @@ def _start(drum: Drum, readings: Sequence[Observation], prior: FloatArray) -> Fl
     x = prior.copy()
     for index, side in enumerate(drum.sides):
         for one in readings:
-            if one.side != side:
+            if one.reading.side != side:
                 continue
             head = drum.setting(side).head
-            if one.kind == "lug_pitch":
-                x[index] = math.log(tension_from_pitch(drum, side, one.value))
+            if one.reading.kind == "lug_pitch":
+                x[index] = math.log(tension_from_pitch(drum, side, one.reading.value))
                 break
-            if one.kind == "dial" and isinstance(one.fit, DialFit):
-                x[index] = math.log(one.fit.tension(one.value, head.film_thickness_m))
+            if one.reading.kind == "dial" and isinstance(one.fit, DialFit):
+                x[index] = math.log(one.fit.tension(one.reading.value, head.film_thickness_m))
     return x
 
 
@@ -303,9 +270,9 @@ def _contradiction(
 def contradiction_words(readings: Sequence[Observation], pair: tuple[int, int]) -> str:
     """The two that cannot both be right, in words."""
     first, second = (readings[i] for i in pair)
-    start = first.words[0].upper() + first.words[1:]
+    start = first.reading.words[0].upper() + first.reading.words[1:]
     return (
-        f"{start} and {second.words} cannot both be right: read them again, and "
+        f"{start} and {second.reading.words} cannot both be right: read them again, and "
         "leave out the wrong one."
     )
 
@@ -316,8 +283,8 @@ def expected(
     """What a reading must be at tensions, in its own unit, and its half-width nine times in ten."""
     found = forward(drum, one, tensions_n_per_m)
     half = SIGMAS_90 * found.noise
-    if one.kind in ("lug_pitch", "fundamental"):
+    if one.reading.kind in ("lug_pitch", "fundamental"):
         return math.exp(found.value / CENTS), half
-    if one.kind == "torque":
+    if one.reading.kind == "torque":
         return math.exp(found.value), math.exp(found.value) * half
     return found.value, half

@@ -14,7 +14,7 @@ from kesselton.core import constants as const
 from kesselton.core.choosing.brief import BEATERS
 from kesselton.core.errors import InputError
 from kesselton.core.instrument import drum as d
-from kesselton.core.instrument.drum import Drum, HeadSetting, Reading
+from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch
 from kesselton.core.instrument.head import THICKEST_PLY_M, THINNEST_PLY_M, Head
 from kesselton.core.instrument.materials import MATERIALS
 from kesselton.core.instrument.muffler import Muffler
@@ -169,7 +169,11 @@ class HeadForm(_Form):
         self.addition = Field(texts.DOT_RING_OR_PORT, self._read_extras, self._write_extras)
         self.addition.line.setPlaceholderText(texts.DOT_4_IN_7_MIL)
         self.pitch = pitch_field(
-            texts.LUG_PITCH, d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, display.a4_hz, display.note
+            texts.LUG_PITCH,
+            const.LOWEST_PITCH_HZ,
+            const.HIGHEST_PITCH_HZ,
+            display.a4_hz,
+            display.note,
         )
         self.condition = Choice(texts.OTHER_HEAD_DURING_READING)
         self.condition.set_options([("muted", "muted"), ("free", texts.FREE_TO_SOUND)])
@@ -310,7 +314,7 @@ class HeadForm(_Form):
             if hz is None:
                 raise InputError(texts.THERE_IS_NO_LUG_PITCH, texts.TYPE_PITCH_THAT_IS_HEARD)
             centre = setting.reading.centre if setting.reading else "damped"
-            return replace(setting, tension_n_per_m=None, reading=Reading(hz, other, centre))
+            return replace(setting, tension_n_per_m=None, reading=LugPitch(hz, other, centre))
 
         self._with(self.pitch, texts.READING_CONDITION, make)
 

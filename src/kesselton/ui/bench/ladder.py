@@ -6,8 +6,7 @@ from PySide6.QtCore import QEvent, QPointF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QHelpEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from kesselton.core.constants import SIDES
-from kesselton.core.instrument.drum import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
+from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ, SIDES
 from kesselton.core.pitch import ratio_of
 from kesselton.ui.bench.ladder_picture import BAND, COLUMNS, LadderPicture
 

@@ -15,7 +15,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.fields import Choice, Field, number_field, pitch_field
 
-_CHOICES: tuple[tuple[str, str, dict[str, b.Choice]], ...] = (
+_CHOICES: tuple[tuple[str, str, dict[str, b.BriefOption]], ...] = (
     ("role", texts.ROLE, b.ROLES),
     ("density", texts.NOTE_DENSITY, b.DENSITIES),
     ("touch", texts.TOUCH, b.TOUCHES),

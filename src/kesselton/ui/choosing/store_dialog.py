@@ -21,8 +21,8 @@ from PySide6.QtWidgets import (
 )
 
 from kesselton.app.heads import Offer, filtered, offers
+from kesselton.core import constants as const
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.core.instrument import drum as d
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import head_size_in
@@ -190,12 +190,17 @@ class OwnHeadForm(QWidget):
         self.known.set_state(self._known)
         self.known.chosen.connect(self._on_known)
         self.known_hz = pitch_field(
-            texts.REFERENCE_PITCH, d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
+            texts.REFERENCE_PITCH,
+            const.LOWEST_PITCH_HZ,
+            const.HIGHEST_PITCH_HZ,
+            a4,
+            show,
+            optional=True,
         )
         self.own_hz = pitch_field(
             texts.WHERE_THIS_ONE_SOUNDS,
-            d.LOWEST_PITCH_HZ,
-            d.HIGHEST_PITCH_HZ,
+            const.LOWEST_PITCH_HZ,
+            const.HIGHEST_PITCH_HZ,
             a4,
             show,
             optional=True,

@@ -177,7 +177,7 @@ class ClearFace(QWidget):
         self.value.setPlaceholderText(EXAMPLES.get(source, ""))
         self.read.setVisible(source not in TYPED)
         self.read.setText(self._read_text(source, listening, walk, walk.reads(clearing, rods)))
-        by_pitch = walk.kind == "pitch"
+        by_pitch = walk.kind == "lug_pitch"
         computed = turns = ()
         if found is not None:
             state = found.state
@@ -206,7 +206,7 @@ class ClearFace(QWidget):
                 if not self._words.mm_per_turn
                 else texts.EVEN.format(place=place)
             )
-        if walk.kind == "pitch":
+        if walk.kind == "lug_pitch":
             return texts.TAP_25_MM_1_IN.format(place=place)
         way = texts.DIAL_BESIDE if walk.kind == "dial" else texts.TORQUE_AT
         return texts.SAME_PLACE_ALL_ROUND.format(way=way, place=place)

@@ -22,9 +22,10 @@ from kesselton.app.clearing import (
 from kesselton.app.clearing_sequence import ClearingSequence
 from kesselton.app.jobs import Latest
 from kesselton.app.reading_sources import ReadingSources, typed_reading
-from kesselton.core.clearing.clearing_records import Clearing, RodReading, Round
+from kesselton.core.clearing.clearing_records import Clearing, Round, at_rod
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.instrument.reading import Reading
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.clearing import texts
 from kesselton.ui.clearing.clear_face import TYPED, ClearFace
@@ -224,7 +225,7 @@ class ClearStage(ClearFace):
         fresh = replace(self.clearing, rounds=(Round(),), learned=learned)
         self._keep(texts.START_CLEARING_OVER, fresh)
 
-    def add(self, tap: RodReading, heard: HeardTap | None = None) -> None:
+    def add(self, tap: Reading, heard: HeardTap | None = None) -> None:
         """Note a reading at the rod that is next; the rod after it comes next."""
         assert self._entry is not None
         self._complain(None)
@@ -245,7 +246,7 @@ class ClearStage(ClearFace):
         changed = self.clearing
         tap = combined(self.clearing.now, tap)
         if heard is not None and heard.second_hz is not None:
-            changed = changed.with_tap(RodReading("second", tap.rod, heard.second_hz))
+            changed = changed.with_tap(at_rod("second_partial", tap.rod, heard.second_hz))
         changed = changed.with_tap(tap)
         self._sequence = self._sequence.has_read(
             last=self._sequence.missing(changed, self._rods) == 0
@@ -289,7 +290,7 @@ class ClearStage(ClearFace):
         self._note_heard(heard)
 
     def _note_heard(self, heard: HeardTap) -> None:
-        self.add(RodReading("pitch", self.reads, heard.lug_pitch_hz, heard.spread_cents), heard)
+        self.add(at_rod("lug_pitch", self.reads, heard.lug_pitch_hz, heard.spread_cents), heard)
 
     def _on_source_state(self, text: str) -> None:
         self.panel.state.setText(text)

@@ -11,10 +11,10 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
 
 from kesselton.app.measuring import calibration
+from kesselton.core import constants as const
 from kesselton.core.cautions import RODS_UNDER_LOAD
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.core.instrument import drum as d
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
 from kesselton.store.holdings import Workshop
@@ -168,7 +168,7 @@ class GaugesStage(QWidget):
         self.side = Choice(texts.ON_THIS_DRUM_S)
         self.side.chosen.connect(self._on_side)
         self.pitch = pitch_field(
-            texts.LUG_PITCH, d.LOWEST_PITCH_HZ, d.HIGHEST_PITCH_HZ, a4, show, optional=True
+            texts.LUG_PITCH, const.LOWEST_PITCH_HZ, const.HIGHEST_PITCH_HZ, a4, show, optional=True
         )
         for field in (self.reading, self.pitch):
             field.edited.connect(field.set_state)

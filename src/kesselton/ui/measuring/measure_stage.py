@@ -22,7 +22,8 @@ from kesselton.app.measuring import Measured, combine_readings
 from kesselton.core.constants import SIDES
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.gauge import Inspected, Noted
+from kesselton.core.instrument.gauge import Inspected
+from kesselton.core.instrument.reading import Reading
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.measuring import texts
 from kesselton.ui.parts import reading_text, wording
@@ -40,7 +41,7 @@ class MeasureStage(QWidget):
 
     Signals
     -------
-    noted(tuple of Noted), inspected(Inspected) : to be kept with the drum
+    noted(tuple of Reading), inspected(Inspected) : to be kept with the drum
     set_wanted(Drum) : the drum with its heads set as the readings say
     """
 
@@ -361,7 +362,7 @@ class MeasureStage(QWidget):
             hz = None
             if self._kind == "turns" and self.heard.text().strip():
                 hz = reading_text.read_value("lug_pitch", self.heard.text(), self._a4_now())
-            noted = Noted(
+            noted = Reading(
                 self._kind,
                 value,
                 self._side,
@@ -409,16 +410,13 @@ class MeasureStage(QWidget):
         self._jobs.stop()
 
 
-def _check(drum: Drum, noted: Noted) -> None:
-    """Refuse what no gauge can read, while it is still in the field."""
-    from kesselton.core.measuring.readings import Observation
-
-    if noted.rod > drum.shell.rods:
+def _check(drum: Drum, reading: Reading) -> None:
+    """Refuse a rod that is not there, while the reading is still in the field."""
+    if reading.rod > drum.shell.rods:
         raise InputError(
             texts.THIS_DRUM_HAS_RODS.format(rods=drum.shell.rods),
             texts.GIVE_ROD_FROM_1_TO.format(rods=drum.shell.rods),
         )
-    Observation(noted.kind, noted.value, noted.side)
 
 
 def _reader(unit: str, many: bool) -> Callable[[str], object]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from kesselton.core.errors import InputError
-from kesselton.core.instrument.gauge import Noted
+from kesselton.core.instrument.reading import Reading
 from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import parse_length, parse_number
 from kesselton.ui.parts import wording
@@ -50,7 +50,7 @@ def read_value(kind: str, text: str, a4_hz: float) -> float:
     return parse_number(text, UNITS[kind], EXAMPLES[kind])
 
 
-def show_value(noted: Noted, a4_hz: float, flats: bool) -> str:
+def show_value(noted: Reading, a4_hz: float, flats: bool) -> str:
     """A reading's value in words."""
     if noted.kind in ("lug_pitch", "fundamental"):
         note = wording.note_words(noted.value, a4_hz, flats)

@@ -1,0 +1,75 @@
+"""A reading: what was read on a drum, where, by what, and how sure it is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
+from kesselton.core.errors import InputError, check_range
+
+MAX_DIVISIONS = 200.0
+_PITCH = (LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, "Hz")
+KINDS = {
+    "lug_pitch": "lug pitch",
+    "second_partial": "second partial",
+    "fundamental": "whole drum",
+    "dial": "dial",
+    "torque": "torque",
+    "turns": "turns",
+    "gap": "hoop travel",
+}
+LIMITS: dict[str, tuple[float, float, str]] = {
+    "lug_pitch": _PITCH,
+    "second_partial": _PITCH,
+    "fundamental": _PITCH,
+    "dial": (0.0, MAX_DIVISIONS, "divisions"),
+    "torque": (0.0, 20.0, "N m"),
+    "turns": (0.0, 20.0, "turns"),
+    "gap": (0.0, 0.05, "m"),
+}
+"""By kind: lowest, highest, unit."""
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """One reading, whatever it was taken for.
+
+    Attributes
+    ----------
+    kind : one of KINDS
+    value : hertz, hertz, hertz, divisions, newton meter, turns past finger tight, meters the hoop
+        has gone down since finger tight
+    side : which head; of no matter for "fundamental"
+    other_head, centre : condition of a pitch, as in `drum.OTHER_HEAD` and `drum.CENTRE`
+    rod : which rod, 0 for all of them or their mean
+    gauge : name of the dial or torque key, "" for none
+    hz : lug pitch heard at so many turns, if both were noted
+    on : date, ISO 8601
+    spread : standard deviation in cents, cents, cents, divisions, newton meter; 0 where only the
+        typical one is known
+    """
+
+    kind: str
+    value: float
+    side: str = "batter"
+    other_head: str = "muted"
+    rod: int = 0
+    gauge: str = ""
+    hz: float | None = None
+    on: str = ""
+    spread: float = 0.0
+    centre: str = "damped"
+
+    def __post_init__(self) -> None:
+        if self.kind not in KINDS:
+            raise InputError(f"There is no reading {self.kind!r}.", f"Known: {', '.join(KINDS)}.")
+        low, high, unit = LIMITS[self.kind]
+        what = KINDS[self.kind]
+        name = f"Rod {self.rod}’s {what}" if self.rod else what.capitalize()
+        check_range(self.value, low, high, name, unit, "value")
+
+    @property
+    def words(self) -> str:
+        """What it is, for a message."""
+        rod = f"rod {self.rod}’s" if self.rod else "the"
+        return f"{rod} {KINDS[self.kind]} ({self.side})"
