@@ -196,14 +196,14 @@ class HeadForm(_Form):
                 self.material,
                 self.addition,
                 self.pitch,
-                self.condition,
                 self.tension,
-                self.muffling,
             )
         ):
             self._put(widget, 1 + place // 2, place % 2)
+        self._put(self.condition, 4, 0, 2)
+        self._put(self.muffling, 5, 0, 2)
         if side == "resonant":
-            self._put(self.open, 5, 0)
+            self._put(self.open, 6, 0)
         self.head.chosen.connect(self._on_head)
         self.plies.edited.connect(lambda v: self._change_head(self.plies, "plies", plies_m=v))
         self.material.chosen.connect(

@@ -20,6 +20,7 @@ from kesselton.app.predictor import BenchResult
 from kesselton.core.pitch import cents_between, note_of
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.fields import mark
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.result_rows import (
@@ -144,7 +145,9 @@ class Readout(QWidget):
         head.setColumnStretch(1, 1)
         self.facts = QGridLayout()
         self.facts.setVerticalSpacing(4)
-        self.facts.setColumnStretch(1, 1)
+        self.facts.setHorizontalSpacing(8)
+        self.facts.setColumnStretch(0, 2)
+        self.facts.setColumnStretch(1, 3)
         self.table = QGridLayout()
         self.table.setVerticalSpacing(3)
         self.table.setHorizontalSpacing(8)
@@ -163,8 +166,9 @@ class Readout(QWidget):
         self.sheet.clicked.connect(self.sheet_wanted)
         self.listen = QPushButton(texts.LISTEN_L)
         self.listen.clicked.connect(self.listen_wanted)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 10, 14, 10)
+        numbers = QWidget()
+        layout = QVBoxLayout(numbers)
+        layout.setContentsMargins(0, 10, 14, 0)
         layout.setSpacing(3)
         layout.addWidget(self._quiet(texts.DRUM_WILL_SOUND))
         layout.addLayout(head)
@@ -180,9 +184,13 @@ class Readout(QWidget):
         layout.addWidget(self.picture)
         layout.addStretch(1)
         last = QHBoxLayout()
+        last.setContentsMargins(0, 0, 14, 10)
         last.addWidget(self.sheet, 3)
         last.addWidget(self.listen, 2)
-        layout.addLayout(last)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(scroll(numbers, None, 272), 1)
+        whole.addLayout(last)
 
     def _quiet(self, text: str) -> QLabel:
         label = QLabel(text)
@@ -294,13 +302,14 @@ class Readout(QWidget):
 
     def _fill(self, grid: QGridLayout, rows: list[list[str]], titles: tuple[int, ...] = ()) -> None:
         """Show rows of text, reusing the labels; the row after the first title is large."""
+        wrapped = grid is self.facts  # its captions are sentences, those of the table are words
         for row, values in enumerate(rows):
             for column, text in enumerate(values):
                 item = grid.itemAtPosition(row, column)
                 label = item.widget() if item else None
                 if not isinstance(label, QLabel):
                     label = QLabel()
-                    label.setWordWrap(column > 0)
+                    label.setWordWrap(wrapped or column > 0)
                     grid.addWidget(label, row, column, Qt.AlignmentFlag.AlignTop)
                 title = row in titles
                 mark(label, "quiet", column == 0 and not title)

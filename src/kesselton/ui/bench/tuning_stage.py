@@ -67,7 +67,7 @@ class TuningStage(QWidget):
         across.setSpacing(12)
         across.addLayout(left, 31)
         across.addLayout(middle, 42)
-        across.addWidget(scroll(self.readout, None, 272), 29)
+        across.addWidget(self.readout, 29)
         for first, second in (
             (self.section, self.forms),
             (self.forms, self.ladder),

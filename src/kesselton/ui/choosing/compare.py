@@ -294,7 +294,7 @@ class ComparePage(QWidget):
             holder = QWidget()
             holder.setLayout(buttons)
             buttons.setContentsMargins(0, 0, 0, 0)
-            listen, take = QPushButton(texts.LISTEN), QPushButton(texts.TAKE_THESE)
+            listen, take = QPushButton(texts.LISTEN), QPushButton(texts.USE_THESE)
             listen.clicked.connect(lambda _=False, n=number: self.listen_wanted.emit(n))
             take.clicked.connect(lambda _=False, n=number: self.taken.emit(n))
             buttons.addWidget(listen)

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import (
+    QGridLayout,
     QHBoxLayout,
     QLabel,
     QProgressBar,
@@ -119,14 +120,17 @@ class HeadsStage(QWidget):
         self.mark = QPushButton(texts.ADD_TO_COMPARISON_C)
         self.compare = QPushButton(texts.COMPARE)
         self.listen = QPushButton(texts.LISTEN_L)
-        buttons = QHBoxLayout()
-        for button in (self.mark, self.compare, self.listen):
-            buttons.addWidget(button)
+        buttons = QGridLayout()
+        buttons.addWidget(self.mark, 0, 0)
+        buttons.addWidget(self.compare, 0, 1)
+        buttons.addWidget(self.take, 1, 0)
+        buttons.addWidget(self.listen, 1, 1)
+        buttons.setColumnStretch(0, 3)
+        buttons.setColumnStretch(1, 2)
         side.addWidget(self.title)
         side.addWidget(self.detail)
         side.addWidget(scroll(self.why), 1)
         side.addLayout(buttons)
-        side.addWidget(self.take)
         across = QHBoxLayout(self)
         across.setContentsMargins(16, 0, 0, 0)
         across.setSpacing(14)

@@ -52,7 +52,7 @@ WORKING_OUT_PARTIALS = "working out the partials …"
 WHAT_PLAYER_WOULD_NOTICE = "what a player would notice"
 RINGS_2 = "{note}, rings {ring}"
 LISTEN = "Listen"
-TAKE_THESE = "Take these"
+USE_THESE = "Use these"
 AS = "as A"
 
 # criteria_panel
