@@ -104,7 +104,7 @@ def main() -> None:
     window.tuning.choose_part("shell")
     settle(app, rested(window))
     images["bench-tom-shell"] = window.grab().toImage()
-    images["settings-sheet"] = sheet_image(window)
+    images["tuning-sheet"] = sheet_image(window)
     window.choose_stage("heads")
     heads = window.stages.heads
     settle(

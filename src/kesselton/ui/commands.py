@@ -149,7 +149,7 @@ class Commands(QObject):
         self._open_dialog(dialog)
 
     def _sheet(self) -> Sheet | None:
-        """What the settings sheet of the drum on the bench shows; None while it is computed."""
+        """What the tuning sheet of the drum on the bench shows; None while it is computed."""
         from kesselton.ui.printing.sheet import Sheet
 
         bench, settings = self._bench, self._bench.settings
@@ -167,7 +167,7 @@ class Commands(QObject):
         )
 
     def sheet_pdf(self) -> None:
-        """Write the settings sheet of the drum on the bench."""
+        """Write the tuning sheet of the drum on the bench."""
         from kesselton.ui.printing.sheet import write_pdf
 
         sheet = self._sheet()
@@ -182,7 +182,7 @@ class Commands(QObject):
                 self._guarded(error)
 
     def sheet_print(self) -> None:
-        """Print the settings sheet."""
+        """Print the tuning sheet."""
         from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 
         from kesselton.ui.printing.sheet import print_sheet

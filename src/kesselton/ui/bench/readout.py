@@ -119,7 +119,7 @@ class Readout(QWidget):
 
     Signals
     -------
-    sheet_wanted : the settings sheet is asked for; listen_wanted : a stroke is
+    sheet_wanted : the tuning sheet is asked for; listen_wanted : a stroke is
     """
 
     sheet_wanted = Signal()

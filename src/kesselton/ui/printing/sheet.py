@@ -1,4 +1,4 @@
-"""The settings sheet: one page to lie beside the drum."""
+"""The tuning sheet: one page to lie beside the drum."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ PARTIAL_AT = (0, 150, 270, 390, 500, 610)
 
 @dataclass(frozen=True, eq=False)
 class Sheet:
-    """What a settings sheet shows, and how."""
+    """What a tuning sheet shows, and how."""
 
     result: BenchResult
     workshop: str
