@@ -40,6 +40,12 @@ def test_an_earlier_state_is_restored_and_undone(tmp_path: Path, qapp: object) -
     assert dialog.days.count() == 2
     assert "drums 6, readings" in dialog.days.item(0).text()
     assert "is not a workshop file" in dialog.days.item(1).text()
+    lost = held.read_bytes()
+    held.unlink()  # by another program, while the dialog stands
+    QTest.keyClick(dialog.days, Qt.Key.Key_Return)
+    assert "cannot be read" in dialog.hint.text()
+    assert window.document.workshop == before_restoring
+    held.write_bytes(lost)
     QTest.keyClick(dialog.days, Qt.Key.Key_Return)
     assert window.document.drum is not None
     assert window.document.drum.name == "Pit snare"

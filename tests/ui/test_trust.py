@@ -138,6 +138,47 @@ def test_a_workshop_that_does_not_open_has_a_window_with_ways_on(
     close_all()
 
 
+def test_trying_again_asks_for_the_same_and_not_for_its_path(
+    tmp_path: Path, qapp: object, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    home = tmp_path / "home"
+    home.write_text("in the way")
+    monkeypatch.setenv("XDG_DATA_HOME", str(home / "data"))
+    settings = SettingsStore(Settings(theme="light"), tmp_path / "settings.json")
+
+    def mend(dialog: StartFailure) -> int:
+        assert "cannot be made" in dialog.message.text()
+        home.unlink()
+        QTest.mouseClick(dialog.again, LEFT)
+        return 1
+
+    monkeypatch.setattr(StartFailure, "exec", mend)
+    made = start._first_window("demo", settings, seen=True)
+    assert made is not None
+    assert made.document.workshop.name == "Tern Island Opera"
+    assert settings.values.last_workshop == ""
+    close_all()
+
+
+def test_each_fault_at_the_start_is_told_with_its_own_way_on(
+    tmp_path: Path, qapp: QApplication, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    (tmp_path / "file").write_text("in the way")
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "file"))
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+    (tmp_path / "kesselton").mkdir()
+    (tmp_path / "kesselton" / "settings.json").write_text("{")
+    said: list[str] = []
+    monkeypatch.setattr(
+        QApplication, "exec", lambda *_: said.append(start._windows[0].message.text.text()) or 0
+    )
+    assert start.run("demo") == 0
+    assert "No log can be written" in said[0]
+    assert "the default settings are in force" in said[0]
+    assert said[0].count("View menu") == 1
+    close_all()
+
+
 def test_giving_up_ends_with_code_2(
     tmp_path: Path,
     qapp: object,

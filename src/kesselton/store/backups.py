@@ -6,6 +6,8 @@ import os
 import re
 import shutil
 import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
@@ -97,15 +99,7 @@ def read_backup(path: Path) -> Workshop:
     StoreError
         If it is missing, no workshop, damaged, or from a newer program.
     """
-    if not os.access(path, os.R_OK):
-        raise StoreError(f"{path.name} cannot be read.", "Choose another state.")
-    with translate_errors(path):
-        source = connect(path, write=False)
-        try:
-            version = identify(source, path)
-            db = migrated_copy(source, version)
-        finally:
-            source.close()
+    with _content(path) as db:
         try:
             return rows.load(db, at_once=True)
         except InputError as error:
@@ -113,6 +107,36 @@ def read_backup(path: Path) -> Workshop:
                 f"{path.name} holds a value that no drum can have: {error}",
                 "Choose another state.",
             ) from None
+
+
+def count_held(path: Path) -> tuple[int, int]:
+    """How many drums and readings a backup holds, without reading them.
+
+    Raises
+    ------
+    StoreError
+        As `read_backup`.
+    """
+    with _content(path) as db:
+        drums, readings = db.execute(
+            "SELECT (SELECT count(*) FROM drum), (SELECT count(*) FROM reading)"
+        ).fetchone()
+        return drums, readings
+
+
+@contextmanager
+def _content(path: Path) -> Iterator[sqlite3.Connection]:
+    """The content of a workshop file in memory, in the present version."""
+    if not os.access(path, os.R_OK):
+        raise StoreError(f"{path.name} cannot be read.", "Choose another state.")
+    with translate_errors(path):
+        source = connect(path, write=False)
+        try:
+            db = migrated_copy(source, identify(source, path))
+        finally:
+            source.close()
+        try:
+            yield db
         finally:
             db.close()
 

@@ -88,9 +88,9 @@ def run(workshop: str | None) -> int:
     app.setApplicationName("kesselton")
     app.setDesktopFileName("org.tern_island.Kesselton")
     theme.load_fonts()
-    faults = [start_logging()]
+    faults = [(start_logging(), texts.EVERYTHING_ELSE_WORKS)]
     settings = SettingsStore()
-    faults.append(settings.fault)
+    faults.append((settings.fault, texts.CHOOSE_THEM_AGAIN_IN_VIEW))
     unexpected = Unexpected()
     unexpected.install()
     _unexpected.append(unexpected)
@@ -98,9 +98,13 @@ def run(workshop: str | None) -> int:
         window = _first_window(workshop, settings, app.platformName() not in UNSEEN)
         if window is None:
             return 2
-        for fault in filter(None, faults):
+        told = [(fault, remedy) for fault, remedy in faults if fault]
+        for fault, _ in told:
             log.warning(fault)
-            window.message.tell(KesseltonError(fault, texts.CHOOSE_THEM_AGAIN_IN_VIEW))
+        if told:
+            *before, (fault, remedy) = told
+            said = " ".join([*(f"{one} {way}" for one, way in before), fault])
+            window.message.tell(KesseltonError(said, remedy))
         return app.exec()
     finally:
         _unexpected.remove(unexpected)
@@ -125,20 +129,22 @@ def _first_window(workshop: str | None, settings: SettingsStore, seen: bool) -> 
             if not seen:
                 raise
             print(error.one_line(), file=sys.stderr)
-            workshop = ask_way_on(error, workshop, settings)
-            if workshop is None:
+            go_on, workshop = ask_way_on(error, workshop, settings)
+            if not go_on:
                 return None
 
 
-def ask_way_on(error: KesseltonError, workshop: str | None, settings: SettingsStore) -> str | None:
-    """Say in a window why there is none; the workshop to try next, None to give up."""
+def ask_way_on(
+    error: KesseltonError, workshop: str | None, settings: SettingsStore
+) -> tuple[bool, str | None]:
+    """Say in a window why there is none; whether to go on, and with which workshop."""
     from kesselton.app.workshops import path_of
     from kesselton.ui.start_failure import StartFailure, WayOn
 
-    path = path_of(workshop, settings.values.last_workshop)
-    dialog = StartFailure(error, path)
+    dialog = StartFailure(error, path_of(workshop, settings.values.last_workshop))
     dialog.exec()
-    return None if dialog.way is WayOn.QUIT else str(dialog.path)
+    chosen = str(dialog.path) if dialog.way is WayOn.OTHER else workshop
+    return dialog.way is not WayOn.QUIT, chosen
 
 
 def open_window(workshop: str | None, settings: SettingsStore) -> MainWindow:

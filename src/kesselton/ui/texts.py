@@ -59,6 +59,7 @@ THERE_IS_NO_SCREEN_TO = "There is no screen to open a window on (DISPLAY is not 
 START_KESSELTON_FROM_DESKTOP_KESSELTON = (
     "Start Kesselton from a desktop; kesselton predict and range work without one."
 )
+EVERYTHING_ELSE_WORKS = "Everything else works as usual."
 CHOOSE_THEM_AGAIN_IN_VIEW = "Choose them again in the View menu."
 
 # unexpected

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from kesselton.store.backups import Backup, backup_folder, backups, read_backup
+from kesselton.store.backups import Backup, backup_folder, backups, count_held, read_backup
 from kesselton.store.errors import StoreError
 from kesselton.ui.bench import texts
 
@@ -70,15 +70,13 @@ class RestoreDialog(QDialog):
             QDate(one.day.year, one.day.month, one.day.day), texts.DDDD_D_MMMM_YYYY
         )
         try:
-            workshop = read_backup(one.path)
+            drums, readings = count_held(one.path)
         except StoreError as error:
             item = QListWidgetItem(f"{day}: {error.message}")
             item.setFlags(Qt.ItemFlag.NoItemFlags)
             return item
-        count = len(workshop.entries)
-        readings = sum(len(entry.readings) for entry in workshop.entries)
-        item = QListWidgetItem(texts.DRUMS_READINGS.format(day=day, count=count, readings=readings))
-        item.setData(Qt.ItemDataRole.UserRole, (workshop, day))
+        item = QListWidgetItem(texts.DRUMS_READINGS.format(day=day, count=drums, readings=readings))
+        item.setData(Qt.ItemDataRole.UserRole, (one.path, day))
         return item
 
     def _mark(self) -> None:
@@ -89,6 +87,13 @@ class RestoreDialog(QDialog):
     def _on_restore(self) -> None:
         item = self.days.currentItem()
         held = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
-        if held is not None:
-            self.restored.emit(*held)
-            self.accept()
+        if held is None:
+            return
+        path, day = held
+        try:
+            workshop = read_backup(path)
+        except StoreError as error:
+            self.hint.setText(error.one_line())
+            return
+        self.restored.emit(workshop, day)
+        self.accept()
