@@ -101,7 +101,8 @@ def _worded(error: sqlite3.Error, path: Path) -> StoreError:
         )
     if code == sqlite3.SQLITE_NOTADB:
         return StoreError(
-            f"{path.name} is not a workshop file.", f"Choose a file that ends in {SUFFIX}."
+            f"{path.name} is not a workshop file.",
+            "Open another; if it was your workshop, it is damaged: open a copy of an earlier day.",
         )
     if code == sqlite3.SQLITE_CORRUPT:
         return _damaged(path)

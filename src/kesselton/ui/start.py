@@ -138,9 +138,15 @@ def ask_way_on(
     error: KesseltonError, workshop: str | None, settings: SettingsStore
 ) -> tuple[bool, str | None]:
     """Say in a window why there is none; whether to go on, and with which workshop."""
+    from PySide6.QtWidgets import QApplication
+
     from kesselton.app.workshops import path_of
+    from kesselton.ui.parts import theme
     from kesselton.ui.start_failure import StartFailure, WayOn
 
+    app = QApplication.instance()
+    assert isinstance(app, QApplication)
+    theme.apply(app, theme.colours_for(app, settings.values.theme))
     dialog = StartFailure(error, path_of(workshop, settings.values.last_workshop))
     dialog.exec()
     chosen = str(dialog.path) if dialog.way is WayOn.OTHER else workshop

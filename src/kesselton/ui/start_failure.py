@@ -53,7 +53,7 @@ class StartFailure(QDialog):
         self.again = QPushButton(texts.TRY_AGAIN)
         self.other = QPushButton(texts.OPEN_ANOTHER_WORKSHOP)
         self.earlier = QPushButton()
-        self.buttons = QDialogButtonBox()
+        self.buttons = QDialogButtonBox(Qt.Orientation.Vertical)
         for button in (self.again, self.other, self.earlier):
             self.buttons.addButton(button, QDialogButtonBox.ButtonRole.ActionRole)
         self.buttons.addButton(texts.QUIT, QDialogButtonBox.ButtonRole.RejectRole)
