@@ -436,7 +436,7 @@ def main(names: list[str]) -> None:
         " better the figure is than the alternative, measured in the same run. Times are medians"
         " of the least disturbed of several batches, frames those of the least disturbed second,"
         " because the machine is shared. Machines differ: on one half as fast the ten lowest partials"
-        " took 6.2 ms, 2 kHz 29 ms, Settings 32 ms, 2,000 pairs 2.7 s, at 34 frames a second. Start-up"
+        " took 6.2 ms, 2 kHz 29 ms, a plan 32 ms, 2,000 pairs 2.7 s, at 34 frames a second. Start-up"
         " is the median of seven cold processes.",
         "",
         "| name | value | unit | against | ratio | machine | date |",

@@ -110,6 +110,26 @@ def test_a_copy_goes_on_in_the_copy(document: Document, tmp_path: Path) -> None:
     document.close()
 
 
+def test_undo_after_a_copy_finds_what_was_never_looked_at(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Drums taken out of a file that cannot be written, then saved elsewhere: the old file is shut."""
+    path, whole = tmp_path / "w.kesselton", demo_workshop()
+    WorkshopFile.create(path, whole).close()
+    with monkeypatch.context() as only_here:
+        only_here.setattr("kesselton.store.workshop.writable", lambda path: False)
+        document = Document(WorkshopFile.open(path))
+    for _ in whole.entries:
+        document.remove_drum()
+    document.save_copy(tmp_path / "copy.kesselton")
+    for _ in whole.entries:
+        document.undo()
+    assert document.workshop.entries == whole.entries
+    document.close()
+    with WorkshopFile.open(tmp_path / "copy.kesselton") as copy:
+        assert copy.load(at_once=True).entries == whole.entries
+
+
 def test_workshops_are_made_where_they_are_looked_for(tmp_path: Path) -> None:
     with open_demo() as demo:
         assert demo.load().name == "Tern Island Opera"

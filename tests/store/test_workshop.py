@@ -481,3 +481,17 @@ def test_an_old_version_is_backed_up_before_it_is_changed(
         WorkshopFile.open(path)
     assert path.read_bytes() == before
     assert path.with_name(f"w.kesselton.v{CURRENT_VERSION}.bak").read_bytes() == before
+
+
+def test_a_reading_that_cannot_be_is_told_when_it_is_looked_at(path: Path) -> None:
+    WorkshopFile.create(path, demo_workshop()).close()
+    with sqlite3.connect(path) as db:
+        db.execute("UPDATE reading SET kind = 'weight' WHERE drum_id = 1 AND position = 0")
+    with WorkshopFile.open(path) as file:
+        entry = file.load().entries[0]
+        with pytest.raises(StoreError, match="holds a value that no drum can have"):
+            len(entry.readings)
+        with pytest.raises(StoreError, match="holds a value that no drum can have"):
+            file.load(at_once=True)
+    with pytest.raises(StoreError, match="could not be used"):
+        len(entry.readings)  # the file is shut

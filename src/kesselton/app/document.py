@@ -211,6 +211,9 @@ class Document(QObject):
             If the place cannot be written; the present file stays open.
         """
         fresh = WorkshopFile.create(path, self._workshop)
+        for _, state, _ in (*self._past, *self._future):
+            for entry in state.entries:
+                entry.fetched()  # undo will want it, and the old file is shut then
         self._file.close()
         self._file = fresh
         self._stored = self._workshop

@@ -24,7 +24,7 @@ NO_DIAL = "no dial noted: see Gauges"
 
 @dataclass(frozen=True, eq=False)
 class Planned:
-    """What the Settings stage shows beside the prediction, and the drum it is of."""
+    """What the Tuning stage shows beside the prediction, and the drum it is of."""
 
     drum_id: int
     drum: Drum

@@ -35,6 +35,12 @@ class Entry:
         rest = tuple(one for one in self.clearings if one.side != changed.side)
         return (*rest, changed)
 
+    def fetched(self) -> Entry:
+        """The entry itself, with everything that belongs to it read from its file."""
+        for part in (self.readings, self.clearings):
+            len(part)
+        return self
+
 
 @dataclass(frozen=True)
 class Shelved:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager, nullcontext
 from functools import partial
 from itertools import groupby, zip_longest
 from operator import itemgetter
@@ -52,8 +52,14 @@ Row = tuple[Any, ...]
 READING = "kind, value, side, other_head, rod, gauge, hz, noted_on"
 
 
-def load(db: sqlite3.Connection, at_once: bool = False) -> Workshop:
+def load(
+    db: sqlite3.Connection,
+    at_once: bool = False,
+    worded: Callable[[], AbstractContextManager[None]] = nullcontext,
+) -> Workshop:
     """Everything the file holds; readings when they are looked at, or all `at_once`.
+
+    What goes wrong when they are looked at is told by `worded`.
 
     Raises
     ------
@@ -67,10 +73,10 @@ def load(db: sqlite3.Connection, at_once: bool = False) -> Workshop:
         with _named(name):
             drum = drum_from_model(_parsed(text, DrumFile))
         parts = {table: documents.get(drum_id) for table, documents in found.items()}
-        readings = Stored(partial(_readings_of, db, drum_id))
-        clearings = Stored(partial(_clearings_of, db, drum_id))
+        readings = Stored(partial(_looked_at, worded, _readings_of, db, drum_id))
+        clearings = Stored(partial(_looked_at, worded, _clearings_of, db, drum_id))
         entry = Entry(drum_id, drum, readings=readings, clearings=clearings, **parts)
-        entries.append(_fetched(entry) if at_once else entry)
+        entries.append(entry.fetched() if at_once else entry)
     library = []
     for name, text in read("SELECT name, json FROM library_head ORDER BY position"):
         with _named(name):
@@ -107,7 +113,7 @@ def write(db: sqlite3.Connection, before: Workshop, after: Workshop) -> None:
     old = {entry.id: (place, entry) for place, entry in enumerate(before.entries)}
     new = {entry.id: (place, entry) for place, entry in enumerate(after.entries)}
     for gone in old.keys() - new.keys():
-        _fetched(old[gone][1])  # undo will want it
+        old[gone][1].fetched()  # undo will want it
         db.execute("DELETE FROM drum WHERE id = ?", (gone,))
     for drum_id, (place, entry) in new.items():
         was_at, was = old.get(drum_id, (None, None))
@@ -190,6 +196,16 @@ def _write_clearings(db: sqlite3.Connection, entry: Entry, was: Entry | None) ->
             )
 
 
+def _looked_at(
+    worded: Callable[[], AbstractContextManager[None]],
+    read: Callable[[sqlite3.Connection, int], tuple[T, ...]],
+    db: sqlite3.Connection,
+    drum_id: int,
+) -> tuple[T, ...]:
+    with worded():
+        return read(db, drum_id)
+
+
 def _readings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Reading, ...]:
     rows = db.execute(
         f"SELECT {READING} FROM reading WHERE drum_id = ? ORDER BY position", (drum_id,)
@@ -218,13 +234,6 @@ def _clearings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Clearing, ...]:
             "SELECT side, json FROM clearing WHERE drum_id = ? ORDER BY position", (drum_id,)
         )
     )
-
-
-def _fetched(entry: Entry) -> Entry:
-    """The entry, with everything that belongs to it read."""
-    for part in (entry.readings, entry.clearings):
-        len(part)
-    return entry
 
 
 def _write_gauges(db: sqlite3.Connection, after: Workshop) -> None:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import shutil
 import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import date
 from pathlib import Path
 from typing import TextIO
@@ -125,9 +127,14 @@ class WorkshopFile:
         StoreError
             If the file is damaged or holds a value no drum can have.
         """
+        with self._reading():
+            return rows.load(self._db, at_once, self._reading)
+
+    @contextmanager
+    def _reading(self) -> Iterator[None]:
         with translate_errors(self.path):
             try:
-                return rows.load(self._db, at_once)
+                yield
             except InputError as error:
                 raise StoreError(
                     f"{self.path.name} holds a value that no drum can have: {error}",
