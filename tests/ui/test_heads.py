@@ -335,3 +335,37 @@ def test_the_buy_list_counts_against_stock(window: MainWindow, wait: Wait, tmp_p
     assert "impact patch" in text
     assert "Tern Island Opera" in text
     dialog.accept()
+
+
+def test_pairs_of_one_drum_are_never_taken_for_another(window: MainWindow, wait: Wait) -> None:
+    heads = window.stages.heads
+    heads.list.setFocus()
+    QTest.keyClick(heads.list, Qt.Key.Key_C)
+    QTest.keyClick(heads.list, Qt.Key.Key_Down)
+    QTest.keyClick(heads.list, Qt.Key.Key_C)
+    QTest.mouseClick(heads.compare, LEFT)
+    wait(lambda: len(window.stages.compare.found) == 2)
+    first = heads.marked[0]
+    window.document.select(4)
+    assert heads.isVisible()
+    before = window.document.drum
+    heads.take_pair(first)
+    window.stages.listen_to(first)
+    assert window.document.drum == before
+    assert (heads.marked, heads.compare.text()) == ([], "Compare")
+    searched(window, wait)
+    QTest.keyClick(window, Qt.Key.Key_F6)
+    window.document.select(2)
+    assert heads.found is None
+
+
+def test_a_search_ends_with_its_drum(window: MainWindow, wait: Wait) -> None:
+    heads = window.stages.heads
+    window.document.select(4)
+    assert heads.chooser.running
+    while window.document.drum is not None:
+        window.document.remove_drum()
+    assert not heads.chooser.running
+    assert (heads.found, heads.title.text(), heads.bar.isVisible()) == (None, "", False)
+    window.document.undo()
+    searched(window, wait)

@@ -55,14 +55,17 @@ class Chooser(QObject):
     def cancel(self) -> None:
         """End the search that runs."""
         if self.running:
-            self._number += 1
-            self.running = False
+            self.drop()
             self.stopped.emit()
+
+    def drop(self) -> None:
+        """End the search, if one runs: nobody waits for its answer any more."""
+        self._number += 1
+        self.running = False
 
     def stop(self) -> None:
         """End search and thread."""
-        self._number += 1
-        self.running = False
+        self.drop()
         self._jobs.stop()
 
     def _on_done(self, number: int, result: object) -> None:

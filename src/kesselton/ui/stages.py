@@ -117,6 +117,7 @@ class Stages(QStackedWidget):
         page.store_wanted.connect(self._commands.heads_store)
         page.listen_wanted.connect(self.listen_to)
         page.compare_wanted.connect(self._on_compare)
+        page.forgotten.connect(self._on_forgotten)
         return page
 
     def _make_compare(self) -> ComparePage:
@@ -242,6 +243,11 @@ class Stages(QStackedWidget):
             settings = self._bench.settings
             self.compare.show_pairs(self.heads.found, numbers, settings.a4_hz, settings.flats)
             self.choose("compare")
+
+    def _on_forgotten(self) -> None:
+        """What stood side by side is of another drum, or no longer what was asked for."""
+        if self.currentWidget() is self._pages.get("compare"):
+            self.choose("heads")
 
     def stop(self) -> None:
         """End every thread."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import replace
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QFont
@@ -52,6 +52,7 @@ class HeadsStage(QWidget):
     brief_edited(Brief) : to be kept with the drum
     taken(Drum) : the drum with the chosen pair on it, set
     compare_wanted(list of candidates), listen_wanted(int candidate)
+    forgotten : the pairs found before no longer hold
     """
 
     brief_edited = Signal(object)
@@ -59,6 +60,7 @@ class HeadsStage(QWidget):
     compare_wanted = Signal(object)
     listen_wanted = Signal(int)
     store_wanted = Signal()
+    forgotten = Signal()
 
     def __init__(
         self, a4: Callable[[], float], show: Callable[[float], str], parent: QWidget | None = None
@@ -74,7 +76,7 @@ class HeadsStage(QWidget):
         self._drum: Drum | None = None
         self._drum_id = 0
         self._workshop: Workshop | None = None
-        self._asked: tuple[object, ...] = ()
+        self._asked: tuple[Any, ...] | None = None
         self._a4, self._flats = 440.0, False
         self._text, self._kind = "", "all"
         self._lay_out()
@@ -184,52 +186,65 @@ class HeadsStage(QWidget):
         self._a4, self._flats = a4_hz, flats
         self.list.rows.a4_hz, self.list.rows.flats = a4_hz, flats
         self.setEnabled(drum is not None)
-        if drum is None:
-            return
-        self.form.set_state(drum, brief or typical_brief(drum), heard_hz)
+        if drum is not None:
+            self.form.set_state(drum, brief or typical_brief(drum), heard_hz)
         self.list.viewport().update()
         if self.isVisible():
             self.refresh()
+        elif self._question() != self._asked:
+            self._forget()
 
     def refresh(self) -> None:
         """Search again if anything it depends on has changed."""
-        if self._drum is None or self._workshop is None:
-            return
-        brief = self.form.brief
-        sides = self._drum.sides
-        heads = [
-            [
-                o.head
-                for o in filtered(offers(self._drum, self._workshop, s), self._text, self._kind)
-            ]
-            for s in sides
-        ]
-        bare = (self._drum.kind, self._drum.shell, self._drum.air, self._drum.resonant is None)
-        asked = (
-            self._drum_id, bare, replace(brief, weights={}), tuple(tuple(h) for h in heads),
-        )  # fmt: skip
-        if asked == self._asked:
+        asked = self._question()
+        if asked is not None and asked == self._asked:
             self._rank()
             return
-        self._asked = asked
-        self._search(self._drum, brief, heads)
+        self._forget()
+        if asked is not None:
+            assert self._drum is not None
+            self._asked = asked
+            self._search(self._drum, self.form.brief, asked[-1])
 
-    def _search(self, drum: Drum, brief: Brief, heads: list[list[Head]]) -> None:
-        self.why.build()
+    def _question(self) -> tuple[Any, ...] | None:
+        """All that the pairs found depend on, the heads last; None without a drum."""
+        drum, workshop = self._drum, self._workshop
+        if drum is None or workshop is None:
+            return None
+        heads = tuple(
+            tuple(o.head for o in filtered(offers(drum, workshop, s), self._text, self._kind))
+            for s in drum.sides
+        )
+        bare = (drum.kind, drum.shell, drum.air, drum.resonant is None)
+        return (self._drum_id, bare, replace(self.form.brief, weights={}), heads)
+
+    def _forget(self) -> None:
+        """Pairs of another drum, or for another brief, are neither shown nor taken."""
+        self.chooser.drop()
+        self._asked = None
         self.found, self.marked = None, []
         self.list.set_state(None, [], None, -1)
+        self._on_chosen(-1)
+        self.compare.setText(texts.COMPARE)
+        self._running(False)
+        self.state.setText("")
+        self.forgotten.emit()
+
+    def _search(self, drum: Drum, brief: Brief, heads: tuple[tuple[Head, ...], ...]) -> None:
+        self.why.build()
         self.form.complain("")
         self.bar.setRange(0, 0)
         self._running(True)
         self.state.setText(texts.WORKING_OUT_EVERY_PAIR)
-        self._show_points()
-        self.chooser.start(drum, brief, heads[0], heads[1] if len(heads) > 1 else [])
+        self.chooser.start(drum, brief, list(heads[0]), list(heads[1]) if len(heads) > 1 else [])
 
     def _running(self, on: bool) -> None:
         self.bar.setVisible(on)
         self.cancel.setVisible(on)
 
     def _on_progress(self, done: int, of: int) -> None:
+        if not self.chooser.running:
+            return  # it was on its way when the search ended
         self.bar.setRange(0, of)
         self.bar.setValue(done)
         self.state.setText(texts.OF_SETTINGS_WORKED_OUT.format(done=done, of=of))
@@ -277,7 +292,7 @@ class HeadsStage(QWidget):
 
     def _on_stopped(self) -> None:
         self._running(False)
-        self._asked = ()
+        self._asked = None
         self.state.setText(texts.STOPPED_CHANGE_ANYTHING_TO_SEARCH)
 
     def _rank(self, weight: np.ndarray | None = None) -> None:
