@@ -64,6 +64,22 @@ def test_a_changed_drum_has_no_plan_until_it_is_worked_out(bench: Bench, wait: W
     assert bench.plan is not before
 
 
+def test_a_drum_struck_otherwise_is_not_settled_until_that_is_worked_out(
+    bench: Bench, wait: Wait
+) -> None:
+    wait(lambda: bench.settled is not None)
+    before = bench.settled
+    assert before is not None
+    levels = before.prediction.levels_db
+    bench.set_strike(Strike(place=0.9))
+    assert bench.settled is None
+    wait(lambda: bench.settled is not None)
+    after = bench.settled
+    assert after is not None
+    assert after.drum == before.drum
+    assert after.prediction.levels_db.tolist() != levels.tolist()
+
+
 def test_a_plan_that_cannot_be_made_says_so(
     bench: Bench, wait: Wait, monkeypatch: pytest.MonkeyPatch
 ) -> None:

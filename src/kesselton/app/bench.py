@@ -108,9 +108,11 @@ class Bench(QObject):
 
     @property
     def settled(self) -> BenchResult | None:
-        """The result of the drum on the bench as it is set, None while that is computed."""
+        """The result of the drum on the bench as it is set and struck, None while computed."""
         found = self.result
-        return found if found is not None and found.drum == self.drum else None
+        if found is None or found.drum != self.drum or found.struck != self._struck(found.drum):
+            return None
+        return found
 
     @property
     def plan(self) -> Planned | None:
@@ -249,24 +251,20 @@ class Bench(QObject):
             self._ask(self.drum)
 
     def _ask(self, drum: Drum, highest_hz: float = HIGHEST_HZ, hold: Hold | None = None) -> None:
-        self.predictor.ask(
-            Question(
-                self.document.current_id,
-                drum,
-                self.strike.place,
-                self.strike.contact_s(drum),
-                highest_hz,
-                hold,
-                self.touch,
-            )
-        )
+        place, contact_s, touch = self._struck(drum)
+        number = self.document.current_id
+        self.predictor.ask(Question(number, drum, place, contact_s, highest_hz, hold, touch))
+
+    def _struck(self, drum: Drum) -> tuple[float, float, float]:
+        """Place, contact time and impulse of the stroke on a drum now."""
+        return (self.strike.place, self.strike.contact_s(drum), self.touch)
 
     def _on_answered(self, found: BenchResult) -> None:
         current = self.drum
         if found.drum_id != self.document.current_id or current is None:
             return
-        if not self.previewing and found.drum != current:
-            return
+        if not self.previewing and (found.drum != current or found.struck != self._struck(current)):
+            return  # it was set or struck otherwise since: that answer is on its way
         self._result = found
         self.accepted.emit()
         self.answered.emit(found)

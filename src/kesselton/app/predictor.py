@@ -28,6 +28,8 @@ class BenchResult:
     drum: Drum
     prediction: Prediction
     ranges: tuple[HeadRange, ...]
+    struck: tuple[float, float, float]
+    """Place, contact time and impulse of the stroke it was worked out for."""
 
 
 @dataclass(frozen=True)
@@ -51,6 +53,11 @@ class Question:
     hold: Hold | None = None
     touch: float = 1.0
 
+    @property
+    def struck(self) -> tuple[float, float, float]:
+        """Place, contact time and impulse of the stroke."""
+        return (self.place, self.contact_s, self.touch)
+
 
 def answer(asked: Question) -> BenchResult:
     """Solve a drum and the ranges of its heads. Imports the heavy packages on first use."""
@@ -63,7 +70,8 @@ def answer(asked: Question) -> BenchResult:
     from kesselton.core.prediction.stroke import Stroke
 
     found = predict(drum, Stroke(asked.place, asked.contact_s), asked.highest_hz)
-    return BenchResult(asked.drum_id, drum, found, usable_ranges(_range_key(drum), asked.touch))
+    ranges = usable_ranges(_range_key(drum), asked.touch)
+    return BenchResult(asked.drum_id, drum, found, ranges, asked.struck)
 
 
 def _range_key(drum: Drum) -> Drum:
