@@ -110,9 +110,7 @@ class Bench(QObject):
     def settled(self) -> BenchResult | None:
         """The result of the drum on the bench as it is set and struck, None while computed."""
         found = self.result
-        if found is None or found.drum != self.drum or found.struck != self._struck(found.drum):
-            return None
-        return found
+        return found if found is not None and self._holds(found) else None
 
     @property
     def plan(self) -> Planned | None:
@@ -255,15 +253,18 @@ class Bench(QObject):
         number = self.document.current_id
         self.predictor.ask(Question(number, drum, place, contact_s, highest_hz, hold, touch))
 
+    def _holds(self, found: BenchResult) -> bool:
+        """Whether it is of the drum as it is set and struck now."""
+        return found.drum == self.drum and found.struck == self._struck(found.drum)
+
     def _struck(self, drum: Drum) -> tuple[float, float, float]:
         """Place, contact time and impulse of the stroke on a drum now."""
         return (self.strike.place, self.strike.contact_s(drum), self.touch)
 
     def _on_answered(self, found: BenchResult) -> None:
-        current = self.drum
-        if found.drum_id != self.document.current_id or current is None:
+        if found.drum_id != self.document.current_id or self.drum is None:
             return
-        if not self.previewing and (found.drum != current or found.struck != self._struck(current)):
+        if not self.previewing and not self._holds(found):
             return  # it was set or struck otherwise since: that answer is on its way
         self._result = found
         self.accepted.emit()

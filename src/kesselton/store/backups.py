@@ -12,14 +12,14 @@ from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
 
-from kesselton.core.errors import InputError
 from kesselton.store import rows
-from kesselton.store.connection import SUFFIX, connect, identify, translate_errors
+from kesselton.store.connection import SUFFIX, connect, identify, translate_errors, translate_values
 from kesselton.store.errors import StoreError
 from kesselton.store.holdings import Workshop
 from kesselton.store.migrations import migrate
 
 KEPT = 7
+ANOTHER = "Choose another state."
 _DAY = re.compile(r"\d{4}-\d\d-\d\d$")
 
 
@@ -99,14 +99,8 @@ def read_backup(path: Path) -> Workshop:
     StoreError
         If it is missing, no workshop, damaged, or from a newer program.
     """
-    with _content(path) as db:
-        try:
-            return rows.load(db, at_once=True)
-        except InputError as error:
-            raise StoreError(
-                f"{path.name} holds a value that no drum can have: {error}",
-                "Choose another state.",
-            ) from None
+    with _content(path) as db, translate_values(path, ANOTHER):
+        return rows.load(db, at_once=True)
 
 
 def count_held(path: Path) -> tuple[int, int]:
@@ -128,7 +122,7 @@ def count_held(path: Path) -> tuple[int, int]:
 def _content(path: Path) -> Iterator[sqlite3.Connection]:
     """The content of a workshop file in memory, in the present version."""
     if not os.access(path, os.R_OK):
-        raise StoreError(f"{path.name} cannot be read.", "Choose another state.")
+        raise StoreError(f"{path.name} cannot be read.", ANOTHER)
     with translate_errors(path):
         source = connect(path, write=False)
         try:

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from kesselton.core.errors import InputError
 from kesselton.store.errors import LockedError, ReadOnlyError, StoreError
 from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION, transaction
 
@@ -110,6 +111,17 @@ def _worded(error: sqlite3.Error, path: Path) -> StoreError:
         f"{path.name} could not be used ({error}): this is a fault of the program.",
         "The file was not changed. Save a copy in another place and report the fault.",
     )
+
+
+@contextmanager
+def translate_values(path: Path, remedy: str) -> Iterator[None]:
+    """Say of a value that no drum can have which file holds it, and what to do about it."""
+    try:
+        yield
+    except InputError as error:
+        raise StoreError(
+            f"{path.name} holds a value that no drum can have: {error}", remedy
+        ) from None
 
 
 @contextmanager

@@ -164,19 +164,6 @@ def head_from_data(data: Any, path: str = "") -> Head:
     return head_from_model(read_model(data, HeadModel, path), path)
 
 
-def heads_from_data(data: Any, path: str) -> list[Head]:
-    """Heads from parsed JSON.
-
-    Raises
-    ------
-    InputError
-        With the path of the first fault.
-    """
-    if not isinstance(data, list):
-        raise InputError("The heads are not a list.", "Write [head, …].", path)
-    return [head_from_data(one, f"{path}.{index}") for index, one in enumerate(data)]
-
-
 def _setting(side: str, model: SettingModel) -> HeadSetting:
     head = _at(f"{side}.head", model.head.head)
     names = ("tension_n_per_m", "lug_pitch_hz", "reading")

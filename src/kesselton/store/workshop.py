@@ -10,10 +10,15 @@ from datetime import date
 from pathlib import Path
 from typing import TextIO
 
-from kesselton.core.errors import InputError
 from kesselton.store import rows
 from kesselton.store.backups import backup_folder, keep_daily, migrated_copy
-from kesselton.store.connection import clear_orphans, connect, identify, translate_errors
+from kesselton.store.connection import (
+    clear_orphans,
+    connect,
+    identify,
+    translate_errors,
+    translate_values,
+)
 from kesselton.store.errors import ReadOnlyError, StoreError
 from kesselton.store.guard import give_lock, take_lock, writable
 from kesselton.store.holdings import Workshop
@@ -132,14 +137,9 @@ class WorkshopFile:
 
     @contextmanager
     def _reading(self) -> Iterator[None]:
-        with translate_errors(self.path):
-            try:
-                yield
-            except InputError as error:
-                raise StoreError(
-                    f"{self.path.name} holds a value that no drum can have: {error}",
-                    "Restore an earlier state, or correct the value with an SQLite tool.",
-                ) from None
+        remedy = "Restore an earlier state, or correct the value with an SQLite tool."
+        with translate_errors(self.path), translate_values(self.path, remedy):
+            yield
 
     def write(self, before: Workshop, after: Workshop) -> None:
         """Save what changed from `before` (what the file holds) to `after`, or nothing at all.

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from datetime import date, datetime
 from pathlib import Path
@@ -86,6 +87,7 @@ class Commands(QObject):
 
     def ask_save(self, title: str, suggestion: str, kinds: str) -> Path | None:
         """A file to write, or None."""
+        suggestion = suggestion.replace("/", "-")  # names of drums may hold one
         name, _ = QFileDialog.getSaveFileName(self._parent, title, suggestion, kinds)
         return Path(name) if name else None
 
@@ -98,8 +100,13 @@ class Commands(QObject):
         )
         return answer == QMessageBox.StandardButton.Yes
 
-    def _guarded(self, error: KesseltonError) -> None:
-        self.told.emit(error, "file")
+    @contextmanager
+    def _guarded(self) -> Iterator[None]:
+        """Tell what goes wrong with a file."""
+        try:
+            yield
+        except KesseltonError as error:
+            self.told.emit(error, "file")
 
     # workshop
 
@@ -118,24 +125,20 @@ class Commands(QObject):
             self._open(path, must_be_new=False)
 
     def _open(self, path: Path, must_be_new: bool) -> None:
-        try:
+        with self._guarded():
             if must_be_new and path.exists():
                 raise KesseltonError(
                     texts.THERE_IS_FILE_ALREADY.format(name=path.name), texts.CHOOSE_ANOTHER_NAME
                 )
             self._open_another(str(path), self._bench.settings_store)
-        except KesseltonError as error:
-            self._guarded(error)
 
     def save_copy(self) -> None:
         """Write the workshop to another file and go on in that."""
         document = self._bench.document
         path = self.ask_save(texts.SAVE_COPY_AS, document.path.name, WORKSHOP_FILES)
         if path is not None:
-            try:
+            with self._guarded():
                 document.save_copy(path.with_suffix(SUFFIX))
-            except KesseltonError as error:
-                self._guarded(error)
 
     def restore(self) -> None:
         """Go back to the state of an earlier day."""
@@ -173,13 +176,11 @@ class Commands(QObject):
         sheet = self._sheet()
         if sheet is None:
             return
-        name = texts.TUNING_PDF.format(name=sheet.result.drum.name).replace("/", "-")
+        name = texts.TUNING_PDF.format(name=sheet.result.drum.name)
         path = self.ask_save(texts.TUNING_SHEET, name, texts.PDF_PDF)
         if path is not None:
-            try:
+            with self._guarded():
                 write_pdf(path if path.suffix else path.with_suffix(".pdf"), sheet)
-            except KesseltonError as error:
-                self._guarded(error)
 
     def sheet_print(self) -> None:
         """Print the tuning sheet."""
@@ -193,10 +194,8 @@ class Commands(QObject):
         printer = QPrinter()
         if QPrintDialog(printer, self._parent).exec() != QDialog.DialogCode.Accepted:
             return
-        try:
+        with self._guarded():
             print_sheet(printer, sheet)
-        except KesseltonError as error:
-            self._guarded(error)
 
     def heads_store(self) -> None:
         """Note what is in store, and add heads of one's own."""
@@ -272,7 +271,7 @@ class Commands(QObject):
                 check(drum)
                 self._bench.document.add_drum(texts.IMPORT.format(name=drum.name), drum)
             except KesseltonError as error:
-                self._guarded(KesseltonError(f"{path.name}: {error.one_line()}"))
+                self.told.emit(KesseltonError(f"{path.name}: {error.one_line()}"), "file")
 
     def export_drum(self) -> None:
         """Write the drum on the bench as a drum file."""
@@ -281,13 +280,11 @@ class Commands(QObject):
         drum = self._bench.document.drum
         if drum is None:
             return
-        name = texts.DRUM_JSON.format(name=drum.name).replace("/", "-")
+        name = texts.DRUM_JSON.format(name=drum.name)
         path = self.ask_save(texts.EXPORT_THIS_DRUM, name, DRUM_FILES)
         if path is not None:
-            try:
+            with self._guarded():
                 save_drum(drum, path)
-            except KesseltonError as error:
-                self._guarded(error)
 
     def keep_brief(self, brief: Brief) -> KesseltonError | None:
         """Keep what the drum on the bench must do; what is wrong with it, if it does not fit."""
@@ -316,12 +313,12 @@ class Commands(QObject):
             return
         title = title_of(document.drum, fit.side_now)
         path = self.ask_save(
-            texts.FITTING_SHEET, texts.PDF.format(title=title).replace("/", "-").replace(":", ""),
+            texts.FITTING_SHEET, texts.PDF.format(title=title).replace(":", ""),
             texts.PDF_PDF_MARKDOWN_MD,
         )  # fmt: skip
         if path is None:
             return
-        try:
+        with self._guarded():
             if path.suffix == ".md":
                 write_markdown(path, made, title, fit.fitting)
             else:
@@ -329,8 +326,6 @@ class Commands(QObject):
                     path, made, document.drum, title, document.workshop.name, date.today(),
                     fit.fitting,
                 )  # fmt: skip
-        except KesseltonError as error:
-            self._guarded(error)
 
     def calendar(self, fit: FitStage) -> None:
         """Write the dates that follow from fitting a head."""
@@ -343,17 +338,15 @@ class Commands(QObject):
             return
         path = self.ask_save(
             texts.DATES_FOR_CALENDAR,
-            texts.ICS.format(name=entry.drum.name).replace("/", "-"),
+            texts.ICS.format(name=entry.drum.name),
             texts.CALENDAR_ICS,
         )
         if path is None:
             return
         now = datetime.now()
         found = dates(entry.drum, fit.side_now, fitted_at(fit.fitting, now), entry.brief)
-        try:
+        with self._guarded():
             write_calendar(path, found, entry.drum.name, now)
-        except KesseltonError as error:
-            self._guarded(error)
 
     # sound
 
@@ -375,13 +368,11 @@ class Commands(QObject):
     def save_sound(self) -> None:
         """Write the stroke heard last as WAV or FLAC."""
         heard = self._listener.last
-        name = texts.WAV.format(name=heard[-1].name).replace("/", "-") if heard else "stroke.wav"
+        name = texts.WAV.format(name=heard[-1].name) if heard else "stroke.wav"
         path = self.ask_save(texts.SAVE_SOUND, name, texts.SOUND_WAV_FLAC)
         if path is not None:
-            try:
+            with self._guarded():
                 self._listener.save(path if path.suffix else path.with_suffix(".wav"))
-            except KesseltonError as error:
-                self._guarded(error)
 
     # places
 

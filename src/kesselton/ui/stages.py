@@ -209,7 +209,6 @@ class Stages(QStackedWidget):
                 settings.flats,
                 None if bench.result is None else bench.result.prediction.fundamental_hz,
             )
-            self._suggest()
 
     def _suggest(self) -> None:
         """What the drum sounds now is where a brief for a note begins."""

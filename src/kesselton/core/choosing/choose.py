@@ -14,7 +14,7 @@ from kesselton.core.choosing.criteria import CRITERIA, Scores, score, wanted_sti
 from kesselton.core.choosing.curves import Curves, head_curves
 from kesselton.core.choosing.measures import Measures, head_ranges, measure_pairs, stick_stiffness
 from kesselton.core.choosing.solved_pairs import SolvedPairs, Wishes, solve_pairs
-from kesselton.core.constants import CENTS_PER_NEPER, SIDES
+from kesselton.core.constants import SIDES
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
@@ -277,8 +277,3 @@ def _part(solved: SolvedPairs, index: IndexArray) -> SolvedPairs:
         if name != "order"
     }
     return SolvedPairs(order=solved.order, **values)
-
-
-def interval_between(hz: FloatArray) -> float:
-    """Cents from the batter to the resonant lug pitch of one pair (heads,)."""
-    return CENTS_PER_NEPER * float(np.log(hz[1] / hz[0])) if len(hz) > 1 else 0.0

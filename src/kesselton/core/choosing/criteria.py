@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 from kesselton.core import constants as const
 from kesselton.core.arrays import FloatArray
 from kesselton.core.choosing.brief import (
-    BEATERS,
     DENSITIES,
     DURABILITIES,
     FEELS,
@@ -255,8 +254,3 @@ def reason(criterion: Criterion, value: float, want: float, points: float) -> st
     if points > 0.8:
         return f"{text}, among the highest"
     return f"{text}, among the lowest" if points < 0.2 else text
-
-
-def beater_words(brief: Brief) -> str:
-    """The stroke a brief is about, in words."""
-    return f"{BEATERS[brief.beater].label}, {TOUCHES[brief.touch].label} touch"

@@ -19,8 +19,6 @@ from kesselton.core.instrument.head import Head
 from kesselton.core.prediction.stroke import LISTENING_S, force_spectrum
 from kesselton.core.prediction.usable import CREEP_SHARE, HeadRange, tension_limits
 
-MEDIUM_IMPULSE_NS = 0.06
-"""A medium stroke: a stick of 50 g that arrives at about 1 m/s; assumed."""
 SOFT_IMPULSE_NS = 0.015
 ATTACK_S = 0.03
 HEARD_FROM = 0.15

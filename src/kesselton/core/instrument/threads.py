@@ -31,7 +31,6 @@ THREADS: dict[str, Thread] = {
         Thread("m8", "M8", 1.25e-3, 8e-3),
     )
 }
-TYPICAL_THREAD = "no12_24"
 
 
 def thread(name: str) -> Thread:
