@@ -17,8 +17,9 @@ from kesselton.core.clearing.rim import rim_of
 from kesselton.core.clearing.simulated import SimulatedHead, random_faults
 from kesselton.core.clearing.turning import plan_turns
 from kesselton.core.fitting.tightening_sequence import star_order
-from kesselton.core.instrument.drum import Drum, HeadSetting, Shell
+from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.shell import Shell
 from kesselton.core.measuring.gauges import DIAL_NOISE
 
 CENTS = 1200.0 / np.log(2.0)

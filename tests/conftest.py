@@ -15,8 +15,9 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
-from kesselton.core.instrument.drum import Drum, HeadSetting, Shell
+from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.shell import Shell
 
 settings.register_profile(
     "house",

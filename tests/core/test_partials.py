@@ -9,14 +9,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kesselton.core import constants as const
-from kesselton.core.acoustics.free_air import FreeAir
+from kesselton.core.acoustics.free_air import FreeAir, free_air
+from kesselton.core.acoustics.hoop_rim import Rimmed
 from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch, tensions
 from kesselton.core.acoustics.modes import count_below
 from kesselton.core.acoustics.partials import Partials, partials
 from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.air import Air
-from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch, Shell
+from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch
 from kesselton.core.instrument.head import Addition, Head
+from kesselton.core.instrument.shell import Shell
 from kesselton.core.prediction.prediction import predict
 from kesselton.core.prediction.stroke import Stroke, force_spectrum, levels_db
 from kesselton.core.prediction.uncertainty import CENTS_PER_NEPER, InputTolerances, error_budget
@@ -66,14 +68,17 @@ def test_scaling_law(drum: Drum, factor: float) -> None:
 
     def scaled(scale: float) -> Drum:
         return Drum(
-            "x", "tom", Shell(0.3 * scale, 0.2 * scale, 8),
+            "x", "tom",
+            Shell(0.31 * scale, 0.2 * scale, 8, contact_radius_m=0.15 * scale, mass_kg=4 * scale**3),
             HeadSetting(flat(SINGLE, scale), 1200.0 * scale),
             HeadSetting(flat(THIN, scale), 1500.0 * scale),
         )  # fmt: skip
 
     with mock.patch.object(const, "AIR_VISCOSITY_PA_S", 0.0):
-        one = partials(scaled(1.0), (1200.0, 1500.0), 800.0)
-        other = partials(scaled(factor), (1200.0 * factor, 1500.0 * factor), 800.0 / factor)
+        air = Rimmed(free_air(), 0.07)
+        one = partials(scaled(1.0), (1200.0, 1500.0), 800.0, outside=air)
+        pulls = (1200.0 * factor, 1500.0 * factor)
+        other = partials(scaled(factor), pulls, 800.0 / factor, outside=air)
     assert other.frequency_hz[:20] * factor == pytest.approx(one.frequency_hz[:20], rel=1e-5)
     assert other.t60_s[:10] / factor == pytest.approx(one.t60_s[:10], rel=1e-4)
 
@@ -242,7 +247,7 @@ def test_stroke_in_the_centre_leaves_the_diameters_silent() -> None:
 @pytest.mark.parametrize("set_by", ["tension", "pitch"])
 def test_uncertainty_follows_the_inputs(set_by: str) -> None:
     """Its derivatives are those of the solved model: film mass and tension by differences."""
-    none = InputTolerances(0, 0, 0, 0, 0, 0, 0, 0, 0)
+    none = InputTolerances(0, 0, 0, 0, 0, 0, 0, 0)
     drum = make_drum()
     if set_by == "pitch":
         drum = drum.with_setting("batter", drum.batter.at_pitch(200.0))
@@ -280,8 +285,8 @@ def test_the_air_terms_of_the_budget_are_those_of_the_solved_model() -> None:
             return 1.02 * own, 1.02 * cross
 
     drum = make_drum(depth_m=0.25)
-    one = partials(drum, (1200.0, 1600.0), lowest=8)
-    other = partials(drum, (1200.0, 1600.0), lowest=8, outside=Heavier())
+    one = partials(drum, (1200.0, 1600.0), lowest=8, outside=Rimmed(free_air(), 0.06))
+    other = partials(drum, (1200.0, 1600.0), lowest=8, outside=Rimmed(Heavier(), 0.06))
     moved = 1200.0 * np.log2(one.frequency_hz / other.frequency_hz)
     share = one.system.outside.mass_error(1.6)
     budget = error_budget(drum, one)

@@ -17,8 +17,9 @@ from kesselton.core.acoustics.orifice import Orifice, orifices
 from kesselton.core.acoustics.partials import AIR, partials
 from kesselton.core.acoustics.system import DrumSystem
 from kesselton.core.instrument.air import Air
-from kesselton.core.instrument.drum import HOOPS, Drum
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Addition, Head
+from kesselton.core.instrument.shell import HOOPS
 from kesselton.core.prediction.prediction import predict
 from kesselton.core.prediction.uncertainty import error_budget
 from tests.conftest import SINGLE, make_drum

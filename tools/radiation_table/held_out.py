@@ -68,19 +68,20 @@ def differences(found: Partials, nodes: int = 14) -> tuple[np.ndarray, np.ndarra
 
 
 def plain(drum: Drum) -> Drum:
-    """The drum without floor, holes and rings: these are not the table's, or take more functions
-    than it holds."""
+    """The drum without floor, recoil, holes and rings: these are not the table's, or take more
+    functions than it holds."""
     assert drum.resonant is not None
     bare = [
         replace(s, head=replace(s.head, additions=(), port_diameter_m=0.0))
         for s in (drum.batter, drum.resonant)
     ]
-    shell = replace(drum.shell, vent_diameter_m=0.0)
+    shell = replace(drum.shell, vent_diameter_m=0.0, mount="held")
     return replace(drum, kind="tom", shell=shell, batter=bare[0], resonant=bare[1])
 
 
 def main() -> None:
     from kesselton.app.workshops import demo_workshop
+    from kesselton.core.acoustics.free_air import free_air
     from kesselton.core.acoustics.lug import tensions
     from kesselton.core.acoustics.partials import partials
 
@@ -90,7 +91,7 @@ def main() -> None:
         ratio = drum.shell.depth_m / drum.shell.radius_m
         opened = replace(drum, resonant=None)
         for name, one in ((drum.name, drum), (f"{drum.name} open below", opened)):
-            found = partials(one, tensions(one), 500.0)
+            found = partials(one, tensions(one), 500.0, outside=free_air())
             cents, decay = differences(found)
             print(
                 f"{name}, {ratio:.2f}: {len(found)}, {np.abs(cents).max():.3f} cents,"

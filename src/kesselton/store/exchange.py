@@ -10,9 +10,10 @@ from typing import Any, TypeVar
 
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.air import Air
-from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch, Shell
+from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.muffler import Muffler
+from kesselton.core.instrument.shell import Shell
 from kesselton.store.models import (
     DRUM_FORMAT,
     VERSION,

@@ -19,6 +19,7 @@ from kesselton.core.constants import SIDES
 from kesselton.core.instrument import air as a
 from kesselton.core.instrument import drum as d
 from kesselton.core.instrument import head as h
+from kesselton.core.instrument import shell as sh
 from kesselton.core.instrument.materials import MATERIALS
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, MUFFLERS
 from kesselton.core.instrument.reading import LIMITS, MAX_DIVISIONS, Reading
@@ -81,7 +82,7 @@ else:
     ReadingKind = _one_of(("lug_pitch",))
     OtherHead = _one_of(d.OTHER_HEAD)
     Centre = _one_of(d.CENTRE)
-    HoopName = _one_of(d.HOOPS)
+    HoopName = _one_of(sh.HOOPS)
     ThreadName = _one_of(THREADS)
     MufflerName = _one_of(MUFFLERS)
     DrumKind = _one_of(d.KINDS)
@@ -173,17 +174,17 @@ class SettingModel(_Model, frozen=True, omit_defaults=True):
 
 
 class ShellModel(_Model, frozen=True):
-    head_diameter_m: Annotated[float, Meta(ge=d.SMALLEST_HEAD_M, le=d.LARGEST_HEAD_M)]
-    depth_m: Annotated[float, Meta(ge=d.SHALLOWEST_M, le=d.DEEPEST_M)]
+    head_diameter_m: Annotated[float, Meta(ge=sh.SMALLEST_HEAD_M, le=sh.LARGEST_HEAD_M)]
+    depth_m: Annotated[float, Meta(ge=sh.SHALLOWEST_M, le=sh.DEEPEST_M)]
     rods: Annotated[int, Meta(ge=const.MIN_RODS, le=const.MAX_RODS)]
     hoop: HoopName = "flanged_1_6mm"
     contact_radius_m: (
-        Annotated[float, Meta(ge=0.45 * d.SMALLEST_HEAD_M, le=0.51 * d.LARGEST_HEAD_M)] | None
+        Annotated[float, Meta(ge=0.45 * sh.SMALLEST_HEAD_M, le=0.51 * sh.LARGEST_HEAD_M)] | None
     ) = None
     shell_note_hz: (
-        Annotated[float, Meta(ge=d.LOWEST_SHELL_NOTE_HZ, le=d.HIGHEST_SHELL_NOTE_HZ)] | None
+        Annotated[float, Meta(ge=sh.LOWEST_SHELL_NOTE_HZ, le=sh.HIGHEST_SHELL_NOTE_HZ)] | None
     ) = None
-    vent_diameter_m: Annotated[float, Meta(ge=0.0, le=d.WIDEST_VENT_M)] = 0.0
+    vent_diameter_m: Annotated[float, Meta(ge=0.0, le=sh.WIDEST_VENT_M)] = 0.0
     rod_thread: ThreadName = "no12_24"
 
 

@@ -166,6 +166,7 @@ def resonances(
     orders: tuple[int, ...],
     ends: tuple[tuple[str, int], ...],
     holes: tuple[float, ...],
+    carried: tuple[bool, ...] | None,
     cavities: int,
     radius_m: float,
     depth_m: float,
@@ -173,9 +174,12 @@ def resonances(
     below: float,
 ) -> tuple[FloatArray, FloatArray, IndexArray]:
     """Resonances (orders, P) of the closed cavity, their shape on the ends (orders, P, n), and the
-    duct function each belongs to (orders, P)."""
+    duct function each belongs to (orders, P).
+
+    `carried` says which ends move with the shell, the last unknown; None where it is held.
+    """
     roots = duct_roots(orders, cavities) / radius_m
-    size = sum(functions for _, functions in ends) + len(holes)
+    size = sum(functions for _, functions in ends) + len(holes) + (carried is not None)
     found: list[list[tuple[float, FloatArray, int]]] = [[] for _ in orders]
     for step in range(int(below * depth_m / (np.pi * sound_speed_m_per_s)) + 1):
         omegas = sound_speed_m_per_s * np.sqrt(roots**2 + (step * np.pi / depth_m) ** 2)
@@ -189,6 +193,9 @@ def resonances(
             breath = orders[row] == 0 and index == 0
             swing = -strength * np.cos(step * np.pi * np.array(holes))
             parts.append(swing if breath else np.zeros(len(holes)))
+            if carried is not None:
+                moved = sum(s * c for s, c in zip(signs, carried, strict=False))
+                parts.append(np.array([strength * moved if breath else 0.0]))
             found[row].append((float(omegas[row, index]), np.concatenate(parts), int(index)))
     most = max((len(f) for f in found), default=0)
     omega = np.full((len(orders), most), np.inf)

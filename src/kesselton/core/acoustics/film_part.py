@@ -10,6 +10,7 @@ import numpy as np
 from kesselton.core.acoustics.bessel import head_basis
 from kesselton.core.acoustics.film import mass_matrix, rubbing_matrix
 from kesselton.core.acoustics.outside import HEAD, OPENING, IndexArray
+from kesselton.core.acoustics.recoil import uniform_mass
 from kesselton.core.arrays import ComplexArray, FloatArray, kept
 from kesselton.core.instrument.head import Head
 
@@ -58,6 +59,8 @@ class FilmPart:
     loss : (R, n) share of the stiffness
     rubbing_mass : (R, n, n) of rings that lie loose (theory eq. 25), None without
     even : True if no head carries a dot or ring: then the masses are diagonal
+    carried : (R, n) film mass between each unknown and the shell's own, the last; None where the
+        shell cannot move
     """
 
     stiffness: FloatArray
@@ -66,6 +69,7 @@ class FilmPart:
     loss: FloatArray
     rubbing_mass: FloatArray | None
     even: bool
+    carried: FloatArray | None = None
 
     def rows(self, chosen: IndexArray | slice) -> FilmPart:
         """Some of its rows."""
@@ -77,7 +81,18 @@ class FilmPart:
             self.loss[chosen],
             rubbing,
             self.even,
+            None if self.carried is None else self.carried[chosen],
         )
+
+    @property
+    def whole_mass(self) -> FloatArray:
+        """(R, n, n) with what the shell and the films are to each other."""
+        if self.carried is None:
+            return self.mass
+        out = self.mass.copy()
+        out[:, -1, :] += self.carried
+        out[:, :, -1] += self.carried
+        return out
 
     def with_stiffness(self, stiffness: FloatArray) -> FilmPart:
         """The same films under other tensions."""
@@ -108,6 +123,13 @@ class FilmPart:
             value += wide * rub
             slope += 2.0 * rub
         value[:, on, on] += stiff
+        if self.carried is not None:
+            heavy = omega[:, None] * self.carried[row]
+            pushed = omega[:, None] * heavy
+            value[:, -1, :] -= pushed
+            value[:, :, -1] -= pushed
+            slope[:, -1, :] -= 2.0 * heavy
+            slope[:, :, -1] -= 2.0 * heavy
 
 
 def film_part(
@@ -116,10 +138,13 @@ def film_part(
     slices: Sequence[slice],
     radius_m: float,
     plugs_kg_per_m2: Sequence[float],
+    shell_kg_per_m2: float | None = None,
 ) -> FilmPart:
-    """Films of the ends, then one unknown for every hole with the air that moves in it."""
+    """Films of the ends, one unknown for every hole with the air that moves in it, and one for the
+    shell if it can move."""
     moving = slices[-1].stop
-    size = moving + len(plugs_kg_per_m2)
+    shell = 0 if shell_kg_per_m2 is None else 1
+    size = moving + len(plugs_kg_per_m2) + shell
     shape = (len(orders), size)
     stiffness, loss = np.zeros(shape), np.zeros(shape)
     unit = np.zeros((len(ends), *shape))
@@ -138,6 +163,29 @@ def film_part(
                 rubbing[row, part, part] = rubbing_matrix(end.head, radius_m, order, end.functions)
     for place, plug in enumerate(plugs_kg_per_m2, start=moving):
         mass[:, place, place] = plug
+    carried = None
+    if shell_kg_per_m2 is not None:
+        heads = [(end.head, part) for end, part in zip(ends, slices, strict=True) if end.head]
+        mass[:, -1, -1] = shell_kg_per_m2
+        carried = shell_load(orders, heads, radius_m, mass)
     rubs = any(end.head is not None and end.head.rubs for end in ends)
     even = all(end.head is None or not end.head.additions for end in ends)
-    return FilmPart(stiffness, unit, mass, loss, rubbing if rubs else None, even)
+    return FilmPart(stiffness, unit, mass, loss, rubbing if rubs else None, even, carried)
+
+
+def shell_load(
+    orders: tuple[int, ...],
+    heads: Sequence[tuple[Head, slice]],
+    radius_m: float,
+    mass: FloatArray,
+) -> FloatArray:
+    """Film mass between each unknown and the shell's, (R, n); that on itself goes into the last
+    diagonal of `mass` (R, n, n)."""
+    carried = np.zeros(mass.shape[:2])
+    for row, order in enumerate(orders):
+        if order == 0:
+            for head, part in heads:
+                loads = uniform_mass(head, radius_m, part.stop - part.start)
+                carried[row, part] = loads[:-1]
+                mass[row, -1, -1] += loads[-1]
+    return carried

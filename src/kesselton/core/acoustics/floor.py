@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.acoustics.free_air import END_REACH
-from kesselton.core.acoustics.outside import AddedMass, IndexArray, OutsideAir, volumes
+from kesselton.core.acoustics.outside import OPENING, AddedMass, IndexArray, OutsideAir, volumes
 from kesselton.core.arrays import ComplexArray
 
 FLOOR_GAP_M = 0.05
@@ -76,6 +76,29 @@ class OnFloor:
         # outward on both ends is against each other along the shell
         cross[ring] -= self._heard(ka[ring], away, radiation)[..., None] * flat
         return AddedMass(tuple(own), cross)
+
+    def uniform(
+        self,
+        ends: tuple[tuple[str, int], ...],
+        carried: tuple[bool, ...],
+        depth_ratio: float,
+        ka: ComplexArray,
+        radiation: float = 1.0,
+    ) -> ComplexArray:
+        """See `OutsideAir.uniform`."""
+        found = self.air.uniform(ends, carried, depth_ratio, ka, radiation).copy()
+        down = 2.0 * (1.0 + self.gap_ratio)
+        here = self._heard(ka, down, radiation)
+        away = self._heard(ka, float(np.hypot(down, depth_ratio + END_REACH)), radiation)
+        one = float(volumes(OPENING, 1)[0])
+        start = 0
+        for place, end in enumerate(ends):
+            v = volumes(*end)
+            pushed = here * carried[place] - away * (sum(carried) - carried[place])
+            found[..., start : start + len(v)] += pushed[..., None] * (one * v)
+            found[..., -1] += pushed * (one * one * carried[place])
+            start += len(v)
+        return found
 
     @staticmethod
     def _heard(ka: ComplexArray, distance: float, radiation: float) -> ComplexArray:

@@ -92,6 +92,7 @@ class FreeAir:
         self._high = self._unpacked(data["high"], data["rank"], high, four)
         self._to_cells = _cells_from_points(data["panels"], self._ka)
         self._kept: dict[tuple[Ends, float], _Layout] = {}
+        self._uniform: dict[tuple[Ends, tuple[bool, ...], float], ComplexArray] = {}
 
     def _unpacked(
         self, flat: FloatArray, rank: IndexArray, points: IndexArray, more: tuple[int, ...]
@@ -146,6 +147,51 @@ class FreeAir:
         first = every[..., : layout.cuts[0]]
         second = first if ends[0] == ends[1] else every[..., layout.cuts[0] : layout.cuts[1]]
         return AddedMass((first, second), every[..., layout.cuts[-1] :])
+
+    def uniform(
+        self,
+        ends: Ends,
+        carried: tuple[bool, ...],
+        depth_ratio: float,
+        ka: ComplexArray,
+        radiation: float = 1.0,
+    ) -> ComplexArray:
+        """See `OutsideAir.uniform`; the plane wave is the first cavity function of the table."""
+        key = (ends, carried, depth_ratio)
+        table = self._uniform.get(key)
+        if table is None:
+            if len(self._uniform) >= MAX_KEPT:
+                del self._uniform[next(iter(self._uniform))]
+            table = self._uniform[key] = self._uniform_layout(*key)
+        return evaluate(table, self.ka_max, np.zeros(len(ka), dtype=np.intp), ka, radiation)
+
+    def _uniform_layout(
+        self, ends: Ends, carried: tuple[bool, ...], depth_ratio: float
+    ) -> ComplexArray:
+        """Polynomials (1, cells, POWERS, n + 1)."""
+        table = self._baffle.uniform_coefficients(ends, carried).copy()
+        flat = np.array([self._heads])
+        places = [self._place(*end) for end in ends]
+        pairs = np.concatenate(
+            [self._packed(place, np.repeat(flat, len(place))) for place in places]
+            + [self._packed(flat, flat)]
+        )
+        tabulated = np.flatnonzero(pairs >= 0)
+        own, cross = self.at_points(0, depth_ratio, pairs[tabulated])
+        place = np.repeat(np.arange(len(ends)), [len(p) for p in places])
+        # outward on both ends is against each other along the shell
+        mine = np.array(carried, dtype=float)[place]
+        theirs = float(sum(carried)) - mine
+        both = float(sum(carried))
+        mine, theirs = np.append(mine, both), np.append(theirs, both * (both - 1.0))
+        points = own * mine[tabulated] - cross * theirs[tabulated]
+        reach = round(float(self._ka[-1]) / CELL)
+        cells: ComplexArray = (self._to_cells @ points.view(float)).view(complex)
+        cells = cells.reshape(reach, POWERS, -1)
+        fade = slice(reach - round(FADE / CELL), reach)
+        cells[fade] = self._faded(cells[fade], table[fade][..., tabulated])
+        table[:reach, :, tabulated] = cells
+        return table[None]
 
     def _layout(self, ends: Ends, depth_ratio: float) -> _Layout:
         key = (ends, depth_ratio)

@@ -9,22 +9,21 @@ import numpy as np
 
 from kesselton.core.acoustics.cavity import Poles
 from kesselton.core.acoustics.film_part import End
-from kesselton.core.acoustics.free_air import free_air
 from kesselton.core.acoustics.modes import count_below, polish, solve
 from kesselton.core.acoustics.outside import OutsideAir
-from kesselton.core.acoustics.partials import drum_system
+from kesselton.core.acoustics.partials import air_round, drum_system
 from kesselton.core.acoustics.system import DrumSystem, basis_size
 from kesselton.core.arrays import kept
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import ConvergenceError, InputError, check_range
 from kesselton.core.instrument.drum import (
     HIGHEST_TENSION_N_PER_M,
-    HOOPS,
     LOWEST_TENSION_N_PER_M,
     Drum,
     HeadSetting,
     LugPitch,
 )
+from kesselton.core.instrument.shell import HOOPS
 from kesselton.core.pitch import cents_between
 
 TOLERANCE_CENTS = 1e-4
@@ -53,7 +52,7 @@ def _muted_system(
         drum.shell.radius_m,
         drum.shell.depth_m,
         drum.air,
-        outside or free_air(),
+        outside or air_round(drum),
     )
 
 

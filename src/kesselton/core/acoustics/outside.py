@@ -8,7 +8,7 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from kesselton.core.acoustics.bessel import cavity_basis, head_basis, packing
+from kesselton.core.acoustics.bessel import cavity_basis, head_basis, overlap, packing
 from kesselton.core.arrays import ComplexArray, FloatArray, kept
 from kesselton.core.data import table
 from kesselton.core.errors import InputError
@@ -72,6 +72,23 @@ class OutsideAir(Protocol):
         ------
         InputError
             When Re ka leaves what the model covers.
+        """
+        ...
+
+    def uniform(
+        self,
+        ends: tuple[tuple[str, int], ...],
+        carried: tuple[bool, ...],
+        depth_ratio: float,
+        ka: ComplexArray,
+        radiation: float = 1.0,
+    ) -> ComplexArray:
+        """Added mass between every function and the motion of a shell that carries its heads along,
+        then of that motion on itself: (F, 2, n + 1), value and derivative by ka.
+
+        Parameters
+        ----------
+        carried : per end True if the shell carries it
         """
         ...
 
@@ -141,6 +158,32 @@ class BaffledAir:
         }
         return AddedMass(tuple(blocks[end] for end in ends))
 
+    def uniform(
+        self,
+        ends: tuple[tuple[str, int], ...],
+        carried: tuple[bool, ...],
+        depth_ratio: float,
+        ka: ComplexArray,
+        radiation: float = 1.0,
+    ) -> ComplexArray:
+        """See `OutsideAir.uniform`."""
+        del depth_ratio
+        table = self.uniform_coefficients(ends, carried)[None]
+        return evaluate(table, self.ka_max, np.zeros(len(ka), dtype=np.intp), ka, radiation)
+
+    def uniform_coefficients(
+        self, ends: tuple[tuple[str, int], ...], carried: tuple[bool, ...]
+    ) -> ComplexArray:
+        """Polynomials (cells, POWERS, n + 1); the uniform motion is expanded in head functions."""
+        size = round((np.sqrt(8 * self._tables[HEAD].shape[2] + 1) - 1) / 2)
+        flat = overlap(0, size, 1)[:, 0]
+        every = self.coefficients(HEAD, size)[0][..., packing(size)] @ flat
+        parts = [
+            every[..., :count] if moved else np.zeros((*every.shape[:2], count), dtype=complex)
+            for (_, count), moved in zip(ends, carried, strict=True)
+        ]
+        return np.concatenate((*parts, (every @ flat)[..., None] * sum(carried)), axis=2)
+
     def mass_error(self, depth_ratio: float) -> float:
         """A wall that is not there: a free cylinder of any depth carries up to 40 % less."""
         del depth_ratio
@@ -194,6 +237,22 @@ class BetweenAir:
         if one.cross is not None:
             mixed += (1.0 - self.share) * one.cross
         return AddedMass(tuple(own), mixed)
+
+    def uniform(
+        self,
+        ends: tuple[tuple[str, int], ...],
+        carried: tuple[bool, ...],
+        depth_ratio: float,
+        ka: ComplexArray,
+        radiation: float = 1.0,
+    ) -> ComplexArray:
+        """See `OutsideAir.uniform`."""
+        one, other = (
+            air.uniform(ends, carried, depth_ratio, ka, radiation)
+            for air in (self.first, self.last)
+        )
+        out: ComplexArray = one + self.share * (other - one)
+        return out
 
 
 @kept(32)

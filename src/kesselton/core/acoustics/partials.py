@@ -13,13 +13,15 @@ from kesselton.core.acoustics.bessel import MAX_ORDER
 from kesselton.core.acoustics.film_part import End
 from kesselton.core.acoustics.floor import FLOOR_GAP_M, OnFloor
 from kesselton.core.acoustics.free_air import free_air
+from kesselton.core.acoustics.hoop_rim import Rimmed
 from kesselton.core.acoustics.modes import Roots, solve
 from kesselton.core.acoustics.orifice import orifices
 from kesselton.core.acoustics.outside import OutsideAir
 from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem, basis_size
 from kesselton.core.arrays import ComplexArray, FloatArray
 from kesselton.core.errors import ConvergenceError, check_range
-from kesselton.core.instrument.drum import HOOPS, Drum
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.shell import HOOPS
 
 HIGHEST_HZ = 2000.0
 MAX_CIRCLES = 4
@@ -47,6 +49,7 @@ class Partials:
     batter_share : share of the moving heads' kinetic energy on the batter side, 0..1
     radiated_share : share of the loss that leaves as sound, 0..1
     outside_share : share of the outside air in the moving mass
+    recoil_share : share of the moving mass that is the shell
     shape : (P, n) complex, see `modes.Roots`
     system : the problem they solve
     row : (P,) row of each in the system
@@ -60,6 +63,7 @@ class Partials:
     batter_share: FloatArray
     radiated_share: FloatArray
     outside_share: FloatArray
+    recoil_share: FloatArray
     shape: ComplexArray
     system: DrumSystem
     row: NDArray[np.intp]
@@ -118,14 +122,26 @@ def drum_system(
         drum.air,
         outside or outside_air(drum),
         orifices=orifices(drum),
+        shell_mass_kg=recoiling_kg(drum),
     )
+
+
+def recoiling_kg(drum: Drum) -> float | None:
+    """Mass that recoils when the heads move; None where the shell is held still."""
+    moving = drum.shell.moving_mass(drum.kind)
+    return None if moving is None else moving[0]
+
+
+def air_round(drum: Drum) -> OutsideAir:
+    """The air outside a drum that stands free, its hoops in it."""
+    return Rimmed(free_air(), drum.shell.rim_m / drum.shell.radius_m)
 
 
 def outside_air(drum: Drum) -> OutsideAir:
     """The air outside a drum as it is used: a pedal bass drum lies near the floor."""
     if drum.kind == "bass":
-        return OnFloor(free_air(), FLOOR_GAP_M / drum.shell.radius_m)
-    return free_air()
+        return OnFloor(air_round(drum), FLOOR_GAP_M / drum.shell.radius_m)
+    return air_round(drum)
 
 
 def partials(
@@ -244,7 +260,7 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
     ]
     share = kinetic[0] / sum(kinetic) if len(heads) == 2 else np.ones(len(row))
     # kinetic energy only: half of the motion is half of that
-    breath = energy[:, system.moving :].sum(axis=1) > MAX_BREATH
+    breath = energy[:, system.holes].sum(axis=1) > MAX_BREATH
     by_rank[breath] = 0.0
     weights = by_rank.tolist()
     cuts = np.searchsorted(row, np.arange(len(system.orders) + 1)).tolist()
@@ -257,6 +273,9 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
     branch = np.array([name for _, name in named], dtype="<U6")
     outside = system.outside_mass(row, omega.real, shape)
     radiation = np.clip(-0.5 * omega.real * outside.imag / omega.imag, 0.0, 1.0)
+    recoil = np.zeros(len(row))
+    if system.moves:
+        recoil = square[:, -1] * system.film_mass[row, -1, -1]
     limit = _circle_limits(_vacuum_levels(system))
     swings = omega.imag < DEADEST * omega.real
     lowest_pair = (np.array(system.orders)[row] == 0) & (rank == 1)
@@ -274,6 +293,7 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
         share[keep],
         radiation[keep],
         outside.real[keep],
+        recoil[keep],
         shape[keep],
         system,
         row[keep],
@@ -320,6 +340,7 @@ def select(found: Partials, index: NDArray[np.intp]) -> Partials:
         found.batter_share[index],
         found.radiated_share[index],
         found.outside_share[index],
+        found.recoil_share[index],
         found.shape[index],
         found.system,
         found.row[index],

@@ -33,6 +33,7 @@ from kesselton.core.acoustics.outside import (
     OutsideAir,
     volumes,
 )
+from kesselton.core.acoustics.recoil import Recoil, face_mass
 from kesselton.core.acoustics.vents import Breathing
 from kesselton.core.arrays import ComplexArray, FloatArray
 from kesselton.core.instrument.air import Air
@@ -67,6 +68,7 @@ class DrumSystem:
     air, outside : the air, and what it does outside
     bare : True for one head without a shell, the same air on both sides
     orifices : vents and ports; they act on the motions without nodal diameter
+    shell_mass_kg : what recoils along the axis; None where the shell is held still
     """
 
     def __init__(
@@ -79,6 +81,7 @@ class DrumSystem:
         outside: OutsideAir,
         bare: bool = False,
         orifices: tuple[Orifice, ...] = (),
+        shell_mass_kg: float | None = None,
     ) -> None:
         self.orders = orders
         self.ends = ends
@@ -96,11 +99,16 @@ class DrumSystem:
         cuts = np.cumsum([0, *(end.functions for end in ends)]).tolist()
         self.slices = [slice(*pair) for pair in itertools.pairwise(cuts)]
         self.moving: int = cuts[-1]
-        self.size = self.moving + len(self.orifices)
+        self.holes = slice(self.moving, self.moving + len(self.orifices))
+        self.moves = shell_mass_kg is not None and 0 in orders
+        self.size = self.holes.stop + self.moves
         # volume over sqrt(2) pi a^2 is the unknown of a hole: as of an opening's first function
         face = self.rho * math.pi * radius_m**2
         plugs = [face * hole.moving_length_m / hole.area_m2 for hole in self.orifices]
-        self.film = film_part(orders, ends, self.slices, radius_m, plugs)
+        self.shell_kg_per_m2 = None
+        if self.moves and shell_mass_kg is not None:
+            self.shell_kg_per_m2 = face_mass(shell_mass_kg, radius_m)
+        self.film = film_part(orders, ends, self.slices, radius_m, plugs, self.shell_kg_per_m2)
         self.cavities = max(end.functions for end in ends) + EXTRA_CAVITIES
         self.cavity_roots = duct_roots(orders, self.cavities) / radius_m
         self._wall_loss = wall_losses(self._order_of, self.cavity_roots, radius_m, depth_m, air)
@@ -111,7 +119,10 @@ class DrumSystem:
             tuple(self.slices),
             self.cavities,
         )
-        self._breathing = self._make_breathing() if self.orifices else None
+        self.carried = tuple(end.head is not None for end in ends)
+        planes = tuple(couplings(0, end.kind, end.functions, 1)[:, 0] for end in ends)
+        self._recoil = Recoil(planes, self.carried) if self.moves else None
+        self._breathing = self._make_breathing(planes) if self.orifices else None
 
     @property
     def stiffness(self) -> FloatArray:
@@ -125,19 +136,19 @@ class DrumSystem:
 
     @property
     def film_mass(self) -> FloatArray:
-        """(orders, n, n) of films and of the air in holes, kg/m^2."""
+        """(orders, n, n) of films, of the air in holes and of the shell, kg/m^2."""
         return self.film.mass
 
-    def _make_breathing(self) -> Breathing:
-        kinds = [(end.kind, end.functions) for end in self.ends]
+    def _make_breathing(self, planes: tuple[FloatArray, ...]) -> Breathing:
         return Breathing(
             self.orifices,
-            tuple(couplings(0, *kind, 1)[:, 0] for kind in kinds),
-            tuple(volumes(*kind) for kind in kinds),
+            planes,
+            tuple(volumes(end.kind, end.functions) for end in self.ends),
             self.radius_m,
             self.depth_m,
             self.air,
             float(self._wall_loss[0, 0]),
+            self.carried if self.moves else None,
         )
 
     def stacked(self, family: IndexArray, film: FilmPart) -> DrumSystem:
@@ -179,9 +190,10 @@ class DrumSystem:
 
     @property
     def zero_frequency_modes(self) -> IndexArray:
-        """(orders,) motions without any restoring force: air swirling in an open shell end."""
+        """(orders,) motions without any restoring force: air swirling in an open shell end, and a
+        drum that hangs free."""
         free = sum(end.functions for end in self.ends if end.head is None) + len(self.orifices)
-        return np.array([max(free - (m == 0), 0) for m in self.orders])
+        return np.array([max(free - (m == 0), 0) + self.moves for m in self.orders])
 
     def matrices(
         self, row: IndexArray, omega: ComplexArray, damping: float = 1.0
@@ -196,18 +208,13 @@ class DrumSystem:
         """
         omega = np.asarray(omega, dtype=complex)
         outside = self._outside(row, omega, damping)
-        # -w^2 A and its derivative, from A and dA/dka
-        scale = self.rho * self.radius_m * (2.0 if self.bare else 1.0)
-        turn = np.zeros((len(omega), 2, 2), dtype=complex)
-        turn[:, 0, 0] = -scale * omega * omega
-        turn[:, 1, 0] = -2.0 * scale * omega
-        turn[:, 1, 1] = turn[:, 0, 0] * (self.radius_m / self.c)
+        turn = self._turn(omega)
         # value and slope lie one behind the other, each in one piece
         both = np.empty((2, len(omega), self.size, self.size), dtype=complex).transpose(1, 0, 2, 3)
         cavity = None if self.bare else self._inside(row, omega, damping)
         self._air_part.fill(both, self._family[row], turn, outside, cavity)
-        if self.orifices:
-            self._fill_holes(both, row, omega, damping)
+        if self.size > self.moving:
+            self._fill_rest(both, row, omega, damping, cavity)
         value, slope = both[:, 0], both[:, 1]
         self.film.add(value, slope, row, omega, damping)
         self._add_layers(value, slope, omega, damping)
@@ -223,19 +230,55 @@ class DrumSystem:
         value[:, on, on] -= (omega * layer)[:, None]
         slope[:, on, on] -= (1.5 * layer)[:, None]
 
-    def _fill_holes(
-        self, both: ComplexArray, row: IndexArray, omega: ComplexArray, damping: float
+    def _fill_rest(
+        self,
+        both: ComplexArray,
+        row: IndexArray,
+        omega: ComplexArray,
+        damping: float,
+        cavity: ComplexArray | None,
     ) -> None:
-        """Write what the air does to vents and ports into `both`."""
-        part = slice(self.moving, self.size)
-        both[:, :, part, :] = 0.0
-        both[:, :, :, part] = 0.0
+        """Write what the air does to vents, ports and the shell into `both`."""
+        both[:, :, self.moving :, :] = 0.0
+        both[:, :, :, self.moving :] = 0.0
         ring = np.flatnonzero(self._order_of[row] == 0)
-        if len(ring) == 0 or self._breathing is None:
+        if len(ring) == 0:
             return
-        rows = self._breathing.rows(omega[ring], damping)
-        both[ring, :, part, :] = rows
-        both[ring, :, : self.moving, part] = rows[..., : self.moving].transpose(0, 1, 3, 2)
+        if self._recoil is not None and cavity is not None:
+            column = self._recoil.inside(cavity[ring])
+            column += self._turn(omega[ring]) @ self._uniform(omega[ring], damping)
+            both[ring, :, -1, : self.moving] = column[..., :-1]
+            both[ring, :, : self.moving, -1] = column[..., :-1]
+            both[ring, :, -1, -1] = column[..., -1]
+        if self._breathing is not None:
+            rows = self._breathing.rows(omega[ring], damping)
+            turned = rows.transpose(0, 1, 3, 2)
+            others = np.r_[: self.moving, self.holes.stop : self.size]
+            both[ring, :, self.holes, :] = rows
+            both[
+                ring[:, None, None, None],
+                np.arange(2)[:, None, None],
+                others[:, None],
+                np.arange(self.holes.start, self.holes.stop),
+            ] = turned[:, :, others]
+
+    def _turn(self, omega: ComplexArray) -> ComplexArray:
+        """From A and dA/dka to what they put into D and dD/dw: (F, 2, 2)."""
+        scale = self.rho * self.radius_m * (2.0 if self.bare else 1.0)
+        turn = np.zeros((len(omega), 2, 2), dtype=complex)
+        turn[:, 0, 0] = -scale * omega * omega
+        turn[:, 1, 0] = -2.0 * scale * omega
+        turn[:, 1, 1] = turn[:, 0, 0] * (self.radius_m / self.c)
+        return turn
+
+    def _uniform(self, omega: ComplexArray, damping: float) -> ComplexArray:
+        return self.outside.uniform(
+            tuple((end.kind, end.functions) for end in self.ends),
+            self.carried,
+            self.depth_m / self.radius_m,
+            omega * (self.radius_m / self.c),
+            damping,
+        )
 
     def outside_mass(self, row: IndexArray, omega: FloatArray, shape: ComplexArray) -> ComplexArray:
         """Share of the outside air in the modal mass, (R,); negative imaginary: radiation.
@@ -259,12 +302,19 @@ class DrumSystem:
             else:
                 cross = cross[:, packing(x.shape[1])]
             total += 2.0 * _quadratic(x, cross, y)
+        ring = np.flatnonzero(self._order_of[row] == 0)
+        if self._recoil is not None and len(ring):
+            felt = self._uniform(w[ring], 1.0)[:, 0]
+            x = moved[ring]
+            total[ring] += x[:, -1] * (
+                2.0 * np.sum(felt[:, :-1] * x[:, : self.moving], axis=1) + felt[:, -1] * x[:, -1]
+            )
         total *= self.rho * self.radius_m * (2.0 if self.bare else 1.0)
         if self._breathing is not None:
-            ring = np.flatnonzero(self._order_of[row] == 0)
-            twice = np.where(np.arange(self.size) < self.moving, 2.0, 1.0)
+            place = np.arange(self.size)
+            twice = np.where((place >= self.moving) & (place < self.holes.stop), 1.0, 2.0)
             heard = self._breathing.outside(w[ring], 1.0)
-            total[ring] += _quadratic(moved[ring, self.moving :], heard, moved[ring] * twice)
+            total[ring] += _quadratic(moved[ring, self.holes], heard, moved[ring] * twice)
         return total
 
     def _outside(self, row: IndexArray, omega: ComplexArray, damping: float) -> AddedMass:
@@ -297,8 +347,17 @@ class DrumSystem:
         ends = tuple((end.kind, end.functions) for end in self.ends)
         holes = tuple(hole.place for hole in self.orifices)
         family = self._family
+        carried = self.carried if self.moves else None
         omega, shape, number = resonances(
-            self._families, ends, holes, self.cavities, self.radius_m, self.depth_m, self.c, reach
+            self._families,
+            ends,
+            holes,
+            carried,
+            self.cavities,
+            self.radius_m,
+            self.depth_m,
+            self.c,
+            reach,
         )
         loss = np.take_along_axis(self._wall_loss, number[family], axis=1)
         pull = shape * math.sqrt(self.rho * self.c**2 / self.depth_m)

@@ -27,6 +27,7 @@ class Breathing:
     planes : per end what its functions have of a plane wave, each (n,)
     volumes : per end the integral of its functions, each (n,)
     wall_loss : of the plane wave, times sqrt(omega)
+    carried : per end True if a shell that recoils carries it along; None if the shell is held
     """
 
     def __init__(
@@ -38,9 +39,16 @@ class Breathing:
         depth_m: float,
         air: Air,
         wall_loss: float,
+        carried: tuple[bool, ...] | None = None,
     ) -> None:
         self._c, self._rho = air.sound_speed_m_per_s, air.density_kg_per_m3
         self._wall_loss, self._depth, self._radius = wall_loss, depth_m, radius_m
+        if carried is not None:  # each end once more, moved as a whole
+            planes = tuple(np.append(p, float(c)) for p, c in zip(planes, carried, strict=True))
+            volumes = tuple(
+                np.append(v, math.sqrt(0.5) * c) for v, c in zip(volumes, carried, strict=True)
+            )
+        self._whole = np.cumsum([len(plane) for plane in planes]) - 1 if carried else None
         counts = [*(len(plane) for plane in planes), len(holes)]
         place = np.array([hole.place for hole in holes]) * depth_m
         # all functions of one end lie in one place: what depends on places is worked out once
@@ -68,9 +76,10 @@ class Breathing:
         self._drag = math.sqrt(2.0 * air.viscosity_pa_s * self._rho) * drag
 
     def rows(self, omega: ComplexArray, damping: float) -> ComplexArray:
-        """Rows of D and of its derivative, the latter by differences: (F, 2, holes, n)."""
+        """Rows of D and of its derivative, the latter by differences: (F, 2, holes, n); towards the
+        ends, the holes, and last the shell where it moves."""
         step = STEP * omega
-        both = self._rows(np.concatenate((omega, omega + step)), damping)
+        both = self._collapsed(self._rows(np.concatenate((omega, omega + step)), damping))
         here, up = both[: len(omega)], both[len(omega) :]
         return np.stack((here, (up - here) / step[:, None, None]), axis=1)
 
@@ -81,14 +90,24 @@ class Breathing:
         spread = np.cosh(kappa * self._near) * np.cosh(kappa * self._far)
         spread *= self._rho / (kappa * np.sinh(kappa * self._depth))
         out: ComplexArray = spread[:, :, self._at] * self._pushed
-        out += self.outside(omega, damping)
+        out += self._outside(omega, damping)
         rub = (1.0 - 1j * damping) / np.sqrt(omega)[:, None]
         out[:, *self._own] += rub * self._drag
         out *= square
         return out
 
+    def _collapsed(self, columns: ComplexArray) -> ComplexArray:
+        """The uniform motions of all ends as one column, the last."""
+        if self._whole is None:
+            return columns
+        shell = columns[..., self._whole].sum(axis=-1, keepdims=True)
+        return np.concatenate((np.delete(columns, self._whole, axis=-1), shell), axis=-1)
+
     def outside(self, omega: ComplexArray, damping: float) -> ComplexArray:
         """Mass (F, holes, n) the outside air adds to holes beyond their plug."""
+        return self._collapsed(self._outside(omega, damping))
+
+    def _outside(self, omega: ComplexArray, damping: float) -> ComplexArray:
         k = omega[:, None, None] / self._c
         far = k * self._apart
         reach = (np.cos(far) - 1j * damping * np.sin(far)) / self._apart

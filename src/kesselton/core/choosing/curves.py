@@ -8,16 +8,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.acoustics.film_part import End
-from kesselton.core.acoustics.free_air import free_air
 from kesselton.core.acoustics.lug import ONE_DIAMETER
 from kesselton.core.acoustics.modes import iterate
 from kesselton.core.acoustics.outside import IndexArray
-from kesselton.core.acoustics.partials import outside_air
+from kesselton.core.acoustics.partials import air_round, outside_air
 from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem
 from kesselton.core.arrays import ComplexArray, FloatArray
 from kesselton.core.choosing.stack import Stack, functions_of
-from kesselton.core.instrument.drum import HOOPS, Drum
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.shell import HOOPS
 from kesselton.core.prediction.usable import tension_limits
 
 MAX_ROUNDS = 12
@@ -109,7 +109,7 @@ def _solved(drum: Drum, heads: Sequence[Head]) -> Curves:
         radius,
         drum.shell.depth_m,
         drum.air,
-        outside_air(drum) if drum.resonant is None else free_air(),
+        outside_air(drum) if drum.resonant is None else air_round(drum),
     )
     stack = Stack(alone, [(head,) for head in heads], owner, edge)
     omega = 2.0 * np.pi * hz.ravel()

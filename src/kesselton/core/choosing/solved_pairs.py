@@ -18,7 +18,7 @@ from kesselton.core.acoustics.film_part import End
 from kesselton.core.acoustics.modes import RootTolerances, duplicate_roots, settle, solve_pencils
 from kesselton.core.acoustics.orifice import orifices
 from kesselton.core.acoustics.outside import IndexArray
-from kesselton.core.acoustics.partials import AIR, MAX_BREATH, outside_air, partials
+from kesselton.core.acoustics.partials import AIR, MAX_BREATH, outside_air, partials, recoiling_kg
 from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem
 from kesselton.core.arrays import ComplexArray, FloatArray
 from kesselton.core.choosing.curves import Curves
@@ -27,12 +27,12 @@ from kesselton.core.constants import CENTS_PER_NEPER, SIDES
 from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.drum import (
     HIGHEST_TENSION_N_PER_M,
-    HOOPS,
     LOWEST_TENSION_N_PER_M,
     Drum,
     HeadSetting,
 )
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.shell import HOOPS
 
 ORDERS = (0, 1, 2, 3)
 """Nodal diameters whose lower partials are solved."""
@@ -191,6 +191,7 @@ def _template(
         drum.air,
         outside_air(drum),
         orifices=orifices(fitted),
+        shell_mass_kg=recoiling_kg(drum),
     )
 
 
@@ -303,7 +304,7 @@ def _partials(stack: Stack, hz: FloatArray, tension: FloatArray) -> SolvedPairs:
     kinetic = [moved[:, part].sum(axis=1) for part in heads]
     share = kinetic[0] / sum(kinetic) if len(heads) > 1 else np.ones(len(rows))
     shown = np.sum([energy[:, part].sum(axis=1) for part in heads], axis=0)
-    shown[energy[:, system.moving :].sum(axis=1) > MAX_BREATH] = 0.0
+    shown[energy[:, system.holes].sum(axis=1) > MAX_BREATH] = 0.0
 
     def table(values: NDArray[Any]) -> NDArray[Any]:
         """(C, K, …), sorted by frequency within an order."""

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from kesselton.core.acoustics.film import mass_matrix, rubbing_matrix
-from kesselton.core.acoustics.film_part import FilmPart
+from kesselton.core.acoustics.film_part import FilmPart, shell_load
 from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.acoustics.partials import MAX_BREATH
 from kesselton.core.acoustics.system import DrumSystem
@@ -58,8 +58,16 @@ class Stack:
                     film[row, index, part, part] = mass_matrix(head, radius, order, functions)
                     if head.rubs:
                         rub[row, index, part, part] = rubbing_matrix(head, radius, order, functions)
-        holes = np.arange(template.moving, size)
+        holes = np.arange(template.moving, template.holes.stop)
         film[:, :, holes, holes] = template.film_mass[:, None, holes, holes]
+        carried = None
+        if template.moves:
+            carried = np.zeros((len(orders), len(pairs), size))
+            film[:, :, -1, -1] = template.shell_kg_per_m2
+            for index, heads in enumerate(pairs):
+                fitted = list(zip(heads, template.slices, strict=False))
+                carried[:, index] = shell_load(orders, fitted, radius, film[:, index])
+            carried = carried[:, owner].reshape(-1, size)
         self.count = count
         family = np.repeat(np.arange(len(orders)), count)
         unit = template.unit_stiffness[:, family]
@@ -74,10 +82,11 @@ class Stack:
                 np.tile(loss[owner], (len(orders), 1)),
                 rub[:, owner].reshape(-1, size, size) if rub.any() else None,
                 not any(head.additions for heads in pairs for head in heads),
+                carried,
             ),
         )
         far = [heads[1].base_density_kg_per_m2 if len(heads) > 1 else np.nan for heads in pairs]
-        self.moving = template.moving
+        self.holes = template.holes
         self.plugs: FloatArray = template.film_mass[0, holes, holes]
         self.far_density: FloatArray = np.array(far)[owner]
 
@@ -105,15 +114,16 @@ class Stack:
         on = np.arange(system.size)
         every, first, where = np.unique(omega, return_index=True, return_inverse=True)
         value, slope = system.matrices(first, every.astype(complex), 0.0)
-        air = value.real + (every**2)[:, None, None] * system.film_mass[first]
+        films = system.film.whole_mass
+        air = value.real + (every**2)[:, None, None] * films[first]
         air[:, on, on] -= self._bending[first]
         where = where.reshape(-1)
-        rest = air[where] - (omega**2)[:, None, None] * system.film_mass
+        rest = air[where] - (omega**2)[:, None, None] * films
         rest[:, on, on] += self._bending
         mass = None
-        if system.size > system.moving:  # a hole may sound there instead of the heads
-            moves = -0.5 * slope.real / every[:, None, None] - system.film_mass[first]
-            mass = moves[where] + system.film_mass
+        if system.orifices:  # a hole may sound there instead of the heads
+            moves = -0.5 * slope.real / every[:, None, None] - films[first]
+            mass = moves[where] + films
 
         taut = self._system.unit_stiffness.sum(axis=0)[0] > 0.0
         head = rest[:, taut][:, :, taut]
@@ -177,7 +187,7 @@ class Held:
         """Share of the moving mass that is in holes, (C,)."""
         if self.mass is None:
             return np.zeros(len(shape))
-        holes = np.arange(self.stack.moving, shape.shape[1])
+        holes = self.stack.holes
         plugs = self.stack.plugs * shape[:, holes] ** 2
         whole = np.einsum("ci,cij,cj->c", shape, self.mass, shape)
         out: FloatArray = plugs.sum(axis=1) / np.maximum(np.abs(whole), 1e-30)

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-from kesselton.core import constants as const
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ, SIDES
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, Muffler
-from kesselton.core.instrument.threads import THREADS
+from kesselton.core.instrument.shell import Shell
 
 KINDS = {
     "tom": "tom",
@@ -21,104 +20,7 @@ KINDS = {
 }
 OTHER_HEAD = ("muted", "free")
 CENTRE = ("damped", "free")
-SMALLEST_HEAD_M, LARGEST_HEAD_M = 0.10, 1.20
-SHALLOWEST_M, DEEPEST_M = 0.03, 1.50
 LOWEST_TENSION_N_PER_M, HIGHEST_TENSION_N_PER_M = 1.0, 60000.0
-LOWEST_SHELL_NOTE_HZ, HIGHEST_SHELL_NOTE_HZ = 20.0, 2000.0
-WIDEST_VENT_M = 0.4
-
-
-@dataclass(frozen=True)
-class Hoop:
-    """A counterhoop by construction, with the load one rod may put on it and its lug.
-
-    `edge_loss` is what hoop and bearing edge take from the head, as a share of its restoring force.
-    """
-
-    name: str
-    label: str
-    rod_load_n: float
-    height_m: float
-    thickness_m: float
-    edge_loss: float
-
-
-HOOPS: dict[str, Hoop] = {
-    h.name: h
-    for h in (
-        # Loads are assumed: orders a careful technician stays under, no published source. So are
-        # the losses: a heavy hoop holds the rim stiller, a wooden one works in its joint.
-        Hoop("flanged_1_6mm", "flanged 1.6 mm", 1200.0, 0.028, 0.0016, 0.002),
-        Hoop("flanged_2_3mm", "flanged 2.3 mm", 1800.0, 0.030, 0.0023, 0.002),
-        Hoop("die_cast", "die-cast", 2000.0, 0.030, 0.0040, 0.001),
-        Hoop("wood", "wood", 900.0, 0.040, 0.0120, 0.004),
-        Hoop("rope", "wood, roped", 500.0, 0.042, 0.0120, 0.005),
-    )
-}
-
-
-@dataclass(frozen=True)
-class Shell:
-    """The shell and its hardware. `contact_radius_m` None: half the head diameter."""
-
-    head_diameter_m: float
-    depth_m: float
-    rods: int
-    hoop: str = "flanged_1_6mm"
-    contact_radius_m: float | None = None
-    shell_note_hz: float | None = None
-    vent_diameter_m: float = 0.0
-    rod_thread: str = "no12_24"
-
-    def __post_init__(self) -> None:
-        check_range(
-            self.head_diameter_m,
-            SMALLEST_HEAD_M,
-            LARGEST_HEAD_M,
-            "Head diameter",
-            "m",
-            "shell.head_diameter_m",
-        )
-        check_range(self.depth_m, SHALLOWEST_M, DEEPEST_M, "Shell depth", "m", "shell.depth_m")
-        check_range(self.rods, const.MIN_RODS, const.MAX_RODS, "Number of rods", "", "shell.rods")
-        if not isinstance(self.rods, int):
-            raise InputError(
-                f"Number of rods is {self.rods!r}.", "Give a whole number.", "shell.rods"
-            )
-        if self.rod_thread not in THREADS:
-            raise InputError(
-                f"There is no thread {self.rod_thread!r}.", f"Known: {', '.join(THREADS)}.",
-                "shell.rod_thread",
-            )  # fmt: skip
-        if self.hoop not in HOOPS:
-            raise InputError(
-                f"There is no hoop {self.hoop!r}.", f"Known: {', '.join(HOOPS)}.", "shell.hoop"
-            )
-        if self.contact_radius_m is not None:
-            half = self.head_diameter_m / 2.0
-            check_range(
-                self.contact_radius_m,
-                0.9 * half,
-                1.02 * half,
-                "Contact radius",
-                "m",
-                "shell.contact_radius_m",
-            )
-        if self.shell_note_hz is not None:
-            check_range(
-                self.shell_note_hz, LOWEST_SHELL_NOTE_HZ, HIGHEST_SHELL_NOTE_HZ, "Shell note", "Hz",
-                "shell.shell_note_hz",
-            )  # fmt: skip
-        check_range(
-            self.vent_diameter_m, 0.0, WIDEST_VENT_M, "Vent diameter", "m", "shell.vent_diameter_m"
-        )
-
-    @property
-    def radius_m(self) -> float:
-        """Radius of the circle on which the heads bear."""
-        if self.contact_radius_m is not None:
-            return self.contact_radius_m
-        return self.head_diameter_m / 2.0
 
 
 @dataclass(frozen=True)

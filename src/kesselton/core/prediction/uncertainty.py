@@ -25,7 +25,6 @@ class InputTolerances:
     film_mass: float = 0.03
     tension: float = 0.03
     reading_cents: float = 5.0
-    radius_m: float = 0.0005
     inside: float = 0.015
     hole: float = 0.10
     numeric_cents: float = 1.0
@@ -34,6 +33,8 @@ class InputTolerances:
 
 
 DEFAULT = InputTolerances()
+PITCH_BY_RADIUS = 0.1
+"""What is left of the contact circle's doubt in a head that is set by its pitch (theory 7)."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,6 +47,7 @@ class Budget:
     outside: FloatArray
     inside: FloatArray
     numeric: FloatArray
+    recoil: FloatArray
 
     @property
     def total(self) -> FloatArray:
@@ -72,7 +74,7 @@ def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) 
     omega2 = (2.0 * np.pi * found.frequency_hz) ** 2
     shape2 = (found.shape**2).real
     mass_term, tension_term = np.zeros(len(found)), np.zeros(len(found))
-    stiff_all, films = np.zeros(len(found)), np.zeros(len(found))
+    stiff_all, stiff_pitched, films = np.zeros((3, len(found)))
     for index, side in enumerate(drum.sides):
         part = system.slices[index]
         tension = system.ends[index].tension_n_per_m
@@ -85,26 +87,29 @@ def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) 
             pinned = _film_share(found, part, mass)
             mass_term += (CENTS_PER_NEPER * (stiff * pinned - mass) * given.film_mass) ** 2
             tension_term += (2.0 * stiff * given.reading_cents) ** 2
+            stiff_pitched += stiff
         else:
             mass_term += (CENTS_PER_NEPER * mass * given.film_mass) ** 2
             tension_term += (CENTS_PER_NEPER * stiff * given.tension) ** 2
             stiff_all += stiff
     stretch = 0.5 * np.sum(shape2 * system.stiffness[found.row], axis=1) / omega2
     outside = 0.5 * found.outside_share
-    plugs = np.diagonal(system.film_mass, axis1=1, axis2=2)[found.row, system.moving :]
-    holes = 0.5 * np.sum(shape2[:, system.moving :] * plugs, axis=1)
+    plugs = np.diagonal(system.film_mass, axis1=1, axis2=2)[found.row, system.holes]
+    holes = 0.5 * np.sum(shape2[:, system.holes] * plugs, axis=1)
     # D x = 0 leaves for the air inside what film, outside air and stretching do not balance
     inside = films + holes + outside - stretch
     inside_term = np.hypot(inside * given.inside, holes * given.hole)
-    radius = given.radius_m / drum.shell.radius_m
+    radius = drum.shell.radius_doubt_m / drum.shell.radius_m
+    moving = drum.shell.moving_mass(drum.kind)
     share = system.outside.mass_error(system.depth_m / system.radius_m)
     return Budget(
         np.sqrt(mass_term),
         np.sqrt(tension_term),
-        CENTS_PER_NEPER * 2.0 * stiff_all * radius,
+        CENTS_PER_NEPER * 2.0 * (stiff_all + PITCH_BY_RADIUS * stiff_pitched) * radius,
         CENTS_PER_NEPER * np.abs(outside) * share,
         CENTS_PER_NEPER * inside_term,
         np.full(len(found), given.numeric_cents),
+        CENTS_PER_NEPER * 0.5 * found.recoil_share * (moving[1] if moving else 0.0),
     )
 
 

@@ -10,8 +10,9 @@ from kesselton.core.acoustics.lug import lug_pitch, lug_tone
 from kesselton.core.acoustics.outside import OutsideAir
 from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.errors import InputError
-from kesselton.core.instrument.drum import HOOPS, LOWEST_TENSION_N_PER_M, Drum, Shell
+from kesselton.core.instrument.drum import LOWEST_TENSION_N_PER_M, Drum
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.shell import HOOPS, Shell
 
 COLLAR_STRESS_PA = 1.5e6
 """Film stress that pulls a moulded collar free and the wrinkles out; assumed."""

@@ -14,6 +14,7 @@ from kesselton.core import constants as const
 from kesselton.core.choosing.brief import BEATERS
 from kesselton.core.errors import InputError
 from kesselton.core.instrument import drum as d
+from kesselton.core.instrument import shell as sh
 from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch
 from kesselton.core.instrument.head import THICKEST_PLY_M, THINNEST_PLY_M, Head
 from kesselton.core.instrument.materials import MATERIALS
@@ -77,23 +78,23 @@ class ShellForm(_Form):
         self.kind = Choice(texts.KIND)
         self.kind.set_options(list(d.KINDS.items()))
         self.diameter = length_field(
-            texts.HEAD_DIAMETER, d.SMALLEST_HEAD_M, d.LARGEST_HEAD_M, display.metric
+            texts.HEAD_DIAMETER, sh.SMALLEST_HEAD_M, sh.LARGEST_HEAD_M, display.metric
         )
         self.shell_depth = length_field(
-            texts.SHELL_DEPTH, d.SHALLOWEST_M, d.DEEPEST_M, display.metric
+            texts.SHELL_DEPTH, sh.SHALLOWEST_M, sh.DEEPEST_M, display.metric
         )
         self.rods = number_field(texts.RODS, const.MIN_RODS, const.MAX_RODS, "", whole=True)
         self.hoop = Choice(texts.HOOP)
-        self.hoop.set_options([(h.name, h.label) for h in d.HOOPS.values()])
+        self.hoop.set_options([(h.name, h.label) for h in sh.HOOPS.values()])
         self.note = pitch_field(
             texts.SHELL_NOTE_IF_KNOWN,
-            d.LOWEST_SHELL_NOTE_HZ,
-            d.HIGHEST_SHELL_NOTE_HZ,
+            sh.LOWEST_SHELL_NOTE_HZ,
+            sh.HIGHEST_SHELL_NOTE_HZ,
             display.a4_hz,
             display.note,
             optional=True,
         )
-        self.vent = length_field(texts.VENT_IN_SHELL, 0.0, d.WIDEST_VENT_M, display.metric)
+        self.vent = length_field(texts.VENT_IN_SHELL, 0.0, sh.WIDEST_VENT_M, display.metric)
         self.rod_thread = Choice(texts.ROD_THREAD)
         self.rod_thread.set_options([(t.name, t.label) for t in THREADS.values()])
         self.diameter.setToolTip(texts.MEASURED_FROM_INSIDE_OF_HOOP)

@@ -7,7 +7,8 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.constants import SIDES
-from kesselton.core.instrument.drum import HOOPS, Drum
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.shell import HOOPS
 from kesselton.core.units import format_thickness
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording

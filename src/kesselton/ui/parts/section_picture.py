@@ -7,8 +7,9 @@ import math
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from kesselton.core.instrument.drum import HOOPS, Drum
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.shell import HOOPS
 from kesselton.ui.parts.theme import Colours
 
 SHELL_M = 0.008

@@ -13,8 +13,8 @@ from PySide6.QtGui import QPainter
 from kesselton.app.predictor import BenchResult
 from kesselton.core.cautions import RODS_UNDER_LOAD
 from kesselton.core.errors import KesseltonError
-from kesselton.core.instrument.drum import HOOPS
 from kesselton.core.instrument.library import shell_band
+from kesselton.core.instrument.shell import HOOPS
 from kesselton.core.measuring.plan import bed_pattern, rounds
 from kesselton.core.pitch import cents_between, note_of
 from kesselton.ui.parts import wording
