@@ -14,7 +14,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from datetime import date
 from pathlib import Path
 
@@ -366,7 +366,8 @@ def settings_figures() -> list[tuple[str, float, str, str, float]]:
     workshop = demo_workshop()
     entry = workshop.entries[0]
     found = predict(entry.drum)
-    value = median_ms(lambda: plan(entry, workshop, found, 8.0, 24.0))
+    stage = replace(entry.drum.air, temperature_c=12.0)
+    value = median_ms(lambda: plan(entry, workshop, found, stage, 24.0))
     other = median_ms(lambda: [predict(entry.drum) for _ in range(2)], repeat=5)
     drum = workshop.entries[1].drum
     thick = drum.batter.head.film_thickness_m

@@ -297,7 +297,8 @@ def test_importing_the_window_needs_no_scipy() -> None:
         "window.rack.grab(); window.close();"
         "print([m for m in ('numpy', 'scipy', 'jsonschema') if m in sys.modules]);"
         "from kesselton.app.predictor import Question, answer;"
-        "answer(Question(1, w.demo_workshop().entries[3].drum, 0.3, 0.0012, 2000.0));"
+        "from kesselton.core.instrument.beater import Stroke;"
+        "answer(Question(1, w.demo_workshop().entries[3].drum, Stroke(0.3, 'pedal_felt')));"
         "print([m for m in ('numpy', 'scipy', 'jsonschema') if m in sys.modules])"
     )
     done = subprocess.run([sys.executable, "-c", body], capture_output=True, text=True, check=True)

@@ -12,8 +12,8 @@ from kesselton.app.bench import Bench, Strike
 from kesselton.app.document import Document
 from kesselton.app.settings import SettingsStore
 from kesselton.app.workshops import demo_workshop
-from kesselton.core.choosing.brief import BEATERS, TYPICAL_BEATER
 from kesselton.core.errors import KesseltonError
+from kesselton.core.instrument.beater import BEATERS, TYPICAL_BEATER
 from kesselton.store.workshop import WorkshopFile
 
 Wait = Callable[..., None]
@@ -132,7 +132,7 @@ def test_there_is_one_table_of_beaters() -> None:
         drum = entry.drum
         assert drum.kind in BEATERS[TYPICAL_BEATER[drum.kind]].kinds
         assert Strike().beater_on(drum) == TYPICAL_BEATER[drum.kind]
-        assert BEATERS[Strike(beater="mallet").beater_on(drum)].contact_s == Strike(
-            beater="mallet"
-        ).contact_s(drum)
+        assert Strike(beater="mallet").on(drum, 1.0).beater == Strike(beater="mallet").beater_on(
+            drum
+        )
     assert Strike(beater="pedal_hard").beater_on(demo_workshop().entries[0].drum) == "wood_tip"

@@ -12,15 +12,17 @@ from kesselton.app.heads import constructions, offers
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.acoustics.lug import lug_pitch
 from kesselton.core.acoustics.partials import partials
-from kesselton.core.choosing.brief import BEATERS, Brief, typical_brief
+from kesselton.core.choosing.brief import Brief, typical_brief
 from kesselton.core.choosing.choose import CancelledError, Candidates, choose, nearest_brief
 from kesselton.core.choosing.criteria import KEYS
 from kesselton.core.choosing.curves import head_curves
 from kesselton.core.choosing.solved_pairs import Wishes, solve_pairs
 from kesselton.core.errors import InputError
+from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.prediction.prediction import predict
+from kesselton.core.prediction.stroke import pulse_of
 from kesselton.core.prediction.usable import head_range
 
 ENTRIES = demo_workshop().entries
@@ -95,7 +97,7 @@ def test_many_pairs_at_once_agree_with_one_drum_at_a_time(drum: Drum) -> None:
                 cents = 1200.0 * np.abs(np.log2(exact.frequency_hz[same] / hz))
                 near = int(np.argmin(cents))
                 assert cents[near] < 2.0
-                assert solved.t60_s[row, k] == pytest.approx(exact.t60_s[same][near], rel=0.03)
+                assert solved.t60_s[row, k] == pytest.approx(exact.t60_s[same][near], rel=0.05)
     assert seen > 10
 
 
@@ -221,5 +223,5 @@ def test_a_brief_that_does_not_suit_the_drum_says_so() -> None:
 @settings(max_examples=20)
 @given(st.sampled_from(list(BEATERS)), st.sampled_from(["feather", "light", "medium", "hard"]))
 def test_harder_strokes_stay_for_less_time(beater: str, touch: str) -> None:
-    harder = Brief(beater=beater, touch="very_hard").stroke.contact_s
-    assert harder < Brief(beater=beater, touch=touch).stroke.contact_s
+    harder, softer = (Brief(beater=beater, touch=t).stroke for t in ("very_hard", touch))
+    assert pulse_of(harder, 1500.0, 0.15).push_s < pulse_of(softer, 1500.0, 0.15).push_s

@@ -11,11 +11,13 @@ from hypothesis import strategies as st
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.acoustics.lug import lug_pitch, tensions
 from kesselton.core.errors import InputError
+from kesselton.core.instrument.beater import Stroke
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import DialPair
 from kesselton.core.instrument.library import shell_band
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
-from kesselton.core.measuring.drift import colder, creep, drifts, later
+from kesselton.core.measuring.drift import carried, creep, drifts, later
 from kesselton.core.measuring.gauges import (
     DIAL_NOISE,
     PITCH_NOISE_CENTS,
@@ -250,18 +252,65 @@ def test_the_note_is_held_while_the_interval_opens() -> None:
         hold_fundamental(TOM, "resonant", before.lug_pitches_hz[1] * 4.0, before.fundamental_hz)
 
 
+def _in(material: str | None, drum: Drum = TOM) -> Drum:
+    return replace(drum, shell=replace(drum.shell, material=material))
+
+
+# 8 K colder, the tension's part on a 12 in tom batter, figures as handed over (independent trial)
+COLD = {"maple": 18.0, "steel": 10.0, "brass": -4.0, "aluminum": -12.0, "acrylic": -111.0}
+
+
+@pytest.mark.parametrize("material", COLD)
+def test_cold_has_the_sign_of_film_against_shell(material: str) -> None:
+    drum = _in(material)
+    found = predict(drum)
+    stage = replace(drum.air, temperature_c=12.0)
+    middle, low, high = (
+        600.0 * math.log2(carried(drum, found, stage, s).batter.tension_n_per_m
+                          / found.tensions_n_per_m[0])
+        for s in (0.0, -1.0, 1.0)
+    )  # fmt: skip
+    assert low < COLD[material] < high
+    assert middle == pytest.approx(COLD[material], rel=0.25, abs=2.5)
+
+
+def test_without_the_material_the_sign_of_cold_is_not_known() -> None:
+    drum = _in(None)
+    cold = drifts(drum, predict(drum))[0]
+    assert cold.assumed == ("shell.material",)
+    assert abs(cold.lug_cents[0]) < cold.lug_half_cents[0]
+    known = drifts(_in("steel"), predict(_in("steel")))[0]
+    assert known.lug_half_cents[0] < cold.lug_half_cents[0]
+    assert known.assumed == ()
+
+
+def test_damp_slackens_film_and_skins_most() -> None:
+    """Plus 30 % of humidity: -13 to -125 cents on a film head (as handed over); a skin by far more
+    (common practice: moisture is its first law)."""
+    drum = _in("steel")
+    found = predict(drum)
+    damp = replace(drum.air, relative_humidity=0.8)
+    film = drifts(drum, found, damp)[0]
+    assert film.label == "0 °C colder, 30 % damper"
+    assert -125.0 < film.lug_cents[0] < -13.0
+    field = _in("steel", FIELD)
+    skin = drifts(field, predict(field), replace(field.air, relative_humidity=0.8))[0]
+    assert skin.lug_cents[0] < 3.0 * film.lug_cents[0]
+    assert skin.lug_half_cents[0] > film.lug_half_cents[0]
+
+
 def test_colder_and_later() -> None:
     found = predict(TOM)
     cold, old = drifts(TOM, found)
     assert cold.label == "8 °C colder"
     assert old.label == "after 24 h"
     assert all(cents < -5.0 for cents in old.lug_cents)  # a new head goes flat
+    assert all(half > 2.0 for half in old.lug_half_cents)
     head = TOM.batter.head
     gained = cold.tensions_n_per_m[0] - found.tensions_n_per_m[0]
     # the arithmetic of expansion: radius x difference of coefficients x kelvin, over the give
     drawn = TOM.shell.radius_m * (17e-6 - 8e-6) * 8.0
     assert gained == pytest.approx(drawn / hoop_compliance(TOM, head), rel=1e-6)
-    assert colder(TOM, found, -5.0).air.temperature_c == 25.0
     assert creep(TOM, "batter", 500.0, 2.0) < creep(TOM, "batter", 9000.0, 2.0)
     assert later(TOM, found, 0.0).batter.tension_n_per_m == pytest.approx(found.tensions_n_per_m[0])
     skin = predict(FIELD)
@@ -284,13 +333,14 @@ def test_snare_beds_and_shell_band_and_rope() -> None:
 
 
 def test_limits_follow_touch_and_edge() -> None:
-    soft = tension_limits(TOM.batter.head, TOM.shell, "tom", "batter", 0.5)
-    hard = tension_limits(TOM.batter.head, TOM.shell, "tom", "batter", 2.0)
+    soft = tension_limits(TOM.batter.head, TOM.shell, "tom", "batter", Stroke(touch=0.5))
+    hard = tension_limits(TOM.batter.head, TOM.shell, "tom", "batter", Stroke(touch=2.0))
 
     def of(found: object, name: str) -> float:
         return next(x.tension_n_per_m for x in found.lower if x.name == name)  # type: ignore[attr-defined]
 
-    assert of(hard, "glide") == pytest.approx(16.0 * of(soft, "glide"))
+    # swing goes with the impulse, stretching with its square: a limit goes with the impulse or so
+    assert 3.0 < of(hard, "glide") / of(soft, "glide") < 5.0
     wide = replace(TOM.shell, contact_radius_m=0.5 * TOM.shell.head_diameter_m + 0.0012)
     oversize = tension_limits(TOM.batter.head, wide, "tom", "batter")
     assert of(oversize, "edge_fit") > of(oversize, "collar")

@@ -11,12 +11,13 @@ from kesselton.app.workshops import demo_workshop
 from kesselton.core import constants as const
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument import muffler as kinds
+from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.head import Addition
 from kesselton.core.instrument.muffler import Muffler
 from kesselton.core.prediction.muffling import RING_FROM, RING_TO
 from kesselton.core.prediction.prediction import Prediction, predict
 from kesselton.core.prediction.render import PEAK, lines_of, match_all, render
-from kesselton.core.prediction.stroke import Stroke, strikes
+from kesselton.core.prediction.stroke import strikes
 from kesselton.store.sound_file import write_sound
 
 SNARE, TOM, FLOOR, BASS, _, _ = (entry.drum for entry in demo_workshop().entries)
@@ -42,7 +43,7 @@ def measured(
 @pytest.mark.parametrize("mufflers", [(), (Muffler("tape", rod=2.5),)], ids=["bare", "tape"])
 def test_lines_are_heard_where_they_were_solved(drum: object, mufflers: tuple) -> None:
     found = predict(replace(drum, mufflers=mufflers))  # type: ignore[type-var]
-    stroke = Stroke(0.35, 0.002)
+    stroke = Stroke(0.35)
     hz, decay, amplitude = lines_of(found, stroke)
     sound = render(found, stroke)
     checked = 0
@@ -63,9 +64,9 @@ def test_lines_are_heard_where_they_were_solved(drum: object, mufflers: tuple) -
 def test_no_clipping_and_no_click(tmp_path: Path) -> None:
     for drum in (SNARE, TOM, BASS):
         found = predict(drum)
-        for contact in (0.0005, 0.002, 0.008):
+        for beater in ("nylon_tip", "mallet", "felt_soft"):
             for wires in (False, drum is SNARE):
-                sound = render(found, Stroke(0.2, contact), wires)
+                sound = render(found, Stroke(0.2, beater), wires)
                 x = sound.samples
                 assert np.abs(x).max() <= PEAK + 1e-9
                 assert abs(x[0]) < 1e-6
@@ -90,11 +91,11 @@ def test_a_harder_blow_is_brighter_and_wires_add_noise_above() -> None:
         hz = np.fft.rfftfreq(len(samples), 1.0 / rate)
         return float(np.sum(hz * power) / np.sum(power))
 
-    soft, hard = render(found, Stroke(0.2, 0.004)), render(found, Stroke(0.2, 0.0006))
+    soft, hard = render(found, Stroke(0.2, "mallet")), render(found, Stroke(0.2, "nylon_tip"))
     assert centre(hard.samples, hard.rate_hz) > centre(soft.samples, soft.rate_hz)
-    buzz = render(found, Stroke(0.2, 0.0006), wires=True)
+    buzz = render(found, Stroke(0.2, "nylon_tip"), wires=True)
     assert centre(buzz.samples, buzz.rate_hz) > 1.05 * centre(hard.samples, hard.rate_hz)
-    again = render(found, Stroke(0.2, 0.0006), wires=True)
+    again = render(found, Stroke(0.2, "nylon_tip"), wires=True)
     assert np.array_equal(buzz.samples, again.samples)
 
 

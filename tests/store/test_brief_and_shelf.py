@@ -13,9 +13,10 @@ from hypothesis import strategies as st
 from kesselton.app.heads import constructions, filtered, offers
 from kesselton.app.workshops import demo_workshop
 from kesselton.cli import main
-from kesselton.core.choosing.brief import BEATERS, DENSITIES, SCHOOLS, Brief, typical_brief
+from kesselton.core.choosing.brief import DENSITIES, SCHOOLS, Brief, typical_brief
 from kesselton.core.choosing.buying import buy_list
 from kesselton.core.errors import InputError
+from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import head_size_in, hide_size_in
 from kesselton.core.instrument.muffler import MUFFLERS, Muffler

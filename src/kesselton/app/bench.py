@@ -15,8 +15,10 @@ from kesselton.app.jobs import Latest
 from kesselton.app.measuring import Planned
 from kesselton.app.predictor import HIGHEST_HZ, BenchResult, Hold, Predictor, Question, check
 from kesselton.app.settings import Settings, SettingsStore
-from kesselton.core.choosing.brief import BEATERS, TOUCHES, TYPICAL_BEATER, Brief
+from kesselton.core.choosing.brief import TOUCHES, Brief
 from kesselton.core.errors import KesseltonError
+from kesselton.core.instrument.air import Air
+from kesselton.core.instrument.beater import BEATERS, TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
 from kesselton.store.holdings import Entry
 
@@ -36,9 +38,9 @@ class Strike:
         chosen = BEATERS.get(self.beater)
         return self.beater if chosen and drum.kind in chosen.kinds else TYPICAL_BEATER[drum.kind]
 
-    def contact_s(self, drum: Drum) -> float:
-        """Time it stays on the head."""
-        return BEATERS[self.beater_on(drum)].contact_s
+    def on(self, drum: Drum, touch: float) -> Stroke:
+        """The stroke on a drum, with an impulse of `touch` medium ones."""
+        return Stroke(self.place, self.beater_on(drum), touch)
 
 
 class Bench(QObject):
@@ -136,6 +138,10 @@ class Bench(QObject):
         """Impulse of the strokes the brief asks for, against a medium one."""
         brief = self.brief
         return TOUCHES[brief.touch].value if brief else 1.0
+
+    def stroke(self, drum: Drum) -> Stroke:
+        """How a drum is struck now."""
+        return self.strike.on(drum, self.touch)
 
     # what the technician does
 
@@ -249,17 +255,12 @@ class Bench(QObject):
             self._ask(self.drum)
 
     def _ask(self, drum: Drum, highest_hz: float = HIGHEST_HZ, hold: Hold | None = None) -> None:
-        place, contact_s, touch = self._struck(drum)
         number = self.document.current_id
-        self.predictor.ask(Question(number, drum, place, contact_s, highest_hz, hold, touch))
+        self.predictor.ask(Question(number, drum, self.stroke(drum), highest_hz, hold))
 
     def _holds(self, found: BenchResult) -> bool:
         """Whether it is of the drum as it is set and struck now."""
-        return found.drum == self.drum and found.struck == self._struck(found.drum)
-
-    def _struck(self, drum: Drum) -> tuple[float, float, float]:
-        """Place, contact time and impulse of the stroke on a drum now."""
-        return (self.strike.place, self.strike.contact_s(drum), self.touch)
+        return found.drum == self.drum and found.stroke == self.stroke(found.drum)
 
     def _on_answered(self, found: BenchResult) -> None:
         if found.drum_id != self.document.current_id or self.drum is None:
@@ -284,12 +285,13 @@ class Bench(QObject):
         entry, workshop = self.entry, self.document.workshop
         if entry is None:
             return
-        by_k = entry.drum.air.temperature_c - self.settings.stage_c
+        settings = self.settings
+        stage = Air(settings.stage_c, settings.stage_rh, entry.drum.air.pressure_pa)
 
         def work() -> Planned:
             from kesselton.app.measuring import plan
 
-            return plan(entry, workshop, found.prediction, by_k, HOURS)
+            return plan(entry, workshop, found.prediction, stage, HOURS)
 
         self._planner.request(found, work)
 

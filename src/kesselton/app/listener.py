@@ -14,8 +14,8 @@ from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
 
 if TYPE_CHECKING:
+    from kesselton.core.instrument.beater import Stroke
     from kesselton.core.prediction.render import Sound
-    from kesselton.core.prediction.stroke import Stroke
 
 
 @dataclass(frozen=True, eq=False)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from kesselton.core.errors import KesseltonError
+from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, TorqueKey
 from kesselton.core.instrument.reading import Reading
@@ -157,7 +158,7 @@ def combine_readings(entry: Entry, workshop: Workshop) -> Measured:
     return Measured(entry.readings, found, pitches, words, tuple(out), turn_fits(entry)[0])
 
 
-def plan(entry: Entry, workshop: Workshop, found: Prediction, by_k: float, hours: float) -> Planned:
+def plan(entry: Entry, workshop: Workshop, found: Prediction, stage: Air, hours: float) -> Planned:
     """What gauges must read for the setting of a drum, and what becomes of it."""
     from kesselton.core.instrument.threads import THREADS
     from kesselton.core.measuring.drift import drifts
@@ -172,4 +173,4 @@ def plan(entry: Entry, workshop: Workshop, found: Prediction, by_k: float, hours
         THREADS[entry.drum.shell.rod_thread],
         lines,
     )
-    return Planned(entry.id, entry.drum, heads, drifts(entry.drum, found, by_k, hours), lines)
+    return Planned(entry.id, entry.drum, heads, drifts(entry.drum, found, stage, hours), lines)

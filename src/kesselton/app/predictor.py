@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.jobs import Latest
+from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.drum import Drum
 
 if TYPE_CHECKING:
@@ -28,8 +29,8 @@ class BenchResult:
     drum: Drum
     prediction: Prediction
     ranges: tuple[HeadRange, ...]
-    struck: tuple[float, float, float]
-    """Place, contact time and impulse of the stroke it was worked out for."""
+    stroke: Stroke
+    """What it was worked out for."""
 
 
 @dataclass(frozen=True)
@@ -47,16 +48,9 @@ class Question:
 
     drum_id: int
     drum: Drum
-    place: float
-    contact_s: float
+    stroke: Stroke
     highest_hz: float = HIGHEST_HZ
     hold: Hold | None = None
-    touch: float = 1.0
-
-    @property
-    def struck(self) -> tuple[float, float, float]:
-        """Place, contact time and impulse of the stroke."""
-        return (self.place, self.contact_s, self.touch)
 
 
 def answer(asked: Question) -> BenchResult:
@@ -67,11 +61,10 @@ def answer(asked: Question) -> BenchResult:
 
         drum = hold_fundamental(drum, hold.side, hold.hz, hold.note_hz)
     from kesselton.core.prediction.prediction import predict
-    from kesselton.core.prediction.stroke import Stroke
 
-    found = predict(drum, Stroke(asked.place, asked.contact_s), asked.highest_hz)
-    ranges = usable_ranges(_range_key(drum), asked.touch)
-    return BenchResult(asked.drum_id, drum, found, ranges, asked.struck)
+    found = predict(drum, asked.stroke, asked.highest_hz)
+    ranges = usable_ranges(_range_key(drum), asked.stroke)
+    return BenchResult(asked.drum_id, drum, found, ranges, asked.stroke)
 
 
 def _range_key(drum: Drum) -> Drum:
@@ -82,11 +75,11 @@ def _range_key(drum: Drum) -> Drum:
 
 
 @lru_cache(maxsize=128)
-def usable_ranges(drum: Drum, touch: float = 1.0) -> tuple[HeadRange, ...]:
+def usable_ranges(drum: Drum, stroke: Stroke | None = None) -> tuple[HeadRange, ...]:
     """Usable range of every head under such strokes (kept for the drums asked last)."""
     from kesselton.core.prediction.usable import head_range
 
-    return tuple(head_range(drum, side, touch=touch) for side in drum.sides)
+    return tuple(head_range(drum, side, stroke=stroke) for side in drum.sides)
 
 
 class Predictor(QObject):
@@ -179,7 +172,6 @@ def _fundamental(drum: Drum) -> float:
     from kesselton.core.acoustics.lug import tensions
     from kesselton.core.acoustics.partials import partials
     from kesselton.core.prediction.prediction import heard
-    from kesselton.core.prediction.stroke import Stroke
 
     found, _ = heard(drum, partials(drum, tensions(drum), lowest=4), Stroke())
     return float(found.frequency_hz[found.fundamental])

@@ -29,10 +29,12 @@ class Settings:
     flats: bool = False
     last_workshop: str = ""
     stage_c: float = 12.0
+    stage_rh: float = 0.5
 
     def __post_init__(self) -> None:
         check_a4(self.a4_hz)
         check_range(self.stage_c, COLDEST_C, HOTTEST_C, "Temperature on stage", "°C")
+        check_range(self.stage_rh, 0.0, 1.0, "Relative humidity on stage", "")
         if self.theme not in THEMES:
             raise InputError(f"There is no theme {self.theme!r}.", f"Known: {', '.join(THEMES)}.")
 

@@ -20,6 +20,7 @@ from kesselton.core.instrument import air as a
 from kesselton.core.instrument import drum as d
 from kesselton.core.instrument import head as h
 from kesselton.core.instrument import shell as sh
+from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.materials import MATERIALS
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, MUFFLERS
 from kesselton.core.instrument.reading import LIMITS, MAX_DIVISIONS, Reading
@@ -57,6 +58,9 @@ if TYPE_CHECKING:  # one of the words the core knows
     Centre = str
     HoopName = str
     ThreadName = str
+    ShellMaterialName = str
+    MountName = str
+    EdgeName = str
     MufflerName = str
     DrumKind = str
     RodReadingKind = str
@@ -84,6 +88,9 @@ else:
     Centre = _one_of(d.CENTRE)
     HoopName = _one_of(sh.HOOPS)
     ThreadName = _one_of(THREADS)
+    ShellMaterialName = _one_of(sh.SHELL_MATERIALS)
+    MountName = _one_of(sh.MOUNTS)
+    EdgeName = _one_of(sh.EDGES)
     MufflerName = _one_of(MUFFLERS)
     DrumKind = _one_of(d.KINDS)
     RodReadingKind = _one_of(ROD_KINDS)
@@ -91,7 +98,7 @@ else:
     Role = _one_of(b.ROLES)
     Density = _one_of(b.DENSITIES)
     Touch = _one_of(b.TOUCHES)
-    BeaterName = _one_of(b.BEATERS)
+    BeaterName = _one_of(BEATERS)
     Room = _one_of(b.ROOMS)
     Microphones = _one_of(b.MICROPHONES)
     Durability = _one_of(b.DURABILITIES)
@@ -186,6 +193,10 @@ class ShellModel(_Model, frozen=True):
     ) = None
     vent_diameter_m: Annotated[float, Meta(ge=0.0, le=sh.WIDEST_VENT_M)] = 0.0
     rod_thread: ThreadName = "no12_24"
+    material: ShellMaterialName | None = None
+    mass_kg: Annotated[float, Meta(ge=sh.LIGHTEST_KG, le=sh.HEAVIEST_KG)] | None = None
+    mount: MountName | None = None
+    edge: EdgeName | None = None
 
 
 class AirModel(_Model, frozen=True):

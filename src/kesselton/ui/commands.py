@@ -352,14 +352,12 @@ class Commands(QObject):
 
     def listen(self) -> None:
         """Play a stroke on the drum on the bench, or on the pair that is chosen."""
-        from kesselton.core.prediction.stroke import Stroke
-
-        drum, strike = self._bench.drum, self._bench.strike
+        drum = self._bench.drum
         if self.choosing_pairs():
             self.pair_wanted.emit()
         elif drum is not None:
-            stroke = Stroke(strike.place, strike.contact_s(drum))
-            self._listener.hear(texts.AS_IT_IS_SET.format(name=drum.name), drum, stroke)
+            name = texts.AS_IT_IS_SET.format(name=drum.name)
+            self._listener.hear(name, drum, self._bench.stroke(drum))
 
     def listen_other(self) -> None:
         """Play the other of the last two strokes, equally loud."""

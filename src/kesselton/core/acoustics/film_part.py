@@ -13,24 +13,33 @@ from kesselton.core.acoustics.outside import HEAD, OPENING, IndexArray
 from kesselton.core.acoustics.recoil import uniform_mass
 from kesselton.core.arrays import ComplexArray, FloatArray, kept
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.shell import EdgeLoss
+
+LOSSLESS = EdgeLoss(0.0, 0.0)
 
 
 @dataclass(frozen=True)
 class End:
     """One end of the drum: a head under tension, or an opening (head None).
 
-    `edge_loss` is what the rim takes, as a share of the restoring force.
+    `edge` is what the rim takes.
     """
 
     head: Head | None
     tension_n_per_m: float
     functions: int
-    edge_loss: float = 0.0
+    edge: EdgeLoss = LOSSLESS
 
     @property
     def kind(self) -> str:
         """What the outside air needs to know."""
         return OPENING if self.head is None else HEAD
+
+
+def edge_leak(tension: FloatArray | float, radius_m: float, edge: EdgeLoss) -> FloatArray:
+    """Twice the decay rate by a rim that gives way, 1/s, alike for all partials (theory eq. 55)."""
+    out: FloatArray = 2.0 * edge.mobility_m2_per_n_s * np.asarray(tension) / radius_m
+    return out
 
 
 @kept(64)
@@ -57,6 +66,7 @@ class FilmPart:
     unit_stiffness : (E, R, n) of 1 N/m on each end
     mass : (R, n, n) films, and the air that moves as a plug in holes
     loss : (R, n) share of the stiffness
+    leak : (R, n) rad/s; over the frequency, a share of the stiffness that the rim carries off
     rubbing_mass : (R, n, n) of rings that lie loose (theory eq. 25), None without
     even : True if no head carries a dot or ring: then the masses are diagonal
     carried : (R, n) film mass between each unknown and the shell's own, the last; None where the
@@ -67,6 +77,7 @@ class FilmPart:
     unit_stiffness: FloatArray
     mass: FloatArray
     loss: FloatArray
+    leak: FloatArray
     rubbing_mass: FloatArray | None
     even: bool
     carried: FloatArray | None = None
@@ -79,6 +90,7 @@ class FilmPart:
             self.unit_stiffness[:, chosen],
             self.mass[chosen],
             self.loss[chosen],
+            self.leak[chosen],
             rubbing,
             self.even,
             None if self.carried is None else self.carried[chosen],
@@ -94,9 +106,9 @@ class FilmPart:
         out[:, :, -1] += self.carried
         return out
 
-    def with_stiffness(self, stiffness: FloatArray) -> FilmPart:
+    def with_tension(self, stiffness: FloatArray, leak: FloatArray) -> FilmPart:
         """The same films under other tensions."""
-        return replace(self, stiffness=stiffness)
+        return replace(self, stiffness=stiffness, leak=leak)
 
     def add(
         self,
@@ -109,7 +121,10 @@ class FilmPart:
         """Add K(1 + i eta) - w^2 M and its derivative to D and dD/dw, (F, n, n)."""
         on = np.arange(value.shape[-1])
         wide = omega[:, None, None]
-        stiff = self.stiffness[row] * (1.0 + 1j * damping * self.loss[row])
+        bare = self.stiffness[row]
+        leaked = (1j * damping / omega)[:, None] * (bare * self.leak[row])
+        slope[:, on, on] -= leaked / omega[:, None]
+        stiff = bare * (1.0 + 1j * damping * self.loss[row]) + leaked
         if self.even:
             heavy = omega[:, None] * np.diagonal(self.mass, axis1=1, axis2=2)[row]
             slope[:, on, on] -= 2.0 * heavy
@@ -146,14 +161,15 @@ def film_part(
     shell = 0 if shell_kg_per_m2 is None else 1
     size = moving + len(plugs_kg_per_m2) + shell
     shape = (len(orders), size)
-    stiffness, loss = np.zeros(shape), np.zeros(shape)
+    stiffness, loss, leak = np.zeros((3, *shape))
     unit = np.zeros((len(ends), *shape))
     mass = np.zeros((*shape, size))
     rubbing = np.zeros_like(mass)
     for side, (end, part) in enumerate(zip(ends, slices, strict=True)):
         if end.head is None:
             continue
-        loss[:, part] = end.head.loss_factor + end.edge_loss
+        loss[:, part] = end.head.loss_factor + end.edge.share
+        leak[:, part] = edge_leak(end.tension_n_per_m, radius_m, end.edge)
         wave2 = _zeros_squared(orders, end.functions) / radius_m**2
         unit[side, :, part] = wave2
         stiffness[:, part] = wave2 * (end.tension_n_per_m + end.head.bending_stiffness_nm * wave2)
@@ -170,7 +186,7 @@ def film_part(
         carried = shell_load(orders, heads, radius_m, mass)
     rubs = any(end.head is not None and end.head.rubs for end in ends)
     even = all(end.head is None or not end.head.additions for end in ends)
-    return FilmPart(stiffness, unit, mass, loss, rubbing if rubs else None, even, carried)
+    return FilmPart(stiffness, unit, mass, loss, leak, rubbing if rubs else None, even, carried)
 
 
 def shell_load(

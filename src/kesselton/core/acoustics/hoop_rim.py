@@ -8,7 +8,6 @@ most for motions that are wide. The table holds boundary-element solutions at lo
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -65,7 +64,7 @@ def _between(first: int, second: int, added: FloatArray) -> FloatArray:
     return out
 
 
-@lru_cache(256)
+@kept(256)
 def _gains(height: float, depth_ratio: float, ends: tuple[tuple[str, int], ...]) -> _Gains:
     own, cross = _added(height, depth_ratio)
     mine = tuple(

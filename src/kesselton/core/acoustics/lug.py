@@ -48,7 +48,7 @@ def _muted_system(
     head = drum.setting(side).head
     return DrumSystem(
         orders,
-        (End(head, tension, basis_size(head), HOOPS[drum.shell.hoop].edge_loss),),
+        (End(head, tension, basis_size(head), HOOPS[drum.shell.hoop].edge),),
         drum.shell.radius_m,
         drum.shell.depth_m,
         drum.air,

@@ -110,7 +110,7 @@ def drum_system(
     """The coupled problem of a drum at given tensions (batter, and resonant if there is one)."""
     heads = [drum.setting(side).head for side in drum.sides]
     size = basis_size(*heads)
-    edge = HOOPS[drum.shell.hoop].edge_loss
+    edge = HOOPS[drum.shell.hoop].edge
     ends = [End(head, t, size, edge) for head, t in zip(heads, tensions_n_per_m, strict=True)]
     if drum.resonant is None:
         ends.append(End(None, 0.0, OPENING_FUNCTIONS))

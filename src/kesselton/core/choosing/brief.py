@@ -3,13 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
 
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.instrument.beater import BEATERS, TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
-
-if TYPE_CHECKING:
-    from kesselton.core.prediction.stroke import Stroke
 
 HIGHEST_WISH_HZ, LOWEST_WISH_HZ = 1000.0, 20.0
 WIDEST_CENTS = 1200.0
@@ -65,32 +62,6 @@ DURABILITIES = {
 }
 """Wear wanted, against a single 10 mil head under medium touch."""
 
-
-@dataclass(frozen=True)
-class Beater:
-    """What strikes: how long it stays on the head under a medium stroke, and how wide it lies.
-
-    All values assumed, of the order of high-speed pictures of sticks and mallets.
-    """
-
-    label: str
-    contact_s: float
-    radius_m: float
-    kinds: tuple[str, ...]
-
-
-BEATERS = {
-    "wood_tip": Beater("wood tip", 0.0010, 0.005, ("snare", "tom", "rope")),
-    "nylon_tip": Beater("hard synthetic tip", 0.0008, 0.004, ("snare", "tom", "rope")),
-    "rods": Beater("bundled rods", 0.0015, 0.010, ("snare", "tom", "rope")),
-    "mallet": Beater("felt mallet", 0.0030, 0.018, ("snare", "tom", "rope", "concert_bass")),
-    "pedal_felt": Beater("pedal, felt", 0.0060, 0.025, ("bass",)),
-    "pedal_hard": Beater("pedal, wood or plastic", 0.0035, 0.020, ("bass",)),
-    "felt_general": Beater("general felt", 0.0080, 0.040, ("concert_bass",)),
-    "felt_soft": Beater("soft rollers", 0.0110, 0.050, ("concert_bass",)),
-    "felt_hard": Beater("hard felt, staccato", 0.0050, 0.030, ("concert_bass",)),
-    "wood_core": Beater("wood", 0.0030, 0.025, ("concert_bass",)),
-}
 
 SCHOOLS = {
     "batter_higher": "batter higher",
@@ -211,15 +182,8 @@ class Brief:
 
     @property
     def stroke(self) -> Stroke:
-        """The stroke the brief is about: a harder one leaves the head sooner.
-
-        Contact time falls with a fifth of the power of the impulse, as between elastic bodies
-        (Hertz; K. L. Johnson, Contact Mechanics, section 11.4, from memory).
-        """
-        from kesselton.core.prediction.stroke import Stroke
-
-        contact = BEATERS[self.beater].contact_s * TOUCHES[self.touch].value ** -0.2
-        return Stroke(self.place, contact)
+        """The stroke the brief is about."""
+        return Stroke(self.place, self.beater, TOUCHES[self.touch].value)
 
     def check_fits(self, drum: Drum) -> None:
         """Raise InputError if the brief asks what this drum cannot have."""
@@ -250,14 +214,6 @@ _VOCABULARY: dict[str, tuple[str, ...]] = {
     "target": tuple(TARGETS),
     "feel": tuple(FEELS),
     "school": tuple(SCHOOLS),
-}
-
-TYPICAL_BEATER = {
-    "snare": "wood_tip",
-    "tom": "wood_tip",
-    "bass": "pedal_felt",
-    "concert_bass": "felt_general",
-    "rope": "wood_tip",
 }
 
 

@@ -9,16 +9,18 @@ import numpy as np
 
 from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.arrays import FloatArray
-from kesselton.core.choosing.brief import BEATERS, Brief
+from kesselton.core.choosing.brief import Brief
 from kesselton.core.choosing.criteria import CRITERIA, Scores, score, wanted_stiffness
 from kesselton.core.choosing.curves import Curves, head_curves
-from kesselton.core.choosing.measures import Measures, head_ranges, measure_pairs, stick_stiffness
+from kesselton.core.choosing.measures import Measures, head_ranges, measure_pairs
 from kesselton.core.choosing.solved_pairs import SolvedPairs, Wishes, solve_pairs
 from kesselton.core.constants import SIDES
 from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
 from kesselton.core.pitch import ratio_of
+from kesselton.core.prediction.stroke import stick_stiffness
 from kesselton.core.prediction.usable import HeadRange
 
 Progress = Callable[[int, int], bool]

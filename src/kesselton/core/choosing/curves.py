@@ -99,7 +99,7 @@ def _solved(drum: Drum, heads: Sequence[Head]) -> Curves:
     middle, half = 0.5 * np.log(low * high), 0.5 * np.log(high / low)
     hz = np.exp(middle[:, None] + half[:, None] * np.cos(angle))
     owner = np.repeat(np.arange(count), PITCH_POINTS)
-    edge = HOOPS[drum.shell.hoop].edge_loss
+    edge = HOOPS[drum.shell.hoop].edge
     ends = [End(heads[0], 1.0, functions, edge)]
     if drum.resonant is None:
         ends.append(End(None, 0.0, OPENING_FUNCTIONS))

@@ -10,13 +10,14 @@ from numpy.typing import NDArray
 
 from kesselton.core.acoustics.bessel import head_basis, square_area
 from kesselton.core.arrays import FloatArray
-from kesselton.core.choosing.brief import BEATERS, TOUCHES, Brief
+from kesselton.core.choosing.brief import TOUCHES, Brief
 from kesselton.core.choosing.curves import Curves
 from kesselton.core.choosing.solved_pairs import SolvedPairs
 from kesselton.core.constants import CENTS_PER_NEPER
+from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
-from kesselton.core.prediction.stroke import LISTENING_S, force_spectrum
+from kesselton.core.prediction.stroke import LISTENING_S, pulse_of, stick_stiffness
 from kesselton.core.prediction.usable import CREEP_SHARE, HeadRange, tension_limits
 
 SOFT_IMPULSE_NS = 0.015
@@ -45,7 +46,8 @@ class Measures:
     ring_s : T60 of the partials weighted by the sound each gives: how long the stroke seems to last
     brightness_hz : centre of gravity of the sound in the first 0.2 s
     attack : share of the sound energy within the first 30 ms
-    response_db : sound energy of a soft stroke, in dB over 1 nJ
+    response_db : sound energy in the first 30 ms of a soft stroke, in dB over 1 nJ: how readily the
+        drum speaks
     wires_db : velocity of a snare side from the same stroke, dB over 1 mm/s; nan on other drums
     beat_hz, beat_depth : strongest beat of two partials of one order, 0 if none; depth 0..1
     stiffness_n_per_m : of the batter head under the beater at rest
@@ -92,7 +94,8 @@ def measure_pairs(
     place = np.array([stroke.place])
     basis = np.array([head_basis(int(m), functions).values(place)[0] for m in solved.order])
     here = np.sum(solved.on_batter * basis, axis=2)
-    spectrum = force_spectrum(solved.omega.real, stroke.contact_s)
+    pulse = pulse_of(stroke, solved.tensions_n_per_m[:, :1], drum.shell.radius_m)
+    spectrum = pulse.spectrum(solved.omega.real)
     modal = square_area(solved.order, drum.shell.radius_m)
     # energy in joule a stroke of 1 N s leaves in each partial (theory eq. 17)
     energy = np.abs(here * spectrum) ** 2 / (2.0 * modal)
@@ -121,7 +124,7 @@ def measure_pairs(
         np.sum(np.where(heard, sound * t60, 0.0), axis=1) / total,
         np.sum(np.where(heard, sound * freq, 0.0), axis=1) / total,
         early.sum(axis=1) / np.maximum(whole, 1e-30),
-        10.0 * np.log10(total * SOFT_IMPULSE_NS**2 / 1e-9),
+        10.0 * np.log10(np.maximum(early.sum(axis=1), 1e-30) * SOFT_IMPULSE_NS**2 / 1e-9),
         _wires(solved, here * spectrum / modal, drum.kind == "snare"),
         beat_hz,
         beat_depth,
@@ -131,21 +134,6 @@ def measure_pairs(
         CENTS_PER_NEPER * np.log(pitch / low),
         _wear([pair[0] for pair in heads], stress[:, 0], brief),
     )
-
-
-def stick_stiffness(
-    tension_n_per_m: FloatArray, radius_m: float, contact_radius_m: float
-) -> FloatArray:
-    """Static stiffness of a stretched head under a small round contact in its middle, N/m.
-
-    Notes
-    -----
-    2 pi T / ln(a / r): Laplace's equation between two circles (theory eq. 30).
-    """
-    out: FloatArray = (
-        2.0 * np.pi * np.asarray(tension_n_per_m) / np.log(radius_m / contact_radius_m)
-    )
-    return out
 
 
 def head_ranges(drum: Drum, curves: Curves, side: str) -> dict[Head, HeadRange]:

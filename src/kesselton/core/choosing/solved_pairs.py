@@ -176,7 +176,7 @@ def solve_pairs(
 def _template(
     drum: Drum, heads: Sequence[Head], functions: int, orders: tuple[int, ...]
 ) -> DrumSystem:
-    edge = HOOPS[drum.shell.hoop].edge_loss
+    edge = HOOPS[drum.shell.hoop].edge
     ends = [End(head, 1.0, functions, edge) for head in heads]
     if len(ends) == 1:
         ends.append(End(None, 0.0, OPENING_FUNCTIONS))
@@ -205,7 +205,7 @@ def _block(
     wishes: Wishes,
 ) -> SolvedPairs:
     """Settings and partials of up to `BLOCK` problems; `heads` (C, sides) index the curves."""
-    edge = HOOPS[drum.shell.hoop].edge_loss
+    edge = HOOPS[drum.shell.hoop].edge
     sides = heads.shape[1]
     ratio = np.exp(wishes.interval_cents / CENTS_PER_NEPER)
 

@@ -10,12 +10,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from kesselton.core.acoustics.film import mass_matrix, rubbing_matrix
-from kesselton.core.acoustics.film_part import FilmPart, shell_load
+from kesselton.core.acoustics.film_part import FilmPart, edge_leak, shell_load
 from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.acoustics.partials import MAX_BREATH
 from kesselton.core.acoustics.system import DrumSystem
 from kesselton.core.arrays import FloatArray
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.shell import EdgeLoss
 
 PLAIN, STEPPED = 6, 8
 """Head functions: fewer than for one drum, at most 1.5 cents off in these partials (theory 10)."""
@@ -41,7 +42,7 @@ class Stack:
         template: DrumSystem,
         pairs: Sequence[Sequence[Head]],
         owner: IndexArray,
-        edge_loss: float,
+        edge: EdgeLoss,
     ) -> None:
         orders, count, size = template.orders, len(owner), template.size
         radius = template.radius_m
@@ -53,7 +54,7 @@ class Stack:
             for head, part in zip(heads, template.slices, strict=False):
                 functions = part.stop - part.start
                 bend[index, part] = head.bending_stiffness_nm
-                loss[index, part] = head.loss_factor + edge_loss
+                loss[index, part] = head.loss_factor + edge.share
                 for row, order in enumerate(orders):
                     film[row, index, part, part] = mass_matrix(head, radius, order, functions)
                     if head.rubs:
@@ -69,6 +70,7 @@ class Stack:
                 carried[:, index] = shell_load(orders, fitted, radius, film[:, index])
             carried = carried[:, owner].reshape(-1, size)
         self.count = count
+        self._edge = edge
         family = np.repeat(np.arange(len(orders)), count)
         unit = template.unit_stiffness[:, family]
         wave2 = unit.sum(axis=0)
@@ -80,6 +82,7 @@ class Stack:
                 unit,
                 film[:, owner].reshape(-1, size, size),
                 np.tile(loss[owner], (len(orders), 1)),
+                np.zeros((len(family), size)),
                 rub[:, owner].reshape(-1, size, size) if rub.any() else None,
                 not any(head.additions for heads in pairs for head in heads),
                 carried,
@@ -93,7 +96,13 @@ class Stack:
     def at(self, tensions_n_per_m: FloatArray) -> DrumSystem:
         """The drums at tensions (C, ends)."""
         system = copy(self._system)
-        system.film = system.film.with_stiffness(self._bending + self.pull(tensions_n_per_m))
+        leak = np.zeros(system.film.stiffness.shape)
+        times = len(leak) // self.count
+        for side, part in enumerate(system.slices[: tensions_n_per_m.shape[1]]):
+            rate = edge_leak(tensions_n_per_m[:, side], system.radius_m, self._edge)
+            leak[:, part] = np.tile(rate, times)[:, None]
+        stiffness = self._bending + self.pull(tensions_n_per_m)
+        system.film = system.film.with_tension(stiffness, leak)
         return system
 
     def pull(self, tensions_n_per_m: FloatArray) -> FloatArray:

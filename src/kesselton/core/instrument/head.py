@@ -7,10 +7,13 @@ from dataclasses import dataclass
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.materials import SKINS, Material, material
 
-ADDITION_LOSS = {"dot": 0.0, "ring": 0.5, "floating": 1.0}
-"""Share of its own inertia an addition takes as friction: a dot is bonded and takes nothing, a ring
-under the edge is held by the rim and slips, one that floats on top lifts and falls; assumed."""
-INTERLAYERS = {"": (0.0, 0.0), "film": (0.010, 0.004), "fluid": (0.025, 0.020)}
+ADDITION_LOSS = {"dot": 0.04, "ring": 0.5, "floating": 1.0}
+"""Share of its own inertia an addition takes as friction: the adhesive under a dot is sheared, a
+ring under the edge is held by the rim and slips, one that floats on top lifts and falls; all
+assumed."""
+COATING_FRICTION = 0.02
+"""Loss of a coating by its share of the mass: it cracks and rubs; assumed."""
+INTERLAYERS = {"": (0.0, 0.0), "film": (0.010, 0.002), "fluid": (0.025, 0.012)}
 """What lies between two plies: kg/m^2, and loss added to the plies' own friction; assumed (7 um of
 film glued at spots, 25 um of oil)."""
 LARGEST_EDGE_VENT_M, MAX_EDGE_VENTS = 0.02, 24
@@ -174,8 +177,12 @@ class Head:
         """Imaginary share of the restoring force (assumed, see materials)."""
         extra = max(len(self.plies_m) - 1, 0)
         between = INTERLAYERS[self.interlayer][1]
+        coat = COATING_FRICTION * self.coating_kg_per_m2 / self.base_density_kg_per_m2
         return (
-            self.substance.loss_factor.value + extra * self.substance.ply_friction.value + between
+            self.substance.loss_factor.value
+            + extra * self.substance.ply_friction.value
+            + between
+            + coat
         )
 
     def check_fits(self, radius_m: float) -> None:

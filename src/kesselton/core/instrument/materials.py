@@ -8,6 +8,7 @@ from kesselton.core.errors import InputError
 
 ASSUMED = "assumed"
 DATA_SHEET = "order of film data sheets, from memory"
+FILM_SWELLING = "0.6e-5 for a per cent of relative humidity, from memory"
 
 
 @dataclass(frozen=True)
@@ -23,7 +24,8 @@ class Material:
     """A head material.
 
     `loss_factor` is the imaginary part of the restoring force per ply; `ply_friction` is added
-    for each further ply, which rubs on the one before.
+    for each further ply, which rubs on the one before. `swelling` is its strain when relative
+    humidity rises from 0 to 1.
     """
 
     name: str
@@ -35,6 +37,7 @@ class Material:
     expansion_per_k: Sourced
     loss_factor: Sourced
     ply_friction: Sourced
+    swelling: Sourced
 
     def bending_stiffness_nm(self, thickness_m: float) -> float:
         """E h^3 / 12 (1 - nu^2) of one ply, N m."""
@@ -60,8 +63,9 @@ MATERIALS: dict[str, Material] = {
             (0.38, DATA_SHEET),
             (100e6, DATA_SHEET),
             (17e-6, DATA_SHEET),
-            (0.006, ASSUMED),
-            (0.006, ASSUMED),
+            (0.0020, ASSUMED),
+            (0.0040, ASSUMED),
+            (6e-4, FILM_SWELLING),
         ),
         _material(
             "calf_skin",
@@ -73,6 +77,7 @@ MATERIALS: dict[str, Material] = {
             (30e-6, ASSUMED),
             (0.020, ASSUMED),
             (0.010, ASSUMED),
+            (10e-3, ASSUMED),
         ),
         _material(
             "goat_skin",
@@ -84,6 +89,7 @@ MATERIALS: dict[str, Material] = {
             (30e-6, ASSUMED),
             (0.022, ASSUMED),
             (0.010, ASSUMED),
+            (12e-3, ASSUMED),
         ),
         _material(
             "textured_fibre",
@@ -95,6 +101,7 @@ MATERIALS: dict[str, Material] = {
             (20e-6, ASSUMED),
             (0.012, ASSUMED),
             (0.006, ASSUMED),
+            (1.2e-3, ASSUMED),
         ),
         _material(
             "aramid_weave",
@@ -106,6 +113,7 @@ MATERIALS: dict[str, Material] = {
             (-2e-6, ASSUMED),
             (0.010, ASSUMED),
             (0.006, ASSUMED),
+            (1.5e-3, ASSUMED),
         ),
     )
 }

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from kesselton.core import constants as const
 from kesselton.core.errors import InputError, check_range
@@ -51,8 +52,9 @@ class ShellMaterial:
 
 
 # Wood: 4 to 6e-6 /K along the grain and 30e-6 across, cross plies between (Wood Handbook, chapter
-# 4, from memory); a plied shell swells by some tenths of a per cent between dry and wet (assumed).
-_WOOD = (8e-6, 3e-6, 1.5e-3, 1.5e-3)
+# 4, from memory); along the grain it swells by a tenth of a per cent between dry and wet, and a
+# lacquered shell takes weeks to do it (both assumed).
+_WOOD = (8e-6, 3e-6, 0.5e-3, 0.6e-3)
 SHELL_MATERIALS: dict[str, ShellMaterial] = {
     m.name: m
     for m in (
@@ -129,12 +131,26 @@ HARDWARE_KG = {"tom": (0.08, 0.5), "snare": (0.07, 0.5), "bass": (0.17, 0.8),
 """Per rod and head: lug, rod and what draws the hoop; and what there is besides, kg; assumed."""
 
 
+class EdgeLoss(NamedTuple):
+    """What the rim takes from a head (theory eq. 55).
+
+    Attributes
+    ----------
+    share : of the restoring force, by friction where the head bends over the edge
+    mobility_m2_per_n_s : how fast the rim gives way to a line force of 1 N/m: what hoop, lugs and
+        shell carry off
+    """
+
+    share: float
+    mobility_m2_per_n_s: float
+
+
 @dataclass(frozen=True)
 class Hoop:
     """A counterhoop by construction, with the load one rod may put on it and its lug.
 
-    `rim_m` is how far it stands above the head (assumed); `edge_loss` what hoop and bearing edge
-    take from the head, as a share of its restoring force.
+    `rim_m` is how far it stands above the head (assumed); `edge` what hoop and bearing edge
+    take from the head.
     """
 
     name: str
@@ -143,7 +159,7 @@ class Hoop:
     height_m: float
     thickness_m: float
     rim_m: float
-    edge_loss: float
+    edge: EdgeLoss
 
     def mass_kg(self, radius_m: float) -> float:
         """Mass of one hoop round a head of that radius."""
@@ -158,11 +174,27 @@ HOOPS: dict[str, Hoop] = {
     for h in (
         # Loads are assumed: orders a careful technician stays under, no published source. So are
         # the losses: a heavy hoop holds the rim stiller, a wooden one works in its joint.
-        Hoop("flanged_1_6mm", "flanged 1.6 mm", 1200.0, 0.028, 0.0016, 0.010, 0.002),
-        Hoop("flanged_2_3mm", "flanged 2.3 mm", 1800.0, 0.030, 0.0023, 0.013, 0.002),
-        Hoop("die_cast", "die-cast", 2000.0, 0.030, 0.0040, 0.012, 0.001),
-        Hoop("wood", "wood", 900.0, 0.040, 0.0120, 0.022, 0.004),
-        Hoop("rope", "wood, roped", 500.0, 0.042, 0.0120, 0.022, 0.005),
+        Hoop(
+            "flanged_1_6mm",
+            "flanged 1.6 mm",
+            1200.0,
+            0.028,
+            0.0016,
+            0.010,
+            EdgeLoss(0.0012, 2.2e-4),
+        ),
+        Hoop(
+            "flanged_2_3mm",
+            "flanged 2.3 mm",
+            1800.0,
+            0.030,
+            0.0023,
+            0.013,
+            EdgeLoss(0.0012, 2.0e-4),
+        ),
+        Hoop("die_cast", "die-cast", 2000.0, 0.030, 0.0040, 0.012, EdgeLoss(0.0010, 1.6e-4)),
+        Hoop("wood", "wood", 900.0, 0.040, 0.0120, 0.022, EdgeLoss(0.0020, 2.6e-4)),
+        Hoop("rope", "wood, roped", 500.0, 0.042, 0.0120, 0.022, EdgeLoss(0.0025, 3.4e-4)),
     )
 }
 

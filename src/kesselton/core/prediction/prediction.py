@@ -11,9 +11,11 @@ from kesselton.core.acoustics.lug import lug_pitch, tensions
 from kesselton.core.acoustics.outside import OutsideAir
 from kesselton.core.acoustics.partials import HIGHEST_HZ, Partials, decay_rate, partials, select
 from kesselton.core.arrays import FloatArray
+from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.prediction.glide import EARLY_S, glide_cents
 from kesselton.core.prediction.muffling import Lines, muffled
-from kesselton.core.prediction.stroke import Stroke, levels_db
+from kesselton.core.prediction.stroke import Decay, decays, level_spl_db, levels_db
 from kesselton.core.prediction.uncertainty import decay_error, uncertainty_cents
 
 
@@ -27,6 +29,10 @@ class Prediction:
     stresses_pa : film stress per head
     lines : each partial as two lines where muffling lies on a head, else None
     levels_db, uncertainty_cents, t60_error : (P,), see `stroke` and `uncertainty`
+    stroke : what it is struck with
+    level_spl_db : dB SPL at 1 m, mean of the first 0.2 s
+    decay : early and late
+    glide_cents, early_glide_cents : (P,) how much sharper than at rest, at first and after 50 ms
     """
 
     drum: Drum
@@ -38,6 +44,11 @@ class Prediction:
     levels_db: FloatArray
     uncertainty_cents: FloatArray
     t60_error: FloatArray
+    stroke: Stroke
+    level_spl_db: float
+    decay: Decay
+    glide_cents: FloatArray
+    early_glide_cents: FloatArray
 
     @property
     def fundamental_hz(self) -> float:
@@ -59,7 +70,7 @@ def predict(
         If a setting asks for the impossible or a mode was not found.
     """
     solved = tensions(drum, outside)
-    blow = stroke or Stroke()
+    blow = stroke or Stroke(beater=TYPICAL_BEATER[drum.kind])
     found, lines = heard(drum, partials(drum, solved, highest_hz, outside=outside), blow)
     pitches = tuple(_pitch(drum, side, solved, outside) for side in drum.sides)
     stresses = tuple(
@@ -76,6 +87,11 @@ def predict(
         levels_db(found, blow, lines),
         uncertainty_cents(drum, found),
         decay_error(found),
+        blow,
+        level_spl_db(found, blow, lines),
+        decays(found, blow, lines),
+        glide_cents(found, blow, 0.0, lines),
+        glide_cents(found, blow, EARLY_S, lines),
     )
 
 

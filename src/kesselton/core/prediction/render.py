@@ -9,8 +9,9 @@ import numpy as np
 from kesselton.core.acoustics.partials import decay_rate
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.instrument.beater import Stroke
 from kesselton.core.prediction.prediction import Prediction
-from kesselton.core.prediction.stroke import Stroke, force_spectrum, strikes
+from kesselton.core.prediction.stroke import pulse_on, strikes
 
 RATE_HZ = 48000
 LONGEST_S, SHORTEST_S = 6.0, 0.4
@@ -67,7 +68,7 @@ def lines_of(found: Prediction, stroke: Stroke) -> tuple[FloatArray, FloatArray,
     else:
         omega, here = found.lines.omega.ravel(), found.lines.here.ravel()
         index = np.repeat(np.arange(len(p)), 2)
-    push = force_spectrum(omega.real, stroke.contact_s)
+    push = pulse_on(p, stroke).spectrum(omega.real)
     energy = 0.5 * np.abs(here * push) ** 2
     whole = decay_rate(p.t60_s)[index]
     sounding = p.radiated_share[index] * whole  # muffling adds loss, not sound
@@ -107,7 +108,7 @@ def render(
             samples += a * np.exp(-d * time) * np.sin(2.0 * np.pi * f * time)
     if wires:
         samples = samples + _rattle(found, blow, time, rate_hz, float(np.abs(samples).max()))
-    samples *= _edges(len(time), rate_hz, blow.contact_s)
+    samples *= _edges(len(time), rate_hz, pulse_on(found.partials, blow).tip_s)
     return Sound(matched(samples, rate_hz), rate_hz, wires)
 
 
@@ -131,10 +132,10 @@ def match_all(sounds: list[Sound]) -> list[Sound]:
     ]
 
 
-def _edges(count: int, rate_hz: int, contact_s: float) -> FloatArray:
+def _edges(count: int, rate_hz: int, rise_s: float) -> FloatArray:
     """In with the blow, out before the end: no click on either side."""
     shape = np.ones(count)
-    rise = min(max(2, int(contact_s * rate_hz)), count // 2)
+    rise = min(max(2, int(rise_s * rate_hz)), count // 2)
     shape[:rise] = np.sin(0.5 * np.pi * np.arange(rise) / rise) ** 2
     fall = min(int(FADE_S * rate_hz), count // 2)
     shape[-fall:] *= np.cos(0.5 * np.pi * (np.arange(fall) + 1) / fall) ** 2

@@ -1,7 +1,8 @@
-"""What a stroke excites: the level of every partial."""
+"""What a stroke excites: the pulse it gives, and the level of every partial."""
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,25 +10,109 @@ import numpy as np
 from kesselton.core.acoustics.bessel import head_basis, square_area
 from kesselton.core.acoustics.partials import Partials, decay_rate
 from kesselton.core.arrays import ComplexArray, FloatArray
-from kesselton.core.errors import check_range
+from kesselton.core.errors import InputError
+from kesselton.core.instrument.beater import Beater, Stroke
 from kesselton.core.prediction.muffling import Lines
 
 LISTENING_S = 0.2
+LISTENER_M = 1.0
+"""Where levels in dB SPL are given."""
+HEARING_THRESHOLD_PA = 20e-6
+"""Reference of sound pressure levels (ISO 1683)."""
+FRONT_SHARE = 0.3
+"""Of the time a tip stays on something hard, in which its front is over as the head gives way; assumed
+from the level of edge strokes at 1.6 kHz in recordings."""
+MAX_FRONT = 0.3
+HERTZ_POWER = -0.2
+"""Of the speed in the time two elastic bodies touch (Hertz; K. L. Johnson, Contact Mechanics,
+section 11.4, from memory)."""
 
 
-@dataclass(frozen=True)
-class Stroke:
-    """A beater on the batter head.
+@dataclass(frozen=True, eq=False)
+class Pulse:
+    """A force of unit impulse in two parts: a long push while the head throws the beater back, and
+    the sharp front its tip gives at once (theory eq. 16).
 
-    `place` is the distance from the centre over the radius; `contact_s` the time the beater stays.
+    Attributes
+    ----------
+    push_s : how long the beater stays, of any shape
+    tip_s, front : length of the sharp part, and its share of the impulse; more near the edge, where
+        the head gives way less
     """
 
-    place: float = 0.3
-    contact_s: float = 0.0012
+    push_s: FloatArray
+    tip_s: float
+    front: float
 
-    def __post_init__(self) -> None:
-        check_range(self.place, 0.0, 0.98, "Stroke place", "of the radius", "stroke.place")
-        check_range(self.contact_s, 1e-4, 0.05, "Contact time", "s", "stroke.contact_s")
+    def spectrum(self, omega: FloatArray) -> FloatArray:
+        """Magnitude over the impulse at `omega`, which broadcasts against `push_s`."""
+        lag = 0.5 * np.asarray(omega) * (self.push_s - self.tip_s)
+        long = (1.0 - self.front) * half_sine(omega, self.push_s)
+        sharp = self.front * half_sine(omega, self.tip_s)
+        out: FloatArray = np.abs(long * np.exp(-1j * lag) + sharp)
+        return out
+
+
+def half_sine(omega: FloatArray, length_s: FloatArray | float) -> FloatArray:
+    """Fourier transform of a half-sine pulse about its middle, over its impulse."""
+    x = np.asarray(omega) * length_s / np.pi
+    with np.errstate(divide="ignore", invalid="ignore"):
+        value = np.cos(0.5 * np.pi * x) / (1.0 - x**2)
+    out: FloatArray = np.where(np.abs(x - 1.0) < 1e-6, np.pi / 4.0, value)
+    return out
+
+
+def stick_stiffness(
+    tension_n_per_m: FloatArray | float,
+    radius_m: float,
+    contact_radius_m: float,
+    place: float = 0.0,
+) -> FloatArray:
+    """Static stiffness of a stretched head under a small round contact, N/m.
+
+    Notes
+    -----
+    2 pi T / ln(a (1 - s^2) / r): Laplace's equation between a small circle at s and the rim, by its
+    image (theory eq. 30).
+    """
+    reach = max(radius_m * (1.0 - place**2) / contact_radius_m, 1.5)
+    out: FloatArray = 2.0 * np.pi * np.asarray(tension_n_per_m) / np.log(reach)
+    return out
+
+
+def contact_s(
+    tension_n_per_m: FloatArray | float,
+    radius_m: float,
+    beater: Beater,
+    place: float = 0.0,
+    touch: float = 1.0,
+) -> FloatArray:
+    """How long a beater stays on a head, s: the head's spring throws its mass back (theory eq. 50).
+
+    Raises
+    ------
+    InputError
+        If the head is slack.
+    """
+    spring = stick_stiffness(tension_n_per_m, radius_m, beater.radius_m, place)
+    if np.any(spring <= 0.0):
+        raise InputError("A slack head does not throw a beater back.", "Give it some tension.")
+    thrown = np.pi * np.sqrt(beater.mass_kg / spring)
+    out: FloatArray = np.hypot(thrown, beater.tip_s * touch**HERTZ_POWER)
+    return out
+
+
+def pulse_of(stroke: Stroke, tension_n_per_m: FloatArray | float, radius_m: float) -> Pulse:
+    """The force a stroke gives to a head under tension."""
+    made = stroke.made
+    push = contact_s(tension_n_per_m, radius_m, made, stroke.place, stroke.touch)
+    front = min(made.front / math.sqrt(1.0 - stroke.place**2), MAX_FRONT)
+    return Pulse(push, FRONT_SHARE * made.tip_s * stroke.touch**HERTZ_POWER, front)
+
+
+def pulse_on(found: Partials, stroke: Stroke) -> Pulse:
+    """The pulse of a stroke on the batter head of a solved drum."""
+    return pulse_of(stroke, found.system.ends[0].tension_n_per_m, found.system.radius_m)
 
 
 def levels_db(found: Partials, stroke: Stroke, lines: Lines | None = None) -> FloatArray:
@@ -35,16 +120,55 @@ def levels_db(found: Partials, stroke: Stroke, lines: Lines | None = None) -> Fl
 
     Notes
     -----
-    Theory eqs. 16 to 18: a half-sine force pulse, modal energy, and the share of the decay that
-    is radiation. A partial with a node under the beater is silent. The ear adds up about 0.2 s
-    (Zwicker and Fastl, Psychoacoustics, section 8.5, from memory): a puff that is over at once does
-    not drown what rings on.
+    Theory eqs. 16 to 18: the pulse, modal energy, and the share of the decay that is radiation. A
+    partial with a node under the beater is silent. The ear adds up about 0.2 s (Zwicker and Fastl,
+    Psychoacoustics, section 8.5, from memory): a puff that is over at once does not drown what
+    rings on.
     """
-    energy = energies_j(found, stroke, lines)
-    gone = -np.expm1(-2.0 * decay_rate(found.t60_s) * LISTENING_S)
-    sound = np.maximum(found.radiated_share * gone * energy, 1e-300)
+    sound = np.maximum(sounding_j(found, stroke, lines), 1e-300)
     out: FloatArray = 10.0 * np.log10(sound / sound.max())
     return out
+
+
+def sounding_j(found: Partials, stroke: Stroke, lines: Lines | None = None) -> FloatArray:
+    """Energy in joule given off as sound in the first 0.2 s, (P,)."""
+    energy = energies_j(found, stroke, lines)
+    gone = -np.expm1(-2.0 * decay_rate(found.t60_s) * LISTENING_S)
+    out: FloatArray = found.radiated_share * gone * energy
+    return out
+
+
+@dataclass(frozen=True)
+class Decay:
+    """How the sound of a stroke dies away, both as seconds for 60 dB.
+
+    Attributes
+    ----------
+    early_s : by its first 10 dB (early decay time, as ISO 3382-1 takes it of rooms)
+    late_s : from 25 to 35 dB down, where the longest partials are left
+    """
+
+    early_s: float
+    late_s: float
+
+
+def decays(found: Partials, stroke: Stroke, lines: Lines | None = None) -> Decay:
+    """Early and late decay of the sound power of all partials together (theory eq. 57)."""
+    rate = 2.0 * decay_rate(found.t60_s)
+    power = np.maximum(found.radiated_share * rate * energies_j(found, stroke, lines), 0.0)
+    longest = float((found.t60_s * (power > 1e-6 * power.max())).max())
+    time = np.linspace(0.0, longest, 4001)
+    level = 10.0 * np.log10(np.exp(-time[:, None] * rate) @ power / power.sum())
+    at = np.interp([10.0, 25.0, 35.0], -level, time)
+    return Decay(6.0 * float(at[0]), 6.0 * float(at[2] - at[1]))
+
+
+def level_spl_db(found: Partials, stroke: Stroke, lines: Lines | None = None) -> float:
+    """Mean level of the first 0.2 s, dB SPL at 1 m in the open, all directions alike."""
+    watt = float(sounding_j(found, stroke, lines).sum()) / LISTENING_S
+    system = found.system
+    square = watt * system.rho * system.c / (4.0 * np.pi * LISTENER_M**2)
+    return float(10.0 * np.log10(max(square, 1e-30) / HEARING_THRESHOLD_PA**2))
 
 
 def strikes(found: Partials, place: float) -> ComplexArray:
@@ -58,20 +182,12 @@ def strikes(found: Partials, place: float) -> ComplexArray:
 
 
 def energies_j(found: Partials, stroke: Stroke, lines: Lines | None = None) -> FloatArray:
-    """Energy in joule that a stroke of 1 N s leaves in every partial, (P,)."""
+    """Energy in joule that a stroke leaves in every partial, (P,)."""
     omega = 2.0 * np.pi * found.frequency_hz
     if lines is None:
         square = np.abs(strikes(found, stroke.place)) ** 2
     else:
         square = np.sum(np.abs(lines.here) ** 2, axis=1)
-    out: FloatArray = 0.5 * square * force_spectrum(omega, stroke.contact_s) ** 2
-    return out
-
-
-def force_spectrum(omega: FloatArray, contact_s: float) -> FloatArray:
-    """Fourier transform of a half-sine pulse over its impulse: 1 at zero frequency."""
-    x = np.asarray(omega) * contact_s / np.pi
-    with np.errstate(divide="ignore", invalid="ignore"):
-        value = np.cos(0.5 * np.pi * x) / (1.0 - x**2)
-    out: FloatArray = np.where(np.abs(x - 1.0) < 1e-6, np.pi / 4.0, value)
+    push = stroke.impulse_ns * pulse_on(found, stroke).spectrum(omega)
+    out: FloatArray = 0.5 * square * push**2
     return out

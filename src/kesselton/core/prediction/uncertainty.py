@@ -28,8 +28,8 @@ class InputTolerances:
     inside: float = 0.015
     hole: float = 0.10
     numeric_cents: float = 1.0
-    friction: float = 0.4
-    radiation: float = 0.15
+    friction: float = 1.0
+    radiation: float = 0.25
 
 
 DEFAULT = InputTolerances()

@@ -5,20 +5,20 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
-from kesselton.core.acoustics.bessel import head_basis
 from kesselton.core.acoustics.lug import lug_pitch, lug_tone
 from kesselton.core.acoustics.outside import OutsideAir
-from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.errors import InputError
+from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import LOWEST_TENSION_N_PER_M, Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.shell import HOOPS, Shell
+from kesselton.core.prediction.glide import glide_limit_n_per_m
 
 COLLAR_STRESS_PA = 1.5e6
 """Film stress that pulls a moulded collar free and the wrinkles out; assumed."""
-STROKE_AMPLITUDE_M = 0.001
-GLIDE_CENTS = 50.0
-"""Glide a medium stroke of 1 mm may start with before the pitch blurs; assumed."""
+GLIDE_CENTS = 150.0
+"""Glide a stroke may start with before its pitch blurs: a whole tone and a half is heard as a fall;
+assumed."""
 CREEP_SHARE = 0.6
 """Share of the yield stress a head bears without stretching on; assumed."""
 ROD_LOAD_N = 2500.0
@@ -31,8 +31,6 @@ RESHAPED = 0.3
 CLEAR_SWINGS = 20.0
 """Swings to -60 dB from which a tap has a pitch; assumed (a tone needs some ten periods to be heard
 as one: Zwicker and Fastl, section 5.1, from memory)."""
-J1_AT_FIRST_ZERO = 0.5191474972894669
-"""J_1(j_01), Abramowitz and Stegun, table 9.5."""
 
 
 @dataclass(frozen=True)
@@ -68,26 +66,16 @@ class HeadRange:
         return min(self.upper, key=lambda limit: limit.tension_n_per_m)
 
 
-def glide_tension(head: Head, radius_m: float, amplitude_m: float = STROKE_AMPLITUDE_M) -> float:
-    """Tension added at the top of a stroke of `amplitude_m` in the (0,1) shape, N/m (eq. 20).
-
-    References
-    ----------
-    H. M. Berger, J. Appl. Mech. 22 (1955) 465: stretching averaged over the surface (from memory).
-    """
-    k = float(head_basis(0, 1).k[0])
-    slope2 = (amplitude_m * k / radius_m) ** 2 * J1_AT_FIRST_ZERO**2
-    return 0.5 * head.substance.biaxial_stiffness(head.film_thickness_m) * slope2
-
-
-def tension_limits(head: Head, shell: Shell, kind: str, side: str, touch: float = 1.0) -> HeadRange:
+def tension_limits(
+    head: Head, shell: Shell, kind: str, side: str, stroke: Stroke | None = None
+) -> HeadRange:
     """The limits of a head on a shell, in tension only; the pitches are left at 0.
 
-    `touch` is the impulse of the strokes asked for against a medium one.
+    `stroke` is the hardest asked for; None: a medium one with the usual beater.
     """
     thickness = head.film_thickness_m
-    stroke = STROKE_AMPLITUDE_M * touch
-    glide = 0.375 * CENTS_PER_NEPER * glide_tension(head, shell.radius_m, stroke) / GLIDE_CENTS
+    blow = stroke or Stroke(beater=TYPICAL_BEATER[kind])
+    glide = glide_limit_n_per_m(head, shell, blow, GLIDE_CENTS)
     per_rod = shell.rods / (2.0 * math.pi * shell.radius_m)
     rope = kind == "rope"
     hoop = HOOPS[shell.hoop]
@@ -156,11 +144,11 @@ def _edge_fit(head: Head, shell: Shell) -> tuple[Limit, ...]:
 
 
 def head_range(
-    drum: Drum, side: str, outside: OutsideAir | None = None, touch: float = 1.0
+    drum: Drum, side: str, outside: OutsideAir | None = None, stroke: Stroke | None = None
 ) -> HeadRange:
     """Usable range of a head on this drum, independent of how it is set now.
 
-    `touch` is the impulse of the strokes asked for against a medium one.
+    `stroke` is the hardest asked for; None: a medium one with the usual beater.
 
     Raises
     ------
@@ -168,7 +156,7 @@ def head_range(
         When the lower limit lies above the upper: this head does not suit this drum.
     """
     head = drum.setting(side).head
-    found = tension_limits(head, drum.shell, drum.kind, side, touch)
+    found = tension_limits(head, drum.shell, drum.kind, side, stroke)
     found = replace(found, lower=(*found.lower, *_clear_tone(drum, side, found, outside)))
     low, high = found.lowest.tension_n_per_m, found.highest.tension_n_per_m
     if low >= high:

@@ -11,10 +11,10 @@ from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QStackedWidget, QV
 
 from kesselton.app.bench import Strike
 from kesselton.core import constants as const
-from kesselton.core.choosing.brief import BEATERS
 from kesselton.core.errors import InputError
 from kesselton.core.instrument import drum as d
 from kesselton.core.instrument import shell as sh
+from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch
 from kesselton.core.instrument.head import THICKEST_PLY_M, THINNEST_PLY_M, Head
 from kesselton.core.instrument.materials import MATERIALS

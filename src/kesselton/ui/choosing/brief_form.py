@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QVBoxLayout, QWidg
 from kesselton.app.heads import FILTERS
 from kesselton.core.choosing import brief as b
 from kesselton.core.errors import InputError
+from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.fields import Choice, Field, number_field, pitch_field
@@ -118,7 +119,7 @@ class BriefForm(QWidget):
         for name, choice in self.choices.items():
             choice.set_state(getattr(brief, name))
         self.beater.set_options(
-            [(key, x.label) for key, x in b.BEATERS.items() if drum.kind in x.kinds]
+            [(key, x.label) for key, x in BEATERS.items() if drum.kind in x.kinds]
         )
         self.beater.set_state(brief.beater)
         self.place.set_state(brief.place)
