@@ -248,8 +248,12 @@ def test_the_note_is_held_while_the_interval_opens() -> None:
     assert after.lug_pitches_hz[0] < before.lug_pitches_hz[0]
     with pytest.raises(InputError, match="open below"):
         hold_fundamental(replace(TOM, resonant=None), "batter", 200.0, 120.0)
+    with pytest.raises(InputError, match="bears"):  # it could be held, but not by this film
+        predict(
+            hold_fundamental(TOM, "resonant", 4.0 * before.lug_pitches_hz[1], before.fundamental_hz)
+        )
     with pytest.raises(InputError, match="keeps the whole-drum note"):
-        hold_fundamental(TOM, "resonant", before.lug_pitches_hz[1] * 4.0, before.fundamental_hz)
+        hold_fundamental(TOM, "resonant", 0.2 * before.lug_pitches_hz[1], before.fundamental_hz)
 
 
 def _in(material: str | None, drum: Drum = TOM) -> Drum:

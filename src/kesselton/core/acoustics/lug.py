@@ -9,6 +9,7 @@ import numpy as np
 
 from kesselton.core.acoustics.cavity import Poles
 from kesselton.core.acoustics.film_part import End
+from kesselton.core.acoustics.fundamental import first_motion
 from kesselton.core.acoustics.modes import count_below, polish, solve
 from kesselton.core.acoustics.outside import OutsideAir
 from kesselton.core.acoustics.partials import air_round, drum_system
@@ -99,7 +100,8 @@ def _lowest_tone(system: DrumSystem) -> tuple[float, float]:
     weight = np.abs(roots.shape[:, part.start]) ** 2
     if not len(weight):
         raise ConvergenceError("The lug pitch was not found.", "Check diameter, head and tension.")
-    best = int(np.argmax(weight))
+    # near the swing of the air across the shell two motions share the head: the lower is followed
+    best = int(first_motion(roots.frequency_hz, weight, weight > 0.0))
     return float(roots.frequency_hz[best]), float(roots.t60_s[best])
 
 

@@ -13,6 +13,7 @@ from kesselton.core.acoustics.bessel import MAX_ORDER
 from kesselton.core.acoustics.film_part import End
 from kesselton.core.acoustics.floor import FLOOR_GAP_M, OnFloor
 from kesselton.core.acoustics.free_air import free_air
+from kesselton.core.acoustics.fundamental import first_motion, rival_motion, slowest_head_omega
 from kesselton.core.acoustics.hoop_rim import Rimmed
 from kesselton.core.acoustics.modes import Roots, solve
 from kesselton.core.acoustics.orifice import orifices
@@ -33,6 +34,8 @@ LOWEST_AIR_HZ = 20.0
 """A vent that breathes more slowly is not heard."""
 DEADEST = 0.2
 """Damping ratio from which a motion is a puff and no partial: it is over in five swings."""
+SURELY = 10.0
+"""More than any energy."""
 LOWER, UPPER, SINGLE, AIR = "lower", "upper", "single", "air"
 
 
@@ -53,6 +56,7 @@ class Partials:
     shape : (P, n) complex, see `modes.Roots`
     system : the problem they solve
     row : (P,) row of each in the system
+    first, rival : (P,) True for the fundamental, and for a line that shares its note if one does
     """
 
     order: NDArray[np.intp]
@@ -67,6 +71,8 @@ class Partials:
     shape: ComplexArray
     system: DrumSystem
     row: NDArray[np.intp]
+    first: NDArray[np.bool_]
+    rival: NDArray[np.bool_]
 
     def __len__(self) -> int:
         return len(self.frequency_hz)
@@ -97,8 +103,16 @@ class Partials:
 
     @property
     def fundamental(self) -> int:
-        """Index of the fundamental: (0,1) with both heads moving together."""
-        return self.find(0, 1)
+        """Index of the fundamental, see `acoustics.fundamental`.
+
+        Raises
+        ------
+        ConvergenceError
+            If it is not among those computed.
+        """
+        if not self.first.any():
+            raise ConvergenceError("The fundamental is not among the partials computed.")
+        return int(np.argmax(self.first))
 
 
 def drum_system(
@@ -200,7 +214,7 @@ def fundamental_hz(
     for circle in (0, 1, 3):  # further up where one head is much the higher
         top = min(1.02 * float(levels[:, circle].max()), 0.95 * system.highest_omega)
         found = _named(system, solve(system, np.array([top]), 1))
-        if np.any((found.order == 0) & (found.rank == 1) & (found.branch != AIR)):
+        if found.first.any():
             break
     return float(found.frequency_hz[found.fundamental])
 
@@ -261,7 +275,25 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
     share = kinetic[0] / sum(kinetic) if len(heads) == 2 else np.ones(len(row))
     # kinetic energy only: half of the motion is half of that
     breath = energy[:, system.holes].sum(axis=1) > MAX_BREATH
+    breath |= (np.array(system.orders)[row] == 0) & (omega.real < slowest_head_omega(system)[row])
     by_rank[breath] = 0.0
+    middle = np.flatnonzero(np.array(system.orders)[row] == 0)
+    first, rival = np.zeros((2, len(row)), dtype=bool)
+    if len(middle):
+        parts = [
+            square[middle, part.start]
+            for part, end in zip(system.slices, system.ends, strict=True)
+            if end.head
+        ]
+        carried = by_rank[middle].sum(axis=1) > MIN_HEAD_ENERGY
+        if carried.any():
+            hz = omega.real[middle]
+            lowest = int(first_motion(hz, np.sum(parts, axis=0), carried))
+            first[middle[lowest]] = True
+            by_rank[middle[lowest], 0] += SURELY  # it is the (0,1), whatever else is
+            other = rival_motion(hz, parts[0], carried, lowest)
+            if other is not None:
+                rival[middle[other]] = True
     weights = by_rank.tolist()
     cuts = np.searchsorted(row, np.arange(len(system.orders) + 1)).tolist()
     named = [
@@ -278,11 +310,9 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
         recoil = square[:, -1] * system.film_mass[row, -1, -1]
     limit = _circle_limits(_vacuum_levels(system))
     swings = omega.imag < DEADEST * omega.real
-    lowest_pair = (np.array(system.orders)[row] == 0) & (rank == 1)
-    fundamental = lowest_pair & np.isin(branch, (LOWER, SINGLE))  # kept however dead
     audible = (branch != AIR) | (omega.real > 2.0 * np.pi * LOWEST_AIR_HZ)
     partial = (rank <= MAX_CIRCLES) & (omega.real < limit[row]) & swings & audible
-    keep = np.flatnonzero(partial | fundamental)
+    keep = np.flatnonzero(partial | first)  # kept however dead
     keep = keep[np.argsort(omega.real[keep], kind="stable")]
     return Partials(
         np.array(system.orders)[row][keep],
@@ -297,6 +327,8 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
         shape[keep],
         system,
         row[keep],
+        first[keep],
+        rival[keep],
     )
 
 
@@ -344,6 +376,8 @@ def select(found: Partials, index: NDArray[np.intp]) -> Partials:
         found.shape[index],
         found.system,
         found.row[index],
+        found.first[index],
+        found.rival[index],
     )
 
 

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from kesselton.core.acoustics.bessel import head_basis, square_area
+from kesselton.core.acoustics.fundamental import first_motion
 from kesselton.core.arrays import FloatArray
 from kesselton.core.choosing.brief import TOUCHES, Brief
 from kesselton.core.choosing.curves import Curves
@@ -17,7 +18,7 @@ from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
-from kesselton.core.prediction.stroke import LISTENING_S, pulse_of, stick_stiffness
+from kesselton.core.prediction.stroke import LISTENING_S, ear_weight, pulse_of, stick_stiffness
 from kesselton.core.prediction.usable import CREEP_SHARE, HeadRange, tension_limits
 
 SOFT_IMPULSE_NS = 0.015
@@ -46,8 +47,8 @@ class Measures:
     ring_s : T60 of the partials weighted by the sound each gives: how long the stroke seems to last
     brightness_hz : centre of gravity of the sound in the first 0.2 s
     attack : share of the sound energy within the first 30 ms
-    response_db : sound energy in the first 30 ms of a soft stroke, in dB over 1 nJ: how readily the
-        drum speaks
+    response_db : sound of the first 30 ms of a soft stroke as the ear weighs it, in dB over 1 nJ:
+        how readily the drum speaks
     wires_db : velocity of a snare side from the same stroke, dB over 1 mm/s; nan on other drums
     beat_hz, beat_depth : strongest beat of two partials of one order, 0 if none; depth 0..1
     stiffness_n_per_m : of the batter head under the beater at rest
@@ -106,6 +107,7 @@ def measure_pairs(
     early = np.where(
         heard, solved.radiated_share * -np.expm1(-2.0 * decay * ATTACK_S) * energy, 0.0
     )
+    spoken = early * ear_weight(freq)
     whole = np.where(heard, solved.radiated_share * energy, 0.0).sum(axis=1)
     lowest = _fundamental(solved)
     rows = np.arange(len(freq))
@@ -124,7 +126,7 @@ def measure_pairs(
         np.sum(np.where(heard, sound * t60, 0.0), axis=1) / total,
         np.sum(np.where(heard, sound * freq, 0.0), axis=1) / total,
         early.sum(axis=1) / np.maximum(whole, 1e-30),
-        10.0 * np.log10(np.maximum(early.sum(axis=1), 1e-30) * SOFT_IMPULSE_NS**2 / 1e-9),
+        10.0 * np.log10(np.maximum(spoken.sum(axis=1), 1e-30) * SOFT_IMPULSE_NS**2 / 1e-9),
         _wires(solved, here * spectrum / modal, drum.kind == "snare"),
         beat_hz,
         beat_depth,
@@ -153,9 +155,7 @@ def head_ranges(drum: Drum, curves: Curves, side: str) -> dict[Head, HeadRange]:
 def _fundamental(solved: SolvedPairs) -> NDArray[np.intp]:
     """(C,) the lowest partial without nodal diameter that the heads carry."""
     fits = (solved.order == 0) & (solved.head_share > HEARD_FROM)
-    masked = np.where(fits, solved.frequency_hz, np.inf)
-    out: NDArray[np.intp] = np.argmin(masked, axis=1)
-    return out
+    return first_motion(solved.frequency_hz, solved.swing, fits)
 
 
 def _wires(solved: SolvedPairs, amplitude: NDArray[np.complex128], snare: bool) -> FloatArray:

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from kesselton.core import constants as const
 from kesselton.core.acoustics.film_part import End
+from kesselton.core.acoustics.fundamental import slowest_head_omega
 from kesselton.core.acoustics.modes import RootTolerances, duplicate_roots, settle, solve_pencils
 from kesselton.core.acoustics.orifice import orifices
 from kesselton.core.acoustics.outside import IndexArray
@@ -91,6 +92,7 @@ class SolvedPairs:
     on_batter : (C, K, functions) complex displacement of the batter head in its functions, modes
         scaled as in `modes.Roots`
     batter_share : (C, K) of the films' kinetic energy
+    swing : (C, K) squares of the first head function's parts, summed over the heads
     head_share : (C, K) share of the energy in the films: little in a resonance of the air
     radiated_share : (C, K)
     resonant_kg_per_m2 : (C,) areal density of the resonant head, nan without one
@@ -103,6 +105,7 @@ class SolvedPairs:
     omega: ComplexArray
     on_batter: ComplexArray
     batter_share: FloatArray
+    swing: FloatArray
     head_share: FloatArray
     radiated_share: FloatArray
     resonant_kg_per_m2: FloatArray
@@ -263,6 +266,8 @@ def _solve_alone(drum: Drum, heads: Sequence[Head], solved: SolvedPairs, row: in
             shape = found.shape[index, found.system.slices[0]][:functions]
             solved.on_batter[row, place, : len(shape)] = shape
             solved.batter_share[row, place] = found.batter_share[index]
+            parts = found.system.slices[: len(heads)]
+            solved.swing[row, place] = sum(abs(found.shape[index, p.start]) ** 2 for p in parts)
             solved.radiated_share[row, place] = found.radiated_share[index]
             solved.head_share[row, place] = 0.0 if found.branch[index] == AIR else 1.0
     solved.settled[row] = True
@@ -305,6 +310,9 @@ def _partials(stack: Stack, hz: FloatArray, tension: FloatArray) -> SolvedPairs:
     share = kinetic[0] / sum(kinetic) if len(heads) > 1 else np.ones(len(rows))
     shown = np.sum([energy[:, part].sum(axis=1) for part in heads], axis=0)
     shown[energy[:, system.holes].sum(axis=1) > MAX_BREATH] = 0.0
+    shown[
+        (np.array(system.orders)[rows] == 0) & (omega.real < slowest_head_omega(system)[rows])
+    ] = 0.0
 
     def table(values: NDArray[Any]) -> NDArray[Any]:
         """(C, K, …), sorted by frequency within an order."""
@@ -331,6 +339,7 @@ def _partials(stack: Stack, hz: FloatArray, tension: FloatArray) -> SolvedPairs:
         sorted_table(omega),
         sorted_table(shape[:, system.slices[0]]),
         sorted_table(share),
+        sorted_table(np.sum([square[:, part.start] for part in heads], axis=0)),
         sorted_table(shown),
         sorted_table(radiated),
         stack.far_density,

@@ -64,7 +64,8 @@ def muffled(
             continue
         made = one.made
         radii, angles = _spot(one, radius_m, rods)
-        value = motion.values(one.side, radii, angles, member, phase)
+        # a phase of its own would make a strongly damped motion grow under friction
+        value = motion.values(one.side, radii, angles, member, phase).real
         weight = made.mass_kg * (1.0 - 1j * made.slip) / value.shape[1]
         added += weight * value @ value.T
     squares, vectors = np.linalg.eig(np.linalg.solve(added, np.diag(omega[member] ** 2)))

@@ -20,8 +20,8 @@ LISTENER_M = 1.0
 HEARING_THRESHOLD_PA = 20e-6
 """Reference of sound pressure levels (ISO 1683)."""
 FRONT_SHARE = 0.3
-"""Of the time a tip stays on something hard, in which its front is over as the head gives way; assumed
-from the level of edge strokes at 1.6 kHz in recordings."""
+"""Of the time a tip stays on something hard, in which its front is over as the head gives way;
+assumed, from the level of edge strokes at 1.6 kHz in recordings."""
 MAX_FRONT = 0.3
 HERTZ_POWER = -0.2
 """Of the speed in the time two elastic bodies touch (Hertz; K. L. Johnson, Contact Mechanics,
@@ -161,6 +161,20 @@ def decays(found: Partials, stroke: Stroke, lines: Lines | None = None) -> Decay
     level = 10.0 * np.log10(np.exp(-time[:, None] * rate) @ power / power.sum())
     at = np.interp([10.0, 25.0, 35.0], -level, time)
     return Decay(6.0 * float(at[0]), 6.0 * float(at[2] - at[1]))
+
+
+def ear_weight(hz: FloatArray) -> FloatArray:
+    """A-weighting as a factor on energy, 1 at 1 kHz: what a soft sound loses to the ear.
+
+    References
+    ----------
+    IEC 61672-1:2013, annex E, eq. E.6 (from memory).
+    """
+    f2 = np.asarray(hz) ** 2
+    gain = 12194.0**2 * f2**2
+    gain /= (f2 + 20.6**2) * (f2 + 12194.0**2) * np.sqrt((f2 + 107.7**2) * (f2 + 737.9**2))
+    out: FloatArray = (gain * 10.0 ** (2.0 / 20.0)) ** 2
+    return out
 
 
 def level_spl_db(found: Partials, stroke: Stroke, lines: Lines | None = None) -> float:
