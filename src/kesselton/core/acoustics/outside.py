@@ -255,6 +255,52 @@ class BetweenAir:
         return out
 
 
+@dataclass(frozen=True)
+class ScaledAir:
+    """Air whose mass and radiation are `factor` times another's: what its doubt comes to."""
+
+    air: OutsideAir
+    factor: float
+
+    @property
+    def ka_max(self) -> float:
+        """That of the other."""
+        return self.air.ka_max
+
+    @property
+    def start(self) -> OutsideAir:
+        """That of the other."""
+        return self.air.start
+
+    def mass_error(self, depth_ratio: float) -> float:
+        """That of the other."""
+        return self.air.mass_error(depth_ratio)
+
+    def added_mass(
+        self,
+        orders: IndexArray,
+        ends: tuple[tuple[str, int], ...],
+        depth_ratio: float,
+        ka: ComplexArray,
+        radiation: float = 1.0,
+    ) -> AddedMass:
+        """See `OutsideAir.added_mass`."""
+        found = self.air.added_mass(orders, ends, depth_ratio, ka, radiation)
+        cross = None if found.cross is None else self.factor * found.cross
+        return AddedMass(tuple(self.factor * own for own in found.own), cross)
+
+    def uniform(
+        self,
+        ends: tuple[tuple[str, int], ...],
+        carried: tuple[bool, ...],
+        depth_ratio: float,
+        ka: ComplexArray,
+        radiation: float = 1.0,
+    ) -> ComplexArray:
+        """See `OutsideAir.uniform`."""
+        return self.factor * self.air.uniform(ends, carried, depth_ratio, ka, radiation)
+
+
 @kept(32)
 def volumes(kind: str, count: int) -> FloatArray:
     """Integral f s ds of the functions of an end without nodal diameter, (count,)."""

@@ -62,6 +62,14 @@ class DialFit:
         row = self._row(tension_n_per_m, thickness_m)
         return math.sqrt(self.noise**2 + float(row @ self.covariance @ row))
 
+    def by_terms(self, tension_n_per_m: float, thickness_m: float) -> FloatArray:
+        """What the doubt about the fit does to a reading, per standard deviation of independent
+        parts of it, (terms,)."""
+        out: FloatArray = self._row(tension_n_per_m, thickness_m) @ np.linalg.cholesky(
+            self.covariance
+        )
+        return out
+
     def tension(self, dial: float, thickness_m: float) -> float:
         """Tension at a reading.
 

@@ -9,27 +9,42 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch
+from kesselton.core.acoustics.outside import OutsideAir
 from kesselton.core.acoustics.partials import fundamental_hz
 from kesselton.core.arrays import FloatArray
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.measuring.gauges import PITCH_NOISE_CENTS, DialFit, TurnFit
 from kesselton.core.measuring.rods import (
-    TORQUE_SCATTER,
     hoop_compliance,
     tension_per_turn,
     torque_nm,
 )
+from kesselton.core.measuring.unstated import (
+    COUNT,
+    DIAL_SCALE_SD,
+    FRICTION_SD,
+    GIVE_SD,
+    PLACE,
+    pitch_slopes,
+)
 
-MODEL_CENTS = 3.0
-"""Doubt of the model about a lug pitch at a known tension, one standard deviation: film mass 3 % at
-nine times in ten, radius; theory section 7."""
-WHOLE_DRUM_CENTS = 8.0
-"""The same about a whole-drum fundamental."""
+MODEL_CENTS = 1.5
+"""What numerics leave open in a lug pitch at known tension, one standard deviation (theory 7)."""
+WHOLE_DRUM_CENTS = 4.0
+"""The same of a whole-drum pitch, with the glide of a soft stroke; assumed."""
+UNEVEN_CENTS, UNEVEN_LN = 4.0, 0.012
+"""How far one rod's pitch, and the tension under a dial, stand from the mean of a head that passes
+for clear, one standard deviation; assumed."""
+ROD_FRICTION = 0.15
+"""Friction from rod to rod, beside what all of a drum share, one standard deviation; assumed."""
+ROD_GIVE, TURN_READ = 0.08, 0.05
+"""Take-up from reading to reading as a share, and how well a turn is read; assumed."""
 TURN_SHARE = 0.25
 """Doubt about the tension of a turn before it is learned: collar and lug are assumed."""
 GAP_M = 0.0002
@@ -65,70 +80,122 @@ class Forward:
 
     All in the unit in which the reading is judged: cents for pitches, natural logarithm for
     torque and turns, divisions for a dial, metres for a gap.
+
+    Attributes
+    ----------
+    common : (unstated.COUNT,) what each unstated term does, per standard deviation
     """
 
     value: float
     slope: FloatArray
     noise: float
     seen: float
+    common: FloatArray
+
+    @property
+    def spread(self) -> float:
+        """Standard deviation of the reading: its own noise and all that was not stated."""
+        return math.hypot(self.noise, *self.common.tolist())
 
 
-def forward(drum: Drum, one: Observation, tensions_n_per_m: tuple[float, ...]) -> Forward:
+Slopes = dict[tuple[object, ...], FloatArray]
+"""What unstated terms do to pitches, by condition: worked out once in an estimate."""
+
+
+def forward(
+    drum: Drum,
+    one: Observation,
+    tensions_n_per_m: tuple[float, ...],
+    known: Slopes | None = None,
+) -> Forward:
     """Model of a reading at tensions (batter, resonant).
+
+    Parameters
+    ----------
+    known : slopes of pitches by unstated terms that were worked out before; grows
 
     Raises
     ------
     InputError
         If a dial has no calibration.
     """
+    known = {} if known is None else known
     if one.reading.kind in ("lug_pitch", "fundamental"):
         value, slope = _pitch(drum, one, tensions_n_per_m)
-        doubt = WHOLE_DRUM_CENTS if one.reading.kind == "fundamental" else MODEL_CENTS
-        return Forward(
-            value, slope, math.hypot(PITCH_NOISE_CENTS, doubt), CENTS * math.log(one.reading.value)
-        )
+        whole = one.reading.kind == "fundamental"
+        rod = WHOLE_DRUM_CENTS if whole else math.hypot(MODEL_CENTS, UNEVEN_CENTS)
+        common = _pitch_common(drum, one.reading, tensions_n_per_m, known)
+        seen = CENTS * math.log(one.reading.value)
+        return Forward(value, slope, math.hypot(PITCH_NOISE_CENTS, rod), seen, common)
     index = drum.sides.index(one.reading.side) if one.reading.side in drum.sides else -1
     if index < 0:
         drum.setting(one.reading.side)  # raises, naming what is missing
     head = drum.setting(one.reading.side).head
     tension = tensions_n_per_m[index]
-    slope = np.zeros(len(tensions_n_per_m))
+    slope, common = np.zeros(len(tensions_n_per_m)), np.zeros(COUNT)
     if one.reading.kind == "dial":
-        if not isinstance(one.fit, DialFit):
-            raise InputError(
-                "The dial is not calibrated: its numbers mean nothing across heads.",
-                "Give it two pairs of dial and pitch, or use it for differences only.",
-                "dial",
-            )
-        slope[index] = one.fit.slope(tension)
-        return Forward(
-            one.fit.reading(tension, head.film_thickness_m),
-            slope,
-            one.fit.spread(tension, head.film_thickness_m),
-            one.reading.value,
-        )
+        return _dial(one, head, tension, slope, index)
     if one.reading.kind == "torque":
         slope[index] = 1.0
+        common[PLACE["friction"]] = FRICTION_SD
         wanted = torque_nm(drum, tension, THREADS[one.thread], one.friction)
         return Forward(
-            math.log(wanted), slope, TORQUE_SCATTER, math.log(max(one.reading.value, 1e-6))
+            math.log(wanted), slope, ROD_FRICTION, math.log(max(one.reading.value, 1e-6)), common
         )
+    if one.reading.kind == "turns" and isinstance(one.fit, TurnFit):
+        hz = _muted(drum, one.reading.side, tensions_n_per_m)
+        slope[index] = hz * hz / one.fit.slope_hz2
+        pitched = Reading("lug_pitch", hz, one.reading.side)
+        cents = _pitch_common(drum, pitched, tensions_n_per_m, known)
+        common = cents * (2.0 * hz * hz / one.fit.slope_hz2 / CENTS)
+        return Forward(one.fit.turns_to(hz), slope, one.fit.spread(hz), one.reading.value, common)
     if one.reading.kind == "turns":
-        if isinstance(one.fit, TurnFit):
-            hz = _muted(drum, one.reading.side, tensions_n_per_m)
-            slope[index] = hz * hz / one.fit.slope_hz2
-            return Forward(one.fit.turns_to(hz), slope, one.fit.spread(hz), one.reading.value)
-        slope[index] = tension / tension_per_turn(drum, head, THREADS[one.thread])
-        turns = float(slope[index])
-        return Forward(turns, slope, math.hypot(TURN_SHARE * turns, 0.05), one.reading.value)
-    compliance = hoop_compliance(drum, head)
-    slope[index] = compliance * tension
-    return Forward(
-        compliance * tension,
-        slope,
-        math.hypot(TURN_SHARE * compliance * tension, GAP_M),
-        one.reading.value,
-    )
+        value = tension / tension_per_turn(drum, head, THREADS[one.thread])
+        read = TURN_READ
+    else:
+        value = hoop_compliance(drum, head) * tension
+        read = GAP_M
+    slope[index] = value
+    common[PLACE[f"give_{one.reading.side}"]] = GIVE_SD * value
+    return Forward(value, slope, math.hypot(ROD_GIVE * value, read), one.reading.value, common)
+
+
+def _dial(one: Observation, head: Head, tension: float, slope: FloatArray, index: int) -> Forward:
+    """Model of a dial reading; its calibration is wrong alike for all readings of it."""
+    if not isinstance(one.fit, DialFit):
+        raise InputError(
+            "The dial is not calibrated: its numbers mean nothing across heads.",
+            "Give it two pairs of dial and pitch, or use it for differences only.",
+            "dial",
+        )
+    fit, thickness = one.fit, head.film_thickness_m
+    slope[index] = fit.slope(tension)
+    common = np.zeros(COUNT)
+    common[PLACE["dial_scale"]] = DIAL_SCALE_SD * slope[index]
+    terms = fit.by_terms(tension, thickness)
+    common[PLACE["dial_0"] : PLACE["dial_0"] + len(terms)] = terms
+    noise = math.hypot(fit.noise, UNEVEN_LN * float(slope[index]))
+    return Forward(fit.reading(tension, thickness), slope, noise, one.reading.value, common)
+
+
+def _pitch_common(
+    drum: Drum, reading: Reading, tensions: tuple[float, ...], known: Slopes
+) -> FloatArray:
+    """What unstated terms do to a pitch; it changes little with tension."""
+    whole = reading.kind == "fundamental" or reading.other_head == "free"
+    key = (reading.kind, "" if whole else reading.side, reading.other_head)
+    if key not in known:
+
+        def solve(other: Drum, outside: OutsideAir | None) -> float:
+            if reading.kind == "fundamental":
+                return fundamental_hz(other, tensions, outside)
+            return lug_pitch(
+                other, reading.side, tensions, reading.other_head, reading.centre, outside
+            )
+
+        sides = drum.sides if whole else (reading.side,)
+        known[key] = pitch_slopes(drum, sides, reading.kind == "fundamental", solve)
+    return known[key]
 
 
 def _muted(drum: Drum, side: str, tensions: tuple[float, ...]) -> float:
@@ -202,27 +269,31 @@ def estimate(drum: Drum, readings: Sequence[Observation], prior_ln: float = PRIO
 def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Estimate:
     count = len(drum.sides)
     prior = np.full(count, math.log(PRIOR_N_PER_M))
-    x = _start(drum, readings, prior)
+    x = np.concatenate((_start(drum, readings, prior), np.zeros(COUNT)))
+    wide = np.concatenate((np.full(count, prior_ln), np.ones(COUNT)))
+    middle = np.concatenate((prior, np.zeros(COUNT)))
+    known: Slopes = {}
     for _ in range(MAX_STEPS):
-        now = tuple(np.exp(x).tolist())
-        found = [forward(drum, one, now) for one in readings]
-        rows = np.array([f.slope / f.noise for f in found])
-        off = np.array([(f.seen - f.value) / f.noise for f in found])
-        rows = np.vstack((rows, np.eye(count) / prior_ln))
-        off = np.concatenate((off, (prior - x) / prior_ln))
+        now = tuple(np.exp(x[:count]).tolist())
+        found = [forward(drum, one, now, known) for one in readings]
+        rows = np.array([np.concatenate((f.slope, f.common)) / f.noise for f in found])
+        off = np.array([(f.seen - f.value - f.common @ x[count:]) / f.noise for f in found])
+        rows = np.vstack((rows, np.diag(1.0 / wide)))
+        off = np.concatenate((off, (middle - x) / wide))
         step = np.linalg.lstsq(rows, off, rcond=None)[0]
-        x = x + np.clip(step, -0.5, 0.5)
-        if float(np.abs(step).max()) < 1e-5:
+        x[:count] += np.clip(step[:count], -0.5, 0.5)
+        x[count:] += step[count:]
+        if float(np.abs(step[:count]).max()) < 1e-5:
             break
     else:
         raise ConvergenceError(
             "The readings do not agree on a tension.", "Take the doubtful ones out and try again."
         )
-    covariance = np.linalg.inv(rows.T @ rows)
+    covariance = np.linalg.inv(rows.T @ rows)[:count, :count]
     slopes = np.array([f.slope for f in found])
-    known = tuple(bool(np.any(np.abs(slopes[:, i]) > 1e-9)) for i in range(count))
+    heard = tuple(bool(np.any(np.abs(slopes[:, i]) > 1e-9)) for i in range(count))
     residual = off[: len(readings)] - (rows @ step)[: len(readings)]
-    return Estimate(tuple(np.exp(x).tolist()), covariance, residual, None, known)
+    return Estimate(tuple(np.exp(x[:count]).tolist()), covariance, residual, None, heard)
 
 
 def _start(drum: Drum, readings: Sequence[Observation], prior: FloatArray) -> FloatArray:
@@ -247,10 +318,11 @@ def _contradiction(
     """The two readings that lie farthest apart, if they cannot both be right.
 
     Two readings are set against each other along the line that the others leave free: each says a
-    ln T of its head, with its own noise.
+    ln T of its head, with its own noise and what the unstated does to the one and not the other.
     """
     now = solved.tensions_n_per_m
-    found = [forward(drum, one, now) for one in readings]
+    known: Slopes = {}
+    found = [forward(drum, one, now, known) for one in readings]
     worst, pair = CONTRADICTION, None
     for i in range(len(readings)):
         for j in range(i + 1, len(readings)):
@@ -260,7 +332,9 @@ def _contradiction(
                 continue  # they speak of different heads
             side = int(np.argmax(both))
             say = [(f.seen - f.value) / f.slope[side] for f in (a, b)]
-            spread = math.hypot(a.noise / a.slope[side], b.noise / b.slope[side])
+            apart = a.common / a.slope[side] - b.common / b.slope[side]
+            own = (a.noise / a.slope[side], b.noise / b.slope[side])
+            spread = math.hypot(*own, *apart.tolist())
             away = abs(say[0] - say[1]) / abs(spread)
             if away > worst:
                 worst, pair = away, (i, j)
@@ -282,7 +356,7 @@ def expected(
 ) -> tuple[float, float]:
     """What a reading must be at tensions, in its own unit, and its half-width nine times in ten."""
     found = forward(drum, one, tensions_n_per_m)
-    half = SIGMAS_90 * found.noise
+    half = SIGMAS_90 * found.spread
     if one.reading.kind in ("lug_pitch", "fundamental"):
         return math.exp(found.value / CENTS), half
     if one.reading.kind == "torque":
