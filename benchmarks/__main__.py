@@ -407,6 +407,9 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "settings": settings_figures,
     "even": even_figures,
     "tap": tap_figures,
+    "tap2": second_maker_figures,
+    "coverage": coverage_figures,
+    "sweep": sweep_figures,
     "scale": scale_figures,
 }
 

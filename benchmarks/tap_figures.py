@@ -110,3 +110,49 @@ def _run(
         100.0 * refused / many,
         1e3 * float(np.median(times)),
     )
+
+
+SECOND = int(os.environ.get("KESSELTON_BENCH_TAPS2", "400"))
+
+
+def second_maker_figures() -> list[tuple[str, float, str, str, float]]:
+    """The detector on taps of another synthesiser: wrong, refused, and how often the ± holds."""
+    from benchmarks import taps2
+
+    made = [taps2.one_tap(seed) for seed in range(5000, 5000 + SECOND)]
+    rows: list[tuple[str, float, str, str, float]] = []
+    for known, name in ((False, "tap2"), (True, "tap2_known")):
+        off, half, refused = [], [], 0
+        for tap in made:
+            try:
+                if known:
+                    heard = hear(tap.samples, taps2.RATE_HZ, tap.near_hz, tap.tones)
+                else:
+                    heard = hear(tap.samples, taps2.RATE_HZ)
+            except InputError:
+                refused += 1
+                continue
+            off.append(abs(CENTS * np.log(heard.middle_hz / tap.hz)))
+            half.append(1.645 * heard.middle_spread_cents)
+        gross = 100.0 * float(np.mean(np.array(off) > 100.0))
+        goals = (0.3, 3.0) if known else (1.0, 25.0)
+        share = 100.0 * refused / len(made)
+        rows += [
+            (f"{name}_gross_percent", gross, "%", f"a goal of {goals[0]}", gross / goals[0]),
+            (f"{name}_refused_percent", share, "%", f"a goal of {goals[1]}", share / goals[1]),
+        ]
+    held = 100.0 * float(np.mean(np.array(off) < np.array(half)))
+    width = float(np.median(half))
+    named = 0
+    for seed in range(5000, 5100):
+        try:
+            hear(taps2.whole_stroke(seed)[0], taps2.RATE_HZ)
+            named += 1
+        except InputError:
+            pass
+    return [
+        *rows,
+        ("coverage90_tap_percent", held, "%", "the 90 % stated", held / 90.0),
+        ("halfwidth_tap", width, "cents", "a budget of 50", width / 50.0),
+        ("stroke_named_percent", float(named), "%", "70 % before", named / 70.0),
+    ]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import io
+import math
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -95,10 +96,11 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
     if not heard:
         raise InputError(left[0], "")
     hz, spread = pooled(heard)
+    middle = min(one.middle_spread_cents for one in heard) / math.sqrt(min(len(heard), 4))
     best = max(heard, key=lambda one: one.confidence)
     return {
         "lug_pitch_hz": rounded(hz),
-        "uncertainty_cents": rounded(SIGMAS_90 * spread),
+        "uncertainty_cents": rounded(SIGMAS_90 * max(spread, middle)),
         "partials": [
             {
                 "frequency_hz": rounded(line.hz),
@@ -112,7 +114,7 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
                 "at_s": rounded(one.at_s),
                 "lug_pitch_hz": rounded(one.lug_pitch_hz),
                 "middle_hz": rounded(one.middle_hz),
-                "uncertainty_cents": rounded(SIGMAS_90 * one.spread_cents),
+                "uncertainty_cents": rounded(SIGMAS_90 * one.middle_spread_cents),
                 "confidence": rounded(one.confidence),
             }
             for one in heard

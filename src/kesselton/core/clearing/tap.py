@@ -45,7 +45,15 @@ FARTHEST = 0.2
 """Nothing so far from the expectation, ln f, is taken: three half steps and a half."""
 FAINTEST = 10.0**-2.4
 """A lug pitch so far under the loudest line, in energy, is not to be trusted."""
-SURE = 0.9
+SURE, SURE_UNKNOWN = 0.65, 0.95
+"""Share of the likelihood from which an answer is given, where the drum is known and where not."""
+WHOLE = 0.5
+ONE_LINE_CENTS, TWO_LINES_CENTS = 28.0, 17.0
+"""How uncertain the middle of a pair is, one standard deviation, where one of its lines was heard
+and where two were: films split it by up to 8 % (recordings), and a weak line is easily mistaken; from
+trials on `benchmarks/taps2.py`."""
+EARLY_GLIDE_CENTS = 2.0
+"""A tap starts so much sharp, one standard deviation; assumed."""
 SPLIT_GAIN = 12.0
 MAX_TAPS = 200
 """More strokes than so many in one sound are no round of taps."""
@@ -59,7 +67,7 @@ class HeardTap:
     ----------
     lug_pitch_hz : of the (1,1), its two lines weighted by the energy the tap gave them
     middle_hz : the middle of its two lines
-    spread_cents : standard deviation
+    spread_cents, middle_spread_cents : standard deviations of the two
     confidence : share of likelihood the (1,1) has among what else it could be
     second_hz : of the (2,1), None if it was not heard
     lines : all lines, low to high
@@ -69,6 +77,7 @@ class HeardTap:
     lug_pitch_hz: float
     middle_hz: float
     spread_cents: float
+    middle_spread_cents: float
     confidence: float
     second_hz: float | None
     lines: tuple[Line, ...]
@@ -152,8 +161,15 @@ def hear(
             "No tone stands out of the noise.", "Tap again, louder or nearer to the microphone."
         )
     energy = np.abs(amplitude) ** 2 / (4.0 * decay)
-    place, own, confidence = name_lines(hz, decay, energy, near_hz, tones)
-    if confidence < SURE:
+    named = name_lines(hz, decay, energy, near_hz, tones)
+    place, own, confidence = named.place, named.own, named.confidence
+    if named.whole > WHOLE:
+        raise InputError(
+            "This sounds like a stroke on the whole drum, not like a tap at a rod.",
+            "Mute the other head, touch the center, and tap near one rod.",
+        )
+    known = near_hz is not None
+    if confidence < (SURE if known else SURE_UNKNOWN) or not (known or named.borne_out):
         raise InputError(
             "Several tones could be the lug pitch.",
             "Mute the other head, touch the center, and tap again.",
@@ -167,13 +183,20 @@ def hear(
         raise InputError(
             "The lug pitch is drowned by what sounds above it.", "Tap with something softer."
         )
-    pitch, middle, spread = _refine(x, rate, hz, decay, amplitude, own, density)
+    pitch, middle, spread, of_middle = _refine(x, rate, hz, decay, amplitude, own, density)
     level = 10.0 * np.log10(energy / energy.max())
     found = tuple(
         Line(float(f), float(d), float(v)) for f, d, v in zip(hz, decay, level, strict=True)
     )
     return HeardTap(
-        pitch, middle, spread, confidence, second_partial(hz, energy, pitch, tones), found, at_s
+        pitch,
+        middle,
+        spread,
+        of_middle,
+        confidence,
+        second_partial(hz, energy, pitch, tones),
+        found,
+        at_s,
     )
 
 
@@ -185,8 +208,8 @@ def _refine(
     amplitude: ComplexArray,
     own: BoolArray,
     density: float,
-) -> tuple[float, float, float]:
-    """Pitch, middle and standard deviation in cents of the (1,1), one line or two.
+) -> tuple[float, float, float, float]:
+    """Pitch, middle and standard deviations of both in cents, of the (1,1) as one line or two.
 
     What other lines give is taken away; then Gauss and Newton on one line, and on two, which
     count only where they explain much more.
@@ -217,7 +240,9 @@ def _refine(
     found = float((np.abs(best.amplitude) ** 2 / (4.0 * best.decay)).sum())
     strength = math.sqrt(max(2.0 * found / density, 1.0))
     bound = 2.2 * float(best.decay[0]) / math.log(1000.0) / strength / pitch * CENTS
-    return pitch, middle, max(1.5 * bound, 0.5)
+    own_cents = max(1.5 * bound, 0.5)
+    split = ONE_LINE_CENTS if len(best.hz) == 1 else TWO_LINES_CENTS
+    return pitch, middle, own_cents, math.hypot(own_cents, split, EARLY_GLIDE_CENTS)
 
 
 def _is_pair(found: FittedLines) -> bool:

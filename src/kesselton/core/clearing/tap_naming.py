@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from kesselton.core.arrays import FloatArray
+from kesselton.core.arrays import FloatArray, kept
+from kesselton.core.data import table
 
 BoolArray = NDArray[np.bool_]
 
-NEAR = 0.033
-"""Lines so close, in ln f, are the two of a pair."""
 RATIOS = np.array([1.0, 1.48, 1.55, 1.92, 2.08, 2.36, 2.59, 2.78])
 """(1,1), (2,1), (0,2), (3,1), (1,2), (4,1), (2,2), (5,1) over the (1,1) of a head with its air
 (Fletcher and Rossing, The Physics of Musical Instruments, after Christian et al. 1984; memory)."""
@@ -27,8 +27,27 @@ PAIR, PAIR_UNKNOWN = 0.10, 0.05
 where the drum is not known the (2,1) and (0,2) must not be taken for such a pair."""
 ALIKE = 1.0
 """And decay alike, ln: a finger on the centre sets the (0,1) apart from them."""
-NEAR_SD = 0.073
+NEAR_SD = 0.09
 """The model's expectation for a drum is so good, ln f, one standard deviation: from trials."""
+TONE_SD, STRAY = 0.02, 0.2
+"""How near a tone stands to where a drum has it, ln f (it is one of a pair); share of lines that
+are of something else."""
+FLOOR_DB = 36.0
+"""A line so far under the loudest says next to nothing."""
+MISSED = 1.8
+"""What a tone that should be there and is not costs, in log likelihood."""
+LOUD, DEAD = 2.5, 4.0
+"""Log likelihood for 10 dB of level, and against a tone that dies e times sooner than the others,
+as the (0,1) does under a finger; from trials on the first 200 taps of `benchmarks/taps2.py`."""
+LOWEST_RATIO, HIGHEST_RATIO = 0.35, 3.3
+HIGHEST_LUG_HZ = 650.0
+ONE = 0.075
+"""Lines so close, ln f, are one answer."""
+STROKE_PRIOR, STROKE_PRIOR_KNOWN = -3.0, -7.0
+"""Log of how often what was recorded is a stroke on the whole drum instead of a tap, where the drum
+is not known and where it is; assumed."""
+SECOND_FROM, SECOND_TO, SECOND_DB = 1.32, 1.60, -35.0
+"""Where the (2,1) of any drum stands over its (1,1), and how far under the loudest it may be."""
 
 
 @dataclass(frozen=True)
@@ -50,46 +69,111 @@ class Tones:
 TYPICAL_TONES = Tones()
 
 
+class Naming(NamedTuple):
+    """Which line is the strongest of the (1,1), which are of it, how sure that is, how likely the
+    sound is a stroke on the whole drum, and whether there is a (2,1) to bear it out."""
+
+    place: int
+    own: BoolArray
+    confidence: float
+    whole: float
+    borne_out: bool
+
+
+@kept(1)
+def _library() -> tuple[FloatArray, FloatArray]:
+    """Ratios, nodal diameters and strengths (patterns, 3, tones) of taps over their (1,1), and of
+    strokes with both heads free over their fundamental (`tools/make_tap_patterns.py`)."""
+    with table("tap_patterns.npz").open("rb") as stream:
+        data = np.load(stream)
+        return data["taps"].astype(float), data["strokes"].astype(float)
+
+
+def _pattern_of(tones: Tones) -> FloatArray:
+    """(1, 3, tones) of a drum that is known."""
+    centre = math.sqrt(tones.centre[0] * tones.centre[1])
+    ratio = np.array([centre, 1.0, *(r for r in tones.above if r < HIGHEST_RATIO)])
+    order = np.array([0.0, *np.ones(len(ratio) - 1)])
+    return np.stack((ratio, order, np.ones(len(ratio))))[None]
+
+
+def _likelihood(
+    hz: FloatArray, level_db: FloatArray, first: FloatArray, patterns: FloatArray
+) -> FloatArray:
+    """Log likelihood (C, P) of lines (L,) if `first` (C,) are where patterns (P, 3, K) begin.
+
+    Every line is one of the pattern's tones, or of something else, which may lie anywhere; a tone
+    that a tap must start and that is not there counts against it.
+    """
+    ratio, order, strength = patterns[:, 0], patterns[:, 1], patterns[:, 2]
+    real = ratio > 0.0
+    tones = np.log(np.where(real, ratio, 1e3))
+    share = np.where(real, np.where(order == 0.0, 0.25, 1.0), 0.0)
+    share = share / share.sum(axis=1, keepdims=True)
+    weight = np.clip((level_db + FLOOR_DB) / FLOOR_DB, 0.05, 1.0)
+    place = np.log(hz / first[:, None])  # (C, L)
+    gap = place[:, None, :, None] - tones[None, :, None, :]
+    near = np.exp(-0.5 * (gap / TONE_SD) ** 2) / (TONE_SD * math.sqrt(2.0 * math.pi))
+    dense = np.sum(near * share[None, :, None, :], axis=3)
+    anywhere = 1.0 / math.log(HIGHEST_RATIO / LOWEST_RATIO)
+    told = np.log((1.0 - STRAY) * dense + STRAY * anywhere) - math.log(anywhere)
+    below = place < math.log(LOWEST_RATIO)
+    within = ~below & (place < math.log(HIGHEST_RATIO))
+    lines = np.where(within[:, None], told, np.where(below[:, None], 1.5 * math.log(STRAY), 0.0))
+    out: FloatArray = np.sum(weight * lines, axis=2)
+    farthest = 1.02 * hz.max()
+    closest = np.abs(gap).min(axis=2)  # (C, P, K)
+    needed = real & (order >= 1.0) & (ratio < 2.3)
+    cost = MISSED * np.where(ratio < 1.05, 2.0, np.minimum(strength, 1.0))
+    reached = first[:, None, None] * ratio[None] < farthest
+    out -= np.sum(np.where(needed[None] & reached & (closest > 0.05), cost[None], 0.0), axis=2)
+    return out
+
+
 def name_lines(
     hz: FloatArray, decay: FloatArray, energy: FloatArray, near_hz: float | None, tones: Tones
-) -> tuple[int, BoolArray, float]:
+) -> Naming:
     """Which line is the strongest of the (1,1), which are of it, and how sure that is.
 
-    For every cluster taken as the (1,1): how well the others stand at a head's ratios, how strong
-    it is, whether something strong lies below where nothing should, how far it is from what the
-    model expects. On an uneven head the two of the pair stand so far apart that they come as two
-    clusters: they are one answer.
+    Every line is tried as the (1,1), against the tones of this drum where it is known and of drums
+    of all sizes where not, and as the fundamental of a drum whose heads are both free. On an uneven
+    head the two of the pair stand apart: they are one answer.
     """
-    groups = groups_of(hz)
-    strength = np.array([energy[g].sum() for g in groups])
-    middle = np.array([float(np.average(hz[g], weights=energy[g])) for g in groups])
-    ring = np.array([float(np.average(decay[g], weights=energy[g])) for g in groups])
-    weight = np.maximum(10.0 * np.log10(strength / strength.max()) + 45.0, 0.0) / 45.0
-    score = np.empty(len(groups))
-    typical = float(np.median(ring))
-    expected = np.array(tones.above)
+    level = 10.0 * np.log10(energy / energy.max() + 1e-12)
+    tried = np.flatnonzero(hz < HIGHEST_LUG_HZ)
+    if len(tried) == 0:
+        return Naming(int(np.argmax(energy)), np.ones(len(hz), dtype=bool), 0.0, 0.0, False)
+    first = hz[tried]
+    close = np.abs(np.log(first[:, None] / hz)) < PAIR_UNKNOWN
+    loud = LOUD * np.log10((close * energy).sum(axis=1) / energy.sum())
+    typical = float(np.average(np.log(decay), weights=np.maximum(level + 30.0, 1.0)))
+    dead = DEAD * np.maximum(np.log(decay[tried]) - typical, 0.0)
+    taps, strokes = _library()
+    mine = taps if near_hz is None else _pattern_of(tones)
+    score = _marginal(_likelihood(hz, level, first, mine)) + loud - dead
+    if near_hz is not None:
+        score -= 0.5 * (np.log(first / near_hz) / NEAR_SD) ** 2
+    other = _marginal(_likelihood(hz, level, first, strokes)) + loud - dead
+    other += STROKE_PRIOR if near_hz is None else STROKE_PRIOR_KNOWN
+    top = max(float(score.max()), float(other.max()))
+    chance, whole = np.exp(score - top), float(np.exp(other - top).sum())
+    together = float(chance.sum()) + whole
+    best = int(np.argmax(score))
+    one = np.abs(np.log(first / first[best])) < ONE
+    strongest = tried[one][int(np.argmax(energy[tried[one]]))]
     wide = PAIR_UNKNOWN if near_hz is None else PAIR
-    for i, f in enumerate(middle):
-        pair = pair_of(middle, ring, i, wide)
-        above = ~pair & (middle > f)
-        ratio = np.log(middle[:, None] / f / expected)
-        near = np.exp(-0.5 * (ratio / BREADTH) ** 2).max(axis=1)
-        below = ~pair & (middle < f)
-        share = middle / f
-        allowed = (share > tones.centre[0]) & (share < tones.centre[1])
-        fit = float((weight * near)[above].sum() - 0.5 * (weight * (1.0 - near))[above].sum())
-        wrong = float(weight[below & ~allowed].sum()) + 0.4 * float(weight[below & allowed].sum())
-        score[i] = 2.2 * fit - 4.0 * wrong + 3.0 * weight[i]
-        score[i] -= 0.5 * abs(math.log(ring[i] / typical))
-        if near_hz is not None:
-            score[i] -= 0.5 * (math.log(f / near_hz) / NEAR_SD) ** 2
-    chance = np.exp(score - score.max())
-    chance /= chance.sum()
-    together = pair_of(middle, ring, int(np.argmax(score)), wide)
-    own = np.zeros(len(hz), dtype=bool)
-    own[np.concatenate([g for g, of in zip(groups, together, strict=True) if of])] = True
-    place = int(np.argmax(np.where(own, energy, -1.0)))
-    return place, own, float(chance[together].sum())
+    own = pair_of(hz, decay, int(strongest), wide)
+    over = hz / hz[strongest]
+    second = (over > SECOND_FROM) & (over < SECOND_TO) & (level > SECOND_DB)
+    share = float(chance[one].sum()) / together
+    return Naming(int(strongest), own, share, whole / together, bool(second.any()))
+
+
+def _marginal(likelihood: FloatArray) -> FloatArray:
+    """Over all patterns (C, P), each as likely as the next: (C,)."""
+    top = likelihood.max(axis=1)
+    out: FloatArray = top + np.log(np.mean(np.exp(likelihood - top[:, None]), axis=1))
+    return out
 
 
 def pair_of(middle: FloatArray, ring: FloatArray, i: int, wide: float) -> BoolArray:
@@ -97,12 +181,6 @@ def pair_of(middle: FloatArray, ring: FloatArray, i: int, wide: float) -> BoolAr
     near = np.abs(np.log(middle / middle[i])) < wide
     out: BoolArray = near & (np.abs(np.log(ring / ring[i])) < ALIKE)
     return out
-
-
-def groups_of(hz: FloatArray) -> list[FloatArray]:
-    """Indices of lines that stand together, low to high."""
-    cuts = np.flatnonzero(np.diff(np.log(hz)) > NEAR) + 1
-    return list(np.split(np.arange(len(hz)), cuts))
 
 
 def second_partial(hz: FloatArray, energy: FloatArray, pitch: float, tones: Tones) -> float | None:

@@ -1,8 +1,8 @@
 """What nobody stated about a drum, and what it does to every reading at once (theory eq. 59).
 
 The film of a head is a little heavier or lighter than its sheet says, the circle it bears on a
-little wider: that moves all readings of the head together. Such terms are unknowns of their own, each with
-the doubt it has before anything is read; readings of other kinds can narrow them.
+little wider: that moves all readings of the head together. Such terms are unknowns of their own,
+each with the doubt it has before anything is read; readings of other kinds can narrow them.
 """
 
 from __future__ import annotations
