@@ -23,10 +23,12 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 
+from benchmarks.coverage import coverage_figures
 from benchmarks.even import even_figures
 from benchmarks.scale import scale_figures
+from benchmarks.sweep import sweep_figures
 from benchmarks.tables import as_markdown
-from benchmarks.tap_figures import tap_figures
+from benchmarks.tap_figures import second_maker_figures, tap_figures
 
 HERE = Path(__file__).parent
 RESULTS = HERE / "results.json"

@@ -163,7 +163,7 @@ def test_predict_prints_the_contract(capsys: pytest.CaptureFixture[str], tmp_pat
     assert answer["batter"]["tension_n_per_m"] == 1200.0
     assert set(answer["modes"][0]) == {
         "order", "rank", "branch", "frequency_hz", "t60_s", "t60_uncertainty", "batter_share",
-        "uncertainty_cents",
+        "uncertainty_cents", "level_db", "recoil_share",
     }  # fmt: skip
     pitches = [mode["frequency_hz"] for mode in answer["modes"]]
     assert pitches == sorted(pitches)

@@ -201,13 +201,16 @@ class Bench(QObject):
         self.strike = strike
         self.refresh()
 
-    def set_temperature(self, temperature_c: float, label: str) -> None:
-        """All drums of the workshop stand in air of this temperature."""
+    def set_air(self, temperature_c: float, humidity: float | None, label: str) -> None:
+        """All drums of the workshop stand in this air; None leaves the humidity as it is."""
         workshop = self.document.workshop
-        entries = tuple(
-            replace(e, drum=replace(e.drum, air=replace(e.drum.air, temperature_c=temperature_c)))
-            for e in workshop.entries
-        )
+
+        def moved(drum: Drum) -> Drum:
+            damp = drum.air.relative_humidity if humidity is None else humidity
+            air = replace(drum.air, temperature_c=temperature_c, relative_humidity=damp)
+            return replace(drum, air=air)
+
+        entries = tuple(replace(e, drum=moved(e.drum)) for e in workshop.entries)
         self.document.commit(label, replace(workshop, entries=entries))
 
     def refresh(self) -> None:

@@ -10,6 +10,7 @@ from kesselton.cli.shell import Command, print_json, rounded, standard_input
 from kesselton.core.constants import SIDES
 
 if TYPE_CHECKING:
+    from kesselton.core.instrument.beater import Stroke
     from kesselton.core.instrument.drum import Drum
     from kesselton.store.brief_file import Order
 
@@ -104,6 +105,7 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
     missed, nearest = found.nearest(), nearest_brief(found)
     return {
         "tried": found.asked,
+        "assumed": list(order.drum.shell.assumed),
         "possible": len(ranked),
         "candidates": candidates,
         "nearest": None
@@ -117,13 +119,48 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
     }
 
 
-def predict_answer(drum: Drum) -> dict[str, Any]:
+def _predict(given: argparse.Namespace) -> None:
+    from kesselton.store.exchange import read_struck_drum, read_text
+
+    if given.drum == "-":
+        drum, stroke = read_struck_drum(standard_input("a drum file"), "Standard input")
+    else:
+        path = Path(given.drum)
+        drum, stroke = read_struck_drum(read_text(path, "drum file"), path.name)
+    print_json(predict_answer(drum, stroke))
+
+
+def _touch_name(touch: float) -> str | float:
+    """Its word in a brief, or the number where it has none."""
+    from kesselton.core.choosing.brief import TOUCHES
+
+    names = [name for name, option in TOUCHES.items() if option.value == touch]
+    return names[0] if names else rounded(touch)
+
+
+def predict_answer(drum: Drum, stroke: Stroke | None = None) -> dict[str, Any]:
     """What `kesselton predict` prints (docs/formats.md)."""
     from kesselton.core.prediction.prediction import predict
 
-    found = predict(drum)
+    found = predict(drum, stroke)
     p = found.partials
-    answer: dict[str, Any] = {"fundamental_hz": rounded(found.fundamental_hz)}
+    first = p.fundamental
+    answer: dict[str, Any] = {
+        "fundamental_hz": rounded(found.fundamental_hz),
+        "fundamental_uncertainty_cents": rounded(found.uncertainty_cents[first]),
+        "shares_note_with_hz": [rounded(hz) for hz in p.frequency_hz[p.rival]],
+        "stroke": {
+            "beater": found.stroke.beater,
+            "place": rounded(found.stroke.place),
+            "touch": _touch_name(found.stroke.touch),
+        },
+        "level_db_spl": rounded(found.level_spl_db),
+        "early_decay_s": rounded(found.decay.early_s),
+        "late_decay_s": rounded(found.decay.late_s),
+        "glide_cents": rounded(found.glide_cents[first]),
+        "glide_50_ms_cents": rounded(found.early_glide_cents[first]),
+        "assumed": list(drum.shell.assumed),
+    }
     for index, side in enumerate(drum.sides):
         answer[side] = {
             "tension_n_per_m": rounded(found.tensions_n_per_m[index]),
@@ -141,6 +178,8 @@ def predict_answer(drum: Drum) -> dict[str, Any]:
             "batter_share": rounded(p.batter_share[i]),
             "uncertainty_cents": rounded(found.uncertainty_cents[i]),
             "t60_uncertainty": rounded(found.t60_error[i]),
+            "level_db": rounded(found.levels_db[i]),
+            "recoil_share": rounded(p.recoil_share[i]),
         }
         for i in range(len(p))
     ]
@@ -151,7 +190,7 @@ def range_answer(drum: Drum) -> dict[str, Any]:
     """What `kesselton range` prints (docs/formats.md)."""
     from kesselton.core.prediction.usable import head_range
 
-    answer: dict[str, Any] = {}
+    answer: dict[str, Any] = {"assumed": list(drum.shell.assumed)}
     for side in drum.sides:
         found = head_range(drum, side)
         answer[side] = {
@@ -187,7 +226,7 @@ COMMANDS = (
         "predict",
         "print partials, pitches and decay of a drum",
         _drum_argument,
-        lambda given: print_json(predict_answer(_read(given.drum))),
+        _predict,
     ),
     Command(
         "range",

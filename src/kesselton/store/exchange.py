@@ -8,8 +8,10 @@ from dataclasses import fields
 from pathlib import Path
 from typing import Any, TypeVar
 
+from kesselton.core.choosing.brief import TOUCHES
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.air import Air
+from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.muffler import Muffler
@@ -25,6 +27,7 @@ from kesselton.store.models import (
     ReadingModel,
     SettingModel,
     ShellModel,
+    StrokeModel,
     schema_of,
 )
 
@@ -43,6 +46,22 @@ def read_drum(text: str, where: str = "The drum file") -> Drum:
         With the path of the first fault, the value and what is permitted.
     """
     return drum_from_data(parse_object(text, where, "drum file"), where)
+
+
+def read_struck_drum(text: str, where: str = "The drum file") -> tuple[Drum, Stroke]:
+    """A drum from the text of a drum file, and how the file says it is struck.
+
+    Raises
+    ------
+    InputError
+        With the path of the first fault, the value and what is permitted.
+    """
+    data = parse_object(text, where, "drum file")
+    check_format(data, where, DRUM_FORMAT, VERSION)
+    file = read_model(data, DrumFile)
+    said = file.stroke if isinstance(file.stroke, StrokeModel) else StrokeModel()
+    beater = said.beater or TYPICAL_BEATER[file.kind]
+    return drum_from_model(file), Stroke(said.place, beater, TOUCHES[said.touch].value)
 
 
 def parse_object(text: str, where: str, what: str) -> Any:

@@ -10,7 +10,7 @@ from collections.abc import Iterable
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 
 import msgspec
-from msgspec import Meta, Struct, field
+from msgspec import UNSET, Meta, Struct, UnsetType, field
 
 from kesselton.core import constants as const
 from kesselton.core.choosing import brief as b
@@ -212,6 +212,14 @@ class MufflerModel(_Model, frozen=True):
     rod: Annotated[float, Meta(ge=1.0, le=40.0)] = 1.5
 
 
+class StrokeModel(_Model, frozen=True):
+    """How `kesselton predict` is to strike; a workshop keeps none."""
+
+    beater: BeaterName | None = None
+    place: Annotated[float, Meta(ge=0.0, le=0.98)] = 0.3
+    touch: Touch = "medium"
+
+
 class DrumFile(_Model, frozen=True):
     """`*.drum.json`, version 1."""
 
@@ -225,6 +233,7 @@ class DrumFile(_Model, frozen=True):
     resonant: SettingModel | None
     air: AirModel = field(default_factory=AirModel)
     mufflers: Annotated[tuple[MufflerModel, ...], Meta(max_length=MAX_MUFFLERS)] = ()
+    stroke: StrokeModel | UnsetType = UNSET
 
 
 LOWEST_VALUE = r.MIN_TORQUE_NM

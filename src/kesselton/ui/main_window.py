@@ -106,11 +106,11 @@ class MainWindow(QMainWindow):
         self.rack.drum_chosen.connect(doc.select)
         self.rack.moved.connect(doc.move_drum)
         settings = bench.settings_store
-        self.topbar.stage_temperature_edited.connect(lambda c: settings.change(stage_c=float(c)))
+        self.topbar.stage_air_edited.connect(self._on_stage_air)
         self.topbar.a4_edited.connect(lambda hz: settings.change(a4_hz=hz))
         self.topbar.metric_chosen.connect(lambda on: settings.change(metric=on))
-        self.topbar.temperature_edited.connect(
-            lambda c: bench.set_temperature(c, texts.TEMPERATURE_AT_BENCH)
+        self.topbar.air_edited.connect(
+            lambda air: bench.set_air(air[0], air[1], texts.TEMPERATURE_AT_BENCH)
         )
         self.topbar.stage_chosen.connect(self.stages.choose)
         self.stages.shown.connect(self.topbar.mark_stage)
@@ -186,8 +186,8 @@ class MainWindow(QMainWindow):
             doc.read_only,
             settings.a4_hz,
             settings.metric,
-            drum.air.temperature_c if drum else None,
-            settings.stage_c,
+            (drum.air.temperature_c, drum.air.relative_humidity) if drum else None,
+            (settings.stage_c, settings.stage_rh),
         )
         drums = [(entry.id, entry.drum) for entry in doc.workshop.entries]
         self.rack.set_state(drums, doc.current_id, settings.metric)
@@ -196,6 +196,11 @@ class MainWindow(QMainWindow):
             self.actions_by_id[action].setText(f"{action.capitalize()} {text}".strip())
         for action in ("drum_remove", "drum_export", "sheet_pdf", "sheet_print"):
             self.actions_by_id[action].setEnabled(drum is not None)
+
+    def _on_stage_air(self, air: tuple[float, float | None]) -> None:
+        celsius, damp = air
+        more = {} if damp is None else {"stage_rh": damp}
+        self.bench.settings_store.change(stage_c=celsius, **more)
 
     # what the bench says
 

@@ -231,7 +231,9 @@ class Stages(QStackedWidget):
         found = self.heads.found
         if found is not None and number >= 0:
             names = " over ".join(head.name for head in found.heads[number])
-            self._listener.hear(names, found.fitted(number), found.brief.stroke)
+            pitches = " / ".join(f"{hz:.0f}" for hz in found.solved.lug_pitches_hz[number])
+            name = texts.PAIR_AT_PITCHES.format(names=names, pitches=pitches)
+            self._listener.hear(name, found.fitted(number), found.brief.stroke)
 
     def listen_to_chosen(self) -> None:
         """The same of the pair that is chosen."""

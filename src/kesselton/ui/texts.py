@@ -40,6 +40,7 @@ HEAD = "head {name}"
 IMPORT = "import {name}"
 ICS = "{name}.ics"
 AS_IT_IS_SET = "{name} as it is set"
+PAIR_AT_PITCHES = "{names} ({pitches} Hz)"
 WAV = "{name}.wav"
 PDF = "{title}.pdf"
 

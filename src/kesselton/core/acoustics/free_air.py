@@ -28,8 +28,8 @@ from kesselton.core.errors import InputError
 
 TABLE_VERSION = 1
 TABLE_FILES = ("radiation.npz", "radiation_high.npz")
-MASS_ERROR = 0.05
-"""Hoops, lugs and the thickness of the wall change the flow round the edge; assumed."""
+MASS_ERROR = 0.04
+"""Lugs, stands and players stand in the flow; hoops are in `hoop_rim`; assumed."""
 MASS_ERROR_OUTSIDE = 0.15
 """Beyond the tabulated shapes, where the nearest one (shallow) or free space (deep) stands in."""
 END_REACH = 1.6

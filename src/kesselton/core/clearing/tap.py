@@ -48,10 +48,10 @@ FAINTEST = 10.0**-2.4
 SURE, SURE_UNKNOWN = 0.65, 0.95
 """Share of the likelihood from which an answer is given, where the drum is known and where not."""
 WHOLE = 0.5
-ONE_LINE_CENTS, TWO_LINES_CENTS = 28.0, 17.0
+ONE_LINE_CENTS, TWO_LINES_CENTS = 30.0, 19.0
 """How uncertain the middle of a pair is, one standard deviation, where one of its lines was heard
-and where two were: films split it by up to 8 % (recordings), and a weak line is easily mistaken; from
-trials on `benchmarks/taps2.py`."""
+and where two were: films split it by up to 8 % (recordings), and a weak line is easily mistaken;
+from trials on `benchmarks/taps2.py`."""
 EARLY_GLIDE_CENTS = 2.0
 """A tap starts so much sharp, one standard deviation; assumed."""
 SPLIT_GAIN = 12.0

@@ -28,6 +28,7 @@ from kesselton.ui.parts.fields import (
     Choice,
     Field,
     length_field,
+    mass_field,
     may_shrink,
     number_field,
     pitch_field,
@@ -97,6 +98,11 @@ class ShellForm(_Form):
         self.vent = length_field(texts.VENT_IN_SHELL, 0.0, sh.WIDEST_VENT_M, display.metric)
         self.rod_thread = Choice(texts.ROD_THREAD)
         self.rod_thread.set_options([(t.name, t.label) for t in THREADS.values()])
+        self.material = Choice(texts.SHELL_MATERIAL)
+        self.mass = mass_field(texts.SHELL_MASS, sh.LIGHTEST_KG, sh.HEAVIEST_KG)
+        self.mass.setToolTip(texts.WITHOUT_HEADS_WITH_HOOPS)
+        self.mount = Choice(texts.HOW_HELD)
+        self.edge = Choice(texts.BEARING_EDGE)
         self.diameter.setToolTip(texts.MEASURED_FROM_INSIDE_OF_HOOP)
         for place, widget in enumerate(
             (
@@ -109,6 +115,10 @@ class ShellForm(_Form):
                 self.note,
                 self.vent,
                 self.rod_thread,
+                self.material,
+                self.mass,
+                self.mount,
+                self.edge,
             )
         ):
             self._put(widget, place // 2, place % 2)
@@ -124,6 +134,13 @@ class ShellForm(_Form):
             field.edited.connect(self._shell_setter(field, key, label))
         self.hoop.chosen.connect(self._shell_setter(None, "hoop", "hoop"))
         self.rod_thread.chosen.connect(self._shell_setter(None, "rod_thread", texts.ROD_THREAD_2))
+        self.mass.edited.connect(self._shell_setter(self.mass, "mass_kg", texts.SHELL_MASS_2))
+        for choice, key, label in (
+            (self.material, "material", texts.SHELL_MATERIAL_2),
+            (self.mount, "mount", texts.HOW_HELD_2),
+            (self.edge, "edge", texts.BEARING_EDGE_2),
+        ):
+            choice.chosen.connect(self._shell_setter(None, key, label))
 
     def set_state(self, drum: Drum) -> None:
         """Show a drum."""
@@ -137,6 +154,21 @@ class ShellForm(_Form):
         self.note.set_state(drum.shell.shell_note_hz)
         self.vent.set_state(drum.shell.vent_diameter_m)
         self.rod_thread.set_state(drum.shell.rod_thread)
+        shell = drum.shell
+        usual = replace(shell, material=None, mount=None, edge=None)
+        made, held = usual.made_of, usual.usual_mount(drum.kind)
+        for choice, caption, known, typical, chosen in (
+            (self.material, texts.SHELL_MATERIAL, sh.SHELL_MATERIALS, made, shell.material),
+            (self.mount, texts.HOW_HELD, sh.MOUNTS, held, shell.mount),
+            (self.edge, texts.BEARING_EDGE, sh.EDGES, usual.usual_edge, shell.edge),
+        ):
+            options = [("", texts.USUAL.format(value=typical.label))]
+            choice.set_options(options + [(m.name, m.label) for m in known.values()])
+            choice.set_state(chosen or "")
+            choice.caption.setText(caption if chosen else texts.IS_ASSUMED.format(caption=caption))
+        guess = replace(shell, mass_kg=None).own_mass(drum.kind)[0]
+        self.mass.line.setPlaceholderText(texts.ASSUMED.format(value=f"{guess:.1f} kg"))
+        self.mass.set_state(shell.mass_kg)
 
     def _set(self, field: Field, label: str, **values: Any) -> None:
         drum = self._drum
@@ -147,7 +179,7 @@ class ShellForm(_Form):
         def change(value: Any) -> None:
             drum = self._drum
             if drum is not None:
-                changes = {key: value}
+                changes: dict[str, Any] = {key: None if value == "" else value}
                 if key == "head_diameter_m":
                     changes["contact_radius_m"] = None
                 self._try(field, label, lambda: replace(drum, shell=replace(drum.shell, **changes)))

@@ -36,6 +36,7 @@ if TYPE_CHECKING:
     import numpy as np
 
     from kesselton.app.measuring import Planned
+    from kesselton.core.prediction.prediction import Prediction
 
 
 class ModePicture(Picture):
@@ -157,6 +158,7 @@ class Readout(QWidget):
         self.caution.setProperty("fault", True)
         self.caution.setWordWrap(True)
         self.caution.hide()
+        self.assumed = self._quiet("")
         self.partial = QLabel()
         self.partial.setFont(font(11, QFont.Weight.DemiBold))
         self.partial_facts = self._quiet("")
@@ -176,6 +178,7 @@ class Readout(QWidget):
         layout.addLayout(self.facts)
         layout.addSpacing(6)
         layout.addLayout(self.table)
+        layout.addWidget(self.assumed)
         layout.addWidget(self.caution)
         layout.addSpacing(6)
         layout.addWidget(self._quiet(texts.THIS_PARTIAL))
@@ -225,6 +228,7 @@ class Readout(QWidget):
             self.sure.clear()
             self._fill(self.facts, [])
             self._fill(self.table, [])
+            self.assumed.hide()
             self.set_partial(-1)
             return
         found, drum = result.prediction, result.drum
@@ -245,7 +249,7 @@ class Readout(QWidget):
         decay = wording.decay_words(
             float(found.partials.t60_s[index]), float(found.t60_error[index])
         )
-        rows = [[texts.RINGS_TO_MINUS_60_DB, decay]]
+        rows = [[texts.RINGS_TO_MINUS_60_DB, decay], *self._stroke_rows(found, index)]
         if len(drum.sides) == 2:
             cents = cents_between(*found.lug_pitches_hz)
             rows.append([texts.INTERVAL_BETWEEN_HEADS, interval_words(drum, cents)])
@@ -257,7 +261,24 @@ class Readout(QWidget):
         ranges = [[r.caption, *r.values] for r in range_rows(result, a4_hz, flats)]
         table += [[texts.USABLE_RANGE, *("" for _ in drum.sides)], *ranges]
         titles = (0, len(table) - len(ranges) - 1)
+        assumed = [texts.SHELL_WORDS[name.removeprefix("shell.")] for name in drum.shell.assumed]
+        self.assumed.setText(texts.ASSUMED_OF_SHELL.format(names=", ".join(assumed)))
+        self.assumed.setVisible(bool(assumed))
         self._fill(self.table, table, titles)
+
+    def _stroke_rows(self, found: Prediction, index: int) -> list[list[str]]:
+        """What the stroke makes of the drum: decay, glide, level, and a line as loud."""
+        first, early = float(found.glide_cents[index]), float(found.early_glide_cents[index])
+        glide = texts.GLIDE_VALUE.format(first=first, early=early) if first >= 1 else texts.NO_GLIDE
+        rows = [
+            [texts.EARLY_AND_LATE, wording.seconds_words(found.decay.early_s)],
+            [texts.THIS_STROKE, texts.STROKE_VALUE.format(level=found.level_spl_db, glide=glide)],
+        ]
+        for other in found.partials.rival.nonzero()[0].tolist():
+            hz = float(found.partials.frequency_hz[other])
+            note = wording.note_words(hz, self._a4, self._flats)
+            rows.append([texts.TWO_LINES, f"{note}, {wording.hz_words(hz)}"])
+        return rows
 
     def set_partial(self, index: int) -> None:
         """Name one partial; -1 says how to."""

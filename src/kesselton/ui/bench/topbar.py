@@ -16,9 +16,8 @@ from PySide6.QtWidgets import (
 )
 
 from kesselton.core import constants as const
-from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
 from kesselton.ui.bench import texts
-from kesselton.ui.parts.fields import Field, number_field
+from kesselton.ui.parts.fields import Field, air_field, number_field
 from kesselton.ui.parts.theme import font
 
 STAGES = (
@@ -36,13 +35,14 @@ class TopBar(QFrame):
 
     Signals
     -------
-    temperature_edited(float °C), a4_edited(float Hz), metric_chosen(bool), stage_chosen(str)
+    air_edited, stage_air_edited((°C, share or None)), a4_edited(float Hz), metric_chosen(bool),
+    stage_chosen(str)
     """
 
-    temperature_edited = Signal(float)
+    air_edited = Signal(object)
     a4_edited = Signal(float)
     metric_chosen = Signal(bool)
-    stage_temperature_edited = Signal(float)
+    stage_air_edited = Signal(object)
     stage_chosen = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -52,8 +52,8 @@ class TopBar(QFrame):
         self.name.setFont(font(12, QFont.Weight.Bold))
         self.state = QLabel()
         self.state.setProperty("fault", True)
-        self.temperature = number_field(texts.AT_BENCH, COLDEST_C, HOTTEST_C, "°C", 0)
-        self.on_stage = number_field(texts.ON_STAGE, COLDEST_C, HOTTEST_C, "°C", 0)
+        self.temperature = air_field(texts.AT_BENCH)
+        self.on_stage = air_field(texts.ON_STAGE)
         self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
         self.units = QComboBox()
         self.units.addItems([texts.INCHES_AND_MIL, "millimeters"])
@@ -75,12 +75,12 @@ class TopBar(QFrame):
             self.stages[key] = button
         layout.addWidget(self.state)
         layout.addStretch(1)
-        for field, wide in ((self.temperature, 60), (self.on_stage, 60), (self.a4, 68)):
+        for field, wide in ((self.temperature, 92), (self.on_stage, 92), (self.a4, 68)):
             _beside(field, wide)
             layout.addWidget(field)
         layout.addWidget(self.units)
-        self.temperature.edited.connect(self.temperature_edited.emit)
-        self.on_stage.edited.connect(self.stage_temperature_edited.emit)
+        self.temperature.edited.connect(self.air_edited.emit)
+        self.on_stage.edited.connect(self.stage_air_edited.emit)
         self.a4.edited.connect(self.a4_edited.emit)
         self.units.activated.connect(lambda index: self.metric_chosen.emit(index == 1))
 
@@ -95,17 +95,17 @@ class TopBar(QFrame):
         read_only: bool,
         a4_hz: float,
         metric: bool,
-        temperature_c: float | None,
-        stage_c: float,
+        bench_air: tuple[float, float] | None,
+        stage_air: tuple[float, float],
     ) -> None:
         """Show what holds now."""
-        self.on_stage.set_state(stage_c)
+        self.on_stage.set_state(stage_air)
         self.name.setText(name)
         self.state.setText(texts.READ_ONLY_SAVE_COPY_TO if read_only else "")
         self.a4.set_state(a4_hz)
-        self.temperature.setEnabled(temperature_c is not None)
-        if temperature_c is not None:
-            self.temperature.set_state(temperature_c)
+        self.temperature.setEnabled(bench_air is not None)
+        if bench_air is not None:
+            self.temperature.set_state(bench_air)
         with QSignalBlocker(self.units):
             self.units.setCurrentIndex(1 if metric else 0)
 

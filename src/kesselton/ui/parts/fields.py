@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from typing import Any
 
@@ -9,7 +10,8 @@ from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
-from kesselton.core.errors import InputError
+from kesselton.core.errors import InputError, check_range
+from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
 from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import format_length, parse_length
 from kesselton.ui.parts import texts
@@ -43,6 +45,11 @@ class _Line(QLineEdit):
             self.escaped.emit()
             return
         super().keyPressEvent(event)
+
+
+AIR_NUMBER = re.compile(r"-?\d+(?:[.,]\d+)?(?!\d)")
+KG_PER_POUND = 0.45359237
+"""Exact (international avoirdupois pound, 1959)."""
 
 
 class Field(QWidget):
@@ -173,6 +180,49 @@ def number_field(
         return f"{value:d}" if whole else f"{value:.{digits}f} {unit}".strip()
 
     return Field(caption, read, write)
+
+
+def air_field(caption: str) -> Field:
+    """Temperature and relative humidity, "20 °C, 50 %"; the humidity may be left out."""
+
+    def read(text: str) -> tuple[float, float | None]:
+        values = [float(v.replace(",", ".")) for v in AIR_NUMBER.findall(text.replace("−", "-"))]
+        if not 1 <= len(values) <= 2:
+            raise InputError(texts.IS_NOT_NUMBER.format(strip=text.strip()), texts.WRITE_IT_AS_AIR)
+        check_range(values[0], COLDEST_C, HOTTEST_C, "Temperature", "°C")
+        if len(values) == 1:
+            return values[0], None
+        check_range(values[1], 0.0, 100.0, "Humidity", "%")
+        return values[0], values[1] / 100.0
+
+    def write(value: tuple[float, float | None] | None) -> str:
+        if value is None:
+            return ""
+        damp = "" if value[1] is None else f", {100.0 * value[1]:.0f} %"
+        return f"{value[0]:.0f} °C{damp}"
+
+    return Field(caption, read, write)
+
+
+def mass_field(caption: str, low_kg: float, high_kg: float) -> Field:
+    """A mass in kilograms, or in pounds where that is said; it may be left empty."""
+
+    def read(text: str) -> float | None:
+        bare = text.strip().lower()
+        if not bare:
+            return None
+        pounds = bare.endswith(("lb", "lbs", "pounds"))
+        number = bare.rstrip("abcdefghijklmnopqrstuvwxyz. ").replace(",", ".")
+        try:
+            value = float(number) * (KG_PER_POUND if pounds else 1.0)
+        except ValueError:
+            raise InputError(
+                texts.IS_NOT_NUMBER.format(strip=text.strip()), texts.WRITE_IT_AS_MASS
+            ) from None
+        check_range(value, low_kg, high_kg, "Mass", "kg")
+        return value
+
+    return Field(caption, read, lambda v: "" if v is None else f"{v:.2f} kg")
 
 
 def pitch_field(

@@ -100,10 +100,10 @@ def drift_rows(plan: Planned, drum: Drum) -> list[list[str]]:
     """What becomes of the setting, in words."""
     out = []
     for drift in plan.drifts:
-        changes = [round(cents) for cents in drift.lug_cents]
-        said = [wording.cents_words(cents) for cents in drift.lug_cents]
+        both = zip(drift.lug_cents, drift.lug_half_cents, strict=True)
+        said = [drift_words(cents, half) for cents, half in both]
         names = [wording.side_word(drum, side).lower() for side in drum.sides]
-        if len(said) == 2 and changes[0] == changes[1]:
+        if len(said) == 2 and said[0] == said[1]:
             text = texts.BOTH_HEADS.format(cents=said[0])
         else:
             text = ", ".join(
@@ -112,6 +112,14 @@ def drift_rows(plan: Planned, drum: Drum) -> list[list[str]]:
             )
         out.append([drift.label, text])
     return out
+
+
+def drift_words(cents: float, half: float) -> str:
+    """A change of pitch with its interval; where its sign is not known, from where to where."""
+    if abs(cents) >= half:
+        return texts.PLUS_MINUS.format(cents=wording.cents_words(cents), half=half)
+    low, high = (f"{round(v):+d}".replace("-", "−") for v in (cents - half, cents + half))
+    return texts.SIGN_NOT_KNOWN.format(low=low, high=high)
 
 
 def range_rows(result: BenchResult, a4_hz: float, flats: bool) -> list[Row]:

@@ -1,0 +1,85 @@
+"""The shell's material, mass, mount and edge, and the air, on the screen."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from kesselton.ui.main_window import MainWindow
+from tests.ui.conftest import Wait, settled
+from tests.ui.test_bench import type_into
+
+
+def _choose(box: object, label: str) -> None:
+    index = box.findText(label)  # type: ignore[attr-defined]
+    assert index >= 0
+    box.setCurrentIndex(index)  # type: ignore[attr-defined]
+    box.activated.emit(index)  # type: ignore[attr-defined]
+
+
+def test_what_the_shell_is_made_of_is_asked_for_and_guesses_are_marked(
+    window: MainWindow, wait: Wait
+) -> None:
+    window.tuning.choose_part("shell")
+    form, readout = window.tuning.forms.shell, window.tuning.readout
+    settled(window, wait)
+    wait(lambda: "Assumed of the shell" in readout.assumed.text())
+    assert form.material.caption.text().endswith("(assumed)")
+    assert "assumed" in form.mass.line.placeholderText()
+    before = window.result.prediction  # type: ignore[union-attr]
+    type_into(form.mass, "8.8 lb")
+    _choose(form.material.box, "brass")
+    _choose(form.mount.box, "hung free")
+    _choose(form.edge.box, "sharp")
+    settled(window, wait)
+    drum = window.document.drum
+    assert drum is not None
+    assert drum.shell.material == "brass"
+    assert abs((drum.shell.mass_kg or 0.0) - 3.99) < 0.01
+    wait(lambda: not readout.assumed.isVisibleTo(readout))
+    after = window.result.prediction  # type: ignore[union-attr]
+    first = before.partials.fundamental
+    assert after.uncertainty_cents[first] < before.uncertainty_cents[first]
+    assert after.fundamental_hz > before.fundamental_hz  # hung free it recoils more
+    _choose(form.material.box, "plywood, usual")
+    assert window.document.drum.shell.material is None  # type: ignore[union-attr]
+    form.mass.line.clear()
+    QTest.keyClick(form.mass.line, Qt.Key.Key_Return)
+    assert window.document.drum.shell.mass_kg is None  # type: ignore[union-attr]
+    type_into(form.mass, "a lot")
+    assert form.mass.line.text() == "a lot"
+    assert window.document.drum.shell.mass_kg is None  # type: ignore[union-attr]
+
+
+def test_damp_stands_beside_temperature_at_the_bench_and_on_stage(
+    window: MainWindow, wait: Wait
+) -> None:
+    settled(window, wait)
+    type_into(window.topbar.temperature, "22 °C, 65 %")
+    drums = [entry.drum for entry in window.document.workshop.entries]
+    assert all(d.air.relative_humidity == 0.65 for d in drums)
+    assert all(d.air.temperature_c == 22.0 for d in drums)
+    type_into(window.topbar.temperature, "20")
+    assert window.document.drum.air.relative_humidity == 0.65  # type: ignore[union-attr]
+    type_into(window.topbar.on_stage, "14, 30")
+    assert (window.settings.stage_c, window.settings.stage_rh) == (14.0, 0.3)
+    wait(lambda: window.plan is not None)
+    assert window.plan.drifts[0].label == "6 °C colder, 35 % drier"  # type: ignore[union-attr]
+    type_into(window.topbar.on_stage, "damp")
+    assert window.topbar.on_stage.line.text() == "damp"
+    assert window.settings.stage_rh == 0.3
+
+
+def test_the_glide_of_a_stroke_and_its_level_stand_beside_the_note(
+    window: MainWindow, wait: Wait
+) -> None:
+    settled(window, wait)
+    table = window.tuning.readout.facts
+
+    def text() -> str:
+        items = [table.itemAt(i).widget() for i in range(table.count())]
+        return " ".join(w.text() for w in items if w is not None)  # type: ignore[union-attr]
+
+    wait(lambda: "dB SPL" in text())
+    assert "cents sharp" in text() or "no glide" in text()
+    QTest.qWait(1)
