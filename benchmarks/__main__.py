@@ -25,6 +25,7 @@ import numpy as np
 
 from benchmarks.coverage import coverage_figures
 from benchmarks.even import even_figures
+from benchmarks.real import real_figures
 from benchmarks.scale import scale_figures
 from benchmarks.sweep import sweep_figures
 from benchmarks.tables import as_markdown
@@ -412,6 +413,7 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "tap2": second_maker_figures,
     "coverage": coverage_figures,
     "sweep": sweep_figures,
+    "real": real_figures,
     "scale": scale_figures,
 }
 
@@ -469,6 +471,24 @@ def _also(key: str) -> tuple[str, ...]:
         "settings": ("settings_refresh_ms", "coverage90_percent"),
         "even": ("even_dial_within10_r3_6rods_percent", "even_moves_vs_hand_ratio"),
         "scale": ("scale_open_s", "scale_save_ms", "scale_memory_mb", "scale_stall_ms"),
+        "tap2": (
+            "tap2_gross_percent",
+            "tap2_refused_percent",
+            "tap2_known_gross_percent",
+            "tap2_known_refused_percent",
+            "coverage90_tap_percent",
+            "halfwidth_tap",
+        ),
+        "coverage": (
+            "coverage90_fundamental_percent",
+            "coverage90_tension_pitch_percent",
+            "coverage90_tension_dial_percent",
+            "coverage90_tension_torque_percent",
+            "coverage90_tension_turns_percent",
+            "coverage90_tension_pitch_dial_percent",
+            "coverage90_tension_all_percent",
+        ),
+        "sweep": ("sweep_failures", "sweep_worst_ms"),
         "tap": ("tap_ms", "tap_gross_percent", "tap_median_cents"),
     }
     return together.get(key, ())

@@ -167,7 +167,7 @@ class ShellForm(_Form):
             choice.set_state(chosen or "")
             choice.caption.setText(caption if chosen else texts.IS_ASSUMED.format(caption=caption))
         guess = replace(shell, mass_kg=None).own_mass(drum.kind)[0]
-        self.mass.line.setPlaceholderText(texts.ASSUMED.format(value=f"{guess:.1f} kg"))
+        self.mass.line.setPlaceholderText(texts.ABOUT.format(value=f"{guess:.1f} kg"))
         self.mass.set_state(shell.mass_kg)
 
     def _set(self, field: Field, label: str, **values: Any) -> None:

@@ -53,7 +53,7 @@ class TopBar(QFrame):
         self.state = QLabel()
         self.state.setProperty("fault", True)
         self.temperature = air_field(texts.AT_BENCH)
-        self.on_stage = air_field(texts.ON_STAGE)
+        self.on_stage = air_field(texts.STAGE)
         self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
         self.units = QComboBox()
         self.units.addItems([texts.INCHES_AND_MIL, "millimeters"])
@@ -75,7 +75,7 @@ class TopBar(QFrame):
             self.stages[key] = button
         layout.addWidget(self.state)
         layout.addStretch(1)
-        for field, wide in ((self.temperature, 92), (self.on_stage, 92), (self.a4, 68)):
+        for field, wide in ((self.temperature, 88), (self.on_stage, 88), (self.a4, 68)):
             _beside(field, wide)
             layout.addWidget(field)
         layout.addWidget(self.units)

@@ -183,7 +183,7 @@ def number_field(
 
 
 def air_field(caption: str) -> Field:
-    """Temperature and relative humidity, "20 °C, 50 %"; the humidity may be left out."""
+    """Temperature and relative humidity, "20 °C 50 %"; the humidity may be left out."""
 
     def read(text: str) -> tuple[float, float | None]:
         values = [float(v.replace(",", ".")) for v in AIR_NUMBER.findall(text.replace("−", "-"))]
@@ -198,7 +198,7 @@ def air_field(caption: str) -> Field:
     def write(value: tuple[float, float | None] | None) -> str:
         if value is None:
             return ""
-        damp = "" if value[1] is None else f", {100.0 * value[1]:.0f} %"
+        damp = "" if value[1] is None else f" {100.0 * value[1]:.0f} %"
         return f"{value[0]:.0f} °C{damp}"
 
     return Field(caption, read, write)
