@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from benchmarks.coverage import measure
-from benchmarks.sweep import sweep
+from benchmarks.sweep import draw, sweep
 
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch
@@ -65,6 +65,23 @@ def test_a_lug_pitch_near_the_swing_of_the_air_is_its_own_inverse() -> None:
     for hz in (400.0, 460.0, 500.0):
         tension = tension_from_pitch(SNARE, "batter", hz)
         assert lug_pitch(SNARE, "batter", (tension, 3216.0)) == pytest.approx(hz, rel=1e-5)
+
+
+def test_every_pitch_about_the_swing_of_the_air_has_its_tension_or_a_refusal() -> None:
+    rng = np.random.default_rng(5)
+    refused = 0
+    for _ in range(60):
+        drum = draw(rng)
+        swing = 1.8412 * drum.air.sound_speed_m_per_s / (2.0 * np.pi * drum.shell.radius_m)
+        hz = swing * float(rng.uniform(0.7, 1.1))
+        try:
+            tension = tension_from_pitch(drum, "batter", hz)
+        except InputError:
+            refused += 1
+            continue
+        pulls = (tension, 1000.0)[: len(drum.sides)]
+        assert lug_pitch(drum, "batter", pulls) == pytest.approx(hz, rel=1e-4)
+    assert 5 < refused < 40
 
 
 def test_heavy_muffling_never_makes_a_line_grow() -> None:

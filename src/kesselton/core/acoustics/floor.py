@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.acoustics.free_air import END_REACH
-from kesselton.core.acoustics.outside import OPENING, AddedMass, IndexArray, OutsideAir, volumes
+from kesselton.core.acoustics.outside import OPENING, AddedMass, AirWithMore, IndexArray, volumes
 from kesselton.core.arrays import ComplexArray
 
 FLOOR_GAP_M = 0.05
@@ -17,7 +17,7 @@ IMAGE_ERROR = 0.03
 
 
 @dataclass(frozen=True)
-class OnFloor:
+class OnFloor(AirWithMore):
     """Outside air of a lying drum over a rigid floor.
 
     Notes
@@ -28,18 +28,7 @@ class OnFloor:
     the lowest partial is right to a fifth of what the floor adds when the drum stands close.
     """
 
-    air: OutsideAir
     gap_ratio: float
-
-    @property
-    def ka_max(self) -> float:
-        """Where the table of the free air ends."""
-        return self.air.ka_max
-
-    @property
-    def start(self) -> OutsideAir:
-        """That of the air without the floor."""
-        return self.air.start
 
     def mass_error(self, depth_ratio: float) -> float:
         """Share of the added mass that may be wrong for a real drum (90 %)."""

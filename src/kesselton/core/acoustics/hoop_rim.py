@@ -13,7 +13,7 @@ from typing import NamedTuple
 import numpy as np
 
 from kesselton.core.acoustics.bessel import packing
-from kesselton.core.acoustics.outside import HEAD, AddedMass, IndexArray, OutsideAir
+from kesselton.core.acoustics.outside import HEAD, AddedMass, AirWithMore, IndexArray
 from kesselton.core.arrays import ComplexArray, FloatArray, kept
 from kesselton.core.data import table
 
@@ -100,7 +100,7 @@ def _uniform_gain(
 
 
 @dataclass(frozen=True)
-class Rimmed:
+class Rimmed(AirWithMore):
     """Outside air of a drum whose hoops stand above its heads.
 
     Attributes
@@ -108,22 +108,7 @@ class Rimmed:
     height : of the rim above the head, over the contact radius
     """
 
-    air: OutsideAir
     height: float
-
-    @property
-    def ka_max(self) -> float:
-        """Where the air without rims ends."""
-        return self.air.ka_max
-
-    @property
-    def start(self) -> OutsideAir:
-        """That of the air without rims."""
-        return self.air.start
-
-    def mass_error(self, depth_ratio: float) -> float:
-        """Share of the added mass that may be wrong for a real drum (90 %)."""
-        return self.air.mass_error(depth_ratio)
 
     def added_mass(
         self,

@@ -33,7 +33,15 @@ ONE_DIAMETER = (1,)
 TONE_ORDERS = (0, 1, 2, 3, 4, 5)
 TONES_TO = 3.0
 """Other tones of a tap are worked out to so many times its lug pitch."""
-_NO_POLES = Poles(np.full((1, 0), np.inf), np.zeros((1, 0, 0)), np.zeros((1, 0)))
+SWING = 1.8412
+"""First zero of J_1', Abramowitz and Stegun, table 9.5: the air swinging across the shell."""
+NEAR_SWING = 0.75
+"""Of the swing, from which the head's own tone merges with it."""
+
+
+def _no_poles(size: int) -> Poles:
+    """No resonance of the cavity, for so many unknowns."""
+    return Poles(np.full((1, 0), np.inf), np.zeros((1, 0, size)), np.zeros((1, 0)))
 
 
 def _muted_system(
@@ -244,17 +252,27 @@ def _inverse_alone(drum: Drum, side: str, hz: float, outside: OutsideAir | None)
     shape = root * vectors[:, -1]
     start: np.ndarray = np.concatenate((shape, follow @ shape))[None]
     guess = np.array([omega + 0j])
-    for _ in range(MAX_ROUNDS):
-        trial = _muted_system(drum, side, _admitted(tension, hz), outside)
-        near = polish(trial, np.array([0]), guess, start, _NO_POLES)
-        guess, start = near.omega, near.shape
-        off = cents_between(hz, float(near.frequency_hz[0]))
-        if abs(off) < TOLERANCE_CENTS:
-            return _confirmed(trial, tension, hz)
-        tension *= math.exp2(-off / 600.0)
-    raise ConvergenceError(
-        f"No tension of the {side} head gives a lug pitch of {hz:.1f} Hz.", "Check the pitch."
-    )
+    try:
+        for _ in range(MAX_ROUNDS):
+            trial = _muted_system(drum, side, _admitted(tension, hz), outside)
+            near = polish(trial, np.array([0]), guess, start, _no_poles(n))
+            guess, start = near.omega, near.shape
+            off = cents_between(hz, float(near.frequency_hz[0]))
+            if abs(off) < TOLERANCE_CENTS:
+                return _confirmed(trial, tension, hz)
+            tension *= math.exp2(-off / 600.0)
+        raise ConvergenceError(
+            f"No tension of the {side} head gives a lug pitch of {hz:.1f} Hz.", "Check the pitch."
+        )
+    except ConvergenceError:
+        swing = SWING * system.c / (2.0 * math.pi * system.radius_m)
+        if hz < NEAR_SWING * swing:
+            raise
+        raise InputError(
+            f"Near {hz:.0f} Hz the air across this shell swings (at about {swing:.0f} Hz): no "
+            f"tension of the {side} head gives that lug pitch.",
+            "Check the pitch.",
+        ) from None
 
 
 def _confirmed(system: DrumSystem, tension: float, hz: float) -> float:

@@ -256,25 +256,31 @@ class BetweenAir:
 
 
 @dataclass(frozen=True)
-class ScaledAir:
-    """Air whose mass and radiation are `factor` times another's: what its doubt comes to."""
+class AirWithMore:
+    """Air to which something is added: where it ends and begins is as without."""
 
     air: OutsideAir
-    factor: float
 
     @property
     def ka_max(self) -> float:
-        """That of the other."""
+        """See `OutsideAir.ka_max`."""
         return self.air.ka_max
 
     @property
     def start(self) -> OutsideAir:
-        """That of the other."""
+        """See `OutsideAir.start`."""
         return self.air.start
 
     def mass_error(self, depth_ratio: float) -> float:
-        """That of the other."""
+        """See `OutsideAir.mass_error`."""
         return self.air.mass_error(depth_ratio)
+
+
+@dataclass(frozen=True)
+class ScaledAir(AirWithMore):
+    """Air whose mass and radiation are `factor` times another's: what its doubt comes to."""
+
+    factor: float
 
     def added_mass(
         self,

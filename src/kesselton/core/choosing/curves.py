@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.acoustics.film_part import End
-from kesselton.core.acoustics.lug import ONE_DIAMETER
+from kesselton.core.acoustics.lug import ONE_DIAMETER, SWING
 from kesselton.core.acoustics.modes import iterate
 from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.acoustics.partials import air_round, outside_air
@@ -25,8 +25,6 @@ PITCH_POINTS = 13
 AIR_LOAD = 0.6
 """Air on a (1,1), as a share of density times radius: only to know where to look."""
 FIRST_ZERO_OF_J1 = 3.8317
-SWING = 1.8412
-"""First zero of J_1', Abramowitz and Stegun, table 9.5: the air swinging across the shell."""
 NEAREST_TO_SWING = 0.95
 
 

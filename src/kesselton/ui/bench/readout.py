@@ -315,6 +315,9 @@ class Readout(QWidget):
             if level > -0.05
             else texts.DB_UNDER_LOUDEST_FROM_THIS.format(level=-level)
         )
+        first, early = float(found.glide_cents[index]), float(found.early_glide_cents[index])
+        if first >= 1.0:
+            lines.append(texts.GLIDE_VALUE.format(first=first, early=early))
         if len(result.drum.sides) == 2:
             lines.append(
                 texts.PERCENT_OF_MOVEMENT_ON.format(share=100 * share, names=names[0].lower())
