@@ -18,6 +18,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from benchmarks.sweep import SIZES, draw
+from kesselton.core.acoustics.floor import OnFloor
 from kesselton.core.acoustics.hoop_rim import Rimmed
 from kesselton.core.acoustics.lug import lug_pitch, tensions
 from kesselton.core.acoustics.outside import OutsideAir, ScaledAir
@@ -123,11 +124,15 @@ def _real(said: Drum, rng: np.random.Generator) -> tuple[Drum, OutsideAir]:
             plies_m=tuple(ply * stiffer for ply in head.plies_m),
         )
         real = real.with_setting(side, replace(setting, head=other))
-    # rims of other heights, and lugs, stands and players about
+    # rims of other heights, another gap over the floor, and lugs, stands and players about
     air = outside_air(real)
-    rim = air if isinstance(air, Rimmed) else None
-    if rim is not None:
-        air = replace(rim, height=rim.height * float(np.exp(rng.normal(0.0, 0.3))))
+    higher = float(np.exp(rng.normal(0.0, 0.3)))
+    if isinstance(air, Rimmed):
+        air = replace(air, height=air.height * higher)
+    elif isinstance(air, OnFloor) and isinstance(air.air, Rimmed):
+        rim = replace(air.air, height=air.air.height * higher)
+        gap = float(rng.uniform(0.02, 0.15)) / real.shell.radius_m
+        air = replace(air, air=rim, gap_ratio=gap)
     return real, ScaledAir(air, 1.0 + rng.normal(0.0, 0.018))
 
 

@@ -12,7 +12,7 @@ from kesselton.core.arrays import ComplexArray
 
 FLOOR_GAP_M = 0.05
 """Between the shell of a pedal bass drum and the floor; assumed."""
-IMAGE_ERROR = 0.03
+IMAGE_ERROR = 0.02
 """What the image leaves uncertain, as a share of the added mass; it adds up to 0.11 itself."""
 
 
