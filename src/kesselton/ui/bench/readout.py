@@ -261,8 +261,8 @@ class Readout(QWidget):
         ranges = [[r.caption, *r.values] for r in range_rows(result, a4_hz, flats)]
         table += [[texts.USABLE_RANGE, *("" for _ in drum.sides)], *ranges]
         titles = (0, len(table) - len(ranges) - 1)
-        assumed = [texts.SHELL_WORDS[name.removeprefix("shell.")] for name in drum.shell.assumed]
-        self.assumed.setText(texts.ASSUMED_OF_SHELL.format(names=", ".join(assumed)))
+        assumed = wording.assumed_words(drum)
+        self.assumed.setText(texts.ASSUMED_OF_SHELL.format(names=assumed))
         self.assumed.setVisible(bool(assumed))
         self._fill(self.table, table, titles)
 

@@ -95,7 +95,6 @@ GLIDE_VALUE = "starts {first:.0f} cents sharp ({early:.0f} after 50 ms)"
 NO_GLIDE = "no glide to speak of"
 TWO_LINES = "shares its note with"
 ASSUMED_OF_SHELL = "Assumed of the shell: {names}."
-SHELL_WORDS = {"material": "material", "mass_kg": "mass", "mount": "how held", "edge": "edge"}
 POINT_AT_RUNG_OF_LADDER = "Point at a rung of the ladder, or walk to it with the keys."
 LOUDEST_FROM_THIS_STROKE = "loudest from this stroke"
 DB_UNDER_LOUDEST_FROM_THIS = "{level:.0f} dB under the loudest from this stroke"

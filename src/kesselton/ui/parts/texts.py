@@ -47,3 +47,4 @@ ONE_BEFORE_B = "The one before (B)"
 SAVE_SOUND = "Save the sound …"
 CLOSE = "Close"
 HEARD = "Heard: {names}"
+SHELL_WORDS = {"material": "material", "mass_kg": "mass", "mount": "how held", "edge": "edge"}

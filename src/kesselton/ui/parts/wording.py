@@ -9,6 +9,7 @@ from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.pitch import note_of
 from kesselton.core.units import format_inches, format_thickness
+from kesselton.ui.parts import texts
 
 SIDE_WORDS = {
     "snare": ("Batter", "Snare side"),
@@ -90,6 +91,12 @@ def turn_words(turns: float) -> str:
     part = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")[rest]
     sign = "−" if eighths < 0 else ""
     return f"{sign}{whole if whole or not rest else ''}{' ' if whole and rest else ''}{part}"
+
+
+def assumed_words(drum: Drum) -> str:
+    """What nobody said of the shell: "mass, edge"."""
+    names = (name.removeprefix("shell.") for name in drum.shell.assumed)
+    return ", ".join(texts.SHELL_WORDS[name] for name in names)
 
 
 def cents_words(cents: float) -> str:

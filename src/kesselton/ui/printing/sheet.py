@@ -18,7 +18,13 @@ from kesselton.core.instrument.shell import HOOPS
 from kesselton.core.measuring.plan import bed_pattern, rounds
 from kesselton.core.pitch import cents_between, note_of
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.result_rows import LUG_PITCH, interval_words, range_rows, summary_rows
+from kesselton.ui.parts.result_rows import (
+    LUG_PITCH,
+    drift_rows,
+    interval_words,
+    range_rows,
+    summary_rows,
+)
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import LIGHT
 from kesselton.ui.printing import texts
@@ -169,7 +175,13 @@ def _paint_partials(pen: Pen, sheet: Sheet, y: float) -> None:
 
 def advice_lines(sheet: Sheet) -> list[str]:
     """Every limit with its doubt, rounds of turns, the school of lower rods beside snare beds."""
-    return [*_limit_lines(sheet), *_turn_lines(sheet), *_bed_lines(sheet), *_shell_lines(sheet)]
+    return [
+        *_limit_lines(sheet),
+        *_turn_lines(sheet),
+        *_bed_lines(sheet),
+        *_shell_lines(sheet),
+        *_stage_lines(sheet),
+    ]
 
 
 def _limit_lines(sheet: Sheet) -> list[str]:
@@ -211,6 +223,23 @@ def _bed_lines(sheet: Sheet) -> list[str]:
     down = abs(0.5 * cents_between(1.0, min(pattern)))
     up = 0.5 * cents_between(1.0, max(pattern))
     return [texts.SNARE_SIDE_SOME_TECHNICIANS_SET.format(low=low, down=down, up=up)]
+
+
+def _stage_lines(sheet: Sheet) -> list[str]:
+    """The glide of a stroke, what becomes of the pitch on stage, and what was assumed."""
+    found, drum = sheet.result.prediction, sheet.result.drum
+    index = found.partials.fundamental
+    first, early = float(found.glide_cents[index]), float(found.early_glide_cents[index])
+    lines = []
+    if first >= 1.0:
+        lines.append(texts.GLIDE.format(first=first, early=early))
+    if sheet.plan is not None:
+        changes = "; ".join(": ".join(row) for row in drift_rows(sheet.plan, drum))
+        lines.append(texts.ON_STAGE.format(changes=changes))
+    assumed = wording.assumed_words(drum)
+    if assumed:
+        lines.append(texts.ASSUMED_OF_SHELL.format(names=assumed))
+    return lines
 
 
 def _shell_lines(sheet: Sheet) -> list[str]:
