@@ -212,6 +212,7 @@ def drag_fps() -> list[tuple[str, float, str, str, float]]:
 
     from kesselton.app.predictor import Question, answer
     from kesselton.app.settings import Settings, SettingsStore
+    from kesselton.core.instrument.beater import Stroke
     from kesselton.ui.parts import theme
     from kesselton.ui.start import open_window
 
@@ -251,7 +252,7 @@ def drag_fps() -> list[tuple[str, float, str, str, float]]:
         QTest.mouseRelease(ladder, Qt.MouseButton.LeftButton, pos=grip.toPoint())
         drum = window.document.drum
         assert drum is not None
-        full = 1e3 / median_ms(lambda: answer(Question(1, drum, 0.3, 0.0012)), repeat=9)
+        full = 1e3 / median_ms(lambda: answer(Question(1, drum, Stroke())), repeat=9)
         window.close()
     return [
         (

@@ -9,7 +9,7 @@ import numpy as np
 
 from kesselton.core.acoustics.bessel import head_basis, square_area
 from kesselton.core.acoustics.partials import Partials, decay_rate
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import ComplexArray, FloatArray, kept
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.beater import Beater, Stroke
 from kesselton.core.prediction.muffling import Lines
@@ -157,7 +157,7 @@ def decays(found: Partials, stroke: Stroke, lines: Lines | None = None) -> Decay
     rate = 2.0 * decay_rate(found.t60_s)
     power = np.maximum(found.radiated_share * rate * energies_j(found, stroke, lines), 0.0)
     longest = float((found.t60_s * (power > 1e-6 * power.max())).max())
-    time = np.linspace(0.0, longest, 4001)
+    time = longest * np.linspace(0.0, 1.0, 240) ** 2  # denser at first
     level = 10.0 * np.log10(np.exp(-time[:, None] * rate) @ power / power.sum())
     at = np.interp([10.0, 25.0, 35.0], -level, time)
     return Decay(6.0 * float(at[0]), 6.0 * float(at[2] - at[1]))
@@ -185,11 +185,18 @@ def level_spl_db(found: Partials, stroke: Stroke, lines: Lines | None = None) ->
     return float(10.0 * np.log10(max(square, 1e-30) / HEARING_THRESHOLD_PA**2))
 
 
+@kept(64)
+def _functions_at(orders: tuple[int, ...], count: int, place: float) -> FloatArray:
+    """Head functions (orders, count) at a place on the head."""
+    where = np.array([place])
+    return np.array([head_basis(m, count).values(where)[0] for m in orders])
+
+
 def strikes(found: Partials, place: float) -> ComplexArray:
     """Displacement (P,) of the batter head under the stroke, modal mass 1 kg (theory eq. 17)."""
     system = found.system
     count = system.ends[0].functions
-    functions = np.array([head_basis(m, count).values(np.array([place]))[0] for m in system.orders])
+    functions = _functions_at(tuple(system.orders), count, place)
     here = np.sum(found.shape[:, system.slices[0]] * functions[found.row], axis=1)
     out: ComplexArray = here / np.sqrt(square_area(found.order, system.radius_m))
     return out
