@@ -27,9 +27,6 @@ FIRST_ZERO = 2.404825557695773
 AIR_LOAD = 1.2
 """Air on a (0,1) of two heads, as a share of density times radius; only for limits."""
 AIR_KG_PER_M3 = 1.2
-GLIDE_DOUBT = 2.0
-"""Factor within which a glide lies nine times in ten: the film's stiffness and the impulse of a
-"medium" stroke are assumed."""
 
 
 def glide_cents(
@@ -40,7 +37,8 @@ def glide_cents(
     Notes
     -----
     Theory eq. 20: the stretching of each head, averaged over its surface and over a swing, adds to
-    its tension. It falls with the square of the amplitudes as they decay.
+    its tension. It falls with the square of the amplitudes as they decay. Good to a factor of two:
+    the film's stiffness and the impulse of a "medium" stroke are assumed.
 
     References
     ----------
