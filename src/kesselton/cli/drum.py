@@ -105,7 +105,7 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
     missed, nearest = found.nearest(), nearest_brief(found)
     return {
         "tried": found.asked,
-        "assumed": list(order.drum.shell.assumed),
+        "assumed": list(order.drum.assumed),
         "possible": len(ranked),
         "candidates": candidates,
         "nearest": None
@@ -159,7 +159,7 @@ def predict_answer(drum: Drum, stroke: Stroke | None = None) -> dict[str, Any]:
         "late_decay_s": rounded(found.decay.late_s),
         "glide_cents": rounded(found.glide_cents[first]),
         "glide_50_ms_cents": rounded(found.early_glide_cents[first]),
-        "assumed": list(drum.shell.assumed),
+        "assumed": list(drum.assumed),
     }
     for index, side in enumerate(drum.sides):
         answer[side] = {
@@ -190,7 +190,7 @@ def range_answer(drum: Drum) -> dict[str, Any]:
     """What `kesselton range` prints (docs/formats.md)."""
     from kesselton.core.prediction.usable import head_range
 
-    answer: dict[str, Any] = {"assumed": list(drum.shell.assumed)}
+    answer: dict[str, Any] = {"assumed": list(drum.assumed)}
     for side in drum.sides:
         found = head_range(drum, side)
         answer[side] = {

@@ -156,6 +156,7 @@ def drum_from_model(file: DrumFile, where: str = "") -> Drum:
             air=_at("air", lambda: Air(**file.air.values())),
             batter=_setting("batter", file.batter),
             resonant=None if file.resonant is None else _setting("resonant", file.resonant),
+            guessed=file.guessed,
             mufflers=_at("mufflers", lambda: tuple(Muffler(**m.values()) for m in file.mufflers)),
         )
 
@@ -215,6 +216,7 @@ def drum_to_model(drum: Drum) -> DrumFile:
         resonant=None if drum.resonant is None else _setting_model(drum.resonant),
         air=AirModel(**values_of(drum.air)),
         mufflers=tuple(MufflerModel(**values_of(m)) for m in drum.mufflers),
+        guessed=drum.guessed,
     )
 
 

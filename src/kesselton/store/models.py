@@ -61,6 +61,7 @@ if TYPE_CHECKING:  # one of the words the core knows
     ShellMaterialName = str
     MountName = str
     EdgeName = str
+    GuessName = str
     MufflerName = str
     DrumKind = str
     RodReadingKind = str
@@ -91,6 +92,7 @@ else:
     ShellMaterialName = _one_of(sh.SHELL_MATERIALS)
     MountName = _one_of(sh.MOUNTS)
     EdgeName = _one_of(sh.EDGES)
+    GuessName = _one_of(d.GUESSABLE)
     MufflerName = _one_of(MUFFLERS)
     DrumKind = _one_of(d.KINDS)
     RodReadingKind = _one_of(ROD_KINDS)
@@ -234,6 +236,7 @@ class DrumFile(_Model, frozen=True):
     air: AirModel = field(default_factory=AirModel)
     mufflers: Annotated[tuple[MufflerModel, ...], Meta(max_length=MAX_MUFFLERS)] = ()
     stroke: StrokeModel | UnsetType = UNSET
+    guessed: tuple[GuessName, ...] = ()
 
 
 LOWEST_VALUE = r.MIN_TORQUE_NM

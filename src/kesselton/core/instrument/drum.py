@@ -20,6 +20,12 @@ KINDS = {
 }
 OTHER_HEAD = ("muted", "free")
 CENTRE = ("damped", "free")
+GUESSABLE = {
+    "depth": "shell.depth_m",
+    "batter_plies": "batter.head.plies_m",
+    "resonant_plies": "resonant.head.plies_m",
+}
+"""What may be given as a guess, and what it is called among what was assumed."""
 LOWEST_TENSION_N_PER_M, HIGHEST_TENSION_N_PER_M = 1.0, 60000.0
 
 
@@ -85,7 +91,7 @@ class Drum:
     """Everything the computation needs to know; `resonant` None is a drum open below.
 
     `mufflers` lie on the heads and count for what is heard, not for lug pitches: those are read
-    before muffling.
+    before muffling. `guessed` names what was given without knowing: it makes intervals wider.
     """
 
     name: str
@@ -95,8 +101,14 @@ class Drum:
     resonant: HeadSetting | None
     air: Air = field(default_factory=Air)
     mufflers: tuple[Muffler, ...] = ()
+    guessed: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
+        for name in self.guessed:
+            if name not in GUESSABLE:
+                raise InputError(
+                    f"{name!r} cannot be a guess.", f"Known: {', '.join(GUESSABLE)}.", "guessed"
+                )
         if self.kind not in KINDS:
             raise InputError(
                 f"There is no kind of drum {self.kind!r}.", f"Known: {', '.join(KINDS)}.", "kind"
@@ -129,6 +141,16 @@ class Drum:
             except InputError as error:
                 error.path = f"{side}.head.{error.path}"
                 raise
+
+    @property
+    def assumed(self) -> tuple[str, ...]:
+        """Names of what was not said, and of what was guessed."""
+        return (*self.shell.assumed, *(GUESSABLE[name] for name in self.guessed))
+
+    def guessing(self, name: str, guessed: bool) -> Drum:
+        """The same drum with one thing marked as a guess, or as known."""
+        others = [other for other in self.guessed if other != name]
+        return replace(self, guessed=tuple(sorted([*others, name] if guessed else others)))
 
     @property
     def rod_word(self) -> str:
@@ -170,4 +192,8 @@ class Drum:
             raise InputError(f"The drum {self.name!r} is open below and cannot be turned over.")
         other = {"batter": "resonant", "resonant": "batter"}
         turned = tuple(replace(m, side=other[m.side]) for m in self.mufflers)
-        return replace(self, batter=self.resonant, resonant=self.batter, mufflers=turned)
+        swapped = {"batter_plies": "resonant_plies", "resonant_plies": "batter_plies"}
+        guessed = tuple(sorted(swapped.get(name, name) for name in self.guessed))
+        return replace(
+            self, batter=self.resonant, resonant=self.batter, mufflers=turned, guessed=guessed
+        )

@@ -18,7 +18,7 @@ from kesselton.core.acoustics.partials import air_round, outside_air
 from kesselton.core.arrays import FloatArray
 from kesselton.core.constants import CENTS_PER_NEPER, SIGMAS_90
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.prediction.uncertainty import DEFAULT
+from kesselton.core.prediction.uncertainty import DEFAULT, GUESSED_DEPTH_M, GUESSED_PLIES
 
 MASS_SD = DEFAULT.film_mass / SIGMAS_90
 """Film and coating by the data sheet; assumed."""
@@ -76,6 +76,8 @@ def _moved(
         setting = drum.setting(side)
         head = setting.head
         sd = MASS_SD if head.areal_density_kg_per_m2 is None else WEIGHED_MASS_SD
+        if f"{side}_plies" in drum.guessed:
+            sd = math.hypot(sd, GUESSED_PLIES / SIGMAS_90)
         heavy = head.base_density_kg_per_m2 * (1.0 + sigmas * sd)
         other = replace(head, areal_density_kg_per_m2=heavy)
         return drum.with_setting(side, replace(setting, head=other)), None
@@ -87,7 +89,8 @@ def _moved(
         share = air.mass_error(shell.depth_m / shell.radius_m) / SIGMAS_90
         return drum, ScaledAir(air, 1.0 + sigmas * share)
     if name == "inside":
-        deeper = shell.depth_m * (1.0 + sigmas * DEFAULT.inside / SIGMAS_90)
+        inch = GUESSED_DEPTH_M / shell.depth_m if "depth" in drum.guessed else 0.0
+        deeper = shell.depth_m * (1.0 + sigmas * math.hypot(DEFAULT.inside, inch) / SIGMAS_90)
         return replace(drum, shell=replace(shell, depth_m=deeper)), None
     moving, own = shell.moving_mass(drum.kind), shell.own_mass(drum.kind)[0]
     if moving is None:

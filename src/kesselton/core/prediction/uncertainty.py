@@ -33,6 +33,9 @@ class InputTolerances:
 
 
 DEFAULT = InputTolerances()
+GUESSED_PLIES, GUESSED_DEPTH_M = 0.30, 0.0254
+"""How far plies that were guessed may be off in mass, and a guessed depth (90 %): the next
+thickness sold, an inch; assumed."""
 PITCH_BY_RADIUS = 0.1
 """What is left of the contact circle's doubt in a head that is set by its pitch (theory 7)."""
 
@@ -48,6 +51,7 @@ class Budget:
     inside: FloatArray
     numeric: FloatArray
     recoil: FloatArray
+    guessed: FloatArray
 
     @property
     def total(self) -> FloatArray:
@@ -73,7 +77,7 @@ def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) 
     system = found.system
     omega2 = (2.0 * np.pi * found.frequency_hz) ** 2
     shape2 = (found.shape**2).real
-    mass_term, tension_term = np.zeros(len(found)), np.zeros(len(found))
+    mass_term, tension_term, guess_term = np.zeros((3, len(found)))
     stiff_all, stiff_pitched, films = np.zeros((3, len(found)))
     for index, side in enumerate(drum.sides):
         part = system.slices[index]
@@ -85,19 +89,24 @@ def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) 
         films += mass
         if drum.setting(side).reading is not None:
             pinned = _film_share(found, part, mass)
-            mass_term += (CENTS_PER_NEPER * (stiff * pinned - mass) * given.film_mass) ** 2
+            moved = CENTS_PER_NEPER * (stiff * pinned - mass)
             tension_term += (2.0 * stiff * given.reading_cents) ** 2
             stiff_pitched += stiff
         else:
-            mass_term += (CENTS_PER_NEPER * mass * given.film_mass) ** 2
+            moved = CENTS_PER_NEPER * mass
             tension_term += (CENTS_PER_NEPER * stiff * given.tension) ** 2
             stiff_all += stiff
+        mass_term += (moved * given.film_mass) ** 2
+        if f"{side}_plies" in drum.guessed:
+            guess_term += (moved * GUESSED_PLIES) ** 2
     stretch = 0.5 * np.sum(shape2 * system.stiffness[found.row], axis=1) / omega2
     outside = 0.5 * found.outside_share
     plugs = np.diagonal(system.film_mass, axis1=1, axis2=2)[found.row, system.holes]
     holes = 0.5 * np.sum(shape2[:, system.holes] * plugs, axis=1)
     # D x = 0 leaves for the air inside what film, outside air and stretching do not balance
     inside = films + holes + outside - stretch
+    if "depth" in drum.guessed:
+        guess_term += (CENTS_PER_NEPER * inside * GUESSED_DEPTH_M / drum.shell.depth_m) ** 2
     inside_term = np.hypot(inside * given.inside, holes * given.hole)
     radius = drum.shell.radius_doubt_m / drum.shell.radius_m
     moving = drum.shell.moving_mass(drum.kind)
@@ -110,6 +119,7 @@ def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) 
         CENTS_PER_NEPER * inside_term,
         np.full(len(found), given.numeric_cents),
         CENTS_PER_NEPER * 0.5 * found.recoil_share * (moving[1] if moving else 0.0),
+        np.sqrt(guess_term),
     )
 
 

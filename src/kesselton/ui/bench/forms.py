@@ -27,6 +27,7 @@ from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.fields import (
     Choice,
     Field,
+    guessable,
     length_field,
     mass_field,
     may_shrink,
@@ -81,9 +82,10 @@ class ShellForm(_Form):
         self.diameter = length_field(
             texts.HEAD_DIAMETER, sh.SMALLEST_HEAD_M, sh.LARGEST_HEAD_M, display.metric
         )
-        self.shell_depth = length_field(
-            texts.SHELL_DEPTH, sh.SHALLOWEST_M, sh.DEEPEST_M, display.metric
+        self.shell_depth = guessable(
+            length_field(texts.SHELL_DEPTH, sh.SHALLOWEST_M, sh.DEEPEST_M, display.metric)
         )
+        self.shell_depth.setToolTip(texts.GUESS_WITH_QUESTION_MARK)
         self.rods = number_field(texts.RODS, const.MIN_RODS, const.MAX_RODS, "", whole=True)
         self.hoop = Choice(texts.HOOP)
         self.hoop.set_options([(h.name, h.label) for h in sh.HOOPS.values()])
@@ -126,12 +128,12 @@ class ShellForm(_Form):
         self.kind.chosen.connect(lambda v: self._set(self.name, "kind", kind=v))
         for field, key, label in (
             (self.diameter, "head_diameter_m", texts.HEAD_DIAMETER_2),
-            (self.shell_depth, "depth_m", texts.SHELL_DEPTH_2),
             (self.rods, "rods", texts.NUMBER_OF_RODS),
             (self.note, "shell_note_hz", texts.SHELL_NOTE),
             (self.vent, "vent_diameter_m", "vent"),
         ):
             field.edited.connect(self._shell_setter(field, key, label))
+        self.shell_depth.edited.connect(self._on_depth)
         self.hoop.chosen.connect(self._shell_setter(None, "hoop", "hoop"))
         self.rod_thread.chosen.connect(self._shell_setter(None, "rod_thread", texts.ROD_THREAD_2))
         self.mass.edited.connect(self._shell_setter(self.mass, "mass_kg", texts.SHELL_MASS_2))
@@ -148,7 +150,7 @@ class ShellForm(_Form):
         self.name.set_state(drum.name)
         self.kind.set_state(drum.kind)
         self.diameter.set_state(drum.shell.head_diameter_m)
-        self.shell_depth.set_state(drum.shell.depth_m)
+        self.shell_depth.set_state((drum.shell.depth_m, "depth" in drum.guessed))
         self.rods.set_state(drum.shell.rods)
         self.hoop.set_state(drum.shell.hoop)
         self.note.set_state(drum.shell.shell_note_hz)
@@ -169,6 +171,18 @@ class ShellForm(_Form):
         guess = replace(shell, mass_kg=None).own_mass(drum.kind)[0]
         self.mass.line.setPlaceholderText(texts.ABOUT.format(value=f"{guess:.1f} kg"))
         self.mass.set_state(shell.mass_kg)
+
+    def _on_depth(self, value: tuple[float, bool]) -> None:
+        drum = self._drum
+        if drum is not None:
+            depth_m, guessed = value
+            self._try(
+                self.shell_depth,
+                texts.SHELL_DEPTH_2,
+                lambda: replace(drum, shell=replace(drum.shell, depth_m=depth_m)).guessing(
+                    "depth", guessed
+                ),
+            )
 
     def _set(self, field: Field, label: str, **values: Any) -> None:
         drum = self._drum
@@ -195,7 +209,8 @@ class HeadForm(_Form):
         self._side, self._display = side, display
         self._library: tuple[Head, ...] = ()
         self.head = Choice(texts.HEAD)
-        self.plies = Field(texts.PLIES, self._read_plies, self._write_plies)
+        self.plies = guessable(Field(texts.PLIES, self._read_plies, self._write_plies))
+        self.plies.setToolTip(texts.GUESS_WITH_QUESTION_MARK)
         self.material = Choice(texts.MATERIAL)
         self.material.set_options([(m.name, m.label) for m in MATERIALS.values()])
         self.coating = number_field(texts.COATING, 0.0, 0.5, "kg/m²")
@@ -238,7 +253,7 @@ class HeadForm(_Form):
         if side == "resonant":
             self._put(self.open, 6, 0)
         self.head.chosen.connect(self._on_head)
-        self.plies.edited.connect(lambda v: self._change_head(self.plies, "plies", plies_m=v))
+        self.plies.edited.connect(self._on_plies)
         self.material.chosen.connect(
             lambda v: self._change_head(self.plies, "material", material=v)
         )
@@ -289,7 +304,8 @@ class HeadForm(_Form):
         )
         self.head.set_options(own + [(head, head.name) for head in self._library])
         self.head.set_state(setting.head)
-        self.plies.set_state(setting.head.plies_m)
+        guessed = f"{self._side}_plies" in drum.guessed
+        self.plies.set_state((setting.head.plies_m, guessed))
         self.material.set_state(setting.head.material)
         self.coating.set_state(setting.head.coating_kg_per_m2)
         self.addition.set_state((setting.head.additions, setting.head.port_diameter_m))
@@ -319,15 +335,30 @@ class HeadForm(_Form):
             name = wording.side_word(drum, self._side).lower()
             self._try(field, f"{name} {label}", lambda: drum.with_setting(self._side, make()))
 
+    def _on_plies(self, value: tuple[tuple[float, ...], bool]) -> None:
+        drum = self._drum
+        if drum is not None:
+            plies_m, guessed = value
+            name = wording.side_word(drum, self._side).lower()
+            self._try(
+                self.plies,
+                f"{name} plies",
+                lambda: drum.with_setting(self._side, self._with_head(plies_m=plies_m)).guessing(
+                    f"{self._side}_plies", guessed
+                ),
+            )
+
+    def _with_head(self, **values: Any) -> HeadSetting:
+        """The setting with its head changed, and named anew."""
+        setting = self._setting()
+        head = replace(setting.head, **values)
+        if values.keys() & {"plies_m", "material", "coating_kg_per_m2"}:
+            head = replace(head, areal_density_kg_per_m2=None)
+        return replace(setting, head=replace(head, name=head_name(head, self._display.metric())))
+
     def _change_head(self, field: Field, label: str, **values: Any) -> None:
         def make() -> HeadSetting:
-            setting = self._setting()
-            head = replace(setting.head, **values)
-            if values.keys() & {"plies_m", "material", "coating_kg_per_m2"}:
-                head = replace(head, areal_density_kg_per_m2=None)
-            return replace(
-                setting, head=replace(head, name=head_name(head, self._display.metric()))
-            )
+            return self._with_head(**values)
 
         self._with(field, label, make)
 

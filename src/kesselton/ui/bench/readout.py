@@ -262,7 +262,7 @@ class Readout(QWidget):
         table += [[texts.USABLE_RANGE, *("" for _ in drum.sides)], *ranges]
         titles = (0, len(table) - len(ranges) - 1)
         assumed = wording.assumed_words(drum)
-        self.assumed.setText(texts.ASSUMED_OF_SHELL.format(names=assumed))
+        self.assumed.setText(texts.ASSUMED_OF_DRUM.format(names=assumed))
         self.assumed.setVisible(bool(assumed))
         self._fill(self.table, table, titles)
 

@@ -182,6 +182,21 @@ def number_field(
     return Field(caption, read, write)
 
 
+def guessable(field: Field) -> Field:
+    """A field whose value may be a guess, written with a question mark: (value, guessed)."""
+    read, write = field._read, field._write
+
+    def read_guess(text: str) -> tuple[Any, bool]:
+        bare = text.rstrip()
+        return read(bare.removesuffix("?").rstrip()), bare.endswith("?")
+
+    def write_guess(value: tuple[Any, bool] | None) -> str:
+        return "" if value is None else write(value[0]) + (" ?" if value[1] else "")
+
+    field._read, field._write = read_guess, write_guess
+    return field
+
+
 def air_field(caption: str) -> Field:
     """Temperature and relative humidity, "20 °C 50 %"; the humidity may be left out."""
 

@@ -47,4 +47,12 @@ ONE_BEFORE_B = "The one before (B)"
 SAVE_SOUND = "Save the sound …"
 CLOSE = "Close"
 HEARD = "Heard: {names}"
-SHELL_WORDS = {"material": "material", "mass_kg": "mass", "mount": "how held", "edge": "edge"}
+ASSUMED_WORDS = {
+    "shell.material": "shell material",
+    "shell.mass_kg": "mass",
+    "shell.mount": "how held",
+    "shell.edge": "edge",
+    "shell.depth_m": "depth",
+    "batter.head.plies_m": "batter plies",
+    "resonant.head.plies_m": "resonant plies",
+}

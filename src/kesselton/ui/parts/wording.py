@@ -94,9 +94,8 @@ def turn_words(turns: float) -> str:
 
 
 def assumed_words(drum: Drum) -> str:
-    """What nobody said of the shell: "mass, edge"."""
-    names = (name.removeprefix("shell.") for name in drum.shell.assumed)
-    return ", ".join(texts.SHELL_WORDS[name] for name in names)
+    """What nobody said or somebody guessed: "mass, edge"."""
+    return ", ".join(texts.ASSUMED_WORDS[name] for name in drum.assumed)
 
 
 def cents_words(cents: float) -> str:

@@ -238,7 +238,7 @@ def _stage_lines(sheet: Sheet) -> list[str]:
         lines.append(texts.ON_STAGE.format(changes=changes))
     assumed = wording.assumed_words(drum)
     if assumed:
-        lines.append(texts.ASSUMED_OF_SHELL.format(names=assumed))
+        lines.append(texts.ASSUMED_OF_DRUM.format(names=assumed))
     return lines
 
 
