@@ -76,10 +76,10 @@ def cases(count: int, seed: int, kind: str | None = None) -> Iterator[Case]:
         said = replace(said, air=Air())
         try:
             true = tensions(said)
-        except KesseltonError:
+            said = _by_tension(said, true)
+            real, outside = _real(said, rng)
+        except KesseltonError:  # refused in words, or a ring that does not fit the real edge
             continue
-        said = _by_tension(said, true)
-        real, outside = _real(said, rng)
         made += 1
         yield Case(said, real, outside, true)
 

@@ -12,9 +12,7 @@ HOOP = "Hoop"
 SHELL_NOTE_IF_KNOWN = "Shell note, if known"
 VENT_IN_SHELL = "Vent in the shell"
 ROD_THREAD = "Rod thread"
-GUESS_WITH_QUESTION_MARK = (
-    "Add a question mark if this is a guess: the ± grows by what it moves."
-)
+GUESS_WITH_QUESTION_MARK = "Add a question mark if this is a guess: the ± grows by what it moves."
 SHELL_MATERIAL = "Material"
 SHELL_MASS = "Mass without heads"
 HOW_HELD = "Held"
