@@ -28,7 +28,7 @@ from kesselton.core.errors import InputError
 
 TABLE_VERSION = 1
 TABLE_FILES = ("radiation.npz", "radiation_high.npz")
-MASS_ERROR = 0.04
+MASS_ERROR = 0.035
 """Lugs, stands and players stand in the flow; hoops are in `hoop_rim`; assumed."""
 MASS_ERROR_OUTSIDE = 0.15
 """Beyond the tabulated shapes, where the nearest one (shallow) or free space (deep) stands in."""
