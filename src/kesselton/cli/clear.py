@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import io
-import math
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -87,7 +86,7 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
     InputError
         If no tap in it can be named.
     """
-    from kesselton.core.clearing.tap import hear_all, pooled
+    from kesselton.core.clearing.tap import hear_all, pooled, pooled_middle_cents
     from kesselton.core.errors import InputError, check_range
 
     if near_hz is not None:
@@ -96,11 +95,10 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
     if not heard:
         raise InputError(left[0], "")
     hz, spread = pooled(heard)
-    middle = min(one.middle_spread_cents for one in heard) / math.sqrt(min(len(heard), 4))
     best = max(heard, key=lambda one: one.confidence)
     return {
         "lug_pitch_hz": rounded(hz),
-        "uncertainty_cents": rounded(SIGMAS_90 * max(spread, middle)),
+        "uncertainty_cents": rounded(SIGMAS_90 * max(spread, pooled_middle_cents(heard))),
         "partials": [
             {
                 "frequency_hz": rounded(line.hz),

@@ -19,12 +19,19 @@ def _drum_argument(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("drum", help="a drum file, or - for standard input")
 
 
-def _read(name: str) -> Drum:
-    from kesselton.store.exchange import load_drum, read_drum
+def _text(name: str) -> tuple[str, str]:
+    """The text of a drum file, and what to call it in a message."""
+    from kesselton.store.exchange import read_text
 
-    if name != "-":
-        return load_drum(Path(name))
-    return read_drum(standard_input("a drum file"), "Standard input")
+    if name == "-":
+        return standard_input("a drum file"), "Standard input"
+    return read_text(Path(name), "drum file"), Path(name).name
+
+
+def _read(name: str) -> Drum:
+    from kesselton.store.exchange import read_drum
+
+    return read_drum(*_text(name))
 
 
 def _brief_arguments(parser: argparse.ArgumentParser) -> None:
@@ -120,14 +127,9 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
 
 
 def _predict(given: argparse.Namespace) -> None:
-    from kesselton.store.exchange import read_struck_drum, read_text
+    from kesselton.store.exchange import read_struck_drum
 
-    if given.drum == "-":
-        drum, stroke = read_struck_drum(standard_input("a drum file"), "Standard input")
-    else:
-        path = Path(given.drum)
-        drum, stroke = read_struck_drum(read_text(path, "drum file"), path.name)
-    print_json(predict_answer(drum, stroke))
+    print_json(predict_answer(*read_struck_drum(*_text(given.drum))))
 
 
 def _touch_name(touch: float) -> str | float:

@@ -56,9 +56,7 @@ def read_struck_drum(text: str, where: str = "The drum file") -> tuple[Drum, Str
     InputError
         With the path of the first fault, the value and what is permitted.
     """
-    data = parse_object(text, where, "drum file")
-    check_format(data, where, DRUM_FORMAT, VERSION)
-    file = read_model(data, DrumFile)
+    file = _file_from_data(parse_object(text, where, "drum file"), where)
     said = file.stroke if isinstance(file.stroke, StrokeModel) else StrokeModel()
     beater = said.beater or TYPICAL_BEATER[file.kind]
     return drum_from_model(file), Stroke(said.place, beater, TOUCHES[said.touch].value)
@@ -135,8 +133,12 @@ def drum_from_data(data: Any, where: str = "The drum file") -> Drum:
     InputError
         With the path of the first fault, the value and what is permitted.
     """
+    return drum_from_model(_file_from_data(data, where))
+
+
+def _file_from_data(data: Any, where: str) -> DrumFile:
     check_format(data, where, DRUM_FORMAT, VERSION)
-    return drum_from_model(read_model(data, DrumFile))
+    return read_model(data, DrumFile)
 
 
 def drum_from_model(file: DrumFile, where: str = "") -> Drum:

@@ -184,13 +184,7 @@ class FreeAir:
         theirs = float(sum(carried)) - mine
         both = float(sum(carried))
         mine, theirs = np.append(mine, both), np.append(theirs, both * (both - 1.0))
-        points = own * mine[tabulated] - cross * theirs[tabulated]
-        reach = round(float(self._ka[-1]) / CELL)
-        cells: ComplexArray = (self._to_cells @ points.view(float)).view(complex)
-        cells = cells.reshape(reach, POWERS, -1)
-        fade = slice(reach - round(FADE / CELL), reach)
-        cells[fade] = self._faded(cells[fade], table[fade][..., tabulated])
-        table[:reach, :, tabulated] = cells
+        self._lay(table, tabulated, own * mine[tabulated] - cross * theirs[tabulated])
         return table[None]
 
     def _layout(self, ends: Ends, depth_ratio: float) -> _Layout:
@@ -220,16 +214,21 @@ class FreeAir:
         mine, other = self.at_points(order, depth_ratio, layout.pairs[tabulated])
         # outward on both ends is against each other along the shell
         points = np.where(tabulated >= layout.own, -other, mine)
+        self._lay(table, tabulated, points)
+        layout.filled.add(order)
+
+    def _lay(self, table: ComplexArray, columns: IndexArray, points: ComplexArray) -> None:
+        """Write values at the table's ka (K, columns) into columns of `table` (cells, POWERS, P),
+        which holds the baffled end, and let them pass into it towards the last."""
         reach = round(float(self._ka[-1]) / CELL)
         cells: ComplexArray = (self._to_cells @ points.view(float)).view(complex)
         cells = cells.reshape(reach, POWERS, -1)
         fade = slice(reach - round(FADE / CELL), reach)
-        cells[fade] = self._faded(cells[fade], table[fade][..., tabulated])
-        if len(tabulated) == len(layout.pairs):
+        cells[fade] = self._faded(cells[fade], table[fade][..., columns])
+        if len(columns) == table.shape[2]:
             table[:reach] = cells
         else:
-            table[:reach, :, tabulated] = cells
-        layout.filled.add(order)
+            table[:reach, :, columns] = cells
 
     def _faded(self, free: ComplexArray, wall: ComplexArray) -> ComplexArray:
         """Polynomials (cells, POWERS, P) that pass from `free` to `wall` over their span."""

@@ -11,10 +11,12 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.acoustics.system import DrumSystem
 from kesselton.core.arrays import FloatArray
 
 TAKES_PART = 0.1
+"""Energy, over that of the motion in which heads swing most, from which one counts."""
 SLOWEST = 0.6
 """Of what the slacker head would sound under all the air it could carry: what is slower is air that
 goes to and fro through a hole."""
@@ -54,7 +56,19 @@ def rival_motion(
     return int(np.argmax(np.where(near, batter, 0.0))) if near.any() else None
 
 
-def slowest_head_omega(system: DrumSystem) -> FloatArray:
+def too_slow(system: DrumSystem, row: IndexArray, omega: FloatArray) -> NDArray[np.bool_]:
+    """Which motions without nodal diameter are slower than a head can be, (R,).
+
+    Parameters
+    ----------
+    row, omega : (R,) of the system, and rad/s
+    """
+    ring = np.array(system.orders)[row] == 0
+    out: NDArray[np.bool_] = ring & (omega < _slowest_head_omega(system)[row])
+    return out
+
+
+def _slowest_head_omega(system: DrumSystem) -> FloatArray:
     """Lowest frequency a head could have, rad/s, for every row of a system."""
     found = []
     for part, end in zip(system.slices, system.ends, strict=True):

@@ -13,7 +13,7 @@ from kesselton.core.acoustics.bessel import MAX_ORDER
 from kesselton.core.acoustics.film_part import End
 from kesselton.core.acoustics.floor import FLOOR_GAP_M, OnFloor
 from kesselton.core.acoustics.free_air import free_air
-from kesselton.core.acoustics.fundamental import first_motion, rival_motion, slowest_head_omega
+from kesselton.core.acoustics.fundamental import first_motion, rival_motion, too_slow
 from kesselton.core.acoustics.hoop_rim import Rimmed
 from kesselton.core.acoustics.modes import Roots, solve
 from kesselton.core.acoustics.orifice import orifices
@@ -275,7 +275,7 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
     share = kinetic[0] / sum(kinetic) if len(heads) == 2 else np.ones(len(row))
     # kinetic energy only: half of the motion is half of that
     breath = energy[:, system.holes].sum(axis=1) > MAX_BREATH
-    breath |= (np.array(system.orders)[row] == 0) & (omega.real < slowest_head_omega(system)[row])
+    breath |= too_slow(system, row, omega.real)
     by_rank[breath] = 0.0
     middle = np.flatnonzero(np.array(system.orders)[row] == 0)
     first, rival = np.zeros((2, len(row)), dtype=bool)

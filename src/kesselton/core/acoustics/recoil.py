@@ -52,7 +52,6 @@ class Recoil:
     def __init__(self, planes: Sequence[FloatArray], carried: Sequence[bool]) -> None:
         self.carried = tuple(carried)
         self._planes = tuple(planes)
-        self._heads = sum(self.carried)
 
     def inside(self, cavity: ComplexArray) -> ComplexArray:
         """D and dD/dw (F, 2, n + 1) of the air inside: towards every function, then on itself.

@@ -7,6 +7,7 @@ import math
 import numpy as np
 
 from kesselton.core.acoustics.orifice import Orifice
+from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.arrays import ComplexArray, FloatArray
 from kesselton.core.instrument.air import Air
 
@@ -43,12 +44,13 @@ class Breathing:
     ) -> None:
         self._c, self._rho = air.sound_speed_m_per_s, air.density_kg_per_m3
         self._wall_loss, self._depth, self._radius = wall_loss, depth_m, radius_m
+        self._whole: IndexArray | None = None
         if carried is not None:  # each end once more, moved as a whole
             planes = tuple(np.append(p, float(c)) for p, c in zip(planes, carried, strict=True))
             volumes = tuple(
                 np.append(v, math.sqrt(0.5) * c) for v, c in zip(volumes, carried, strict=True)
             )
-        self._whole = np.cumsum([len(plane) for plane in planes]) - 1 if carried else None
+            self._whole = np.cumsum([len(plane) for plane in planes]) - 1
         counts = [*(len(plane) for plane in planes), len(holes)]
         place = np.array([hole.place for hole in holes]) * depth_m
         # all functions of one end lie in one place: what depends on places is worked out once

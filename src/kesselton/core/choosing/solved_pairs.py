@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from kesselton.core import constants as const
 from kesselton.core.acoustics.film_part import End
-from kesselton.core.acoustics.fundamental import slowest_head_omega
+from kesselton.core.acoustics.fundamental import too_slow
 from kesselton.core.acoustics.modes import RootTolerances, duplicate_roots, settle, solve_pencils
 from kesselton.core.acoustics.orifice import orifices
 from kesselton.core.acoustics.outside import IndexArray
@@ -310,9 +310,7 @@ def _partials(stack: Stack, hz: FloatArray, tension: FloatArray) -> SolvedPairs:
     share = kinetic[0] / sum(kinetic) if len(heads) > 1 else np.ones(len(rows))
     shown = np.sum([energy[:, part].sum(axis=1) for part in heads], axis=0)
     shown[energy[:, system.holes].sum(axis=1) > MAX_BREATH] = 0.0
-    shown[
-        (np.array(system.orders)[rows] == 0) & (omega.real < slowest_head_omega(system)[rows])
-    ] = 0.0
+    shown[too_slow(system, rows, omega.real)] = 0.0
 
     def table(values: NDArray[Any]) -> NDArray[Any]:
         """(C, K, …), sorted by frequency within an order."""

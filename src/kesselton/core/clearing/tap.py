@@ -52,6 +52,7 @@ ONE_LINE_CENTS, TWO_LINES_CENTS = 30.0, 19.0
 """How uncertain the middle of a pair is, one standard deviation, where one of its lines was heard
 and where two were: films split it by up to 8 % (recordings), and a weak line is easily mistaken;
 from trials on `benchmarks/taps2.py`."""
+TELLING_TAPS = 4
 EARLY_GLIDE_CENTS = 2.0
 """A tap starts so much sharp, one standard deviation; assumed."""
 SPLIT_GAIN = 12.0
@@ -251,6 +252,13 @@ def _is_pair(found: FittedLines) -> bool:
     alike = abs(math.log(float(found.decay[0] / found.decay[1]))) < ALIKE
     share = np.abs(found.amplitude)
     return 0.0008 < gap < PAIR and alike and float(share.min() / share.max()) > 0.05
+
+
+def pooled_middle_cents(heard: list[HeardTap]) -> float:
+    """Standard deviation in cents of the middle of the pair from several taps: each may have missed
+    the same line, so more than four add nothing."""
+    best = min(one.middle_spread_cents for one in heard)
+    return best / math.sqrt(min(len(heard), TELLING_TAPS))
 
 
 def pooled(heard: list[HeardTap]) -> tuple[float, float]:
