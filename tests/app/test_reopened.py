@@ -101,7 +101,7 @@ edits: st.SearchStrategy[Edit] = st.one_of(
     ),
     numbers.map(lambda n: on_entry(inspected=Inspected((0.3, 0.3 + n / 1e4), (1e-4,), None, 0.31))),
     numbers.map(
-        lambda n: on_entry(fitting=Fitting("batter", done=tuple("abcdefghi"[:n]), notes=(("a", "b"),)))
+        lambda n: on_entry(fittings=(Fitting("batter", done=tuple("abcdefghi"[:n]), notes=(("a", "b"),)),))
     ),
     st.builds(cleared, st.sampled_from(SIDES), st.floats(100, 300), st.booleans()),
     st.just(

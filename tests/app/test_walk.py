@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kesselton.app.clearing import combined, in_cents
-from kesselton.app.clearing_sequence import ClearingSequence
 from kesselton.core.clearing.clearing_records import Clearing, Round, at_rod
+from kesselton.core.clearing.walk import Walk
 
 
 def read(*rods: int, kind: str = "lug_pitch") -> Clearing:
@@ -18,44 +18,53 @@ def read(*rods: int, kind: str = "lug_pitch") -> Clearing:
 
 
 def test_the_next_rod_is_the_first_unread_then_the_one_read_longest_ago() -> None:
-    walk = ClearingSequence()
-    assert walk.reads(read(), 6) == 1
-    assert walk.reads(read(1, 2, 4), 6) == 3
-    assert replace(walk, skipped=frozenset({3})).reads(read(1, 2, 4), 6) == 5
+    assert read().reads("lug_pitch", 6) == 1
+    assert read(1, 2, 4).reads("lug_pitch", 6) == 3
+    assert replace(read(1, 2, 4), walk=Walk(skipped=(3,))).reads("lug_pitch", 6) == 5
     again = read(1, 2, 3, 4, 5, 6)
     for rod in (1, 2, 3):
-        assert walk.reads(again, 6) == rod
+        assert again.reads("lug_pitch", 6) == rod
         again = again.with_tap(at_rod("lug_pitch", rod, 120.0))
-    assert walk.by("dial").reads(again, 6) == 1
-    assert walk.picks(5).reads(again, 6) == 5
+    assert again.reads("dial", 6) == 1
 
 
 @given(st.permutations(range(1, 9)), st.sets(st.integers(1, 8)))
 def test_every_rod_comes_once(order: list[int], skipped: set[int]) -> None:
-    walk = replace(ClearingSequence(), skipped=frozenset(skipped))
     first = [rod for rod in order if rod not in skipped][:3]
-    clearing, seen = read(*first), set(first)
-    while walk.missing(clearing, 8):
-        rod = walk.reads(clearing, 8)
+    clearing, seen = replace(read(*first), walk=Walk(skipped=tuple(skipped))), set(first)
+    while clearing.missing("lug_pitch", 8):
+        rod = clearing.reads("lug_pitch", 8)
         assert rod not in seen | skipped
         seen.add(rod)
         clearing = clearing.with_tap(at_rod("lug_pitch", rod, 110.0))
     assert seen | skipped == set(range(1, 9))
 
 
-def test_turning_goes_by_the_order_and_ends_in_reading() -> None:
-    walk = ClearingSequence().has_read(last=True)
-    assert walk.turning
-    assert walk.now(read(1), 6, (4, 2)) == 4
-    walk = replace(walk, turned=1)
-    assert walk.now(read(1), 6, (4, 2)) == 2
-    assert walk.by("dial").turning  # a rod is turned already: it is gone on with
-    assert not replace(walk, turned=0).by("dial").turning
-    assert walk.next_round() == ClearingSequence()
-    left = ClearingSequence().has_read(last=True).leaves((4, 2))
-    assert (left.turned, left.left) == (1, {4})
-    assert left.steps_back((4, 2)) == ClearingSequence().has_read(last=True)
-    assert left.picks(3).left == frozenset()
+@given(
+    st.lists(
+        st.tuples(st.integers(1, 8), st.floats(-0.5, 0.5)), max_size=8, unique_by=lambda x: x[0]
+    ),
+    st.sampled_from((0.0, 0.1)),
+    st.data(),
+)
+def test_turns_made_are_those_that_were_not_left_and_back_is_back(
+    asked: list[tuple[int, float]], common: float, data: st.DataObject
+) -> None:
+    walk, left = Walk().begins_turning(tuple(asked), common), set()
+    while not walk.over:
+        rod = walk.turns_now
+        if data.draw(st.booleans()):
+            left.add(rod)
+            after = walk.leaves()
+        else:
+            after = walk.turns()
+        assert after.steps_back() == walk
+        walk = after
+    made = walk.made(8)
+    for rod in range(1, 9):
+        own = 0.0 if rod in left else dict(asked).get(rod, 0.0)
+        assert made[rod - 1] == own + (0.0 if 0 in left else common)
+    assert walk.back_to_reading() == Walk()
 
 
 def test_readings_of_a_rod_are_weighed_by_their_doubt() -> None:

@@ -364,6 +364,20 @@ def test_version_1_opens_with_its_content(tmp_path: Path) -> None:
     assert copy.with_name("old.kesselton.v1.bak").exists()
 
 
+def test_version_6_opens_with_the_way_round_and_both_fittings(tmp_path: Path) -> None:
+    copy = tmp_path / "old.kesselton"
+    copy.write_bytes((FIXTURES / "version6.kesselton").read_bytes())
+    with WorkshopFile.open(copy) as file:
+        found = file.load(at_once=True)
+    walk = found.entries[0].clearing("batter").walk
+    assert (walk.asked, walk.turned, walk.skipped) == (((3, 0.125), (7, -0.0625)), 1, (5,))
+    assert {one.side: one.done for one in found.entries[0].fittings} == {
+        "batter": ("historic",),
+        "resonant": ("historic", "layout"),
+    }
+    assert found.entries[0].fittings[0].turns == 1.25
+
+
 def test_version_3_opens_with_its_content(tmp_path: Path) -> None:
     copy = tmp_path / "old.kesselton"
     copy.write_bytes((FIXTURES / "version3.kesselton").read_bytes())
@@ -375,8 +389,7 @@ def test_version_3_opens_with_its_content(tmp_path: Path) -> None:
     assert found.shelved("snare side 3 mil", 14.0).stock == 2
     assert found.entries[1].readings[1].gauge == "dial 2"
     assert found.entries[1].inspected is not None
-    assert found.entries[1].fitting is not None
-    assert found.entries[1].fitting.done == ("historic",)
+    assert [one.done for one in found.entries[1].fittings] == [("historic",)]
     assert len(found.dials[0].pairs) == 5
 
 

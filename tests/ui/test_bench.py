@@ -364,6 +364,8 @@ def test_the_sheet_says_what_the_screen_says(
     target = tmp_path / "sheet.pdf"
     window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
     QTest.mouseClick(window.tuning.readout.sheet, LEFT)
+    wait(target.exists)
+    assert str(target) in window.said.text.text()
     pages = pypdf.PdfReader(target).pages
     assert len(pages) == 1
     text = " ".join(pages[0].extract_text().split())
@@ -410,15 +412,17 @@ def test_every_drum_of_the_demo_has_a_sheet(window: MainWindow, wait: Wait, tmp_
     window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
     for entry in window.document.workshop.entries:
         window.document.select(entry.id)
-        settled(window, wait)
+        target.unlink(missing_ok=True)
         window.commands.sheet_pdf()
+        wait(target.exists)
         text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
         assert entry.drum.name in text
         assert wording.side_word(entry.drum, "batter") in text
     window.tuning.choose_part("resonant")
     QTest.mouseClick(window.tuning.forms.resonant.open, LEFT)
-    settled(window, wait)
+    target.unlink()
     window.commands.sheet_pdf()
+    wait(target.exists)
     text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
     assert "interval between heads" not in text
 
@@ -453,12 +457,11 @@ def test_a_failed_save_is_told_and_can_be_tried_again(
     assert not window.document.unsaved
 
 
-def test_a_second_window_on_the_file_is_refused(window: MainWindow) -> None:
-    with pytest.raises(KesseltonError, match="open in another window"):
-        open_window("demo", SettingsStore(Settings()))
+def test_a_file_that_is_open_brings_its_window_forward(window: MainWindow) -> None:
+    assert open_window("demo", SettingsStore(Settings())) is window
     window.commands.ask_open = lambda *a: window.document.path  # type: ignore[method-assign]
     window.commands.open_workshop()
-    assert "open in another window" in window.message.text.text()
+    assert not window.message.isVisible()
 
 
 def test_what_nobody_expected_is_told(

@@ -36,7 +36,7 @@ def window(window: MainWindow, wait: Wait) -> MainWindow:
 
 
 def known(stage: ClearStage, wait: Wait) -> None:
-    wait(lambda: stage.found is not None and stage.found.clearing == stage.clearing)
+    wait(lambda: stage.settled is not None)
 
 
 def key(stage: ClearStage, code: Qt.Key) -> None:
@@ -87,9 +87,9 @@ def test_keys_take_back_and_skip(window: MainWindow, wait: Wait) -> None:
     key(stage, Qt.Key.Key_Space)
     assert stage.panel.caption.text() == "Turn now"
     key(stage, Qt.Key.Key_Space)
-    if stage._sequence.turned:
+    if stage.clearing.walk.turned:
         key(stage, Qt.Key.Key_Backspace)
-        assert stage._sequence.turned == 0
+        assert stage.clearing.walk.turned == 0
     window.document.undo()
     known(stage, wait)
 

@@ -239,6 +239,7 @@ def test_the_plan_is_on_screen_and_on_the_sheet(
     target = tmp_path / "sheet.pdf"
     window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
     window.commands.sheet_pdf()
+    wait(target.exists)
     text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
     assert "torque" in text
     assert "every rod by the same small turn" in text

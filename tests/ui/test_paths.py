@@ -83,6 +83,7 @@ def test_the_sheet_is_printed(
 
     monkeypatch.setattr(QPrintDialog, "exec", accept)
     window.actions_by_id["sheet_print"].trigger()
+    wait(target.exists)
     text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
     for wanted in ("Pit snare", "261.6 Hz", "keep your face clear"):
         assert wanted in text
@@ -92,10 +93,21 @@ def test_the_sheet_is_printed(
     assert not target.exists()
 
 
-def test_a_sheet_that_is_not_computed_yet_says_so(window: MainWindow) -> None:
-    window.document.select(2)
-    window.actions_by_id["sheet_pdf"].trigger()
-    assert "still being computed" in window.message.text.text()
+def test_a_sheet_waits_for_what_was_just_set(
+    window: MainWindow, wait: Wait, tmp_path: Path
+) -> None:
+    target = tmp_path / "sheet.pdf"
+    window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
+    wait(lambda: not window.bench.planning)
+    line = window.tuning.forms.batter.pitch.line
+    line.setFocus()
+    line.selectAll()
+    QTest.keyClicks(line, "250 Hz")  # typed, not entered
+    QTest.keyClick(line, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
+    assert not target.exists()
+    assert "the sheet follows" in window.said.text.text()
+    wait(target.exists)
+    assert "250.0 Hz" in " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
 
 
 def test_a_computation_that_fails_is_told_and_the_next_one_takes_it_back(

@@ -38,10 +38,10 @@ def drive():
 def clear():
     window = start._windows[0]
     stage = window.stages.clear
-    if stage.found is None or stage.found.clearing != stage.clearing:
+    if stage.settled is None:
         QTimer.singleShot(50, clear)
         return
-    if not stage._sequence.turning:
+    if not stage.clearing.walk.turning:
         for _ in range(4):
             QTest.keyClick(stage, Qt.Key.Key_T)
         QTimer.singleShot(50, clear)

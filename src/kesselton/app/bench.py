@@ -6,6 +6,7 @@ for no other.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from PySide6.QtCore import QObject, Signal
@@ -20,7 +21,7 @@ from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.beater import BEATERS, TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
-from kesselton.store.holdings import Entry
+from kesselton.store.holdings import Entry, what_went
 
 HOURS = 24.0
 """After fitting: when a new head is looked at again."""
@@ -55,6 +56,7 @@ class Bench(QObject):
     failed(KesseltonError, str topic) : something about the drum on the bench was not computed
     accepted : what was refused or failed before no longer holds
     rack_pitch(int drum id, float hertz or None)
+    went(str in words) : what was noted of the drum and went with a change of it
     """
 
     changed = Signal()
@@ -64,6 +66,7 @@ class Bench(QObject):
     failed = Signal(object, str)
     accepted = Signal()
     rack_pitch = Signal(object, object)
+    went = Signal(str)
 
     def __init__(
         self, document: Document, settings: SettingsStore, parent: QObject | None = None
@@ -78,6 +81,9 @@ class Bench(QObject):
         self._planner = Latest(self._on_planned, self._on_plan_failed, self)
         self._result: BenchResult | None = None
         self._plan: Planned | None = None
+        self._planned_for: tuple[object, ...] = ()
+        self._wish: tuple[int, Callable[[], None]] | None = None
+        self._planless: Drum | None = None  # what no plan can be made of
         self._pitch: tuple[Drum, float] | None = None
         document.changed.connect(self._on_changed)
         settings.changed.connect(self._on_changed)
@@ -120,7 +126,19 @@ class Bench(QObject):
         found = self._plan
         if found is None or found.drum_id != self.document.current_id:
             return None
-        return found if found.drum == self.drum else None
+        return found if self._planned_for == self._plan_terms() else None
+
+    def _plan_terms(self) -> tuple[object, ...]:
+        """What a plan depends on."""
+        entry, workshop, settings = self.entry, self.document.workshop, self.settings
+        assert entry is not None
+        stage = (settings.stage_c, settings.stage_rh)
+        return (entry.drum, entry.readings, workshop.dials, workshop.keys, stage)
+
+    @property
+    def planning(self) -> bool:
+        """Whether a plan of the drum on the bench is still to come."""
+        return self.drum is not None and self.plan is None and self._planless != self.drum
 
     @property
     def brief(self) -> Brief | None:
@@ -154,7 +172,11 @@ class Bench(QObject):
             self.refused.emit(error)
             return False
         self.accepted.emit()
+        before = self.entry
         self.document.replace_drum(label, drum)
+        gone = what_went(before, self.entry)
+        if gone:
+            self.went.emit(gone)
         return True
 
     def preview_pitch(self, side: str, hz: float, highest_hz: float) -> None:
@@ -212,6 +234,23 @@ class Bench(QObject):
 
         entries = tuple(replace(e, drum=moved(e.drum)) for e in workshop.entries)
         self.document.commit(label, replace(workshop, entries=entries))
+
+    def when_settled(self, run: Callable[[], None]) -> bool:
+        """Do something with answer and plan of the drum as it is set: now, or (False) once they are
+        there; never if another drum comes to the bench or they fail."""
+        self._wish = None
+        if self.settled is not None and not self.planning:
+            run()
+            return True
+        self._wish = (self.document.current_id, run)
+        return False
+
+    def _grant(self) -> None:
+        wish = self._wish
+        if wish is not None and self.settled is not None and not self.planning:
+            self._wish = None
+            if wish[0] == self.document.current_id:
+                wish[1]()
 
     def refresh(self) -> None:
         """Show and compute once more what holds."""
@@ -281,6 +320,8 @@ class Bench(QObject):
     def _on_failed(self, question: Question, error: KesseltonError) -> None:
         of_this = question.drum_id == self.document.current_id
         if of_this and (self.previewing or question.drum == self.drum):
+            self._planless = question.drum
+            self._wish = None
             self.failed.emit(error, "drum")
 
     def _ask_plan(self, found: BenchResult) -> None:
@@ -296,15 +337,21 @@ class Bench(QObject):
 
             return plan(entry, workshop, found.prediction, stage, HOURS)
 
-        self._planner.request(found, work)
+        self._planner.request((found, self._plan_terms()), work)
 
-    def _on_planned(self, found: BenchResult, plan: Planned) -> None:
-        if found is self._result and not self.previewing:
-            self._plan = plan
+    def _on_planned(self, asked: tuple[BenchResult, tuple[object, ...]], plan: Planned) -> None:
+        if asked[0] is self._result and not self.previewing:
+            self._plan, self._planned_for = plan, asked[1]
             if self.plan is not None:
                 self.planned.emit(plan)
+                self._grant()
 
-    def _on_plan_failed(self, found: BenchResult, error: KesseltonError) -> None:
+    def _on_plan_failed(
+        self, asked: tuple[BenchResult, tuple[object, ...]], error: KesseltonError
+    ) -> None:
+        found = asked[0]
         if found is self._result:
             self._plan = None
+            self._planless = found.drum
             self.failed.emit(error, "plan")
+            self._grant()

@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from kesselton.app import clearing_texts as texts
-from kesselton.app.clearing_sequence import ClearingSequence
 from kesselton.app.measuring import calibration, dial_in_hand
 from kesselton.core.clearing.clearing_records import Clearing, Round
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
@@ -64,6 +63,11 @@ class Cleared:
     unseen: str
     notes: tuple[str, ...]
 
+    @property
+    def asked(self) -> tuple[tuple[int, float], ...]:
+        """What is to be turned: rod and turns, the largest first."""
+        return tuple((rod, float(self.plan.turns[rod - 1])) for rod in self.order)
+
 
 def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
     """What the rounds say and what to turn.
@@ -91,7 +95,7 @@ def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
         then = state if number == len(clearing.rounds) else assess(drum, past, fit, known)
         heard.append((pitch_spread(clearing.rounds[number - 1]), _range(then.local_cents)))
     return Cleared(
-        clearing,
+        clearing.as_read,
         state,
         plan,
         order,
@@ -257,15 +261,3 @@ def in_cents(now: Round, kind: str, dial: DialFit | None, thickness_m: float) ->
     mean = sum(values) / len(values)
     scale = CENTS if kind == "lug_pitch" else 0.5 * CENTS
     return {t.rod: scale * (value - mean) for t, value in zip(taps, values, strict=True)}
-
-
-def turned_so_far(found: Cleared, walk: ClearingSequence) -> tuple[float, ...]:
-    """Turns per rod that were made: of its order as far as it went, but for rods left as they were;
-    after them what was given to all."""
-    turns = [0.0] * len(found.plan.turns)
-    for rod in found.order[: walk.turned]:
-        if rod not in walk.left:
-            turns[rod - 1] = float(found.plan.turns[rod - 1])
-    if walk.turned > len(found.order):
-        turns = [turn + found.plan.all_turns for turn in turns]
-    return tuple(turns)

@@ -101,7 +101,7 @@ class Document(QObject):
     def replace_drum(self, label: str, drum: Drum) -> None:
         """Commit another state of the current drum."""
         entries = tuple(
-            replace(entry, drum=drum) if entry.id == self._current else entry
+            entry.with_drum(drum) if entry.id == self._current else entry
             for entry in self._workshop.entries
         )
         self.commit(label, replace(self._workshop, entries=entries))

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
-from typing import Any
+from typing import Any, Generic, TypeVar
 
 from PySide6.QtCore import QObject, Qt, Signal
 
 from kesselton.core.errors import KesseltonError
+
+T = TypeVar("T")
 
 
 class Latest(QObject):
@@ -91,3 +93,61 @@ class Latest(QObject):
         else:
             assert isinstance(error, Exception)
             raise error
+
+
+class Answer(Generic[T]):
+    """The answer to what a screen shows now, and to nothing else.
+
+    A question has an owner (the drum, the head, the number of its rods) and a key (all that the
+    answer depends on). `value` is the last answer of the owner, be it of how it was a moment ago;
+    `settled` only that of the very question asked last.
+    """
+
+    def __init__(
+        self,
+        changed: Callable[[], object],
+        failed: Callable[[KesseltonError], object],
+        parent: QObject | None = None,
+    ) -> None:
+        self._changed, self._failed = changed, failed
+        self._jobs = Latest(self._on_done, self._on_failed, parent)
+        self._asked: tuple[object, object] | None = None
+        self._found: tuple[tuple[object, object], T] | None = None
+
+    @property
+    def value(self) -> T | None:
+        """The last answer of the owner."""
+        return None if self._found is None else self._found[1]
+
+    @property
+    def settled(self) -> T | None:
+        """The answer to the question asked last, None while it is worked out."""
+        found = self._found
+        return found[1] if found is not None and found[0] == self._asked else None
+
+    def ask(self, owner: object, key: object, work: Callable[[], T]) -> None:
+        """Ask, unless this is known or being worked out; another owner's answer goes at once."""
+        if self._asked == (owner, key):
+            return
+        if self._asked is None or self._asked[0] != owner:
+            self._found = None
+        self._asked = (owner, key)
+        self._jobs.request(self._asked, work)
+
+    def forget(self) -> None:
+        """Nothing is asked, nothing is known."""
+        self._asked = self._found = None
+
+    def stop(self) -> None:
+        """End the thread."""
+        self._jobs.stop()
+
+    def _on_done(self, key: tuple[object, object], found: T) -> None:
+        if key == self._asked:
+            self._found = (key, found)
+            self._changed()
+
+    def _on_failed(self, key: tuple[object, object], error: KesseltonError) -> None:
+        if key == self._asked:
+            self._asked = self._found = None  # it may be asked again
+            self._failed(error)

@@ -45,9 +45,13 @@ class Planned:
 
 @dataclass(frozen=True, eq=False)
 class Measured:
-    """What the readings of a drum say together, and what could not be used and why."""
+    """What the readings of a drum say together, and what could not be used and why.
+
+    `numbers` are those of the readings that were used, on the list of the drum, from 1.
+    """
 
     readings: Sequence[Reading]
+    numbers: tuple[int, ...]
     found: Estimate | None
     lug_pitches_hz: tuple[float, ...]
     contradiction: str
@@ -147,15 +151,15 @@ def combine_readings(entry: Entry, workshop: Workshop) -> Measured:
     from kesselton.core.acoustics.lug import lug_pitch
     from kesselton.core.measuring.readings import contradiction_words, estimate
 
-    used, _, out = observations(entry, workshop)
+    used, places, out = observations(entry, workshop)
     if not used:
-        return Measured(entry.readings, None, (), "", tuple(out), turn_fits(entry)[0])
+        return Measured(entry.readings, (), None, (), "", tuple(out), turn_fits(entry)[0])
     found = estimate(entry.drum, used)
-    words = ""
+    words, numbers = "", tuple(place + 1 for place in places)
     if found.contradiction is not None:
-        words = contradiction_words(used, found.contradiction)
+        words = contradiction_words(used, found.contradiction, numbers)
     pitches = tuple(lug_pitch(entry.drum, s, found.tensions_n_per_m) for s in entry.drum.sides)
-    return Measured(entry.readings, found, pitches, words, tuple(out), turn_fits(entry)[0])
+    return Measured(entry.readings, numbers, found, pitches, words, tuple(out), turn_fits(entry)[0])
 
 
 def plan(entry: Entry, workshop: Workshop, found: Prediction, stage: Air, hours: float) -> Planned:

@@ -16,12 +16,14 @@ from kesselton.core.clearing.clearing_records import Clearing, Round, at_rod
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.pitch import parse_pitch
+from kesselton.core.units import parse_number
 from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
     from kesselton.core.clearing.tap import HeardTap
 
 KINDS = {"dial": "dial", "bench_dial": "dial", "torque": "torque", "bench_torque": "torque"}
+UNITS = {"dial": ("div", "divisions"), "torque": ("nm", "n m")}
 LOW_SHARE, HIGH_SHARE = 0.72, 1.39
 """A lug pitch typed so far from the other rods is an overtone or no pitch."""
 
@@ -130,6 +132,22 @@ class ReadingSources(QObject):
         self._imports.stop()
 
 
+def rod_and_value(text: str, rod: int, rods: int) -> tuple[int, str]:
+    """The rod a reading is of, and the reading: "5: 262" names its rod, "262" is of `rod`.
+
+    Raises
+    ------
+    InputError
+        If there is no such rod.
+    """
+    named, colon, rest = text.partition(":")
+    if not colon:
+        return rod, text
+    if not named.strip().isdigit() or not 1 <= int(named) <= rods:
+        raise InputError(f"There is no rod {named.strip()!r}.", f"Give a rod from 1 to {rods}.")
+    return int(named), rest.strip()
+
+
 def typed_reading(kind: str, rod: int, text: str, a4_hz: float, now: Round) -> Reading:
     """A reading from what was typed.
 
@@ -138,7 +156,8 @@ def typed_reading(kind: str, rod: int, text: str, a4_hz: float, now: Round) -> R
     InputError
         If it is none, or a dial reading or an overtone typed as a lug pitch.
     """
-    reading = at_rod(kind, rod, parse_pitch(text, a4_hz) if kind == "lug_pitch" else _number(text))
+    value = parse_pitch(text, a4_hz) if kind == "lug_pitch" else parse_number(text, UNITS[kind])
+    reading = at_rod(kind, rod, value)
     others = [t.value for t in now.taps if t.kind == "lug_pitch" and t.rod != rod]
     if kind == "lug_pitch" and others:
         share = reading.value * len(others) / sum(others)
@@ -149,10 +168,3 @@ def typed_reading(kind: str, rod: int, text: str, a4_hz: float, now: Round) -> R
                 "Check for a dial reading or an overtone typed as a lug pitch.",
             )
     return reading
-
-
-def _number(text: str) -> float:
-    try:
-        return float(text.replace(",", "."))
-    except ValueError:
-        raise InputError(f"{text!r} is no reading.", "Type a number: 82.5.") from None

@@ -29,7 +29,7 @@ def demo_workshop() -> Workshop:
             None,
             tuple(Reading(**one) for one in readings.get(drum["name"], ())),
             _inspected(inspected.get(drum["name"])),
-            None,
+            (),
             tuple(
                 read_model(one, ClearingModel).clearing()
                 for one in data["clearing"].get(drum["name"], ())

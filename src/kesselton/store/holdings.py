@@ -23,7 +23,7 @@ class Entry:
     brief: Brief | None = None
     readings: Sequence[Reading] = ()
     inspected: Inspected | None = None
-    fitting: Fitting | None = None
+    fittings: tuple[Fitting, ...] = ()
     clearings: Sequence[Clearing] = ()
 
     def clearing(self, side: str) -> Clearing:
@@ -35,11 +35,59 @@ class Entry:
         rest = tuple(one for one in self.clearings if one.side != changed.side)
         return (*rest, changed)
 
+    def fitting(self, side: str) -> Fitting | None:
+        """How far one head is fitted; None if that was not begun."""
+        return next((one for one in self.fittings if one.side == side), None)
+
+    def with_fitting(self, side: str, changed: Fitting | None) -> tuple[Fitting, ...]:
+        """All fittings, that of one head exchanged, or (None) begun no longer."""
+        rest = tuple(one for one in self.fittings if one.side != side)
+        return rest if changed is None else (*rest, changed)
+
+    def with_drum(self, drum: Drum) -> Entry:
+        """The same with the drum changed; what was noted of rods it no longer has goes, and so does
+        the way round a rim that had another number of them."""
+        rods = drum.shell.rods
+        if rods == self.drum.shell.rods:
+            return replace(self, drum=drum)
+        readings = tuple(one for one in self.readings if one.rod <= rods)
+        clearings = tuple(_on_another_rim(one) for one in self.clearings)
+        return replace(
+            self,
+            drum=drum,
+            readings=self.readings if len(readings) == len(self.readings) else readings,
+            clearings=clearings,
+        )
+
     def fetched(self) -> Entry:
         """The entry itself, with everything that belongs to it read from its file."""
         for part in (self.readings, self.clearings):
             len(part)
         return self
+
+
+def what_went(before: Entry | None, after: Entry | None) -> str:
+    """In words, what was noted of a drum and went when it was changed; "" if nothing."""
+    if before is None or after is None or before.id != after.id:
+        return ""
+    parts = []
+    gone = len(before.readings) - len(after.readings)
+    if gone > 0:
+        parts.append("1 reading" if gone == 1 else f"{gone} readings")
+    rods = before.drum.shell.rods
+    if rods != after.drum.shell.rods and any(one.begun for one in before.clearings):
+        parts.append("the rounds of clearing")
+    if not parts:
+        return ""
+    said = " and ".join(parts)
+    return f"{said[0].upper()}{said[1:]} belonged to a rim of {rods} rods and went with it."
+
+
+def _on_another_rim(clearing: Clearing) -> Clearing:
+    """What of a clearing holds on a rim with another number of rods: its wishes."""
+    own = clearing.pattern == "own"
+    fresh = replace(clearing.begun_again(), learned=(), wanted=())
+    return replace(fresh, pattern="even") if own else fresh
 
 
 @dataclass(frozen=True)

@@ -159,8 +159,14 @@ def _fourth(db: sqlite3.Connection) -> None:
     )
 
 
+def _sixth(db: sqlite3.Connection) -> None:
+    """Each head of a drum keeps its own progress of fitting."""
+    db.execute("ALTER TABLE fitting RENAME TO fittings")
+    db.execute("UPDATE fittings SET json = '[' || json || ']'")
+
+
 MIGRATIONS: tuple[Callable[[sqlite3.Connection], None], ...] = (
-    _first, _second, _third, _fourth, to_documents,
+    _first, _second, _third, _fourth, to_documents, _sixth,
 )  # fmt: skip
 CURRENT_VERSION = len(MIGRATIONS)
 

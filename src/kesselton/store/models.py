@@ -15,6 +15,7 @@ from msgspec import UNSET, Meta, Struct, UnsetType, field
 from kesselton.core import constants as const
 from kesselton.core.choosing import brief as b
 from kesselton.core.clearing import clearing_records as r
+from kesselton.core.clearing.walk import Walk
 from kesselton.core.constants import SIDES
 from kesselton.core.instrument import air as a
 from kesselton.core.instrument import drum as d
@@ -243,9 +244,13 @@ LOWEST_VALUE = r.MIN_TORQUE_NM
 HIGHEST_VALUE = max(LIMITS[kind][1] for kind in r.ROD_KINDS)
 
 
+Rod = Annotated[int, Meta(ge=1, le=const.MAX_RODS)]
+Turn = Annotated[float, Meta(ge=-r.MAX_TURN, le=r.MAX_TURN)]
+
+
 class RodReadingModel(_Model, frozen=True):
     kind: RodReadingKind
-    rod: Annotated[int, Meta(ge=1, le=const.MAX_RODS)]
+    rod: Rod
     value: Annotated[float, Meta(ge=LOWEST_VALUE, le=HIGHEST_VALUE)]
     spread: Annotated[float, Meta(ge=0.0, le=100.0)] = 0.0
 
@@ -265,7 +270,7 @@ class RodReadingModel(_Model, frozen=True):
 
 class RoundModel(_Model, frozen=True):
     taps: tuple[RodReadingModel, ...]
-    turns: tuple[Annotated[float, Meta(ge=-r.MAX_TURN, le=r.MAX_TURN)], ...] = ()
+    turns: tuple[Turn, ...] = ()
 
     def round(self) -> r.Round:
         """The round it describes."""
@@ -283,6 +288,42 @@ class ClearingTerms(_Model, frozen=True, kw_only=True):
         tuple[float, ...],
         Meta(extra_json_schema={"anyOf": [{"maxItems": 0}, {"minItems": 6, "maxItems": 6}]}),
     ] = ()
+
+
+class WalkModel(_Model, frozen=True):
+    """Where the technician stands on the way round the rim."""
+
+    skipped: tuple[Rod, ...] = ()
+    turning: bool = False
+    asked: tuple[tuple[Rod, Turn], ...] = ()
+    common: Turn = 0.0
+    turned: Annotated[int, Meta(ge=0, le=const.MAX_RODS + 1)] = 0
+    left: tuple[Annotated[int, Meta(ge=0, le=const.MAX_RODS)], ...] = ()
+
+    def walk(self) -> Walk:
+        """The walk it describes."""
+        return Walk(**self.values())
+
+    @classmethod
+    def of(cls, walk: Walk) -> WalkModel:
+        """As a file says it."""
+        return cls(*(getattr(walk, name) for name in cls.__struct_fields__))
+
+
+class KeptClearing(ClearingTerms, frozen=True, kw_only=True):
+    """The same as a workshop keeps it."""
+
+    walk: WalkModel = field(default_factory=WalkModel)
+
+    def values(self) -> dict[str, Any]:
+        """As a clearing takes them."""
+        return {**super().values(), "walk": self.walk.walk()}
+
+    @classmethod
+    def of(cls, clearing: r.Clearing) -> KeptClearing:
+        """As a file says it."""
+        terms = {name: getattr(clearing, name) for name in ClearingTerms.__struct_fields__}
+        return cls(**terms, walk=WalkModel.of(clearing.walk))
 
 
 class ClearingModel(ClearingTerms, frozen=True, kw_only=True):
@@ -371,6 +412,7 @@ class FittingModel(_Model, frozen=True):
     started: str = ""
     ended: str = ""
     outcome: str = ""
+    turns: float | None = None
 
 
 class InspectedModel(_Model, frozen=True):

@@ -36,11 +36,11 @@ from kesselton.store.holdings import Entry, Shelved, Workshop
 from kesselton.store.models import (
     BriefFile,
     ChoicesModel,
-    ClearingTerms,
     DrumFile,
     FittingModel,
     HeadModel,
     InspectedModel,
+    KeptClearing,
     RodReadingModel,
 )
 from kesselton.store.stored import Stored
@@ -72,7 +72,9 @@ def load(
     for drum_id, name, text in read("SELECT id, name, json FROM drum ORDER BY position"):
         with _named(name):
             drum = drum_from_model(_parsed(text, DrumFile))
-        parts = {table: documents.get(drum_id) for table, documents in found.items()}
+        parts = {
+            table: documents[drum_id] for table, documents in found.items() if drum_id in documents
+        }
         readings = Stored(partial(_looked_at, worded, _readings_of, db, drum_id))
         clearings = Stored(partial(_looked_at, worded, _clearings_of, db, drum_id))
         entry = Entry(drum_id, drum, readings=readings, clearings=clearings, **parts)
@@ -142,7 +144,7 @@ def _write_entry(db: sqlite3.Connection, place: int, was: Entry | None, entry: E
     )  # fmt: skip
     for table in DOCUMENTS:
         value = getattr(entry, table)
-        if value is None:
+        if not value:
             db.execute(f"DELETE FROM {table} WHERE drum_id = ?", (entry.id,))
         elif was is None or getattr(was, table) != value:
             row = (entry.id, encoded(table, value))
@@ -184,8 +186,7 @@ def _write_clearings(db: sqlite3.Connection, entry: Entry, was: Entry | None) ->
         return
     db.execute("DELETE FROM clearing WHERE drum_id = ?", (entry.id,))
     for position, one in enumerate(entry.clearings):
-        terms = {name: getattr(one, name) for name in ClearingTerms.__struct_fields__}
-        row = (entry.id, position, one.side, _text(ClearingTerms(**terms)))
+        row = (entry.id, position, one.side, _text(KeptClearing.of(one)))
         db.execute("INSERT INTO clearing VALUES (?, ?, ?, ?)", row)
         for number, each in enumerate(one.rounds):
             key = (entry.id, one.side, number)
@@ -229,7 +230,7 @@ def _clearings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Clearing, ...]:
         read = tuple(taps.get((side, number), ()))
         rounds.setdefault(side, []).append(Round(read, _parsed(turns, tuple[float, ...])))
     return tuple(
-        Clearing(side, tuple(rounds.get(side, [Round()])), **_parsed(text, ClearingTerms).values())
+        Clearing(side, tuple(rounds.get(side, [Round()])), **_parsed(text, KeptClearing).values())
         for side, text in db.execute(
             "SELECT side, json FROM clearing WHERE drum_id = ? ORDER BY position", (drum_id,)
         )
@@ -323,6 +324,10 @@ DOCUMENTS: dict[str, tuple[type[Any], Callable[[Any], Any], Callable[[Any], Any]
         lambda model: Inspected(**model.values()),
         lambda found: InspectedModel(**values_of(found)),
     ),
-    "fitting": (FittingModel, _fitting, _fitting_model),
+    "fittings": (
+        tuple[FittingModel, ...],
+        lambda models: tuple(_fitting(one) for one in models),
+        lambda fittings: [_fitting_model(one) for one in fittings],
+    ),
 }
 """By table, which is the field of an entry: its model, from the model, and to it."""

@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from PySide6.QtGui import QAction, QActionGroup, QKeySequence
 from PySide6.QtWidgets import QMainWindow
 
+from kesselton.ui.parts.inputs import enter_typed
+
 
 @dataclass(frozen=True)
 class Spec:
@@ -92,13 +94,21 @@ def build(window: QMainWindow, handlers: object) -> dict[str, QAction]:
         if spec.group == "theme":
             group.addAction(action)
         handler: Callable[[], object] = getattr(handlers, spec.handler)
-        action.triggered.connect(lambda checked=False, run=handler: run())
+        enters = spec.id not in ("undo", "redo")
+        action.triggered.connect(lambda checked=False, run=handler, enters=enters: _do(run, enters))
         if last.get(spec.menu) not in (None, spec.group) and spec.group == "theme":
             menu.addSeparator()  # type: ignore[attr-defined]
         last[spec.menu] = spec.group
         menu.addAction(action)  # type: ignore[attr-defined]
         actions[spec.id] = action
     return actions
+
+
+def _do(run: Callable[[], object], enters: bool) -> None:
+    """Do it, with what stands typed entered first."""
+    if enters:
+        enter_typed()
+    run()
 
 
 def shortcut_list() -> list[tuple[str, str]]:

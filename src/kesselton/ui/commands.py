@@ -29,14 +29,21 @@ from kesselton.core.instrument.gauge import Dial, TorqueKey
 from kesselton.store.connection import SUFFIX
 from kesselton.ui import texts
 from kesselton.ui.parts.display_format import DisplayFormat
+from kesselton.ui.parts.inputs import typed
 
 if TYPE_CHECKING:
     from kesselton.ui.fitting.fit_stage import FitStage
     from kesselton.ui.printing.sheet import Sheet
 
 WORKSHOP_FILES = texts.WORKSHOPS.format(SUFFIX=SUFFIX)
-NOT_COMPUTED = KesseltonError(texts.SHEET_CANNOT_BE_MADE_YET, texts.TRY_AGAIN_IN_MOMENT)
 DRUM_FILES = texts.DRUM_FILES_DRUM_JSON_JSON
+
+
+def with_suffix(path: Path, suffix: str) -> Path:
+    """The path with its suffix; one that is not there is added, and no other is taken away."""
+    if path.suffix.lower() == suffix.lower():
+        return path
+    return path.with_name(path.name + suffix)
 
 
 class Commands(QObject):
@@ -45,12 +52,14 @@ class Commands(QObject):
     Signals
     -------
     told(KesseltonError, str topic) : something could not be done
+    said(str, bool undo) : something was done; whether it is worth a way back at hand
     stage_wanted(str), part_wanted(str), focus_wanted(str view) : where to go
     pair_wanted : the chosen pair of heads is to be heard
     close_wanted : the window is to be closed
     """
 
     told = Signal(object, str)
+    said = Signal(str, bool)
     stage_wanted = Signal(str)
     part_wanted = Signal(str)
     focus_wanted = Signal(str)
@@ -116,7 +125,7 @@ class Commands(QObject):
             texts.NEW_WORKSHOP, texts.WORKSHOP.format(SUFFIX=SUFFIX), WORKSHOP_FILES
         )
         if path is not None:
-            self._open(path.with_suffix(SUFFIX), must_be_new=True)
+            self._open(with_suffix(path, SUFFIX), must_be_new=True)
 
     def open_workshop(self) -> None:
         """Open another workshop file in a window of its own."""
@@ -138,7 +147,8 @@ class Commands(QObject):
         path = self.ask_save(texts.SAVE_COPY_AS, document.path.name, WORKSHOP_FILES)
         if path is not None:
             with self._guarded():
-                document.save_copy(path.with_suffix(SUFFIX))
+                document.save_copy(with_suffix(path, SUFFIX))
+                self.said.emit(texts.COPY_IS_OPEN.format(path=document.path), False)
 
     def restore(self) -> None:
         """Go back to the state of an earlier day."""
@@ -151,14 +161,12 @@ class Commands(QObject):
         )
         self._open_dialog(dialog)
 
-    def _sheet(self) -> Sheet | None:
-        """What the tuning sheet of the drum on the bench shows; None while it is computed."""
+    def _sheet(self) -> Sheet:
+        """What the tuning sheet of the drum on the bench shows."""
         from kesselton.ui.printing.sheet import Sheet
 
         bench, settings = self._bench, self._bench.settings
-        if bench.settled is None:
-            self.told.emit(NOT_COMPUTED, "sheet")
-            return None
+        assert bench.settled is not None
         return Sheet(
             bench.settled,
             bench.document.workshop.name,
@@ -169,33 +177,45 @@ class Commands(QObject):
             bench.plan,
         )
 
+    def _once_settled(self, run: Callable[[], None]) -> None:
+        """Do it for the drum as it is set, once that is worked out."""
+        if self._bench.drum is not None and not self._bench.when_settled(run):
+            self.said.emit(texts.SHEET_FOLLOWS, False)
+
     def sheet_pdf(self) -> None:
-        """Write the tuning sheet of the drum on the bench."""
+        """Write the tuning sheet of the drum on the bench, as it is set."""
+        self._once_settled(self._write_sheet)
+
+    def _write_sheet(self) -> None:
         from kesselton.ui.printing.sheet import write_pdf
 
         sheet = self._sheet()
-        if sheet is None:
-            return
         name = texts.TUNING_PDF.format(name=sheet.result.drum.name)
         path = self.ask_save(texts.TUNING_SHEET, name, texts.PDF_PDF)
         if path is not None:
+            path = with_suffix(path, ".pdf")
             with self._guarded():
-                write_pdf(path if path.suffix else path.with_suffix(".pdf"), sheet)
+                write_pdf(path, sheet)
+                self._say_written(path)
 
     def sheet_print(self) -> None:
         """Print the tuning sheet."""
+        self._once_settled(self._print_sheet)
+
+    def _print_sheet(self) -> None:
         from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 
         from kesselton.ui.printing.sheet import print_sheet
 
         sheet = self._sheet()
-        if sheet is None:
-            return
         printer = QPrinter()
         if QPrintDialog(printer, self._parent).exec() != QDialog.DialogCode.Accepted:
             return
         with self._guarded():
             print_sheet(printer, sheet)
+
+    def _say_written(self, path: Path) -> None:
+        self.said.emit(texts.WRITTEN.format(path=path), False)
 
     def heads_store(self) -> None:
         """Note what is in store, and add heads of one's own."""
@@ -239,12 +259,20 @@ class Commands(QObject):
     # drum
 
     def undo(self) -> None:
-        """One step back."""
-        self._bench.document.undo()
+        """One step back: of a text that is being typed, else of the program."""
+        line = typed()
+        if line is not None:
+            line.undo()
+        else:
+            self._bench.document.undo()
 
     def redo(self) -> None:
         """One step forward again."""
-        self._bench.document.redo()
+        line = typed()
+        if line is not None and line.isRedoAvailable():
+            line.redo()
+        else:
+            self._bench.document.redo()
 
     def add_drum(self) -> None:
         """A copy of the drum on the bench, to be changed."""
@@ -257,7 +285,10 @@ class Commands(QObject):
 
     def remove_drum(self) -> None:
         """Take the drum off the rack; undo brings it back."""
-        self._bench.document.remove_drum()
+        drum = self._bench.drum
+        if drum is not None:
+            self._bench.document.remove_drum()
+            self.said.emit(texts.DRUM_REMOVED.format(name=drum.name), True)
 
     def import_drum(self) -> None:
         """Read a drum file into the rack."""
@@ -270,6 +301,7 @@ class Commands(QObject):
                 drum = load_drum(path)
                 check(drum)
                 self._bench.document.add_drum(texts.IMPORT.format(name=drum.name), drum)
+                self.said.emit(texts.DRUM_IMPORTED.format(name=drum.name), True)
             except KesseltonError as error:
                 self.told.emit(KesseltonError(f"{path.name}: {error.one_line()}"), "file")
 
@@ -283,8 +315,10 @@ class Commands(QObject):
         name = texts.DRUM_JSON.format(name=drum.name)
         path = self.ask_save(texts.EXPORT_THIS_DRUM, name, DRUM_FILES)
         if path is not None:
+            path = with_suffix(path, ".json")
             with self._guarded():
                 save_drum(drum, path)
+                self._say_written(path)
 
     def keep_brief(self, brief: Brief) -> KesseltonError | None:
         """Keep what the drum on the bench must do; what is wrong with it, if it does not fit."""
@@ -318,6 +352,7 @@ class Commands(QObject):
         )  # fmt: skip
         if path is None:
             return
+        path = path if path.suffix == ".md" else with_suffix(path, ".pdf")
         with self._guarded():
             if path.suffix == ".md":
                 write_markdown(path, made, title, fit.fitting)
@@ -326,6 +361,7 @@ class Commands(QObject):
                     path, made, document.drum, title, document.workshop.name, date.today(),
                     fit.fitting,
                 )  # fmt: skip
+            self._say_written(path)
 
     def calendar(self, fit: FitStage) -> None:
         """Write the dates that follow from fitting a head."""
@@ -345,8 +381,10 @@ class Commands(QObject):
             return
         now = datetime.now()
         found = dates(entry.drum, fit.side_now, fitted_at(fit.fitting, now), entry.brief)
+        path = with_suffix(path, ".ics")
         with self._guarded():
             write_calendar(path, found, entry.drum.name, now)
+            self._say_written(path)
 
     # sound
 
@@ -369,8 +407,10 @@ class Commands(QObject):
         name = texts.WAV.format(name=heard[-1].name) if heard else "stroke.wav"
         path = self.ask_save(texts.SAVE_SOUND, name, texts.SOUND_WAV_FLAC)
         if path is not None:
+            path = path if path.suffix.lower() == ".flac" else with_suffix(path, ".wav")
             with self._guarded():
-                self._listener.save(path if path.suffix else path.with_suffix(".wav"))
+                self._listener.save(path)
+                self._say_written(path)
 
     # places
 

@@ -4,18 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QShowEvent
-from PySide6.QtWidgets import (
-    QApplication,
-    QHBoxLayout,
-    QMainWindow,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
 
 from kesselton.app.bench import Bench
 from kesselton.app.document import Document, Saved
+from kesselton.app.doorbell import Doorbell
 from kesselton.app.listener import Listener
 from kesselton.app.measuring import Planned
 from kesselton.app.predictor import BenchResult
@@ -31,7 +26,9 @@ from kesselton.ui.commands import Commands
 from kesselton.ui.parts import theme
 from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.display_format import DisplayFormat
+from kesselton.ui.parts.inputs import Line
 from kesselton.ui.parts.messages import MessageBar, Unexpected
+from kesselton.ui.parts.said_bar import SaidBar
 from kesselton.ui.parts.sound_bar import SoundBar
 from kesselton.ui.stages import Stages
 
@@ -51,13 +48,16 @@ class MainWindow(QMainWindow):
         self.bench = bench = Bench(document, settings, self)
         self.bench.predictor.hold()
         self.colours = theme.LIGHT
+        self._warned_of: list[str] = []  # what stood typed when quitting was last tried
         self.listener = Listener(self)
+        self.doorbell = Doorbell(document.path, self)
         self.display = display = DisplayFormat(lambda: bench.settings)
         self.commands = Commands(bench, self.listener, display, open_another, self)
         self.topbar = TopBar()
         self.rack = RackView()
         self.sound_bar = SoundBar()
         self.message = MessageBar()
+        self.said = SaidBar()
         self.stages = Stages(bench, self.commands, self.listener, display)
         self.commands.choosing_pairs = lambda: self.stages.stage == "heads"
         self.actions_by_id = build(self, self.commands)
@@ -82,7 +82,7 @@ class MainWindow(QMainWindow):
         whole.setSpacing(0)
         whole.addWidget(self.topbar)
         whole.addLayout(with_rack, 1)
-        for bar in (self.sound_bar, self.message):
+        for bar in (self.said, self.sound_bar, self.message):
             foot = QHBoxLayout()
             foot.setContentsMargins(12, 0, 12, 8)
             foot.addWidget(bar)
@@ -96,6 +96,7 @@ class MainWindow(QMainWindow):
         doc.save_failed.connect(lambda error: self.message.tell(error, "save", retry=True))
         doc.saved.connect(lambda: self.message.take_back("save"))
         self.message.retry_wanted.connect(doc.save)
+        self.doorbell.rung.connect(self.come_forward)
         bench.changed.connect(self._on_changed)
         bench.rack_pitch.connect(self._on_rack_pitch)
         bench.refused.connect(self._on_refused)
@@ -115,6 +116,9 @@ class MainWindow(QMainWindow):
         self.topbar.stage_chosen.connect(self.stages.choose)
         self.stages.shown.connect(self.topbar.mark_stage)
         commands.told.connect(self.message.tell)
+        commands.said.connect(self.said.say)
+        self.said.undo_wanted.connect(doc.undo)
+        bench.went.connect(lambda text: self.said.say(text, undo=True))
         commands.stage_wanted.connect(self.stages.choose)
         commands.part_wanted.connect(self._on_part_wanted)
         commands.focus_wanted.connect(self._on_focus_wanted)
@@ -233,13 +237,11 @@ class MainWindow(QMainWindow):
             line = self.tuning.forms.shell.name.line
             line.setFocus()
             line.selectAll()
+        elif where == "rack":
+            self.rack.setFocus()
         else:
-            views = {
-                "rack": self.rack,
-                "section": self.tuning.section,
-                "ladder": self.tuning.ladder,
-            }
-            views[where].setFocus()
+            self.choose_stage("tuning")
+            {"section": self.tuning.section, "ladder": self.tuning.ladder}[where].setFocus()
 
     def _on_sound(self, text: str) -> None:
         self.sound_bar.set_state(text, [heard.name for heard in self.listener.last])
@@ -262,18 +264,44 @@ class MainWindow(QMainWindow):
         error.remedy = said.format(path=self.document.path, remedy=error.remedy).strip()
         self.message.tell(error, retry=self.document.unsaved)
 
+    def come_forward(self) -> None:
+        """To where it can be seen, with the keys."""
+        self.setWindowState(self.windowState() & ~Qt.WindowState.WindowMinimized)
+        self.show()
+        self.raise_()
+        self.activateWindow()
+
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         QTimer.singleShot(AFTER_FIRST_PAINT_MS, self.bench.predictor.go)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         document = self.document
+        if not self._enter_all():
+            event.ignore()
+            return
         if document.unsaved and not document.read_only:
             document.save()
         if document.unsaved and not self.commands.may_lose_changes():
             event.ignore()
             return
-        for part in (self.bench, self.stages, self.listener):
+        for part in (self.bench, self.stages, self.listener, self.doorbell):
             part.stop()
         document.close()
         super().closeEvent(event)
+
+    def _enter_all(self) -> bool:
+        """Enter whatever stands typed in some line; False, once, if something cannot be taken."""
+        left = [line for line in self.findChildren(Line) if line.unsent and not line.enter()]
+        if not left or self._warned_of == [line.text() for line in left]:
+            return True
+        self._warned_of = [line.text() for line in left]
+        line = left[0]
+        line.setFocus()
+        self.message.tell(
+            KesseltonError(
+                texts.TYPED_NOT_TAKEN.format(text=line.text(), name=line.accessibleName()),
+                texts.CORRECT_OR_QUIT_AGAIN,
+            )
+        )
+        return False

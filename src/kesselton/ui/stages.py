@@ -149,7 +149,7 @@ class Stages(QStackedWidget):
         from kesselton.ui.fitting.fit_stage import FitStage
 
         page, change = FitStage(datetime.now), self._bench.document.change_entry
-        page.changed.connect(lambda label, fitting: change(label, fitting=fitting))
+        page.changed.connect(lambda label, fittings: change(label, fittings=fittings))
         page.sheet_wanted.connect(lambda: self._commands.fitting_sheet(page))
         page.calendar_wanted.connect(lambda: self._commands.calendar(page))
         return page
@@ -195,7 +195,9 @@ class Stages(QStackedWidget):
         elif self.stage == "gauges":
             self.gauges.set_state(bench.drum, workshop)
         elif self.stage == "fit":
-            turns = bench.plan.turns_to_setting() if bench.plan else {}
+            turns = bench.plan.turns_to_setting() if bench.plan else None
+            if turns is None and not bench.planning:
+                turns = {}  # there is no plan: the steps go by the model alone
             self.fit.set_state(entry, settings.a4_hz, settings.flats, turns)
         elif self.stage == "clear":
             self.clear.set_state(entry, workshop, settings.flats)

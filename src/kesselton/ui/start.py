@@ -12,6 +12,7 @@ from kesselton.ui import texts
 
 if TYPE_CHECKING:
     from kesselton.app.settings import SettingsStore
+    from kesselton.store.workshop import WorkshopFile
     from kesselton.ui.main_window import MainWindow
     from kesselton.ui.parts.messages import Unexpected
 
@@ -32,6 +33,7 @@ QT_LIBRARIES = {
 }
 _windows: list[MainWindow] = []
 _unexpected: list[Unexpected] = []
+CAME_FORWARD, GIVEN_UP = 0, 2
 UNSEEN = ("offscreen", "minimal", "vnc")
 """Platforms without a screen anybody looks at."""
 
@@ -96,8 +98,8 @@ def run(workshop: str | None) -> int:
     _unexpected.append(unexpected)
     try:
         window = _first_window(workshop, settings, app.platformName() not in UNSEEN)
-        if window is None:
-            return 2
+        if isinstance(window, int):
+            return window
         told = [(fault, remedy) for fault, remedy in faults if fault]
         for fault, _ in told:
             log.warning(fault)
@@ -111,8 +113,8 @@ def run(workshop: str | None) -> int:
         stop_logging()
 
 
-def _first_window(workshop: str | None, settings: SettingsStore, seen: bool) -> MainWindow | None:
-    """A window, after as many tries as the technician makes; None if it is given up.
+def _first_window(workshop: str | None, settings: SettingsStore, seen: bool) -> MainWindow | int:
+    """A window, after as many tries as the technician makes; else the code to leave with.
 
     Raises
     ------
@@ -123,7 +125,7 @@ def _first_window(workshop: str | None, settings: SettingsStore, seen: bool) -> 
 
     while True:
         try:
-            return open_window(workshop, settings)
+            return open_window(workshop, settings) or CAME_FORWARD
         except KesseltonError as error:
             log.error("not opened: %s", error.one_line())
             if not seen:
@@ -131,7 +133,7 @@ def _first_window(workshop: str | None, settings: SettingsStore, seen: bool) -> 
             print(error.one_line(), file=sys.stderr)
             go_on, workshop = ask_way_on(error, workshop, settings)
             if not go_on:
-                return None
+                return GIVEN_UP
 
 
 def ask_way_on(
@@ -153,37 +155,57 @@ def ask_way_on(
     return dialog.way is not WayOn.QUIT, chosen
 
 
-def open_window(workshop: str | None, settings: SettingsStore) -> MainWindow:
+def open_window(workshop: str | None, settings: SettingsStore) -> MainWindow | None:
     """A window on a workshop: a file, "demo", or None for the one used last.
+
+    A workshop that is open already is not opened again: its window comes forward, and if another
+    process has it, there is none to return.
 
     Raises
     ------
     KesseltonError
         If the file cannot be opened.
     """
+    from kesselton.app.doorbell import ring
+    from kesselton.app.workshops import open_default, open_demo, open_workshop, path_of
+    from kesselton.store.errors import LockedError
+
+    path = path_of(workshop, settings.values.last_workshop)
+    for window in _windows:
+        if path.exists() and path.samefile(window.document.path):
+            window.come_forward()
+            return window
+    try:
+        if workshop == "demo":
+            file = open_demo()
+        elif workshop is None:
+            file = open_default(settings.values.last_workshop)
+        else:
+            file = open_workshop(workshop)
+    except LockedError:
+        if ring(path):
+            return None
+        raise
+    return _window_on(file, workshop == "demo", settings)
+
+
+def _window_on(file: WorkshopFile, demo: bool, settings: SettingsStore) -> MainWindow:
     from PySide6.QtCore import Qt
 
     from kesselton.app.document import Document
     from kesselton.app.logs import log
-    from kesselton.app.workshops import open_default, open_demo, open_workshop
     from kesselton.ui.main_window import MainWindow
 
-    if workshop == "demo":
-        file = open_demo()
-    elif workshop is None:
-        file = open_default(settings.values.last_workshop)
-    else:
-        file = open_workshop(workshop)
     try:
         document = Document(file)
     except BaseException:
         file.close()  # else the next try would find it open in another window
         raise
-    if workshop not in ("demo", None):
+    if not demo:
         settings.change(last_workshop=str(file.path.resolve()))
     log.info("opened %s, drums %d", file.path, len(document.workshop.entries))
     window = MainWindow(document, settings, open_window)
-    if workshop == "demo":
+    if demo:
         window.commands.first_source = "bench_tap"  # no drum stands beside a demonstration
     for unexpected in _unexpected:
         window.watch(unexpected)

@@ -6,20 +6,13 @@ from enum import Enum
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QDialog,
-    QDialogButtonBox,
-    QFileDialog,
-    QLabel,
-    QPushButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFileDialog, QLabel, QVBoxLayout, QWidget
 
 from kesselton.core.errors import KesseltonError
 from kesselton.store.backups import Backup, backups, copy_beside
 from kesselton.store.connection import SUFFIX
 from kesselton.ui import texts
+from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.theme import font
 
 
@@ -50,9 +43,9 @@ class StartFailure(QDialog):
         for label in (self.message, self.remedy):
             label.setWordWrap(True)
             label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self.again = QPushButton(texts.TRY_AGAIN)
-        self.other = QPushButton(texts.OPEN_ANOTHER_WORKSHOP)
-        self.earlier = QPushButton()
+        self.again = Button(texts.TRY_AGAIN)
+        self.other = Button(texts.OPEN_ANOTHER_WORKSHOP)
+        self.earlier = Button()
         self.buttons = QDialogButtonBox(Qt.Orientation.Vertical)
         for button in (self.again, self.other, self.earlier):
             self.buttons.addButton(button, QDialogButtonBox.ButtonRole.ActionRole)

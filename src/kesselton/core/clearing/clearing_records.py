@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
+from kesselton.core.clearing.walk import Walk
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.reading import KINDS, LIMITS, Reading
 
@@ -54,6 +55,7 @@ class Clearing:
     step : finest turn of the key
     learned : what earlier rounds on this head taught of its rim: collar, lugs, hoop, ln, then
         their doubts; empty before anything is
+    walk : where the technician stands on the way round
     """
 
     side: str = "batter"
@@ -63,6 +65,25 @@ class Clearing:
     target_hz: float | None = None
     step: float = 1.0 / 64.0
     learned: tuple[float, ...] = ()
+    walk: Walk = field(default_factory=Walk)
+
+    @property
+    def as_read(self) -> Clearing:
+        """What an answer depends on: all but where the technician stands."""
+        return replace(self, walk=Walk())
+
+    @property
+    def begun(self) -> bool:
+        """Whether anything was read or turned."""
+        return len(self.rounds) > 1 or bool(self.now.taps)
+
+    def reads(self, kind: str, rods: int) -> int:
+        """The rod that a reading of a kind belongs to now."""
+        return self.walk.reads(self.now.taps, kind, rods)
+
+    def missing(self, kind: str, rods: int) -> int:
+        """How many rods have no reading of a kind yet."""
+        return self.walk.missing(self.now.taps, kind, rods)
 
     @property
     def now(self) -> Round:
@@ -86,7 +107,12 @@ class Clearing:
     def turned(self, turns: tuple[float, ...]) -> Clearing:
         """What was turned ends a round; the next one begins."""
         ended = replace(self.now, turns=turns)
-        return replace(self, rounds=(*self.rounds[:-1], ended, Round()))
+        rounds = (*self.rounds[:-1], ended, Round())
+        return replace(self, rounds=rounds, walk=Walk())
+
+    def begun_again(self) -> Clearing:
+        """The same wishes, nothing read or turned yet."""
+        return replace(self, rounds=(Round(),), walk=Walk())
 
     def _now(self, changed: Round) -> Clearing:
         return replace(self, rounds=(*self.rounds[:-1], changed))
@@ -127,3 +153,9 @@ class Clearing:
             )
         for share in self.wanted:
             check_range(share, MIN_SHARE, MAX_SHARE, "Tension over the mean", "", "wanted")
+        if not self.walk.fits(rods):
+            raise InputError(
+                f"The way round names a rod this drum with {rods} does not have.",
+                "Start clearing over.",
+                "walk",
+            )

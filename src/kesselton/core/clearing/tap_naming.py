@@ -43,7 +43,7 @@ LOWEST_RATIO, HIGHEST_RATIO = 0.35, 3.3
 HIGHEST_LUG_HZ = 650.0
 ONE = 0.075
 """Lines so close, ln f, are one answer."""
-STROKE_PRIOR, STROKE_PRIOR_KNOWN = -3.0, -7.0
+STROKE_PRIOR, STROKE_PRIOR_KNOWN = -3.0, -9.0
 """Log of how often what was recorded is a stroke on the whole drum instead of a tap, where the drum
 is not known and where it is; assumed."""
 SECOND_FROM, SECOND_TO, SECOND_DB = 1.32, 1.60, -35.0

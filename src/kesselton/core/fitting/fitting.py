@@ -23,6 +23,8 @@ class Fitting:
     done : keys of steps done
     skipped, notes, timers : pairs (key of the step, reason / note / ISO time it was started)
     started, ended : ISO times; `outcome` is "" while it goes on, else FINISHED or STOPPED
+    turns : past finger tight to the pitch, as its log had it when fitting began: the steps stay
+        those that were begun
     """
 
     side: str
@@ -35,6 +37,7 @@ class Fitting:
     started: str = ""
     ended: str = ""
     outcome: str = ""
+    turns: float | None = None
 
     def finish_step(self, procedure: Procedure, now: datetime) -> Fitting:
         """The step on show is done; the next one comes, or the end."""

@@ -61,13 +61,15 @@ class Step:
 
 @dataclass(frozen=True)
 class Procedure:
-    """All steps for one head on one drum, with what must lie ready."""
+    """All steps for one head on one drum, with what must lie ready; `turns` past finger tight are
+    those the steps were made for."""
 
     name: str
     side: str
     steps: tuple[Step, ...]
     tools: tuple[str, ...]
     materials: tuple[str, ...]
+    turns: float = 0.0
 
     def index(self, key: str) -> int:
         """Place of a step, 0 if it is not there any more."""
@@ -188,7 +190,9 @@ def build(
             for text in raw.get(kind, ()):
                 where[text.format(**made.words)] = None
         steps += _steps(raw, made)
-    return Procedure(str(data["name"]), side, tuple(steps), tuple(tools), tuple(materials))
+    return Procedure(
+        str(data["name"]), side, tuple(steps), tuple(tools), tuple(materials), numbers.turns
+    )
 
 
 def _applies(when: Mapping[str, Any], known: Mapping[str, Any]) -> bool:

@@ -73,3 +73,10 @@ class Reading:
         """What it is, for a message."""
         rod = f"rod {self.rod}’s" if self.rod else "the"
         return f"{rod} {KINDS[self.kind]} ({self.side})"
+
+    @property
+    def in_full(self) -> str:
+        """The same with its value."""
+        _, _, unit = LIMITS[self.kind]
+        value, unit = (1000.0 * self.value, "mm") if unit == "m" else (self.value, unit)
+        return f"{self.words.removeprefix('the ')}, {value:.4g} {unit}"

@@ -341,12 +341,13 @@ def _contradiction(
     return pair
 
 
-def contradiction_words(readings: Sequence[Observation], pair: tuple[int, int]) -> str:
-    """The two that cannot both be right, in words."""
-    first, second = (readings[i] for i in pair)
-    start = first.reading.words[0].upper() + first.reading.words[1:]
+def contradiction_words(
+    readings: Sequence[Observation], pair: tuple[int, int], numbers: Sequence[int]
+) -> str:
+    """The two that cannot both be right, in words; `numbers` are theirs on the list of the drum."""
+    first, second = (f"reading {numbers[i]} ({readings[i].reading.in_full})" for i in pair)
     return (
-        f"{start} and {second.reading.words} cannot both be right: read them again, and "
+        f"{first[0].upper()}{first[1:]} and {second} cannot both be right: read them again, and "
         "leave out the wrong one."
     )
 

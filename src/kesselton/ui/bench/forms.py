@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
 
 from kesselton.app.bench import Strike
 from kesselton.core import constants as const
@@ -35,6 +35,7 @@ from kesselton.ui.parts.fields import (
     pitch_field,
 )
 from kesselton.ui.parts.head_text import Extras, head_name, read_extras, write_extras
+from kesselton.ui.parts.inputs import Tick
 from kesselton.ui.parts.muffling_text import read_mufflers, write_mufflers
 
 
@@ -234,7 +235,7 @@ class HeadForm(_Form):
             lambda value: write_mufflers(value, side),
         )
         self.muffling.line.setPlaceholderText(texts.TAPE_ROD_1_5_80)
-        self.open = QCheckBox(texts.OPEN_BELOW)
+        self.open = Tick(texts.OPEN_BELOW)
         may_shrink(self.open)
         self._put(self.head, 0, 0, 2)
         for place, widget in enumerate(

@@ -7,14 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
-from PySide6.QtWidgets import (
-    QGridLayout,
-    QHBoxLayout,
-    QLabel,
-    QPushButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.app.predictor import BenchResult
 from kesselton.core.pitch import cents_between, note_of
@@ -22,6 +15,7 @@ from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.fields import mark
+from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.result_rows import (
     caution_words,
@@ -163,10 +157,10 @@ class Readout(QWidget):
         self.partial.setFont(font(11, QFont.Weight.DemiBold))
         self.partial_facts = self._quiet("")
         self.picture = ModePicture()
-        self.sheet = QPushButton(texts.TUNING_SHEET)
+        self.sheet = Button(texts.TUNING_SHEET)
         self.sheet.setObjectName("main")
         self.sheet.clicked.connect(self.sheet_wanted)
-        self.listen = QPushButton(texts.LISTEN_L)
+        self.listen = Button(texts.LISTEN_L)
         self.listen.clicked.connect(self.listen_wanted)
         numbers = QWidget()
         layout = QVBoxLayout(numbers)

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QLabel,
-    QListWidget,
     QListWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
 from kesselton.store.backups import Backup, backup_folder, backups, count_held, read_backup
 from kesselton.store.errors import StoreError
 from kesselton.ui.bench import texts
+from kesselton.ui.parts.inputs import Rows
 
 EXPLAINED = texts.KESSELTON_KEEPS_COPY_OF_WORKSHOP
 NONE_YET = texts.THERE_IS_NO_EARLIER_STATE
@@ -37,7 +37,7 @@ class RestoreDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(texts.RESTORE_EARLIER_STATE)
         self.resize(560, 380)
-        self.days = QListWidget()
+        self.days = Rows()
         self.days.setAccessibleName(texts.EARLIER_STATES)
         for one in backups(path):
             self.days.addItem(self._item(one))

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.bench import texts
+from kesselton.ui.parts.inputs import Button, Tick
 
 SCHOOLS: dict[str, tuple[tuple[str, float], ...]] = {
     "": ((texts.BATTER_HIGHER, -227.0), ("unison", 0.0), (texts.RESONANT_HIGHER, 500.0)),
@@ -40,13 +41,13 @@ class SchoolBar(QWidget):
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setVerticalSpacing(4)
-        self.buttons: dict[str, QPushButton] = {}
+        self.buttons: dict[str, Button] = {}
         self._kind: str | None = None
         self._place = QHBoxLayout()
         self._place.setSpacing(6)
         self._grid.addLayout(self._place, 0, 0, Qt.AlignmentFlag.AlignLeft)
         self._grid.setColumnStretch(0, 1)
-        self.hold = QCheckBox(texts.KEEP_DRUM_PITCH)
+        self.hold = Tick(texts.KEEP_DRUM_PITCH)
         self.hold.setToolTip(texts.OTHER_HEAD_FOLLOWS_WHOLE_DRUM)
         self._grid.addWidget(self.hold, 0, 1)
 
@@ -63,7 +64,7 @@ class SchoolBar(QWidget):
             button.deleteLater()
         self.buttons = {}
         for name, cents in SCHOOLS[kind]:
-            button = QPushButton(name)
+            button = Button(name)
             button.setObjectName("chip")
             button.setToolTip(SAID.get((kind, name), ""))
             button.clicked.connect(lambda _=False, cents=cents: self.school_chosen.emit(cents))

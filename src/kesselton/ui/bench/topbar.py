@@ -4,20 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSignalBlocker, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import (
-    QButtonGroup,
-    QComboBox,
-    QFrame,
-    QHBoxLayout,
-    QLabel,
-    QPushButton,
-    QSizePolicy,
-    QWidget,
-)
+from PySide6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QLabel, QSizePolicy, QWidget
 
 from kesselton.core import constants as const
 from kesselton.ui.bench import texts
 from kesselton.ui.parts.fields import Field, air_field, number_field
+from kesselton.ui.parts.inputs import Box, Button
 from kesselton.ui.parts.theme import font
 
 STAGES = (
@@ -55,7 +47,7 @@ class TopBar(QFrame):
         self.temperature = air_field(texts.AT_BENCH)
         self.on_stage = air_field(texts.STAGE)
         self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
-        self.units = QComboBox()
+        self.units = Box()
         self.units.addItems([texts.INCHES_AND_MIL, "millimeters"])
         self.units.setAccessibleName(texts.UNITS)
         layout = QHBoxLayout(self)
@@ -63,10 +55,10 @@ class TopBar(QFrame):
         layout.setSpacing(8)
         layout.addWidget(self.name)
         layout.addSpacing(16)
-        self.stages: dict[str, QPushButton] = {}
+        self.stages: dict[str, Button] = {}
         group = QButtonGroup(self)
         for key, text in STAGES:
-            button = QPushButton(text)
+            button = Button(text)
             button.setObjectName("stage")
             button.setCheckable(True)
             group.addButton(button)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.app.heads import FILTERS
 from kesselton.core.choosing import brief as b
@@ -15,6 +15,7 @@ from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.fields import Choice, Field, number_field, pitch_field
+from kesselton.ui.parts.inputs import Finder
 
 _CHOICES: tuple[tuple[str, str, dict[str, b.BriefOption]], ...] = (
     ("role", texts.ROLE, b.ROLES),
@@ -88,7 +89,7 @@ class BriefForm(QWidget):
         self.fault.setWordWrap(True)
         self.fault.hide()
         self.filter_key = "all"
-        self.search = QLineEdit()
+        self.search = Finder()
         self.search.setPlaceholderText(texts.WORDS_IN_HEAD_S_NAME)
         self.search.setAccessibleName(texts.SEARCH_HEADS)
         self.search.setClearButtonEnabled(True)

@@ -8,22 +8,14 @@ from pathlib import Path
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
-from PySide6.QtWidgets import (
-    QCheckBox,
-    QDialog,
-    QGridLayout,
-    QHBoxLayout,
-    QLabel,
-    QPushButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.core.choosing.buying import BuyLine, buy_list
 from kesselton.core.errors import KesseltonError
 from kesselton.store.holdings import Workshop
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.columns import clear, scroll
+from kesselton.ui.parts.inputs import Button, Tick
 from kesselton.ui.parts.theme import LIGHT, font
 from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_writer
 
@@ -44,11 +36,11 @@ class BuyDialog(QDialog):
         self.setWindowTitle(texts.BUY_LIST_2)
         self.resize(900, 560)
         self._workshop, self._ask = workshop, ask
-        self.ticks: dict[int, QCheckBox] = {}
+        self.ticks: dict[int, Tick] = {}
         drums = QHBoxLayout()
         briefed = any(entry.brief is not None for entry in workshop.entries)
         for entry in workshop.entries:
-            tick = QCheckBox(entry.drum.name)
+            tick = Tick(entry.drum.name)
             tick.setChecked(entry.brief is not None or not briefed)
             tick.toggled.connect(lambda on: self._fill())
             self.ticks[entry.id] = tick
@@ -60,8 +52,8 @@ class BuyDialog(QDialog):
         self._grid = QGridLayout(self._body)
         self.fault = QLabel()
         self.fault.setProperty("fault", True)
-        self.csv, self.pdf = QPushButton(texts.SAVE_AS_CSV), QPushButton(texts.SAVE_AS_PDF)
-        close = QPushButton(texts.CLOSE)
+        self.csv, self.pdf = Button(texts.SAVE_AS_CSV), Button(texts.SAVE_AS_PDF)
+        close = Button(texts.CLOSE)
         self.csv.clicked.connect(self.save_csv)
         self.pdf.clicked.connect(self.save_pdf)
         close.clicked.connect(self.accept)

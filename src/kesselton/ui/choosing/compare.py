@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.app.jobs import Latest
 from kesselton.core.errors import KesseltonError
@@ -16,6 +16,7 @@ from kesselton.core.pitch import hz_of, note_of
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, scroll
+from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import Colours, font
@@ -205,7 +206,7 @@ class ComparePage(QWidget):
         self.title.setFont(font(11, QFont.Weight.DemiBold))
         self.state = QLabel()
         self.state.setProperty("quiet", True)
-        close = QPushButton(texts.BACK_TO_LIST_ESC)
+        close = Button(texts.BACK_TO_LIST_ESC)
         close.clicked.connect(self.back)
         top = QHBoxLayout()
         top.addWidget(self.title)
@@ -294,7 +295,7 @@ class ComparePage(QWidget):
             holder = QWidget()
             holder.setLayout(buttons)
             buttons.setContentsMargins(0, 0, 0, 0)
-            listen, take = QPushButton(texts.LISTEN), QPushButton(texts.USE_THESE)
+            listen, take = Button(texts.LISTEN), Button(texts.USE_THESE)
             listen.clicked.connect(lambda _=False, n=number: self.listen_wanted.emit(n))
             take.clicked.connect(lambda _=False, n=number: self.taken.emit(n))
             buttons.addWidget(listen)

@@ -5,11 +5,12 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QSignalBlocker, Qt, Signal
+from PySide6.QtCore import QSignalBlocker, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QGridLayout, QLabel, QSlider, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.ui.choosing import texts
+from kesselton.ui.parts.inputs import Slider
 from kesselton.ui.parts.theme import font
 
 if TYPE_CHECKING:
@@ -34,7 +35,7 @@ class CriteriaPanel(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.sliders: dict[str, QSlider] = {}
+        self.sliders: dict[str, Slider] = {}
         self._labels: dict[str, tuple[QLabel, QLabel]] = {}
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(8)
@@ -69,7 +70,7 @@ class CriteriaPanel(QWidget):
             detail.setProperty("quiet", True)
             detail.setFont(font(9))
             detail.setWordWrap(True)
-            slider = QSlider(Qt.Orientation.Horizontal)
+            slider = Slider()
             slider.setRange(0, int(HEAVIEST_WEIGHT * STEPS))
             slider.setPageStep(STEPS)
             slider.setFixedWidth(84)

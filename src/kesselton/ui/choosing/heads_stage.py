@@ -9,15 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import (
-    QGridLayout,
-    QHBoxLayout,
-    QLabel,
-    QProgressBar,
-    QPushButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QProgressBar, QVBoxLayout, QWidget
 
 from kesselton.app.chooser import Chooser
 from kesselton.app.heads import filtered, offers
@@ -33,6 +25,7 @@ from kesselton.ui.choosing.criteria_panel import CriteriaPanel
 from kesselton.ui.choosing.tradeoff import Tradeoff
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll
+from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.theme import Colours, font
 
 if TYPE_CHECKING:
@@ -83,7 +76,7 @@ class HeadsStage(QWidget):
         self._connect()
 
     def _lay_out(self) -> None:
-        self.store = QPushButton(texts.HEADS_IN_STORE)
+        self.store = Button(texts.HEADS_IN_STORE)
         left = QWidget()
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 10, 0, 10)
@@ -98,7 +91,7 @@ class HeadsStage(QWidget):
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(6)
-        self.cancel = QPushButton(texts.STOP)
+        self.cancel = Button(texts.STOP)
         middle = QVBoxLayout()
         middle.setContentsMargins(0, 10, 0, 10)
         top = QHBoxLayout()
@@ -117,11 +110,11 @@ class HeadsStage(QWidget):
         self.detail = QLabel()
         self.detail.setProperty("quiet", True)
         self.detail.setWordWrap(True)
-        self.take = QPushButton(texts.USE_THESE_HEADS)
+        self.take = Button(texts.USE_THESE_HEADS)
         self.take.setObjectName("main")
-        self.mark = QPushButton(texts.ADD_TO_COMPARISON_C)
-        self.compare = QPushButton(texts.COMPARE)
-        self.listen = QPushButton(texts.LISTEN_L)
+        self.mark = Button(texts.ADD_TO_COMPARISON_C)
+        self.compare = Button(texts.COMPARE)
+        self.listen = Button(texts.LISTEN_L)
         buttons = QGridLayout()
         buttons.addWidget(self.mark, 0, 0)
         buttons.addWidget(self.compare, 0, 1)

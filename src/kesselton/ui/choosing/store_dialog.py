@@ -7,18 +7,7 @@ from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import (
-    QCheckBox,
-    QDialog,
-    QGridLayout,
-    QHBoxLayout,
-    QLabel,
-    QLineEdit,
-    QPushButton,
-    QSpinBox,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.app.heads import Offer, filtered, offers
 from kesselton.core import constants as const
@@ -31,6 +20,7 @@ from kesselton.store.holdings import Shelved, Workshop
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.columns import clear, scroll
 from kesselton.ui.parts.fields import Choice, length_field, number_field, pitch_field
+from kesselton.ui.parts.inputs import Button, Count, Finder, Line, Tick
 from kesselton.ui.parts.theme import font
 
 MAX_STOCK = 999
@@ -63,18 +53,18 @@ class StoreDialog(QDialog):
         size = head_size_in(drum)
         title = QLabel(texts.HEADS_OF_IN.format(size=size))
         title.setFont(font(12, QFont.Weight.DemiBold))
-        self.search = QLineEdit()
+        self.search = Finder()
         self.search.setPlaceholderText(texts.WORDS_IN_HEAD_S_NAME)
         self.search.textChanged.connect(lambda text: self._fill())
         self._body = QWidget()
         self._grid = QGridLayout(self._body)
         self._grid.setColumnStretch(0, 2)
         self._grid.setColumnStretch(1, 3)
-        self.stocks: dict[str, QSpinBox] = {}
-        self.likes: dict[str, QCheckBox] = {}
+        self.stocks: dict[str, Count] = {}
+        self.likes: dict[str, Tick] = {}
         self.form = OwnHeadForm(drum, workshop, metric, a4, show)
         self.form.made.connect(self._on_made)
-        close = QPushButton(texts.CLOSE)
+        close = Button(texts.CLOSE)
         close.clicked.connect(self.accept)
         top = QHBoxLayout()
         top.addWidget(title)
@@ -123,7 +113,7 @@ class StoreDialog(QDialog):
             )
             character.setProperty("quiet", True)
             character.setWordWrap(True)
-            like, stock = QCheckBox(), QSpinBox()
+            like, stock = Tick(), Count()
             like.setChecked(offer.shelved.favourite)
             like.setAccessibleName(texts.IS_FAVORITE.format(name=offer.head.name))
             stock.setRange(0, MAX_STOCK)
@@ -169,7 +159,7 @@ class OwnHeadForm(QWidget):
     ) -> None:
         super().__init__()
         self._drum, self._workshop = drum, workshop
-        self.name = QLineEdit()
+        self.name = Line()
         self.name.setPlaceholderText(texts.NAME_OF_YOUR_HEAD)
         self.name.setAccessibleName(texts.NAME_OF_YOUR_HEAD_2)
         self.material = Choice(texts.MATERIAL)
@@ -212,7 +202,7 @@ class OwnHeadForm(QWidget):
         self.fault = QLabel()
         self.fault.setProperty("fault", True)
         self.fault.setWordWrap(True)
-        self.add = QPushButton(texts.ADD_THIS_HEAD)
+        self.add = Button(texts.ADD_THIS_HEAD)
         self.add.clicked.connect(self.make)
         title = QLabel(texts.HEAD_OF_YOUR_OWN_WEIGH)
         title.setFont(font(10, QFont.Weight.DemiBold))

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.app.clearing import Cleared
-from kesselton.app.clearing_sequence import ClearingSequence
+from kesselton.app.reading_sources import ReadingSources
 from kesselton.core.clearing.clearing_records import PATTERNS, Clearing
+from kesselton.core.clearing.walk import Walk
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.clearing import texts
@@ -18,6 +20,7 @@ from kesselton.ui.clearing.turn_panel import TurnPanel
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label, scroll
 from kesselton.ui.parts.fields import Choice, Field, pitch_field
+from kesselton.ui.parts.inputs import AddLine, Button
 from kesselton.ui.parts.theme import Colours, font
 
 SOURCES = (
@@ -51,6 +54,30 @@ EXAMPLES = {
 }
 
 
+@dataclass(frozen=True, eq=False)
+class Standing:
+    """Where a round stands.
+
+    Attributes
+    ----------
+    now, reads : rod that is read or turned next; rod a reading would belong to
+    missing : how many rods have no reading yet
+    cents : what was read per rod
+    found : the last answer, which stays while the next is worked out; `settled` if it is the last
+    """
+
+    head: str
+    clearing: Clearing
+    rods: int
+    walk: Walk
+    now: int
+    reads: int
+    missing: int
+    cents: dict[int, float]
+    found: Cleared | None
+    settled: bool
+
+
 class ClearFace(QWidget):
     """Widgets of the clear stage, and how a round stands in them."""
 
@@ -79,12 +106,12 @@ class ClearFace(QWidget):
         self.title = QLabel()
         self.title.setFont(font(12, QFont.Weight.DemiBold))
         self.title.setWordWrap(True)
-        self.value = QLineEdit()
+        self.value = AddLine()
         self.value.setAccessibleName(texts.READING)
-        self.read = QPushButton()
-        self.imported = QPushButton(texts.FROM_RECORDING)
-        self.down, self.up = QPushButton(texts.ALL_RODS_MINUS), QPushButton(texts.ALL_RODS_PLUS)
-        self.again = QPushButton(texts.START_OVER)
+        self.read = Button()
+        self.imported = Button(texts.FROM_RECORDING)
+        self.down, self.up = Button(texts.ALL_RODS_MINUS), Button(texts.ALL_RODS_PLUS)
+        self.again = Button(texts.START_OVER)
         typed = QHBoxLayout()
         typed.addWidget(self.value, 1)
         for button in (self.read, self.imported, self.down, self.up, self.again):
@@ -151,72 +178,64 @@ class ClearFace(QWidget):
         self.own.setVisible(clearing.pattern == "own")
         self.own.set_state(clearing.wanted)
 
-    def show_round(
-        self,
-        head: str,
-        clearing: Clearing,
-        rods: int,
-        walk: ClearingSequence,
-        source: str,
-        listening: bool,
-        cents: dict[int, float],
-        found: Cleared | None,
-    ) -> None:
-        """Show where the round stands.
-
-        Parameters
-        ----------
-        cents : what was read per rod
-        found : the last answer, which stays while the next is computed
-        """
-        now = walk.now(clearing, rods, found.order if found is not None else ())
+    def show_round(self, at: Standing, sources: ReadingSources) -> None:
+        """Show where the round stands, and how rods are read."""
+        found, walk = at.found, at.walk
         self.title.setText(
-            texts.ROUND.format(head=head, count=len(clearing.rounds), doing=self._doing(walk, now))
+            texts.ROUND.format(
+                head=at.head, count=len(at.clearing.rounds), doing=self._doing(at, sources.kind)
+            )
         )
-        self.value.setVisible(source in TYPED)
-        self.value.setPlaceholderText(EXAMPLES.get(source, ""))
-        self.read.setVisible(source not in TYPED)
-        self.read.setText(self._read_text(source, listening, walk, walk.reads(clearing, rods)))
-        by_pitch = walk.kind == "lug_pitch"
-        computed = turns = ()
+        typed = sources.name in TYPED
+        self.value.setVisible(typed)
+        self.value.setPlaceholderText(EXAMPLES.get(sources.name, ""))
+        self.read.setVisible(not typed)
+        self.read.setText(self._read_text(at, sources))
+        by_pitch = sources.kind == "lug_pitch"
+        computed: tuple[float, ...] = ()
         if found is not None:
             state = found.state
             computed = tuple((state.pitch_cents if by_pitch else state.local_cents).tolist())
-            turns = tuple(found.plan.turns.tolist()) if walk.turning else ()
+        turns = [0.0] * at.rods
+        for rod, turn in walk.asked:
+            turns[rod - 1] = turn
         unit = texts.CENTS_OF_PITCH if by_pitch else texts.CENTS_OF_TENSION
-        self.strip.set_state(rods, now, cents, computed, turns, unit)
-        self.field.set_state(found, now, rods)
+        asked = tuple(turns) if walk.turning else ()
+        self.strip.set_state(at.rods, at.now, at.cents, computed, asked, unit)
+        self.field.set_state(found, at.now, at.rods)
         self.rounds.set_state(found.heard if found else ())
         self.unseen.setText(found.unseen if found else texts.READ_EVERY_ROD_ONCE_THEN)
         self.notes.setText("<br>".join(found.notes) if found else "")
         self.notes.setVisible(bool(found and found.notes))
-        if walk.turning and found is not None:
-            self.panel.set_turns(found, walk.turned)
+        if walk.turning and (walk.turned or at.settled):
+            self.panel.set_turns(walk, found.reasons if found else {})
+        elif walk.turning:
+            self.panel.set_waiting()
         else:
-            self.panel.set_reading(now, HOW[source], walk.missing(clearing, rods))
-        self.panel.set_expected(found, bool(clearing.target_hz))
-        self.panel.ready.setEnabled(found is not None and found.clearing == clearing)
-        self.panel.back.setEnabled(bool(clearing.now.taps) or walk.turned > 0)
+            self.panel.set_reading(at.now, HOW[sources.name], at.missing)
+        self.panel.set_expected(found, bool(at.clearing.target_hz))
+        self.panel.ready.setEnabled(at.settled or bool(walk.turned))
+        self.panel.back.setEnabled(bool(at.clearing.now.taps) or walk.turned > 0)
 
-    def _doing(self, walk: ClearingSequence, now: int) -> str:
-        place = f"{self._words.place} {now}"
-        if walk.turning:
+    def _doing(self, at: Standing, kind: str) -> str:
+        place = f"{self._words.place} {at.now}"
+        if at.walk.turning:
             return (
                 texts.TURN.format(place=place)
                 if not self._words.mm_per_turn
                 else texts.EVEN.format(place=place)
             )
-        if walk.kind == "lug_pitch":
+        if kind == "lug_pitch":
             return texts.TAP_25_MM_1_IN.format(place=place)
-        way = texts.DIAL_BESIDE if walk.kind == "dial" else texts.TORQUE_AT
+        way = texts.DIAL_BESIDE if kind == "dial" else texts.TORQUE_AT
         return texts.SAME_PLACE_ALL_ROUND.format(way=way, place=place)
 
-    def _read_text(self, source: str, listening: bool, walk: ClearingSequence, rod: int) -> str:
-        if source == "microphone":
-            return texts.STOP_LISTENING if listening else texts.LISTEN
+    def _read_text(self, at: Standing, sources: ReadingSources) -> str:
+        if sources.name == "microphone":
+            return texts.STOP_LISTENING if sources.live else texts.LISTEN
         return (
-            texts.READ_AGAIN_T.format(place=self._words.place, rod=rod)
-            if walk.turning
+            texts.READ_AGAIN_T.format(place=self._words.place, rod=at.reads)
+            if at.walk.turning
             else texts.READ_T
         )
 

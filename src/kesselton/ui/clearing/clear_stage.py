@@ -7,28 +7,20 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent
 
-from kesselton.app.clearing import (
-    Cleared,
-    cleared,
-    combined,
-    dial_fit,
-    in_cents,
-    taught,
-    turned_so_far,
-)
-from kesselton.app.clearing_sequence import ClearingSequence
-from kesselton.app.jobs import Latest
-from kesselton.app.reading_sources import ReadingSources, typed_reading
-from kesselton.core.clearing.clearing_records import Clearing, Round, at_rod
+from kesselton.app.clearing import Cleared, cleared, combined, dial_fit, in_cents, taught
+from kesselton.app.jobs import Answer
+from kesselton.app.reading_sources import ReadingSources, rod_and_value, typed_reading
+from kesselton.core.clearing.clearing_records import Clearing, at_rod
+from kesselton.core.clearing.walk import Walk
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.reading import Reading
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.clearing import texts
-from kesselton.ui.clearing.clear_face import TYPED, ClearFace
+from kesselton.ui.clearing.clear_face import TYPED, ClearFace, Standing
 from kesselton.ui.parts import wording
 
 if TYPE_CHECKING:
@@ -45,9 +37,11 @@ class ClearStage(ClearFace):
     Signals
     -------
     changed(str label, tuple clearings) : to be kept with the drum
+    source_chosen(str) : how rods are read from now on
     """
 
     changed = Signal(str, object)
+    source_chosen = Signal(str)
 
     def __init__(
         self,
@@ -62,10 +56,9 @@ class ClearStage(ClearFace):
         self._entry: Entry | None = None
         self._workshop: Workshop | None = None
         self._side = "batter"
-        self._sequence = ClearingSequence()
-        self.found: Cleared | None = None
+        self._picked = 0  # a rod chosen out of turn
         self.sources = ReadingSources(self)
-        self._jobs = Latest(self._on_assessed, lambda key, error: self._on_failed(error), self)
+        self._answer: Answer[Cleared] = Answer(self._show, self._on_failed, self)
         self._connect()
 
     def _connect(self) -> None:
@@ -85,6 +78,7 @@ class ClearStage(ClearFace):
         self.target.edited.connect(lambda hz: self._change(texts.FINAL_PITCH_2, target_hz=hz))
         self.own.edited.connect(lambda shares: self._change("pattern", wanted=shares))
         self.value.returnPressed.connect(self._on_typed)
+        self.value.installEventFilter(self)
         self.read.clicked.connect(self.read_now)
         self.imported.clicked.connect(self._on_import)
         self.down.clicked.connect(lambda: self.turn_all(-EIGHTH))
@@ -100,26 +94,58 @@ class ClearStage(ClearFace):
         assert self._entry is not None
         return self._entry.clearing(self._side)
 
+    @property
+    def walk(self) -> Walk:
+        """Where the technician stands; what is to be turned is fixed with the first turn."""
+        walk, found = self.clearing.walk, self.settled
+        if walk.turning and not walk.turned and found is not None:
+            return walk.begins_turning(found.asked, found.plan.all_turns)
+        return walk
+
+    @property
+    def found(self) -> Cleared | None:
+        """The last answer for this head, be it of a reading before."""
+        return self._answer.value
+
+    @property
+    def settled(self) -> Cleared | None:
+        """The answer to all that was read and turned, None while it is worked out."""
+        return self._answer.settled
+
     def set_state(self, entry: Entry | None, workshop: Workshop, flats: bool) -> None:
         """Show a drum and its rounds."""
-        if self._entry is None or entry is None or entry.id != self._entry.id:
-            self._sequence, self.found = self._sequence.next_round(), None
-            self.sources.quiet()
-            self.sources.forget_imports()
-            self.panel.set_heard("", "", None)
+        if entry is None or self._entry is None or entry.id != self._entry.id:
+            self._let_go()
+            if entry is not None and len(entry.clearings):
+                self._side = entry.clearings[-1].side  # the head that was last in hand
         self._entry, self._workshop, self._flats = entry, workshop, flats
         self.setEnabled(entry is not None)
         if entry is None:
             return
         if self._side not in entry.drum.sides:
             self._side = "batter"
-        clearing = self.clearing
-        self.show_choices(entry.drum, self._side, self.sources.name, clearing)
-        if any(r.taps for r in clearing.rounds):
-            self._jobs.request(clearing, lambda: cleared(entry, workshop, clearing))
-        else:
-            self.found = None
+        self.show_choices(entry.drum, self._side, self.sources.name, self.clearing)
+        self._ask(entry, workshop)
         self._show()
+
+    def _let_go(self) -> None:
+        """Another head comes: nothing that is on its way belongs to it."""
+        self._answer.forget()
+        self._picked = 0
+        self.value.clear()
+        self.sources.quiet()
+        self.sources.forget_imports()
+        self.panel.set_heard("", "", None)
+        self._complain(None)
+
+    def _ask(self, entry: Entry, workshop: Workshop) -> None:
+        clearing = self.clearing.as_read
+        if not any(one.taps for one in clearing.rounds):
+            self._answer.forget()
+            return
+        owner = (entry.id, clearing.side, entry.drum.shell.rods)
+        key = (entry.drum, clearing, workshop.dials[:1])
+        self._answer.ask(owner, key, lambda: cleared(entry, workshop, clearing))
 
     @property
     def _rods(self) -> int:
@@ -129,20 +155,38 @@ class ClearStage(ClearFace):
     @property
     def now(self) -> int:
         """The rod that is read, or turned, next."""
-        order = self.found.order if self.found is not None else ()
-        return self._sequence.now(self.clearing, self._rods, order)
+        return (self.walk.turns_now if self.walk.turning else 0) or self.reads
 
     @property
     def reads(self) -> int:
         """The rod that a reading now would belong to."""
-        return self._sequence.reads(self.clearing, self._rods)
+        return self._picked or self._base().reads(self.sources.kind, self._rods)
+
+    def _base(self) -> Clearing:
+        """What a reading now is noted in: after the first turn that is the next round, for the drum
+        is no longer as it was read."""
+        clearing, walk = self.clearing, self.walk
+        if walk.turning and walk.turned:
+            return clearing.turned(walk.made(self._rods))
+        return replace(clearing, walk=walk.back_to_reading())
 
     def _show(self) -> None:
         entry = self._entry
         if entry is not None:
             name = wording.side_word(entry.drum, self._side)
-            self.show_round(name, self.clearing, self._rods, self._sequence, self.sources.name,
-                            self.sources.live, self._read_cents(), self.found)  # fmt: skip
+            standing = Standing(
+                name,
+                self.clearing,
+                self._rods,
+                self.walk,
+                self.now,
+                self.reads,
+                self.clearing.missing(self.sources.kind, self._rods),
+                self._read_cents(),
+                self.found,
+                self.settled is not None,
+            )
+            self.show_round(standing, self.sources)
 
     def _dial(self) -> DialFit | None:
         return dial_fit(self._workshop) if self._workshop else None
@@ -152,7 +196,7 @@ class ClearStage(ClearFace):
         return self._entry.drum.setting(self._side).head.film_thickness_m
 
     def _read_cents(self) -> dict[int, float]:
-        kind = self._sequence.kind
+        kind = self.sources.kind
         dial = self._dial() if kind == "dial" else None  # a fit: not for every press of a key
         try:
             return in_cents(self.clearing.now, kind, dial, self._thickness())
@@ -182,48 +226,48 @@ class ClearStage(ClearFace):
 
     def _on_side(self, side: str) -> None:
         assert self._workshop is not None
-        self.sources.quiet()  # it listens for the other head
-        self.sources.forget_imports()
-        self._side, self.found = side, None
-        self._sequence = self._sequence.next_round()
+        self._side = side
+        self._let_go()
         self.set_state(self._entry, self._workshop, self._flats)
+        self.go_home()
 
     def choose_source(self, source: str) -> None:
-        """Read by another means."""
+        """Read by another means; rods that are half turned are turned on."""
         self.sources.choose(source)
+        self._picked = 0
         self.panel.state.setText("")
         self.source.set_state(source)
-        self._sequence = self._sequence.by(self.sources.kind)
         self._complain(None)
+        self.source_chosen.emit(source)
+        if self._entry is not None and self.walk.turning and not self.walk.turned:
+            self._keep(texts.READ_ON, self._base())
         self._show()
-        (self.value if source in TYPED else self).setFocus()
+        self.go_home()
+
+    def go_home(self) -> None:
+        """The keys to where reading and turning are done."""
+        (self.value if self.sources.name in TYPED else self).setFocus()
 
     def pick_rod(self, rod: int) -> None:
-        """Read a rod out of turn."""
-        self._end_turning()
-        self._sequence = self._sequence.picks(rod)
+        """Read a rod out of turn; what was turned so far ends the round."""
+        self._picked = rod
+        if self.clearing.walk.turning:
+            self._keep(texts.READ_ON, self._base())
         self._show()
 
-    def _end_turning(self) -> None:
-        """Back to reading; what was turned so far ends the round, for the drum is no longer as it
-        was read."""
-        found, walk = self.found, self._sequence
-        self._sequence = walk.back_to_reading()
-        if found is not None and walk.turned:
-            self._end_round(turned_so_far(found, walk))
+    def pick_next(self, by: int) -> None:
+        """The rod beside the one in hand."""
+        self.pick_rod((self.now - 1 + by) % self._rods + 1)
 
-    def _end_round(self, turns: tuple[float, ...]) -> None:
-        self._sequence = self._sequence.next_round()
-        self._keep(
-            texts.ROUND_TURNED.format(count=len(self.clearing.rounds)), self.clearing.turned(turns)
-        )
+    def _end_round(self, walk: Walk) -> None:
+        changed = self.clearing.turned(walk.made(self._rods))
+        self._keep(texts.ROUND_TURNED.format(count=len(self.clearing.rounds)), changed)
 
     def begin(self) -> None:
         """A new clearing; what earlier rounds taught of the rim is kept."""
         learned = taught(self.found) if self.found is not None else self.clearing.learned
-        self._sequence = self._sequence.next_round()
-        fresh = replace(self.clearing, rounds=(Round(),), learned=learned)
-        self._keep(texts.START_CLEARING_OVER, fresh)
+        self._picked = 0
+        self._keep(texts.START_CLEARING_OVER, replace(self.clearing.begun_again(), learned=learned))
 
     def add(self, tap: Reading, heard: HeardTap | None = None) -> None:
         """Note a reading at the rod that is next; the rod after it comes next."""
@@ -243,25 +287,28 @@ class ClearStage(ClearFace):
                 said = texts.HZ_AT
             more = said.format(value=tap.value, half=half, where=where)
         self.panel.set_heard(title, more, heard)
-        changed = self.clearing
-        tap = combined(self.clearing.now, tap)
+        base = self._base()
+        tap = combined(base.now, tap)
+        changed = base
         if heard is not None and heard.second_hz is not None:
             changed = changed.with_tap(at_rod("second_partial", tap.rod, heard.second_hz))
         changed = changed.with_tap(tap)
-        self._sequence = self._sequence.has_read(
-            last=self._sequence.missing(changed, self._rods) == 0
-        )
-        self._keep(texts.READING_AT.format(where=where), changed)
+        self._picked = 0
+        self._keep(texts.READING_AT.format(where=where), self._all_read(changed))
+
+    def _all_read(self, changed: Clearing) -> Clearing:
+        """After the last rod is read, or left out, rods are turned."""
+        done = changed.now.taps and changed.missing(self.sources.kind, self._rods) == 0
+        return replace(changed, walk=replace(changed.walk, turning=bool(done)))
 
     def _on_typed(self) -> None:
         text = self.value.text().strip()
         if not text:
             return
         try:
-            kind = self._sequence.kind
-            typed_reading(kind, self.reads, text, self._a4(), self.clearing.now)
-            self._end_turning()
-            tap = typed_reading(kind, self.reads, text, self._a4(), self.clearing.now)
+            rod, text = rod_and_value(text, self.reads, self._rods)
+            kind = self.sources.kind
+            tap = typed_reading(kind, rod, text, self._a4(), self._base().now)
             dial = self._dial()
             if tap.kind == "dial" and dial is not None:
                 dial.tension(tap.value, self._thickness())
@@ -280,11 +327,10 @@ class ClearStage(ClearFace):
             self.sources.toggle_listening(entry, self.clearing)
             self._show()
         elif self.sources.simulated:
-            self._end_turning()
-            self.sources.take(self._entry or entry, workshop, self.clearing, self.reads)
+            self.sources.take(entry, workshop, self._base(), self.reads)
 
     def _on_heard(self, heard: HeardTap) -> None:
-        if self._sequence.turning:  # a tap to try a rod that is being turned belongs to no round
+        if self.clearing.walk.turning:  # a tap to try the rod belongs to no round
             self._on_source_state(texts.TAP_WAS_HEARD_BUT_NOT)
             return
         self._note_heard(heard)
@@ -313,7 +359,6 @@ class ClearStage(ClearFace):
                 texts.CUT_IT_TO_ONE_ROUND,
             ))  # fmt: skip
             return
-        self._end_turning()
         for one in heard:
             self._note_heard(one)
         if left:
@@ -322,64 +367,56 @@ class ClearStage(ClearFace):
 
     def take_back(self) -> None:
         """The last reading, or the last turn, was wrong."""
-        walk = self._sequence
-        if walk.turning and walk.turned and self.found is not None:
-            self._sequence = walk.steps_back(self.found.order)
-            self._show()
-            return
-        if self.clearing.now.taps:
-            self._sequence = replace(walk, turning=False, picked=0)
-            self._keep(texts.UNDO_READING, self.clearing.without_last())
+        walk = self.walk
+        if walk.turning and walk.turned:
+            changed = replace(self.clearing, walk=walk.steps_back())
+            self._keep(texts.TURN_BACK, changed)
+        elif self.clearing.now.taps:
+            self._picked = 0
+            self._keep(texts.UNDO_READING, self._base().without_last())
 
     def skip_rod(self) -> None:
         """Leave out the rod that is next."""
-        walk, found = self._sequence, self.found
+        walk = self.walk
         if not walk.turning:
-            self._sequence = replace(walk, skipped=walk.skipped | {self.now}, picked=0)
-            self._show()
-        elif found is not None and found.clearing == self.clearing:
-            if walk.turned < len(found.order):
-                self._sequence = walk.leaves(found.order)
-                self._go_on(found)
-            else:  # what all rods should get is left out
-                self._end_round(turned_so_far(found, walk))
+            changed = replace(self.clearing, walk=walk.skips(self.now))
+            where = texts.LEAVE_OUT.format(place=self._words.place, rod=self.now)
+            self._picked = 0
+            self._keep(where, self._all_read(changed))
+        elif self._may_turn(walk):
+            self._go_on(walk.leaves(), texts.LEAVE_OUT)
 
     def turn_all(self, turn: float) -> None:
         """Every rod by the same turn: a round of its own."""
-        self._end_turning()
-        turns = (turn,) * self._rods
         way = "tighten" if turn > 0 else "loosen"
-        self._keep(texts.ALL_RODS.format(way=way), self.clearing.turned(turns))
+        self._keep(texts.ALL_RODS.format(way=way), self._base().turned((turn,) * self._rods))
 
     def finish(self) -> None:
         """The rod on show is turned, or reading is over; the last turn ends the round."""
-        found = self.found
-        if found is None or found.clearing != self.clearing:
-            return
-        if not self._sequence.turning:
-            self._sequence = replace(self._sequence, turning=True, turned=0)
-            self._show()
-            return
-        self._sequence = self._sequence.turns()
-        self._go_on(found)
+        walk = self.walk
+        if not walk.turning:
+            if self.settled is not None:
+                turning = replace(self.clearing, walk=replace(walk, turning=True))
+                self._picked = 0
+                self._keep(texts.BEGIN_TURNING, turning)
+        elif self._may_turn(walk):
+            self._go_on(walk if walk.over else walk.turns(), texts.TURNED_AT)
 
-    def _go_on(self, found: Cleared) -> None:
+    def _may_turn(self, walk: Walk) -> bool:
+        """Whether what is to be turned is known: from the first turn on it is noted."""
+        return bool(walk.turned) or self.settled is not None
+
+    def _go_on(self, walk: Walk, label: str) -> None:
         """To the next rod, or to the end of the round."""
-        left = len(found.order) - self._sequence.turned
-        if left > 0 or (left == 0 and found.plan.all_turns):
-            self._show()
-            return
-        self._end_round(turned_so_far(found, self._sequence))
+        if walk.over:
+            self._end_round(walk)
+        else:
+            said = label.format(place=self._words.place, rod=walk.order[walk.turned - 1])
+            self._keep(said, replace(self.clearing, walk=walk))
 
     # answers
 
-    def _on_assessed(self, clearing: Clearing, found: Cleared) -> None:
-        if self._entry is not None and clearing == self.clearing:
-            self.found = found
-            self._show()
-
     def _on_failed(self, error: KesseltonError) -> None:
-        self.found = None
         self._complain(error)
         self._show()
 
@@ -393,20 +430,42 @@ class ClearStage(ClearFace):
         super().hideEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        acts = {
+        if not self._act(event):
+            super().keyPressEvent(event)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Keys pressed in the line of readings act as long as nothing is typed there."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            if not self.value.text():
+                return self._act(event)
+            if event.key() == Qt.Key.Key_PageDown:  # a foot-switch enters what is typed
+                self._on_typed()
+                return True
+        return super().eventFilter(watched, event)
+
+    def _act(self, event: QKeyEvent) -> bool:
+        """Do what a key means here; False if it means nothing. A key held down means it once."""
+        acts: dict[Qt.Key, Callable[[], None]] = {
             Qt.Key.Key_Space: self.finish,
             Qt.Key.Key_PageDown: self.finish,
             Qt.Key.Key_Backspace: self.take_back,
+            Qt.Key.Key_PageUp: self.take_back,
             Qt.Key.Key_S: self.skip_rod,
             Qt.Key.Key_T: self.read_now,
+            Qt.Key.Key_Left: lambda: self.pick_next(-1),
+            Qt.Key.Key_Up: lambda: self.pick_next(-1),
+            Qt.Key.Key_Right: lambda: self.pick_next(1),
+            Qt.Key.Key_Down: lambda: self.pick_next(1),
         }
         act = acts.get(Qt.Key(event.key()))
-        if act is None or event.modifiers():
-            super().keyPressEvent(event)
-        else:
+        plain = event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
+        if act is None or plain or self._entry is None:
+            return False
+        if not event.isAutoRepeat():
             act()
+        return True
 
     def stop(self) -> None:
         """End the thread and the microphone."""
         self.sources.stop()
-        self._jobs.stop()
+        self._answer.stop()

@@ -6,17 +6,19 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, QSize, Signal
 from PySide6.QtGui import QColor, QFont, QPainter
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.ui.clearing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, fault_label
+from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.theme import LIGHT, Colours, font
 
 if TYPE_CHECKING:
     from kesselton.app.clearing import Cleared
     from kesselton.core.clearing.tap import HeardTap
+    from kesselton.core.clearing.walk import Walk
 
 SHOWN_AFTER = 4
 FLOOR_DB = -40.0
@@ -88,13 +90,13 @@ class TurnPanel(QWidget):
         self.expected = QLabel()
         self.expected.setWordWrap(True)
         self.fault = fault_label()
-        self.ready = QPushButton()
+        self.ready = Button()
         self.ready.setObjectName("main")
         self.ready.setMinimumHeight(44)
         self.ready.clicked.connect(self.done)
-        self.back = QPushButton(texts.UNDO_READING_2)
+        self.back = Button(texts.UNDO_READING_2)
         self.back.clicked.connect(self.wrong)
-        self.skip = QPushButton(texts.SKIP_ROD_S)
+        self.skip = Button(texts.SKIP_ROD_S)
         self.skip.clicked.connect(self.skipped)
         self.state = QLabel()
         self.state.setProperty("quiet", True)
@@ -147,20 +149,29 @@ class TurnPanel(QWidget):
         self.why.clear()
         clear(self.after)
 
-    def set_turns(self, found: Cleared, done: int) -> None:
+    def set_waiting(self) -> None:
+        """What is to be turned is being worked out."""
+        self.caption.setText(texts.TURN_NOW)
+        self.rod.setText("…")
+        self.turn.setText(texts.WORKING_OUT)
+        self.turn.setStyleSheet("")
+        for label in (self.degrees, self.why):
+            label.clear()
+        clear(self.after)
+
+    def set_turns(self, walk: Walk, reasons: dict[int, str]) -> None:
         """Show the turn to make, and those after it."""
-        left = found.order[done:]
-        turns = found.plan.turns
+        left = walk.asked[walk.turned :]
         clear(self.after)
         self.caption.setText(texts.TURN_NOW)
         if not left:
-            self._set_common(found)
+            self._set_common(walk.common)
             return
-        self.rod.setText(self._place(left[0]).capitalize())
-        self._set_turn(float(turns[left[0] - 1]))
-        self.why.setText(found.reasons[left[0]])
-        for row, rod in enumerate(left[1 : 1 + SHOWN_AFTER]):
-            turn = float(turns[rod - 1])
+        now, turn = left[0]
+        self.rod.setText(self._place(now).capitalize())
+        self._set_turn(turn)
+        self.why.setText(reasons.get(now, ""))
+        for row, (rod, turn) in enumerate(left[1 : 1 + SHOWN_AFTER]):
             name = QLabel(f"<b>{self._place(rod)}</b>")
             text = QLabel(f"{self._words.way(turn)} {self._words.amount(turn)}")
             text.setStyleSheet(f"color: {self._colours.flat if turn > 0 else self._colours.sharp}")
@@ -173,9 +184,8 @@ class TurnPanel(QWidget):
         following = texts.MEASURE_AGAIN if last else texts.NEXT.format(place=self._words.place)
         self.ready.setText(texts.TURNED_SPACE.format(following=following))
 
-    def _set_common(self, found: Cleared) -> None:
+    def _set_common(self, common: float) -> None:
         self.why.clear()
-        common = found.plan.all_turns
         if common:
             self.rod.setText(texts.ALL_S.format(place=self._words.place))
             self._set_turn(common)

@@ -4,17 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import (
-    QCheckBox,
-    QHBoxLayout,
-    QLabel,
-    QLineEdit,
-    QListWidget,
-    QListWidgetItem,
-    QPushButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidgetItem, QVBoxLayout, QWidget
 
 from kesselton.core.fitting.fitting import FINISHED, Fitting, TimerState
 from kesselton.core.fitting.procedure import Choices, Procedure, Step
@@ -26,6 +16,7 @@ from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import column, fault_label, scroll
 from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.fit_picture import FitPicture
+from kesselton.ui.parts.inputs import Button, Line, Rows, Tick
 from kesselton.ui.parts.theme import Colours, font
 
 ROUNDS = ((0.125, texts.TURN), (0.25, texts.TURN_2), (0.5, texts.TURN_3))
@@ -55,8 +46,8 @@ class FitFace(QWidget):
         self.reason.setWordWrap(True)
         self.round = Choice(texts.TURN_PER_PASS)
         self.round.set_options(list(ROUNDS))
-        self.mounted = QCheckBox(texts.SKIN_IS_ON_ITS_HOOP)
-        self.steps = QListWidget()
+        self.mounted = Tick(texts.SKIN_IS_ON_ITS_HOOP)
+        self.steps = Rows()
         self.steps.setAccessibleName(texts.ALL_STEPS)
         self.steps.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.steps.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -64,7 +55,7 @@ class FitFace(QWidget):
         for widget in (self.side, self.order, self.reason, self.round, self.mounted):
             box.addWidget(widget)
         box.addWidget(self.steps, 1)
-        self.again = QPushButton(texts.START_OVER)
+        self.again = Button(texts.START_OVER)
         box.addWidget(self.again)
         return part
 
@@ -85,23 +76,23 @@ class FitFace(QWidget):
         self.advice.setFont(font(12))
         for label in (self.title, self.text, self.caution, self.question):
             label.setWordWrap(True)
-        self.yes, self.no = QPushButton(texts.YES_Y), QPushButton(texts.NO_N)
+        self.yes, self.no = Button(texts.YES_Y), Button(texts.NO_N)
         asked = QHBoxLayout()
         asked.addWidget(self.yes)
         asked.addWidget(self.no)
         asked.addStretch(1)
         self.timer = QLabel()
         self.timer.setFont(font(16, QFont.Weight.DemiBold))
-        self.start_timer = QPushButton(texts.START_TIME_T)
+        self.start_timer = Button(texts.START_TIME_T)
         timed = QHBoxLayout()
         timed.addWidget(self.timer, 1)
         timed.addWidget(self.start_timer)
         self.picture = FitPicture()
-        self.note = QLineEdit()
+        self.note = Line()
         self.note.setPlaceholderText(texts.NOTE_OR_READING_AT_THIS)
         self.note.setAccessibleName(texts.NOTE_AT_THIS_STEP)
-        self.back, self.skip = QPushButton(texts.BACK), QPushButton(texts.SKIP)
-        self.done = QPushButton(texts.DONE_SPACE)
+        self.back, self.skip = Button(texts.BACK), Button(texts.SKIP)
+        self.done = Button(texts.DONE_SPACE)
         self.done.setObjectName("main")
         self.done.setMinimumHeight(56)
         self.done.setFont(font(16, QFont.Weight.Bold))
@@ -134,8 +125,8 @@ class FitFace(QWidget):
         self.log = QLabel()
         self.log.setProperty("quiet", True)
         self.log.setWordWrap(True)
-        self.sheet = QPushButton(texts.FITTING_SHEET)
-        self.dates = QPushButton(texts.DATES_FOR_CALENDAR)
+        self.sheet = Button(texts.FITTING_SHEET)
+        self.dates = Button(texts.DATES_FOR_CALENDAR)
         box.addWidget(self.ready)
         box.addWidget(self.log)
         box.addStretch(1)
@@ -170,7 +161,8 @@ class FitFace(QWidget):
         for widget in (self.question, self.yes, self.no):
             widget.setVisible(step.ask is not None)
         self.advice.hide()
-        self.note.setText(progress.note(step.key))
+        if not self.note.unsent:
+            self.note.show_text(progress.note(step.key))
         self.picture.set_state(drum, step)
         self.picture.setVisible(bool(step.picture))
         self.back.setEnabled(number > 1)
@@ -181,10 +173,27 @@ class FitFace(QWidget):
         elif progress.outcome:
             self.title.setText(texts.STOPPED)
             self.text.setText(step.ask.otherwise if step.ask else "")
-        self.done.setEnabled(not progress.outcome)
+        self.done.setEnabled(not progress.outcome and step.ask is None)
+        for control in (self.skip, self.note):
+            control.setEnabled(not progress.outcome)
+
+    def show_waiting(self) -> None:
+        """The steps are not known yet: the plan is worked out."""
+        self.steps.clear()
+        for label in (self.count, self.text, self.ready, self.log):
+            label.clear()
+        self.title.setText(texts.WORKING_OUT_STEPS)
+        for widget in (
+            self.caution, self.question, self.yes, self.no, self.advice, self.timer,
+            self.start_timer, self.picture,
+        ):  # fmt: skip
+            widget.hide()
+        for control in (self.done, self.back, self.skip, self.note):
+            control.setEnabled(False)
 
     def show_fault(self, message: str, remedy: str) -> None:
         """Say why there are no steps."""
+        self.show_waiting()
         self.title.setText(texts.THIS_HEAD_CANNOT_BE_FITTED)
         self.text.setText(f"{message} {remedy}")
 

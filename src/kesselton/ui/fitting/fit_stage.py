@@ -8,17 +8,14 @@ from datetime import datetime
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import (
-    QInputDialog,
-    QListWidgetItem,
-    QWidget,
-)
+from PySide6.QtWidgets import QInputDialog, QListWidgetItem, QWidget
 
-from kesselton.app.jobs import Latest
+from kesselton.app.jobs import Answer
 from kesselton.core.errors import KesseltonError
 from kesselton.core.fitting.fitting import Fitting, timer_state
 from kesselton.core.fitting.procedure import Choices, Procedure, Step
 from kesselton.core.instrument.drum import Drum
+from kesselton.store.fitting_file import minutes_text
 from kesselton.store.holdings import Entry
 from kesselton.ui.fitting import texts
 from kesselton.ui.fitting.fit_face import FitFace
@@ -34,7 +31,7 @@ class FitStage(FitFace):
 
     Signals
     -------
-    changed(str label, Fitting or None) : to be kept with the drum
+    changed(str label, tuple of Fitting) : to be kept with the drum
     sheet_wanted(), calendar_wanted()
     """
 
@@ -47,12 +44,12 @@ class FitStage(FitFace):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._now = now
         self._entry: Entry | None = None
-        self._turns: dict[str, float] = {}
+        self._turns: dict[str, float] | None = None
         self._a4, self._flats = 440.0, False
         self._side, self._choices = "batter", Choices()
-        self.procedure: Procedure | None = None
-        self._asked: tuple[object, ...] = ()
-        self._jobs = Latest(self._on_built, self._on_failed, self)
+        self._about: tuple[object, ...] = ()  # what the steps were asked for, but for the turns
+        self._warned = ""  # key of the step whose time did not run
+        self._answer: Answer[Procedure] = Answer(self._show, self._on_failed, self)
         self._clock = QTimer(self)
         self._clock.setInterval(TICK_MS)
         self._clock.timeout.connect(self._show_timer)
@@ -69,6 +66,8 @@ class FitStage(FitFace):
         self.no.clicked.connect(lambda: self.answer("no"))
         self.start_timer.clicked.connect(self._on_timer)
         self.note.editingFinished.connect(self._on_note)
+        self.note.returnPressed.connect(self.setFocus)
+        self.note.escaped.connect(self._on_note_dropped)
         self.back.clicked.connect(self.go_back)
         self.skip.clicked.connect(self.skip_step)
         self.done.clicked.connect(self.finish_step)
@@ -79,8 +78,13 @@ class FitStage(FitFace):
 
     @property
     def fitting(self) -> Fitting | None:
-        """Progress on the drum on the bench."""
-        return self._entry.fitting if self._entry else None
+        """Progress on the head that is chosen; None if it was not begun."""
+        return self._entry.fitting(self._side) if self._entry else None
+
+    @property
+    def procedure(self) -> Procedure | None:
+        """The steps of the head that is chosen, None while they are made."""
+        return self._answer.settled
 
     @property
     def side_now(self) -> str:
@@ -88,36 +92,43 @@ class FitStage(FitFace):
         return self._side
 
     def set_state(
-        self, entry: Entry | None, a4_hz: float, flats: bool, turns: dict[str, float]
+        self, entry: Entry | None, a4_hz: float, flats: bool, turns: dict[str, float] | None
     ) -> None:
-        """Show a drum; `turns` past finger tight are what its log has taught, per side."""
+        """Show a drum; `turns` past finger tight are what its log has taught, per side; None while
+        that is worked out."""
+        if entry is None or self._entry is None or entry.id != self._entry.id:
+            self._side, self._choices = "batter", Choices()
+            if entry is not None and entry.fittings:
+                self._side = entry.fittings[-1].side  # the head that was last in hand
         self._entry, self._a4, self._flats, self._turns = entry, a4_hz, flats, turns
         self.setEnabled(entry is not None)
         if entry is None:
-            self.procedure = None
+            self._answer.forget()
             self.picture.set_state(None, None)
             return
-        drum = entry.drum
-        if entry.fitting is not None:
-            self._side, self._choices = entry.fitting.side, entry.fitting.choices
-        if self._side not in drum.sides:
+        if self._side not in entry.drum.sides:
             self._side = "batter"
-        self.show_choices(drum, self._side, self._choices)
         if self.isVisible():
             self.refresh()
 
     def refresh(self) -> None:
-        """Make the steps anew if drum, side or choices have changed."""
+        """Make the steps anew if drum, side or choices have changed. What was begun goes on with
+        the turns it was begun with: no step comes or goes under the technician’s hands."""
         entry = self._entry
         if entry is None:
             return
-        drum, side, choices = entry.drum, self._side, self._choices
-        turns = self._turns.get(side)
-        asked = (drum, side, choices, turns, self._a4, self._flats)
-        if asked == self._asked and self.procedure is not None:
-            self._show()
-            return
-        self._asked = asked
+        drum, side, progress = entry.drum, self._side, self.fitting
+        if progress is not None:
+            self._choices = progress.choices
+        choices = self._choices
+        self.show_choices(drum, side, choices)
+        turns = progress.turns if progress is not None else None
+        if turns is None:
+            if self._turns is None:
+                self._answer.forget()
+                self.show_waiting()
+                return
+            turns = self._turns.get(side)
         a4, flats = self._a4, self._flats
 
         def work() -> Procedure:
@@ -125,27 +136,28 @@ class FitStage(FitFace):
 
             return procedure(drum, side, choices, turns, a4, flats)
 
-        self._jobs.request(asked, work)
-
-    def _on_built(self, key: object, made: Procedure) -> None:
-        if key == self._asked:
-            self.procedure = made
+        made, about = self._answer.settled, (drum, choices, a4, flats)
+        if made is None or about != self._about or made.turns != turns:  # else these very steps
+            self._about = about
+            self._answer.ask((entry.id, side), (about, turns), work)
+        if self._answer.settled is None:
+            self.show_waiting()
+        else:
             self._show()
 
-    def _on_failed(self, key: object, error: KesseltonError) -> None:
-        if key == self._asked:
-            self.procedure = None
-            self.show_fault(error.message, error.remedy)
+    def _on_failed(self, error: KesseltonError) -> None:
+        self.show_fault(error.message, error.remedy)
 
     def _progress(self) -> Fitting:
         """Progress as it stands, a fresh one if none has begun for this head."""
-        fitting = self.fitting
-        if fitting is not None and fitting.side == self._side:
+        fitting, made = self.fitting, self.procedure
+        if fitting is not None:
             return fitting
-        first = self.procedure.steps[0].key if self.procedure else ""
-        return Fitting(
-            self._side, self._choices, first, started=self._now().isoformat(timespec="seconds")
-        )
+        started = self._now().isoformat(timespec="seconds")
+        if made is None:
+            return Fitting(self._side, self._choices, started=started)
+        first = made.steps[0].key
+        return Fitting(self._side, self._choices, first, started=started, turns=made.turns)
 
     def _step(self) -> Step | None:
         if self.procedure is None:
@@ -173,33 +185,61 @@ class FitStage(FitFace):
 
     def _choose(self, **values: object) -> None:
         self._choices = replace(self._choices, **values)  # type: ignore[arg-type]
-        if self.fitting is not None and self.fitting.side == self._side:
-            self.changed.emit("fitting", replace(self.fitting, choices=self._choices))
+        if self.fitting is not None:
+            self._keep(texts.WAY_OF_FITTING, replace(self.fitting, choices=self._choices))
         else:
             self.refresh()
+        self.setFocus()
 
     def _on_side(self, side: str) -> None:
-        if side == self._side:
-            return
-        self._side = side
-        self.changed.emit(texts.FIT_OTHER_HEAD, None)
+        """The other head, with its own progress."""
+        if side != self._side:
+            self._side, self._choices = side, Choices()
+            self.refresh()
+        self.setFocus()
 
     def begin(self) -> None:
         """Begin this head from the first step; undo brings the progress back."""
-        self.changed.emit(texts.BEGIN_FITTING_AGAIN, None)
+        self._keep(texts.BEGIN_FITTING_AGAIN, None)
 
-    def _keep(self, label: str, fitting: Fitting) -> None:
-        self.changed.emit(label, fitting)
+    def _keep(self, label: str, fitting: Fitting | None) -> None:
+        if self._entry is not None:
+            self._warned = ""
+            self.changed.emit(label, self._entry.with_fitting(self._side, fitting))
 
     def finish_step(self) -> None:
-        """The step is done: the next one."""
-        step = self._step()
-        progress = self._progress()
-        if self.procedure is not None and step is not None and not progress.outcome:
-            self._keep(
-                texts.DONE.format(title=step.title),
-                progress.finish_step(self.procedure, self._now()),
-            )
+        """The step is done: the next one. A question is answered, not done; a time that did not run
+        is said first, and noted if the step is done all the same."""
+        made, step, progress = self.procedure, self._step(), self._progress()
+        if made is None or step is None or progress.outcome:
+            return
+        if step.ask is not None:
+            self.show_advice(texts.ANSWER_YES_OR_NO)
+            return
+        self._finish(made, step, progress)
+
+    def _finish(self, made: Procedure, step: Step, progress: Fitting) -> None:
+        waited = self._not_waited(step, progress)
+        if waited and self._warned != step.key:
+            self._warned = step.key
+            self.show_advice(waited + texts.PRESS_AGAIN_TO_GO_ON)
+            return
+        if waited:
+            note = "; ".join(part for part in (progress.note(step.key), waited) if part)
+            progress = progress.noted(step.key, note)
+        self._keep(texts.DONE.format(title=step.title), progress.finish_step(made, self._now()))
+
+    def _not_waited(self, step: Step, progress: Fitting) -> str:
+        """In words, if the time of a step did not run, or is not over; else ""."""
+        if step.timer_minutes <= 0.0:
+            return ""
+        state = timer_state(progress, step.key, step.timer_minutes, self._now())
+        if not state.running:
+            return texts.TIME_DID_NOT_RUN.format(label=step.timer_label)
+        if state.left_minutes > 0.0:
+            left = minutes_text(state.left_minutes)
+            return texts.TIME_IS_NOT_OVER.format(label=step.timer_label, left=left)
+        return ""
 
     def go_back(self) -> None:
         """The step before."""
@@ -233,8 +273,10 @@ class FitStage(FitFace):
         step = self._step()
         if step is None or step.ask is None or self.procedure is None:
             return
+        if self._progress().outcome:
+            return
         if said == step.ask.good:
-            self.finish_step()
+            self._finish(self.procedure, step, self._progress())
         elif step.ask.ends:
             self._keep("stopped", self._progress().stop(self._now()))
         else:
@@ -247,35 +289,37 @@ class FitStage(FitFace):
 
     def _on_note(self) -> None:
         step = self._step()
-        if step is not None and self.note.text() != self._progress().note(step.key):
-            self._keep("note", self._progress().noted(step.key, self.note.text()))
+        text = self.note.text()
+        self.note.sent = text
+        if step is not None and text != self._progress().note(step.key):
+            self._keep("note", self._progress().noted(step.key, text))
 
     def _on_step_clicked(self, item: QListWidgetItem) -> None:
         self._keep(texts.ANOTHER_STEP, self._progress().go_to(item.data(Qt.ItemDataRole.UserRole)))
         self.setFocus()
 
+    def _on_note_dropped(self) -> None:
+        self.note.show_text(self.note.sent)
+        self.setFocus()
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        key = Qt.Key(event.key())
-        step = self._step()
-        if key in DONE_KEYS:
-            if step is None or step.ask is None:
-                self.finish_step()
-            else:
-                self.answer(step.ask.good)
-        elif key in BACK_KEYS:
-            self.go_back()
-        elif key == Qt.Key.Key_Y:
-            self.answer("yes")
-        elif key == Qt.Key.Key_N:
-            self.answer("no")
-        elif key == Qt.Key.Key_T:
-            self._on_timer()
-        else:
+        """A key held down means what it means once."""
+        acts: dict[Qt.Key, Callable[[], None]] = {
+            **dict.fromkeys(DONE_KEYS, self.finish_step),
+            **dict.fromkeys(BACK_KEYS, self.go_back),
+            Qt.Key.Key_Y: lambda: self.answer("yes"),
+            Qt.Key.Key_N: lambda: self.answer("no"),
+            Qt.Key.Key_T: self._on_timer,
+        }
+        act = acts.get(Qt.Key(event.key()))
+        if act is None or event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier:
             super().keyPressEvent(event)
+        elif not event.isAutoRepeat():
+            act()
 
     def stop(self) -> None:
         """End the thread."""
-        self._jobs.stop()
+        self._answer.stop()
 
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]

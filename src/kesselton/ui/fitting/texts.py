@@ -40,7 +40,12 @@ B_B_BR = "<b>{name}</b><br>"
 
 # fit_stage
 FIT = "{name}: fit the {side_word}"
-FIT_OTHER_HEAD = "fit the other head"
+WORKING_OUT_STEPS = "Working out the steps …"
+WAY_OF_FITTING = "way of fitting"
+ANSWER_YES_OR_NO = "This is a question: answer it with Y or N."
+TIME_DID_NOT_RUN = "{label}: the time did not run"
+TIME_IS_NOT_OVER = "{label}: {left} were left"
+PRESS_AGAIN_TO_GO_ON = ". Press once more to go on all the same; that is noted. T starts the time."
 BEGIN_FITTING_AGAIN = "begin fitting again"
 SKIP_2 = "skip: {title}"
 SKIP_3 = "Skip"

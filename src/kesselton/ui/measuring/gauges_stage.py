@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPen
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
 
 from kesselton.app.measuring import calibration
 from kesselton.core import constants as const
@@ -22,6 +22,7 @@ from kesselton.ui.measuring import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, column, fault_label, scroll
 from kesselton.ui.parts.fields import Choice, number_field, pitch_field
+from kesselton.ui.parts.inputs import AddLine, Button, Line
 from kesselton.ui.parts.picture import Picture, ticks
 from kesselton.ui.parts.theme import Colours, font
 
@@ -158,11 +159,11 @@ class GaugesStage(QWidget):
         part, box = column(texts.CURRENT_TENSION_GAUGE)
         self.dial = Choice(texts.DIAL)
         self.dial.chosen.connect(self._on_dial)
-        self.name = QLineEdit()
+        self.name = AddLine()
         self.name.setPlaceholderText(texts.NAME_OF_ANOTHER_DIAL)
         self.name.setAccessibleName(texts.NAME_OF_ANOTHER_DIAL_2)
         self.name.returnPressed.connect(self.add_dial)
-        new = QPushButton(texts.ADD_DIAL)
+        new = Button(texts.ADD_DIAL)
         new.clicked.connect(self.add_dial)
         self.reading = number_field(texts.GAUGE_READING, 0.0, 200.0, "", 1)
         self.side = Choice(texts.ON_THIS_DRUM_S)
@@ -172,7 +173,7 @@ class GaugesStage(QWidget):
         )
         for field in (self.reading, self.pitch):
             field.edited.connect(field.set_state)
-        add = QPushButton(texts.ADD_THIS_PAIR)
+        add = Button(texts.ADD_THIS_PAIR)
         add.clicked.connect(self.add_pair)
         self.fault = fault_label()
         hint = QLabel(texts.READ_DIAL_25_MM_1)
@@ -207,7 +208,7 @@ class GaugesStage(QWidget):
 
     def _make_key(self) -> QWidget:
         part, box = column(texts.TORQUE_KEY)
-        self.key_name = QLineEdit()
+        self.key_name = Line()
         self.key_name.setPlaceholderText(texts.NAME_OF_KEY)
         self.key_name.setAccessibleName(texts.NAME_OF_TORQUE_KEY)
         self.key_name.editingFinished.connect(self._on_key)
@@ -257,7 +258,7 @@ class GaugesStage(QWidget):
                 )
             )
             text.setWordWrap(True)
-            drop = QPushButton(texts.REMOVE)
+            drop = Button(texts.REMOVE)
             drop.clicked.connect(lambda _=False, place=row: self.remove_pair(place))
             self.rows.addWidget(text, row, 0)
             self.rows.addWidget(drop, row, 1)

@@ -8,16 +8,9 @@ from datetime import date
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import (
-    QGridLayout,
-    QHBoxLayout,
-    QLabel,
-    QLineEdit,
-    QPushButton,
-    QWidget,
-)
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
 
-from kesselton.app.jobs import Latest
+from kesselton.app.jobs import Answer
 from kesselton.app.measuring import Measured, combine_readings
 from kesselton.core.constants import SIDES
 from kesselton.core.errors import InputError, KesseltonError
@@ -29,6 +22,7 @@ from kesselton.ui.measuring import texts
 from kesselton.ui.parts import reading_text, wording
 from kesselton.ui.parts.columns import clear, column, fault_label, scroll
 from kesselton.ui.parts.fields import Choice, Field, number_field
+from kesselton.ui.parts.inputs import AddLine, Button
 from kesselton.ui.parts.theme import Colours, font
 from kesselton.ui.parts.turn_picture import TurnPicture
 
@@ -55,9 +49,8 @@ class MeasureStage(QWidget):
         self._entry: Entry | None = None
         self._workshop: Workshop | None = None
         self._a4, self._flats = 440.0, False
-        self.measured: Measured | None = None
         self._kind, self._side, self._other, self._gauge = "lug_pitch", "batter", "muted", ""
-        self._jobs = Latest(self._on_done, self._on_failed, self)
+        self._answer: Answer[Measured] = Answer(self._say, self._on_failed, self)
         across = QHBoxLayout(self)
         across.setContentsMargins(16, 0, 0, 0)
         across.setSpacing(20)
@@ -82,15 +75,15 @@ class MeasureStage(QWidget):
         self.rod = number_field(texts.ROD_0_FOR_ALL, 0, 24, "", whole=True)
         self.rod.edited.connect(self.rod.set_state)
         self.rod.set_state(0)
-        self.value = QLineEdit()
+        self.value = AddLine()
         self.value.setAccessibleName(texts.READING)
         self.value.returnPressed.connect(self.add)
-        self.heard = QLineEdit()
+        self.heard = AddLine()
         self.heard.setPlaceholderText(texts.LUG_PITCH_THERE_OPTIONAL_C4)
         self.heard.setAccessibleName(texts.LUG_PITCH_HEARD_AT_SO)
         self.heard.returnPressed.connect(self.add)
         self.fault = fault_label()
-        add = QPushButton(texts.ADD_READING_ENTER)
+        add = Button(texts.ADD_READING_ENTER)
         add.clicked.connect(self.add)
         grid = QGridLayout()
         for place, widget in enumerate((self.kind, self.side, self.other, self.gauge)):
@@ -118,7 +111,7 @@ class MeasureStage(QWidget):
         self.left_out = QLabel()
         self.left_out.setProperty("quiet", True)
         self.left_out.setWordWrap(True)
-        self.take = QPushButton(texts.APPLY_TO_HEADS)
+        self.take = Button(texts.APPLY_TO_HEADS)
         self.take.setObjectName("main")
         self.take.clicked.connect(self._on_take)
         self.turn_pictures = {side: TurnPicture() for side in SIDES}
@@ -193,12 +186,19 @@ class MeasureStage(QWidget):
             field.set_state(getattr(found, name))
         self.refresh()
 
+    @property
+    def measured(self) -> Measured | None:
+        """What the readings of this drum say together, None while that is worked out."""
+        return self._answer.settled
+
     def refresh(self) -> None:
         """Work out what the readings and the bare shell say."""
         entry, workshop = self._entry, self._workshop
         if entry is not None and workshop is not None:
             self._inspect(entry)
-            self._jobs.request(entry, lambda: combine_readings(entry, workshop))
+            key = (entry.drum, tuple(entry.readings), workshop.dials, workshop.keys)
+            self._answer.ask(entry.id, key, lambda: combine_readings(entry, workshop))
+            self._say()
 
     def _fill_rows(self, entry: Entry) -> None:
         clear(self.rows)
@@ -214,26 +214,29 @@ class MeasureStage(QWidget):
             label.setWordWrap(True)
             value = QLabel(reading_text.show_value(noted, self._a4, self._flats))
             value.setFont(font(10, QFont.Weight.DemiBold))
-            drop = QPushButton(texts.REMOVE)
+            drop = Button(texts.REMOVE)
             drop.clicked.connect(lambda _=False, place=row: self.remove(place))
             for place, widget in enumerate((label, value, drop)):
                 self.rows.addWidget(widget, row, place)
 
-    def _on_done(self, key: object, found: Measured) -> None:
-        if key is not self._entry:
-            return
-        self.measured = found
-        self._say(found)
+    def _on_failed(self, error: KesseltonError) -> None:
+        clear(self.said)
+        self.contradiction.setText(f"{error.message} {error.remedy}")
+        self.contradiction.show()
+        self.take.setEnabled(False)
 
-    def _on_failed(self, key: object, error: KesseltonError) -> None:
-        if key is self._entry:
-            self.measured = None
-            clear(self.said)
-            self.contradiction.setText(f"{error.message} {error.remedy}")
-            self.contradiction.show()
+    def _say(self) -> None:
+        """Show the answer there is; one of another drum, or of readings before, is none."""
+        found = self.measured
+        if found is None:
+            if self._answer.value is None:
+                clear(self.said)
+                self.contradiction.hide()
+                self.left_out.clear()
+                for picture in self.turn_pictures.values():
+                    picture.hide()
             self.take.setEnabled(False)
-
-    def _say(self, found: Measured) -> None:
+            return
         clear(self.said)
         self.contradiction.setText(found.contradiction)
         self.contradiction.setVisible(bool(found.contradiction))
@@ -277,9 +280,9 @@ class MeasureStage(QWidget):
             row += 3
         off = [
             (texts.READING_ABOVE if r > 0 else texts.READING_BELOW).format(
-                number=i + 1, deviations=abs(r)
+                number=number, deviations=abs(r)
             )
-            for i, r in enumerate(found.found.residual.tolist())
+            for number, r in zip(found.numbers, found.found.residual.tolist(), strict=True)
             if abs(r) > FINE_STRESS
         ]
         if off:
@@ -407,7 +410,7 @@ class MeasureStage(QWidget):
 
     def stop(self) -> None:
         """End the thread."""
-        self._jobs.stop()
+        self._answer.stop()
 
 
 def _check(drum: Drum, reading: Reading) -> None:

@@ -6,15 +6,15 @@ import re
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import QSignalBlocker, Qt, Signal
-from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtCore import QSignalBlocker, Signal
+from PySide6.QtWidgets import QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
 from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import format_length, parse_length
 from kesselton.ui.parts import texts
+from kesselton.ui.parts.inputs import Box, Line
 
 
 def mark(widget: QWidget, name: str, on: bool) -> None:
@@ -35,16 +35,6 @@ def may_shrink(*widgets: QWidget) -> None:
     for widget in widgets:
         widget.setMinimumWidth(40)
         widget.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-
-
-class _Line(QLineEdit):
-    escaped = Signal()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.escaped.emit()
-            return
-        super().keyPressEvent(event)
 
 
 AIR_NUMBER = re.compile(r"-?\d+(?:[.,]\d+)?(?!\d)")
@@ -75,7 +65,7 @@ class Field(QWidget):
         self._value: Any = None
         self.caption = QLabel(caption)
         self.caption.setProperty("quiet", True)
-        self.line = _Line()
+        self.line = Line()
         self.line.setAccessibleName(caption)
         self.caption.setBuddy(self.line)
         may_shrink(self.caption, self.line)
@@ -97,21 +87,28 @@ class Field(QWidget):
         return self._value
 
     def set_state(self, value: Any) -> None:
-        """Show a value, unless the technician is in the middle of correcting a fault."""
+        """Show a value, unless something is typed here that was not entered yet."""
         changed = value != self._value
         self._value = value
-        if changed or not self.line.property("fault"):
+        if not self.line.unsent and (changed or not self.line.property("fault")):
             self.revert()
 
     def revert(self) -> None:
-        """Show the last valid value again."""
+        """Show the last valid value again, whatever is typed."""
         with QSignalBlocker(self.line):
-            self.line.setText(self._write(self._value))
-            self.line.setCursorPosition(0)
+            self.line.show_text(self._write(self._value))
         self.complain("")
 
+    def let_go(self) -> str:
+        """Another drum comes: what is typed here is not of it; returns what is dropped."""
+        dropped = self.line.text() if self.line.unsent else ""
+        self.revert()
+        return dropped
+
     def complain(self, text: str) -> None:
-        """Show a complaint at the field; "" takes it back."""
+        """Show a complaint at the field; "" takes it back. What is complained of was not taken."""
+        if text:
+            self.line.sent = self._write(self._value)
         mark_fault(self.line, bool(text))
         self.fault.setText(text)
         self.fault.setVisible(bool(text))
@@ -129,8 +126,9 @@ class Field(QWidget):
         self.complain("")
         if value == self._value:
             self.revert()
-        else:
-            self.edited.emit(value)
+            return
+        self.line.sent = text  # whoever takes it shows it as it is written
+        self.edited.emit(value)
 
 
 def length_field(caption: str, low_m: float, high_m: float, metric: Callable[[], bool]) -> Field:
@@ -273,11 +271,9 @@ class Choice(QWidget):
         super().__init__(parent)
         self.caption = QLabel(caption)
         self.caption.setProperty("quiet", True)
-        self.box = QComboBox()
+        self.box = Box()
         self.box.setAccessibleName(caption)
-        self.box.setSizeAdjustPolicy(
-            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
-        )
+        self.box.setSizeAdjustPolicy(Box.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.box.setMinimumContentsLength(8)
         self.box.currentTextChanged.connect(self.box.setToolTip)  # where the text does not fit
         self.caption.setBuddy(self.box)

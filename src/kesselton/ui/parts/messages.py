@@ -8,11 +8,12 @@ from types import TracebackType
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QWidget
 
 from kesselton.app.logs import log, report
 from kesselton.core.errors import KesseltonError
 from kesselton.ui.parts import texts
+from kesselton.ui.parts.inputs import Button
 
 
 class MessageBar(QFrame):
@@ -31,12 +32,12 @@ class MessageBar(QFrame):
         self._topic = ""
         self.text = QLabel()
         self.text.setWordWrap(True)
-        self.retry = QPushButton(texts.TRY_AGAIN)
+        self.retry = Button(texts.TRY_AGAIN)
         self.retry.clicked.connect(self.retry_wanted)
-        self.copy = QPushButton(texts.COPY_REPORT)
+        self.copy = Button(texts.COPY_REPORT)
         self.copy.clicked.connect(self._on_copy)
         self._report = ""
-        self.close_button = QPushButton(texts.DISMISS)
+        self.close_button = Button(texts.DISMISS)
         self.close_button.clicked.connect(self.hide)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 6, 8, 6)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QWidget
 
 from kesselton.ui.parts import texts
+from kesselton.ui.parts.inputs import Button
 
 
 class SoundBar(QFrame):
@@ -25,9 +26,9 @@ class SoundBar(QFrame):
         super().__init__(parent)
         self.setObjectName("soundbar")
         self.text = QLabel()
-        self.other = QPushButton(texts.ONE_BEFORE_B)
-        self.save = QPushButton(texts.SAVE_SOUND)
-        close = QPushButton(texts.CLOSE)
+        self.other = Button(texts.ONE_BEFORE_B)
+        self.save = Button(texts.SAVE_SOUND)
+        close = Button(texts.CLOSE)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 4, 12, 4)
         layout.addWidget(self.text, 1)

@@ -56,3 +56,6 @@ ASSUMED_WORDS = {
     "batter.head.plies_m": "batter plies",
     "resonant.head.plies_m": "resonant plies",
 }
+
+# said_bar
+UNDO = "Undo"

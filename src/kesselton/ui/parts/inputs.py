@@ -1,0 +1,233 @@
+"""Widgets that take keys, clicks or the wheel: what is done by mistake does nothing.
+
+Lines keep their keys to themselves, buttons do not keep the keys after a click, lists and sliders
+turn with the wheel only where the keys are. Other modules take these and not those of Qt (a test
+looks).
+"""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QWheelEvent
+from PySide6.QtWidgets import (
+    QApplication,
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QLineEdit,
+    QListWidget,
+    QPushButton,
+    QSlider,
+    QSpinBox,
+    QWidget,
+)
+
+OWN_KEYS = (
+    Qt.Key.Key_Return,
+    Qt.Key.Key_Enter,
+    Qt.Key.Key_PageUp,
+    Qt.Key.Key_PageDown,
+    Qt.Key.Key_Up,
+    Qt.Key.Key_Down,
+)
+"""Keys a line of text has no use for, but must not hand on to a stage that would act on them."""
+DESTROY = (QKeySequence("Ctrl+Delete"), QKeySequence("Ctrl+Backspace"))
+STEP_KEYS = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
+
+
+class Line(QLineEdit):
+    """A line of text.
+
+    Undo is of the text while something typed has not been sent, and of the program otherwise; no
+    key that destroys more than text acts from here.
+
+    Signals
+    -------
+    escaped : Escape was pressed
+    """
+
+    escaped = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.sent = ""
+        """What the program knows of the text: anything else is typed and not yet entered."""
+
+    @property
+    def unsent(self) -> bool:
+        """True while something is typed that was not entered."""
+        return self.text() != self.sent
+
+    def enter(self) -> bool:
+        """Enter what is typed, as leaving the line does; False if it could not be taken."""
+        self.editingFinished.emit()
+        return not self.unsent
+
+    def show_text(self, text: str) -> None:
+        """Put a text there that needs no entering; one that is there already is not touched, so
+        that what is selected stays selected."""
+        self.sent = text
+        if self.text() != text:
+            whole = self.hasFocus() and self.selectedText() == self.text() != ""
+            self.setText(text)
+            self.setCursorPosition(0)
+            if whole:
+                self.selectAll()
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ShortcutOverride:
+            assert isinstance(event, QKeyEvent)
+            if any(event.matches(key) for key in STEP_KEYS) and not self.unsent:
+                event.ignore()
+                return False  # the program's undo
+            if QKeySequence(event.keyCombination()) in DESTROY:
+                event.accept()
+                return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape and not isinstance(self.window(), QDialog):
+            self.escaped.emit()
+            return
+        super().keyPressEvent(event)
+        if event.key() in OWN_KEYS and not isinstance(self.window(), QDialog):
+            event.accept()
+
+
+class AddLine(Line):
+    """A line that Enter empties into a list: leaving it enters nothing, quitting does."""
+
+    def enter(self) -> bool:
+        self.returnPressed.emit()
+        return not self.unsent
+
+
+class Finder(Line):
+    """A line whose text acts while it is typed: nothing in it waits to be entered."""
+
+    @property
+    def unsent(self) -> bool:
+        """Never: every letter has acted already. Undo is of the text while there is any."""
+        return False
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ShortcutOverride and self.text():
+            return QLineEdit.event(self, event)
+        return super().event(event)
+
+
+def wheel_needs_focus(widget: QWidget, event: QWheelEvent) -> bool:
+    """Whether the wheel may turn a widget; else what lies around it scrolls."""
+    if widget.hasFocus():
+        return True
+    event.ignore()
+    return False
+
+
+def is_letter(event: QEvent) -> bool:
+    """Whether a key would type something: in a list it looks for what begins so."""
+    return (
+        isinstance(event, QKeyEvent)
+        and event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier)
+        and event.text().isprintable()
+        and event.text().strip() != ""
+    )
+
+
+class Box(QComboBox):
+    """A list to choose one from; letters look for an entry and start nothing else."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)  # not by the wheel
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ShortcutOverride and is_letter(event):
+            event.accept()
+            return True
+        return super().event(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if wheel_needs_focus(self, event):
+            super().wheelEvent(event)
+
+
+class Rows(QListWidget):
+    """A list of rows; letters look for one and start nothing else."""
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ShortcutOverride and is_letter(event):
+            event.accept()
+            return True
+        return super().event(event)
+
+
+class Slider(QSlider):
+    """A slider lying flat."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(Qt.Orientation.Horizontal, parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if wheel_needs_focus(self, event):
+            super().wheelEvent(event)
+
+
+class Count(QSpinBox):
+    """A whole number."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if wheel_needs_focus(self, event):
+            super().wheelEvent(event)
+
+
+class Button(QPushButton):
+    """A button that a click leaves without the keys: Space is for what comes next, not for the same
+    once more. Tab still reaches it."""
+
+    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(text, parent)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAutoDefault(False)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        enter_typed()
+        super().mousePressEvent(event)
+
+
+class Tick(QCheckBox):
+    """A box to tick; as little kept in the keys by a click as a button."""
+
+    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(text, parent)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        enter_typed()
+        super().mousePressEvent(event)
+
+
+def typed() -> Line | None:
+    """The line that has the keys and something in it that was not entered, or None."""
+    widget = QApplication.focusWidget()
+    return widget if isinstance(widget, Line) and widget.unsent else None
+
+
+def enter_typed() -> Line | None:
+    """Enter what stands typed in the line that has the keys, as leaving it does.
+
+    Returns
+    -------
+    The line, if what stands there could not be taken.
+    """
+    line = typed()
+    if line is None:
+        return None
+    if isinstance(line, AddLine) or line.enter():
+        return None
+    return line

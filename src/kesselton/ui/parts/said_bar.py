@@ -1,0 +1,51 @@
+"""What was done, in a quiet line: it hides nothing that is still wrong."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QTimer, Signal
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QWidget
+
+from kesselton.ui.parts import texts
+from kesselton.ui.parts.inputs import Button
+
+LONG_ENOUGH_MS = 12_000
+
+
+class SaidBar(QFrame):
+    """Says what was saved, written, removed; goes by itself.
+
+    Signals
+    -------
+    undo_wanted : "Undo" was pressed
+    """
+
+    undo_wanted = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("said")
+        self.text = QLabel()
+        self.text.setWordWrap(True)
+        self.undo = Button(texts.UNDO)
+        self.undo.clicked.connect(self._on_undo)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(12, 2, 8, 2)
+        layout.addWidget(self.text, 1)
+        layout.addWidget(self.undo)
+        self._clock = QTimer(self)
+        self._clock.setSingleShot(True)
+        self._clock.setInterval(LONG_ENOUGH_MS)
+        self._clock.timeout.connect(self.hide)
+        self.hide()
+
+    def say(self, text: str, undo: bool = False) -> None:
+        """Show what was done; with `undo` it can be taken back from here."""
+        self.text.setText(text)
+        self.text.setAccessibleName(text)
+        self.undo.setVisible(undo)
+        self.show()
+        self._clock.start()
+
+    def _on_undo(self) -> None:
+        self.hide()
+        self.undo_wanted.emit()
