@@ -104,7 +104,7 @@ def test_a_copy_goes_on_in_the_copy(document: Document, tmp_path: Path) -> None:
     document.save_copy(target)
     assert document.path == target
     with WorkshopFile.open(tmp_path / "w.kesselton") as old:  # let go of
-        assert old.load() == document.workshop
+        assert replace(old.load(), name="copy") == document.workshop
     with pytest.raises(StoreError, match="already"):
         document.save_copy(tmp_path / "w.kesselton")
     document.close()
@@ -136,7 +136,7 @@ def test_workshops_are_made_where_they_are_looked_for(tmp_path: Path) -> None:
     with open_demo() as again:
         assert len(again.load().entries) == 6
     with open_default("") as mine:
-        assert len(mine.load().entries) == 1
+        assert mine.load().entries == ()
     with open_workshop(str(tmp_path / "new.kesselton")) as new:
         assert new.load().library
     with open_default(str(tmp_path / "new.kesselton")) as last:

@@ -428,7 +428,7 @@ def test_every_drum_of_the_demo_has_a_sheet(window: MainWindow, wait: Wait, tmp_
 
 
 def test_adding_a_drum_and_emptying_the_rack(window: MainWindow, wait: Wait) -> None:
-    QTest.keyClick(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClick(window, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
     assert window.document.drum.name == "Pit snare 2"  # type: ignore[union-attr]
     assert window.tuning.section.part == "shell"
     for _ in range(7):
@@ -437,7 +437,7 @@ def test_adding_a_drum_and_emptying_the_rack(window: MainWindow, wait: Wait) -> 
     assert not window.tuning.forms.isEnabled()
     assert not window.tuning.readout.sheet.isEnabled()
     window.grab()  # the empty rack paints
-    window.commands.add_drum()
+    window.document.undo()
     settled(window, wait)
     assert window.tuning.forms.isEnabled()
 
@@ -450,7 +450,7 @@ def test_a_failed_save_is_told_and_can_be_tried_again(
 
     with monkeypatch.context() as patch:
         patch.setattr(WorkshopFile, "write", full)
-        window.commands.add_drum()
+        window.commands.add_like()
     assert "The disk is full." in window.message.text.text()
     QTest.mouseClick(window.message.retry, LEFT)
     assert not window.message.isVisible()

@@ -67,7 +67,7 @@ def test_an_answer_that_arrives_wipes_nothing_that_is_typed(
 def test_the_name_of_a_new_drum_stays_selected(window: MainWindow, hand: Hand, wait: Wait) -> None:
     for stage in ("heads", "clear", "tuning"):
         window.choose_stage(stage)
-        hand.press("Control_L", "n")
+        hand.press("Control_L", "d")
         settled(window, wait)
         wait(lambda: not window.bench.planning)
         line = window.tuning.forms.shell.name.line
@@ -121,7 +121,9 @@ def test_undo_is_of_the_text_while_it_is_typed_and_of_the_program_after(
     assert len(window.bench.entry.readings) == count
 
 
-def test_the_wheel_turns_nothing_that_has_not_the_keys(window: MainWindow, hand: Hand) -> None:
+def test_the_wheel_turns_nothing_that_has_not_the_keys(
+    window: MainWindow, hand: Hand, wait: Wait
+) -> None:
     window.commands.part_shell()
     window.rack.setFocus()
     before = window.document.workshop
@@ -129,6 +131,7 @@ def test_the_wheel_turns_nothing_that_has_not_the_keys(window: MainWindow, hand:
     for widget in (window.tuning.forms.shell.kind.box, window.topbar.units):
         hand.wheel(widget, 2)
     window.choose_stage("heads")
+    wait(lambda: window.stages.heads.found is not None)
     form, panel = window.stages.heads.form, window.stages.heads.why
     window.rack.setFocus()
     weights = panel.weights

@@ -203,20 +203,21 @@ class Document(QObject):
         return Saved.YES if held == self._workshop else Saved.NO
 
     def save_copy(self, path: Path) -> None:
-        """Write the committed state to a new file and go on working in that.
+        """Write the committed state to a new file, under its name, and go on working in that.
 
         Raises
         ------
         StoreError
             If the place cannot be written; the present file stays open.
         """
-        fresh = WorkshopFile.create(path, self._workshop)
+        named = replace(self._workshop, name=path.stem)  # by which it is told from the first
+        fresh = WorkshopFile.create(path, named)
         for _, state, _ in (*self._past, *self._future):
             for entry in state.entries:
                 entry.fetched()  # undo will want it, and the old file is shut then
         self._file.close()
         self._file = fresh
-        self._stored = self._workshop
+        self._stored = self._workshop = named
         self.saved.emit()
         self.changed.emit()
 

@@ -51,9 +51,14 @@ def _inspected(data: dict[str, list[float]] | None) -> Inspected | None:
 
 
 def empty_workshop(name: str) -> Workshop:
-    """A new workshop: the shipped heads and one drum to begin with."""
-    first = demo_workshop().entries[1]
-    return Workshop(name, (Entry(1, first.drum),), shipped_heads())
+    """A new workshop: the shipped heads, and no drum yet."""
+    return Workshop(name, (), shipped_heads())
+
+
+def fresh_path() -> Path:
+    """Where another empty workshop may lie: a name that is free in the data folder."""
+    names = (data_dir() / f"workshop{n or ''}{SUFFIX}" for n in (0, *range(2, 1000)))
+    return next(path for path in names if not path.exists())
 
 
 def path_of(name: str | None, last: str) -> Path:

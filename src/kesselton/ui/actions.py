@@ -26,6 +26,7 @@ class Spec:
 SPECS = (
     Spec("workshop_new", "Workshop", "New workshop …", "", "new_workshop"),
     Spec("workshop_open", "Workshop", "Open workshop …", "Ctrl+O", "open_workshop"),
+    Spec("workshop_rename", "Workshop", "Rename the workshop …", "", "rename_workshop"),
     Spec("workshop_copy", "Workshop", "Save a copy as …", "Ctrl+Shift+S", "save_copy"),
     Spec("workshop_restore", "Workshop", "Restore an earlier state …", "", "restore"),
     Spec("sheet_pdf", "Workshop", "Tuning sheet as PDF …", "Ctrl+E", "sheet_pdf"),
@@ -35,7 +36,8 @@ SPECS = (
     Spec("quit", "Workshop", "Quit", "Ctrl+Q", "close"),
     Spec("undo", "Drum", "Undo", "Ctrl+Z", "undo"),
     Spec("redo", "Drum", "Redo", "Ctrl+Shift+Z", "redo"),
-    Spec("drum_new", "Drum", "Add a drum like this one", "Ctrl+N", "add_drum"),
+    Spec("drum_new", "Drum", "Add a drum …", "Ctrl+N", "add_drum"),
+    Spec("drum_like", "Drum", "Add a drum like this one", "Ctrl+D", "add_like"),
     Spec("drum_remove", "Drum", "Remove this drum", "Ctrl+Delete", "remove_drum"),
     Spec("drum_import", "Drum", "Import a drum file …", "Ctrl+I", "import_drum"),
     Spec("drum_export", "Drum", "Export this drum …", "Ctrl+Shift+E", "export_drum"),

@@ -11,11 +11,14 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import (
+    QApplication,
     QDialog,
     QDialogButtonBox,
     QFileDialog,
     QGridLayout,
+    QInputDialog,
     QLabel,
+    QLineEdit,
     QMessageBox,
     QWidget,
 )
@@ -25,6 +28,8 @@ from kesselton.app.listener import Listener
 from kesselton.app.settings import SettingsStore
 from kesselton.core.choosing.brief import Brief
 from kesselton.core.errors import KesseltonError
+from kesselton.core.instrument import drum as d
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, TorqueKey
 from kesselton.store.connection import SUFFIX
 from kesselton.ui import texts
@@ -53,6 +58,7 @@ class Commands(QObject):
     -------
     told(KesseltonError, str topic) : something could not be done
     said(str, bool undo) : something was done; whether it is worth a way back at hand
+    offered(str, str, callable) : something was done; what may follow, in words, and what does it
     stage_wanted(str), part_wanted(str), focus_wanted(str view) : where to go
     pair_wanted : the chosen pair of heads is to be heard
     close_wanted : the window is to be closed
@@ -60,6 +66,7 @@ class Commands(QObject):
 
     told = Signal(object, str)
     said = Signal(str, bool)
+    offered = Signal(str, str, object)
     stage_wanted = Signal(str)
     part_wanted = Signal(str)
     focus_wanted = Signal(str)
@@ -275,13 +282,76 @@ class Commands(QObject):
             self._bench.document.redo()
 
     def add_drum(self) -> None:
+        """A drum more: by kind and size, like the one on the bench, or from a file."""
+        from kesselton.ui.bench.add_drum import AddDrumDialog
+        from kesselton.ui.parts.theme import colours_for
+
+        drum, settings = self._bench.drum, self._bench.settings
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        dialog = AddDrumDialog(
+            drum.name if drum else "",
+            settings.metric,
+            colours_for(app, settings.theme),
+            self._parent,
+        )
+        dialog.made.connect(lambda made: self._add(made, texts.ADD_DRUM))
+        dialog.like_wanted.connect(self.add_like)
+        dialog.file_wanted.connect(self.import_drum)
+        self._open_dialog(dialog)
+
+    def add_like(self) -> None:
         """A copy of the drum on the bench, to be changed."""
-        from kesselton.app.workshops import demo_workshop
+        drum = self._bench.drum
+        if drum is None:
+            self.add_drum()
+        else:
+            self._add(drum, texts.ADD_DRUM)
+
+    def _add(self, drum: Drum, label: str) -> None:
+        from kesselton.app.usual_drums import free_name
 
         document = self._bench.document
-        drum = document.drum or demo_workshop().entries[1].drum
-        document.add_drum(texts.ADD_DRUM, replace(drum, name=f"{drum.name} 2"[:80]))
+        taken = {entry.drum.name for entry in document.workshop.entries}
+        name = free_name(drum.name[:76], taken)
+        document.add_drum(label, replace(drum, name=name))
         self.focus_wanted.emit("name")
+
+    def offer_usual(self, drum: Drum) -> None:
+        """The kind was changed: offer what that kind usually has."""
+        from kesselton.app.usual_drums import as_usual
+
+        def take() -> None:
+            if self._bench.drum == drum:
+                self._bench.commit_drum(texts.USUAL_VALUES, as_usual(drum))
+
+        kind = d.KINDS[drum.kind]
+        self.offered.emit(
+            texts.KIND_IS_NOW.format(name=drum.name, kind=kind),
+            texts.TAKE_USUAL.format(kind=kind),
+            take,
+        )
+
+    def rename_workshop(self) -> None:
+        """Give the workshop another name; its file keeps its own."""
+        document = self._bench.document
+        name = self.ask_text(texts.RENAME_WORKSHOP, texts.NAME, document.workshop.name)
+        if name and name.strip():
+            document.commit(
+                texts.RENAME_WORKSHOP_2, replace(document.workshop, name=name.strip()[:80])
+            )
+
+    def ask_text(self, title: str, caption: str, text: str) -> str | None:
+        """A line of text, or None."""
+        said, ok = QInputDialog.getText(
+            self._parent, title, caption, QLineEdit.EchoMode.Normal, text
+        )
+        return said if ok else None
+
+    def open_demo(self) -> None:
+        """Open the demo workshop in a window of its own."""
+        with self._guarded():
+            self._open_another("demo", self._bench.settings_store)
 
     def remove_drum(self) -> None:
         """Take the drum off the rack; undo brings it back."""

@@ -26,13 +26,14 @@ from kesselton.ui.commands import Commands
 from kesselton.ui.parts import theme
 from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.display_format import DisplayFormat
-from kesselton.ui.parts.inputs import Line
+from kesselton.ui.parts.inputs import Button, Line
 from kesselton.ui.parts.messages import MessageBar, Unexpected
 from kesselton.ui.parts.said_bar import SaidBar
 from kesselton.ui.parts.sound_bar import SoundBar
 from kesselton.ui.stages import Stages
 
 AFTER_FIRST_PAINT_MS = 30
+RACK_WIDTH = 188
 
 
 class MainWindow(QMainWindow):
@@ -73,7 +74,7 @@ class MainWindow(QMainWindow):
         with_rack = QHBoxLayout()
         with_rack.setContentsMargins(0, 0, 0, 0)
         with_rack.setSpacing(12)
-        with_rack.addWidget(scroll(self.rack, 188), 0)
+        with_rack.addLayout(self._make_rack(), 0)
         with_rack.addWidget(self.stages, 1)
         middle = QWidget()
         middle.setObjectName("bench")
@@ -90,6 +91,16 @@ class MainWindow(QMainWindow):
         self.setCentralWidget(middle)
         QWidget.setTabOrder(self.rack, self.tuning.section)
 
+    def _make_rack(self) -> QVBoxLayout:
+        self.rack_area = scroll(self.rack, RACK_WIDTH)
+        self.add_button = Button(texts.ADD_DRUM_BUTTON)
+        column = QVBoxLayout()
+        column.setSpacing(0)
+        column.addWidget(self.rack_area, 1)
+        column.addWidget(self.add_button)
+        column.setContentsMargins(0, 0, 0, 8)
+        return column
+
     def _connect(self) -> None:
         """All wiring between the parts."""
         bench, doc, commands = self.bench, self.bench.document, self.commands
@@ -105,6 +116,7 @@ class MainWindow(QMainWindow):
         bench.settings_store.failed.connect(lambda error: self.message.tell(error, "settings"))
         bench.settings_store.changed.connect(self.dress)
         self.rack.drum_chosen.connect(doc.select)
+        self.add_button.clicked.connect(commands.add_drum)
         self.rack.moved.connect(doc.move_drum)
         settings = bench.settings_store
         self.topbar.stage_air_edited.connect(self._on_stage_air)
@@ -117,6 +129,7 @@ class MainWindow(QMainWindow):
         self.stages.shown.connect(self.topbar.mark_stage)
         commands.told.connect(self.message.tell)
         commands.said.connect(self.said.say)
+        commands.offered.connect(lambda text, offer, run: self.said.say(text, True, (offer, run)))
         self.said.undo_wanted.connect(doc.undo)
         bench.went.connect(lambda text: self.said.say(text, undo=True))
         commands.stage_wanted.connect(self.stages.choose)
@@ -198,7 +211,9 @@ class MainWindow(QMainWindow):
         for action, text in (("undo", doc.undo_text), ("redo", doc.redo_text)):
             self.actions_by_id[action].setEnabled(bool(text))
             self.actions_by_id[action].setText(f"{action.capitalize()} {text}".strip())
-        for action in ("drum_remove", "drum_export", "sheet_pdf", "sheet_print"):
+        for action in (
+            "drum_like", "drum_remove", "drum_export", "sheet_pdf", "sheet_print", "listen",
+        ):  # fmt: skip
             self.actions_by_id[action].setEnabled(drum is not None)
 
     def _on_stage_air(self, air: tuple[float, float | None]) -> None:

@@ -20,6 +20,7 @@ from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.theme import LIGHT, Colours
 
 if TYPE_CHECKING:
+    from kesselton.ui.bench.first_drum import FirstDrum
     from kesselton.ui.choosing.compare import ComparePage
     from kesselton.ui.choosing.heads_stage import HeadsStage
     from kesselton.ui.clearing.clear_stage import ClearStage
@@ -105,6 +106,8 @@ class Stages(QStackedWidget):
     def _make_tuning(self) -> TuningStage:
         page = TuningStage(self._bench, self._display)
         page.sheet_wanted.connect(self._commands.sheet_pdf)
+        page.typed_dropped.connect(lambda text: self._commands.said.emit(text, False))
+        page.kind_changed.connect(self._commands.offer_usual)
         page.listen_wanted.connect(self._commands.listen)
         return page
 
@@ -163,11 +166,24 @@ class Stages(QStackedWidget):
         page.choose_source(self._commands.first_source)
         return page
 
+    def _make_first(self) -> FirstDrum:
+        from kesselton.ui.bench.first_drum import FirstDrum
+
+        page = FirstDrum()
+        page.add_wanted.connect(self._commands.add_drum)
+        page.file_wanted.connect(self._commands.import_drum)
+        page.demo_wanted.connect(self._commands.open_demo)
+        return page
+
     # showing
 
     def choose(self, stage: str) -> None:
         """Show one stage; the keys go where its work begins."""
         self.stage = "heads" if stage == "compare" else stage
+        if self._empty:
+            self.refresh()
+            self.shown.emit(stage)
+            return
         page = getattr(self, stage)
         self.setCurrentWidget(page)
         self.refresh()
@@ -180,6 +196,11 @@ class Stages(QStackedWidget):
         first.setFocus()
         self.shown.emit(stage)
 
+    @property
+    def _empty(self) -> bool:
+        """Whether there is no drum for a stage to be about; gauges need none."""
+        return self._bench.drum is None and self.stage != "gauges"
+
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
         self._colours = colours
@@ -187,21 +208,39 @@ class Stages(QStackedWidget):
             page.set_colours(colours)
 
     def refresh(self) -> None:
-        """Bring the stage on show up to date; Tuning does that by itself."""
+        """Bring the stage on show up to date; Tuning does that by itself. Without a drum every page
+        lets go of the last one, and the way to the first is shown."""
+        first = self._pages.get("first")
+        if self._empty:
+            for stage in ("measure", "fit", "clear"):
+                if stage in self._pages:
+                    self._bring_up(stage)
+            if first is None or self.currentWidget() is not first:
+                page = self._page("first", self._make_first)
+                self.setCurrentWidget(page)
+                page.setFocus()
+        elif first is not None and self.currentWidget() is first:
+            self.choose(self.stage)
+        else:
+            self._bring_up(self.stage)
+        if "heads" in self._pages:
+            self._bring_up("heads")
+
+    def _bring_up(self, stage: str) -> None:
         bench, settings = self._bench, self._bench.settings
         entry, workshop = bench.entry, bench.document.workshop
-        if self.stage == "measure":
+        if stage == "measure":
             self.measure.set_state(entry, workshop, settings.a4_hz, settings.flats)
-        elif self.stage == "gauges":
+        elif stage == "gauges":
             self.gauges.set_state(bench.drum, workshop)
-        elif self.stage == "fit":
+        elif stage == "fit":
             turns = bench.plan.turns_to_setting() if bench.plan else None
             if turns is None and not bench.planning:
                 turns = {}  # there is no plan: the steps go by the model alone
             self.fit.set_state(entry, settings.a4_hz, settings.flats, turns)
-        elif self.stage == "clear":
+        elif stage == "clear":
             self.clear.set_state(entry, workshop, settings.flats)
-        if "heads" in self._pages:
+        elif stage == "heads":
             self.heads.set_state(
                 bench.document.current_id,
                 bench.drum,

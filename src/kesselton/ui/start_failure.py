@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFileDialog, QLabel, QVBoxLayout, QWidget
 
+from kesselton.app.workshops import fresh_path
 from kesselton.core.errors import KesseltonError
 from kesselton.store.backups import Backup, backups, copy_beside
 from kesselton.store.connection import SUFFIX
@@ -46,13 +47,15 @@ class StartFailure(QDialog):
         self.again = Button(texts.TRY_AGAIN)
         self.other = Button(texts.OPEN_ANOTHER_WORKSHOP)
         self.earlier = Button()
+        self.empty = Button(texts.BEGIN_EMPTY_WORKSHOP)
         self.buttons = QDialogButtonBox(Qt.Orientation.Vertical)
-        for button in (self.again, self.other, self.earlier):
+        for button in (self.again, self.earlier, self.other, self.empty):
             self.buttons.addButton(button, QDialogButtonBox.ButtonRole.ActionRole)
         self.buttons.addButton(texts.QUIT, QDialogButtonBox.ButtonRole.RejectRole)
         self.buttons.rejected.connect(self.reject)
         self.again.clicked.connect(lambda: self._go(WayOn.AGAIN))
         self.other.clicked.connect(self._on_other)
+        self.empty.clicked.connect(self._on_empty)
         kept = backups(path) if path is not None else []
         self._kept: Backup | None = kept[0] if kept else None
         self.earlier.setVisible(self._kept is not None)
@@ -79,6 +82,10 @@ class StartFailure(QDialog):
         if path is not None:
             self.path = path
             self._go(WayOn.OTHER)
+
+    def _on_empty(self) -> None:
+        self.path = fresh_path()
+        self._go(WayOn.OTHER)
 
     def _on_earlier(self) -> None:
         assert self._kept is not None

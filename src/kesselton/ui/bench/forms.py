@@ -488,6 +488,12 @@ class PartForms(QStackedWidget):
         }
         return first[part]
 
+    def let_go(self) -> list[tuple[str, str]]:
+        """Another drum comes: what stands typed and could not be taken, field and text."""
+        fields = self.findChildren(Field)
+        left = [(field.line.accessibleName(), field.let_go()) for field in fields]
+        return [(name, text) for name, text in left if text]
+
     def show_part(self, part: str) -> None:
         """Bring the form of a part to the front."""
         self.setCurrentWidget(getattr(self, part))

@@ -159,3 +159,25 @@ SHELL_2 = "Shell"
 AFTER_DAY = "after a day"
 LUG_PITCH_3 = "{side_word} lug pitch"
 MPA = "{s:.1f} MPa"
+
+# add_drum
+ADD_DRUM = "Add a drum"
+SIZE = "Size"
+ADD_IT = "Add it"
+ONE_LIKE = "One like “{name}”"
+FROM_FILE = "From a file …"
+CANCEL = "Cancel"
+USUAL_DRUM = (
+    "{rods} {rod_word}s a head. {heads}. As most of its kind are; everything can be changed after."
+)
+
+# first_drum
+NO_DRUM_YET = "There is no drum here yet"
+FIRST_DRUM_BEGINS = (
+    "Say what stands on the bench: its kind and size. Kesselton then shows what its heads can do, "
+    "and leads through fitting and clearing them."
+)
+ADD_FIRST_DRUM = "Add the first drum"
+IMPORT_DRUM_FILE = "Read a drum file …"
+LOOK_AT_DEMO = "Look at the demo workshop"
+TYPED_DROPPED = "“{text}” in “{name}” could not be taken and was dropped with its drum."

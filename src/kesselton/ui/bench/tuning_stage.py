@@ -29,14 +29,19 @@ class TuningStage(QWidget):
     Signals
     -------
     sheet_wanted, listen_wanted : by the buttons of the readout
+    kind_changed(Drum) : it is of another kind now
+    typed_dropped(str in words) : something typed could not be taken, and its drum went
     """
 
     sheet_wanted = Signal()
     listen_wanted = Signal()
+    kind_changed = Signal(object)
+    typed_dropped = Signal(str)
 
     def __init__(self, bench: Bench, display: DisplayFormat, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._bench = bench
+        self._shown = 0  # number of the drum on show
         self.part_title = QLabel()
         self.section = SectionView()
         self.forms = PartForms(display)
@@ -79,7 +84,7 @@ class TuningStage(QWidget):
         bench = self._bench
         self.section.part_chosen.connect(self.choose_part)
         for form in (self.forms.shell, self.forms.batter, self.forms.resonant):
-            form.edited.connect(bench.commit_drum)
+            form.edited.connect(self._on_edited)
         self.forms.beater.changed.connect(bench.set_strike)
         self.ladder.pitch_moved.connect(
             lambda side, hz: bench.preview_pitch(side, hz, self.ladder.axis().high_hz)
@@ -101,6 +106,12 @@ class TuningStage(QWidget):
         bench.planned.connect(self._on_planned)
         bench.refused.connect(lambda error: self.ladder.let_go())
         bench.failed.connect(self._on_failed)
+
+    def _on_edited(self, label: str, drum: Drum) -> None:
+        before = self._bench.drum
+        taken = self._bench.commit_drum(label, drum)
+        if taken and before is not None and before.kind != drum.kind:
+            self.kind_changed.emit(drum)
 
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
@@ -127,7 +138,11 @@ class TuningStage(QWidget):
     def show_bench(self) -> None:
         """Show the drum on the bench and what is known of it."""
         bench, settings = self._bench, self._bench.settings
-        drum = bench.drum
+        drum, number = bench.drum, bench.document.current_id
+        if number != self._shown:
+            self._shown = number
+            for name, text in self.forms.let_go():
+                self.typed_dropped.emit(texts.TYPED_DROPPED.format(text=text, name=name))
         self.schools.set_state(drum)
         self.forms.setEnabled(drum is not None)
         for form in (self.forms.batter, self.forms.resonant):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QWidget
 
@@ -26,11 +28,15 @@ class SaidBar(QFrame):
         self.setObjectName("said")
         self.text = QLabel()
         self.text.setWordWrap(True)
+        self._offered: Callable[[], object] | None = None
+        self.offer = Button()
+        self.offer.clicked.connect(self._on_offer)
         self.undo = Button(texts.UNDO)
         self.undo.clicked.connect(self._on_undo)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 2, 8, 2)
         layout.addWidget(self.text, 1)
+        layout.addWidget(self.offer)
         layout.addWidget(self.undo)
         self._clock = QTimer(self)
         self._clock.setSingleShot(True)
@@ -38,13 +44,24 @@ class SaidBar(QFrame):
         self._clock.timeout.connect(self.hide)
         self.hide()
 
-    def say(self, text: str, undo: bool = False) -> None:
-        """Show what was done; with `undo` it can be taken back from here."""
+    def say(
+        self, text: str, undo: bool = False, offer: tuple[str, Callable[[], object]] | None = None
+    ) -> None:
+        """Show what was done; with `undo` it can be taken back from here; `offer` is what may be
+        done next, its words and what does it."""
+        self._offered = offer[1] if offer else None
+        self.offer.setText(offer[0] if offer else "")
+        self.offer.setVisible(offer is not None)
         self.text.setText(text)
         self.text.setAccessibleName(text)
         self.undo.setVisible(undo)
         self.show()
         self._clock.start()
+
+    def _on_offer(self) -> None:
+        self.hide()
+        if self._offered is not None:
+            self._offered()
 
     def _on_undo(self) -> None:
         self.hide()

@@ -1,0 +1,61 @@
+"""What an empty workshop shows: the one way on."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+
+from kesselton.ui.bench import texts
+from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.theme import Colours, font
+
+WIDTH = 420
+
+
+class FirstDrum(QWidget):
+    """Stands where the stages are while there is no drum.
+
+    Signals
+    -------
+    add_wanted, file_wanted, demo_wanted
+    """
+
+    add_wanted = Signal()
+    file_wanted = Signal()
+    demo_wanted = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        title, text = QLabel(texts.NO_DRUM_YET), QLabel(texts.FIRST_DRUM_BEGINS)
+        title.setFont(font(22, QFont.Weight.Bold))
+        text.setFont(font(13))
+        text.setWordWrap(True)
+        text.setMaximumWidth(WIDTH)
+        self.add = Button(texts.ADD_FIRST_DRUM)
+        self.add.setObjectName("main")
+        self.add.setFont(font(15, QFont.Weight.Bold))
+        self.add.setMinimumHeight(56)
+        self.file, self.demo = Button(texts.IMPORT_DRUM_FILE), Button(texts.LOOK_AT_DEMO)
+        layout = QVBoxLayout(self)
+        layout.setSpacing(14)
+        layout.addStretch(2)
+        for widget in (title, text, self.add, self.file, self.demo):
+            if isinstance(widget, Button):
+                widget.setFixedWidth(WIDTH)
+                widget.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+            layout.addWidget(widget, 0, Qt.AlignmentFlag.AlignHCenter)
+        layout.addStretch(3)
+        for button, signal in (
+            (self.add, self.add_wanted),
+            (self.file, self.file_wanted),
+            (self.demo, self.demo_wanted),
+        ):
+            button.clicked.connect(signal)
+        self.setFocusProxy(self.add)
+
+    def set_colours(self, colours: Colours) -> None:
+        """Nothing is painted here."""
+
+    def stop(self) -> None:
+        """Nothing runs here."""
