@@ -6,7 +6,14 @@ from collections.abc import Callable
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QShowEvent
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QMainWindow,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from kesselton.app.bench import Bench
 from kesselton.app.document import Document, Saved
@@ -75,7 +82,7 @@ class MainWindow(QMainWindow):
         with_rack.setContentsMargins(0, 0, 0, 0)
         with_rack.setSpacing(12)
         with_rack.addLayout(self._make_rack(), 0)
-        with_rack.addWidget(self.stages, 1)
+        with_rack.addWidget(self._make_stage_area(), 1)
         middle = QWidget()
         middle.setObjectName("bench")
         whole = QVBoxLayout(middle)
@@ -90,6 +97,15 @@ class MainWindow(QMainWindow):
             whole.addLayout(foot)
         self.setCentralWidget(middle)
         QWidget.setTabOrder(self.rack, self.tuning.section)
+
+    def _make_stage_area(self) -> QScrollArea:
+        """Where a stage scrolls if letters are so large that it does not fit."""
+        area = QScrollArea()
+        area.setWidget(self.stages)
+        area.setWidgetResizable(True)
+        area.setFrameShape(QScrollArea.Shape.NoFrame)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        return area
 
     def _make_rack(self) -> QVBoxLayout:
         self.rack_area = scroll(self.rack, RACK_WIDTH)

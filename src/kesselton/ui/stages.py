@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import TYPE_CHECKING, Any, TypeVar, cast
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QStackedWidget, QWidget
+from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QWidget
 
 from kesselton.app.bench import Bench
 from kesselton.app.listener import Listener
@@ -55,6 +55,7 @@ class Stages(QStackedWidget):
         self._colours = LIGHT
         self._pages: dict[str, Any] = {}
         self.stage = "tuning"
+        self.currentChanged.connect(lambda place: self._ask_room())
         bench.changed.connect(self.refresh)
         bench.answered.connect(lambda found: self._suggest())
         bench.planned.connect(lambda plan: self.refresh())
@@ -101,7 +102,17 @@ class Stages(QStackedWidget):
             page = self._pages[name] = make()
             page.set_colours(self._colours)  # type: ignore[attr-defined]
             self.addWidget(page)
+            self._ask_room()
         return cast("P", self._pages[name])
+
+    def _ask_room(self) -> None:
+        """Only the page on show asks for room."""
+        policy = QSizePolicy.Policy
+        for place in range(self.count()):
+            asked = policy.Preferred if place == self.currentIndex() else policy.Ignored
+            page = self.widget(place)
+            assert page is not None
+            page.setSizePolicy(asked, asked)
 
     def _make_tuning(self) -> TuningStage:
         page = TuningStage(self._bench, self._display)

@@ -90,6 +90,8 @@ def run(workshop: str | None) -> int:
     app.setApplicationName("kesselton")
     app.setDesktopFileName("org.tern_island.Kesselton")
     theme.load_fonts()
+    if app.platformName() not in UNSEEN:
+        theme.follow_font(app.font().pointSizeF())
     faults = [(start_logging(), texts.EVERYTHING_ELSE_WORKS)]
     settings = SettingsStore()
     faults.append((settings.fault, texts.CHOOSE_THEM_AGAIN_IN_VIEW))

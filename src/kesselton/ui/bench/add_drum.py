@@ -14,7 +14,7 @@ from kesselton.ui.parts import wording
 from kesselton.ui.parts.inputs import Button, Rows
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.section_picture import paint_section
-from kesselton.ui.parts.theme import Colours, font
+from kesselton.ui.parts.theme import Colours, font, px
 
 WIDEST_M = 1.0
 
@@ -98,7 +98,7 @@ class AddDrumDialog(QDialog):
         grid.setColumnStretch(2, 1)
         self.preview.setMinimumSize(240, 200)
         for rows in (self.kinds, self.sizes):
-            rows.setMinimumWidth(170)
+            rows.setMinimumWidth(px(170))
         foot = QHBoxLayout()
         foot.addWidget(self.like)
         foot.addWidget(self.file)

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from kesselton.ui.bench import texts
 from kesselton.ui.parts.inputs import Button
-from kesselton.ui.parts.theme import Colours, font
+from kesselton.ui.parts.theme import Colours, font, px
 
 WIDTH = 420
 
@@ -31,18 +31,18 @@ class FirstDrum(QWidget):
         title.setFont(font(22, QFont.Weight.Bold))
         text.setFont(font(13))
         text.setWordWrap(True)
-        text.setMaximumWidth(WIDTH)
+        text.setFixedWidth(px(WIDTH))
         self.add = Button(texts.ADD_FIRST_DRUM)
         self.add.setObjectName("main")
         self.add.setFont(font(15, QFont.Weight.Bold))
-        self.add.setMinimumHeight(56)
+        self.add.setMinimumHeight(px(56))
         self.file, self.demo = Button(texts.IMPORT_DRUM_FILE), Button(texts.LOOK_AT_DEMO)
         layout = QVBoxLayout(self)
         layout.setSpacing(14)
         layout.addStretch(2)
         for widget in (title, text, self.add, self.file, self.demo):
             if isinstance(widget, Button):
-                widget.setFixedWidth(WIDTH)
+                widget.setFixedWidth(px(WIDTH))
                 widget.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             layout.addWidget(widget, 0, Qt.AlignmentFlag.AlignHCenter)
         layout.addStretch(3)

@@ -187,7 +187,7 @@ class LadderView(LadderPicture):
         """Hover over the end of a band: why it ends there."""
         if self._result is None:
             return
-        axis, point = self.axis(), event.pos()
+        axis, point = self.axis(), self.at(event.pos())
         for side, found in zip(self._result.drum.sides, self._result.ranges, strict=True):
             if abs(point.x() - self._column_x(side)) > BAND:
                 continue

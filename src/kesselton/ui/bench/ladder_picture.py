@@ -14,10 +14,11 @@ from kesselton.core.instrument.library import shell_band
 from kesselton.core.pitch import cents_between, hz_of, interval_name, note_of, ratio_of
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.picture import Picture
-from kesselton.ui.parts.theme import font
+from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.theme import enlarged, font
 
 HEADER, FOOTER = 34, 14
+HALF_STEP_OF_TEXT = 11.0
 BAND = 46
 QUIETEST_DB = -60.0
 PILL = QSize(66, 26)
@@ -83,10 +84,10 @@ class LadderPicture(Picture):
         self._kept: tuple[tuple[object, ...], QPixmap] | None = None
 
     def sizeHint(self) -> QSize:
-        return QSize(380, 680)
+        return hint(380, 680)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(320, 380)
+        return hint(286, 330)
 
     @property
     def rung(self) -> int:
@@ -254,7 +255,7 @@ class LadderPicture(Picture):
         )  # fmt: skip
         if self._kept is None or self._kept[0] != key:
             made = QPixmap(self.size() * ratio)
-            made.setDevicePixelRatio(ratio)
+            made.setDevicePixelRatio(ratio * enlarged())
             made.fill(Qt.GlobalColor.transparent)
             with QPainter(made) as p:
                 p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -303,7 +304,8 @@ class LadderPicture(Picture):
             line.setAlphaF(1.0 if is_c else 0.55 if natural else 0.25)
             p.setPen(QPen(line, 1))
             p.drawLine(QPointF(42, y), QPointF(self.width() - 44, y))
-            if natural and (step >= 7 or is_c or name[0] in "FA"):
+            crowded = step < HALF_STEP_OF_TEXT and name[0] in "EB"  # under F and C
+            if natural and not crowded and (step >= 7 or is_c or name[0] in "FA"):
                 p.setPen(QColor(c.ink if is_c else c.soft_ink))
                 p.setFont(font(8.5, QFont.Weight.DemiBold if is_c else QFont.Weight.Normal))
                 text = name if is_c or name[0] == "A" else name[0]

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QWidget
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import font
 
@@ -57,7 +57,7 @@ class RackView(Picture):
             self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(188, ROW * max(len(self._drums), 1))
+        return hint(188, ROW * max(len(self._drums), 1))
 
     def row_rect(self, place: int) -> QRectF:
         """Where the drum at a place is drawn."""

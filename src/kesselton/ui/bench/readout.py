@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.app.predictor import BenchResult
 from kesselton.core.pitch import cents_between, note_of
@@ -15,6 +15,7 @@ from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.fields import mark
+from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.result_rows import (
@@ -180,13 +181,13 @@ class Readout(QWidget):
         layout.addWidget(self.partial_facts)
         layout.addWidget(self.picture)
         layout.addStretch(1)
-        last = QHBoxLayout()
+        last = FlowLayout(spacing=6)
         last.setContentsMargins(0, 0, 14, 10)
-        last.addWidget(self.sheet, 3)
-        last.addWidget(self.listen, 2)
+        last.addWidget(self.sheet)
+        last.addWidget(self.listen)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
-        whole.addWidget(scroll(numbers, None, 272), 1)
+        whole.addWidget(scroll(numbers, None, 236), 1)
         whole.addLayout(last)
 
     def _quiet(self, text: str) -> QLabel:

@@ -12,7 +12,7 @@ from kesselton.core.instrument.shell import HOOPS
 from kesselton.core.units import format_thickness
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import font
 
@@ -43,10 +43,10 @@ class SectionView(Picture):
         self._zones: dict[str, QRectF] = {}
 
     def sizeHint(self) -> QSize:
-        return QSize(340, 300)
+        return hint(340, 300)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(260, 220)
+        return hint(216, 190)
 
     @property
     def part(self) -> str:

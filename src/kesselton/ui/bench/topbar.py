@@ -8,9 +8,11 @@ from PySide6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QLabel, QSizePo
 
 from kesselton.core import constants as const
 from kesselton.ui.bench import texts
+from kesselton.ui.parts.elided import Elided
 from kesselton.ui.parts.fields import Field, air_field, number_field
+from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Box, Button
-from kesselton.ui.parts.theme import font
+from kesselton.ui.parts.theme import font, px
 
 STAGES = (
     ("measure", texts.MEASURE),
@@ -20,6 +22,8 @@ STAGES = (
     ("clear", texts.CLEAR),
     ("gauges", texts.GAUGES),
 )
+
+WIDEST_NAME = 220
 
 
 class TopBar(QFrame):
@@ -40,7 +44,8 @@ class TopBar(QFrame):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("topbar")
-        self.name = QLabel()
+        self.name = Elided()
+        self.name.setMaximumWidth(px(WIDEST_NAME))
         self.name.setFont(font(12, QFont.Weight.Bold))
         self.state = QLabel()
         self.state.setProperty("fault", True)
@@ -50,11 +55,10 @@ class TopBar(QFrame):
         self.units = Box()
         self.units.addItems([texts.INCHES_AND_MIL, "millimeters"])
         self.units.setAccessibleName(texts.UNITS)
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(16, 6, 16, 6)
-        layout.setSpacing(8)
-        layout.addWidget(self.name)
-        layout.addSpacing(16)
+        stages = QWidget()
+        row = QHBoxLayout(stages)
+        row.setContentsMargins(8, 0, 0, 0)
+        row.setSpacing(0)
         self.stages: dict[str, Button] = {}
         group = QButtonGroup(self)
         for key, text in STAGES:
@@ -63,14 +67,25 @@ class TopBar(QFrame):
             button.setCheckable(True)
             group.addButton(button)
             button.clicked.connect(lambda on=False, key=key: self.stage_chosen.emit(key))
-            layout.addWidget(button)
+            row.addWidget(button)
             self.stages[key] = button
-        layout.addWidget(self.state)
-        layout.addStretch(1)
+        work, terms = QWidget(), QWidget()
+        left, right = QHBoxLayout(work), QHBoxLayout(terms)
+        for box in (left, right):
+            box.setContentsMargins(0, 0, 0, 0)
+            box.setSpacing(8)
+        for widget in (self.name, stages, self.state):
+            left.addWidget(widget)
+        terms.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        right.addStretch(1)
         for field, wide in ((self.temperature, 88), (self.on_stage, 88), (self.a4, 68)):
             _beside(field, wide)
-            layout.addWidget(field)
-        layout.addWidget(self.units)
+            right.addWidget(field)
+        right.addWidget(self.units)
+        layout = FlowLayout(self, spacing=8)
+        layout.setContentsMargins(16, 6, 16, 6)
+        layout.addWidget(work)
+        layout.addWidget(terms)
         self.temperature.edited.connect(self.air_edited.emit)
         self.on_stage.edited.connect(self.stage_air_edited.emit)
         self.a4.edited.connect(self.a4_edited.emit)
@@ -115,5 +130,5 @@ def _beside(field: Field, wide: int) -> None:
     field.caption.setMinimumWidth(0)
     row.addWidget(field.caption)
     row.addWidget(field.line)
-    field.line.setFixedWidth(wide)
+    field.line.setFixedWidth(px(wide))
     layout.insertLayout(0, row)  # type: ignore[attr-defined]

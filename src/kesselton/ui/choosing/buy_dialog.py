@@ -16,7 +16,7 @@ from kesselton.store.holdings import Workshop
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.columns import clear, scroll
 from kesselton.ui.parts.inputs import Button, Tick
-from kesselton.ui.parts.theme import LIGHT, font
+from kesselton.ui.parts.theme import LIGHT, font, on_paper
 from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_writer
 
 COLUMNS = ("buy", "head", "size", "needed", texts.IN_STOCK, "for", "")
@@ -128,6 +128,7 @@ def _cells(line: BuyLine) -> tuple[str, ...]:
     )
 
 
+@on_paper()
 def write_buy_pdf(path: Path, lines: list[BuyLine], workshop: str, on: date) -> None:
     """Write the buy list as a PDF of as many pages as it takes.
 

@@ -25,7 +25,8 @@ from PySide6.QtWidgets import (
 from kesselton.core.pitch import note_of
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.theme import LIGHT, Colours, font
+from kesselton.ui.parts.picture import hint
+from kesselton.ui.parts.theme import LIGHT, Colours, enlarged, font, painting, px
 
 if TYPE_CHECKING:
     import numpy as np
@@ -91,15 +92,24 @@ class _Rows(QStyledItemDelegate):
         self.colours = LIGHT
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(380, ROW)
+        return hint(380, ROW)
 
     def paint(self, p: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        found, c = self._model.found, self.colours
-        if found is None or self._model.totals is None:
+        if self._model.found is None or self._model.totals is None:
             return
+        p.save()
+        p.translate(option.rect.topLeft())
+        p.scale(enlarged(), enlarged())
+        size = option.rect.size() / enlarged()
+        with painting():
+            self._paint_row(p, QRect(0, 0, size.width(), size.height()), option.state, index)
+        p.restore()
+
+    def _paint_row(self, p: QPainter, rect: QRect, state: QStyle.StateFlag, index: Index) -> None:
+        found, c = self._model.found, self.colours
+        assert found is not None
+        assert self._model.totals is not None
         number = self._model.order[index.row()]
-        rect: QRect = option.rect
-        state = option.state
         chosen = bool(state & QStyle.StateFlag.State_Selected)
         if chosen:
             p.fillRect(rect, QColor(c.band))
@@ -165,7 +175,7 @@ class CandidateList(QListView):
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName(texts.PAIRS_OF_HEADS_BEST_FIRST)
-        self.setMinimumHeight(3 * ROW)
+        self.setMinimumHeight(px(3 * ROW))
         self.selectionModel().currentChanged.connect(self._on_current)
 
     def set_colours(self, colours: Colours) -> None:

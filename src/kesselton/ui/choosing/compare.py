@@ -17,7 +17,7 @@ from kesselton.ui.choosing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, scroll
 from kesselton.ui.parts.inputs import Button
-from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import Colours, font
 
@@ -75,7 +75,7 @@ class _Ladders(_Columns):
         super().__init__(200, texts.LADDERS_ON_ONE_AXIS)
 
     def sizeHint(self) -> QSize:
-        return QSize(700, 210)
+        return hint(700, 210)
 
     def _span(self) -> tuple[float, float]:
         low = min(float(f.partials.frequency_hz[f.partials.fundamental]) for f in self.found)

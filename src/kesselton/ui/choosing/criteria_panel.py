@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.inputs import Slider
-from kesselton.ui.parts.theme import font
+from kesselton.ui.parts.theme import font, px
 
 if TYPE_CHECKING:
     import numpy as np
@@ -73,7 +73,7 @@ class CriteriaPanel(QWidget):
             slider = Slider()
             slider.setRange(0, int(HEAVIEST_WEIGHT * STEPS))
             slider.setPageStep(STEPS)
-            slider.setFixedWidth(84)
+            slider.setFixedWidth(px(84))
             slider.setAccessibleName(texts.WEIGHT_OF.format(label=criterion.label))
             title.setBuddy(slider)
             slider.valueChanged.connect(lambda _: self._on_moved())

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.fields import Choice
-from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.theme import Colours, font
 
 if TYPE_CHECKING:
@@ -39,7 +39,7 @@ class TradeoffPicture(Picture):
         self._marked: list[int] = []
 
     def sizeHint(self) -> QSize:
-        return QSize(420, 180)
+        return hint(420, 180)
 
     def set_state(
         self, found: Candidates | None, axes: tuple[str, str], current: int, marked: list[int]

@@ -19,7 +19,9 @@ from kesselton.ui.clearing.rim_picture import FieldPicture, RimStrip, RoundsPict
 from kesselton.ui.clearing.turn_panel import TurnPanel
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label, scroll
+from kesselton.ui.parts.elided import Elided
 from kesselton.ui.parts.fields import Choice, Field, pitch_field
+from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import AddLine, Button
 from kesselton.ui.parts.theme import Colours, font
 
@@ -112,8 +114,8 @@ class ClearFace(QWidget):
         self.imported = Button(texts.FROM_RECORDING)
         self.down, self.up = Button(texts.ALL_RODS_MINUS), Button(texts.ALL_RODS_PLUS)
         self.again = Button(texts.START_OVER)
-        typed = QHBoxLayout()
-        typed.addWidget(self.value, 1)
+        typed = FlowLayout(spacing=6)
+        typed.addWidget(self.value)
         for button in (self.read, self.imported, self.down, self.up, self.again):
             typed.addWidget(button)
         self.fault = fault_label()
@@ -131,7 +133,7 @@ class ClearFace(QWidget):
             (texts.SPREAD_BY_ROUND_CENTS, self.rounds, 5),
         ):
             part = QVBoxLayout()
-            label = QLabel(caption)
+            label = Elided(caption)
             label.setProperty("quiet", True)
             part.addWidget(label)
             part.addWidget(picture, 1)

@@ -10,14 +10,14 @@ from PySide6.QtGui import QColor, QFont, QImage, QMouseEvent, QPainter, QPen, QP
 
 from kesselton.ui.clearing import texts
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.theme import font
 
 if TYPE_CHECKING:
     from kesselton.app.clearing import Cleared
 
 CENTRE = Qt.AlignmentFlag.AlignCenter
-LEFT, RIGHT, TOP, BOTTOM = 46.0, 14.0, 30.0, 58.0
+LEFT, RIGHT, TOP, BOTTOM = 46.0, 14.0, 46.0, 58.0
 """Below stand the number of each rod and, in two lines, its turn."""
 CLEAR_CENTS = 5.0
 MIN_SPAN = 20.0
@@ -46,7 +46,7 @@ class RimStrip(Picture):
         self._unit, self._words = "", wording.TurnWords()
 
     def sizeHint(self) -> QSize:
-        return QSize(640, 320)
+        return hint(640, 320)
 
     def set_words(self, spoken: wording.TurnWords) -> None:
         """Speak of rods, or of ears."""
@@ -183,7 +183,7 @@ class FieldPicture(Picture):
         self._rods, self._now, self._range = 8, 1, 0.0
 
     def sizeHint(self) -> QSize:
-        return QSize(260, 260)
+        return hint(260, 260)
 
     def set_state(self, found: Cleared | None, now: int, rods: int) -> None:
         """Show the field of a state, or an empty rim."""
@@ -248,7 +248,7 @@ class RoundsPicture(Picture):
         self._rounds: tuple[tuple[float | None, float], ...] = ()
 
     def sizeHint(self) -> QSize:
-        return QSize(340, 240)
+        return hint(340, 240)
 
     def set_state(self, rounds: tuple[tuple[float | None, float], ...]) -> None:
         """Show spreads in cents."""

@@ -6,14 +6,15 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, QSize, Signal
 from PySide6.QtGui import QColor, QFont, QPainter
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.ui.clearing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, fault_label
+from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button
-from kesselton.ui.parts.picture import Picture
-from kesselton.ui.parts.theme import LIGHT, Colours, font
+from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.theme import LIGHT, Colours, font, px
 
 if TYPE_CHECKING:
     from kesselton.app.clearing import Cleared
@@ -35,7 +36,7 @@ class LinesPicture(Picture):
         self._level = 0.0
 
     def sizeHint(self) -> QSize:
-        return QSize(240, 52)
+        return hint(240, 52)
 
     def set_state(self, heard: HeardTap | None) -> None:
         """Show the partials of a tap."""
@@ -92,7 +93,7 @@ class TurnPanel(QWidget):
         self.fault = fault_label()
         self.ready = Button()
         self.ready.setObjectName("main")
-        self.ready.setMinimumHeight(44)
+        self.ready.setMinimumHeight(px(44))
         self.ready.clicked.connect(self.done)
         self.back = Button(texts.UNDO_READING_2)
         self.back.clicked.connect(self.wrong)
@@ -116,7 +117,7 @@ class TurnPanel(QWidget):
         layout.addWidget(self.fault)
         layout.addSpacing(4)
         layout.addWidget(self.ready)
-        row = QHBoxLayout()
+        row = FlowLayout(spacing=6)
         row.addWidget(self.back)
         row.addWidget(self.skip)
         layout.addLayout(row)

@@ -17,7 +17,7 @@ from kesselton.ui.parts.columns import column, fault_label, scroll
 from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.fit_picture import FitPicture
 from kesselton.ui.parts.inputs import Button, Line, Rows, Tick
-from kesselton.ui.parts.theme import Colours, font
+from kesselton.ui.parts.theme import Colours, font, px
 
 ROUNDS = ((0.125, texts.TURN), (0.25, texts.TURN_2), (0.5, texts.TURN_3))
 TITLE_POINTS, TEXT_POINTS = 22, 14
@@ -94,10 +94,10 @@ class FitFace(QWidget):
         self.back, self.skip = Button(texts.BACK), Button(texts.SKIP)
         self.done = Button(texts.DONE_SPACE)
         self.done.setObjectName("main")
-        self.done.setMinimumHeight(56)
+        self.done.setMinimumHeight(px(56))
         self.done.setFont(font(16, QFont.Weight.Bold))
-        self.back.setMinimumHeight(56)
-        self.skip.setMinimumHeight(56)
+        self.back.setMinimumHeight(px(56))
+        self.skip.setMinimumHeight(px(56))
         for button in (self.back, self.skip, self.done, self.yes, self.no, self.start_timer):
             button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         foot = QHBoxLayout()

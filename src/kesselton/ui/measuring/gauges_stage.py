@@ -23,7 +23,7 @@ from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, column, fault_label, scroll
 from kesselton.ui.parts.fields import Choice, number_field, pitch_field
 from kesselton.ui.parts.inputs import AddLine, Button, Line
-from kesselton.ui.parts.picture import Picture, ticks
+from kesselton.ui.parts.picture import Picture, hint, ticks
 from kesselton.ui.parts.theme import Colours, font
 
 if TYPE_CHECKING:
@@ -32,6 +32,9 @@ if TYPE_CHECKING:
 LEFT, BOTTOM, TOP, RIGHT = 58.0, 34.0, 12.0, 14.0
 RESIDUALS = 70.0
 FRICTION_WORDS = (("lubricated", "lubricated"), ("dry", "dry"))
+
+WORD = 32.0
+"""Pixels a number takes."""
 
 
 class DialPicture(Picture):
@@ -45,7 +48,7 @@ class DialPicture(Picture):
         self._fit: DialFit | None = None
 
     def sizeHint(self) -> QSize:
-        return QSize(460, 380)
+        return hint(460, 380)
 
     def set_state(self, dial: Dial | None, fit: DialFit | None) -> None:
         """Show a dial."""
@@ -77,7 +80,7 @@ class DialPicture(Picture):
             return QPointF(x, y)
 
         middle = Qt.AlignmentFlag.AlignHCenter
-        for tension in ticks(low, high):
+        for tension in ticks(low, high, max(int(box.width() / 72), 1)):
             x = at(tension, bottom).x()
             p.fillRect(QRectF(x - 0.5, box.top(), 1, box.height()), QColor(c.line))
             p.drawText(QRectF(x - 40, box.bottom() + 4, 80, 16), middle, f"{tension:.0f}")
@@ -85,7 +88,7 @@ class DialPicture(Picture):
             y = at(low, dial).y()
             p.fillRect(QRectF(box.left(), y - 0.5, box.width(), 1), QColor(c.line))
             p.drawText(QRectF(0, y - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, f"{dial:.0f}")
-        p.drawText(QRectF(LEFT, box.bottom() + 16, box.width(), 16), middle, texts.TENSION_N_M)
+        p.drawText(QRectF(0, box.bottom() + 16, self.width(), 16), middle, texts.TENSION_N_M)
         fit = self._fit
         if fit is not None:
             thick = sum(fit.thicknesses_m) / 2.0
@@ -120,9 +123,13 @@ class DialPicture(Picture):
         p.setFont(font(8.5))
         p.setPen(QColor(c.soft_ink))
         p.drawText(QRectF(0, zero - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, "residuals")
-        for place, rest in zip(x, fit.residual.tolist(), strict=True):
+        taken = {True: -1e3, False: -1e3}  # where the last word over and under the line ends
+        for place, rest in sorted(zip(x, fit.residual.tolist(), strict=True)):
             p.setPen(QPen(QColor(c.sharp if rest > 0 else c.flat), 2))
             p.drawLine(QPointF(place, zero), QPointF(place, zero - rest * scale))
+            if place - WORD / 2 < taken[rest > 0]:
+                continue  # no room: the stem says it
+            taken[rest > 0] = place + WORD / 2
             p.drawText(
                 QRectF(place - 20, zero - rest * scale - (14 if rest > 0 else -1), 40, 14),
                 Qt.AlignmentFlag.AlignHCenter,

@@ -2,25 +2,39 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, QObject, QSize, Qt
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from kesselton.ui.parts.theme import font
+from kesselton.ui.parts.theme import font, px
+
+
+class Column(QScrollArea):
+    """Scrolls up and down, and is never narrower than what it holds."""
+
+    def minimumSizeHint(self) -> QSize:
+        inside = self.widget()
+        wide = inside.minimumSizeHint().width() if inside is not None else 0
+        return QSize(wide + self.verticalScrollBar().sizeHint().width(), px(80))
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.LayoutRequest:
+            self.updateGeometry()  # what it holds may need more room now
+        return super().eventFilter(watched, event)
 
 
 def scroll(widget: QWidget, width: int | None = None, least: int = 0) -> QScrollArea:
     """A part that scrolls up and down when the window is low."""
-    area = QScrollArea()
+    area = Column()
     area.setWidget(widget)
     area.setWidgetResizable(True)
     area.setFrameShape(QFrame.Shape.NoFrame)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     if width is not None:
-        area.setFixedWidth(width)
+        area.setFixedWidth(px(width))
     if least:
-        area.setMinimumWidth(least)
+        area.setMinimumWidth(px(least))
     return area
 
 

@@ -14,7 +14,9 @@ from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
 from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import format_length, parse_length
 from kesselton.ui.parts import texts
+from kesselton.ui.parts.elided import Elided
 from kesselton.ui.parts.inputs import Box, Line
+from kesselton.ui.parts.theme import px
 
 
 def mark(widget: QWidget, name: str, on: bool) -> None:
@@ -33,7 +35,7 @@ def mark_fault(widget: QWidget, fault: bool) -> None:
 def may_shrink(*widgets: QWidget) -> None:
     """Let the column decide how wide these are, not their text."""
     for widget in widgets:
-        widget.setMinimumWidth(40)
+        widget.setMinimumWidth(px(40))
         widget.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
 
 
@@ -63,7 +65,7 @@ class Field(QWidget):
         super().__init__(parent)
         self._read, self._write = read, write
         self._value: Any = None
-        self.caption = QLabel(caption)
+        self.caption = Elided(caption)
         self.caption.setProperty("quiet", True)
         self.line = Line()
         self.line.setAccessibleName(caption)
@@ -269,7 +271,7 @@ class Choice(QWidget):
 
     def __init__(self, caption: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.caption = QLabel(caption)
+        self.caption = Elided(caption)
         self.caption.setProperty("quiet", True)
         self.box = Box()
         self.box.setAccessibleName(caption)

@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QFont, QHideEvent, QPainter, QPen, QShowEvent
 from kesselton.core.fitting.procedure import Step
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.parts import texts
-from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import font
 
@@ -41,7 +41,7 @@ class FitPicture(Picture):
         self._timer.timeout.connect(self._on_beat)
 
     def sizeHint(self) -> QSize:
-        return QSize(300, 300)
+        return hint(300, 300)
 
     def set_state(self, drum: Drum | None, step: Step | None) -> None:
         """Show a step."""

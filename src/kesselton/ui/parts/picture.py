@@ -4,15 +4,19 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QRectF
-from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt
+from PySide6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from kesselton.ui.parts.theme import LIGHT, Colours
+from kesselton.ui.parts.theme import LIGHT, Colours, enlarged, font, painting, px, scale
 
 
 class Picture(QWidget):
-    """A widget that paints itself in the colours of the theme; subclasses override `_paint`."""
+    """A widget that paints itself in the colours of the theme; subclasses override `_paint`.
+
+    It is painted, and pointed at, in pixels of the source, and enlarged as a whole where the
+    desktop's font is larger: `width`, `height`, `rect` and mouse events are in these.
+    """
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -24,14 +28,66 @@ class Picture(QWidget):
         self._colours = colours
         self.update()
 
+    # sizes in pixels of the source
+
+    def width(self) -> int:
+        return round(super().width() / enlarged())
+
+    def height(self) -> int:
+        return round(super().height() / enlarged())
+
+    def rect(self) -> QRect:
+        return QRect(0, 0, self.width(), self.height())
+
+    def fontMetrics(self) -> QFontMetrics:
+        with painting():
+            return QFontMetrics(font())
+
+    def setMinimumHeight(self, height: int) -> None:
+        super().setMinimumHeight(px(height))
+
+    def setFixedHeight(self, height: int) -> None:
+        super().setFixedHeight(px(height))
+
+    def setMinimumSize(self, width: int, height: int) -> None:  # type: ignore[override]
+        super().setMinimumSize(px(width), px(height))
+
+    def at(self, point: QPoint | QPointF) -> QPointF:
+        """A place on the screen's widget in pixels of the source."""
+        return QPointF(point) / enlarged()
+
+    def event(self, event: QEvent) -> bool:
+        if isinstance(event, QMouseEvent) and scale() != 1.0:
+            here = QMouseEvent(
+                event.type(), self.at(event.position()), event.globalPosition(),
+                event.button(), event.buttons(), event.modifiers(),
+            )  # fmt: skip
+            done = super().event(here)
+            event.setAccepted(here.isAccepted())
+            return done
+        return super().event(event)
+
     def paintEvent(self, event: QPaintEvent) -> None:
-        self._exposed = QRectF(event.rect())
-        with QPainter(self) as p:  # closed even when painting fails, or Qt would crash
+        large = scale()
+        with QPainter(self) as p, painting():  # closed even when painting fails, or Qt would crash
             p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            p.scale(large, large)
+            self._exposed = QRectF(event.rect())
+            self._exposed = QRectF(self._exposed.topLeft() / large, self._exposed.size() / large)
             self._paint(p)
 
     def _paint(self, p: QPainter) -> None:
         raise TypeError(f"{type(self).__name__} does not say what to paint.")
+
+
+def elided(p: QPainter, text: str, width: float) -> str:
+    """As much of a text as there is room for."""
+    return p.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(width))
+
+
+def hint(width: float, height: float) -> QSize:
+    """A size in pixels of the source as a hint for a layout."""
+    return QSize(px(width), px(height))
 
 
 def ticks(low: float, high: float, most: int = 5) -> list[float]:

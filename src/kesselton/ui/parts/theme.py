@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 from PySide6.QtCore import Qt
@@ -19,6 +21,8 @@ FONT_FILES = (
 )
 FAMILIES = ["Inter", "DejaVu Sans"]
 BASE_POINTS = 10.0
+SMALLEST_POINTS, LARGEST_POINTS = 9.0, 16.0
+"""Of the desktop's font, between which all screens are tried."""
 
 
 @dataclass(frozen=True)
@@ -87,11 +91,61 @@ def load_fonts() -> list[str]:
     return missing
 
 
+class _Scale:
+    """How much larger everything is than drawn in the source, as the desktop's font asks."""
+
+    value = 1.0
+    painting = False
+
+
+def follow_font(points: float) -> None:
+    """Let everything be as large as the desktop's font of so many points asks."""
+    _Scale.value = min(max(points, SMALLEST_POINTS), LARGEST_POINTS) / BASE_POINTS
+
+
+def scale() -> float:
+    """Pixels of the screen for one of the source; 1 while a picture is painted, which is drawn to
+    the source's size and enlarged as a whole."""
+    return 1.0 if _Scale.painting else _Scale.value
+
+
+def enlarged() -> float:
+    """Pixels of the screen for one of the source, also while a picture is painted."""
+    return _Scale.value
+
+
+def px(pixels: float) -> int:
+    """Pixels of the source as pixels of the screen."""
+    return round(pixels * scale())
+
+
+@contextmanager
+def painting() -> Iterator[None]:
+    """Inside, sizes are those of the source: the painter enlarges, or it is paper."""
+    before = _Scale.painting
+    _Scale.painting = True
+    try:
+        yield
+    finally:
+        _Scale.painting = before
+
+
+@contextmanager
+def on_paper() -> Iterator[None]:
+    """Inside, nothing is enlarged: paper has its own size."""
+    before = _Scale.value
+    _Scale.value = 1.0
+    try:
+        yield
+    finally:
+        _Scale.value = before
+
+
 def font(points: float = BASE_POINTS, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
-    """The program's font at a size."""
+    """The program's font at a size, as large as the desktop's font asks."""
     made = QFont()
     made.setFamilies(FAMILIES)
-    made.setPointSizeF(points)
+    made.setPointSizeF(points * scale())
     made.setWeight(weight)
     return made
 

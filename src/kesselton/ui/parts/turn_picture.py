@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QPainter, QPen
 
 from kesselton.core.pitch import note_of
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.picture import Picture, elided, hint
 from kesselton.ui.parts.theme import font
 
 if TYPE_CHECKING:
@@ -31,7 +31,7 @@ class TurnPicture(Picture):
         self._a4, self._flats = 440.0, False
 
     def sizeHint(self) -> QSize:
-        return QSize(300, 190)
+        return hint(300, 190)
 
     def set_state(
         self, title: str, fit: TurnFit | None, target_hz: float | None, a4_hz: float, flats: bool
@@ -52,7 +52,7 @@ class TurnPicture(Picture):
         p.drawRect(box)
         p.setFont(font(8.5))
         p.setPen(QColor(c.soft_ink))
-        p.drawText(QRectF(0, 0, self.width(), 18), self._title)
+        p.drawText(QRectF(0, 0, self.width(), 18), elided(p, self._title, self.width()))
         goal = self._target_hz
         far = max(float(fit.turns.max()), fit.turns_to(goal) if goal else 0.0) * 1.1 + 0.1
         top = max(float((fit.hz**2).max()), (goal or 0.0) ** 2, fit.pitch(far) ** 2) * 1.05

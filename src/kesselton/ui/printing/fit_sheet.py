@@ -14,7 +14,7 @@ from kesselton.core.fitting.procedure import Procedure, Step
 from kesselton.core.instrument.drum import Drum
 from kesselton.store.fitting_file import markdown, step_extras
 from kesselton.ui.parts.fit_picture import FitPicture
-from kesselton.ui.parts.theme import LIGHT, font
+from kesselton.ui.parts.theme import LIGHT, font, on_paper
 from kesselton.ui.printing import texts
 from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_writer
 
@@ -38,6 +38,7 @@ def write_markdown(path: Path, procedure: Procedure, title: str, fitting: Fittin
         ) from None
 
 
+@on_paper()
 def write_fit_pdf(
     path: Path,
     procedure: Procedure,

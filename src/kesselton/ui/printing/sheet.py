@@ -26,7 +26,7 @@ from kesselton.ui.parts.result_rows import (
     summary_rows,
 )
 from kesselton.ui.parts.section_picture import paint_section
-from kesselton.ui.parts.theme import LIGHT
+from kesselton.ui.parts.theme import LIGHT, on_paper
 from kesselton.ui.printing import texts
 from kesselton.ui.printing.paper import BOLD, HEIGHT, RESOLUTION, RIGHT, SOFT, WIDTH, Pen, a4_writer
 
@@ -54,6 +54,7 @@ class Sheet:
     plan: Planned | None = None
 
 
+@on_paper()
 def paint_sheet(p: QPainter, sheet: Sheet) -> None:
     """Paint the sheet on a page of WIDTH x HEIGHT."""
     pen = Pen(p)

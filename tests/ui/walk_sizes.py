@@ -1,0 +1,90 @@
+"""Every stage at every size, in a process of its own: `python -m tests.ui.walk_sizes POINTS …`.
+
+Prints a line for each text that is cut off, runs into another or leaves the window. The factor of
+the screen is Qt's QT_SCALE_FACTOR.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from kesselton.ui.main_window import MainWindow
+
+SIZES = ((1000, 640), (1100, 700), (1280, 720), (1280, 800), (1920, 1080))
+STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges")
+LONG = "The second of the two old drums that came from the tour of the year before, 14 in"
+
+
+def main(points: list[float]) -> int:
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    home = tempfile.mkdtemp()
+    for name in ("DATA", "CONFIG", "STATE"):
+        os.environ[f"XDG_{name}_HOME"] = home
+    from PySide6.QtWidgets import QApplication
+
+    app = QApplication([])
+    from kesselton.app.settings import Settings, SettingsStore
+    from kesselton.ui.parts import theme
+    from kesselton.ui.start import open_window
+
+    def wait(until: Callable[[], bool], seconds: float = 30.0) -> None:
+        end = time.monotonic() + seconds
+        while not until() and time.monotonic() < end:
+            app.processEvents()
+            time.sleep(0.002)
+
+    theme.load_fonts()
+    count = 0
+    for size in points:
+        theme.follow_font(size)
+        app.setProperty(theme.DRESSED, None)
+        window = open_window("demo", SettingsStore(Settings(theme="light", metric=size > 12)))
+        assert window is not None
+        count += walk(window, wait, f"{size:g} pt")
+        window.close()
+    return count
+
+
+def walk(window: MainWindow, wait: Callable[[Callable[[], bool]], None], where: str) -> int:
+    """Every stage at every size; how many faults."""
+    from PySide6.QtWidgets import QApplication
+
+    from tests.ui.clipping import faults
+
+    count, document = 0, window.document
+    assert document.drum is not None
+    document.commit("x", replace(document.workshop, name=LONG))
+    document.replace_drum("x", replace(document.drum, name=LONG))
+    wait(lambda: window.bench.settled is not None and not window.bench.planning)
+    ready = {
+        "heads": lambda: window.stages.heads.found is not None,
+        "measure": lambda: window.stages.measure.measured is not None,
+        "fit": lambda: window.stages.fit.procedure is not None,
+        "clear": lambda: window.stages.clear.settled is not None,
+    }
+    for wide, high in SIZES:
+        window.resize(wide, high)
+        for stage in STAGES:
+            window.choose_stage(stage)
+            wait(ready.get(stage, lambda: True))
+            for _ in range(6):  # layouts ask for room, get it, and ask again
+                QApplication.processEvents()
+                time.sleep(0.01)
+            found = faults(window)
+            if (window.width(), window.height()) != (wide, high):
+                found.append(f"the window grew to {window.size().toTuple()}")
+            for fault in found:
+                print(f"{where} {wide}x{high} {stage}: {fault}")
+            count += len(found)
+    return count
+
+
+if __name__ == "__main__":
+    sys.exit(min(main([float(word) for word in sys.argv[1:]]), 100))
