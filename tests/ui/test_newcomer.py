@@ -76,7 +76,7 @@ def test_a_new_workshop_is_empty_and_shows_the_one_way_on(empty: MainWindow, wai
 def test_drums_are_added_like_this_one_and_never_share_a_name(
     window: MainWindow, wait: Wait
 ) -> None:
-    QTest.mouseClick(window.add_button, LEFT)
+    QTest.mouseClick(window.rack_column.add, LEFT)
     dialog = dialog_of(window)
     assert dialog.like.text() == "One like “Pit snare”"
     QTest.mouseClick(dialog.like, LEFT)
@@ -155,3 +155,32 @@ def test_a_drum_set_by_readings_keeps_them_where_its_rods_stay(window: MainWindo
     form = window.tuning.forms.shell
     form.rods.edited.emit(10)
     assert tuple(window.bench.entry.readings) == noted  # type: ignore[union-attr]
+
+
+def test_a_thousand_drums_are_searched_and_the_chosen_one_is_in_sight(
+    window: MainWindow, wait: Wait
+) -> None:
+    first = window.document.workshop.entries[0]
+    many = tuple(
+        replace(first, id=n, drum=replace(first.drum, name=f"Drum {n}")) for n in range(1, 1001)
+    )
+    window.document.commit("x", replace(window.document.workshop, entries=many))
+    window.document.select(700)
+    column = window.rack_column
+    wait(lambda: column.area.verticalScrollBar().value() > 0)
+    row = column.rack.row_of(700)
+    assert row is not None
+    top = column.area.verticalScrollBar().value()
+    assert top < row < top + column.area.height()
+    QTest.keyClick(window, Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier)
+    assert column.finder.hasFocus()
+    QTest.keyClicks(column.finder, "snare 99")
+    assert [drum.name for _, drum in column.rack._drums][:2] == ["Drum 99", "Drum 199"]
+    QTest.keyClick(column.finder, Qt.Key.Key_Return)
+    QTest.keyClick(column.rack, Qt.Key.Key_Down)
+    assert window.document.drum.name == "Drum 99"  # type: ignore[union-attr]
+    QTest.keyClicks(column.finder, " nothing such")
+    assert column.rack._drums == []
+    window.grab()
+    QTest.keyClick(column.finder, Qt.Key.Key_Escape)
+    assert len(column.rack._drums) == 1000

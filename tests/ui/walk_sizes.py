@@ -48,7 +48,9 @@ def main(points: list[float]) -> int:
         window = open_window("demo", SettingsStore(Settings(theme="light", metric=size > 12)))
         assert window is not None
         count += walk(window, wait, f"{size:g} pt")
-        window.close()
+        if not window.close():
+            print(f"{size:g} pt: {window.message.text.text()}")
+            count += 1
     return count
 
 

@@ -55,6 +55,7 @@ SPECS = (
     Spec("stage_heads", "Go to", "Heads: choose what to buy", "F5", "stage_heads"),
     Spec("stage_tuning", "Go to", "Tuning", "F6", "stage_tuning"),
     Spec("go_rack", "Go to", "Rack", "F2", "go_rack"),
+    Spec("find_drum", "Go to", "Find a drum", "Ctrl+F", "find_drum"),
     Spec("go_section", "Go to", "Section", "F3", "go_section"),
     Spec("go_ladder", "Go to", "Ladder", "F4", "go_ladder"),
     Spec("metric", "View", "Metric", "Ctrl+M", "toggle_metric", "toggle"),

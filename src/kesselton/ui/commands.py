@@ -528,6 +528,10 @@ class Commands(QObject):
         """Keys to the rack."""
         self.focus_wanted.emit("rack")
 
+    def find_drum(self) -> None:
+        """Keys to the search over the rack."""
+        self.focus_wanted.emit("find")
+
     def go_section(self) -> None:
         """Keys to the section."""
         self.focus_wanted.emit("section")

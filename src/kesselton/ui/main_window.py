@@ -26,21 +26,19 @@ from kesselton.core.errors import KesseltonError
 from kesselton.core.pitch import note_of
 from kesselton.ui import texts
 from kesselton.ui.actions import build
-from kesselton.ui.bench.rack import RackView
+from kesselton.ui.bench.rack_column import RackColumn
 from kesselton.ui.bench.topbar import TopBar
 from kesselton.ui.bench.tuning_stage import TuningStage
 from kesselton.ui.commands import Commands
 from kesselton.ui.parts import theme
-from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.display_format import DisplayFormat
-from kesselton.ui.parts.inputs import Button, Line
+from kesselton.ui.parts.inputs import Line
 from kesselton.ui.parts.messages import MessageBar, Unexpected
 from kesselton.ui.parts.said_bar import SaidBar
 from kesselton.ui.parts.sound_bar import SoundBar
 from kesselton.ui.stages import Stages
 
 AFTER_FIRST_PAINT_MS = 30
-RACK_WIDTH = 188
 
 
 class MainWindow(QMainWindow):
@@ -53,6 +51,9 @@ class MainWindow(QMainWindow):
         open_another: Callable[[str, SettingsStore], object],
     ) -> None:
         super().__init__()
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        theme.apply(app, theme.colours_for(app, settings.values.theme))  # what is made wears it
         self.bench = bench = Bench(document, settings, self)
         self.bench.predictor.hold()
         self.colours = theme.LIGHT
@@ -62,7 +63,8 @@ class MainWindow(QMainWindow):
         self.display = display = DisplayFormat(lambda: bench.settings)
         self.commands = Commands(bench, self.listener, display, open_another, self)
         self.topbar = TopBar()
-        self.rack = RackView()
+        self.rack_column = RackColumn()
+        self.rack = self.rack_column.rack
         self.sound_bar = SoundBar()
         self.message = MessageBar()
         self.said = SaidBar()
@@ -81,7 +83,7 @@ class MainWindow(QMainWindow):
         with_rack = QHBoxLayout()
         with_rack.setContentsMargins(0, 0, 0, 0)
         with_rack.setSpacing(12)
-        with_rack.addLayout(self._make_rack(), 0)
+        with_rack.addWidget(self.rack_column, 0)
         with_rack.addWidget(self._make_stage_area(), 1)
         middle = QWidget()
         middle.setObjectName("bench")
@@ -107,16 +109,6 @@ class MainWindow(QMainWindow):
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         return area
 
-    def _make_rack(self) -> QVBoxLayout:
-        self.rack_area = scroll(self.rack, RACK_WIDTH)
-        self.add_button = Button(texts.ADD_DRUM_BUTTON)
-        column = QVBoxLayout()
-        column.setSpacing(0)
-        column.addWidget(self.rack_area, 1)
-        column.addWidget(self.add_button)
-        column.setContentsMargins(0, 0, 0, 8)
-        return column
-
     def _connect(self) -> None:
         """All wiring between the parts."""
         bench, doc, commands = self.bench, self.bench.document, self.commands
@@ -132,7 +124,7 @@ class MainWindow(QMainWindow):
         bench.settings_store.failed.connect(lambda error: self.message.tell(error, "settings"))
         bench.settings_store.changed.connect(self.dress)
         self.rack.drum_chosen.connect(doc.select)
-        self.add_button.clicked.connect(commands.add_drum)
+        self.rack_column.add_wanted.connect(commands.add_drum)
         self.rack.moved.connect(doc.move_drum)
         settings = bench.settings_store
         self.topbar.stage_air_edited.connect(self._on_stage_air)
@@ -222,8 +214,7 @@ class MainWindow(QMainWindow):
             (drum.air.temperature_c, drum.air.relative_humidity) if drum else None,
             (settings.stage_c, settings.stage_rh),
         )
-        drums = [(entry.id, entry.drum) for entry in doc.workshop.entries]
-        self.rack.set_state(drums, doc.current_id, settings.metric)
+        self.rack_column.set_state(doc.workshop.entries, doc.current_id, settings.metric)
         for action, text in (("undo", doc.undo_text), ("redo", doc.redo_text)):
             self.actions_by_id[action].setEnabled(bool(text))
             self.actions_by_id[action].setText(f"{action.capitalize()} {text}".strip())
@@ -270,6 +261,8 @@ class MainWindow(QMainWindow):
             line.selectAll()
         elif where == "rack":
             self.rack.setFocus()
+        elif where == "find":
+            self.rack_column.find()
         else:
             self.choose_stage("tuning")
             {"section": self.tuning.section, "ladder": self.tuning.ladder}[where].setFocus()

@@ -280,7 +280,10 @@ class LadderPicture(Picture):
             else:
                 text = "open"
             on = self.hasFocus() and column == self._column
+            apart = self._column_x("drum") - self._column_x("batter") - 8.0
             p.setFont(font(10, QFont.Weight.DemiBold))
+            if p.fontMetrics().horizontalAdvance(text) > apart:
+                p.setFont(font(8, QFont.Weight.DemiBold))
             p.setPen(QColor(c.accent if on else c.ink))
             where = QRectF(self._column_x(column) - 70, 8, 140, 20)
             p.drawText(where, Qt.AlignmentFlag.AlignCenter, text)

@@ -11,7 +11,7 @@ from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.section_picture import paint_section
-from kesselton.ui.parts.theme import font
+from kesselton.ui.parts.theme import font, px
 
 ROW = 92
 PICTURE = 72
@@ -36,13 +36,21 @@ class RackView(Picture):
         self._drums: list[tuple[int, Drum]] = []
         self._notes: dict[int, str] = {}
         self._current = 0
-        self._metric = False
+        self._metric = self._found = False
 
-    def set_state(self, drums: list[tuple[int, Drum]], current: int, metric: bool) -> None:
-        """Show the drums of the workshop."""
+    def set_state(
+        self, drums: list[tuple[int, Drum]], current: int, metric: bool, found: bool = False
+    ) -> None:
+        """Show the drums of the workshop, or (`found`) those that are looked for."""
         self._drums, self._current, self._metric = drums, current, metric
+        self._found = found
         self.setMinimumHeight(ROW * len(drums))
         self.update()
+
+    def row_of(self, drum_id: int) -> int | None:
+        """Where on the screen's widget a drum is drawn, None if it is not."""
+        ids = [number for number, _ in self._drums]
+        return px(ROW * (ids.index(drum_id) + 0.5)) if drum_id in ids else None
 
     @property
     def notes(self) -> dict[int, str]:
@@ -71,7 +79,7 @@ class RackView(Picture):
             p.drawText(
                 self.rect().adjusted(16, 16, -16, 0),
                 Qt.TextFlag.TextWordWrap,
-                texts.RACK_IS_EMPTY_ADD_DRUM,
+                texts.NO_DRUM_FOUND if self._found else texts.RACK_IS_EMPTY_ADD_DRUM,
             )
             return
         widest = max(max(d.shell.head_diameter_m, d.shell.depth_m) for _, d in self._drums)

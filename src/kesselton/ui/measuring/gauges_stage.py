@@ -251,7 +251,8 @@ class GaugesStage(QWidget):
                 self._side = "batter"
             self.side.set_state(self._side)
         key = workshop.keys[0] if workshop.keys else TorqueKey("")
-        self.key_name.setText(key.name)
+        if not self.key_name.unsent:
+            self.key_name.show_text(key.name)
         self.friction.set_state(key.friction)
         self.most.set_state(key.most_nm)
         self._fill(current)
@@ -376,6 +377,7 @@ class GaugesStage(QWidget):
 
     def _on_key(self) -> None:
         name = self.key_name.text().strip()
+        self.key_name.sent = self.key_name.text()
         if name and name != self._key().name:
             self._keep_key(replace(self._key(), name=name))
 
