@@ -21,7 +21,7 @@ from kesselton.core.pitch import cents_between
 from kesselton.core.prediction.prediction import predict
 from kesselton.store.exchange import load_drum, save_drum
 from kesselton.store.workshop import WorkshopFile
-from kesselton.ui.actions import SPECS
+from kesselton.ui.actions import SPECS, handler_of
 from kesselton.ui.bench.ladder_picture import Axis
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.parts import wording
@@ -171,7 +171,7 @@ def test_a_rung_names_itself_by_pointer_and_by_key(window: MainWindow, wait: Wai
     assert window.tuning.readout.partial.text().startswith("(1,1)")
     assert "1 nodal diameter, 1 nodal circle" in window.tuning.readout.partial_facts.text()
     assert "rings" in window.tuning.readout.partial_facts.text()
-    window.commands.go_ladder()
+    window.commands.focus("ladder")
     QTest.keyClick(ladder, Qt.Key.Key_Right)
     assert ladder.rung == answer.prediction.partials.fundamental
     QTest.keyClick(ladder, Qt.Key.Key_Up)
@@ -379,12 +379,12 @@ def test_the_sheet_says_what_the_screen_says(
     ):
         assert wanted in text
     window.commands.ask_save = lambda *a: tmp_path / "absent" / "x.pdf"  # type: ignore[method-assign]
-    window.commands.sheet_pdf()
+    window.commands.papers.sheet_pdf()
     assert "cannot be written" in window.message.text.text()
 
 
 def test_the_sheet_prints_on_one_page_at_its_size(window: MainWindow, tmp_path: Path) -> None:
-    sheet = window.commands._sheet()
+    sheet = window.commands.papers._sheet()
     assert sheet is not None
     printer = QPrinter()
     printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
@@ -413,7 +413,7 @@ def test_every_drum_of_the_demo_has_a_sheet(window: MainWindow, wait: Wait, tmp_
     for entry in window.document.workshop.entries:
         window.document.select(entry.id)
         target.unlink(missing_ok=True)
-        window.commands.sheet_pdf()
+        window.commands.papers.sheet_pdf()
         wait(target.exists)
         text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
         assert entry.drum.name in text
@@ -421,7 +421,7 @@ def test_every_drum_of_the_demo_has_a_sheet(window: MainWindow, wait: Wait, tmp_
     window.tuning.choose_part("resonant")
     QTest.mouseClick(window.tuning.forms.resonant.open, LEFT)
     target.unlink()
-    window.commands.sheet_pdf()
+    window.commands.papers.sheet_pdf()
     wait(target.exists)
     text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
     assert "interval between heads" not in text
@@ -480,7 +480,7 @@ def test_every_action_has_its_handler_and_no_two_share_a_key(window: MainWindow)
     keys = [spec.shortcut for spec in SPECS if spec.shortcut]
     assert len(keys) == len(set(keys))
     for spec in SPECS:
-        assert callable(getattr(window.commands, spec.handler)), spec.id
+        assert callable(handler_of(window.commands, spec)), spec.id
     window.commands.show_shortcuts()
     dialog = QApplication.activeModalWidget() or QApplication.topLevelWidgets()[-1]
     assert dialog is not None

@@ -30,7 +30,7 @@ LEFT = Qt.MouseButton.LeftButton
 
 @pytest.fixture
 def window(window: MainWindow, wait: Wait) -> MainWindow:
-    QTest.keyClick(window, Qt.Key.Key_F11)
+    QTest.keyClick(window, Qt.Key.Key_F12)
     known(window.stages.clear, wait)
     return window
 

@@ -47,7 +47,7 @@ def focus(widget: QWidget) -> None:
 def test_an_answer_that_arrives_wipes_nothing_that_is_typed(
     window: MainWindow, hand: Hand, wait: Wait
 ) -> None:
-    window.commands.part_shell()
+    window.commands.part("shell")
     shell = window.tuning.forms.shell
     focus(shell.shell_depth.line)
     shell.shell_depth.line.selectAll()
@@ -82,7 +82,7 @@ def test_the_name_of_a_new_drum_stays_selected(window: MainWindow, hand: Hand, w
 
 def test_destroying_keys_stay_in_the_text(window: MainWindow, hand: Hand) -> None:
     drums = len(window.document.workshop.entries)
-    window.commands.part_shell()
+    window.commands.part("shell")
     line = window.tuning.forms.shell.name.line
     focus(line)
     line.setCursorPosition(0)
@@ -124,7 +124,7 @@ def test_undo_is_of_the_text_while_it_is_typed_and_of_the_program_after(
 def test_the_wheel_turns_nothing_that_has_not_the_keys(
     window: MainWindow, hand: Hand, wait: Wait
 ) -> None:
-    window.commands.part_shell()
+    window.commands.part("shell")
     window.rack.setFocus()
     before = window.document.workshop
     settings = window.settings
@@ -320,7 +320,7 @@ def test_another_number_of_rods_says_what_goes_with_it(
     )
     window.choose_stage("clear")
     wait(lambda: window.stages.clear.settled is not None)
-    window.commands.part_shell()
+    window.commands.part("shell")
     line = window.tuning.forms.shell.rods.line
     focus(line)
     line.selectAll()
@@ -378,7 +378,7 @@ def test_readings_of_one_drum_are_not_applied_to_another(window: MainWindow, wai
 def test_what_is_typed_is_entered_on_quitting_or_said(
     window: MainWindow, hand: Hand, wait: Wait
 ) -> None:
-    window.commands.part_shell()
+    window.commands.part("shell")
     line = window.tuning.forms.shell.name.line
     focus(line)
     line.selectAll()
@@ -391,7 +391,7 @@ def test_what_is_typed_is_entered_on_quitting_or_said(
 
 
 def test_what_cannot_be_taken_is_said_before_quitting(window: MainWindow, hand: Hand) -> None:
-    window.commands.part_shell()
+    window.commands.part("shell")
     line = window.tuning.forms.shell.rods.line
     focus(line)
     line.selectAll()

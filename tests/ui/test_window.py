@@ -28,7 +28,7 @@ def drive():
     print("shades", len(shades))
     before = window.document.drum.batter.reading.hz
     window.activateWindow()
-    window.commands.go_ladder()
+    window.commands.focus("ladder")
     QTest.keyClick(window.tuning.ladder, Qt.Key.Key_Up)
     print("moved", window.document.drum.batter.reading.hz > before)
     window.document.undo()

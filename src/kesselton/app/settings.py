@@ -21,7 +21,15 @@ THEMES = ("system", "light", "dark")
 
 @dataclass(frozen=True)
 class Settings:
-    """What the technician likes, the same for every workshop."""
+    """What the technician likes, the same for every workshop, and where the work was left.
+
+    Attributes
+    ----------
+    recent : workshops used last, the last one first
+    window : width and height
+    drums : "number path": which drum was on the bench of which workshop, the last one first
+    read_by : how rods are read while clearing, "" for the usual way
+    """
 
     metric: bool = False
     a4_hz: float = STANDARD_A4_HZ
@@ -30,13 +38,43 @@ class Settings:
     last_workshop: str = ""
     stage_c: float = 12.0
     stage_rh: float = 0.5
+    recent: tuple[str, ...] = ()
+    window: tuple[int, ...] = ()
+    maximized: bool = False
+    stage: str = "tuning"
+    drums: tuple[str, ...] = ()
+    read_by: str = ""
 
     def __post_init__(self) -> None:
         check_a4(self.a4_hz)
         check_range(self.stage_c, COLDEST_C, HOTTEST_C, "Temperature on stage", "°C")
         check_range(self.stage_rh, 0.0, 1.0, "Relative humidity on stage", "")
+        if not all(isinstance(one, str) for one in (*self.recent, *self.drums)):
+            raise InputError("The workshops used last cannot be read.")
+        if self.window and (len(self.window) != 2 or any(type(n) is not int for n in self.window)):
+            raise InputError(f"The window cannot be as large as {self.window!r}.")
         if self.theme not in THEMES:
             raise InputError(f"There is no theme {self.theme!r}.", f"Known: {', '.join(THEMES)}.")
+
+
+MANY = 12
+"""Workshops that are remembered."""
+
+
+def with_recent(values: Settings, path: str, drum_id: int) -> dict[str, object]:
+    """The workshop and the drum on its bench, before those of other workshops."""
+    rest = tuple(one for one in values.recent if one != path)
+    others = tuple(one for one in values.drums if one.partition(" ")[2] != path)
+    return {"recent": (path, *rest)[:MANY], "drums": (f"{drum_id} {path}", *others)[:MANY]}
+
+
+def drum_left(values: Settings, path: str) -> int:
+    """The drum that was on the bench of a workshop; 0 if that is not known."""
+    for one in values.drums:
+        number, _, where = one.partition(" ")
+        if where == path and number.isdigit():
+            return int(number)
+    return 0
 
 
 def config_dir() -> Path:
@@ -107,6 +145,8 @@ def load_settings(path: Path) -> tuple[Settings, str]:
         if field.name not in data:
             continue
         value = data[field.name]
+        if isinstance(value, list):
+            value = tuple(value)
         try:
             if type(value) is not type(getattr(settings, field.name)):
                 raise InputError(f"{field.name} is {value!r}.")

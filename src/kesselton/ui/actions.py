@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
+from operator import attrgetter
 
 from PySide6.QtGui import QAction, QActionGroup, QKeySequence
 from PySide6.QtWidgets import QMainWindow
@@ -29,10 +31,18 @@ SPECS = (
     Spec("workshop_rename", "Workshop", "Rename the workshop …", "", "rename_workshop"),
     Spec("workshop_copy", "Workshop", "Save a copy as …", "Ctrl+Shift+S", "save_copy"),
     Spec("workshop_restore", "Workshop", "Restore an earlier state …", "", "restore"),
-    Spec("sheet_pdf", "Workshop", "Tuning sheet as PDF …", "Ctrl+E", "sheet_pdf"),
-    Spec("sheet_print", "Workshop", "Print the tuning sheet …", "Ctrl+P", "sheet_print"),
+    Spec("sheet_pdf", "Workshop", "Tuning sheet as PDF …", "Ctrl+E", "papers.sheet_pdf"),
+    Spec("sheet_print", "Workshop", "Print the tuning sheet …", "Ctrl+P", "papers.sheet_print"),
+    Spec(
+        "sheet_preview",
+        "Workshop",
+        "Preview the sheet …",
+        "Ctrl+Shift+P",
+        "papers.sheet_preview",
+    ),
     Spec("heads_store", "Workshop", "Heads in store …", "Ctrl+H", "heads_store"),
     Spec("buy_list", "Workshop", "Buy list …", "Ctrl+B", "buy_list"),
+    Spec("preferences", "Workshop", "Preferences …", "Ctrl+,", "preferences"),
     Spec("quit", "Workshop", "Quit", "Ctrl+Q", "close"),
     Spec("undo", "Drum", "Undo", "Ctrl+Z", "undo"),
     Spec("redo", "Drum", "Redo", "Ctrl+Shift+Z", "redo"),
@@ -41,29 +51,34 @@ SPECS = (
     Spec("drum_remove", "Drum", "Remove this drum", "Ctrl+Delete", "remove_drum"),
     Spec("drum_import", "Drum", "Import a drum file …", "Ctrl+I", "import_drum"),
     Spec("drum_export", "Drum", "Export this drum …", "Ctrl+Shift+E", "export_drum"),
+    Spec("copy_picture", "Drum", "Copy as a picture", "Ctrl+Shift+C", "copy_picture"),
+    Spec("copy_table", "Drum", "Copy as a table", "Ctrl+Shift+T", "copy_table"),
     Spec("listen", "Drum", "Listen to a stroke", "L", "listen"),
     Spec("listen_other", "Drum", "Listen to the one before", "B", "listen_other"),
     Spec("sound_save", "Drum", "Save the sound …", "Ctrl+L", "save_sound"),
-    Spec("part_shell", "Go to", "Shell", "Alt+1", "part_shell"),
-    Spec("part_batter", "Go to", "Batter head", "Alt+2", "part_batter"),
-    Spec("part_resonant", "Go to", "Resonant head", "Alt+3", "part_resonant"),
-    Spec("part_beater", "Go to", "Beater", "Alt+4", "part_beater"),
-    Spec("stage_fit", "Go to", "Fit: step by step", "F9", "stage_fit"),
-    Spec("stage_clear", "Go to", "Clear: round by round", "F11", "stage_clear"),
-    Spec("stage_measure", "Go to", "Measure: note readings", "F7", "stage_measure"),
-    Spec("stage_gauges", "Go to", "Gauges", "F8", "stage_gauges"),
-    Spec("stage_heads", "Go to", "Heads: choose what to buy", "F5", "stage_heads"),
-    Spec("stage_tuning", "Go to", "Tuning", "F6", "stage_tuning"),
-    Spec("go_rack", "Go to", "Rack", "F2", "go_rack"),
-    Spec("find_drum", "Go to", "Find a drum", "Ctrl+F", "find_drum"),
-    Spec("go_section", "Go to", "Section", "F3", "go_section"),
-    Spec("go_ladder", "Go to", "Ladder", "F4", "go_ladder"),
-    Spec("metric", "View", "Metric", "Ctrl+M", "toggle_metric", "toggle"),
-    Spec("flats", "View", "Write flats (D♭) instead of sharps (C♯)", "", "toggle_flats", "toggle"),
-    Spec("theme_system", "View", "Theme of the desktop", "", "theme_system", "theme"),
-    Spec("theme_light", "View", "Light", "", "theme_light", "theme"),
-    Spec("theme_dark", "View", "Dark", "", "theme_dark", "theme"),
-    Spec("shortcuts", "Help", "Shortcuts", "F1", "show_shortcuts"),
+    Spec("part_shell", "Go to", "Shell", "Alt+1", "part:shell"),
+    Spec("part_batter", "Go to", "Batter head", "Alt+2", "part:batter"),
+    Spec("part_resonant", "Go to", "Resonant head", "Alt+3", "part:resonant"),
+    Spec("part_beater", "Go to", "Beater", "Alt+4", "part:beater"),
+    Spec("stage_fit", "Go to", "Fit: step by step", "F9", "stage:fit"),
+    Spec("stage_clear", "Go to", "Clear: round by round", "F12", "stage:clear"),
+    Spec("stage_measure", "Go to", "Measure: note readings", "F7", "stage:measure"),
+    Spec("stage_gauges", "Go to", "Gauges", "F8", "stage:gauges"),
+    Spec("stage_heads", "Go to", "Heads: choose what to buy", "F5", "stage:heads"),
+    Spec("stage_tuning", "Go to", "Tuning", "F6", "stage:tuning"),
+    Spec("go_rack", "Go to", "Rack", "F2", "focus:rack"),
+    Spec("find_drum", "Go to", "Find a drum", "Ctrl+F", "focus:find"),
+    Spec("go_section", "Go to", "Section", "F3", "focus:section"),
+    Spec("go_ladder", "Go to", "Ladder", "F4", "focus:ladder"),
+    Spec("metric", "View", "Metric", "Ctrl+M", "toggle:metric", "toggle"),
+    Spec("flats", "View", "Write flats (D♭) instead of sharps (C♯)", "", "toggle:flats", "toggle"),
+    Spec("full_screen", "View", "Full screen", "F11", "full_screen"),
+    Spec("theme_system", "View", "Theme of the desktop", "", "theme:system", "theme"),
+    Spec("theme_light", "View", "Light", "", "theme:light", "theme"),
+    Spec("theme_dark", "View", "Dark", "", "theme:dark", "theme"),
+    Spec("handbook", "Help", "Handbook", "F1", "show_handbook"),
+    Spec("shortcuts", "Help", "Keys", "Ctrl+F1", "show_shortcuts"),
+    Spec("about", "Help", "About Kesselton", "", "show_about"),
 )
 
 KEYS_ON_SCREEN = (
@@ -96,7 +111,7 @@ def build(window: QMainWindow, handlers: object) -> dict[str, QAction]:
             action.setCheckable(True)
         if spec.group == "theme":
             group.addAction(action)
-        handler: Callable[[], object] = getattr(handlers, spec.handler)
+        handler = handler_of(handlers, spec)
         enters = spec.id not in ("undo", "redo")
         action.triggered.connect(lambda checked=False, run=handler, enters=enters: _do(run, enters))
         if last.get(spec.menu) not in (None, spec.group) and spec.group == "theme":
@@ -105,6 +120,13 @@ def build(window: QMainWindow, handlers: object) -> dict[str, QAction]:
         menu.addAction(action)  # type: ignore[attr-defined]
         actions[spec.id] = action
     return actions
+
+
+def handler_of(handlers: object, spec: Spec) -> Callable[[], object]:
+    """What an action calls: a method of the handlers, with the word after a colon."""
+    name, _, word = spec.handler.partition(":")
+    run: Callable[..., object] = attrgetter(name)(handlers)
+    return partial(run, word) if word else run
 
 
 def _do(run: Callable[[], object], enters: bool) -> None:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
-from datetime import date, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -13,11 +12,8 @@ from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import (
     QApplication,
     QDialog,
-    QDialogButtonBox,
     QFileDialog,
-    QGridLayout,
     QInputDialog,
-    QLabel,
     QLineEdit,
     QMessageBox,
     QWidget,
@@ -33,22 +29,16 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, TorqueKey
 from kesselton.store.connection import SUFFIX
 from kesselton.ui import texts
+from kesselton.ui.papers import Papers, with_suffix
 from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.inputs import typed
+from kesselton.ui.parts.picture import Picture
 
 if TYPE_CHECKING:
-    from kesselton.ui.fitting.fit_stage import FitStage
-    from kesselton.ui.printing.sheet import Sheet
+    pass
 
 WORKSHOP_FILES = texts.WORKSHOPS.format(SUFFIX=SUFFIX)
 DRUM_FILES = texts.DRUM_FILES_DRUM_JSON_JSON
-
-
-def with_suffix(path: Path, suffix: str) -> Path:
-    """The path with its suffix; one that is not there is added, and no other is taken away."""
-    if path.suffix.lower() == suffix.lower():
-        return path
-    return path.with_name(path.name + suffix)
 
 
 class Commands(QObject):
@@ -62,6 +52,7 @@ class Commands(QObject):
     stage_wanted(str), part_wanted(str), focus_wanted(str view) : where to go
     pair_wanted : the chosen pair of heads is to be heard
     close_wanted : the window is to be closed
+    sound_dropped(Path) : a recording of taps is to be read
     """
 
     told = Signal(object, str)
@@ -72,6 +63,7 @@ class Commands(QObject):
     focus_wanted = Signal(str)
     pair_wanted = Signal()
     close_wanted = Signal()
+    sound_dropped = Signal(object)
 
     def __init__(
         self,
@@ -86,9 +78,12 @@ class Commands(QObject):
         self._open_another, self._parent = open_another, parent
         self.choosing_pairs: Callable[[], bool] = lambda: False
         """Whether pairs of heads are on show: then a stroke is one on the chosen pair."""
-        self.first_source = "pitch"
-        """How rods are read when clearing is first shown."""
+        self.first_source = ""
+        """How rods are read when clearing is first shown, whatever it was the last time."""
         self.dialog: QDialog | None = None
+        self.papers = Papers(bench, self._asked_save, parent)
+        self.papers.told.connect(self.told)
+        self.papers.said.connect(self.said)
 
     # what the technician is asked; tests answer in their place
 
@@ -106,6 +101,9 @@ class Commands(QObject):
         suggestion = suggestion.replace("/", "-")  # names of drums may hold one
         name, _ = QFileDialog.getSaveFileName(self._parent, title, suggestion, kinds)
         return Path(name) if name else None
+
+    def _asked_save(self, title: str, suggestion: str, kinds: str) -> Path | None:
+        return self.ask_save(title, suggestion, kinds)  # looked up anew: tests answer
 
     def may_lose_changes(self) -> bool:
         """True if the technician lets unsaved changes go."""
@@ -167,62 +165,6 @@ class Commands(QObject):
             lambda workshop, day: document.commit(texts.RESTORE_STATE_OF.format(day=day), workshop)
         )
         self._open_dialog(dialog)
-
-    def _sheet(self) -> Sheet:
-        """What the tuning sheet of the drum on the bench shows."""
-        from kesselton.ui.printing.sheet import Sheet
-
-        bench, settings = self._bench, self._bench.settings
-        assert bench.settled is not None
-        return Sheet(
-            bench.settled,
-            bench.document.workshop.name,
-            settings.a4_hz,
-            settings.flats,
-            settings.metric,
-            date.today(),
-            bench.plan,
-        )
-
-    def _once_settled(self, run: Callable[[], None]) -> None:
-        """Do it for the drum as it is set, once that is worked out."""
-        if self._bench.drum is not None and not self._bench.when_settled(run):
-            self.said.emit(texts.SHEET_FOLLOWS, False)
-
-    def sheet_pdf(self) -> None:
-        """Write the tuning sheet of the drum on the bench, as it is set."""
-        self._once_settled(self._write_sheet)
-
-    def _write_sheet(self) -> None:
-        from kesselton.ui.printing.sheet import write_pdf
-
-        sheet = self._sheet()
-        name = texts.TUNING_PDF.format(name=sheet.result.drum.name)
-        path = self.ask_save(texts.TUNING_SHEET, name, texts.PDF_PDF)
-        if path is not None:
-            path = with_suffix(path, ".pdf")
-            with self._guarded():
-                write_pdf(path, sheet)
-                self._say_written(path)
-
-    def sheet_print(self) -> None:
-        """Print the tuning sheet."""
-        self._once_settled(self._print_sheet)
-
-    def _print_sheet(self) -> None:
-        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-
-        from kesselton.ui.printing.sheet import print_sheet
-
-        sheet = self._sheet()
-        printer = QPrinter()
-        if QPrintDialog(printer, self._parent).exec() != QDialog.DialogCode.Accepted:
-            return
-        with self._guarded():
-            print_sheet(printer, sheet)
-
-    def _say_written(self, path: Path) -> None:
-        self.said.emit(texts.WRITTEN.format(path=path), False)
 
     def heads_store(self) -> None:
         """Note what is in store, and add heads of one's own."""
@@ -362,18 +304,26 @@ class Commands(QObject):
 
     def import_drum(self) -> None:
         """Read a drum file into the rack."""
-        from kesselton.app.predictor import check
-        from kesselton.store.exchange import load_drum
-
         path = self.ask_open(texts.IMPORT_DRUM, DRUM_FILES)
         if path is not None:
-            try:
-                drum = load_drum(path)
-                check(drum)
-                self._bench.document.add_drum(texts.IMPORT.format(name=drum.name), drum)
-                self.said.emit(texts.DRUM_IMPORTED.format(name=drum.name), True)
-            except KesseltonError as error:
-                self.told.emit(KesseltonError(f"{path.name}: {error.one_line()}"), "file")
+            self.import_drum_from(path)
+
+    def import_drum_from(self, path: Path) -> None:
+        """Read a drum file into the rack, with a name of its own."""
+        from kesselton.app.predictor import check
+        from kesselton.app.usual_drums import free_name
+        from kesselton.store.exchange import load_drum
+
+        document = self._bench.document
+        taken = {entry.drum.name for entry in document.workshop.entries}
+        try:
+            drum = load_drum(path)
+            check(drum)
+            drum = replace(drum, name=free_name(drum.name, taken))
+            document.add_drum(texts.IMPORT.format(name=drum.name), drum)
+            self.said.emit(texts.DRUM_IMPORTED.format(name=drum.name), True)
+        except KesseltonError as error:
+            self.told.emit(KesseltonError(f"{path.name}: {error.one_line()}"), "file")
 
     def export_drum(self) -> None:
         """Write the drum on the bench as a drum file."""
@@ -388,7 +338,7 @@ class Commands(QObject):
             path = with_suffix(path, ".json")
             with self._guarded():
                 save_drum(drum, path)
-                self._say_written(path)
+                self.said.emit(texts.WRITTEN.format(path=path), False)
 
     def keep_brief(self, brief: Brief) -> KesseltonError | None:
         """Keep what the drum on the bench must do; what is wrong with it, if it does not fit."""
@@ -406,55 +356,6 @@ class Commands(QObject):
         """Keep another register of gauges."""
         document = self._bench.document
         document.commit(label, replace(document.workshop, dials=dials, keys=keys))
-
-    def fitting_sheet(self, fit: FitStage) -> None:
-        """Write the steps of fitting a head as PDF or Markdown."""
-        from kesselton.ui.fitting.fit_stage import title_of
-        from kesselton.ui.printing.fit_sheet import write_fit_pdf, write_markdown
-
-        document, made = self._bench.document, fit.procedure
-        if document.drum is None or made is None:
-            return
-        title = title_of(document.drum, fit.side_now)
-        path = self.ask_save(
-            texts.FITTING_SHEET, texts.PDF.format(title=title).replace(":", ""),
-            texts.PDF_PDF_MARKDOWN_MD,
-        )  # fmt: skip
-        if path is None:
-            return
-        path = path if path.suffix == ".md" else with_suffix(path, ".pdf")
-        with self._guarded():
-            if path.suffix == ".md":
-                write_markdown(path, made, title, fit.fitting)
-            else:
-                write_fit_pdf(
-                    path, made, document.drum, title, document.workshop.name, date.today(),
-                    fit.fitting,
-                )  # fmt: skip
-            self._say_written(path)
-
-    def calendar(self, fit: FitStage) -> None:
-        """Write the dates that follow from fitting a head."""
-        from kesselton.core.fitting.schedule import dates
-        from kesselton.store.calendar_file import write_calendar
-        from kesselton.ui.fitting.fit_stage import fitted_at
-
-        entry = self._bench.entry
-        if entry is None:
-            return
-        path = self.ask_save(
-            texts.DATES_FOR_CALENDAR,
-            texts.ICS.format(name=entry.drum.name),
-            texts.CALENDAR_ICS,
-        )
-        if path is None:
-            return
-        now = datetime.now()
-        found = dates(entry.drum, fit.side_now, fitted_at(fit.fitting, now), entry.brief)
-        path = with_suffix(path, ".ics")
-        with self._guarded():
-            write_calendar(path, found, entry.drum.name, now)
-            self._say_written(path)
 
     # sound
 
@@ -480,104 +381,103 @@ class Commands(QObject):
             path = path if path.suffix.lower() == ".flac" else with_suffix(path, ".wav")
             with self._guarded():
                 self._listener.save(path)
-                self._say_written(path)
+                self.said.emit(texts.WRITTEN.format(path=path), False)
 
-    # places
+    # places and view
 
-    def part_shell(self) -> None:
-        """Set the shell."""
-        self.part_wanted.emit("shell")
+    def stage(self, name: str) -> None:
+        """Show a stage of the work."""
+        self.stage_wanted.emit(name)
 
-    def part_batter(self) -> None:
-        """Set the batter head."""
-        self.part_wanted.emit("batter")
+    def part(self, name: str) -> None:
+        """Set a part of the drum."""
+        self.part_wanted.emit(name)
 
-    def part_resonant(self) -> None:
-        """Set the resonant head."""
-        self.part_wanted.emit("resonant")
+    def focus(self, name: str) -> None:
+        """Keys to a view, or to the search."""
+        self.focus_wanted.emit(name)
 
-    def part_beater(self) -> None:
-        """Set the beater."""
-        self.part_wanted.emit("beater")
+    def toggle(self, setting: str) -> None:
+        """A setting that is on or off, the other way."""
+        store = self._bench.settings_store
+        store.change(**{setting: not getattr(store.values, setting)})
 
-    def stage_measure(self) -> None:
-        """Note readings."""
-        self.stage_wanted.emit("measure")
+    def theme(self, name: str) -> None:
+        """Light, dark, or as the desktop."""
+        self._bench.settings_store.change(theme=name)
 
-    def stage_heads(self) -> None:
-        """Choose heads."""
-        self.stage_wanted.emit("heads")
+    def full_screen(self) -> None:
+        """The window over the whole screen, or as it was."""
+        window = self._parent.window()
+        window.setWindowState(window.windowState() ^ Qt.WindowState.WindowFullScreen)
 
-    def stage_tuning(self) -> None:
-        """Tune the heads there are."""
-        self.stage_wanted.emit("tuning")
+    def preferences(self) -> None:
+        """How things are shown."""
+        from kesselton.ui.preferences import PreferencesDialog
 
-    def stage_fit(self) -> None:
-        """Fit a head step by step."""
-        self.stage_wanted.emit("fit")
+        self._open_dialog(PreferencesDialog(self._bench.settings_store, self._parent))
 
-    def stage_clear(self) -> None:
-        """Clear a head round by round."""
-        self.stage_wanted.emit("clear")
+    def show_handbook(self) -> None:
+        """The handbook."""
+        from kesselton.ui.help import HandbookDialog
 
-    def stage_gauges(self) -> None:
-        """Calibrate gauges."""
-        self.stage_wanted.emit("gauges")
-
-    def go_rack(self) -> None:
-        """Keys to the rack."""
-        self.focus_wanted.emit("rack")
-
-    def find_drum(self) -> None:
-        """Keys to the search over the rack."""
-        self.focus_wanted.emit("find")
-
-    def go_section(self) -> None:
-        """Keys to the section."""
-        self.focus_wanted.emit("section")
-
-    def go_ladder(self) -> None:
-        """Keys to the ladder."""
-        self.focus_wanted.emit("ladder")
-
-    # view
-
-    def _change(self, **values: object) -> None:
-        self._bench.settings_store.change(**values)
-
-    def toggle_metric(self) -> None:
-        """Inches or millimeters."""
-        self._change(metric=not self._bench.settings.metric)
-
-    def toggle_flats(self) -> None:
-        """Sharps or flats."""
-        self._change(flats=not self._bench.settings.flats)
-
-    def theme_system(self) -> None:
-        """As the desktop."""
-        self._change(theme="system")
-
-    def theme_light(self) -> None:
-        """Light."""
-        self._change(theme="light")
-
-    def theme_dark(self) -> None:
-        """Dark."""
-        self._change(theme="dark")
+        self._open_dialog(HandbookDialog(self._parent))
 
     def show_shortcuts(self) -> None:
         """The list of all keys."""
-        from kesselton.ui.actions import KEYS_ON_SCREEN, shortcut_list
+        from kesselton.ui.help import KeysDialog
 
-        dialog = QDialog(self._parent)
-        dialog.setWindowTitle(texts.SHORTCUTS)
-        grid = QGridLayout(dialog)
-        grid.setHorizontalSpacing(24)
-        for row, (keys, text) in enumerate([*shortcut_list(), *KEYS_ON_SCREEN]):
-            grid.addWidget(QLabel(f"<b>{keys}</b>"), row, 0)
-            grid.addWidget(QLabel(text), row, 1)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
-        buttons.rejected.connect(dialog.reject)
-        grid.addWidget(buttons, grid.rowCount(), 0, 1, 2)
-        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        dialog.open()
+        self._open_dialog(KeysDialog(self._parent))
+
+    def show_about(self) -> None:
+        """Which program this is."""
+        from kesselton.ui.help import AboutDialog
+
+        self._open_dialog(AboutDialog(self._parent))
+
+    # copying and dropping
+
+    def copy_picture(self) -> None:
+        """The picture in hand to the clipboard."""
+        picture = self._picture(lambda one: True)
+        if picture is not None:
+            picture.copy_picture()
+            self.said.emit(texts.PICTURE_COPIED.format(name=picture.accessibleName()), False)
+
+    def copy_table(self) -> None:
+        """The numbers of the picture in hand to the clipboard."""
+        picture = self._picture(lambda one: bool(one.table()))
+        if picture is not None:
+            picture.copy_table()
+            self.said.emit(texts.TABLE_COPIED.format(name=picture.accessibleName()), False)
+
+    def _picture(self, suits: Callable[[Picture], bool]) -> Picture | None:
+        """The picture with the keys, or the largest that is shown beside the rack."""
+        has = QApplication.focusWidget()
+        if isinstance(has, Picture) and has.main and suits(has):
+            return has
+        shown = [
+            one
+            for one in self._parent.findChildren(Picture)
+            if one.isVisible() and one.main and suits(one)
+        ]
+        if not shown:
+            self.told.emit(KesseltonError(texts.NOTHING_TO_COPY, texts.SHOW_STAGE_WITH_PICTURE), "")
+            return None
+        return max(shown, key=lambda one: one.width() * one.height())
+
+    def take_file(self, path: Path) -> None:
+        """A file that was dropped on the window: a workshop, a drum, a recording of taps."""
+        kind = path.suffix.casefold()
+        if kind == SUFFIX:
+            self._open(path, must_be_new=False)
+        elif kind == ".json":
+            self.import_drum_from(path)
+        elif kind in (".wav", ".flac") and self._bench.drum is not None:
+            self.stage_wanted.emit("clear")
+            self.sound_dropped.emit(path)
+        else:
+            fault = KesseltonError(
+                texts.CANNOT_TAKE_FILE.format(name=path.name), texts.FILES_THAT_ARE_TAKEN
+            )
+            self.told.emit(fault, "file")

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
+from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QShowEvent
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
     QMainWindow,
+    QMenu,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -21,13 +24,13 @@ from kesselton.app.doorbell import Doorbell
 from kesselton.app.listener import Listener
 from kesselton.app.measuring import Planned
 from kesselton.app.predictor import BenchResult
-from kesselton.app.settings import Settings, SettingsStore
+from kesselton.app.settings import Settings, SettingsStore, drum_left, with_recent
 from kesselton.core.errors import KesseltonError
 from kesselton.core.pitch import note_of
 from kesselton.ui import texts
 from kesselton.ui.actions import build
 from kesselton.ui.bench.rack_column import RackColumn
-from kesselton.ui.bench.topbar import TopBar
+from kesselton.ui.bench.topbar import STAGES, TopBar
 from kesselton.ui.bench.tuning_stage import TuningStage
 from kesselton.ui.commands import Commands
 from kesselton.ui.parts import theme
@@ -39,6 +42,8 @@ from kesselton.ui.parts.sound_bar import SoundBar
 from kesselton.ui.stages import Stages
 
 AFTER_FIRST_PAINT_MS = 30
+RACK_ACTIONS = ("drum_new", "drum_like", "drum_export", "drum_remove")
+STAGE_KEYS = tuple(key for key, _ in STAGES)
 
 
 class MainWindow(QMainWindow):
@@ -74,8 +79,10 @@ class MainWindow(QMainWindow):
         self._lay_out()
         self._connect()
         self.setMinimumSize(1000, 640)
-        self.resize(1280, 800)
-        self.choose_stage("tuning")
+        self.setAcceptDrops(True)
+        self.rack.more = [self.actions_by_id[name] for name in RACK_ACTIONS]
+        self._make_recent()
+        self._come_back()
         self.dress()
         bench.refresh()
 
@@ -99,6 +106,53 @@ class MainWindow(QMainWindow):
             whole.addLayout(foot)
         self.setCentralWidget(middle)
         QWidget.setTabOrder(self.rack, self.tuning.section)
+
+    def _make_recent(self) -> None:
+        """A menu of the workshops used last, filled when it is opened."""
+        self.recent = QMenu(texts.RECENT, self)
+        self.recent.aboutToShow.connect(self._fill_recent)
+        after = self.actions_by_id["workshop_rename"]
+        after.associatedObjects()[0].insertMenu(after, self.recent)  # type: ignore[attr-defined]
+
+    def _fill_recent(self) -> None:
+        self.recent.clear()
+        here = str(self.document.path.resolve())
+        paths = [Path(one) for one in self.settings.recent if one != here and Path(one).exists()]
+        for path in paths:
+            action = self.recent.addAction(f"{path.stem}    {path.parent}")
+            action.triggered.connect(partial(self.commands.take_file, path))
+        if not paths:
+            self.recent.addAction(texts.NONE_YET).setEnabled(False)
+
+    def _come_back(self) -> None:
+        """To where the work was left: size, drum and stage."""
+        settings = self.settings
+        wide, high = settings.window or (1280, 800)
+        self.resize(wide, high)
+        if settings.maximized:
+            self.setWindowState(self.windowState() | Qt.WindowState.WindowMaximized)
+        self.document.select(drum_left(settings, str(self.document.path.resolve())))
+        self.choose_stage(settings.stage if settings.stage in STAGE_KEYS else "tuning")
+
+    def _remember(self) -> None:
+        """Where the work is left."""
+        path = str(self.document.path.resolve())
+        size = self.normalGeometry().size() if self.isMaximized() else self.size()
+        self.bench.settings_store.change(
+            **with_recent(self.settings, path, self.document.current_id),
+            window=(size.width(), size.height()),
+            maximized=self.isMaximized(),
+            stage=self.stage,
+        )
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(url.isLocalFile() for url in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        for url in event.mimeData().urls():
+            if url.isLocalFile():
+                self.commands.take_file(Path(url.toLocalFile()))
 
     def _make_stage_area(self) -> QScrollArea:
         """Where a stage scrolls if letters are so large that it does not fit."""
@@ -144,6 +198,7 @@ class MainWindow(QMainWindow):
         commands.part_wanted.connect(self._on_part_wanted)
         commands.focus_wanted.connect(self._on_focus_wanted)
         commands.pair_wanted.connect(self.stages.listen_to_chosen)
+        commands.sound_dropped.connect(self._on_sound_dropped)
         commands.close_wanted.connect(self.close)
         self.listener.state_changed.connect(self._on_sound)
         self.listener.failed.connect(lambda error: self.message.tell(error, "sound"))
@@ -267,6 +322,9 @@ class MainWindow(QMainWindow):
             self.choose_stage("tuning")
             {"section": self.tuning.section, "ladder": self.tuning.ladder}[where].setFocus()
 
+    def _on_sound_dropped(self, path: Path) -> None:
+        self.stages.clear.import_taps(path)  # the stage is made by now
+
     def _on_sound(self, text: str) -> None:
         self.sound_bar.set_state(text, [heard.name for heard in self.listener.last])
 
@@ -309,6 +367,7 @@ class MainWindow(QMainWindow):
         if document.unsaved and not self.commands.may_lose_changes():
             event.ignore()
             return
+        self._remember()
         for part in (self.bench, self.stages, self.listener, self.doorbell):
             part.stop()
         document.close()

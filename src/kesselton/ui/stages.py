@@ -116,7 +116,7 @@ class Stages(QStackedWidget):
 
     def _make_tuning(self) -> TuningStage:
         page = TuningStage(self._bench, self._display)
-        page.sheet_wanted.connect(self._commands.sheet_pdf)
+        page.sheet_wanted.connect(self._commands.papers.sheet_pdf)
         page.typed_dropped.connect(lambda text: self._commands.said.emit(text, False))
         page.kind_changed.connect(self._commands.offer_usual)
         page.listen_wanted.connect(self._commands.listen)
@@ -164,8 +164,8 @@ class Stages(QStackedWidget):
 
         page, change = FitStage(datetime.now), self._bench.document.change_entry
         page.changed.connect(lambda label, fittings: change(label, fittings=fittings))
-        page.sheet_wanted.connect(lambda: self._commands.fitting_sheet(page))
-        page.calendar_wanted.connect(lambda: self._commands.calendar(page))
+        page.sheet_wanted.connect(lambda: self._commands.papers.fitting_sheet(page))
+        page.calendar_wanted.connect(lambda: self._commands.papers.calendar(page))
         return page
 
     def _make_clear(self) -> ClearStage:
@@ -174,7 +174,8 @@ class Stages(QStackedWidget):
         page = ClearStage(self._display.a4_hz, self._display.note, self._commands.ask_sound)
         change = self._bench.document.change_entry
         page.changed.connect(lambda label, clearings: change(label, clearings=clearings))
-        page.choose_source(self._commands.first_source)
+        page.choose_source(self._commands.first_source or self._bench.settings.read_by or "pitch")
+        page.source_chosen.connect(lambda name: self._bench.settings_store.change(read_by=name))
         return page
 
     def _make_first(self) -> FirstDrum:

@@ -89,3 +89,41 @@ RENAME_WORKSHOP = "Rename the workshop"
 RENAME_WORKSHOP_2 = "rename the workshop"
 NAME = "Name"
 BEGIN_EMPTY_WORKSHOP = "Begin an empty workshop"
+PICTURE_COPIED = "Copied as a picture: {name}"
+TABLE_COPIED = "Copied as a table: {name}"
+NOTHING_TO_COPY = "There is no picture here to copy."
+SHOW_STAGE_WITH_PICTURE = "Go to Tuning, Clear or Gauges."
+CANNOT_TAKE_FILE = "{name} is none of the files that can be dropped here."
+FILES_THAT_ARE_TAKEN = (
+    "Taken are workshops (*.kesselton), drums (*.drum.json), recordings of taps (*.wav, *.flac)."
+)
+
+# help
+HANDBOOK = "Handbook"
+WORDS_TO_LOOK_FOR = "Words to look for"
+NEXT_PLACE = "Next place"
+NOT_IN_HANDBOOK = "“{text}” does not stand in the handbook."
+ABOUT = "About Kesselton"
+KESSELTON_VERSION = "Kesselton {version}"
+ABOUT_TEXT = (
+    "Computes what a drum will do before anything is unwrapped, leads through fitting and "
+    "clearing its heads, and keeps what was read.\n\nFree software under the Apache License 2.0. "
+    "It is built with Python, Qt for Python (LGPL 3), NumPy and SciPy (BSD), and others named in "
+    "its lock file; its letters are Inter (OFL 1.1) and DejaVu Sans.\n\nNothing you note leaves "
+    "this computer."
+)
+
+# preferences
+PREFERENCES = "Preferences"
+THEME_CAPTION = "Colors"
+AS_DESKTOP = "as the desktop"
+LIGHT = "light"
+DARK = "dark"
+UNITS = "Units"
+INCHES_AND_MIL = "inches and mil"
+MILLIMETERS = "millimeters"
+AIR_ON_STAGE = "Air on stage"
+WRITE_FLATS = "write flats (D♭) instead of sharps (C♯)"
+LETTERS_FOLLOW_DESKTOP = "Letters are as large as your desktop’s font, from 9 to 16 pt."
+RECENT = "Open one used lately"
+NONE_YET = "none yet"

@@ -131,6 +131,27 @@ class LadderPicture(Picture):
         self._stale = True
         self.update()
 
+    def table(self) -> list[tuple[str, ...]]:
+        """The lug pitches, then every partial."""
+        result = self._result
+        if result is None:
+            return []
+        found = result.prediction
+        rows: list[tuple[str, ...]] = [texts.LADDER_CAPTIONS]
+        for side, hz in zip(result.drum.sides, found.lug_pitches_hz, strict=True):
+            name = texts.LUG_PITCH_OF.format(side=wording.side_word(result.drum, side))
+            rows.append((name, f"{hz:.2f}", self._note(hz), "", ""))
+        partials = found.partials
+        for i, hz in enumerate(partials.frequency_hz.tolist()):
+            name = f"{partials.order[i]},{partials.rank[i]} {partials.branch[i]}"
+            ring, level = partials.t60_s[i], found.levels_db[i]
+            rows.append((name, f"{hz:.2f}", self._note(hz), f"{ring:.2f}", f"{level:.1f}"))
+        return rows
+
+    def _note(self, hz: float) -> str:
+        note = note_of(hz, self._a4)
+        return f"{note.name(self._flats)} {note.cents:+.0f}"
+
     # geometry
 
     def axis(self) -> Axis:

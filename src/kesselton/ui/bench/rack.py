@@ -3,8 +3,17 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QWidget
+from PySide6.QtGui import (
+    QAction,
+    QColor,
+    QContextMenuEvent,
+    QFont,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPen,
+)
+from PySide6.QtWidgets import QMenu, QWidget
 
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.bench import texts
@@ -26,6 +35,7 @@ class RackView(Picture):
     moved(int) : Alt with an arrow key: the current drum up (-1) or down (1)
     """
 
+    main = False
     drum_chosen = Signal(int)
     moved = Signal(int)
 
@@ -36,6 +46,8 @@ class RackView(Picture):
         self._drums: list[tuple[int, Drum]] = []
         self._notes: dict[int, str] = {}
         self._current = 0
+        self.more: list[QAction] = []
+        """Actions of the program that belong in its menu."""
         self._metric = self._found = False
 
     def set_state(
@@ -122,6 +134,19 @@ class RackView(Picture):
                 Qt.AlignmentFlag.AlignVCenter,
                 self._notes.get(drum_id, "…"),
             )
+
+    def menu(self) -> QMenu:
+        """What can be done with the drum on the bench: it is the one that is pointed at."""
+        menu = super().menu()
+        for action in self.more:
+            menu.addAction(action)
+        return menu
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        place = int(self.at(event.pos()).y() // ROW)
+        if 0 <= place < len(self._drums):
+            self.drum_chosen.emit(self._drums[place][0])
+        super().contextMenuEvent(event)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         place = int(event.position().y() // ROW)

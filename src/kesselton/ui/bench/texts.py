@@ -75,7 +75,6 @@ COMPUTING = "computing …"
 WHOLE_DRUM = "Whole drum"
 
 # rack
-RACK_OF_DRUMS = "Rack of drums"
 RACK_IS_EMPTY_ADD_DRUM = "The rack is empty. Add a drum with Ctrl+N."
 
 # readout
@@ -184,3 +183,6 @@ TYPED_DROPPED = "“{text}” in “{name}” could not be taken and was dropped
 NO_DRUM_FOUND = "No drum of the rack is called so, or is of this kind or size."
 FIND_DRUM = "Find a drum"
 ADD_DRUM_BUTTON = "Add a drum …"
+LADDER_CAPTIONS = ("what", "Hz", "note, cents", "T60, s", "level, dB")
+LUG_PITCH_OF = "{side} lug pitch"
+RACK_OF_DRUMS = "Rack of drums"

@@ -66,6 +66,24 @@ class RimStrip(Picture):
         self._computed, self._turns, self._unit = computed, turns, unit
         self.update()
 
+    def table(self) -> list[tuple[str, ...]]:
+        """What was read at each rod, what the model makes of it, and what is to be turned."""
+        rows: list[tuple[str, ...]] = [
+            (self._words.place, self._unit, texts.COMPUTED, texts.TURN_CAPTION)
+        ]
+        for rod in range(1, self._rods + 1):
+            read = self._cents.get(rod)
+            turn = self._turns[rod - 1] if self._turns else 0.0
+            rows.append(
+                (
+                    str(rod),
+                    "" if read is None else f"{read:.1f}",
+                    f"{self._computed[rod - 1]:.1f}" if self._computed else "",
+                    f"{self._words.way(turn)} {self._words.amount(turn)}" if turn else "",
+                )
+            )
+        return rows
+
     def _x(self, place: int) -> float:
         return LEFT + 24.0 + (self.width() - LEFT - RIGHT - 48.0) * place / self._rods
 

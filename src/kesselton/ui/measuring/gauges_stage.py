@@ -55,6 +55,15 @@ class DialPicture(Picture):
         self._dial, self._fit = dial, fit
         self.update()
 
+    def table(self) -> list[tuple[str, ...]]:
+        """The pairs."""
+        pairs = self._dial.pairs if self._dial else ()
+        rows = [
+            (f"{x.dial:g}", f"{x.tension_n_per_m:.0f}", f"{1e3 * x.thickness_m:.3f}", x.name)
+            for x in pairs
+        ]
+        return [texts.PAIR_CAPTIONS, *rows] if rows else []
+
     def _paint(self, p: QPainter) -> None:
         c = self._colours
         pairs = self._dial.pairs if self._dial else ()

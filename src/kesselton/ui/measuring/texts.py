@@ -88,3 +88,4 @@ THERE_IS_MORE_THAN_ONE = "There is more than one number."
 GIVE_ONE = "Give one."
 FREE_TO_SOUND = "free to sound"
 NO_READING_FOR_THIS_HEAD = "No reading for this head"
+PAIR_CAPTIONS = ("divisions", "N/m", "mm", "read on")

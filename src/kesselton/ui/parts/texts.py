@@ -59,3 +59,7 @@ ASSUMED_WORDS = {
 
 # said_bar
 UNDO = "Undo"
+
+# picture
+COPY_AS_PICTURE = "Copy as a picture"
+COPY_AS_TABLE = "Copy as a table"

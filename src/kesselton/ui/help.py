@@ -1,0 +1,132 @@
+"""Handbook, keys and what the program is: all offline."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QFont, QTextDocument
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
+
+from kesselton import __version__
+from kesselton.resources import text_of
+from kesselton.ui import texts
+from kesselton.ui.actions import KEYS_ON_SCREEN, shortcut_list
+from kesselton.ui.parts.columns import scroll
+from kesselton.ui.parts.inputs import Button, Finder
+from kesselton.ui.parts.theme import font, px
+
+
+class HandbookDialog(QDialog):
+    """The handbook; the search goes from place to place."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(texts.HANDBOOK)
+        self.resize(px(720), px(640))
+        self.page = QTextBrowser()
+        self.page.setMarkdown(text_of("handbook.md"))
+        self.page.setAccessibleName(texts.HANDBOOK)
+        self.finder = Finder()
+        self.finder.setPlaceholderText(texts.WORDS_TO_LOOK_FOR)
+        self.finder.setAccessibleName(texts.WORDS_TO_LOOK_FOR)
+        self.finder.setClearButtonEnabled(True)
+        self.next = Button(texts.NEXT_PLACE)
+        self.fault = QLabel()
+        self.fault.setProperty("fault", True)
+        top = QHBoxLayout()
+        top.addWidget(self.finder, 1)
+        top.addWidget(self.next)
+        layout = QVBoxLayout(self)
+        layout.addLayout(top)
+        layout.addWidget(self.fault)
+        layout.addWidget(self.page, 1)
+        layout.addWidget(_close(self))
+        self.finder.textChanged.connect(lambda text: self.look(anew=True))
+        self.finder.returnPressed.connect(self.look)
+        self.next.clicked.connect(self.look)
+        self.finder.setFocus()
+
+    def look(self, anew: bool = False) -> None:
+        """To the next place where the words stand; after the last comes the first."""
+        text = self.finder.text().strip()
+        if anew or not text:
+            cursor = self.page.textCursor()
+            cursor.setPosition(0)
+            self.page.setTextCursor(cursor)
+        found = not text or self.page.find(text) or self._from_the_top(text)
+        self.fault.setText("" if found else texts.NOT_IN_HANDBOOK.format(text=text))
+
+    def _from_the_top(self, text: str) -> bool:
+        cursor = self.page.textCursor()
+        cursor.setPosition(0)
+        self.page.setTextCursor(cursor)
+        return bool(self.page.find(text, QTextDocument.FindFlag(0)))
+
+
+class KeysDialog(QDialog):
+    """Every key, to be scrolled and searched."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(texts.SHORTCUTS)
+        self.resize(px(560), px(560))
+        self.finder = Finder()
+        self.finder.setPlaceholderText(texts.WORDS_TO_LOOK_FOR)
+        self.finder.setAccessibleName(texts.WORDS_TO_LOOK_FOR)
+        inside = QWidget()
+        grid = QGridLayout(inside)
+        grid.setHorizontalSpacing(24)
+        grid.setColumnStretch(1, 1)
+        self.rows: list[tuple[QLabel, QLabel]] = []
+        for row, (keys, text) in enumerate([*shortcut_list(), *KEYS_ON_SCREEN]):
+            name, what = QLabel(f"<b>{keys}</b>"), QLabel(text)
+            what.setWordWrap(True)
+            grid.addWidget(name, row, 0, Qt.AlignmentFlag.AlignTop)
+            grid.addWidget(what, row, 1)
+            self.rows.append((name, what))
+        grid.setRowStretch(len(self.rows), 1)
+        layout = QVBoxLayout(self)
+        layout.addWidget(self.finder)
+        layout.addWidget(scroll(inside), 1)
+        layout.addWidget(_close(self))
+        self.finder.textChanged.connect(self._look)
+
+    def _look(self, text: str) -> None:
+        words = text.casefold().split()
+        for name, what in self.rows:
+            row = f"{name.text()} {what.text()}".casefold()
+            for label in (name, what):
+                label.setVisible(all(word in row for word in words))
+
+
+class AboutDialog(QDialog):
+    """Which program, which version, under which terms."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(texts.ABOUT)
+        title = QLabel(texts.KESSELTON_VERSION.format(version=__version__))
+        title.setFont(font(16, QFont.Weight.Bold))
+        text = QLabel(texts.ABOUT_TEXT)
+        text.setWordWrap(True)
+        text.setMinimumWidth(px(420))
+        for label in (title, text):
+            label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        layout = QVBoxLayout(self)
+        layout.setSpacing(12)
+        for widget in (title, text, _close(self)):
+            layout.addWidget(widget)
+
+
+def _close(dialog: QDialog) -> QDialogButtonBox:
+    buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+    buttons.rejected.connect(dialog.reject)
+    return buttons

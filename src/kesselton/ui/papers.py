@@ -1,0 +1,173 @@
+"""What leaves the program on paper or as a file: tuning sheet, fitting sheet, dates."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from datetime import date, datetime
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QDialog, QWidget
+
+from kesselton.app.bench import Bench
+from kesselton.core.errors import KesseltonError
+from kesselton.ui import texts
+
+if TYPE_CHECKING:
+    from kesselton.ui.fitting.fit_stage import FitStage
+    from kesselton.ui.printing.sheet import Sheet
+
+AskSave = Callable[[str, str, str], "Path | None"]
+
+
+class Papers(QObject):
+    """Writes and prints for one window.
+
+    Signals
+    -------
+    told(KesseltonError, str topic) : something could not be written
+    said(str, bool undo) : something was
+    """
+
+    told = Signal(object, str)
+    said = Signal(str, bool)
+
+    def __init__(self, bench: Bench, ask_save: AskSave, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._bench, self._parent, self._ask_save = bench, parent, ask_save
+
+    @contextmanager
+    def _guarded(self) -> Iterator[None]:
+        """Tell what goes wrong with a file."""
+        try:
+            yield
+        except KesseltonError as error:
+            self.told.emit(error, "file")
+
+    def _sheet(self) -> Sheet:
+        """What the tuning sheet of the drum on the bench shows."""
+        from kesselton.ui.printing.sheet import Sheet
+
+        bench, settings = self._bench, self._bench.settings
+        assert bench.settled is not None
+        return Sheet(
+            bench.settled,
+            bench.document.workshop.name,
+            settings.a4_hz,
+            settings.flats,
+            settings.metric,
+            date.today(),
+            bench.plan,
+        )
+
+    def _once_settled(self, run: Callable[[], None]) -> None:
+        """Do it for the drum as it is set, once that is worked out."""
+        if self._bench.drum is not None and not self._bench.when_settled(run):
+            self.said.emit(texts.SHEET_FOLLOWS, False)
+
+    def sheet_pdf(self) -> None:
+        """Write the tuning sheet of the drum on the bench, as it is set."""
+        self._once_settled(self._write_sheet)
+
+    def _write_sheet(self) -> None:
+        from kesselton.ui.printing.sheet import write_pdf
+
+        sheet = self._sheet()
+        name = texts.TUNING_PDF.format(name=sheet.result.drum.name)
+        path = self._ask_save(texts.TUNING_SHEET, name, texts.PDF_PDF)
+        if path is not None:
+            path = with_suffix(path, ".pdf")
+            with self._guarded():
+                write_pdf(path, sheet)
+                self._say_written(path)
+
+    def sheet_print(self) -> None:
+        """Print the tuning sheet."""
+        self._once_settled(self._print_sheet)
+
+    def _print_sheet(self) -> None:
+        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+
+        from kesselton.ui.printing.sheet import print_sheet
+
+        sheet = self._sheet()
+        printer = QPrinter()
+        if QPrintDialog(printer, self._parent).exec() != QDialog.DialogCode.Accepted:
+            return
+        with self._guarded():
+            print_sheet(printer, sheet)
+
+    def sheet_preview(self) -> None:
+        """Show the tuning sheet as it would be printed."""
+        self._once_settled(self._preview_sheet)
+
+    def _preview_sheet(self) -> None:
+        from PySide6.QtPrintSupport import QPrinter, QPrintPreviewDialog
+
+        from kesselton.ui.printing.sheet import print_sheet
+
+        sheet = self._sheet()
+        self.preview = QPrintPreviewDialog(QPrinter(), self._parent)
+        self.preview.paintRequested.connect(lambda printer: print_sheet(printer, sheet))
+        self.preview.open()
+
+    def _say_written(self, path: Path) -> None:
+        self.said.emit(texts.WRITTEN.format(path=path), False)
+
+    def fitting_sheet(self, fit: FitStage) -> None:
+        """Write the steps of fitting a head as PDF or Markdown."""
+        from kesselton.ui.fitting.fit_stage import title_of
+        from kesselton.ui.printing.fit_sheet import write_fit_pdf, write_markdown
+
+        document, made = self._bench.document, fit.procedure
+        if document.drum is None or made is None:
+            return
+        title = title_of(document.drum, fit.side_now)
+        path = self._ask_save(
+            texts.FITTING_SHEET, texts.PDF.format(title=title).replace(":", ""),
+            texts.PDF_PDF_MARKDOWN_MD,
+        )  # fmt: skip
+        if path is None:
+            return
+        path = path if path.suffix == ".md" else with_suffix(path, ".pdf")
+        with self._guarded():
+            if path.suffix == ".md":
+                write_markdown(path, made, title, fit.fitting)
+            else:
+                write_fit_pdf(
+                    path, made, document.drum, title, document.workshop.name, date.today(),
+                    fit.fitting,
+                )  # fmt: skip
+            self._say_written(path)
+
+    def calendar(self, fit: FitStage) -> None:
+        """Write the dates that follow from fitting a head."""
+        from kesselton.core.fitting.schedule import dates
+        from kesselton.store.calendar_file import write_calendar
+        from kesselton.ui.fitting.fit_stage import fitted_at
+
+        entry = self._bench.entry
+        if entry is None:
+            return
+        path = self._ask_save(
+            texts.DATES_FOR_CALENDAR,
+            texts.ICS.format(name=entry.drum.name),
+            texts.CALENDAR_ICS,
+        )
+        if path is None:
+            return
+        now = datetime.now()
+        found = dates(entry.drum, fit.side_now, fitted_at(fit.fitting, now), entry.brief)
+        path = with_suffix(path, ".ics")
+        with self._guarded():
+            write_calendar(path, found, entry.drum.name, now)
+            self._say_written(path)
+
+
+def with_suffix(path: Path, suffix: str) -> Path:
+    """The path with its suffix; one that is not there is added, and no other is taken away."""
+    if path.suffix.lower() == suffix.lower():
+        return path
+    return path.with_name(path.name + suffix)

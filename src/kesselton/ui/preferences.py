@@ -1,0 +1,62 @@
+"""How things are shown, all in one place; each change holds at once."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QVBoxLayout, QWidget
+
+from kesselton.app.settings import SettingsStore
+from kesselton.core import constants as const
+from kesselton.ui import texts
+from kesselton.ui.parts.fields import Choice, air_field, number_field
+from kesselton.ui.parts.inputs import Tick
+
+THEMES = (("system", texts.AS_DESKTOP), ("light", texts.LIGHT), ("dark", texts.DARK))
+UNITS = ((False, texts.INCHES_AND_MIL), (True, texts.MILLIMETERS))
+
+
+class PreferencesDialog(QDialog):
+    """Edits the settings of the program."""
+
+    def __init__(self, settings: SettingsStore, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(texts.PREFERENCES)
+        self._settings = settings
+        self.theme, self.units = Choice(texts.THEME_CAPTION), Choice(texts.UNITS)
+        self.theme.set_options(list(THEMES))
+        self.units.set_options(list(UNITS))
+        self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
+        self.stage = air_field(texts.AIR_ON_STAGE)
+        self.flats = Tick(texts.WRITE_FLATS)
+        note = QLabel(texts.LETTERS_FOLLOW_DESKTOP)
+        note.setProperty("quiet", True)
+        note.setWordWrap(True)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(16)
+        for place, widget in enumerate((self.theme, self.units, self.a4, self.stage)):
+            grid.addWidget(widget, place // 2, place % 2)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        layout = QVBoxLayout(self)
+        layout.addLayout(grid)
+        layout.addWidget(self.flats)
+        layout.addWidget(note)
+        layout.addWidget(buttons)
+        self.theme.chosen.connect(lambda key: settings.change(theme=key))
+        self.units.chosen.connect(lambda on: settings.change(metric=on))
+        self.a4.edited.connect(lambda hz: settings.change(a4_hz=hz))
+        self.stage.edited.connect(self._on_stage)
+        self.flats.clicked.connect(lambda on: settings.change(flats=on))
+        settings.changed.connect(self._show)
+        self._show()
+
+    def _on_stage(self, air: tuple[float, float | None]) -> None:
+        damp = {} if air[1] is None else {"stage_rh": air[1]}
+        self._settings.change(stage_c=air[0], **damp)
+
+    def _show(self) -> None:
+        values = self._settings.values
+        self.theme.set_state(values.theme)
+        self.units.set_state(values.metric)
+        self.a4.set_state(values.a4_hz)
+        self.stage.set_state((values.stage_c, values.stage_rh))
+        self.flats.setChecked(values.flats)

@@ -1,0 +1,189 @@
+"""What every program on a Linux desktop does: recent files, drops, copies, help, where it was left."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QEvent, QMimeData, QPointF, Qt, QUrl
+from PySide6.QtGui import QDropEvent, QGuiApplication
+from PySide6.QtPrintSupport import QPrintPreviewDialog
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QDialog
+
+from kesselton.app.settings import Settings, SettingsStore, load_settings
+from kesselton.store.exchange import drum_to_data
+from kesselton.ui.bench.ladder import LadderView
+from kesselton.ui.help import AboutDialog, HandbookDialog, KeysDialog
+from kesselton.ui.main_window import MainWindow
+from kesselton.ui.preferences import PreferencesDialog
+from kesselton.ui.start import open_window
+
+Wait = Callable[..., None]
+
+
+def dialog_of(window: MainWindow, kind: type) -> QDialog:
+    found = window.commands.dialog
+    assert isinstance(found, kind)
+    return found
+
+
+def drop(window: MainWindow, *paths: Path) -> None:
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
+    window.dropEvent(
+        QDropEvent(
+            QPointF(200, 200), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
+        )
+    )  # fmt: skip
+
+
+def test_the_work_goes_on_where_it_was_left(wait: Wait) -> None:
+    first = open_window("demo", SettingsStore())
+    assert first is not None
+    first.resize(1150, 720)
+    first.document.select(3)
+    first.choose_stage("fit")
+    path = str(first.document.path.resolve())
+    first.close()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    again = open_window("demo", SettingsStore())
+    assert again is not None
+    assert (again.width(), again.height()) == (1150, 720)
+    assert again.document.current_id == 3
+    assert again.stage == "fit"
+    assert again.settings.recent[0] == path
+    again.close()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
+def test_workshops_used_lately_are_in_the_menu(window: MainWindow, tmp_path: Path) -> None:
+    window.recent.aboutToShow.emit()
+    assert [a.isEnabled() for a in window.recent.actions()] == [False]
+    other = open_window(str(tmp_path / "second.kesselton"), window.bench.settings_store)
+    assert other is not None
+    other.close()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    window.recent.aboutToShow.emit()
+    (action,) = window.recent.actions()
+    assert action.text().startswith("second")
+    action.trigger()
+    opened = [
+        w for w in QApplication.topLevelWidgets() if isinstance(w, MainWindow) and w is not window
+    ]
+    assert opened[-1].document.path.name == "second.kesselton"
+    opened[-1].close()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
+def test_the_way_of_reading_is_remembered(window: MainWindow) -> None:
+    window.choose_stage("clear")
+    window.stages.clear.choose_source("dial")
+    assert window.settings.read_by == "dial"
+    assert load_settings(window.bench.settings_store.path)[0].read_by == "dial"
+
+
+def test_files_are_dropped_on_the_window(window: MainWindow, tmp_path: Path) -> None:
+    drum = window.document.drum
+    assert drum is not None
+    (tmp_path / "a.drum.json").write_text(json.dumps(drum_to_data(drum)))
+    drop(window, tmp_path / "a.drum.json")
+    assert window.document.drum.name == "Pit snare 2"  # type: ignore[union-attr]
+    (tmp_path / "a.txt").write_text("x")
+    drop(window, tmp_path / "a.txt")
+    assert "none of the files that can be dropped" in window.message.text.text()
+    drop(window, tmp_path / "gone.wav")
+    assert window.stage == "clear"
+
+
+def test_pictures_are_copied_as_picture_and_as_table(window: MainWindow, wait: Wait) -> None:
+    window.actions_by_id["copy_table"].trigger()
+    rows = [row.split("\t") for row in QGuiApplication.clipboard().text().splitlines()]
+    result = window.result
+    assert result is not None
+    assert len(rows) == 3 + len(result.prediction.partials)
+    assert rows[1][:2] == ["Batter lug pitch", "261.63"]
+    window.actions_by_id["copy_picture"].trigger()
+    assert QGuiApplication.clipboard().pixmap().width() > 200
+    window.choose_stage("clear")
+    wait(lambda: window.stages.clear.settled is not None)
+    window.actions_by_id["copy_table"].trigger()
+    rows = [row.split("\t") for row in QGuiApplication.clipboard().text().splitlines()]
+    assert len(rows) == 9
+    assert rows[1][0] == "1"
+    menu = window.tuning.findChildren(LadderView)[0].menu()
+    assert [a.text() for a in menu.actions()] == ["Copy as a picture", "Copy as a table"]
+    texts = [a.text() for a in window.rack.menu().actions()]
+    assert "Remove this drum" in texts
+
+
+def test_handbook_and_keys_are_searched_offline(window: MainWindow) -> None:
+    QTest.keyClick(window, Qt.Key.Key_F1)
+    book = dialog_of(window, HandbookDialog)
+    assert isinstance(book, HandbookDialog)
+    QTest.keyClicks(book.finder, "foot-switch")
+    assert book.page.textCursor().selectedText() == "foot-switch"
+    first = book.page.textCursor().position()
+    QTest.keyClick(book.finder, Qt.Key.Key_Return)
+    assert book.page.textCursor().position() > first
+    QTest.keyClicks(book.finder, "zzz")
+    assert "does not stand in the handbook" in book.fault.text()
+    for stage in ("Measure", "Heads", "Tuning", "Fit", "Clear", "Gauges"):
+        assert f"## {stage}" in book.page.toMarkdown()
+    book.close()
+    window.actions_by_id["shortcuts"].trigger()
+    keys = dialog_of(window, KeysDialog)
+    assert isinstance(keys, KeysDialog)
+    QTest.keyClicks(keys.finder, "rack")
+    shown = [what.text() for name, what in keys.rows if not what.isHidden()]
+    assert 0 < len(shown) < len(keys.rows)
+    keys.close()
+    window.actions_by_id["about"].trigger()
+    dialog_of(window, AboutDialog).close()
+
+
+def test_preferences_stand_in_one_place(window: MainWindow) -> None:
+    window.actions_by_id["preferences"].trigger()
+    dialog = dialog_of(window, PreferencesDialog)
+    assert isinstance(dialog, PreferencesDialog)
+    dialog.theme.chosen.emit("dark")
+    dialog.units.chosen.emit(True)
+    dialog.a4.edited.emit(442.0)
+    assert (window.settings.theme, window.settings.metric, window.settings.a4_hz) == (
+        "dark",
+        True,
+        442.0,
+    )
+    assert dialog.a4.line.text() == "442 Hz"
+    dialog.close()
+    window.commands.theme("light")
+
+
+def test_full_screen_and_back(window: MainWindow) -> None:
+    QTest.keyClick(window, Qt.Key.Key_F11)
+    assert window.isFullScreen()
+    QTest.keyClick(window, Qt.Key.Key_F11)
+    assert not window.isFullScreen()
+
+
+def test_the_sheet_is_previewed(
+    window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(QPrintPreviewDialog, "open", lambda dialog: None)
+    window.actions_by_id["sheet_preview"].trigger()
+    wait(lambda: hasattr(window.commands.papers, "preview"))
+
+
+def test_settings_with_lists_come_back(tmp_path: Path) -> None:
+    path = tmp_path / "settings.json"
+    SettingsStore(Settings(), path).change(recent=("/a", "/b"), window=(1200, 700))
+    assert load_settings(path)[0].recent == ("/a", "/b")
+    assert load_settings(path)[0].window == (1200, 700)
+    data = json.loads(path.read_text())
+    path.write_text(json.dumps({**data, "window": [1, "x"], "recent": 5}))
+    found, fault = load_settings(path)
+    assert found == Settings()
+    assert fault
