@@ -146,7 +146,7 @@ def test_a_dial_is_calibrated_on_the_bench(window: MainWindow, wait: Wait) -> No
     stage.add_pair()
     assert "no dial to calibrate" in stage.fault.text()
     stage.add_dial()
-    assert "has no name" in stage.fault.text()
+    assert "needs a name" in stage.fault.text()
     stage.name.setText("dial 2")
     stage.add_dial()
     assert "No pair" in stage.result.text()
@@ -295,3 +295,61 @@ def test_axes_carry_round_values() -> None:
     assert ticks(748.0, 4038.0) == [1000.0, 2000.0, 3000.0, 4000.0]
     assert ticks(25.0, 151.0, 8) == [40.0, 60.0, 80.0, 100.0, 120.0, 140.0]
     assert ticks(0.0, 0.09) == pytest.approx([0.0, 0.02, 0.04, 0.06, 0.08])
+
+
+def test_gauges_are_renamed_removed_and_added(window: MainWindow, wait: Wait) -> None:
+    QTest.keyClick(window, Qt.Key.Key_F8)
+    gauges = window.stages.gauges
+    document = window.document
+    old = document.workshop.dials[0].name
+    assert any(r.gauge == old for e in document.workshop.entries for r in e.readings)
+    QTest.keyClicks(gauges.name, "old dial")
+    QTest.mouseClick(gauges.rename, Qt.MouseButton.LeftButton)
+    assert document.workshop.dials[0].name == "old dial"
+    assert not any(r.gauge == old for e in document.workshop.entries for r in e.readings)
+    QTest.mouseClick(gauges.rename, Qt.MouseButton.LeftButton)
+    assert "needs a name" in gauges.fault.text()
+    QTest.mouseClick(gauges.drop, Qt.MouseButton.LeftButton)
+    assert all(dial.name != "old dial" for dial in document.workshop.dials)
+    assert "old dial" in window.said.text.text()
+    QTest.mouseClick(window.said.undo, Qt.MouseButton.LeftButton)
+    assert document.workshop.dials[0].name == "old dial"
+    count = len(document.workshop.keys)
+    gauges.add_key()
+    assert len(document.workshop.keys) == count + 1
+    assert gauges.key_name.hasFocus()
+    QTest.keyClicks(gauges.key_name, "small key")
+    QTest.keyClick(gauges.key_name, Qt.Key.Key_Return)
+    assert document.workshop.keys[0].name == "small key"
+    gauges.key.chosen.emit(document.workshop.keys[1].name)
+    assert document.workshop.keys[1].name == "small key"
+    gauges.remove_key()
+    assert [key.name for key in document.workshop.keys] == ["small key"]
+
+
+def test_pairs_are_added_by_enter_and_taken_out_on_the_curve(
+    window: MainWindow, wait: Wait
+) -> None:
+    QTest.keyClick(window, Qt.Key.Key_F8)
+    gauges = window.stages.gauges
+    count = len(window.document.workshop.dials[0].pairs)
+    gauges.reading.line.setFocus()
+    QTest.keyClicks(gauges.reading.line, "80")
+    QTest.keyClick(gauges.reading.line, Qt.Key.Key_Return)
+    assert gauges.pitch.line.hasFocus()
+    QTest.keyClicks(gauges.pitch.line, "C4")
+    QTest.keyClick(gauges.pitch.line, Qt.Key.Key_Return)
+    assert len(window.document.workshop.dials[0].pairs) == count + 1
+    assert gauges.reading.line.hasFocus()
+    assert gauges.reading.line.text() == ""
+    picture = gauges.picture
+    picture.grab()
+    point = picture._placed[count].toPoint()
+    QTest.mouseClick(picture, Qt.MouseButton.LeftButton, pos=point)
+    assert picture._chosen == count
+    picture.grab()
+    QTest.keyClick(picture, Qt.Key.Key_Delete)
+    assert len(window.document.workshop.dials[0].pairs) == count
+    picture.grab()
+    QTest.keyClick(picture, Qt.Key.Key_Right)
+    assert picture._chosen >= 0

@@ -59,6 +59,13 @@ class Entry:
             clearings=clearings,
         )
 
+    def with_gauge_renamed(self, old: str, new: str) -> Entry:
+        """Readings taken by a gauge that is called otherwise now."""
+        if not any(one.gauge == old for one in self.readings):
+            return self
+        renamed = (replace(x, gauge=new) if x.gauge == old else x for x in self.readings)
+        return replace(self, readings=tuple(renamed))
+
     def fetched(self) -> Entry:
         """The entry itself, with everything that belongs to it read from its file."""
         for part in (self.readings, self.clearings):
@@ -138,6 +145,15 @@ class Workshop:
         if noted.stock or noted.favourite:
             rest.append(noted)
         return replace(self, shelf=tuple(sorted(rest, key=Shelved.place)))
+
+    def with_gauge_renamed(self, old: str, new: str) -> Workshop:
+        """The workshop with a dial or torque key called otherwise, in the readings too."""
+        return replace(
+            self,
+            dials=tuple(replace(x, name=new) if x.name == old else x for x in self.dials),
+            keys=tuple(replace(x, name=new) if x.name == old else x for x in self.keys),
+            entries=tuple(entry.with_gauge_renamed(old, new) for entry in self.entries),
+        )
 
     def entry(self, drum_id: int) -> Entry | None:
         """The entry under a number, or None."""

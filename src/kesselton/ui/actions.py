@@ -100,11 +100,14 @@ def build(window: QMainWindow, handlers: object) -> dict[str, QAction]:
     menus: dict[str, object] = {}
     group = QActionGroup(window)
     last: dict[str, str] = {}
+    taken: dict[str, set[str]] = {}
     for spec in SPECS:
         menu = menus.get(spec.menu)
         if menu is None:
-            menu = menus[spec.menu] = window.menuBar().addMenu(spec.menu)
-        action = QAction(spec.text, window)
+            menu = menus[spec.menu] = window.menuBar().addMenu(
+                with_mnemonic(spec.menu, taken.setdefault("", set()))
+            )
+        action = QAction(with_mnemonic(spec.text, taken.setdefault(spec.menu, set())), window)
         if spec.shortcut:
             action.setShortcut(QKeySequence(spec.shortcut))
         if spec.group:
@@ -120,6 +123,21 @@ def build(window: QMainWindow, handlers: object) -> dict[str, QAction]:
         menu.addAction(action)  # type: ignore[attr-defined]
         actions[spec.id] = action
     return actions
+
+
+def with_mnemonic(text: str, taken: set[str]) -> str:
+    """The text with a letter marked that no other of its menu has: of a first word if there is one.
+
+    Ampersands of the text are kept as they are.
+    """
+    text = text.replace("&", "&&")
+    starts = [0, *(i + 1 for i, sign in enumerate(text) if sign == " ")]
+    for place in (*starts, *range(len(text))):
+        letter = text[place : place + 1].casefold()
+        if letter.isalpha() and letter.isascii() and letter not in taken:
+            taken.add(letter)
+            return f"{text[:place]}&{text[place:]}"
+    return text
 
 
 def handler_of(handlers: object, spec: Spec) -> Callable[[], object]:

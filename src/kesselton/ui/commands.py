@@ -357,6 +357,13 @@ class Commands(QObject):
         document = self._bench.document
         document.commit(label, replace(document.workshop, dials=dials, keys=keys))
 
+    def rename_gauge(self, old: str, new: str) -> None:
+        """Call a gauge otherwise, in the readings taken by it too."""
+        document = self._bench.document
+        document.commit(
+            texts.RENAME_GAUGE.format(old=old), document.workshop.with_gauge_renamed(old, new)
+        )
+
     # sound
 
     def listen(self) -> None:

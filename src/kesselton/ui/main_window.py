@@ -272,7 +272,8 @@ class MainWindow(QMainWindow):
         self.rack_column.set_state(doc.workshop.entries, doc.current_id, settings.metric)
         for action, text in (("undo", doc.undo_text), ("redo", doc.redo_text)):
             self.actions_by_id[action].setEnabled(bool(text))
-            self.actions_by_id[action].setText(f"{action.capitalize()} {text}".strip())
+            label = text.replace("&", "&&")
+            self.actions_by_id[action].setText(f"&{action.capitalize()} {label}".strip())
         for action in (
             "drum_like", "drum_remove", "drum_export", "sheet_pdf", "sheet_print", "listen",
         ):  # fmt: skip

@@ -157,6 +157,8 @@ class Stages(QStackedWidget):
 
         page = GaugesStage(self._display.a4_hz, self._display.note)
         page.gauges_changed.connect(self._commands.change_gauges)
+        page.renamed.connect(self._commands.rename_gauge)
+        page.said.connect(lambda text: self._commands.said.emit(text, True))
         return page
 
     def _make_fit(self) -> FitStage:
@@ -175,6 +177,7 @@ class Stages(QStackedWidget):
         change = self._bench.document.change_entry
         page.changed.connect(lambda label, clearings: change(label, clearings=clearings))
         page.choose_source(self._commands.first_source or self._bench.settings.read_by or "pitch")
+        page.tuning_wanted.connect(lambda: self.choose("tuning"))
         page.source_chosen.connect(lambda name: self._bench.settings_store.change(read_by=name))
         return page
 

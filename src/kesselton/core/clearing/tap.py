@@ -9,6 +9,7 @@ import numpy as np
 
 from kesselton.core.arrays import ComplexArray, FloatArray
 from kesselton.core.clearing.damped_lines import FittedLines, Line, damped_lines, refined, waves
+from kesselton.core.clearing.tap_doubt import trust
 from kesselton.core.clearing.tap_naming import (
     ALIKE,
     PAIR,
@@ -45,7 +46,7 @@ FARTHEST = 0.2
 """Nothing so far from the expectation, ln f, is taken: three half steps and a half."""
 FAINTEST = 10.0**-2.4
 """A lug pitch so far under the loudest line, in energy, is not to be trusted."""
-SURE, SURE_UNKNOWN = 0.5, 0.95
+SURE, SURE_UNKNOWN = 0.5, 0.78
 """Share of the likelihood from which an answer is given, where the drum is known and where not."""
 WHOLE = 0.5
 ONE_LINE_CENTS, TWO_LINES_CENTS = 30.0, 19.0
@@ -170,7 +171,9 @@ def hear(
             "Mute the other head, touch the center, and tap near one rod.",
         )
     known = near_hz is not None
-    if confidence < (SURE if known else SURE_UNKNOWN) or not (known or named.borne_out):
+    if not known:
+        confidence = trust(hz, decay, energy, named)
+    if confidence < (SURE if known else SURE_UNKNOWN):
         raise InputError(
             "Several tones could be the lug pitch.",
             "Mute the other head, touch the center, and tap again.",

@@ -61,6 +61,7 @@ class AddDrumDialog(QDialog):
         self.sizes.setAccessibleName(texts.SIZE)
         self.kinds.addItems([label.capitalize() for label in d.KINDS.values()])
         self.preview = _Preview()
+        self.preview.setAccessibleName(texts.DRUM_IN_SECTION)
         self.preview.set_colours(colours)
         self.said = QLabel()
         self.said.setWordWrap(True)

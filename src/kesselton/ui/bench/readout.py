@@ -13,7 +13,7 @@ from kesselton.app.predictor import BenchResult
 from kesselton.core.pitch import cents_between, note_of
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.columns import scroll
+from kesselton.ui.parts.columns import scroll, selectable
 from kesselton.ui.parts.fields import mark
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button
@@ -129,7 +129,7 @@ class Readout(QWidget):
         self._colours = LIGHT
         self.note = QLabel("…")
         self.note.setFont(font(32, QFont.Weight.Bold))
-        self.off = QLabel()
+        self.off = selectable(QLabel())
         self.off.setFont(font(11, QFont.Weight.DemiBold))
         self.sure = self._quiet("")
         head = QGridLayout()
@@ -154,7 +154,7 @@ class Readout(QWidget):
         self.caution.setWordWrap(True)
         self.caution.hide()
         self.assumed = self._quiet("")
-        self.partial = QLabel()
+        self.partial = selectable(QLabel())
         self.partial.setFont(font(11, QFont.Weight.DemiBold))
         self.partial_facts = self._quiet("")
         self.picture = ModePicture()

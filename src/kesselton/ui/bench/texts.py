@@ -186,3 +186,4 @@ ADD_DRUM_BUTTON = "Add a drum …"
 LADDER_CAPTIONS = ("what", "Hz", "note, cents", "T60, s", "level, dB")
 LUG_PITCH_OF = "{side} lug pitch"
 RACK_OF_DRUMS = "Rack of drums"
+DRUM_IN_SECTION = "The drum in section"

@@ -54,6 +54,7 @@ class StoreDialog(QDialog):
         title = QLabel(texts.HEADS_OF_IN.format(size=size))
         title.setFont(font(12, QFont.Weight.DemiBold))
         self.search = Finder()
+        self.search.setAccessibleName(texts.WORDS_IN_HEAD_S_NAME)
         self.search.setPlaceholderText(texts.WORDS_IN_HEAD_S_NAME)
         self.search.textChanged.connect(lambda text: self._fill())
         self._body = QWidget()

@@ -165,7 +165,8 @@ class ClearFace(QWidget):
         """Show what was chosen for a head."""
         self.side.set_options([(s, wording.side_word(drum, s)) for s in drum.sides])
         self._words = wording.turn_words_of(drum)
-        self.panel.set_words(self._words)
+        others = [wording.side_word(drum, one).lower() for one in drum.sides if one != side]
+        self.panel.set_words(self._words, others[0] if others else "")
         self.strip.set_words(self._words)
         for widget in (self.down, self.up, self.step):  # a rope has no key
             widget.setVisible(not self._words.mm_per_turn)

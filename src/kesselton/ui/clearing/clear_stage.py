@@ -38,10 +38,12 @@ class ClearStage(ClearFace):
     -------
     changed(str label, tuple clearings) : to be kept with the drum
     source_chosen(str) : how rods are read from now on
+    tuning_wanted : the head is clear
     """
 
     changed = Signal(str, object)
     source_chosen = Signal(str)
+    tuning_wanted = Signal()
 
     def __init__(
         self,
@@ -51,6 +53,9 @@ class ClearStage(ClearFace):
     ) -> None:
         super().__init__(a4_hz, note)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setObjectName("page")  # shows when it has the keys
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAccessibleName(texts.CLEARING)
         self._a4, self._ask_open = a4_hz, ask_open
         self._flats = False
         self._entry: Entry | None = None
@@ -65,6 +70,8 @@ class ClearStage(ClearFace):
         self.panel.done.connect(self.finish)
         self.panel.wrong.connect(self.take_back)
         self.panel.skipped.connect(self.skip_rod)
+        self.panel.tuning_wanted.connect(self.tuning_wanted)
+        self.panel.other_wanted.connect(self._on_other)
         self.sources.read.connect(self.add)
         self.sources.heard.connect(self._on_heard)
         self.sources.imported.connect(self._on_imported)
@@ -230,6 +237,10 @@ class ClearStage(ClearFace):
         self._let_go()
         self.set_state(self._entry, self._workshop, self._flats)
         self.go_home()
+
+    def _on_other(self) -> None:
+        assert self._entry is not None
+        self._on_side(next(one for one in self._entry.drum.sides if one != self._side))
 
     def choose_source(self, source: str) -> None:
         """Read by another means; rods that are half turned are turned on."""

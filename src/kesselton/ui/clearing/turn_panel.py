@@ -67,15 +67,18 @@ class TurnPanel(QWidget):
     """Signals
     -------
     done(), wrong(), skipped() : the rod was turned; the last reading was wrong; leave this rod
+    tuning_wanted(), other_wanted() : the head is clear: on to tuning, or to the other head
     """
 
+    tuning_wanted = Signal()
+    other_wanted = Signal()
     done = Signal()
     wrong = Signal()
     skipped = Signal()
 
     def __init__(self) -> None:
         super().__init__()
-        self._colours, self._words = LIGHT, wording.TurnWords()
+        self._colours, self._words, self._other = LIGHT, wording.TurnWords(), ""
         self.caption, self.rod, self.turn, self.degrees = (QLabel() for _ in range(4))
         self.caption.setProperty("quiet", True)
         self.rod.setFont(font(26, QFont.Weight.Bold))
@@ -131,9 +134,9 @@ class TurnPanel(QWidget):
         self._colours = colours
         self.lines.set_colours(colours)
 
-    def set_words(self, spoken: wording.TurnWords) -> None:
-        """Speak of rods, or of ears."""
-        self._words = spoken
+    def set_words(self, spoken: wording.TurnWords, other: str) -> None:
+        """Speak of rods, or of ears, and call the other head by its name ("" for none)."""
+        self._words, self._other = spoken, other
         self.skip.setText(texts.SKIP_S.format(place=spoken.place))
 
     def _place(self, rod: int) -> str:
@@ -193,11 +196,19 @@ class TurnPanel(QWidget):
             self.degrees.setText(texts.BY_SAME_SMALL_TURNS_ACROSS)
             self.ready.setText(texts.TURNED_MEASURE_AGAIN_SPACE)
             return
+        self.caption.setText(texts.FINISHED)
         self.rod.setText(texts.CLEAR)
         self.turn.setText(texts.NOTHING_TO_TURN)
         self.turn.setStyleSheet("")
         self.degrees.setText(texts.WHAT_IS_LEFT_IS_SMALLER)
         self.ready.setText(texts.MEASURE_AGAIN_SPACE)
+        ways = [(texts.TO_TUNING, self.tuning_wanted)]
+        if self._other:
+            ways.insert(0, (texts.CLEAR_THE.format(head=self._other), self.other_wanted))
+        for row, (words, signal) in enumerate(ways):
+            button = Button(words)
+            button.clicked.connect(signal)
+            self.after.addWidget(button, row, 0, 1, 2)
 
     def _set_turn(self, turn: float) -> None:
         self.turn.setText(f"{self._words.way(turn)} {self._words.amount(turn)}")

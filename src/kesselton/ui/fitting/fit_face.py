@@ -13,7 +13,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.store.fitting_file import minutes_text
 from kesselton.ui.fitting import texts
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.columns import column, fault_label, scroll
+from kesselton.ui.parts.columns import column, fault_label, scroll, selectable
 from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.fit_picture import FitPicture
 from kesselton.ui.parts.inputs import Button, Line, Rows, Tick
@@ -122,7 +122,7 @@ class FitFace(QWidget):
         part, box = column(texts.YOU_WILL_NEED)
         self.ready = QLabel()
         self.ready.setWordWrap(True)
-        self.log = QLabel()
+        self.log = selectable(QLabel())
         self.log.setProperty("quiet", True)
         self.log.setWordWrap(True)
         self.sheet = Button(texts.FITTING_SHEET)

@@ -42,6 +42,9 @@ class FitStage(FitFace):
     def __init__(self, now: Callable[[], datetime], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setObjectName("page")  # shows when it has the keys
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAccessibleName(texts.FIT_HEAD)
         self._now = now
         self._entry: Entry | None = None
         self._turns: dict[str, float] | None = None

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
 
 from kesselton.app.measuring import calibration
@@ -20,8 +20,9 @@ from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
 from kesselton.store.holdings import Workshop
 from kesselton.ui.measuring import texts
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.columns import clear, column, fault_label, scroll
+from kesselton.ui.parts.columns import clear, column, fault_label, scroll, selectable
 from kesselton.ui.parts.fields import Choice, number_field, pitch_field
+from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import AddLine, Button, Line
 from kesselton.ui.parts.picture import Picture, hint, ticks
 from kesselton.ui.parts.theme import Colours, font
@@ -33,19 +34,30 @@ LEFT, BOTTOM, TOP, RIGHT = 58.0, 34.0, 12.0, 14.0
 RESIDUALS = 70.0
 FRICTION_WORDS = (("lubricated", "lubricated"), ("dry", "dry"))
 
+REACH = 16.0
 WORD = 32.0
 """Pixels a number takes."""
 
 
 class DialPicture(Picture):
-    """Reading against tension: the pairs, the curve with its doubt, what is left over below."""
+    """Reading against tension: the pairs, the curve with its doubt, what is left over below.
+
+    Signals
+    -------
+    taken_out(int place) : a pair is to be taken out
+    """
+
+    taken_out = Signal(int)
 
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName(texts.CALIBRATION_OF_DIAL)
         self.setMinimumHeight(280)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._dial: Dial | None = None
         self._fit: DialFit | None = None
+        self._placed: list[QPointF] = []
+        self._chosen = -1
 
     def sizeHint(self) -> QSize:
         return hint(460, 380)
@@ -53,7 +65,29 @@ class DialPicture(Picture):
     def set_state(self, dial: Dial | None, fit: DialFit | None) -> None:
         """Show a dial."""
         self._dial, self._fit = dial, fit
+        self._placed = []
         self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """A click takes a pair in hand; Delete takes it out."""
+        away = [(point - event.position()).manhattanLength() for point in self._placed]
+        near = [place for place, far in enumerate(away) if far < REACH]
+        self._chosen = min(near, key=lambda place: away[place]) if near else -1
+        self.setFocus()
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
+        order = sorted(range(len(self._placed)), key=lambda place: self._placed[place].x())
+        if event.key() in steps and order:
+            at = order.index(self._chosen) + steps[Qt.Key(event.key())] if self._chosen >= 0 else 0
+            self._chosen = order[min(max(at, 0), len(order) - 1)]
+            self.update()
+        elif event.key() == Qt.Key.Key_Delete and self._chosen >= 0:
+            place, self._chosen = self._chosen, -1
+            self.taken_out.emit(place)
+        else:
+            super().keyPressEvent(event)
 
     def table(self) -> list[tuple[str, ...]]:
         """The pairs."""
@@ -117,8 +151,21 @@ class DialPicture(Picture):
             p.restore()
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(QColor(c.ink))
-        for pair in pairs:
-            p.drawEllipse(at(pair.tension_n_per_m, pair.dial), 4, 4)
+        self._placed = [at(pair.tension_n_per_m, pair.dial) for pair in pairs]
+        for point in self._placed:
+            p.drawEllipse(point, 4, 4)
+        if 0 <= self._chosen < len(self._placed):
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.setPen(QPen(QColor(c.accent), 2))
+            p.drawEllipse(self._placed[self._chosen], 9, 9)
+            p.setPen(QColor(c.soft_ink))
+            p.drawText(
+                box.adjusted(8, 6, -8, 0), Qt.AlignmentFlag.AlignLeft, texts.DELETE_TAKES_OUT
+            )
+        if self.hasFocus():
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.setPen(QPen(QColor(c.accent), 1.5))
+            p.drawRect(box)
         if fit is not None:
             self._paint_left_over(p, box, fit, [at(t, bottom).x() for t in tensions])
 
@@ -152,9 +199,13 @@ class GaugesStage(QWidget):
     Signals
     -------
     gauges_changed(str label, tuple of Dial, tuple of TorqueKey)
+    renamed(str old, str new) : a gauge, also in the readings taken by it
+    said(str in words) : a gauge was removed
     """
 
     gauges_changed = Signal(str, object, object)
+    renamed = Signal(str, str)
+    said = Signal(str)
 
     def __init__(
         self, a4: Callable[[], float], show: Callable[[float], str], parent: QWidget | None = None
@@ -189,6 +240,9 @@ class GaugesStage(QWidget):
         )
         for field in (self.reading, self.pitch):
             field.edited.connect(field.set_state)
+        self.reading.entered.connect(self.pitch.line.setFocus)
+        self.pitch.entered.connect(self.add_pair)
+        self.picture.taken_out.connect(self.remove_pair)
         add = Button(texts.ADD_THIS_PAIR)
         add.clicked.connect(self.add_pair)
         self.fault = fault_label()
@@ -196,9 +250,15 @@ class GaugesStage(QWidget):
         hint.setProperty("quiet", True)
         hint.setWordWrap(True)
         grid = QGridLayout()
+        self.rename, self.drop = Button(texts.RENAME), Button(texts.REMOVE_DIAL)
+        self.rename.clicked.connect(self.rename_dial)
+        self.drop.clicked.connect(self.remove_dial)
+        ways = FlowLayout(spacing=6)
+        for button in (new, self.rename, self.drop):
+            ways.addWidget(button)
         grid.addWidget(self.dial, 0, 0)
-        grid.addWidget(self.name, 1, 0)
-        grid.addWidget(new, 1, 1)
+        grid.addWidget(self.name, 0, 1, Qt.AlignmentFlag.AlignBottom)
+        grid.addLayout(ways, 1, 0, 1, 2)
         grid.addWidget(self.reading, 2, 0)
         grid.addWidget(self.side, 2, 1)
         grid.addWidget(self.pitch, 3, 0)
@@ -216,7 +276,7 @@ class GaugesStage(QWidget):
 
     def _make_fit(self) -> QWidget:
         part, box = column(texts.CALIBRATION)
-        self.result = QLabel()
+        self.result = selectable(QLabel())
         self.result.setWordWrap(True)
         box.addWidget(self.result)
         box.addWidget(self.picture, 1)
@@ -236,6 +296,16 @@ class GaugesStage(QWidget):
         note = QLabel(texts.FRICTION_TAKES_MOST_OF_TORQUE + RODS_UNDER_LOAD)
         note.setProperty("quiet", True)
         note.setWordWrap(True)
+        self.key = Choice(texts.KEY_IN_HAND)
+        self.key.chosen.connect(self._on_key_chosen)
+        new, drop = Button(texts.ADD_KEY), Button(texts.REMOVE_KEY)
+        new.clicked.connect(self.add_key)
+        drop.clicked.connect(self.remove_key)
+        ways = FlowLayout(spacing=6)
+        ways.addWidget(new)
+        ways.addWidget(drop)
+        box.addWidget(self.key)
+        box.addLayout(ways)
         for widget in (self.key_name, self.friction, self.most, note):
             box.addWidget(widget)
         box.addStretch(1)
@@ -260,6 +330,8 @@ class GaugesStage(QWidget):
                 self._side = "batter"
             self.side.set_state(self._side)
         key = workshop.keys[0] if workshop.keys else TorqueKey("")
+        self.key.set_options([(one.name, one.name) for one in workshop.keys])
+        self.key.set_state(key.name)
         if not self.key_name.unsent:
             self.key_name.show_text(key.name)
         self.friction.set_state(key.friction)
@@ -276,6 +348,7 @@ class GaugesStage(QWidget):
             )
             text.setWordWrap(True)
             drop = Button(texts.REMOVE)
+            drop.setAccessibleName(texts.REMOVE_PAIR.format(number=row + 1))
             drop.clicked.connect(lambda _=False, place=row: self.remove_pair(place))
             self.rows.addWidget(text, row, 0)
             self.rows.addWidget(drop, row, 1)
@@ -330,12 +403,7 @@ class GaugesStage(QWidget):
         """Add a dial and take it in hand."""
         assert self._workshop is not None
         try:
-            name = self.name.text().strip()
-            dial = Dial(name)
-            if any(one.name == name for one in self._workshop.dials):
-                raise InputError(
-                    texts.THERE_IS_DIAL_ALREADY.format(name=name), texts.GIVE_IT_ANOTHER_NAME
-                )
+            dial = Dial(self._new_name())
         except KesseltonError as error:
             self._complain(error)
             return
@@ -343,6 +411,73 @@ class GaugesStage(QWidget):
         self._emit(
             texts.DIAL_2.format(name=dial.name), (dial, *self._workshop.dials), self._workshop.keys
         )
+
+    def _new_name(self) -> str:
+        """What stands in the line of names.
+
+        Raises
+        ------
+        InputError
+            If it is empty or taken.
+        """
+        assert self._workshop is not None
+        name = self.name.text().strip()
+        dials, keys = self._workshop.dials, self._workshop.keys
+        if not name:
+            raise InputError(texts.GAUGE_NEEDS_NAME, texts.TYPE_IT_BESIDE_DIAL)
+        if name in {*(dial.name for dial in dials), *(key.name for key in keys)}:
+            raise InputError(
+                texts.THERE_IS_DIAL_ALREADY.format(name=name), texts.GIVE_IT_ANOTHER_NAME
+            )
+        return name
+
+    def rename_dial(self) -> None:
+        """The dial in hand is called otherwise, in all readings too."""
+        assert self._workshop is not None
+        if self._workshop.dials:
+            self._rename(self._workshop.dials[0].name)
+
+    def _rename(self, old: str) -> None:
+        try:
+            new = self._new_name()
+        except InputError as error:
+            self._complain(error)
+            return
+        self.name.clear()
+        self.fault.hide()
+        self.renamed.emit(old, new)
+
+    def remove_dial(self) -> None:
+        """The dial in hand leaves the register; undo brings it back."""
+        assert self._workshop is not None
+        if self._workshop.dials:
+            first, *rest = self._workshop.dials
+            self._emit(texts.REMOVE_2.format(name=first.name), tuple(rest), self._workshop.keys)
+            self.said.emit(texts.GAUGE_REMOVED.format(name=first.name))
+
+    def add_key(self) -> None:
+        """Another torque key, taken in hand; its name can be changed."""
+        assert self._workshop is not None
+        taken = {key.name for key in self._workshop.keys}
+        numbers = (f"{texts.TORQUE_KEY_3} {n}" for n in range(1, len(taken) + 2))
+        key = TorqueKey(next(name for name in (texts.TORQUE_KEY_3, *numbers) if name not in taken))
+        self._emit(texts.TORQUE_KEY_2, self._workshop.dials, (key, *self._workshop.keys))
+        self.key_name.setFocus()
+        self.key_name.selectAll()
+
+    def remove_key(self) -> None:
+        """The torque key in hand leaves the register; undo brings it back."""
+        assert self._workshop is not None
+        if self._workshop.keys:
+            first, *rest = self._workshop.keys
+            self._emit(texts.REMOVE_2.format(name=first.name), self._workshop.dials, tuple(rest))
+            self.said.emit(texts.GAUGE_REMOVED.format(name=first.name))
+
+    def _on_key_chosen(self, name: str) -> None:
+        assert self._workshop is not None
+        keys = self._workshop.keys
+        ordered = sorted(keys, key=lambda key: key.name != name)
+        self._emit(texts.TORQUE_KEY_2, self._workshop.dials, tuple(ordered))
 
     def add_pair(self) -> None:
         """Add a pair read on the head on the bench."""
@@ -366,6 +501,9 @@ class GaugesStage(QWidget):
             return
         first, *rest = self._workshop.dials
         changed = replace(first, pairs=(*first.pairs, pair))
+        for field in (self.reading, self.pitch):
+            field.set_state(None)
+        self.reading.line.setFocus()
         self._emit(texts.PAIR_OF.format(name=first.name), (changed, *rest), self._workshop.keys)
 
     def remove_pair(self, place: int) -> None:
@@ -387,7 +525,13 @@ class GaugesStage(QWidget):
     def _on_key(self) -> None:
         name = self.key_name.text().strip()
         self.key_name.sent = self.key_name.text()
-        if name and name != self._key().name:
+        old = self._key().name
+        assert self._workshop is not None
+        if not name or name == old:
+            self.key_name.show_text(old if self._workshop.keys else "")
+        elif self._workshop.keys:
+            self.renamed.emit(old, name)
+        else:
             self._keep_key(replace(self._key(), name=name))
 
     def _on_friction(self, friction: str) -> None:

@@ -215,6 +215,7 @@ class MeasureStage(QWidget):
             value = QLabel(reading_text.show_value(noted, self._a4, self._flats))
             value.setFont(font(10, QFont.Weight.DemiBold))
             drop = Button(texts.REMOVE)
+            drop.setAccessibleName(texts.REMOVE_READING.format(number=row + 1))
             drop.clicked.connect(lambda _=False, place=row: self.remove(place))
             for place, widget in enumerate((label, value, drop)):
                 self.rows.addWidget(widget, row, place)

@@ -65,4 +65,11 @@ def fault_label() -> QLabel:
     label.setProperty("fault", True)
     label.setWordWrap(True)
     label.hide()
+    return selectable(label)
+
+
+def selectable(label: QLabel) -> QLabel:
+    """What it says can be taken with the mouse; the keys stay where they are."""
+    label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+    label.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     return label

@@ -51,9 +51,11 @@ class Field(QWidget):
     -------
     edited(object) : a new, valid value. A faulty text stays where it is until it is corrected or
         Escape brings the last value back.
+    entered : Enter was pressed and the text could be taken
     """
 
     edited = Signal(object)
+    entered = Signal()
 
     def __init__(
         self,
@@ -82,6 +84,7 @@ class Field(QWidget):
             layout.addWidget(widget)
         self.line.editingFinished.connect(self._on_finished)
         self.line.escaped.connect(self.revert)
+        self.line.returnPressed.connect(self._on_return)
 
     @property
     def value(self) -> Any:
@@ -114,6 +117,11 @@ class Field(QWidget):
         mark_fault(self.line, bool(text))
         self.fault.setText(text)
         self.fault.setVisible(bool(text))
+
+    def _on_return(self) -> None:
+        self._on_finished()  # Qt tells of Enter before it tells of the text
+        if not self.line.unsent:
+            self.entered.emit()
 
     def _on_finished(self) -> None:
         text = self.line.text()

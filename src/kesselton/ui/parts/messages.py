@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QWidget
 from kesselton.app.logs import log, report
 from kesselton.core.errors import KesseltonError
 from kesselton.ui.parts import texts
+from kesselton.ui.parts.columns import selectable
 from kesselton.ui.parts.inputs import Button
 
 
@@ -30,7 +31,7 @@ class MessageBar(QFrame):
         super().__init__(parent)
         self.setObjectName("message")
         self._topic = ""
-        self.text = QLabel()
+        self.text = selectable(QLabel())
         self.text.setWordWrap(True)
         self.retry = Button(texts.TRY_AGAIN)
         self.retry.clicked.connect(self.retry_wanted)

@@ -8,6 +8,7 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QWidget
 
 from kesselton.ui.parts import texts
+from kesselton.ui.parts.columns import selectable
 from kesselton.ui.parts.inputs import Button
 
 LONG_ENOUGH_MS = 12_000
@@ -26,7 +27,7 @@ class SaidBar(QFrame):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("said")
-        self.text = QLabel()
+        self.text = selectable(QLabel())
         self.text.setWordWrap(True)
         self._offered: Callable[[], object] | None = None
         self.offer = Button()

@@ -226,6 +226,10 @@ def _sheet(c: Colours) -> str:
         color: {c.accent}; font-weight: 600; border-bottom: 3px solid {c.accent}; }}
     QPushButton#stage:focus {{
         border: 2px solid {c.accent}; border-radius: 4px; padding: 4px 8px; }}
+    QCheckBox, QSlider {{ border: 1px solid transparent; border-radius: 4px; padding: 1px; }}
+    QCheckBox:focus, QSlider:focus {{ border: 1px solid {c.accent}; }}
+    QWidget#page {{ border: 2px solid transparent; border-radius: 6px; }}
+    QWidget#page:focus {{ border: 2px solid {c.accent}; }}
     QListView {{
         background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px; outline: 0; }}
     QListView:focus {{ border: 2px solid {c.accent}; }}
@@ -237,6 +241,7 @@ def _sheet(c: Colours) -> str:
         background: {c.panel}; border-left: 5px solid {c.sharp}; padding: 6px 10px; }}
     QListWidget {{
         background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px; outline: 0; }}
+    QListWidget:focus {{ border: 2px solid {c.accent}; }}
     QFrame#message {{ background: {c.panel}; border: 1px solid {c.sharp}; border-radius: 6px; }}
     QMenuBar {{ background: {c.panel}; }}
     QScrollArea {{ border: 0; background: transparent; }}

@@ -1,0 +1,137 @@
+"""Reached, seen and told apart without a mouse: mnemonics, focus, names."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable
+
+import pytest
+from PySide6.QtCore import QEvent, Qt
+from PySide6.QtGui import QFocusEvent
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
+    QAbstractSlider,
+    QAbstractSpinBox,
+    QApplication,
+    QComboBox,
+    QDialog,
+    QLineEdit,
+    QMenu,
+    QScrollBar,
+    QWidget,
+)
+
+from kesselton.ui.actions import with_mnemonic
+from kesselton.ui.main_window import MainWindow
+from kesselton.ui.parts.picture import Picture
+
+Wait = Callable[..., None]
+KINDS = (
+    QAbstractButton, QAbstractItemView, QAbstractSlider, QAbstractSpinBox, QComboBox, QLineEdit, Picture,
+)  # fmt: skip
+STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges")
+
+
+def stages(window: MainWindow, wait: Wait) -> list[str]:
+    for stage in STAGES:
+        window.choose_stage(stage)
+    wait(lambda: window.stages.heads.found is not None)
+    return list(STAGES)
+
+
+def own(widget: QWidget) -> bool:
+    """Not a part that Qt makes inside one of its widgets."""
+    parent = widget.parentWidget()
+    inner = isinstance(parent, QComboBox | QAbstractSpinBox | QLineEdit)
+    return not (isinstance(widget, QScrollBar) or inner or widget.objectName().startswith("qt_"))
+
+
+def named(widget: QWidget) -> str:
+    text = widget.text() if isinstance(widget, QAbstractButton) else ""
+    return widget.accessibleName() or text
+
+
+def test_every_menu_and_entry_has_a_letter_of_its_own(window: MainWindow) -> None:
+    bar = [a.text() for a in window.menuBar().actions()]
+    menus = [a.menu() for a in window.menuBar().actions()]
+    for texts in (
+        bar,
+        *(
+            [a.text() for a in m.actions() if not a.isSeparator() and not a.menu()]
+            for m in menus
+            if isinstance(m, QMenu)
+        ),
+    ):
+        letters = [
+            t.replace("&&", "")[t.replace("&&", "").index("&") + 1].casefold() for t in texts
+        ]
+        assert len(letters) == len(set(letters)), texts
+    assert with_mnemonic("B & O", {"b"}) == "B && &O"
+
+
+def test_every_control_has_a_name_that_tells_it_from_its_like(
+    window: MainWindow, wait: Wait
+) -> None:
+    bad = []
+    for stage in stages(window, wait):
+        window.choose_stage(stage)
+        seen: Counter[tuple[str, str]] = Counter()
+        for widget in window.findChildren(QWidget):
+            if isinstance(widget, KINDS) and widget.isVisible() and own(widget):
+                name = named(widget)
+                if not name:
+                    bad.append(f"{stage}: {type(widget).__name__} has no name")
+                seen[(type(widget).__name__, name)] += 1
+        bad += [f"{stage}: {count} times {key}" for key, count in seen.items() if count > 1]
+    assert bad == []
+
+
+def test_dialogs_name_their_controls(window: MainWindow, wait: Wait) -> None:
+    bad = []
+    for action in ("drum_new", "heads_store", "buy_list", "preferences", "handbook", "shortcuts"):
+        window.actions_by_id[action].trigger()
+        dialog = window.commands.dialog
+        assert isinstance(dialog, QDialog)
+        for widget in dialog.findChildren(QWidget):
+            if (
+                isinstance(widget, KINDS)
+                and widget.isVisibleTo(dialog)
+                and own(widget)
+                and not named(widget)
+            ):
+                bad.append(f"{action}: {type(widget).__name__}")
+        dialog.close()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    assert bad == []
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_the_focus_can_be_seen_on_every_control(window: MainWindow, wait: Wait, theme: str) -> None:
+    window.commands.theme(theme)
+    window.activateWindow()
+    blind = set()
+    for stage in stages(window, wait):
+        window.choose_stage(stage)
+        page = window.stages.currentWidget()
+        assert page is not None
+        controls = [
+            w
+            for w in (page, *window.findChildren(QWidget))
+            if w.focusPolicy() & Qt.FocusPolicy.TabFocus
+        ]
+        for widget in controls:
+            if not widget.isVisible() or not widget.isEnabled() or not own(widget):
+                continue
+            if isinstance(widget, KINDS) or widget is page:
+                window.topbar.a4.line.setFocus() if widget is not window.topbar.a4.line else window.rack.setFocus()
+                before = widget.grab().toImage()
+                widget.setFocus(Qt.FocusReason.TabFocusReason)
+                if not widget.hasFocus():
+                    QApplication.sendEvent(
+                        widget, QFocusEvent(QEvent.Type.FocusIn, Qt.FocusReason.TabFocusReason)
+                    )
+                if widget.grab().toImage() == before:
+                    blind.add(f"{stage}: {type(widget).__name__} {named(widget)!r}")
+    window.commands.theme("light")
+    assert blind == set()
