@@ -27,6 +27,7 @@ from benchmarks.coverage import coverage_figures
 from benchmarks.even import even_figures
 from benchmarks.real import real_figures
 from benchmarks.scale import scale_figures
+from benchmarks.stalls import stall_figures
 from benchmarks.sweep import sweep_figures
 from benchmarks.tables import as_markdown
 from benchmarks.tap_figures import second_maker_figures, tap_figures
@@ -416,6 +417,7 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "sweep": sweep_figures,
     "real": real_figures,
     "scale": scale_figures,
+    "stalls": stall_figures,
 }
 
 

@@ -25,6 +25,7 @@ from kesselton.app.listener import Listener
 from kesselton.app.measuring import Planned
 from kesselton.app.predictor import BenchResult
 from kesselton.app.settings import Settings, SettingsStore, drum_left, with_recent
+from kesselton.app.warm import WarmUp
 from kesselton.core.errors import KesseltonError
 from kesselton.core.pitch import note_of
 from kesselton.ui import texts
@@ -43,6 +44,14 @@ from kesselton.ui.stages import Stages
 
 AFTER_FIRST_PAINT_MS = 30
 RACK_ACTIONS = ("drum_new", "drum_like", "drum_export", "drum_remove")
+PAGES = (
+    "kesselton.ui.choosing.heads_stage",
+    "kesselton.ui.clearing.clear_stage",
+    "kesselton.ui.fitting.fit_stage",
+    "kesselton.ui.measuring.measure_stage",
+    "kesselton.ui.measuring.gauges_stage",
+)
+"""Modules of the stages, read in once the first drum is worked out."""
 STAGE_KEYS = tuple(key for key, _ in STAGES)
 
 
@@ -65,6 +74,7 @@ class MainWindow(QMainWindow):
         self._warned_of: list[str] = []  # what stood typed when quitting was last tried
         self.listener = Listener(self)
         self.doorbell = Doorbell(document.path, self)
+        self.warm = WarmUp(PAGES)
         self.display = display = DisplayFormat(lambda: bench.settings)
         self.commands = Commands(bench, self.listener, display, open_another, self)
         self.topbar = TopBar()
@@ -172,6 +182,7 @@ class MainWindow(QMainWindow):
         self.doorbell.rung.connect(self.come_forward)
         bench.changed.connect(self._on_changed)
         bench.rack_pitch.connect(self._on_rack_pitch)
+        bench.planned.connect(lambda plan: self.warm.start())
         bench.refused.connect(self._on_refused)
         bench.failed.connect(self._on_failed)
         bench.accepted.connect(lambda: self.message.take_back("drum"))
@@ -369,7 +380,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self._remember()
-        for part in (self.bench, self.stages, self.listener, self.doorbell):
+        for part in (self.bench, self.stages, self.listener, self.doorbell, self.warm):
             part.stop()
         document.close()
         super().closeEvent(event)

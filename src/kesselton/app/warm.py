@@ -1,0 +1,49 @@
+"""What later stages will need is read in while nobody waits for it."""
+
+from __future__ import annotations
+
+import importlib
+import threading
+
+from kesselton.app.logs import log
+
+LATER = (
+    "kesselton.app.clearing",
+    "kesselton.core.clearing.turning",
+    "kesselton.core.clearing.simulated",
+    "kesselton.core.clearing.tap",
+    "kesselton.core.choosing.choose",
+    "kesselton.app.fitting",
+    "kesselton.app.measuring",
+    "kesselton.core.measuring.readings",
+)
+"""Computation behind the stages; SciPy comes with it."""
+
+
+class WarmUp:
+    """Imports modules in a thread of its own; the window stays free meanwhile."""
+
+    def __init__(self, more: tuple[str, ...] = ()) -> None:
+        self._names = (*LATER, *more)
+        self._stopped = threading.Event()
+        self._thread = threading.Thread(target=self._work, name="kesselton-warm", daemon=True)
+
+    def start(self) -> None:
+        """Begin, once."""
+        if not self._thread.ident and not self._stopped.is_set():
+            self._thread.start()
+
+    def _work(self) -> None:
+        for name in self._names:
+            if self._stopped.wait(0.02):  # the window first
+                return
+            try:
+                importlib.import_module(name)
+            except ImportError as error:  # told when it is needed
+                log.warning("%s cannot be imported: %s", name, error)
+
+    def stop(self) -> None:
+        """End after the module that is being read."""
+        self._stopped.set()
+        if self._thread.ident:
+            self._thread.join()
