@@ -139,6 +139,7 @@ def main() -> None:
     clear.choose_source("bench_dial")
     for _ in range(window.document.drum.shell.rods):
         clear.read_now()
+        settle(app, lambda: not clear.sources.busy)
     settle(app, lambda: clear.found is not None and clear.found.clearing == clear.clearing)
     images["clear"] = window.grab().toImage()
     window.choose_stage("gauges")

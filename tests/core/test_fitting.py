@@ -252,15 +252,15 @@ def test_timers_run_on_and_mind_the_clock() -> None:
 def test_progress_goes_out_and_comes_back(done: list[str], note: str, order: str) -> None:
     fitting = Fitting("resonant", Choices(order), "b", tuple(done), (("a", note),))
     timed = fitting.with_timer("b", NOW)
-    assert decoded("fitting", encoded("fitting", timed)) == timed
+    assert decoded("fittings", encoded("fittings", (timed, fitting))) == (timed, fitting)
 
 
 @pytest.mark.parametrize(
-    "text", ["{}", '{"side": "batter", "mood": 1}', '{"side": "batter", "notes": [1]}', "[]"]
+    "text", ["[{}]", '[{"side": "batter", "mood": 1}]', '[{"side": "batter", "notes": [1]}]', "{}"]
 )
 def test_progress_that_cannot_be_read_says_so(text: str) -> None:
     with pytest.raises(InputError):
-        decoded("fitting", text)
+        decoded("fittings", text)
 
 
 def test_dates_are_read_back_by_another_library(tmp_path: Path) -> None:

@@ -23,6 +23,7 @@ from kesselton.store.workshop import WorkshopFile
 from kesselton.ui.clearing.clear_stage import ClearStage
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.parts import wording
+from tests.ui.real_keys import wait_a_while
 
 Wait = Callable[..., None]
 LEFT = Qt.MouseButton.LeftButton
@@ -41,6 +42,12 @@ def known(stage: ClearStage, wait: Wait) -> None:
 
 def key(stage: ClearStage, code: Qt.Key) -> None:
     QTest.keyClick(stage, code)
+    taken(stage)
+
+
+def taken(stage: ClearStage) -> None:
+    """The simulated bench has read."""
+    wait_a_while(20.0, lambda: not stage.sources.busy)
 
 
 def test_the_demo_is_half_cleared_and_ends_clear(window: MainWindow, wait: Wait) -> None:
@@ -92,6 +99,19 @@ def test_keys_take_back_and_skip(window: MainWindow, wait: Wait) -> None:
         assert stage.clearing.walk.turned == 0
     window.document.undo()
     known(stage, wait)
+
+
+def test_keys_pressed_while_the_bench_reads_come_after_it(window: MainWindow, wait: Wait) -> None:
+    stage = window.stages.clear
+    for code in (Qt.Key.Key_T, Qt.Key.Key_T, Qt.Key.Key_Backspace, Qt.Key.Key_T):
+        QTest.keyClick(stage, code)
+    wait(lambda: not stage.sources.busy and not stage._after)
+    assert [t.rod for t in stage.clearing.now.taps if t.kind == "lug_pitch"][-2:] == [5, 6]
+    QTest.keyClick(stage, Qt.Key.Key_T)
+    window.document.select(2)  # the reading belongs to no drum any more
+    taken(stage)
+    window.document.select(1)
+    assert [t.rod for t in stage.clearing.now.taps if t.kind == "lug_pitch"][-1] == 6
 
 
 def test_a_reading_between_turns_ends_the_round_with_what_was_turned(
@@ -260,6 +280,7 @@ def test_both_heads_dial_and_torque_of_the_simulated_bench(window: MainWindow, w
         stage.choose_source(source)
         for _ in range(3):
             stage.read_now()
+            taken(stage)
         assert sum(t.kind == kind for t in stage.clearing.now.taps) == 3, stage.fault.text()
     known(stage, wait)
     assert stage.clearing.side == "resonant"
@@ -296,6 +317,7 @@ def test_a_rope_drum_is_evened_by_its_ears(window: MainWindow, wait: Wait) -> No
     wait(lambda: stage._rods == window.document.drum.shell.rods)  # type: ignore[union-attr]
     for _ in range(stage._rods):
         stage.read_now()
+        taken(stage)
     known(stage, wait)
     assert stage.found is not None
     if stage.found.order:

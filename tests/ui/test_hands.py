@@ -153,6 +153,7 @@ def clear_until_turned(window: MainWindow, hand: Hand, wait: Wait) -> None:
     stage = window.stages.clear
     for _ in range(4):
         hand.press("t")
+    wait(lambda: not stage.sources.busy and not stage._after)
     wait(lambda: stage.settled is not None)
     hand.press("space")
     assert turns_of(window) == 1
@@ -234,6 +235,7 @@ def test_a_click_does_not_leave_the_keys_on_a_button(
     hand.press("space")
     assert len(stage.clearing.rounds) <= rounds + 1
     hand.press("t")
+    wait(lambda: not stage.sources.busy)
     assert len(stage.clearing.now.taps) >= 1
     hand.click(stage.panel.back)
     read = len(stage.clearing.now.taps)

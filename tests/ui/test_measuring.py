@@ -22,6 +22,7 @@ from kesselton.core.instrument.gauge import Dial, DialPair
 from kesselton.core.instrument.reading import Reading
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.parts import wording
+from kesselton.ui.parts.entry_text import parse_entry
 from kesselton.ui.parts.picture import ticks
 from kesselton.ui.parts.reading_text import read_value, show_value
 from tests.ui.conftest import settled
@@ -353,3 +354,54 @@ def test_pairs_are_added_by_enter_and_taken_out_on_the_curve(
     picture.grab()
     QTest.keyClick(picture, Qt.Key.Key_Right)
     assert picture._chosen >= 0
+
+
+@pytest.mark.parametrize(
+    ("text", "usual", "kind", "rod", "value"),
+    [
+        ("C4", "lug_pitch", "lug_pitch", 0, 261.63),
+        ("3: 82 div", "lug_pitch", "dial", 3, 82.0),
+        ("rod 3: 82", "dial", "dial", 3, 82.0),
+        ("1/2 turn", "lug_pitch", "turns", 0, 0.5),
+        ("1 3/4 turns", "dial", "turns", 0, 1.75),
+        ("0.8 Nm", "lug_pitch", "torque", 0, 0.8),
+        ("0,8 N m", "lug_pitch", "torque", 0, 0.8),
+        ("5: 262 Hz", "dial", "lug_pitch", 5, 262.0),
+        ("7: A3 -10", "torque", "lug_pitch", 7, 218.73),
+        ("2: 1.5 mm", "lug_pitch", "gap", 2, 0.0015),
+        ("drum F3", "lug_pitch", "fundamental", 0, 174.61),
+        ("180", "fundamental", "fundamental", 0, 180.0),
+        ("180 Hz", "fundamental", "fundamental", 0, 180.0),
+    ],
+)
+def test_one_line_understands_what_is_said(
+    text: str, usual: str, kind: str, rod: int, value: float
+) -> None:
+    said = parse_entry(text, usual, 440.0)
+    assert (said.kind, said.rod) == (kind, rod)
+    assert said.value == pytest.approx(value, rel=1e-4)
+
+
+def test_readings_stand_at_their_rods(window: MainWindow, wait: Wait) -> None:
+    QTest.keyClick(window, Qt.Key.Key_F7)
+    stage = window.stages.measure
+    stage.value.setFocus()
+    QTest.keyClicks(stage.value, "3: 82 div")
+    QTest.keyClick(stage.value, Qt.Key.Key_Return)
+    noted = window.bench.entry.readings[-1]  # type: ignore[union-attr]
+    assert (noted.kind, noted.rod, noted.value) == ("dial", 3, 82.0)
+    assert noted.gauge == window.document.workshop.dials[0].name
+    assert ("3", "82 div") in stage.ring.table()
+    stage.ring.grab()
+    point = stage.ring._at(4)
+    QTest.mouseClick(stage.ring, Qt.MouseButton.LeftButton, pos=point.toPoint())
+    assert stage.rod.value == 5
+    assert stage.value.hasFocus()
+    QTest.keyClicks(stage.value, "83")
+    QTest.keyClick(stage.value, Qt.Key.Key_Return)
+    assert window.bench.entry.readings[-1].rod == 5  # type: ignore[union-attr]
+    QTest.keyClicks(stage.value, "9: 83")
+    QTest.keyClick(stage.value, Qt.Key.Key_Return)
+    assert "8 rods" in stage.fault.text()
+    assert stage.value.text() == "9: 83"
+    stage.value.clear()

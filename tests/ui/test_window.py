@@ -42,12 +42,12 @@ def clear():
         QTimer.singleShot(50, clear)
         return
     if not stage.clearing.walk.turning:
-        for _ in range(4):
+        if not stage.sources.busy:
             QTest.keyClick(stage, Qt.Key.Key_T)
         QTimer.singleShot(50, clear)
         return
     print("turn", stage.panel.turn.text())
-    for _ in stage.found.order:
+    for _ in stage.walk.order:
         QTest.keyClick(stage, Qt.Key.Key_Space)
     print("rounds", len(stage.clearing.rounds))
     window.close()

@@ -57,6 +57,8 @@ class ReadingSources(QObject):
         self.microphone.level_changed.connect(self.level_changed)
         self._imports = Latest(self._on_imported, self._on_import_failed, self)
         self._importing: tuple[int, str] | None = None
+        self._readings = Latest(self._on_taken, self._on_not_taken, self)
+        self._taking: object | None = None
 
     @property
     def kind(self) -> str:
@@ -79,7 +81,8 @@ class ReadingSources(QObject):
         self.name = name
 
     def quiet(self) -> None:
-        """Listen no longer."""
+        """Listen no longer; what the simulated bench is at belongs to nobody any more."""
+        self._taking = None
         self.microphone.stop()
 
     def toggle_listening(self, entry: Entry, clearing: Clearing) -> None:
@@ -89,12 +92,29 @@ class ReadingSources(QObject):
         else:
             self.microphone.listen(*expectation(entry.drum, clearing))
 
+    @property
+    def busy(self) -> bool:
+        """True while the simulated bench takes a reading."""
+        return self._taking is not None
+
     def take(self, entry: Entry, workshop: Workshop, clearing: Clearing, rod: int) -> None:
-        """A reading from the simulated bench."""
-        at = (entry.id, entry.drum, clearing, rod, dial_fit(workshop))
-        try:
-            self.read.emit(*self.bench.read(self.name, *at))
-        except KesseltonError as error:
+        """A reading from the simulated bench: `read` or `refused`, unless it goes quiet before."""
+        name, bench = self.name, self.bench
+
+        def work() -> tuple[Reading, HeardTap | None]:
+            return bench.read(name, entry.id, entry.drum, clearing, rod, dial_fit(workshop))
+
+        self._taking = object()
+        self._readings.request(self._taking, work)
+
+    def _on_taken(self, key: object, found: tuple[Reading, HeardTap | None]) -> None:
+        if key is self._taking:
+            self._taking = None
+            self.read.emit(*found)
+
+    def _on_not_taken(self, key: object, error: KesseltonError) -> None:
+        if key is self._taking:
+            self._taking = None
             self.refused.emit(error)
 
     def import_taps(self, path: Path, entry: Entry, clearing: Clearing) -> None:
@@ -130,6 +150,7 @@ class ReadingSources(QObject):
         """End the thread and the microphone."""
         self.microphone.close()
         self._imports.stop()
+        self._readings.stop()
 
 
 def rod_and_value(text: str, rod: int, rods: int) -> tuple[int, str]:

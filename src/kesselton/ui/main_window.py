@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QMainWindow,
     QMenu,
-    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -40,6 +39,7 @@ from kesselton.ui.parts.inputs import Line
 from kesselton.ui.parts.messages import MessageBar, Unexpected
 from kesselton.ui.parts.said_bar import SaidBar
 from kesselton.ui.parts.sound_bar import SoundBar
+from kesselton.ui.parts.stage_area import StageArea
 from kesselton.ui.stages import Stages
 
 AFTER_FIRST_PAINT_MS = 30
@@ -101,7 +101,7 @@ class MainWindow(QMainWindow):
         with_rack.setContentsMargins(0, 0, 0, 0)
         with_rack.setSpacing(12)
         with_rack.addWidget(self.rack_column, 0)
-        with_rack.addWidget(self._make_stage_area(), 1)
+        with_rack.addWidget(StageArea(self.stages), 1)
         middle = QWidget()
         middle.setObjectName("bench")
         whole = QVBoxLayout(middle)
@@ -163,15 +163,6 @@ class MainWindow(QMainWindow):
         for url in event.mimeData().urls():
             if url.isLocalFile():
                 self.commands.take_file(Path(url.toLocalFile()))
-
-    def _make_stage_area(self) -> QScrollArea:
-        """Where a stage scrolls if letters are so large that it does not fit."""
-        area = QScrollArea()
-        area.setWidget(self.stages)
-        area.setWidgetResizable(True)
-        area.setFrameShape(QScrollArea.Shape.NoFrame)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        return area
 
     def _connect(self) -> None:
         """All wiring between the parts."""

@@ -137,7 +137,7 @@ class LadderPicture(Picture):
         if result is None:
             return []
         found = result.prediction
-        rows: list[tuple[str, ...]] = [texts.LADDER_CAPTIONS]
+        rows: list[tuple[str, ...]] = [tuple(texts.LADDER_CAPTIONS.split("|"))]
         for side, hz in zip(result.drum.sides, found.lug_pitches_hz, strict=True):
             name = texts.LUG_PITCH_OF.format(side=wording.side_word(result.drum, side))
             rows.append((name, f"{hz:.2f}", self._note(hz), "", ""))

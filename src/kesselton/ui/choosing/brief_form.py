@@ -15,7 +15,7 @@ from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.fields import Choice, Field, number_field, pitch_field
-from kesselton.ui.parts.inputs import Finder
+from kesselton.ui.parts.inputs import Button, Finder
 
 _CHOICES: tuple[tuple[str, str, dict[str, b.BriefOption]], ...] = (
     ("role", texts.ROLE, b.ROLES),
@@ -25,6 +25,15 @@ _CHOICES: tuple[tuple[str, str, dict[str, b.BriefOption]], ...] = (
     ("microphones", texts.AMPLIFICATION, b.MICROPHONES),
     ("durability", texts.HEADS_MUST_LAST, b.DURABILITIES),
 )
+WISHES = {
+    "role": texts.WISH,
+    "density": texts.WISH_NOTES,
+    "touch": texts.WISH_TOUCH,
+    "room": texts.WISH_ROOM,
+    "microphones": texts.WISH,
+    "durability": texts.WISH_HEADS,
+}
+"""How each wish stands in a sentence."""
 DEFAULT_INTERVAL_CENTS = 500.0
 
 
@@ -46,17 +55,20 @@ class BriefForm(QWidget):
         self._brief = b.Brief()
         self._pitch_hz: float | None = None
         self.choices: dict[str, Choice] = {}
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(10)
-        grid.setVerticalSpacing(8)
-        grid.setColumnStretch(0, 1)
-        grid.setColumnStretch(1, 1)
+        self.rest = QWidget()
+        grid, rest = QGridLayout(), QGridLayout(self.rest)
+        for one in (grid, rest):
+            one.setContentsMargins(0, 0, 0, 0)
+            one.setHorizontalSpacing(10)
+            one.setVerticalSpacing(8)
+            one.setColumnStretch(0, 1)
+            one.setColumnStretch(1, 1)
         for place, (name, caption, known) in enumerate(_CHOICES):
             choice = Choice(caption)
             choice.set_options([(key, option.label) for key, option in known.items()])
             choice.chosen.connect(lambda key, name=name: self._change(**{name: key}))
             self.choices[name] = choice
-            grid.addWidget(choice, place // 2, place % 2)
+            rest.addWidget(choice, place // 2, place % 2)
         self.beater = Choice(texts.BEATER)
         self.beater.chosen.connect(lambda key: self._change(beater=key))
         self.place = number_field(texts.STRIKE_POINT_0_CENTER_1, 0.0, 0.98, "", 2)
@@ -77,13 +89,17 @@ class BriefForm(QWidget):
         self.interval.setToolTip(texts.RESONANT_OVER_BATTER_LUG_PITCH)
         self.interval.edited.connect(lambda cents: self._change(interval_cents=cents))
         row = len(_CHOICES) // 2
-        grid.addWidget(self.beater, row, 0, 1, 2)
-        grid.addWidget(self.place, row + 1, 0, 1, 2)
-        grid.addWidget(self.target, row + 2, 0, 1, 2)
-        grid.addWidget(self.pitch, row + 3, 0)
-        grid.addWidget(self.feel, row + 3, 1)
-        grid.addWidget(self.school, row + 4, 0, 1, 2)
-        grid.addWidget(self.interval, row + 5, 0, 1, 2)
+        rest.addWidget(self.beater, row, 0, 1, 2)
+        rest.addWidget(self.place, row + 1, 0, 1, 2)
+        grid.addWidget(self.target, 0, 0, 1, 2)
+        grid.addWidget(self.pitch, 1, 0)
+        grid.addWidget(self.feel, 1, 1)
+        grid.addWidget(self.school, 2, 0, 1, 2)
+        grid.addWidget(self.interval, 3, 0, 1, 2)
+        self.sentence = QLabel()
+        self.sentence.setWordWrap(True)
+        self.open = Button()
+        self.open.clicked.connect(lambda: self.unfold(self.rest.isHidden()))
         self.fault = QLabel()
         self.fault.setProperty("fault", True)
         self.fault.setWordWrap(True)
@@ -102,11 +118,30 @@ class BriefForm(QWidget):
         layout.setContentsMargins(0, 0, 8, 0)
         layout.setSpacing(8)
         layout.addLayout(grid)
+        layout.addWidget(self.sentence)
+        layout.addWidget(self.rest)
+        layout.addWidget(self.open)
         layout.addWidget(self.fault)
         layout.addSpacing(4)
         layout.addWidget(self.filter)
         layout.addWidget(self.search)
         layout.addStretch(1)
+        self.unfold(False)
+
+    def unfold(self, on: bool) -> None:
+        """Show every wish of the brief as a list to choose from, or (False) all as one sentence."""
+        self.rest.setVisible(on)
+        self.sentence.setVisible(not on)
+        self.open.setText(texts.FOLD_BRIEF if on else texts.CHANGE_BRIEF)
+
+    def _say_brief(self) -> None:
+        wishes = [
+            WISHES[name].format(wish=known[getattr(self._brief, name)].label)
+            for name, _, known in _CHOICES
+        ]
+        wishes.append(BEATERS[self._brief.beater].label)
+        said = ", ".join(wishes)
+        self.sentence.setText(f"{said[0].upper()}{said[1:]}.")
 
     @property
     def brief(self) -> b.Brief:
@@ -123,6 +158,7 @@ class BriefForm(QWidget):
             [(key, x.label) for key, x in BEATERS.items() if drum.kind in x.kinds]
         )
         self.beater.set_state(brief.beater)
+        self._say_brief()
         self.place.set_state(brief.place)
         self.target.set_state(brief.target)
         hz = brief.fundamental_hz if brief.target == "note" else brief.batter_hz

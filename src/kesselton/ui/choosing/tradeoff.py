@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.fields import Choice
-from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.picture import Picture, elided, hint
 from kesselton.ui.parts.theme import Colours, font
 
 if TYPE_CHECKING:
@@ -80,7 +80,7 @@ class TradeoffPicture(Picture):
         p.drawText(
             QRectF(0, 0, frame.height(), 18),
             Qt.AlignmentFlag.AlignRight,
-            f"{_label(self._axes[1])} →",
+            elided(p, f"{_label(self._axes[1])} →", frame.height()),
         )
         p.restore()
         if self._found is None:

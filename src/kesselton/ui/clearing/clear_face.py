@@ -87,7 +87,7 @@ class ClearFace(QWidget):
         super().__init__()
         self.panel, self._words = TurnPanel(), wording.TurnWords()
         across = QHBoxLayout(self)
-        across.setContentsMargins(16, 0, 0, 0)
+        across.setContentsMargins(16, 3, 5, 3)
         across.setSpacing(16)
         across.addLayout(self._make_left(a4_hz, note), 76)
         across.addWidget(scroll(self.panel, None, 250), 24)
@@ -116,8 +116,10 @@ class ClearFace(QWidget):
         self.again = Button(texts.START_OVER)
         typed = FlowLayout(spacing=6)
         typed.addWidget(self.value)
-        for button in (self.read, self.imported, self.down, self.up, self.again):
-            typed.addWidget(button)
+        typed.addWidget(self.read)
+        rare = FlowLayout(spacing=6)
+        for button in (self.imported, self.down, self.up, self.again):
+            rare.addWidget(button)
         self.fault = fault_label()
         self.strip = RimStrip()
         self.unseen = QLabel()
@@ -146,10 +148,11 @@ class ClearFace(QWidget):
         left.addWidget(self.title)
         left.addLayout(typed)
         left.addWidget(self.fault)
-        left.addWidget(self.strip, 5)
+        left.addWidget(self.strip, 7)
         left.addWidget(self.unseen)
         left.addWidget(self.notes)
         left.addLayout(below, 4)
+        left.addLayout(rare)
         return left
 
     def set_colours(self, colours: Colours) -> None:

@@ -62,6 +62,7 @@ class ClearStage(ClearFace):
         self._workshop: Workshop | None = None
         self._side = "batter"
         self._picked = 0  # a rod chosen out of turn
+        self._after: list[Callable[[], None]] = []  # keys pressed while a reading is taken
         self.sources = ReadingSources(self)
         self._answer: Answer[Cleared] = Answer(self._show, self._on_failed, self)
         self._connect()
@@ -72,10 +73,10 @@ class ClearStage(ClearFace):
         self.panel.skipped.connect(self.skip_rod)
         self.panel.tuning_wanted.connect(self.tuning_wanted)
         self.panel.other_wanted.connect(self._on_other)
-        self.sources.read.connect(self.add)
+        self.sources.read.connect(self._on_read)
         self.sources.heard.connect(self._on_heard)
         self.sources.imported.connect(self._on_imported)
-        self.sources.refused.connect(self._complain)
+        self.sources.refused.connect(self._on_refused)
         self.sources.state_changed.connect(self._on_source_state)
         self.sources.level_changed.connect(self.panel.lines.set_level)
         self.side.chosen.connect(self._on_side)
@@ -86,7 +87,7 @@ class ClearStage(ClearFace):
         self.own.edited.connect(lambda shares: self._change("pattern", wanted=shares))
         self.value.returnPressed.connect(self._on_typed)
         self.value.installEventFilter(self)
-        self.read.clicked.connect(self.read_now)
+        self.read.clicked.connect(lambda: self._in_turn(self.read_now))
         self.imported.clicked.connect(self._on_import)
         self.down.clicked.connect(lambda: self.turn_all(-EIGHTH))
         self.up.clicked.connect(lambda: self.turn_all(EIGHTH))
@@ -137,6 +138,7 @@ class ClearStage(ClearFace):
 
     def _let_go(self) -> None:
         """Another head comes: nothing that is on its way belongs to it."""
+        self._after.clear()
         self._answer.forget()
         self._picked = 0
         self.value.clear()
@@ -473,8 +475,27 @@ class ClearStage(ClearFace):
         if act is None or plain or self._entry is None:
             return False
         if not event.isAutoRepeat():
-            act()
+            self._in_turn(act)
         return True
+
+    def _in_turn(self, act: Callable[[], None]) -> None:
+        """Now, or as soon as the reading is there that was asked for before."""
+        if self.sources.busy:
+            self._after.append(act)
+        else:
+            act()
+
+    def _on_read(self, tap: Reading, heard: HeardTap | None) -> None:
+        self.add(tap, heard)
+        self._catch_up()
+
+    def _on_refused(self, error: KesseltonError) -> None:
+        self._complain(error)
+        self._after.clear()  # what follows was meant for another state
+
+    def _catch_up(self) -> None:
+        while self._after and not self.sources.busy:
+            self._after.pop(0)()
 
     def stop(self) -> None:
         """End the thread and the microphone."""

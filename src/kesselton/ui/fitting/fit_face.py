@@ -4,7 +4,14 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QListWidgetItem,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from kesselton.core.fitting.fitting import FINISHED, Fitting, TimerState
 from kesselton.core.fitting.procedure import Choices, Procedure, Step
@@ -16,6 +23,7 @@ from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import column, fault_label, scroll, selectable
 from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.fit_picture import FitPicture
+from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button, Line, Rows, Tick
 from kesselton.ui.parts.theme import Colours, font, px
 
@@ -30,7 +38,7 @@ class FitFace(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         across = QHBoxLayout(self)
-        across.setContentsMargins(16, 0, 0, 0)
+        across.setContentsMargins(16, 3, 5, 3)
         across.setSpacing(16)
         across.addWidget(self._make_list(), 24)
         across.addLayout(self._make_step(), 52)
@@ -100,10 +108,10 @@ class FitFace(QWidget):
         self.skip.setMinimumHeight(px(56))
         for button in (self.back, self.skip, self.done, self.yes, self.no, self.start_timer):
             button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        foot = QHBoxLayout()
-        foot.addWidget(self.back, 1)
-        foot.addWidget(self.skip, 1)
-        foot.addWidget(self.done, 3)
+        foot = FlowLayout(spacing=8)
+        self.done.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        for button in (self.back, self.skip, self.done):
+            foot.addWidget(button)
         box.addWidget(self.count)
         box.addWidget(self.title)
         box.addWidget(self.text)

@@ -96,7 +96,7 @@ class DialPicture(Picture):
             (f"{x.dial:g}", f"{x.tension_n_per_m:.0f}", f"{1e3 * x.thickness_m:.3f}", x.name)
             for x in pairs
         ]
-        return [texts.PAIR_CAPTIONS, *rows] if rows else []
+        return [tuple(texts.PAIR_CAPTIONS.split("|")), *rows] if rows else []
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours

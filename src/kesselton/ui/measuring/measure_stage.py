@@ -19,8 +19,10 @@ from kesselton.core.instrument.gauge import Inspected
 from kesselton.core.instrument.reading import Reading
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.measuring import texts
+from kesselton.ui.measuring.rim_ring import RimRing
 from kesselton.ui.parts import reading_text, wording
 from kesselton.ui.parts.columns import clear, column, fault_label, scroll
+from kesselton.ui.parts.entry_text import parse_entry
 from kesselton.ui.parts.fields import Choice, Field, number_field
 from kesselton.ui.parts.inputs import AddLine, Button
 from kesselton.ui.parts.theme import Colours, font
@@ -66,14 +68,14 @@ class MeasureStage(QWidget):
         self.kind.set_options(list(reading_text.KINDS))
         self.kind.chosen.connect(self._on_kind)
         self.side = Choice(texts.WHERE)
-        self.side.chosen.connect(lambda key: self._keep("_side", key, self.side))
+        self.side.chosen.connect(self._on_side)
         self.other = Choice(texts.OTHER_HEAD)
         self.other.set_options([("muted", "muted"), ("free", texts.FREE_TO_SOUND)])
         self.other.chosen.connect(lambda key: self._keep("_other", key, self.other))
         self.gauge = Choice(texts.GAUGE)
         self.gauge.chosen.connect(lambda key: self._keep("_gauge", key, self.gauge))
         self.rod = number_field(texts.ROD_0_FOR_ALL, 0, 24, "", whole=True)
-        self.rod.edited.connect(self.rod.set_state)
+        self.rod.edited.connect(self._on_rod)
         self.rod.set_state(0)
         self.value = AddLine()
         self.value.setAccessibleName(texts.READING)
@@ -104,10 +106,14 @@ class MeasureStage(QWidget):
 
     def _make_together(self) -> QWidget:
         part, box = column(texts.COMBINED_RESULT)
+        self.ring = RimRing()
+        self.ring.rod_chosen.connect(self._on_rod)
+        box.addWidget(self.ring)
         self.said = QGridLayout()
         self.said.setVerticalSpacing(4)
-        box.addLayout(self.said)
         self.contradiction = fault_label()
+        box.addWidget(self.contradiction)
+        box.addLayout(self.said)
         self.left_out = QLabel()
         self.left_out.setProperty("quiet", True)
         self.left_out.setWordWrap(True)
@@ -115,7 +121,6 @@ class MeasureStage(QWidget):
         self.take.setObjectName("main")
         self.take.clicked.connect(self._on_take)
         self.turn_pictures = {side: TurnPicture() for side in SIDES}
-        box.addWidget(self.contradiction)
         box.addWidget(self.left_out)
         for picture in self.turn_pictures.values():
             picture.hide()
@@ -150,7 +155,7 @@ class MeasureStage(QWidget):
 
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
-        for picture in self.turn_pictures.values():
+        for picture in (self.ring, *self.turn_pictures.values()):
             picture.set_colours(colours)
 
     def set_state(self, entry: Entry | None, workshop: Workshop, a4_hz: float, flats: bool) -> None:
@@ -181,6 +186,7 @@ class MeasureStage(QWidget):
             choice.set_state(key)
         self._on_kind(self._kind)
         self._fill_rows(entry)
+        self._show_ring()
         found = entry.inspected or Inspected()
         for name, field in self.lines.items():
             field.set_state(getattr(found, name))
@@ -342,6 +348,28 @@ class MeasureStage(QWidget):
         setattr(self, name, key)
         choice.set_state(key)
 
+    def _on_side(self, side: str) -> None:
+        self._keep("_side", side, self.side)
+        self._show_ring()
+
+    def _on_rod(self, rod: int) -> None:
+        """Readings are of this rod from now on; 0 for all of them."""
+        self.rod.set_state(rod)
+        self.value.setFocus()
+        self._show_ring()
+
+    def _show_ring(self) -> None:
+        entry = self._entry
+        if entry is None:
+            return
+        read: dict[int, list[str]] = {}
+        for noted in entry.readings:
+            if noted.kind == "fundamental" or noted.side == self._side:
+                text = reading_text.show_value(noted, self._a4, self._flats).split(" · ")[0]
+                unit = texts.DIV if noted.kind == "dial" else ""
+                read.setdefault(noted.rod, []).append(f"{text} {unit}".strip())
+        self.ring.set_state(entry.drum.shell.rods, int(self.rod.value or 0), read, entry.inspected)
+
     def _on_kind(self, kind: str) -> None:
         self._kind = kind
         self.kind.set_state(kind)
@@ -362,17 +390,19 @@ class MeasureStage(QWidget):
             return
         self.fault.hide()
         try:
-            value = reading_text.read_value(self._kind, self.value.text(), self._a4_now())
+            said = parse_entry(self.value.text(), self._kind, self._a4_now())
+            if said.kind != self._kind:
+                self._on_kind(said.kind)  # what follows will be of this kind too
             hz = None
-            if self._kind == "turns" and self.heard.text().strip():
+            if said.kind == "turns" and self.heard.text().strip():
                 hz = reading_text.read_value("lug_pitch", self.heard.text(), self._a4_now())
             noted = Reading(
-                self._kind,
-                value,
+                said.kind,
+                said.value,
                 self._side,
-                self._other if self._kind == "lug_pitch" else "muted",
-                int(self.rod.value or 0),
-                self._gauge if self._kind in ("dial", "torque") else "",
+                self._other if said.kind == "lug_pitch" else "muted",
+                0 if said.kind == "fundamental" else said.rod or int(self.rod.value or 0),
+                self._gauge if said.kind in ("dial", "torque") else "",
                 hz,
                 date.today().isoformat(),
             )

@@ -63,3 +63,9 @@ UNDO = "Undo"
 # picture
 COPY_AS_PICTURE = "Copy as a picture"
 COPY_AS_TABLE = "Copy as a table"
+
+# entry_text
+NOTHING_TO_NOTE = "There is nothing to note."
+SAY_READING = (
+    "Write C4, 262 Hz, 3: 82 div, 1/2 turn, 0.8 Nm or 1.5 mm; “drum F3” for the whole drum."
+)

@@ -1,0 +1,59 @@
+"""A reading as it is said in one breath: "C4", "3: 82 div", "1/2 turn", "0.8 Nm", "2: 1.5 mm"."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from kesselton.core.errors import InputError
+from kesselton.ui.parts import texts
+from kesselton.ui.parts.reading_text import read_value
+
+ROD = re.compile(r"^\s*(?:rod\s*)?(\d{1,2})\s*:\s*(.+)$", re.IGNORECASE)
+UNITS = (
+    ("dial", re.compile(r"(?:div|divs|divisions?)\.?$", re.IGNORECASE)),
+    ("torque", re.compile(r"n\s*·?\s*m\.?$", re.IGNORECASE)),
+    ("turns", re.compile(r"turns?$", re.IGNORECASE)),
+    ("gap", re.compile(r"(?:mm|mil)\.?$", re.IGNORECASE)),
+    ("lug_pitch", re.compile(r"(?:hz|cents?)\.?$", re.IGNORECASE)),
+)
+NOTE = re.compile(r"^[a-h][♯♭#b]?-?\d", re.IGNORECASE)
+WHOLE = re.compile(r"^\s*(?:drum|whole)\s*:?\s*(.+)$", re.IGNORECASE)
+
+
+@dataclass(frozen=True)
+class Said:
+    """Kind of reading, rod (0 where none was named) and value."""
+
+    kind: str
+    rod: int
+    value: float
+
+
+def parse_entry(text: str, usual: str, a4_hz: float) -> Said:
+    """What was said; a bare number is of the `usual` kind.
+
+    Raises
+    ------
+    InputError
+        If it is no reading.
+    """
+    rest, rod, kind = text.strip(), 0, ""
+    if not rest:
+        raise InputError(texts.NOTHING_TO_NOTE, texts.SAY_READING)
+    whole = WHOLE.match(rest)
+    if whole:
+        return Said("fundamental", 0, read_value("fundamental", whole.group(1), a4_hz))
+    at = ROD.match(rest)
+    if at:
+        rod, rest = int(at.group(1)), at.group(2).strip()
+    for name, unit in UNITS:
+        if unit.search(rest):
+            kind = name
+            break
+    if not kind and NOTE.match(rest):
+        kind = "fundamental" if usual == "fundamental" and not rod else "lug_pitch"
+    kind = kind or usual
+    if kind == "lug_pitch" and usual == "fundamental" and not rod:
+        kind = "fundamental"
+    return Said(kind, rod, read_value(kind, rest, a4_hz))
