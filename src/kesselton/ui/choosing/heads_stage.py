@@ -24,7 +24,7 @@ from kesselton.ui.choosing.candidate_list import CandidateList
 from kesselton.ui.choosing.criteria_panel import CriteriaPanel
 from kesselton.ui.choosing.tradeoff import Tradeoff
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.columns import scroll
+from kesselton.ui.parts.columns import narrow, scroll
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.theme import Colours, font
 
@@ -129,9 +129,9 @@ class HeadsStage(QWidget):
         across = QHBoxLayout(self)
         across.setContentsMargins(16, 0, 0, 0)
         across.setSpacing(14)
-        across.addWidget(scroll(left), 26)
+        across.addWidget(narrow(scroll(left), 360), 26)
         across.addLayout(middle, 46)
-        across.addWidget(right, 30)
+        across.addWidget(narrow(right, 440), 30)
 
     def _connect(self) -> None:
         self.form.edited.connect(self.brief_edited)

@@ -20,7 +20,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.store.fitting_file import minutes_text
 from kesselton.ui.fitting import texts
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.columns import column, fault_label, scroll, selectable
+from kesselton.ui.parts.columns import column, fault_label, narrow, scroll, selectable
 from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.fit_picture import FitPicture
 from kesselton.ui.parts.flow import FlowLayout
@@ -40,9 +40,9 @@ class FitFace(QWidget):
         across = QHBoxLayout(self)
         across.setContentsMargins(16, 3, 5, 3)
         across.setSpacing(16)
-        across.addWidget(self._make_list(), 24)
+        across.addWidget(narrow(self._make_list(), 340), 24)
         across.addLayout(self._make_step(), 52)
-        across.addWidget(scroll(self._make_ready()), 24)
+        across.addWidget(narrow(scroll(self._make_ready()), 320), 24)
 
     def _make_list(self) -> QWidget:
         part, box = column(texts.FIT_HEAD)

@@ -20,7 +20,7 @@ from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
 from kesselton.store.holdings import Workshop
 from kesselton.ui.measuring import texts
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.columns import clear, column, fault_label, scroll, selectable
+from kesselton.ui.parts.columns import clear, column, fault_label, narrow, scroll, selectable
 from kesselton.ui.parts.fields import Choice, number_field, pitch_field
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import AddLine, Button, Line
@@ -218,9 +218,9 @@ class GaugesStage(QWidget):
         across = QHBoxLayout(self)
         across.setContentsMargins(16, 0, 0, 0)
         across.setSpacing(20)
-        across.addWidget(scroll(self._make_dial(a4, show)), 36)
+        across.addWidget(narrow(scroll(self._make_dial(a4, show)), 480), 36)
         across.addWidget(scroll(self._make_fit()), 44)
-        across.addWidget(scroll(self._make_key()), 26)
+        across.addWidget(narrow(scroll(self._make_key()), 360), 26)
 
     def _make_dial(self, a4: Callable[[], float], show: Callable[[float], str]) -> QWidget:
         part, box = column(texts.CURRENT_TENSION_GAUGE)

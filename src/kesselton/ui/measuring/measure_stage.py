@@ -21,7 +21,7 @@ from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.measuring import texts
 from kesselton.ui.measuring.rim_ring import RimRing
 from kesselton.ui.parts import reading_text, wording
-from kesselton.ui.parts.columns import clear, column, fault_label, scroll
+from kesselton.ui.parts.columns import clear, column, fault_label, narrow, scroll
 from kesselton.ui.parts.entry_text import parse_entry
 from kesselton.ui.parts.fields import Choice, Field, number_field
 from kesselton.ui.parts.inputs import AddLine, Button
@@ -56,9 +56,9 @@ class MeasureStage(QWidget):
         across = QHBoxLayout(self)
         across.setContentsMargins(16, 0, 0, 0)
         across.setSpacing(20)
-        across.addWidget(scroll(self._make_readings()), 40)
+        across.addWidget(narrow(scroll(self._make_readings()), 520), 40)
         across.addWidget(scroll(self._make_together()), 32)
-        across.addWidget(scroll(self._make_shell()), 34)
+        across.addWidget(narrow(scroll(self._make_shell()), 460), 34)
 
     # layout
 
@@ -108,7 +108,7 @@ class MeasureStage(QWidget):
         part, box = column(texts.COMBINED_RESULT)
         self.ring = RimRing()
         self.ring.rod_chosen.connect(self._on_rod)
-        box.addWidget(self.ring)
+        box.addWidget(self.ring, 3)
         self.said = QGridLayout()
         self.said.setVerticalSpacing(4)
         self.contradiction = fault_label()

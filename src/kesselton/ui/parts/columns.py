@@ -38,6 +38,12 @@ def scroll(widget: QWidget, width: int | None = None, least: int = 0) -> QScroll
     return area
 
 
+def narrow(widget: QWidget, most: int) -> QWidget:
+    """A form that does not stretch: what a wide window has over goes to the pictures."""
+    widget.setMaximumWidth(px(most))
+    return widget
+
+
 def clear(grid: QGridLayout) -> None:
     """Take every widget out of a grid."""
     while grid.count():
