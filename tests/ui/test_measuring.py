@@ -23,6 +23,7 @@ from kesselton.core.instrument.reading import Reading
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.entry_text import parse_entry
+from kesselton.ui.parts.lengths_text import LengthsText
 from kesselton.ui.parts.picture import ticks
 from kesselton.ui.parts.reading_text import read_value, show_value
 from tests.ui.conftest import settled
@@ -134,7 +135,7 @@ def test_the_bare_shell_gets_a_verdict(window: MainWindow, wait: Wait) -> None:
     assert entry.inspected.diameters_m[2] == pytest.approx(0.353)
     line.line.setText("355.9 12 353 355")
     line.line.editingFinished.emit()
-    assert "Diameter is" in window.stages.measure.shell_fault.text()
+    assert "“12” is 12 mm, which cannot be" in line.fault.text()
     line.line.setText("wide")
     line.line.editingFinished.emit()
     assert line.fault.text()
@@ -405,3 +406,21 @@ def test_readings_stand_at_their_rods(window: MainWindow, wait: Wait) -> None:
     assert "8 rods" in stage.fault.text()
     assert stage.value.text() == "9: 83"
     stage.value.clear()
+
+
+def test_the_bare_shell_answers_in_the_units_typed() -> None:
+    lengths = LengthsText(True, "mm", 0.1, 1.3, "355.6 355.2")
+    assert lengths.write(lengths.read("355,6 355.2; 355.9")) == "355.6 355.2 355.9"
+    assert lengths.read("14 in 13.98in") == pytest.approx((0.3556, 0.355092))
+    assert lengths.write((0.3556, 0.355092)) == "14 in 13.98 in"
+    with pytest.raises(InputError) as caught:
+        lengths.read("14 in 3.2 in")
+    assert "“3.2in” is 3.2 in, which cannot be" in caught.value.message
+    assert "3.937 in to 51.1811 in" in caught.value.remedy
+    example = caught.value.remedy.split("example ")[1].removesuffix(" (mm).")
+    assert len(lengths.read(example)) == 2  # type: ignore[arg-type]
+    one = LengthsText(False, "mm", 0.1, 1.4, "357")
+    assert one.read("") is None
+    assert one.write(one.read("357")) == "357"
+    with pytest.raises(InputError):
+        one.read("1 2")

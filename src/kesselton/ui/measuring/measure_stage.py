@@ -25,9 +25,17 @@ from kesselton.ui.parts.columns import clear, column, fault_label, narrow, scrol
 from kesselton.ui.parts.entry_text import parse_entry
 from kesselton.ui.parts.fields import Choice, Field, number_field
 from kesselton.ui.parts.inputs import AddLine, Button
+from kesselton.ui.parts.lengths_text import LengthsText
 from kesselton.ui.parts.theme import Colours, font
 from kesselton.ui.parts.turn_picture import TurnPicture
 
+SPANS = {
+    "diameters_m": (0.1, 1.3, "355.6 355.2 355.9"),
+    "gaps_m": (0.0, 0.02, "0 0.1 0.05 0"),
+    "head_inside_m": (0.1, 1.4, "357"),
+    "moulded_m": (0.1, 1.4, "355.6"),
+}
+"""Lowest, highest, and what a right one looks like in mm."""
 SEVERITY_MARKS = {"fine": "✓", "mind": "!", "repair": "✗"}
 FINE_STRESS = 1.5
 
@@ -138,8 +146,8 @@ class MeasureStage(QWidget):
             ("head_inside_m", texts.INSIDE_OF_NEW_HEAD_S, "mm"),
             ("moulded_m", texts.DIAMETER_ITS_FILM_IS_MOLDED, "mm"),
         ):
-            many = name.endswith("s_m")
-            field = Field(caption, _reader(unit, many), _writer(many))
+            lengths = LengthsText(name.endswith("s_m"), unit, *SPANS[name])
+            field = Field(caption, lengths.read, lengths.write)
             field.edited.connect(lambda value, name=name: self._on_inspected(name, value))
             self.lines[name] = field
             box.addWidget(field)
@@ -451,25 +459,3 @@ def _check(drum: Drum, reading: Reading) -> None:
             texts.THIS_DRUM_HAS_RODS.format(rods=drum.shell.rods),
             texts.GIVE_ROD_FROM_1_TO.format(rods=drum.shell.rods),
         )
-
-
-def _reader(unit: str, many: bool) -> Callable[[str], object]:
-    def read(text: str) -> object:
-        values = reading_text.numbers(text, unit)
-        if many:
-            return values
-        if len(values) > 1:
-            raise InputError(texts.THERE_IS_MORE_THAN_ONE, texts.GIVE_ONE)
-        return values[0] if values else None
-
-    return read
-
-
-def _writer(many: bool) -> Callable[[object], str]:
-    def write(value: object) -> str:
-        if value is None:
-            return ""
-        values = value if many else (value,)
-        return " ".join(f"{1000.0 * v:.2f}".rstrip("0").rstrip(".") for v in values)  # type: ignore[attr-defined]
-
-    return write

@@ -61,9 +61,3 @@ def show_value(noted: Reading, a4_hz: float, flats: bool) -> str:
         heard = "" if noted.hz is None else f", {wording.hz_words(noted.hz)}"
         return f"{wording.turn_words(noted.value)}{heard}"
     return f"{noted.value:g} N m" if noted.kind == "torque" else f"{noted.value:g}"
-
-
-def numbers(text: str, unit: str) -> tuple[float, ...]:
-    """Lengths in metres from a list like "355.6 355.2; 355.9"."""
-    parts = text.replace(";", " ").replace(",", ".").split()
-    return tuple(parse_length(part, unit) for part in parts)

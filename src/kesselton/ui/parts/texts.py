@@ -69,3 +69,9 @@ NOTHING_TO_NOTE = "There is nothing to note."
 SAY_READING = (
     "Write C4, 262 Hz, 3: 82 div, 1/2 turn, 0.8 Nm or 1.5 mm; “drum F3” for the whole drum."
 )
+
+# lengths_text
+LENGTH_CANNOT_BE = "“{part}” is {value}, which cannot be."
+LENGTHS_THAT_CAN_BE = "Permitted: {low} to {high}; for example {example} (mm)."
+MORE_THAN_ONE_LENGTH = "There is more than one length."
+GIVE_ONE_LENGTH = "Give one."
