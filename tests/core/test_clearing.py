@@ -231,3 +231,10 @@ def test_what_does_not_belong_to_the_drum_is_refused() -> None:
             at_rod("lug_pitch", 1, 220.0)))  # fmt: skip
     three = replace(drum, shell=replace(drum.shell, rods=4))
     assert rim_of(three, "batter").rods == 4
+
+
+def test_a_head_turned_slack_after_its_reading_has_no_answer_and_says_so() -> None:
+    down = Round((), (-0.125,) * 8)
+    read = Round((at_rod("torque", 1, 0.1),), (-0.125,) * 8)
+    with pytest.raises(InputError, match="this head is slack"):
+        assess(make_drum(), Clearing(rounds=(down, read, *(down,) * 6, Round())))

@@ -110,3 +110,18 @@ def test_a_guess_is_written_with_a_question_mark_and_widens(window: MainWindow, 
     wait(lambda: "batter plies" in window.tuning.readout.assumed.text())
     type_into(plies, "10 mil")
     assert window.document.drum.guessed == ("depth",)  # type: ignore[union-attr]
+
+
+def test_a_hoop_that_cannot_be_is_said_and_the_list_goes_back(window: MainWindow) -> None:
+    """The ring of this head reaches further out than the contact circle under a roped hoop."""
+    window.document.select(4)
+    drum = window.document.drum
+    assert drum is not None
+    window.commands.part("shell")
+    box = window.tuning.forms.shell.hoop.box
+    place = box.findText("wood, roped")
+    box.setCurrentIndex(place)
+    box.activated.emit(place)
+    assert window.document.drum == drum
+    assert "beyond the contact circle" in window.message.text.text()
+    assert box.currentIndex() != place

@@ -174,7 +174,8 @@ def open_window(workshop: str | None, settings: SettingsStore) -> MainWindow | N
 
     path = path_of(workshop, settings.values.last_workshop)
     for window in _windows:
-        if path.exists() and path.samefile(window.document.path):
+        shut = not window.isVisible()  # and not yet thrown away
+        if not shut and path.exists() and path.samefile(window.document.path):
             window.come_forward()
             return window
     try:

@@ -147,6 +147,11 @@ def _state(drum: Drum, clearing: Clearing, rim: Rim, fit: RodFit, taught: Learne
     rods = drum.shell.rods
     turns, covariance = fit.mean[0, :rods], fit.covariance[0, :rods, :rods]
     mean = float(rim.edge_per_turn[0].real @ turns)
+    if not mean > 1.0:
+        raise InputError(
+            "By the turns noted since the last reading this head is slack.",
+            "Bring all rods up and read them again, or start over.",
+        )
     wanted = mean
     if clearing.target_hz is not None:
         wanted = tension_from_pitch(drum, clearing.side, clearing.target_hz)

@@ -40,9 +40,11 @@ from kesselton.ui.parts.muffling_text import read_mufflers, write_mufflers
 
 
 class _Form(QWidget):
-    """A grid of fields; `edited` carries a label for undo and the new drum."""
+    """A grid of fields; `edited` carries a label for undo and the new drum, `refused` what is wrong
+    with something chosen from a list."""
 
     edited = Signal(str, object)
+    refused = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -66,7 +68,8 @@ class _Form(QWidget):
             made = make()
         except InputError as error:
             if field is None:
-                raise
+                self.refused.emit(error)
+                return
             field.complain(f"{error.message} {error.remedy}")
             return
         self.edited.emit(label, made)

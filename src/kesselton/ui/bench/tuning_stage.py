@@ -85,6 +85,7 @@ class TuningStage(QWidget):
         self.section.part_chosen.connect(self.choose_part)
         for form in (self.forms.shell, self.forms.batter, self.forms.resonant):
             form.edited.connect(self._on_edited)
+            form.refused.connect(self._on_refused)
         self.forms.beater.changed.connect(bench.set_strike)
         self.ladder.pitch_moved.connect(
             lambda side, hz: bench.preview_pitch(side, hz, self.ladder.axis().high_hz)
@@ -106,6 +107,13 @@ class TuningStage(QWidget):
         bench.planned.connect(self._on_planned)
         bench.refused.connect(lambda error: self.ladder.let_go())
         bench.failed.connect(self._on_failed)
+
+    def _on_refused(self, error: KesseltonError) -> None:
+        """What was chosen cannot be: the lists go back to what is."""
+        drum = self._bench.drum
+        if drum is not None:
+            self._show_drum(drum)
+        self._bench.refused.emit(error)
 
     def _on_edited(self, label: str, drum: Drum) -> None:
         before = self._bench.drum

@@ -7,8 +7,10 @@ looks).
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QWheelEvent
+from functools import lru_cache
+
+from PySide6.QtCore import QEvent, QObject, Qt, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import (
     QApplication,
     QCheckBox,
@@ -33,6 +35,27 @@ OWN_KEYS = (
 """Keys a line of text has no use for, but must not hand on to a stage that would act on them."""
 DESTROY = (QKeySequence("Ctrl+Delete"), QKeySequence("Ctrl+Backspace"))
 STEP_KEYS = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
+
+
+class _FirstLook(QObject):
+    """Asks the widget with the keys whether one is its own before it is a shortcut.
+
+    Only that widget is watched: a look at every event of every widget in Python would be felt.
+    """
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() != QEvent.Type.ShortcutOverride or not isinstance(event, QKeyEvent):
+            return False
+        own = watched.overrides(event)  # type: ignore[attr-defined]
+        if own is None:
+            return False
+        event.setAccepted(own)
+        return True
+
+
+@lru_cache(maxsize=1)
+def _first_look() -> _FirstLook:
+    return _FirstLook()
 
 
 class Line(QLineEdit):
@@ -74,16 +97,19 @@ class Line(QLineEdit):
             if whole:
                 self.selectAll()
 
-    def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ShortcutOverride:
-            assert isinstance(event, QKeyEvent)
-            if any(event.matches(key) for key in STEP_KEYS) and not self.unsent:
-                event.ignore()
-                return False  # the program's undo
-            if QKeySequence(event.keyCombination()) in DESTROY:
-                event.accept()
-                return True
-        return super().event(event)
+    def overrides(self, event: QKeyEvent) -> bool | None:
+        """Whether a key is the line's before it is a shortcut; None: as Qt has it."""
+        if any(event.matches(key) for key in STEP_KEYS) and not self.unsent:
+            return False  # the program's undo
+        return True if QKeySequence(event.keyCombination()) in DESTROY else None
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self.installEventFilter(_first_look())
+        super().focusInEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.removeEventFilter(_first_look())
+        super().focusOutEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape and not isinstance(self.window(), QDialog):
@@ -110,10 +136,8 @@ class Finder(Line):
         """Never: every letter has acted already. Undo is of the text while there is any."""
         return False
 
-    def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ShortcutOverride and self.text():
-            return QLineEdit.event(self, event)
-        return super().event(event)
+    def overrides(self, event: QKeyEvent) -> bool | None:
+        return None if self.text() else super().overrides(event)
 
 
 def wheel_needs_focus(widget: QWidget, event: QWheelEvent) -> bool:
@@ -141,11 +165,17 @@ class Box(QComboBox):
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)  # not by the wheel
 
-    def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ShortcutOverride and is_letter(event):
-            event.accept()
-            return True
-        return super().event(event)
+    def overrides(self, event: QKeyEvent) -> bool | None:
+        """Letters are for looking."""
+        return True if is_letter(event) else None
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self.installEventFilter(_first_look())
+        super().focusInEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.removeEventFilter(_first_look())
+        super().focusOutEvent(event)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         if wheel_needs_focus(self, event):
@@ -155,11 +185,17 @@ class Box(QComboBox):
 class Rows(QListWidget):
     """A list of rows; letters look for one and start nothing else."""
 
-    def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ShortcutOverride and is_letter(event):
-            event.accept()
-            return True
-        return super().event(event)
+    def overrides(self, event: QKeyEvent) -> bool | None:
+        """Letters are for looking."""
+        return True if is_letter(event) else None
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self.installEventFilter(_first_look())
+        super().focusInEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.removeEventFilter(_first_look())
+        super().focusOutEvent(event)
 
 
 class Slider(QSlider):
