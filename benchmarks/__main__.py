@@ -473,6 +473,7 @@ def _also(key: str) -> tuple[str, ...]:
         "choose": ("choose2000_s", "rerank_ms"),
         "settings": ("settings_refresh_ms", "coverage90_percent"),
         "even": ("even_dial_within10_r3_6rods_percent", "even_moves_vs_hand_ratio"),
+        "stalls": ("stall_theme_ms", "stall_drag_ms", "stall_drag_held_ms", "stall_tap_ms"),
         "scale": ("scale_open_s", "scale_save_ms", "scale_memory_mb", "scale_stall_ms"),
         "tap2": (
             "tap2_gross_percent",

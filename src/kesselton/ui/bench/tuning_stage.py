@@ -72,7 +72,7 @@ class TuningStage(QWidget):
         across.setSpacing(12)
         across.addLayout(left, 31)
         across.addLayout(middle, 42)
-        across.addWidget(self.readout, 29)
+        across.addWidget(self.readout, 33)
         for first, second in (
             (self.section, self.forms),
             (self.forms, self.ladder),

@@ -162,9 +162,10 @@ def apply(app: QApplication, colours: Colours) -> None:
     """Dress the whole application, unless it wears this already."""
     if app.property(DRESSED) == colours.dark:
         return
+    if app.property(DRESSED) is None:  # a style set anew dresses every widget once more
+        app.setStyle("Fusion")
+        app.setFont(font())
     app.setProperty(DRESSED, colours.dark)
-    app.setStyle("Fusion")
-    app.setFont(font())
     palette = QPalette()
     role = QPalette.ColorRole
     for key, colour in (
