@@ -144,6 +144,10 @@ def test_success_does_not_hide_what_is_still_wrong(window: MainWindow) -> None:
     window.commands.remove_drum()
     assert window.said.isVisible()
     assert window.message.isVisible()
+    assert window.said.undo.isVisible()
+    window.document.move_drum(1)
+    assert not window.said.undo.isVisible()  # it would take back the move, and not the removal
+    window.document.undo()
     window.document.undo()
 
 

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -29,7 +28,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, TorqueKey
 from kesselton.store.connection import SUFFIX
 from kesselton.ui import texts
-from kesselton.ui.papers import Papers, with_suffix
+from kesselton.ui.papers import Papers, guarded, with_suffix
 from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.inputs import typed
 from kesselton.ui.parts.picture import Picture
@@ -114,14 +113,6 @@ class Commands(QObject):
         )
         return answer == QMessageBox.StandardButton.Yes
 
-    @contextmanager
-    def _guarded(self) -> Iterator[None]:
-        """Tell what goes wrong with a file."""
-        try:
-            yield
-        except KesseltonError as error:
-            self.told.emit(error, "file")
-
     # workshop
 
     def new_workshop(self) -> None:
@@ -139,7 +130,7 @@ class Commands(QObject):
             self._open(path, must_be_new=False)
 
     def _open(self, path: Path, must_be_new: bool) -> None:
-        with self._guarded():
+        with guarded(self.told):
             if must_be_new and path.exists():
                 raise KesseltonError(
                     texts.THERE_IS_FILE_ALREADY.format(name=path.name), texts.CHOOSE_ANOTHER_NAME
@@ -151,7 +142,7 @@ class Commands(QObject):
         document = self._bench.document
         path = self.ask_save(texts.SAVE_COPY_AS, document.path.name, WORKSHOP_FILES)
         if path is not None:
-            with self._guarded():
+            with guarded(self.told):
                 document.save_copy(with_suffix(path, SUFFIX))
                 self.said.emit(texts.COPY_IS_OPEN.format(path=document.path), False)
 
@@ -292,7 +283,7 @@ class Commands(QObject):
 
     def open_demo(self) -> None:
         """Open the demo workshop in a window of its own."""
-        with self._guarded():
+        with guarded(self.told):
             self._open_another("demo", self._bench.settings_store)
 
     def remove_drum(self) -> None:
@@ -336,7 +327,7 @@ class Commands(QObject):
         path = self.ask_save(texts.EXPORT_THIS_DRUM, name, DRUM_FILES)
         if path is not None:
             path = with_suffix(path, ".json")
-            with self._guarded():
+            with guarded(self.told):
                 save_drum(drum, path)
                 self.said.emit(texts.WRITTEN.format(path=path), False)
 
@@ -386,7 +377,7 @@ class Commands(QObject):
         path = self.ask_save(texts.SAVE_SOUND, name, texts.SOUND_WAV_FLAC)
         if path is not None:
             path = path if path.suffix.lower() == ".flac" else with_suffix(path, ".wav")
-            with self._guarded():
+            with guarded(self.told):
                 self._listener.save(path)
                 self.said.emit(texts.WRITTEN.format(path=path), False)
 

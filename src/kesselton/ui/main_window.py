@@ -262,6 +262,7 @@ class MainWindow(QMainWindow):
 
     def _on_changed(self) -> None:
         doc, settings, drum = self.document, self.settings, self.bench.drum
+        self.said.outdated()
         self.setWindowTitle(texts.KESSELTON.format(name=doc.workshop.name))
         self.topbar.set_state(
             doc.workshop.name,

@@ -8,7 +8,7 @@ from datetime import date, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, Signal, SignalInstance
 from PySide6.QtWidgets import QDialog, QWidget
 
 from kesselton.app.bench import Bench
@@ -20,6 +20,15 @@ if TYPE_CHECKING:
     from kesselton.ui.printing.sheet import Sheet
 
 AskSave = Callable[[str, str, str], "Path | None"]
+
+
+@contextmanager
+def guarded(told: SignalInstance) -> Iterator[None]:
+    """Tell what goes wrong with a file."""
+    try:
+        yield
+    except KesseltonError as error:
+        told.emit(error, "file")
 
 
 class Papers(QObject):
@@ -37,14 +46,6 @@ class Papers(QObject):
     def __init__(self, bench: Bench, ask_save: AskSave, parent: QWidget) -> None:
         super().__init__(parent)
         self._bench, self._parent, self._ask_save = bench, parent, ask_save
-
-    @contextmanager
-    def _guarded(self) -> Iterator[None]:
-        """Tell what goes wrong with a file."""
-        try:
-            yield
-        except KesseltonError as error:
-            self.told.emit(error, "file")
 
     def _sheet(self) -> Sheet:
         """What the tuning sheet of the drum on the bench shows."""
@@ -79,7 +80,7 @@ class Papers(QObject):
         path = self._ask_save(texts.TUNING_SHEET, name, texts.PDF_PDF)
         if path is not None:
             path = with_suffix(path, ".pdf")
-            with self._guarded():
+            with guarded(self.told):
                 write_pdf(path, sheet)
                 self._say_written(path)
 
@@ -96,7 +97,7 @@ class Papers(QObject):
         printer = QPrinter()
         if QPrintDialog(printer, self._parent).exec() != QDialog.DialogCode.Accepted:
             return
-        with self._guarded():
+        with guarded(self.told):
             print_sheet(printer, sheet)
 
     def sheet_preview(self) -> None:
@@ -132,7 +133,7 @@ class Papers(QObject):
         if path is None:
             return
         path = path if path.suffix == ".md" else with_suffix(path, ".pdf")
-        with self._guarded():
+        with guarded(self.told):
             if path.suffix == ".md":
                 write_markdown(path, made, title, fit.fitting)
             else:
@@ -161,7 +162,7 @@ class Papers(QObject):
         now = datetime.now()
         found = dates(entry.drum, fit.side_now, fitted_at(fit.fitting, now), entry.brief)
         path = with_suffix(path, ".ics")
-        with self._guarded():
+        with guarded(self.told):
             write_calendar(path, found, entry.drum.name, now)
             self._say_written(path)
 

@@ -58,7 +58,20 @@ def _first_look() -> _FirstLook:
     return _FirstLook()
 
 
-class Line(QLineEdit):
+class _Overriding:
+    """What a widget with the keys has in common that takes some of them before they are shortcuts:
+    stands before the widget of Qt it is built upon."""
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self.installEventFilter(_first_look())  # type: ignore[attr-defined]
+        super().focusInEvent(event)  # type: ignore[misc]
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.removeEventFilter(_first_look())  # type: ignore[attr-defined]
+        super().focusOutEvent(event)  # type: ignore[misc]
+
+
+class Line(_Overriding, QLineEdit):
     """A line of text.
 
     Undo is of the text while something typed has not been sent, and of the program otherwise; no
@@ -102,14 +115,6 @@ class Line(QLineEdit):
         if any(event.matches(key) for key in STEP_KEYS) and not self.unsent:
             return False  # the program's undo
         return True if QKeySequence(event.keyCombination()) in DESTROY else None
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        self.installEventFilter(_first_look())
-        super().focusInEvent(event)
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        self.removeEventFilter(_first_look())
-        super().focusOutEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape and not isinstance(self.window(), QDialog):
@@ -158,7 +163,7 @@ def is_letter(event: QEvent) -> bool:
     )
 
 
-class Box(QComboBox):
+class Box(_Overriding, QComboBox):
     """A list to choose one from; letters look for an entry and start nothing else."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -169,33 +174,17 @@ class Box(QComboBox):
         """Letters are for looking."""
         return True if is_letter(event) else None
 
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        self.installEventFilter(_first_look())
-        super().focusInEvent(event)
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        self.removeEventFilter(_first_look())
-        super().focusOutEvent(event)
-
     def wheelEvent(self, event: QWheelEvent) -> None:
         if wheel_needs_focus(self, event):
             super().wheelEvent(event)
 
 
-class Rows(QListWidget):
+class Rows(_Overriding, QListWidget):
     """A list of rows; letters look for one and start nothing else."""
 
     def overrides(self, event: QKeyEvent) -> bool | None:
         """Letters are for looking."""
         return True if is_letter(event) else None
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        self.installEventFilter(_first_look())
-        super().focusInEvent(event)
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        self.removeEventFilter(_first_look())
-        super().focusOutEvent(event)
 
 
 class Slider(QSlider):

@@ -59,6 +59,12 @@ class SaidBar(QFrame):
         self.show()
         self._clock.start()
 
+    def outdated(self) -> None:
+        """Something else was done since: what is offered here would act on that."""
+        self._offered = None
+        for button in (self.offer, self.undo):
+            button.hide()
+
     def _on_offer(self) -> None:
         self.hide()
         if self._offered is not None:
