@@ -10,7 +10,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QApplication, QWidget
 
-QUIET_S = 0.06
+QUIET_S = 0.1
 NAMES = {
     " ": "space", ".": "period", "/": "slash", ":": "Shift_L+semicolon", "-": "minus", ",": "comma",
     "?": "Shift_L+slash",
