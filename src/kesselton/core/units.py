@@ -51,6 +51,12 @@ def parse_number(text: str, words: tuple[str, ...] = (), example: str = "1 3/4")
     return value
 
 
+def unit_of_length(word: str) -> str:
+    """A unit of METRE_PER under any of the names it is written by; another word as it is."""
+    word = word.lower()
+    return _ALIASES.get(word, word)
+
+
 def parse_length(text: str, default_unit: str = "in") -> float:
     """Read "14", "14 in", '5 1/2"', "5½", "355 mm", "10 mil" as metres.
 
@@ -65,8 +71,7 @@ def parse_length(text: str, default_unit: str = "in") -> float:
     """
     how = "Write it as 14, 5 1/2 in, 355 mm or 10 mil."
     value, unit = _number(text, "length", how)
-    unit = (unit or default_unit).lower()
-    unit = _ALIASES.get(unit, unit)
+    unit = unit_of_length(unit or default_unit)
     if unit not in METRE_PER:
         raise InputError(f"“{unit}” is not a unit of length known here.", how)
     return value * METRE_PER[unit]

@@ -36,9 +36,7 @@ class RackColumn(QWidget):
         self._entries: Sequence[Entry] = ()
         self._current, self._metric = 0, False
         self.area = scroll(self.rack, WIDTH)
-        self.finder = Finder()
-        self.finder.setPlaceholderText(texts.FIND_DRUM)
-        self.finder.setAccessibleName(texts.FIND_DRUM)
+        self.finder = Finder(texts.FIND_DRUM)
         self.finder.setClearButtonEnabled(True)
         self.finder.setFixedWidth(self.area.width())
         self.finder.hide()

@@ -105,9 +105,7 @@ class BriefForm(QWidget):
         self.fault.setWordWrap(True)
         self.fault.hide()
         self.filter_key = "all"
-        self.search = Finder()
-        self.search.setPlaceholderText(texts.WORDS_IN_HEAD_S_NAME)
-        self.search.setAccessibleName(texts.SEARCH_HEADS)
+        self.search = Finder(texts.WORDS_IN_HEAD_S_NAME, texts.SEARCH_HEADS)
         self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(lambda text: self.filtered.emit(text, self.filter_key))
         self.filter = Choice(texts.HEADS_TO_CHOOSE_FROM)

@@ -134,7 +134,13 @@ class AddLine(Line):
 
 
 class Finder(Line):
-    """A line whose text acts while it is typed: nothing in it waits to be entered."""
+    """A line of words to look for, whose text acts while it is typed: nothing in it waits to be
+    entered. `words` stand in it while it is empty; they are its name too, unless it has another."""
+
+    def __init__(self, words: str, name: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setPlaceholderText(words)
+        self.setAccessibleName(name or words)
 
     @property
     def unsent(self) -> bool:
@@ -211,30 +217,30 @@ class Count(QSpinBox):
             super().wheelEvent(event)
 
 
-class Button(QPushButton):
-    """A button that a click leaves without the keys: Space is for what comes next, not for the same
-    once more. Tab still reaches it."""
+class _Clicked:
+    """What a click does not give the keys to: Space is for what comes next, not for the same once
+    more; Tab still reaches it. What stands typed is entered first, as if the keys had left. Stands
+    before the widget of Qt it is built upon."""
+
+    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(text, parent)  # type: ignore[call-arg]
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # type: ignore[attr-defined]
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        enter_typed()
+        super().mousePressEvent(event)  # type: ignore[misc]
+
+
+class Button(_Clicked, QPushButton):
+    """A button."""
 
     def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
         super().__init__(text, parent)
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAutoDefault(False)
 
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        enter_typed()
-        super().mousePressEvent(event)
 
-
-class Tick(QCheckBox):
-    """A box to tick; as little kept in the keys by a click as a button."""
-
-    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
-        super().__init__(text, parent)
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        enter_typed()
-        super().mousePressEvent(event)
+class Tick(_Clicked, QCheckBox):
+    """A box to tick."""
 
 
 def typed() -> Line | None:
@@ -243,16 +249,8 @@ def typed() -> Line | None:
     return widget if isinstance(widget, Line) and widget.unsent else None
 
 
-def enter_typed() -> Line | None:
-    """Enter what stands typed in the line that has the keys, as leaving it does.
-
-    Returns
-    -------
-    The line, if what stands there could not be taken.
-    """
+def enter_typed() -> None:
+    """Enter what stands typed in the line that has the keys, as leaving it does."""
     line = typed()
-    if line is None:
-        return None
-    if isinstance(line, AddLine) or line.enter():
-        return None
-    return line
+    if line is not None and not isinstance(line, AddLine):
+        line.enter()

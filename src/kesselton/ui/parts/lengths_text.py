@@ -4,13 +4,11 @@ from __future__ import annotations
 
 import re
 
-from kesselton.core.constants import METRE_PER_INCH
 from kesselton.core.errors import InputError
-from kesselton.core.units import parse_length
+from kesselton.core.units import METRE_PER, parse_length, unit_of_length
 from kesselton.ui.parts import texts
 
 TYPED = re.compile(r"(mm|cm|mil|in\b|inch|\"|″)", re.IGNORECASE)
-METRES = {"mm": 1e-3, "cm": 1e-2, "mil": 1e-3 * METRE_PER_INCH, "in": METRE_PER_INCH}
 SPACED = re.compile(r"(?<=[\d.])\s+(?=(?:mm|cm|mil|in)\b)", re.IGNORECASE)
 DIGITS = {"mm": 2, "cm": 3, "mil": 1, "in": 4}
 
@@ -32,7 +30,7 @@ class LengthsText:
         """
         parts = SPACED.sub("", text.replace(";", " ").replace(",", ".")).split()
         typed = TYPED.findall(text)
-        unit = self._named(typed[0]) if typed else self._usual
+        unit = unit_of_length(typed[0]) if typed else self._usual
         values = tuple(parse_length(part, unit) for part in parts)
         for part, value in zip(parts, values, strict=True):
             if not self._low_m <= value <= self._high_m:
@@ -64,10 +62,5 @@ class LengthsText:
 
     @staticmethod
     def _number(metres: float, unit: str) -> str:
-        text = f"{metres / METRES[unit]:.{DIGITS[unit]}f}"
+        text = f"{metres / METRE_PER[unit]:.{DIGITS[unit]}f}"
         return text.rstrip("0").rstrip(".") if "." in text else text
-
-    @staticmethod
-    def _named(word: str) -> str:
-        word = word.casefold()
-        return "in" if word in ("in", "inch", '"', "″") else word
