@@ -11,13 +11,14 @@ from PySide6.QtCore import QEvent, QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QGuiApplication
 from PySide6.QtPrintSupport import QPrintPreviewDialog
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QDialog
+from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from kesselton.app.settings import Settings, SettingsStore, load_settings
 from kesselton.store.exchange import drum_to_data
 from kesselton.ui.bench.ladder import LadderView
 from kesselton.ui.help import AboutDialog, HandbookDialog, KeysDialog
 from kesselton.ui.main_window import MainWindow
+from kesselton.ui.parts import theme
 from kesselton.ui.preferences import PreferencesDialog
 from kesselton.ui.start import open_window
 
@@ -187,3 +188,43 @@ def test_settings_with_lists_come_back(tmp_path: Path) -> None:
     found, fault = load_settings(path)
     assert found == Settings()
     assert fault
+
+
+def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
+    window: MainWindow, wait: Wait
+) -> None:
+    """A theme is a palette; the sheet stays (it took a second to match it against every widget)."""
+    window.choose_stage("measure")
+    window.choose_stage("tuning")
+    window.show()
+    app = QApplication.instance()
+    assert isinstance(app, QApplication)
+    sheet = app.styleSheet()
+
+    def ground(widget: QWidget) -> str:
+        at = widget.height() // 2
+        return widget.grab().toImage().pixelColor(4, at).name()
+
+    seen, hidden = window.rack_column.add, window.stages.measure.value
+    assert seen.isVisible() and not hidden.isVisible()
+    assert ground(seen) == ground(hidden) == theme.LIGHT.panel
+    window.commands.theme("dark")
+    assert ground(seen) == theme.DARK.panel
+    wait(lambda: not theme._Redress.waiting)
+    assert ground(hidden) == theme.DARK.panel
+    window.commands.theme("light")
+    wait(lambda: not theme._Redress.waiting)
+    assert ground(seen) == ground(hidden) == theme.LIGHT.panel
+    assert app.styleSheet() == sheet
+
+
+def test_stages_are_made_before_they_are_opened_and_ask_for_nothing(
+    window: MainWindow, wait: Wait
+) -> None:
+    """Making one costs what a hand would notice; a stage that is only made searches for nothing."""
+    wait(lambda: window.stages.count() >= 6, 20.0)
+    assert window.stages.stage == "tuning"
+    heads = window.stages.heads
+    assert heads._asked is None and not heads.bar.isVisible()
+    window.choose_stage("heads")
+    assert heads._asked is not None

@@ -5,6 +5,8 @@ from __future__ import annotations
 import importlib
 import threading
 
+from PySide6.QtCore import QObject, Signal
+
 from kesselton.app.logs import log
 
 LATER = (
@@ -20,10 +22,18 @@ LATER = (
 """Computation behind the stages; SciPy comes with it."""
 
 
-class WarmUp:
-    """Imports modules in a thread of its own; the window stays free meanwhile."""
+class WarmUp(QObject):
+    """Imports modules in a thread of its own; the window stays free meanwhile.
 
-    def __init__(self, more: tuple[str, ...] = ()) -> None:
+    Signals
+    -------
+    done : all is read in
+    """
+
+    done = Signal()
+
+    def __init__(self, more: tuple[str, ...] = (), parent: QObject | None = None) -> None:
+        super().__init__(parent)
         self._names = (*LATER, *more)
         self._stopped = threading.Event()
         self._thread = threading.Thread(target=self._work, name="kesselton-warm", daemon=True)
@@ -41,6 +51,8 @@ class WarmUp:
                 importlib.import_module(name)
             except ImportError as error:  # told when it is needed
                 log.warning("%s cannot be imported: %s", name, error)
+        if not self._stopped.is_set():
+            self.done.emit()
 
     def stop(self) -> None:
         """End after the module that is being read."""

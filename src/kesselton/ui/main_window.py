@@ -74,7 +74,7 @@ class MainWindow(QMainWindow):
         self._warned_of: list[str] = []  # what stood typed when quitting was last tried
         self.listener = Listener(self)
         self.doorbell = Doorbell(document.path, self)
-        self.warm = WarmUp(PAGES)
+        self.warm = WarmUp(PAGES, self)
         self.display = display = DisplayFormat(lambda: bench.settings)
         self.commands = Commands(bench, self.listener, display, open_another, self)
         self.topbar = TopBar()
@@ -174,6 +174,7 @@ class MainWindow(QMainWindow):
         bench.changed.connect(self._on_changed)
         bench.rack_pitch.connect(self._on_rack_pitch)
         bench.planned.connect(lambda plan: self.warm.start())
+        self.warm.done.connect(self.stages.prepare)
         bench.refused.connect(self._on_refused)
         bench.failed.connect(self._on_failed)
         bench.accepted.connect(lambda: self.message.take_back("drum"))

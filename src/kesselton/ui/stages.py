@@ -1,4 +1,5 @@
-"""The stages of the work: each page is made when it is first asked for, and wired here alone."""
+"""The stages of the work: each page is made when it is first asked for or nobody needs
+the machine, and wired here alone."""
 
 from __future__ import annotations
 
@@ -6,7 +7,7 @@ from collections.abc import Callable
 from datetime import datetime
 from typing import TYPE_CHECKING, Any, TypeVar, cast
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QWidget
 
 from kesselton.app.bench import Bench
@@ -29,6 +30,7 @@ if TYPE_CHECKING:
     from kesselton.ui.measuring.measure_stage import MeasureStage
 
 P = TypeVar("P", bound=QWidget)
+PREPARED, PREPARE_MS = ("fit", "measure", "clear", "gauges", "heads"), 150
 
 
 class Stages(QStackedWidget):
@@ -54,6 +56,9 @@ class Stages(QStackedWidget):
         self._listener, self._display = listener, display
         self._colours = LIGHT
         self._pages: dict[str, Any] = {}
+        self._opened: set[str] = set()
+        self._later = QTimer(self, singleShot=True, interval=PREPARE_MS)
+        self._later.timeout.connect(self.prepare)
         self.stage = "tuning"
         self.currentChanged.connect(lambda place: self._ask_room())
         bench.changed.connect(self.refresh)
@@ -104,6 +109,15 @@ class Stages(QStackedWidget):
             self.addWidget(page)
             self._ask_room()
         return cast("P", self._pages[name])
+
+    def prepare(self) -> None:
+        """Make the pages nobody has opened yet, one after the other with pauses between, so that
+        opening one takes no longer than coming back to it."""
+        for name in PREPARED:
+            if name not in self._pages:
+                getattr(self, name)
+                self._later.start()
+                return
 
     def _ask_room(self) -> None:
         """Only the page on show asks for room."""
@@ -200,6 +214,7 @@ class Stages(QStackedWidget):
             self.shown.emit(stage)
             return
         page = getattr(self, stage)
+        self._opened.add(stage)
         self.setCurrentWidget(page)
         self.refresh()
         first = {
@@ -228,7 +243,7 @@ class Stages(QStackedWidget):
         first = self._pages.get("first")
         if self._empty:
             for stage in ("measure", "fit", "clear"):
-                if stage in self._pages:
+                if stage in self._opened:
                     self._bring_up(stage)
             if first is None or self.currentWidget() is not first:
                 page = self._page("first", self._make_first)
@@ -238,7 +253,7 @@ class Stages(QStackedWidget):
             self.choose(self.stage)
         else:
             self._bring_up(self.stage)
-        if "heads" in self._pages:
+        if "heads" in self._opened:
             self._bring_up("heads")
 
     def _bring_up(self, stage: str) -> None:
@@ -268,7 +283,7 @@ class Stages(QStackedWidget):
 
     def _suggest(self) -> None:
         """What the drum sounds now is where a brief for a note begins."""
-        if "heads" in self._pages and self._bench.result is not None:
+        if "heads" in self._opened and self._bench.result is not None:
             self.heads.form.suggest(self._bench.result.prediction.fundamental_hz)
 
     # what the pages ask for
@@ -308,5 +323,6 @@ class Stages(QStackedWidget):
 
     def stop(self) -> None:
         """End every thread."""
+        self._later.stop()
         for page in self._pages.values():
             page.stop()

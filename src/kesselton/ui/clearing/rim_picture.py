@@ -197,6 +197,7 @@ class FieldPicture(Picture):
         super().__init__()
         self.setAccessibleName(texts.TENSION_OVER_HEAD)
         self.setMinimumSize(140, 140)
+        self._found: Cleared | None = None
         self._image: QImage | None = None
         self._rods, self._now, self._range = 8, 1, 0.0
 
@@ -206,7 +207,8 @@ class FieldPicture(Picture):
     def set_state(self, found: Cleared | None, now: int, rods: int) -> None:
         """Show the field of a state, or an empty rim."""
         self._now, self._rods = now, rods
-        self._image = None if found is None else field_image(found, 150)
+        if found is not self._found:
+            self._found, self._image = found, None
         self._range = 0.0 if found is None else found.heard[-1][1] if found.heard else 0.0
         self.update()
 
@@ -215,6 +217,8 @@ class FieldPicture(Picture):
         size = min(self.width(), self.height()) - 52.0
         centre = QPointF(self.width() / 2.0, self.height() / 2.0)
         rim = QRectF(centre.x() - size / 2, centre.y() - size / 2, size, size)
+        if self._image is None and self._found is not None:  # only what is looked at is computed
+            self._image = field_image(self._found, 150)
         if self._image is not None:
             p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
             p.drawImage(rim, self._image)

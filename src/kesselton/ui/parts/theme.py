@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from typing import ClassVar
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
+from shiboken6 import isValid
 
 from kesselton.resources import resource
 
@@ -80,6 +82,8 @@ DARK = Colours(
 
 
 DRESSED = "kesselton_dark"
+AT_A_TIME = 25
+"""Widgets dressed anew in one turn of the event loop; a tenth of a millisecond each."""
 
 
 def load_fonts() -> list[str]:
@@ -159,13 +163,58 @@ def colours_for(app: QApplication, theme: str) -> Colours:
 
 
 def apply(app: QApplication, colours: Colours) -> None:
-    """Dress the whole application, unless it wears this already."""
-    if app.property(DRESSED) == colours.dark:
+    """Dress the whole application, unless it wears this already.
+
+    The sheet names roles of the palette, so that another theme is another palette: a sheet set
+    anew would be matched against every widget there is, which takes a second and more.
+    """
+    worn = app.property(DRESSED)
+    if worn == colours.dark:
         return
-    if app.property(DRESSED) is None:  # a style set anew dresses every widget once more
+    app.setProperty(DRESSED, colours.dark)
+    if worn is None:
         app.setStyle("Fusion")
         app.setFont(font())
-    app.setProperty(DRESSED, colours.dark)
+    app.setPalette(_palette(colours))
+    if worn is None:
+        app.setStyleSheet(_sheet())
+    else:
+        _Redress.begin(app)
+
+
+class _Redress:
+    """Takes the rules of widgets anew from the palette: of those on screen at once, of the others
+    a few at a time, so that the window answers meanwhile."""
+
+    waiting: ClassVar[list[QWidget]] = []
+
+    @classmethod
+    def begin(cls, app: QApplication) -> None:
+        widgets = app.allWidgets()
+        seen = [one for one in widgets if one.isVisible()]
+        cls._dress(seen)
+        going, cls.waiting = bool(cls.waiting), [one for one in widgets if not one.isVisible()]
+        if not going:
+            QTimer.singleShot(0, cls._go_on)
+
+    @classmethod
+    def _go_on(cls) -> None:
+        now, cls.waiting = cls.waiting[:AT_A_TIME], cls.waiting[AT_A_TIME:]
+        cls._dress(now)
+        if cls.waiting:
+            QTimer.singleShot(0, cls._go_on)
+
+    @staticmethod
+    def _dress(widgets: list[QWidget]) -> None:
+        for one in widgets:
+            if isValid(one):
+                style = one.style()
+                style.unpolish(one)
+                style.polish(one)
+                one.update()
+
+
+def _palette(colours: Colours) -> QPalette:
     palette = QPalette()
     role = QPalette.ColorRole
     for key, colour in (
@@ -183,68 +232,84 @@ def apply(app: QApplication, colours: Colours) -> None:
         (role.HighlightedText, colours.on_accent),
         (role.Accent, colours.accent),
         (role.Link, colours.accent),
+        (role.Midlight, colours.line),
+        (role.LinkVisited, colours.sharp),
     ):
         palette.setColor(key, QColor(colour))
     for key in (role.Text, role.WindowText, role.ButtonText):
         palette.setColor(QPalette.ColorGroup.Disabled, key, QColor(colours.soft_ink))
-    app.setPalette(palette)
-    app.setStyleSheet(_sheet(colours))
+    return palette
 
 
-def _sheet(c: Colours) -> str:
-    name = "down-on-dark.svg" if c.dark else "down-on-light.svg"
-    arrow = resource(f"icons/{name}").as_posix()
+def _sheet() -> str:
+    """For both themes, in roles of the palette.
+
+    The ink is that of tool tips: text and window text are what a rule made them.
+    """
+    window, panel, line, ink, soft, accent, on_accent, sharp = (
+        f"palette({role})"
+        for role in (
+            "window",
+            "base",
+            "midlight",
+            "tool-tip-text",
+            "placeholder-text",
+            "accent",
+            "highlighted-text",
+            "link-visited",
+        )
+    )
+    arrow = resource("icons/down.svg").as_posix()
     return f"""
-    QWidget {{ font-family: "Inter", "DejaVu Sans"; }}
-    QWidget#bench {{ background: {c.window}; }}
-    QFrame#topbar {{ background: {c.panel}; border: 0; border-bottom: 1px solid {c.line}; }}
-    QLabel[quiet="true"] {{ color: {c.soft_ink}; }}
-    QLabel[fault="true"] {{ color: {c.sharp}; }}
+    QWidget#bench {{ background: {window}; }}
+    QFrame#topbar {{ background: {panel}; border: 0; border-bottom: 1px solid {line}; }}
+    QLabel[quiet="true"] {{ color: {soft}; }}
+    QLabel[fault="true"] {{ color: {sharp}; }}
     QLineEdit, QComboBox {{
-        background: {c.panel}; border: 1px solid {c.line}; border-radius: 4px;
+        background: {panel}; border: 1px solid {line}; border-radius: 4px;
         padding: 3px 8px; min-height: 20px; }}
-    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {c.accent}; padding: 2px 7px; }}
-    QLineEdit[fault="true"] {{ border: 2px solid {c.sharp}; padding: 2px 7px; }}
+    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {accent}; padding: 2px 7px; }}
+    QLineEdit[fault="true"] {{ border: 2px solid {sharp}; padding: 2px 7px; }}
     QComboBox {{ padding: 3px 2px 3px 6px; }}
     QComboBox:focus {{ padding: 2px 1px 2px 5px; }}
     QComboBox::drop-down {{ border: 0; width: 18px; }}
     QComboBox::down-arrow {{ image: url({arrow}); width: 10px; height: 6px; }}
     QPushButton {{
-        background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px;
+        background: {panel}; border: 1px solid {line}; border-radius: 6px;
         padding: 6px 14px; min-height: 22px; }}
-    QPushButton:focus {{ border: 2px solid {c.accent}; padding: 5px 13px; }}
+    QPushButton:focus {{ border: 2px solid {accent}; padding: 5px 13px; }}
     QPushButton#main {{
-        background: {c.accent}; color: {c.on_accent}; border: 1px solid {c.accent};
+        background: {accent}; color: {on_accent}; border: 1px solid {accent};
         font-weight: 600; }}
     QPushButton#main:disabled {{
-        background: {c.line}; color: {c.soft_ink}; border-color: {c.line}; }}
-    QPushButton#main:focus {{ border: 2px solid {c.ink}; }}
+        background: {line}; color: {soft}; border-color: {line}; }}
+    QPushButton#main:focus {{ border: 2px solid {ink}; }}
     QPushButton#chip {{ border-radius: 12px; padding: 3px 10px; min-height: 18px; }}
     QPushButton#stage {{
         background: transparent; border: 0; border-bottom: 3px solid transparent;
         border-radius: 0; padding: 6px 10px; min-height: 20px; }}
     QPushButton#stage:checked {{
-        color: {c.accent}; font-weight: 600; border-bottom: 3px solid {c.accent}; }}
+        color: {accent}; font-weight: 600; border-bottom: 3px solid {accent}; }}
     QPushButton#stage:focus {{
-        border: 2px solid {c.accent}; border-radius: 4px; padding: 4px 8px; }}
+        border: 2px solid {accent}; border-radius: 4px; padding: 4px 8px; }}
     QCheckBox, QSlider {{ border: 1px solid transparent; border-radius: 4px; padding: 1px; }}
-    QCheckBox:focus, QSlider:focus {{ border: 1px solid {c.accent}; }}
+    QCheckBox:focus, QSlider:focus {{ border: 1px solid {accent}; }}
     QWidget#page {{ border: 2px solid transparent; border-radius: 6px; }}
-    QWidget#page:focus {{ border: 2px solid {c.accent}; }}
+    QWidget#page:focus {{ border: 2px solid {accent}; }}
     QListView {{
-        background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px; outline: 0; }}
-    QListView:focus {{ border: 2px solid {c.accent}; }}
-    QProgressBar {{ background: {c.line}; border: 0; border-radius: 3px; }}
-    QProgressBar::chunk {{ background: {c.accent}; border-radius: 3px; }}
+        background: {panel}; border: 1px solid {line}; border-radius: 6px; outline: 0; }}
+    QListView:focus {{ border: 2px solid {accent}; }}
+    QProgressBar {{ background: {line}; border: 0; border-radius: 3px; }}
+    QProgressBar::chunk {{ background: {accent}; border-radius: 3px; }}
     QFrame#soundbar {{
-        background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px; }}
+        background: {panel}; border: 1px solid {line}; border-radius: 6px; }}
     QLabel#caution {{
-        background: {c.panel}; border-left: 5px solid {c.sharp}; padding: 6px 10px; }}
+        background: {panel}; border-left: 5px solid {sharp}; padding: 6px 10px; }}
     QListWidget {{
-        background: {c.panel}; border: 1px solid {c.line}; border-radius: 6px; outline: 0; }}
-    QListWidget:focus {{ border: 2px solid {c.accent}; }}
-    QFrame#message {{ background: {c.panel}; border: 1px solid {c.sharp}; border-radius: 6px; }}
-    QMenuBar {{ background: {c.panel}; }}
+        background: {panel}; border: 1px solid {line}; border-radius: 6px; outline: 0; }}
+    QListWidget:focus {{ border: 2px solid {accent}; }}
+    QFrame#message {{ background: {panel}; border: 1px solid {sharp}; border-radius: 6px; }}
+    QMenuBar {{ background: {panel}; }}
     QScrollArea {{ border: 0; background: transparent; }}
-    QToolTip {{ border: 1px solid {c.line}; padding: 4px; }}
+    QToolTip {{ border: 1px solid {line}; padding: 4px; }}
     """
