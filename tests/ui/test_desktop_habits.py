@@ -206,7 +206,8 @@ def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
         return widget.grab().toImage().pixelColor(4, at).name()
 
     seen, hidden = window.rack_column.add, window.stages.measure.value
-    assert seen.isVisible() and not hidden.isVisible()
+    assert seen.isVisible()
+    assert not hidden.isVisible()
     assert ground(seen) == ground(hidden) == theme.LIGHT.panel
     window.commands.theme("dark")
     assert ground(seen) == theme.DARK.panel
@@ -225,6 +226,7 @@ def test_stages_are_made_before_they_are_opened_and_ask_for_nothing(
     wait(lambda: window.stages.count() >= 6, 20.0)
     assert window.stages.stage == "tuning"
     heads = window.stages.heads
-    assert heads._asked is None and not heads.bar.isVisible()
+    assert heads._asked is None
+    assert not heads.bar.isVisible()
     window.choose_stage("heads")
     assert heads._asked is not None

@@ -18,12 +18,12 @@ from kesselton.app.measuring import Measured
 from kesselton.core.acoustics.lug import tensions
 from kesselton.core.acoustics.partials import fundamental_hz
 from kesselton.core.errors import InputError
-from kesselton.core.instrument.gauge import Dial, DialPair
+from kesselton.core.instrument.gauge import Dial, DialPair, Inspected
 from kesselton.core.instrument.reading import Reading
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.entry_text import parse_entry
-from kesselton.ui.parts.lengths_text import LengthsText
+from kesselton.ui.parts.lengths_text import MISSING, LengthsText
 from kesselton.ui.parts.picture import ticks
 from kesselton.ui.parts.reading_text import read_value, show_value
 from tests.ui.conftest import settled
@@ -125,10 +125,10 @@ def test_contradicting_readings_are_named(window: MainWindow, wait: Wait) -> Non
 def test_the_bare_shell_gets_a_verdict(window: MainWindow, wait: Wait) -> None:
     window.document.change_entry("none", inspected=None)
     window.choose_stage("measure")
-    line = window.stages.measure.lines["diameters_m"]
+    line = window.stages.measure.shell.lines["diameters_m"]
     line.line.setText("355.9 355.2 353.0 355.1")
     line.line.editingFinished.emit()
-    assert window.stages.measure.verdicts.count() == 2
+    assert window.stages.measure.shell.verdicts.count() == 2
     entry = window.document.workshop.entry(1)
     assert entry is not None
     assert entry.inspected is not None
@@ -424,3 +424,64 @@ def test_the_bare_shell_answers_in_the_units_typed() -> None:
     assert one.write(one.read("357")) == "357"
     with pytest.raises(InputError):
         one.read("1 2")
+
+
+def test_the_bare_shell_is_measured_rod_by_rod_in_the_one_box(
+    window: MainWindow, wait: Wait
+) -> None:
+    """Entered and seen on the ring; nothing is kept before all rods have a value."""
+    stage, document = window.stages.measure, window.document
+    document.change_entry("none", inspected=None)
+    window.choose_stage("measure")
+
+    def inspected() -> Inspected | None:
+        entry = document.workshop.entry(1)
+        assert entry is not None
+        return entry.inspected
+
+    def enter(text: str) -> None:
+        stage.value.setText(text)
+        stage.add()
+
+    stage.kind.chosen.emit("diameter")
+    assert stage.rod.value == 1
+    for text in ("355.9", "355.2 mm", "4: 14 in"):
+        enter(text)
+    assert inspected() is None
+    assert stage.rod.value == 3
+    assert stage.shell.lines["diameters_m"].line.text() == "355.9 355.2 – 355.6"
+    assert [row[:2] for row in stage.ring.table()[1:]] == [
+        ("1", "355.9"), ("2", "355.2"), ("4", "355.6"),
+    ]  # fmt: skip
+    enter("6: 355")
+    assert "Rod 6" in stage.fault.text()
+    enter("9000")
+    assert "9000" in stage.fault.text()
+    enter("355.1")
+    found = inspected()
+    assert found is not None
+    assert found.diameters_m == pytest.approx((0.3559, 0.3552, 0.3551, 0.3556))
+    stage.kind.chosen.emit("edge")
+    for text in ("0", "0.1", "0", "0", "0.2", "0", "0", "0"):
+        enter(text)
+    found = inspected()
+    assert found is not None
+    assert found.gaps_m == pytest.approx((0, 1e-4, 0, 0, 2e-4, 0, 0, 0))
+    document.undo()
+    found = inspected()
+    assert found is not None
+    assert found.gaps_m == ()
+
+
+def test_lengths_left_half_measured_go_with_their_drum_and_that_is_said(
+    window: MainWindow, wait: Wait
+) -> None:
+    window.document.change_entry("none", inspected=None)
+    window.choose_stage("measure")
+    stage = window.stages.measure
+    stage.kind.chosen.emit("diameter")
+    stage.value.setText("355.9")
+    stage.add()
+    window.document.select(2)
+    assert MISSING not in stage.shell.lines["diameters_m"].line.text()
+    assert "355.9 – – –" in window.said.text.text()

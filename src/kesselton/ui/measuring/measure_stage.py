@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
 
@@ -15,28 +15,20 @@ from kesselton.app.measuring import Measured, combine_readings
 from kesselton.core.constants import SIDES
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.gauge import Inspected
 from kesselton.core.instrument.reading import Reading
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.measuring import texts
 from kesselton.ui.measuring.rim_ring import RimRing
+from kesselton.ui.measuring.shell_column import ShellColumn
 from kesselton.ui.parts import reading_text, wording
 from kesselton.ui.parts.columns import clear, column, fault_label, narrow, scroll
-from kesselton.ui.parts.entry_text import parse_entry
-from kesselton.ui.parts.fields import Choice, Field, number_field
+from kesselton.ui.parts.entry_text import Said, parse_entry
+from kesselton.ui.parts.fields import Choice, number_field
 from kesselton.ui.parts.inputs import AddLine, Button
-from kesselton.ui.parts.lengths_text import LengthsText
+from kesselton.ui.parts.lengths_text import MISSING
 from kesselton.ui.parts.theme import Colours, font
 from kesselton.ui.parts.turn_picture import TurnPicture
 
-SPANS = {
-    "diameters_m": (0.1, 1.3, "355.6 355.2 355.9"),
-    "gaps_m": (0.0, 0.02, "0 0.1 0.05 0"),
-    "head_inside_m": (0.1, 1.4, "357"),
-    "moulded_m": (0.1, 1.4, "355.6"),
-}
-"""Lowest, highest, and what a right one looks like in mm."""
-SEVERITY_MARKS = {"fine": "✓", "mind": "!", "repair": "✗"}
 FINE_STRESS = 1.5
 
 
@@ -47,11 +39,13 @@ class MeasureStage(QWidget):
     -------
     noted(tuple of Reading), inspected(Inspected) : to be kept with the drum
     set_wanted(Drum) : the drum with its heads set as the readings say
+    typed_dropped(str in words) : something typed could not be taken, and its drum went
     """
 
     noted = Signal(object)
     inspected = Signal(object)
     set_wanted = Signal(object)
+    typed_dropped = Signal(str)
 
     def __init__(self, a4: Callable[[], float], parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -66,15 +60,18 @@ class MeasureStage(QWidget):
         across.setSpacing(20)
         across.addWidget(narrow(scroll(self._make_readings()), 520), 40)
         across.addWidget(scroll(self._make_together()), 32)
-        across.addWidget(narrow(scroll(self._make_shell()), 460), 34)
+        self.shell = ShellColumn()
+        self.shell.inspected.connect(self.inspected)
+        self.shell.changed.connect(self._show_ring)
+        across.addWidget(narrow(scroll(self.shell), 460), 34)
 
     # layout
 
     def _make_readings(self) -> QWidget:
         part, box = column(texts.READINGS_OF_THIS_DRUM)
         self.kind = Choice(texts.WHAT_WAS_READ)
-        self.kind.set_options(list(reading_text.KINDS))
-        self.kind.chosen.connect(self._on_kind)
+        self.kind.set_options([*reading_text.KINDS, *reading_text.SHELL_KINDS.items()])
+        self.kind.chosen.connect(self._choose_kind)
         self.side = Choice(texts.WHERE)
         self.side.chosen.connect(self._on_side)
         self.other = Choice(texts.OTHER_HEAD)
@@ -137,28 +134,6 @@ class MeasureStage(QWidget):
         box.addStretch(1)
         return part
 
-    def _make_shell(self) -> QWidget:
-        part, box = column(texts.BARE_SHELL)
-        self.lines: dict[str, Field] = {}
-        for name, caption, unit in (
-            ("diameters_m", texts.DIAMETERS_IN_MM_FROM_ROD, "mm"),
-            ("gaps_m", texts.GAPS_IN_MM_UNDER_PLATE, "mm"),
-            ("head_inside_m", texts.INSIDE_OF_NEW_HEAD_S, "mm"),
-            ("moulded_m", texts.DIAMETER_ITS_FILM_IS_MOLDED, "mm"),
-        ):
-            lengths = LengthsText(name.endswith("s_m"), unit, *SPANS[name])
-            field = Field(caption, lengths.read, lengths.write)
-            field.edited.connect(lambda value, name=name: self._on_inspected(name, value))
-            self.lines[name] = field
-            box.addWidget(field)
-        self.verdicts = QGridLayout()
-        self.verdicts.setColumnStretch(1, 1)
-        self.shell_fault = fault_label()
-        box.addWidget(self.shell_fault)
-        box.addLayout(self.verdicts)
-        box.addStretch(1)
-        return part
-
     # state
 
     def set_colours(self, colours: Colours) -> None:
@@ -195,9 +170,8 @@ class MeasureStage(QWidget):
         self._on_kind(self._kind)
         self._fill_rows(entry)
         self._show_ring()
-        found = entry.inspected or Inspected()
-        for name, field in self.lines.items():
-            field.set_state(getattr(found, name))
+        for name, text in self.shell.set_state(entry):
+            self.typed_dropped.emit(texts.TYPED_DROPPED.format(text=text, name=name))
         self.refresh()
 
     @property
@@ -209,7 +183,6 @@ class MeasureStage(QWidget):
         """Work out what the readings and the bare shell say."""
         entry, workshop = self._entry, self._workshop
         if entry is not None and workshop is not None:
-            self._inspect(entry)
             key = (entry.drum, tuple(entry.readings), workshop.dials, workshop.keys)
             self._answer.ask(entry.id, key, lambda: combine_readings(entry, workshop))
             self._say()
@@ -322,34 +295,6 @@ class MeasureStage(QWidget):
                 title = texts.PITCH_AGAINST_TURNS_AND_PLAN.format(name=name, turns=turns)
             picture.set_state(title, fit, goal, self._a4, self._flats)
 
-    def _inspect(self, entry: Entry) -> None:
-        from kesselton.core.measuring.inspection import edge, roundness, verdicts
-
-        clear(self.verdicts)
-        self.shell_fault.setText("")
-        found = entry.inspected or Inspected()
-        rods = entry.drum.shell.rods
-        round_, flat = None, None
-        try:
-            if found.diameters_m:
-                round_ = roundness(found.diameters_m, rods)
-            if found.gaps_m:
-                flat = edge(found.gaps_m, rods)
-        except InputError as error:
-            self.shell_fault.setText(f"{error.message} {error.remedy}")
-            self.shell_fault.show()
-            return
-        skin = entry.drum.batter.head.is_skin
-        for row, verdict in enumerate(
-            verdicts(round_, flat, found.head_inside_m, found.moulded_m, skin)
-        ):
-            mark = QLabel(SEVERITY_MARKS[verdict.severity])
-            mark.setFont(font(13, QFont.Weight.Bold))
-            text = QLabel(texts.B_B_BR.format(what=verdict.what, advice=verdict.advice))
-            text.setWordWrap(True)
-            self.verdicts.addWidget(mark, row, 0, Qt.AlignmentFlag.AlignTop)
-            self.verdicts.addWidget(text, row, 1)
-
     # intents
 
     def _keep(self, name: str, key: str, choice: Choice) -> None:
@@ -371,18 +316,53 @@ class MeasureStage(QWidget):
         if entry is None:
             return
         read: dict[int, list[str]] = {}
-        for noted in entry.readings:
+        if self._kind in reading_text.SHELL_KINDS:
+            read = self._shell_at_rods()
+        for noted in () if read else entry.readings:
             if noted.kind == "fundamental" or noted.side == self._side:
                 text = reading_text.show_value(noted, self._a4, self._flats).split(" · ")[0]
                 unit = texts.DIV if noted.kind == "dial" else ""
                 read.setdefault(noted.rod, []).append(f"{text} {unit}".strip())
         self.ring.set_state(entry.drum.shell.rods, int(self.rod.value or 0), read, entry.inspected)
 
+    def _shell_at_rods(self) -> dict[int, list[str]]:
+        """What the bare shell measures at its rods, or that nothing was measured there yet."""
+        try:
+            parts = self.shell.at_rods(self._kind)
+        except InputError as error:
+            return {0: [error.message]}
+        found = {rod: [part] for rod, part in enumerate(parts, 1) if part != MISSING}
+        return found or {0: [reading_text.SHELL_KINDS[self._kind]]}
+
+    def _choose_kind(self, kind: str) -> None:
+        """Readings are of this kind from now on; of the bare shell, from the first rod on."""
+        self._on_kind(kind)
+        if kind in reading_text.SHELL_KINDS:
+            self._go_on(0)
+        self._show_ring()
+
+    def _go_on(self, rod: int) -> None:
+        """To the next rod where the bare shell is to be measured."""
+        try:
+            self.rod.set_state(self.shell.missing(self._kind, rod))
+        except InputError as error:
+            self.rod.set_state(0)
+            self.fault.setText(f"{error.message} {error.remedy}")
+            self.fault.show()
+
+    def _note_shell(self, said: Said) -> None:
+        """What was measured of the bare shell at a rod."""
+        rod = said.rod or int(self.rod.value or 0) or self.shell.missing(self._kind)
+        self.shell.note(self._kind, rod, said.value)
+        self.value.clear()
+        self._go_on(rod)
+        self._show_ring()
+
     def _on_kind(self, kind: str) -> None:
         self._kind = kind
         self.kind.set_state(kind)
         self.value.setPlaceholderText(reading_text.EXAMPLES[kind])
-        self.side.setEnabled(kind != "fundamental")
+        self.side.setEnabled(kind != "fundamental" and kind not in reading_text.SHELL_KINDS)
         self.other.setEnabled(kind == "lug_pitch")
         self.gauge.setEnabled(kind in ("dial", "torque"))
         self.heard.setVisible(kind == "turns")
@@ -399,6 +379,9 @@ class MeasureStage(QWidget):
         self.fault.hide()
         try:
             said = parse_entry(self.value.text(), self._kind, self._a4_now())
+            if said.kind in reading_text.SHELL_KINDS:
+                self._note_shell(said)
+                return
             if said.kind != self._kind:
                 self._on_kind(said.kind)  # what follows will be of this kind too
             hz = None
@@ -430,11 +413,6 @@ class MeasureStage(QWidget):
             left = list(self._entry.readings)
             del left[place]
             self.noted.emit(tuple(left))
-
-    def _on_inspected(self, name: str, value: object) -> None:
-        if self._entry is not None:
-            found = self._entry.inspected or Inspected()
-            self.inspected.emit(replace(found, **{name: value}))  # type: ignore[arg-type]
 
     def _on_take(self) -> None:
         entry, found = self._entry, self.measured

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from kesselton.core.errors import InputError
 from kesselton.ui.parts import texts
-from kesselton.ui.parts.reading_text import read_value
+from kesselton.ui.parts.reading_text import SHELL_KINDS, read_value
 
 ROD = re.compile(r"^\s*(?:rod\s*)?(\d{1,2})\s*:\s*(.+)$", re.IGNORECASE)
 UNITS = (
@@ -47,11 +47,11 @@ def parse_entry(text: str, usual: str, a4_hz: float) -> Said:
     at = ROD.match(rest)
     if at:
         rod, rest = int(at.group(1)), at.group(2).strip()
-    for name, unit in UNITS:
+    for name, unit in () if usual in SHELL_KINDS else UNITS:
         if unit.search(rest):
             kind = name
             break
-    if not kind and NOTE.match(rest):
+    if usual not in SHELL_KINDS and not kind and NOTE.match(rest):
         kind = "fundamental" if usual == "fundamental" and not rod else "lug_pitch"
     kind = kind or usual
     if kind == "lug_pitch" and usual == "fundamental" and not rod:

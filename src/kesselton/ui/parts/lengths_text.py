@@ -10,6 +10,8 @@ from kesselton.ui.parts import texts
 
 TYPED = re.compile(r"(mm|cm|mil|in\b|inch|\"|″)", re.IGNORECASE)
 SPACED = re.compile(r"(?<=[\d.])\s+(?=(?:mm|cm|mil|in)\b)", re.IGNORECASE)
+MISSING = "–"
+"""Stands where a length is still to be measured."""
 DIGITS = {"mm": 2, "cm": 3, "mil": 1, "in": 4}
 
 
@@ -29,6 +31,11 @@ class LengthsText:
             If one cannot be: in the unit it was typed in, with one that can be.
         """
         parts = SPACED.sub("", text.replace(";", " ").replace(",", ".")).split()
+        if MISSING in parts:
+            raise InputError(
+                texts.LENGTHS_MISSING.format(missing=parts.count(MISSING), many=len(parts)),
+                texts.MEASURE_THE_REST.format(place=parts.index(MISSING) + 1),
+            )
         typed = TYPED.findall(text)
         unit = unit_of_length(typed[0]) if typed else self._usual
         values = tuple(parse_length(part, unit) for part in parts)
@@ -55,12 +62,13 @@ class LengthsText:
             return ""
         values: tuple[float, ...] = value if self._many else (value,)  # type: ignore[assignment]
         tail = "" if self._unit == self._usual else f" {self._unit}"
-        return " ".join(f"{self._number(one, self._unit)}{tail}" for one in values)
+        return " ".join(f"{self.number(one, self._unit)}{tail}" for one in values)
 
     def _said(self, metres: float, unit: str) -> str:
-        return f"{self._number(metres, unit)} {unit}"
+        return f"{self.number(metres, unit)} {unit}"
 
     @staticmethod
-    def _number(metres: float, unit: str) -> str:
+    def number(metres: float, unit: str) -> str:
+        """A length in a unit, no more digits than can be measured."""
         text = f"{metres / METRE_PER[unit]:.{DIGITS[unit]}f}"
         return text.rstrip("0").rstrip(".") if "." in text else text

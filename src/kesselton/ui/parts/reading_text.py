@@ -16,6 +16,8 @@ KINDS = (
     ("turns", "turns past finger tight"),
     ("gap", "hoop travel"),
 )
+SHELL_KINDS = {"diameter": "diameter of the bare shell", "edge": "gap under a flat plate"}
+"""What is read of the bare shell, rod by rod."""
 EXAMPLES = {
     "lug_pitch": "C4 or 261.6",
     "fundamental": "F♯3 or 180",
@@ -23,6 +25,8 @@ EXAMPLES = {
     "torque": "0.5",
     "turns": "1 3/4",
     "gap": "1.5 mm",
+    "diameter": "355.6 mm",
+    "edge": "0.1 mm",
 }
 
 
@@ -45,7 +49,7 @@ def read_value(kind: str, text: str, a4_hz: float) -> float:
         raise InputError("There is nothing to note.", f"Write {EXAMPLES[kind]}.")
     if kind in ("lug_pitch", "fundamental"):
         return parse_pitch(text, a4_hz)
-    if kind == "gap":
+    if kind == "gap" or kind in SHELL_KINDS:
         return parse_length(text, "mm")
     return parse_number(text, UNITS[kind], EXAMPLES[kind])
 

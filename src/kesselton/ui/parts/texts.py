@@ -71,6 +71,8 @@ SAY_READING = (
 )
 
 # lengths_text
+LENGTHS_MISSING = "{missing} of {many} are still to be measured."
+MEASURE_THE_REST = "The next is number {place}; Escape brings back what was there before."
 LENGTH_CANNOT_BE = "“{part}” is {value}, which cannot be."
 LENGTHS_THAT_CAN_BE = "Permitted: {low} to {high}; for example {example} (mm)."
 MORE_THAN_ONE_LENGTH = "There is more than one length."

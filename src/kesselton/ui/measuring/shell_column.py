@@ -1,0 +1,168 @@
+"""The bare shell: its diameters and gaps, and whether a head will sit on it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+
+from kesselton.core.errors import InputError
+from kesselton.core.instrument.gauge import Inspected
+from kesselton.store.holdings import Entry
+from kesselton.ui.measuring import texts
+from kesselton.ui.parts.columns import clear, column, fault_label
+from kesselton.ui.parts.fields import Field
+from kesselton.ui.parts.lengths_text import MISSING, LengthsText
+from kesselton.ui.parts.theme import font
+
+SPANS = {
+    "diameters_m": (0.1, 1.3, "355.6 355.2 355.9"),
+    "gaps_m": (0.0, 0.02, "0 0.1 0.05 0"),
+    "head_inside_m": (0.1, 1.4, "357"),
+    "moulded_m": (0.1, 1.4, "355.6"),
+}
+"""Lowest, highest, and what a right one looks like in mm."""
+SEVERITY_MARKS = {"fine": "✓", "mind": "!", "repair": "✗"}
+ROUND_THE_RIM = {"diameter": "diameters_m", "edge": "gaps_m"}
+"""What is read of the bare shell at a rod, and the line that holds all of them."""
+
+
+class ShellColumn(QWidget):
+    """Lines for what was measured, and what it means.
+
+    Signals
+    -------
+    inspected(Inspected) : to be kept with the drum
+    changed : what stands in a line, entered or not
+    """
+
+    inspected = Signal(object)
+    changed = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._entry: Entry | None = None
+        self.lines: dict[str, Field] = {}
+        around = QVBoxLayout(self)
+        around.setContentsMargins(0, 0, 0, 0)
+        part, box = column(texts.BARE_SHELL)
+        around.addWidget(part)
+        for name, caption in (
+            ("diameters_m", texts.DIAMETERS_IN_MM_FROM_ROD),
+            ("gaps_m", texts.GAPS_IN_MM_UNDER_PLATE),
+            ("head_inside_m", texts.INSIDE_OF_NEW_HEAD_S),
+            ("moulded_m", texts.DIAMETER_ITS_FILM_IS_MOLDED),
+        ):
+            lengths = LengthsText(name.endswith("s_m"), "mm", *SPANS[name])
+            field = Field(caption, lengths.read, lengths.write)
+            field.edited.connect(lambda value, name=name: self._on_edited(name, value))
+            field.line.textChanged.connect(lambda text: self.changed.emit())
+            self.lines[name] = field
+            box.addWidget(field)
+        self.verdicts = QGridLayout()
+        self.verdicts.setColumnStretch(1, 1)
+        self.fault = fault_label()
+        box.addWidget(self.fault)
+        box.addLayout(self.verdicts)
+        box.addStretch(1)
+
+    def set_state(self, entry: Entry) -> list[tuple[str, str]]:
+        """Show what is known of a drum; what stood typed for another one is dropped and returned
+        (line, text)."""
+        dropped = []
+        if self._entry is not None and self._entry.id != entry.id:
+            left = [(one.line.accessibleName(), one.let_go()) for one in self.lines.values()]
+            dropped = [(name, text) for name, text in left if text]
+        self._entry = entry
+        found = entry.inspected or Inspected()
+        for name, field in self.lines.items():
+            field.set_state(getattr(found, name))
+        self._judge(entry, found)
+        return dropped
+
+    # from rod to rod
+
+    def places(self, kind: str) -> int:
+        """At how many rods this is measured, from rod 1 on.
+
+        Raises
+        ------
+        InputError
+            If no diameter goes from rod to rod.
+        """
+        rods = self._entry.drum.shell.rods if self._entry is not None else 0
+        if kind == "edge":
+            return rods
+        if rods % 2:
+            raise InputError(
+                texts.NO_DIAMETER_FROM_ROD_TO_ROD.format(rods=rods), texts.TYPE_DIAMETERS_IN_ROW
+            )
+        return rods // 2
+
+    def at_rods(self, kind: str) -> list[str]:
+        """What stands in the line of this kind by rod; gaps where nothing does yet."""
+        many = self.places(kind)
+        parts = self.lines[ROUND_THE_RIM[kind]].line.text().split()
+        return parts if len(parts) == many else [MISSING] * many
+
+    def missing(self, kind: str, after: int = 0) -> int:
+        """The next rod where this is to be measured: one that has none, else the next."""
+        parts = self.at_rods(kind)
+        for step in range(len(parts)):
+            rod = (after + step) % len(parts) + 1
+            if parts[rod - 1] == MISSING:
+                return rod
+        return after % len(parts) + 1
+
+    def note(self, kind: str, rod: int, metres: float) -> None:
+        """Write what was measured at a rod into its line, which is entered once it is whole.
+
+        Raises
+        ------
+        InputError
+            If nothing is measured at this rod, or it cannot be so long.
+        """
+        field, parts = self.lines[ROUND_THE_RIM[kind]], self.at_rods(kind)
+        if not 1 <= rod <= len(parts):
+            raise InputError(texts.NOTHING_MEASURED_AT_ROD.format(rod=rod, last=len(parts)))
+        low, high, example = SPANS[ROUND_THE_RIM[kind]]
+        text = LengthsText.number(metres, "mm")
+        LengthsText(False, "mm", low, high, example).read(text)
+        parts[rod - 1] = text
+        field.line.setText(" ".join(parts))
+        if MISSING not in parts:
+            field.line.enter()
+
+    def _on_edited(self, name: str, value: object) -> None:
+        if self._entry is not None:
+            found = self._entry.inspected or Inspected()
+            self.inspected.emit(replace(found, **{name: value}))  # type: ignore[arg-type]
+
+    def _judge(self, entry: Entry, found: Inspected) -> None:
+        from kesselton.core.measuring.inspection import edge, roundness, verdicts
+
+        clear(self.verdicts)
+        self.fault.setText("")
+        rods = entry.drum.shell.rods
+        round_, flat = None, None
+        try:
+            if found.diameters_m:
+                round_ = roundness(found.diameters_m, rods)
+            if found.gaps_m:
+                flat = edge(found.gaps_m, rods)
+        except InputError as error:
+            self.fault.setText(f"{error.message} {error.remedy}")
+            self.fault.show()
+            return
+        skin = entry.drum.batter.head.is_skin
+        for row, verdict in enumerate(
+            verdicts(round_, flat, found.head_inside_m, found.moulded_m, skin)
+        ):
+            mark = QLabel(SEVERITY_MARKS[verdict.severity])
+            mark.setFont(font(13, QFont.Weight.Bold))
+            text = QLabel(texts.B_B_BR.format(what=verdict.what, advice=verdict.advice))
+            text.setWordWrap(True)
+            self.verdicts.addWidget(mark, row, 0, Qt.AlignmentFlag.AlignTop)
+            self.verdicts.addWidget(text, row, 1)
