@@ -130,7 +130,7 @@ def trouble(drum: Drum, stroke: Stroke) -> str:
 
 
 def sweep(count: int, seed: int) -> tuple[Counter[str], dict[str, Drum], float]:
-    """Kinds of trouble with a drum that has each, and the longest time in seconds."""
+    """Kinds of trouble with a drum that has each, and the longest time of its own in seconds."""
     rng = np.random.default_rng(seed)
     kinds: Counter[str] = Counter()
     example: dict[str, Drum] = {}
@@ -141,9 +141,9 @@ def sweep(count: int, seed: int) -> tuple[Counter[str], dict[str, Drum], float]:
         stroke = Stroke(
             float(rng.uniform(0.0, 0.9)), str(rng.choice(fits)), float(rng.choice([0.25, 1, 3.5]))
         )
-        start = time.perf_counter()
+        start = time.thread_time()  # its own: others use the machine too
         said = trouble(drum, stroke)
-        worst = max(worst, time.perf_counter() - start)
+        worst = max(worst, time.thread_time() - start)
         if said:
             kinds[said] += 1
             example.setdefault(said, drum)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import threading
 from collections.abc import Callable
 from pathlib import Path
 
@@ -13,6 +14,7 @@ from PySide6.QtPrintSupport import QPrintPreviewDialog
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
+from kesselton.app.doorbell import ring
 from kesselton.app.settings import Settings, SettingsStore, load_settings
 from kesselton.store.exchange import drum_to_data
 from kesselton.ui.bench.ladder import LadderView
@@ -115,10 +117,41 @@ def test_pictures_are_copied_as_picture_and_as_table(window: MainWindow, wait: W
     rows = [row.split("\t") for row in QGuiApplication.clipboard().text().splitlines()]
     assert len(rows) == 9
     assert rows[1][0] == "1"
+    readout = window.tuning.readout
+    wait(lambda: not window.bench.planning)
+    readout.copy_table()
+    rows = [row.split("\t") for row in QGuiApplication.clipboard().text().splitlines()]
+    assert rows[0][:2] == ["The drum will sound", "F♯3"]
+    assert any("C4" in row[1] and "F4" in row[2] for row in rows if len(row) == 3), rows
     menu = window.tuning.findChildren(LadderView)[0].menu()
     assert [a.text() for a in menu.actions()] == ["Copy as a picture", "Copy as a table"]
     texts = [a.text().replace("&", "") for a in window.rack.menu().actions()]
     assert "Remove this drum" in texts
+
+
+def test_a_second_start_finds_the_window_by_the_file_it_saves_to(
+    window: MainWindow, wait: Wait, tmp_path: Path
+) -> None:
+    """After a copy was saved that is the copy; a window that is closed answers to nobody."""
+    rung: list[bool] = []
+    window.doorbell.rung.connect(lambda: rung.append(True))
+    first, copy = window.document.path, tmp_path / "copy.kesselton"
+
+    def rings(path: Path) -> bool:
+        found: list[bool] = []
+        caller = threading.Thread(target=lambda: found.append(ring(path)))
+        caller.start()
+        wait(lambda: bool(found))
+        caller.join()
+        return found[0]
+
+    assert rings(first)
+    window.document.save_copy(copy)
+    assert not rings(first)
+    assert rings(copy)
+    assert len(rung) == 2
+    window.close()
+    assert not rings(copy)
 
 
 def test_handbook_and_keys_are_searched_offline(window: MainWindow) -> None:

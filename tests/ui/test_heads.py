@@ -245,8 +245,11 @@ def test_stock_favourites_and_a_head_of_ones_own(
     window.commands.heads_store()
     dialog = window.commands.dialog
     assert isinstance(dialog, StoreDialog)
-    dialog.stocks["single 10 mil, clear"].setValue(3)
-    dialog.likes["single 10 mil, coated"].setChecked(True)
+    names = [offer.head.name for offer in dialog.shown]
+    model = dialog.table.rows
+    model.setData(model.index(names.index("single 10 mil, clear"), 3), 3)
+    liked = model.index(names.index("single 10 mil, coated"), 2)
+    model.setData(liked, Qt.CheckState.Checked, Qt.ItemDataRole.CheckStateRole)
     shelf = window.document.workshop
     assert shelf.shelved("single 10 mil, clear", 12.0).stock == 3
     assert shelf.shelved("single 10 mil, coated", 12.0).favourite
@@ -324,7 +327,7 @@ def test_the_buy_list_counts_against_stock(window: MainWindow, wait: Wait, tmp_p
     assert fibre["size"] == "32 in"
     assert "20 in wide" in rows["calf skin 18 mil"]["note"]  # a 16 in drum, hide 4 in wider
     assert rows["impact patch"]["for_drums"] == "Bass"
-    dialog.ticks[5].setChecked(False)
+    dialog.tick([5], False)
     assert "textured fiber 14 mil" not in {line.what for line in dialog.lines}
     many = dialog.lines * 12
     path = tmp_path / "buy.pdf"

@@ -10,6 +10,7 @@ import kesselton.ui
 OURS = {
     "QLineEdit": "Line", "QComboBox": "Box", "QSlider": "Slider", "QSpinBox": "Count",
     "QDoubleSpinBox": "Count", "QPushButton": "Button", "QCheckBox": "Tick", "QListWidget": "Rows",
+    "QTableView": "Grid", "QTableWidget": "Table",
 }  # fmt: skip
 ROOT = Path(kesselton.ui.__file__).parent
 

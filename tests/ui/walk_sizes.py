@@ -19,6 +19,9 @@ if TYPE_CHECKING:
 
 SIZES = ((1000, 640), (1100, 700), (1280, 720), (1280, 800), (1920, 1080))
 STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges")
+DIALOGS = (
+    "drum_new", "heads_store", "buy_list", "workshop_restore", "preferences", "handbook", "shortcuts", "about",
+)  # fmt: skip
 LONG = "The second of the two old drums that came from the tour of the year before, 14 in"
 
 
@@ -48,6 +51,7 @@ def main(points: list[float]) -> int:
         window = open_window("demo", SettingsStore(Settings(theme="light", metric=size > 12)))
         assert window is not None
         count += walk(window, wait, f"{size:g} pt")
+        count += walk_dialogs(window, f"{size:g} pt")
         if not window.close():
             print(f"{size:g} pt: {window.message.text.text()}")
             count += 1
@@ -85,6 +89,34 @@ def walk(window: MainWindow, wait: Callable[[Callable[[], bool]], None], where: 
             for fault in found:
                 print(f"{where} {wide}x{high} {stage}: {fault}")
             count += len(found)
+    return count
+
+
+def walk_dialogs(window: MainWindow, where: str) -> int:
+    """Every dialog as it opens, and as small as the smallest window; how many faults."""
+    from PySide6.QtCore import QEvent
+    from PySide6.QtWidgets import QApplication
+
+    from tests.ui.clipping import faults
+
+    count = 0
+    for action in DIALOGS:
+        window.actions_by_id[action].trigger()
+        dialog = window.commands.dialog
+        assert dialog is not None
+        for wide, high in (dialog.size().toTuple(), SIZES[0]):
+            dialog.resize(wide, high)
+            for _ in range(4):
+                QApplication.processEvents()
+                time.sleep(0.01)
+            found = faults(dialog)
+            if dialog.width() > wide or dialog.height() > high:
+                found.append(f"it needs {dialog.size().toTuple()}")
+            for fault in found:
+                print(f"{where} {action} {wide}x{high}: {fault}")
+            count += len(found)
+        dialog.close()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     return count
 
 

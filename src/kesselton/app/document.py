@@ -31,11 +31,13 @@ class Document(QObject):
     changed : the committed state, or which drum is current, is another
     save_failed(KesseltonError) : a save failed; the change is kept here
     saved : the file holds everything again
+    moved : everything is saved to another file from now on
     """
 
     changed = Signal()
     save_failed = Signal(object)
     saved = Signal()
+    moved = Signal()
 
     def __init__(self, file: WorkshopFile, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -218,6 +220,7 @@ class Document(QObject):
         self._file.close()
         self._file = fresh
         self._stored = self._workshop = named
+        self.moved.emit()
         self.saved.emit()
         self.changed.emit()
 

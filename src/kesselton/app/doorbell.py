@@ -27,6 +27,12 @@ class Doorbell(QObject):
 
     def __init__(self, path: Path, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self._notifier: QSocketNotifier | None = None
+        self.listen_for(path)
+
+    def listen_for(self, path: Path) -> None:
+        """Listen for this file, and for no other any more."""
+        self.stop()
         self._path = _socket_of(path)
         self._socket = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
         try:
@@ -57,8 +63,10 @@ class Doorbell(QObject):
 
     def stop(self) -> None:
         """Listen no longer."""
-        if self._socket.fileno() >= 0:
+        if self._notifier is not None:
             self._notifier.setEnabled(False)
+            self._notifier.deleteLater()
+            self._notifier = None
             self._socket.close()
             self._path.unlink(missing_ok=True)
 

@@ -5,20 +5,21 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Sequence
-from dataclasses import asdict, fields
 from pathlib import Path
 
 from kesselton.core.choosing.buying import BuyLine
 from kesselton.core.errors import KesseltonError
 
+COLUMNS = ("what", "size", "needed", "stock", "buy", "for_drums", "note")
+
 
 def buy_csv(lines: Sequence[BuyLine]) -> str:
     """Text of the CSV file: a header, then one row a line."""
     out = io.StringIO()
-    writer = csv.DictWriter(out, [f.name for f in fields(BuyLine)], lineterminator="\n")
-    writer.writeheader()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
     for line in lines:
-        writer.writerow(asdict(line))
+        writer.writerow([getattr(line, name) for name in COLUMNS])
     return out.getvalue()
 
 

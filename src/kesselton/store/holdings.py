@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from kesselton.core.choosing.brief import Brief
 from kesselton.core.clearing.clearing_records import Clearing
@@ -130,10 +131,13 @@ class Workshop:
 
     def shelved(self, head_name: str, size_in: float) -> Shelved:
         """What is noted of a head in a size; nothing in stock if nothing is."""
-        for one in self.shelf:
-            if one.head_name == head_name and abs(one.size_in - size_in) < 1e-6:
-                return one
-        return Shelved(head_name, size_in)
+        found = self._places.get((head_name, round(size_in, 4)))
+        return found or Shelved(head_name, size_in)
+
+    @cached_property
+    def _places(self) -> dict[tuple[str, float], Shelved]:
+        """What lies on the shelf, by name and size."""
+        return {(one.head_name, round(one.size_in, 4)): one for one in self.shelf}
 
     def with_shelved(self, noted: Shelved) -> Workshop:
         """The workshop with another note of one head in one size."""

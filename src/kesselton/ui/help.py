@@ -20,6 +20,7 @@ from kesselton.resources import text_of
 from kesselton.ui import texts
 from kesselton.ui.actions import KEYS_ON_SCREEN, shortcut_list
 from kesselton.ui.parts.columns import scroll
+from kesselton.ui.parts.dialogs import size_dialog
 from kesselton.ui.parts.inputs import Button, Finder
 from kesselton.ui.parts.theme import font, px
 
@@ -30,7 +31,7 @@ class HandbookDialog(QDialog):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(texts.HANDBOOK)
-        self.resize(px(720), px(640))
+        size_dialog(self, 720, 640)
         self.page = QTextBrowser()
         self.page.setMarkdown(text_of("handbook.md"))
         self.page.setAccessibleName(texts.HANDBOOK)
@@ -75,7 +76,7 @@ class KeysDialog(QDialog):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(texts.SHORTCUTS)
-        self.resize(px(560), px(560))
+        size_dialog(self, 560, 560)
         self.finder = Finder(texts.WORDS_TO_LOOK_FOR)
         inside = QWidget()
         grid = QGridLayout(inside)

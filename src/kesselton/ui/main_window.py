@@ -171,6 +171,7 @@ class MainWindow(QMainWindow):
         doc.saved.connect(lambda: self.message.take_back("save"))
         self.message.retry_wanted.connect(doc.save)
         self.doorbell.rung.connect(self.come_forward)
+        doc.moved.connect(lambda: self.doorbell.listen_for(doc.path))
         bench.changed.connect(self._on_changed)
         bench.rack_pitch.connect(self._on_rack_pitch)
         bench.planned.connect(lambda plan: self.warm.start())

@@ -9,6 +9,9 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import head_size_in, hide_size_in, snare_side_mil
 
+SHOWN = 4
+"""Of the places a head is for, where there is little room."""
+
 
 @dataclass(frozen=True)
 class BuyLine:
@@ -19,7 +22,7 @@ class BuyLine:
     what : the head, or what goes with it
     size : in words, inches as heads are sold
     needed, stock, buy : numbers
-    for_drums : names of the drums, with the side
+    places : names of the drums, with the side
     note : advice of the trade
     """
 
@@ -28,8 +31,21 @@ class BuyLine:
     needed: int
     stock: int
     buy: int
-    for_drums: str
+    places: tuple[str, ...]
     note: str
+
+    @property
+    def for_drums(self) -> str:
+        """All places in words."""
+        return ", ".join(self.places)
+
+    @property
+    def for_some(self) -> str:
+        """The same in few words: of many places the first."""
+        more = len(self.places) - SHOWN
+        if more <= 1:
+            return self.for_drums
+        return f"{', '.join(self.places[:SHOWN])} and {more} more"
 
 
 def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[BuyLine]:
@@ -66,7 +82,7 @@ def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[
                 len(places),
                 have,
                 max(0, len(places) - have),
-                ", ".join(places),
+                tuple(places),
                 _note(head, drum, side),
             )
         )
@@ -79,7 +95,7 @@ def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[
                 len(patches),
                 have,
                 max(0, len(patches) - have),
-                ", ".join(patches),
+                tuple(patches),
                 "where the beater lands: thin and coated heads last several times longer",
             )
         )

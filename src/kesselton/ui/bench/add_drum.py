@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from textwrap import shorten
+
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QPainter
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
@@ -37,6 +39,10 @@ class _Preview(Picture):
             paint_section(p, box, self._drum, self._colours, scale)
 
 
+SHORT = 28
+"""Letters of a name on a button."""
+
+
 class AddDrumDialog(QDialog):
     """Kind, then size; what such a drum usually has is shown before it is added.
 
@@ -69,7 +75,7 @@ class AddDrumDialog(QDialog):
         self.add = Button(texts.ADD_IT)
         self.add.setObjectName("main")
         self.add.setDefault(True)
-        self.like = Button(texts.ONE_LIKE.format(name=like))
+        self.like = Button(texts.ONE_LIKE.format(name=shorten(like, SHORT, placeholder="…")))
         self.like.setVisible(bool(like))
         self.file = Button(texts.FROM_FILE)
         cancel = Button(texts.CANCEL)

@@ -17,7 +17,7 @@ from kesselton.ui.parts.columns import scroll, selectable
 from kesselton.ui.parts.fields import mark
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button
-from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.picture import Copied, Picture
 from kesselton.ui.parts.result_rows import (
     caution_words,
     drift_rows,
@@ -110,7 +110,7 @@ def _disc(order: int, count: int, size: int) -> tuple[np.ndarray, np.ndarray]:
     return s, spread * angle[..., None]
 
 
-class Readout(QWidget):
+class Readout(Copied):
     """The right-hand column.
 
     Signals
@@ -118,6 +118,7 @@ class Readout(QWidget):
     sheet_wanted : the tuning sheet is asked for; listen_wanted : a stroke is
     """
 
+    main = False
     sheet_wanted = Signal()
     listen_wanted = Signal()
 
@@ -144,11 +145,11 @@ class Readout(QWidget):
         self.facts.setHorizontalSpacing(8)
         self.facts.setColumnStretch(0, 2)
         self.facts.setColumnStretch(1, 3)
-        self.table = QGridLayout()
-        self.table.setVerticalSpacing(3)
-        self.table.setHorizontalSpacing(8)
-        self.table.setColumnStretch(1, 1)
-        self.table.setColumnStretch(2, 1)
+        self.table_grid = QGridLayout()
+        self.table_grid.setVerticalSpacing(3)
+        self.table_grid.setHorizontalSpacing(8)
+        self.table_grid.setColumnStretch(1, 1)
+        self.table_grid.setColumnStretch(2, 1)
         self.caution = QLabel()
         self.caution.setProperty("fault", True)
         self.caution.setWordWrap(True)
@@ -172,7 +173,7 @@ class Readout(QWidget):
         layout.addSpacing(6)
         layout.addLayout(self.facts)
         layout.addSpacing(6)
-        layout.addLayout(self.table)
+        layout.addLayout(self.table_grid)
         layout.addWidget(self.assumed)
         layout.addWidget(self.caution)
         layout.addSpacing(6)
@@ -222,7 +223,7 @@ class Readout(QWidget):
             self.off.clear()
             self.sure.clear()
             self._fill(self.facts, [])
-            self._fill(self.table, [])
+            self._fill(self.table_grid, [])
             self.assumed.hide()
             self.set_partial(-1)
             return
@@ -259,7 +260,7 @@ class Readout(QWidget):
         assumed = wording.assumed_words(drum)
         self.assumed.setText(texts.ASSUMED_OF_DRUM.format(names=assumed))
         self.assumed.setVisible(bool(assumed))
-        self._fill(self.table, table, titles)
+        self._fill(self.table_grid, table, titles)
 
     def _stroke_rows(self, found: Prediction, index: int) -> list[list[str]]:
         """What the stroke makes of the drum: decay, glide, level, and a line as loud."""
@@ -274,6 +275,13 @@ class Readout(QWidget):
             note = wording.note_words(hz, self._a4, self._flats)
             rows.append([texts.TWO_LINES, f"{note}, {wording.hz_words(hz)}"])
         return rows
+
+    def table(self) -> list[tuple[str, ...]]:
+        """What the drum will sound like and what is to be set, as it stands there."""
+        if self._result is None:
+            return []
+        note = (texts.DRUM_WILL_SOUND, self.note.text(), self.off.text(), self.sure.text())
+        return [note, *_rows_of(self.facts), *_rows_of(self.table_grid)]
 
     def set_partial(self, index: int) -> None:
         """Name one partial; -1 says how to."""
@@ -344,3 +352,15 @@ class Readout(QWidget):
                 spare = grid.itemAt(position)
                 if spare is not None and (widget := spare.widget()) is not None:
                     widget.hide()
+
+
+def _rows_of(grid: QGridLayout) -> list[tuple[str, ...]]:
+    """What is to be read in a grid of labels, row by row."""
+    rows = []
+    for row in range(grid.rowCount()):
+        items = (grid.itemAtPosition(row, column) for column in range(grid.columnCount()))
+        labels = [item.widget() for item in items if item is not None]
+        words = [x.text() for x in labels if isinstance(x, QLabel) and not x.isHidden()]
+        if words:
+            rows.append(tuple(words))
+    return rows

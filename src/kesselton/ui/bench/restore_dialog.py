@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 from kesselton.store.backups import Backup, backup_folder, backups, count_held, read_backup
 from kesselton.store.errors import StoreError
 from kesselton.ui.bench import texts
+from kesselton.ui.parts.dialogs import size_dialog
 from kesselton.ui.parts.inputs import Rows
 
 EXPLAINED = texts.KESSELTON_KEEPS_COPY_OF_WORKSHOP
@@ -36,7 +37,7 @@ class RestoreDialog(QDialog):
     def __init__(self, path: Path, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(texts.RESTORE_EARLIER_STATE)
-        self.resize(560, 380)
+        size_dialog(self, 560, 380)
         self.days = Rows()
         self.days.setAccessibleName(texts.EARLIER_STATES)
         for one in backups(path):

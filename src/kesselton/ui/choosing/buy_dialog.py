@@ -8,14 +8,16 @@ from pathlib import Path
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QWidget
 
 from kesselton.core.choosing.buying import BuyLine, buy_list
 from kesselton.core.errors import KesseltonError
-from kesselton.store.holdings import Workshop
+from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.choosing import texts
-from kesselton.ui.parts.columns import clear, scroll
-from kesselton.ui.parts.inputs import Button, Tick
+from kesselton.ui.parts.columns import fault_label
+from kesselton.ui.parts.dialogs import size_dialog
+from kesselton.ui.parts.inputs import Button, Finder
+from kesselton.ui.parts.table import Table, TableModel
 from kesselton.ui.parts.theme import LIGHT, font, on_paper
 from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_writer
 
@@ -34,63 +36,83 @@ class BuyDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(texts.BUY_LIST_2)
-        self.resize(900, 560)
+        size_dialog(self, 980, 560)
         self._workshop, self._ask = workshop, ask
-        self.ticks: dict[int, Tick] = {}
-        drums = QHBoxLayout()
         briefed = any(entry.brief is not None for entry in workshop.entries)
-        for entry in workshop.entries:
-            tick = Tick(entry.drum.name)
-            tick.setChecked(entry.brief is not None or not briefed)
-            tick.toggled.connect(lambda on: self._fill())
-            self.ticks[entry.id] = tick
-            drums.addWidget(tick)
-        drums.addStretch(1)
+        self.ticked = {
+            entry.id for entry in workshop.entries if entry.brief is not None or not briefed
+        }
+        self._shown: list[Entry] = []
         title = QLabel(texts.HEADS_PLANNED_FOR_THESE_DRUMS)
         title.setFont(font(12, QFont.Weight.DemiBold))
-        self._body = QWidget()
-        self._grid = QGridLayout(self._body)
-        self.fault = QLabel()
-        self.fault.setProperty("fault", True)
+        self.search = Finder(texts.WORDS_IN_DRUMS_NAME)
+        self.search.textChanged.connect(lambda text: self._list_drums())
+        self.all, self.none = Button(texts.TICK_ALL), Button(texts.TICK_NONE)
+        self.all.clicked.connect(lambda: self._tick_shown(True))
+        self.none.clicked.connect(lambda: self._tick_shown(False))
+        self.drums = Table(
+            TableModel(("", texts.DRUM_COLUMN), ticks=[0], changed=self._on_tick),
+            texts.DRUMS_TO_HEAD,
+        )
+        self.drums.set_widths((40, 0))
+        self.list = Table(TableModel(COLUMNS, bold=[0]), texts.BUY_LIST_2)
+        self.list.set_widths((50, 190, 60, 66, 74, 0, 0))
+        self.list.wrap()
+        self.fault = fault_label()
         self.csv, self.pdf = Button(texts.SAVE_AS_CSV), Button(texts.SAVE_AS_PDF)
         close = Button(texts.CLOSE)
         self.csv.clicked.connect(self.save_csv)
         self.pdf.clicked.connect(self.save_pdf)
         close.clicked.connect(self.accept)
+        left = QGridLayout()
+        left.addWidget(self.search, 0, 0, 1, 2)
+        left.addWidget(self.drums, 1, 0, 1, 2)
+        left.addWidget(self.all, 2, 0)
+        left.addWidget(self.none, 2, 1)
         foot = QHBoxLayout()
-        foot.addWidget(self.fault, 1)
+        foot.addWidget(self.fault, 3)
+        foot.addStretch(1)
         for button in (self.csv, self.pdf, close):
             foot.addWidget(button)
-        layout = QVBoxLayout(self)
-        layout.addWidget(title)
-        layout.addLayout(drums)
-        layout.addWidget(scroll(self._body), 1)
-        layout.addLayout(foot)
+        layout = QGridLayout(self)
+        layout.addWidget(title, 0, 0, 1, 2)
+        layout.addLayout(left, 1, 0)
+        layout.addWidget(self.list, 1, 1)
+        layout.addLayout(foot, 2, 0, 1, 2)
+        layout.setColumnStretch(0, 1)
+        layout.setColumnStretch(1, 3)
+        self._list_drums()
         self._fill()
 
     @property
     def lines(self) -> list[BuyLine]:
         """What is to be bought for the drums that are ticked."""
-        drums = [e.drum for e in self._workshop.entries if self.ticks[e.id].isChecked()]
+        drums = [e.drum for e in self._workshop.entries if e.id in self.ticked]
         return buy_list(drums, lambda name, size: self._workshop.shelved(name, size).stock)
 
+    def _list_drums(self) -> None:
+        words = self.search.text().casefold().split()
+        self._shown = [
+            entry
+            for entry in self._workshop.entries
+            if all(word in entry.drum.name.casefold() for word in words)
+        ]
+        self.drums.rows.set_rows([(e.id in self.ticked, e.drum.name) for e in self._shown])
+
+    def _on_tick(self, row: int, column: int, on: bool) -> None:
+        self.tick([self._shown[row].id], on)
+
+    def _tick_shown(self, on: bool) -> None:
+        self.tick([entry.id for entry in self._shown], on)
+        self._list_drums()
+
+    def tick(self, drums: list[int], on: bool) -> None:
+        """Count these drums in or out."""
+        self.ticked = self.ticked | set(drums) if on else self.ticked - set(drums)
+        self._fill()
+
     def _fill(self) -> None:
-        clear(self._grid)
-        for column, text in enumerate(COLUMNS):
-            label = QLabel(text)
-            label.setProperty("quiet", True)
-            self._grid.addWidget(label, 0, column)
-        row = 0
-        for row, line in enumerate(self.lines, start=1):
-            for column, text in enumerate(_cells(line)):
-                label = QLabel(text)
-                label.setWordWrap(column > 4)
-                if column == 0:
-                    label.setFont(font(12, QFont.Weight.Bold))
-                self._grid.addWidget(label, row, column, Qt.AlignmentFlag.AlignTop)
-        self._grid.setColumnStretch(5, 1)
-        self._grid.setColumnStretch(6, 1)
-        self._grid.setRowStretch(row + 1, 1)
+        self.list.rows.set_rows([_cells(line) for line in self.lines])
 
     def save_csv(self) -> None:
         """Write the list as CSV."""
@@ -109,11 +131,12 @@ class BuyDialog(QDialog):
             )
 
     def _guarded(self, write: Callable[[], None]) -> None:
+        self.fault.hide()
         try:
             write()
-            self.fault.setText("")
         except KesseltonError as error:
             self.fault.setText(f"{error.message} {error.remedy}")
+            self.fault.show()
 
 
 def _cells(line: BuyLine) -> tuple[str, ...]:
@@ -123,7 +146,7 @@ def _cells(line: BuyLine) -> tuple[str, ...]:
         line.size,
         str(line.needed),
         str(line.stock),
-        line.for_drums,
+        line.for_some,
         line.note,
     )
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
@@ -16,14 +17,16 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import head_size_in
 from kesselton.core.instrument.materials import MATERIALS
-from kesselton.store.holdings import Shelved, Workshop
+from kesselton.store.holdings import Workshop
 from kesselton.ui.choosing import texts
-from kesselton.ui.parts.columns import clear, scroll
+from kesselton.ui.parts.dialogs import size_dialog
 from kesselton.ui.parts.fields import Choice, length_field, number_field, pitch_field
-from kesselton.ui.parts.inputs import Button, Count, Finder, Line, Tick
+from kesselton.ui.parts.inputs import Button, Finder, Line
+from kesselton.ui.parts.table import Table, TableModel
 from kesselton.ui.parts.theme import font
 
 MAX_STOCK = 999
+LIKED, STOCK = 2, 3
 
 
 class StoreDialog(QDialog):
@@ -48,19 +51,23 @@ class StoreDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(texts.HEADS_IN_STORE_2)
-        self.resize(860, 640)
+        size_dialog(self, 860, 640)
         self._drum, self._workshop = drum, workshop
         size = head_size_in(drum)
         title = QLabel(texts.HEADS_OF_IN.format(size=size))
         title.setFont(font(12, QFont.Weight.DemiBold))
         self.search = Finder(texts.WORDS_IN_HEAD_S_NAME)
         self.search.textChanged.connect(lambda text: self._fill())
-        self._body = QWidget()
-        self._grid = QGridLayout(self._body)
-        self._grid.setColumnStretch(0, 2)
-        self._grid.setColumnStretch(1, 3)
-        self.stocks: dict[str, Count] = {}
-        self.likes: dict[str, Tick] = {}
+        captions = (
+            texts.HEAD_COLUMN, texts.TYPICAL_CHARACTER, texts.FAVORITE_COLUMN, texts.IN_STOCK,
+        )  # fmt: skip
+        self.table = Table(
+            TableModel(captions, ticks=[LIKED], counts=[STOCK], bold=[0], changed=self._on_changed),
+            texts.HEADS_LISTED, MAX_STOCK,
+        )  # fmt: skip
+        self.table.set_widths((270, 0, 80, 80))
+        self._all: list[Offer] = []
+        self.shown: list[Offer] = []
         self.form = OwnHeadForm(drum, workshop, metric, a4, show)
         self.form.made.connect(self._on_made)
         close = Button(texts.CLOSE)
@@ -74,68 +81,49 @@ class StoreDialog(QDialog):
         foot.addWidget(close)
         layout = QVBoxLayout(self)
         layout.addLayout(top)
-        layout.addWidget(scroll(self._body), 1)
+        layout.addWidget(self.table, 1)
         layout.addWidget(self.form)
         layout.addLayout(foot)
-        self._fill()
+        self._gather()
 
     def set_state(self, workshop: Workshop) -> None:
         """Follow the workshop."""
         self._workshop = workshop
-        self._fill()
+        self._gather()
 
-    def _offers(self) -> list[Offer]:
+    def _gather(self) -> None:
+        """All heads on offer; looking for words in them costs no more than that then."""
         found: dict[str, Offer] = {}
         for side in self._drum.sides:
             for offer in offers(self._drum, self._workshop, side):
                 found.setdefault(offer.head.name, offer)
-        return filtered(list(found.values()), self.search.text(), "all")
+        self._all = list(found.values())
+        self._fill()
 
     def _fill(self) -> None:
-        clear(self._grid)
-        self.stocks, self.likes = {}, {}
-        for column, text in enumerate(
-            ("head", texts.TYPICAL_CHARACTER, "favorite", texts.IN_STOCK)
-        ):
-            label = QLabel(text)
-            label.setProperty("quiet", True)
-            self._grid.addWidget(label, 0, column)
-        row = 0
-        for row, offer in enumerate(self._offers(), start=1):
-            name = QLabel(offer.head.name)
-            name.setFont(font(10, QFont.Weight.DemiBold))
-            character = QLabel(
-                texts.KG_M.format(
-                    character=offer.character,
-                    base_density_kg_per_m2=offer.head.base_density_kg_per_m2,
-                )
-            )
-            character.setProperty("quiet", True)
-            character.setWordWrap(True)
-            like, stock = Tick(), Count()
-            like.setChecked(offer.shelved.favourite)
-            like.setAccessibleName(texts.IS_FAVORITE.format(name=offer.head.name))
-            stock.setRange(0, MAX_STOCK)
-            stock.setValue(offer.shelved.stock)
-            stock.setAccessibleName(texts.IN_STOCK_2.format(name=offer.head.name))
-            stock.setKeyboardTracking(False)
-            key = (offer.head.name, offer.shelved.size_in)
-            like.toggled.connect(lambda on, key=key: self._note(key, favourite=on))
-            stock.valueChanged.connect(lambda n, key=key: self._note(key, stock=n))
-            for column, widget in enumerate((name, character, like, stock)):
-                self._grid.addWidget(widget, row, column)
-            self.stocks[offer.head.name], self.likes[offer.head.name] = stock, like
-        self._grid.setRowStretch(row + 1, 1)
+        self.shown = filtered(self._all, self.search.text(), "all")
+        self.table.rows.set_rows([self._row(offer) for offer in self.shown])
 
-    def _note(self, key: tuple[str, float], **values: object) -> None:
-        noted: Shelved = replace(self._workshop.shelved(*key), **values)  # type: ignore[arg-type]
+    def _row(self, offer: Offer) -> tuple[str, str, bool, int]:
+        name, size = offer.head.name, offer.shelved.size_in
+        noted = self._workshop.shelved(name, size)
+        character = texts.KG_M.format(
+            character=offer.character,
+            base_density_kg_per_m2=offer.head.base_density_kg_per_m2,
+        )
+        return name, character, noted.favourite, noted.stock
+
+    def _on_changed(self, row: int, column: int, value: Any) -> None:
+        shelved = self.shown[row].shelved
+        before = self._workshop.shelved(shelved.head_name, shelved.size_in)
+        noted = replace(before, **{"favourite" if column == LIKED else "stock": value})
         self._workshop = self._workshop.with_shelved(noted)
         self.shelved.emit(noted)
 
     def _on_made(self, head: Head) -> None:
         self._workshop = replace(self._workshop, library=(*self._workshop.library, head))
         self.head_made.emit(head)
-        self._fill()
+        self._gather()
 
 
 class OwnHeadForm(QWidget):

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
     QPushButton,
     QSlider,
     QSpinBox,
+    QTableView,
     QWidget,
 )
 
@@ -190,6 +191,14 @@ class Rows(_Overriding, QListWidget):
 
     def overrides(self, event: QKeyEvent) -> bool | None:
         """Letters are for looking."""
+        return True if is_letter(event) else None
+
+
+class Grid(_Overriding, QTableView):
+    """A table; letters and figures are for the cell that has the keys and start nothing else."""
+
+    def overrides(self, event: QKeyEvent) -> bool | None:
+        """Letters are for looking, figures for counting."""
         return True if is_letter(event) else None
 
 

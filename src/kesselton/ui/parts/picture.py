@@ -19,15 +19,43 @@ from kesselton.ui.parts import texts
 from kesselton.ui.parts.theme import LIGHT, Colours, enlarged, font, painting, px, scale
 
 
-class Picture(QWidget):
+class Copied(QWidget):
+    """What can be taken along as a picture or as a table, by a menu where it is clicked."""
+
+    main = True
+    """Whether it is what somebody means who copies what is on the screen."""
+
+    def table(self) -> list[tuple[str, ...]]:
+        """Its numbers as rows, the first one the captions; empty where it has none."""
+        return []
+
+    def copy_picture(self) -> None:
+        """Itself to the clipboard."""
+        QGuiApplication.clipboard().setPixmap(self.grab())
+
+    def copy_table(self) -> None:
+        """Its numbers to the clipboard, as text with tabs."""
+        QGuiApplication.clipboard().setText("\n".join("\t".join(row) for row in self.table()))
+
+    def menu(self) -> QMenu:
+        """What can be done with it."""
+        menu = QMenu(self)
+        menu.addAction(texts.COPY_AS_PICTURE, self.copy_picture)
+        menu.addAction(texts.COPY_AS_TABLE, self.copy_table).setEnabled(bool(self.table()))
+        return menu
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        menu = self.menu()
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(event.globalPos())
+
+
+class Picture(Copied):
     """A widget that paints itself in the colours of the theme; subclasses override `_paint`.
 
     It is painted, and pointed at, in pixels of the source, and enlarged as a whole where the
     desktop's font is larger: `width`, `height`, `rect` and mouse events are in these.
     """
-
-    main = True
-    """Whether it is what somebody means who copies what is on the screen."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -77,30 +105,6 @@ class Picture(QWidget):
             event.setAccepted(here.isAccepted())
             return done
         return super().event(event)
-
-    def table(self) -> list[tuple[str, ...]]:
-        """Its numbers as rows, the first one the captions; empty where it has none."""
-        return []
-
-    def copy_picture(self) -> None:
-        """Itself to the clipboard."""
-        QGuiApplication.clipboard().setPixmap(self.grab())
-
-    def copy_table(self) -> None:
-        """Its numbers to the clipboard, as text with tabs."""
-        QGuiApplication.clipboard().setText("\n".join("\t".join(row) for row in self.table()))
-
-    def menu(self) -> QMenu:
-        """What can be done with it."""
-        menu = QMenu(self)
-        menu.addAction(texts.COPY_AS_PICTURE, self.copy_picture)
-        menu.addAction(texts.COPY_AS_TABLE, self.copy_table).setEnabled(bool(self.table()))
-        return menu
-
-    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        menu = self.menu()
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        menu.popup(event.globalPos())
 
     def paintEvent(self, event: QPaintEvent) -> None:
         large = scale()
