@@ -10,6 +10,7 @@ from pathlib import Path
 
 from kesselton.core.errors import KesseltonError
 from kesselton.resources import text_of
+from kesselton.store.whole_file import replace_whole
 
 APP_ID = "org.tern_island.Kesselton"
 MIME_ICON = "application-x-kesselton"
@@ -62,7 +63,7 @@ def install() -> str:
             if target.suffix == ".desktop":
                 line = " ".join(exec_word(word) for word in command())
                 text = text.replace("Exec=kesselton", f"Exec={line}")
-            target.write_text(text, encoding="utf-8")
+            replace_whole(target, text.encode())
     except OSError as error:
         raise KesseltonError(
             f"The menu entry cannot be written: {error.strerror}.", f"Check {base}."

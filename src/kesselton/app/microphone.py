@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.jobs import Latest
-from kesselton.app.sound_device import LOST, NO_DEVICE, Input
+from kesselton.app.sound_device import LOST, NO_DEVICE, NO_HELPER, Input
 from kesselton.core.errors import InputError
 
 if TYPE_CHECKING:
@@ -19,6 +19,10 @@ if TYPE_CHECKING:
 LISTENING = "listening"
 SAID = {
     NO_DEVICE: ("There is no microphone.", "Plug one in and listen again, or type the pitches."),
+    NO_HELPER: (
+        "The part that listens cannot be started.",
+        "Type the pitches, or start the program again.",
+    ),
     LOST: (
         "No sound arrives from the microphone: it was unplugged or its server is gone.",
         "What was read is kept; plug it in and listen again.",

@@ -6,14 +6,15 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
-from kesselton.app.sound_device import NO_DEVICE, Output
+from kesselton.app.sound_device import LOST, NO_DEVICE, NO_HELPER, Output
 
 if TYPE_CHECKING:
     from kesselton.core.prediction.render import Sound
 
 SAID = {
     NO_DEVICE: "no loudspeaker found: save the sound as a file instead",
-    "lost": "the sound output stopped answering: play again, or save the sound as a file",
+    NO_HELPER: "the part that plays sounds cannot be started: save the sound as a file instead",
+    LOST: "the sound output stopped answering: play again, or save the sound as a file",
 }
 
 

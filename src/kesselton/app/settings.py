@@ -14,6 +14,7 @@ from kesselton.core.constants import STANDARD_A4_HZ
 from kesselton.core.errors import InputError, KesseltonError, check_range
 from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
 from kesselton.core.pitch import check_a4
+from kesselton.store.whole_file import replace_whole
 
 VERSION = 1
 THEMES = ("system", "light", "dark")
@@ -166,14 +167,13 @@ def save_settings(changed: dict[str, object], path: Path) -> None:
     KesseltonError
         If the place cannot be written.
     """
-    part = path.with_suffix(".part")
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
         data, fault = _read(path)
         if fault:
             path.replace(_aside(path))
-        part.write_text(json.dumps({**data, "version": VERSION, **changed}, indent=1) + "\n")
-        part.replace(path)
+        text = json.dumps({**data, "version": VERSION, **changed}, indent=1) + "\n"
+        replace_whole(path, text.encode())
     except OSError as error:
         raise KesseltonError(
             f"The settings cannot be saved: {error.strerror}.", f"Check {path.parent}."

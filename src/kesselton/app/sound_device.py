@@ -1,48 +1,45 @@
-"""The system's sound input and output, each stream in a thread that owns its device.
+"""The system's sound input and output, each behind a process that may be lost.
 
-A sound server may end, hang or never answer. The thread waits for it, the screen never does: what
-does not answer is given up, said in words, and a new stream gets a thread of its own.
+The devices are in `sound_helper`: a sound server that ends takes that process along, one that hangs
+holds it up, and neither is felt here. A helper that dies, or does not answer in time, is killed and
+said to be lost; the next stream begins another. A server that ended while a helper was idle is not
+worth a word: the stream is tried once more.
 """
 
 from __future__ import annotations
 
-import threading
-import time
-from collections import deque
-from collections.abc import Generator
-from pathlib import Path
-from typing import TYPE_CHECKING, Any
+import json
+import sys
+from functools import partial
 
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import QObject, QProcess, QTimer, Signal
 
 from kesselton.app.logs import log
+from kesselton.app.sound_helper import (
+    DATA,
+    DRAIN_S,
+    END,
+    FIRST_S,
+    FRAME,
+    LISTEN,
+    LOST,
+    NO_DEVICE,
+    OPENED,
+    PLAY,
+    STOP,
+    TAKEN,
+)
 
-if TYPE_CHECKING:
-    import miniaudio
+NO_HELPER = "helper"
+STARTING_S = 3.0
+"""A helper has to be begun, on a slow machine."""
+STOP_S = 1.0
+"""So long a helper may take to let go of its device; it is killed then."""
+GIVE_UP_MS = 300
+AGAIN = 1
+"""A stream that ended before any sound moved is tried so often again."""
 
-POLL_S = 0.02
-OUTPUT_MS, INPUT_MS = 60, 20
-FIRST_S, LOST_S = 4.0, 1.0
-"""A server may take seconds before the first sound moves, and ask for seconds at once; what it
-records comes steadily, and one second without is too long."""
-DRAIN_S = 2.5
-GIVE_UP_S = 1.0
-"""So long threads are waited for when the window closes; one that hangs is left to itself."""
-NO_DEVICE, LOST = "none", "lost"
-
-
-def _backends() -> list[Any]:
-    """Sound systems to ask, in order; ALSA only where there is a card: it is loud about none."""
-    import miniaudio
-
-    found = [miniaudio.Backend.PULSEAUDIO]
-    cards = Path("/proc/asound/cards")
-    try:
-        if cards.exists() and "no soundcards" not in cards.read_text():
-            found.append(miniaudio.Backend.ALSA)
-    except OSError:
-        log.info("the list of sound cards cannot be read")
-    return found
+__all__ = ["LOST", "NO_DEVICE", "NO_HELPER", "Input", "Output"]
 
 
 class _Stream(QObject):
@@ -51,90 +48,172 @@ class _Stream(QObject):
     Signals
     -------
     opened : sound moves from now on
-    failed(str) : NO_DEVICE or LOST; the stream has ended
+    failed(str) : NO_DEVICE, NO_HELPER or LOST; the stream has ended
     ended : nothing is left to play
     """
 
     opened = Signal()
     failed = Signal(str)
     ended = Signal()
-    _told = Signal(int, str, object)
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._told.connect(self._on_told, Qt.ConnectionType.QueuedConnection)
         self._serial = 0
-        self._thread: threading.Thread | None = None
-        self._ending: list[threading.Thread] = []
-        self._stop = threading.Event()
+        self._running = False
+        self._taken = self._moved = False
+        self._tries = 0
+        self._order: tuple[dict[str, object], bytes] = ({}, b"")
+        self._helper: QProcess | None = None
+        self._read = b""
+        self._clock = QTimer(self, singleShot=True)
+        self._clock.timeout.connect(self._on_silence)
+        self._idle = True
+        """Whether the helper has ended what it was last told to do."""
 
     @property
     def running(self) -> bool:
         """True from start to end, failure or stop."""
-        return self._thread is not None
+        return self._running
 
     def stop(self) -> None:
         """End the stream; what it still says is not heard any more. Waits for nothing."""
         self._serial += 1
-        self._stop.set()
-        if self._thread is not None:
-            self._ending.append(self._thread)
-            self._thread = None
-        self._ending = [thread for thread in self._ending if thread.is_alive()]
+        self._running = False
+        if self._helper is None or self._idle:
+            self._clock.stop()
+            return
+        self._send({"do": STOP}, b"")
+        self._wait(STOP_S)
 
     def close(self) -> None:
-        """End the stream and wait until its device is closed, for a moment: one may hang."""
-        self.stop()
-        until = time.monotonic() + GIVE_UP_S
-        for thread in self._ending:
-            thread.join(max(until - time.monotonic(), 0.0))
-            if thread.is_alive():
-                log.warning("the sound server does not answer; its stream is left to itself")
+        """End the stream and its helper, which has nothing to lose."""
+        self._serial += 1
+        self._running = False
+        self._drop(GIVE_UP_MS)
 
-    def _start(self, *args: Any) -> None:
-        self.stop()
-        self._stop = threading.Event()
-        given = (self._serial, self._stop, *args)
-        self._thread = threading.Thread(
-            target=self._guarded, args=given, name="kesselton-sound", daemon=True
-        )
-        self._thread.start()
+    def _start(self, order: dict[str, object], pcm: bytes = b"") -> None:
+        self._serial += 1
+        self._running, self._moved, self._tries = True, False, 0
+        self._order = (order, pcm)
+        self._begin()
 
-    def _guarded(self, serial: int, stop: threading.Event, *args: Any) -> None:
-        import miniaudio
+    def _begin(self) -> None:
+        """Give the order to the helper, a new one if need be."""
+        if self._helper is None:
+            helper = self._helper = QProcess(self)
+            self._read = b""
+            helper.readyReadStandardOutput.connect(partial(self._on_frames, helper))
+            helper.readyReadStandardError.connect(partial(self._on_words, helper))
+            helper.finished.connect(partial(self._on_finished, helper))
+            helper.errorOccurred.connect(partial(self._on_error, helper))
+            helper.start(sys.executable, ["-P", "-m", "kesselton.app.sound_helper"])
+            self._wait(STARTING_S)
+        else:
+            self._wait(STOP_S)
+        self._taken = self._idle = False
+        self._send(*self._order)
 
-        try:
-            ending = self._run(serial, stop, *args)
-        except miniaudio.MiniaudioError as error:
-            log.info("sound: %s", error)
-            ending = NO_DEVICE
-        self._tell(serial, "end", ending)
+    def _wait(self, seconds: float) -> None:
+        """The helper must say something before so long."""
+        self._clock.start(round(1000 * seconds))
 
-    def _tell(self, serial: int, what: str, more: object = None) -> None:
-        try:
-            self._told.emit(serial, what, more)
-        except RuntimeError:
-            log.info("a stream ended after its window")
+    def _send(self, order: dict[str, object], pcm: bytes) -> None:
+        assert self._helper is not None
+        line = json.dumps({**order, "serial": self._serial, "bytes": len(pcm)})
+        self._helper.write(f"{line}\n".encode() + pcm)
 
-    def _run(self, serial: int, stop: threading.Event, *args: Any) -> str:
-        raise TypeError(f"{type(self).__name__} does not say what to do.")
+    def _drop(self, wait_ms: int = 0) -> None:
+        """Kill the helper; the next stream begins another."""
+        self._clock.stop()
+        helper, self._helper, self._idle = self._helper, None, True
+        if helper is None:
+            return
+        helper.kill()
+        if wait_ms:
+            helper.waitForFinished(wait_ms)
+        if helper.state() == QProcess.ProcessState.NotRunning:
+            helper.deleteLater()
 
-    def _on_told(self, serial: int, what: str, more: object) -> None:
+    # what the helper says
+
+    def _on_frames(self, helper: QProcess) -> None:
+        if helper is not self._helper:
+            return
+        self._read += bytes(helper.readAllStandardOutput().data())
+        while helper is self._helper and len(self._read) >= FRAME.size:
+            kind, serial, length = FRAME.unpack_from(self._read)
+            if len(self._read) < FRAME.size + length:
+                return
+            payload = self._read[FRAME.size : FRAME.size + length]
+            self._read = self._read[FRAME.size + length :]
+            self._on_frame(kind, serial, payload)
+
+    def _on_frame(self, kind: bytes, serial: int, payload: bytes) -> None:
         if serial != self._serial:
             return
-        if what == "opened":
+        if kind == END:
+            self._idle = True
+            self._clock.stop()
+            if self._running:
+                self._end(payload.decode())
+            return
+        if not self._running:
+            return
+        if kind == TAKEN:
+            self._taken = True
+            self._wait(FIRST_S + STOP_S)
+            return
+        self._wait(FIRST_S + DRAIN_S)  # a server may take all there is at once, and hear it out
+        if kind == OPENED:
+            self._moved = True
             self.opened.emit()
-        elif what == "data":
-            self._on_data(more)
-        else:
-            self._thread = None
-            if more:
-                self.failed.emit(str(more))
-            else:
-                self.ended.emit()
+        elif kind == DATA:
+            self._on_data(payload)
 
-    def _on_data(self, data: object) -> None:
+    def _on_data(self, data: bytes) -> None:
         """What an input brings."""
+
+    def _on_words(self, helper: QProcess) -> None:
+        words = bytes(helper.readAllStandardError().data()).decode(errors="replace")
+        for line in words.splitlines():
+            log.info("sound helper: %s", line)
+
+    def _on_finished(self, helper: QProcess, code: int, status: QProcess.ExitStatus) -> None:
+        helper.deleteLater()
+        if helper is self._helper:
+            log.info("the sound helper ended: %s, %s", code, status)
+            self._drop()
+            self._again(not self._moved)
+
+    def _on_error(self, helper: QProcess, error: QProcess.ProcessError) -> None:
+        if helper is self._helper and error == QProcess.ProcessError.FailedToStart:
+            log.warning("the sound helper cannot be started")
+            self._drop()
+            if self._running:
+                self._end(NO_HELPER)
+
+    def _on_silence(self) -> None:
+        """It does not answer: its server hangs, or hung when it was still at what came before."""
+        log.info("the sound helper does not answer")
+        self._drop()
+        self._again(not self._taken)
+
+    def _again(self, worth_it: bool) -> None:
+        """The helper is gone: try with another one, or say that the stream is lost."""
+        if not self._running:
+            return
+        if worth_it and self._tries < AGAIN:
+            self._tries += 1
+            self._begin()
+        else:
+            self._end(LOST)
+
+    def _end(self, why: str) -> None:
+        self._running = False
+        if why:
+            self.failed.emit(why)
+        else:
+            self.ended.emit()
 
 
 class Output(_Stream):
@@ -142,36 +221,7 @@ class Output(_Stream):
 
     def play(self, pcm: bytes, rate_hz: int) -> None:
         """Play 16-bit samples from their start."""
-        self._start(pcm, rate_hz)
-
-    def _run(self, serial: int, stop: threading.Event, *args: Any) -> str:
-        import miniaudio
-
-        pcm, rate_hz = args
-        feed = _Feed(pcm)
-        device = miniaudio.PlaybackDevice(
-            miniaudio.SampleFormat.SIGNED16, 1, rate_hz, OUTPUT_MS, backends=_backends(),
-            app_name="Kesselton",
-        )  # fmt: skip
-        with device:
-            device.start(feed.started())
-            return self._watch(serial, stop, feed)
-
-    def _watch(self, serial: int, stop: threading.Event, feed: _Feed) -> str:
-        seen, since, opened = 0, time.monotonic(), False
-        while not stop.wait(POLL_S):
-            now = time.monotonic()
-            if feed.calls != seen:
-                seen, since = feed.calls, now
-                if not opened:
-                    opened = True
-                    self._tell(serial, "opened")
-            # what was handed over is heard once silence was asked for, or the server has no more
-            if feed.silences > 1 or (feed.over and now - since > DRAIN_S):
-                return ""
-            if now - since > FIRST_S:
-                return LOST
-        return ""
+        self._start({"do": PLAY, "rate_hz": rate_hz}, pcm)
 
 
 class Input(_Stream):
@@ -186,68 +236,7 @@ class Input(_Stream):
 
     def listen(self, rate_hz: int) -> None:
         """Begin."""
-        self._start(rate_hz)
+        self._start({"do": LISTEN, "rate_hz": rate_hz})
 
-    def _on_data(self, data: object) -> None:
+    def _on_data(self, data: bytes) -> None:
         self.heard.emit(data)
-
-    def _run(self, serial: int, stop: threading.Event, *args: Any) -> str:
-        import miniaudio
-
-        (rate_hz,) = args
-        arrived: deque[bytes] = deque()
-        device = miniaudio.CaptureDevice(
-            miniaudio.SampleFormat.SIGNED16, 1, rate_hz, INPUT_MS, callback_periods=2,
-            backends=_backends(), app_name="Kesselton",
-        )  # fmt: skip
-        with device:
-            device.start(_taking(arrived))
-            self._tell(serial, "opened")
-            since, limit = time.monotonic(), FIRST_S
-            while not stop.wait(POLL_S):
-                now = time.monotonic()
-                if arrived:
-                    since, limit = now, LOST_S
-                    pieces = [arrived.popleft() for _ in range(len(arrived))]
-                    self._tell(serial, "data", b"".join(pieces))
-                elif now - since > limit:
-                    return LOST
-        return ""
-
-
-class _Feed:
-    """Hands samples to the device piece by piece, then silence."""
-
-    def __init__(self, pcm: bytes) -> None:
-        self._pcm = memoryview(pcm)
-        self.calls = 0
-        self.silences = 0
-        self.over = not pcm
-
-    def started(self) -> miniaudio.PlaybackCallbackGeneratorType:
-        """The generator the device asks, run up to its first question."""
-        made = self._pieces()
-        next(made)
-        return made
-
-    def _pieces(self) -> Generator[bytes, int, None]:
-        at = 0
-        frames = yield b""
-        while True:
-            self.calls += 1
-            piece = bytes(self._pcm[at : at + 2 * frames])
-            at += len(piece)
-            self.silences += self.over
-            self.over = at >= len(self._pcm)
-            frames = yield piece + bytes(2 * frames - len(piece))
-
-
-def _taking(arrived: deque[bytes]) -> Any:
-    def take() -> Generator[None, bytes, None]:
-        while True:
-            piece = yield
-            arrived.append(bytes(piece))
-
-    made = take()
-    next(made)
-    return made

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import re
-import shutil
 import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -17,6 +16,7 @@ from kesselton.store.connection import SUFFIX, connect, identify, translate_erro
 from kesselton.store.errors import StoreError
 from kesselton.store.holdings import Workshop
 from kesselton.store.migrations import migrate
+from kesselton.store.whole_file import replace_whole, write_file
 
 KEPT = 7
 ANOTHER = "Choose another state."
@@ -57,13 +57,7 @@ def keep_daily(path: Path, today: date) -> bool:
     if target.exists():
         return False
     target.parent.mkdir(exist_ok=True)
-    part = target.with_suffix(".part")
-    try:
-        shutil.copy2(path, part)
-        part.replace(target)
-    except OSError:
-        part.unlink(missing_ok=True)
-        raise
+    replace_whole(target, path.read_bytes())
     for old in backups(path)[KEPT:]:
         old.path.unlink(missing_ok=True)
     return True
@@ -74,20 +68,17 @@ def copy_beside(backup: Backup, path: Path) -> Path:
 
     Raises
     ------
-    StoreError
-        If it cannot be written.
+    KesseltonError
+        If it cannot be read or written.
     """
     names = (
         path.with_name(f"{path.stem} of {backup.day.isoformat()}{again}{SUFFIX}")
         for again in ("", *(f" ({number})" for number in range(2, 100)))
     )
     target = next(name for name in names if not name.exists())
-    try:
-        shutil.copyfile(backup.path, target)
-    except OSError as error:
-        raise StoreError(
-            f"{target.name} cannot be written: {error.strerror}.", "Make room, or open another."
-        ) from None
+    with translate_errors(backup.path):
+        held = backup.path.read_bytes()
+    write_file(target, held)
     return target
 
 

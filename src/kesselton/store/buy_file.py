@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from kesselton.core.choosing.buying import BuyLine
-from kesselton.core.errors import KesseltonError
+from kesselton.store.whole_file import write_file
 
 COLUMNS = ("what", "size", "needed", "stock", "buy", "for_drums", "note")
 
@@ -31,9 +31,4 @@ def write_buy_csv(path: Path, lines: Sequence[BuyLine]) -> None:
     KesseltonError
         If the place cannot be written.
     """
-    try:
-        path.write_text(buy_csv(lines), encoding="utf-8")
-    except OSError as error:
-        raise KesseltonError(
-            f"{path.name} cannot be written: {error.strerror}.", "Choose another place."
-        ) from None
+    write_file(path, buy_csv(lines).encode())

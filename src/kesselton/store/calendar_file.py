@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from kesselton.core.errors import KesseltonError
 from kesselton.core.fitting.schedule import Date
+from kesselton.store.whole_file import write_file
 
 LASTS = timedelta(minutes=15)
 
@@ -45,9 +45,4 @@ def write_calendar(path: Path, dates: Sequence[Date], owner: str, now: datetime)
     KesseltonError
         If the place cannot be written.
     """
-    try:
-        path.write_bytes(calendar_text(dates, owner, now))
-    except OSError as error:
-        raise KesseltonError(
-            f"{path.name} cannot be written: {error.strerror}.", "Choose another place."
-        ) from None
+    write_file(path, calendar_text(dates, owner, now))

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 from kesselton.core.choosing.brief import TOUCHES
-from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.errors import InputError
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch
@@ -30,6 +30,7 @@ from kesselton.store.models import (
     StrokeModel,
     schema_of,
 )
+from kesselton.store.whole_file import write_file
 
 T = TypeVar("T")
 M = TypeVar("M")
@@ -307,15 +308,7 @@ def save_drum(drum: Drum, path: Path) -> None:
     KesseltonError
         If the place cannot be written.
     """
-    temporary = path.with_name(path.name + ".part")
-    try:
-        temporary.write_text(drum_to_text(drum), encoding="utf-8")
-        temporary.replace(path)
-    except OSError as error:
-        temporary.unlink(missing_ok=True)
-        raise KesseltonError(
-            f"{path.name} cannot be written: {error.strerror}.", "Choose another place."
-        ) from None
+    write_file(path, drum_to_text(drum).encode())
 
 
 def _at(path: str, make: Callable[[], T]) -> T:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.prediction.render import Sound
+from kesselton.store.whole_file import write_file
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
@@ -58,12 +59,6 @@ def write_sound(path: Path, sound: Sound) -> None:
         raise KesseltonError(
             f"{path.name} ends neither in .wav nor in .flac.", "Give it one of these endings."
         )
-    temporary = path.with_name(path.name + ".part")
-    try:
-        soundfile.write(temporary, sound.samples, sound.rate_hz, kind[1], format=kind[0])
-        temporary.replace(path)
-    except (OSError, soundfile.LibsndfileError) as error:
-        temporary.unlink(missing_ok=True)
-        raise KesseltonError(
-            f"{path.name} cannot be written: {error}.", "Choose another place."
-        ) from None
+    whole = BytesIO()
+    soundfile.write(whole, sound.samples, sound.rate_hz, kind[1], format=kind[0])
+    write_file(path, whole.getvalue())

@@ -91,14 +91,19 @@ class Papers(QObject):
     def _print_sheet(self) -> None:
         from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 
-        from kesselton.ui.printing.sheet import print_sheet
+        from kesselton.ui.printing.sheet import print_sheet, write_pdf
 
         sheet = self._sheet()
         printer = QPrinter()
         if QPrintDialog(printer, self._parent).exec() != QDialog.DialogCode.Accepted:
             return
         with guarded(self.told):
-            print_sheet(printer, sheet)
+            if printer.outputFileName():  # a PDF: written as those we write ourselves
+                path = with_suffix(Path(printer.outputFileName()), ".pdf")
+                write_pdf(path, sheet)
+                self._say_written(path)
+            else:
+                print_sheet(printer, sheet)
 
     def sheet_preview(self) -> None:
         """Show the tuning sheet as it would be printed."""

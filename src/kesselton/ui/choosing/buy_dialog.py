@@ -19,7 +19,7 @@ from kesselton.ui.parts.dialogs import size_dialog
 from kesselton.ui.parts.inputs import Button, Finder
 from kesselton.ui.parts.table import Table, TableModel
 from kesselton.ui.parts.theme import LIGHT, font, on_paper
-from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_writer
+from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_pages
 
 COLUMNS = ("buy", "head", "size", "needed", texts.IN_STOCK, "for", "")
 WIDTHS = (44, 190, 48, 54, 54, 170, 138)
@@ -160,8 +160,8 @@ def write_buy_pdf(path: Path, lines: list[BuyLine], workshop: str, on: date) -> 
     KesseltonError
         If the place cannot be written.
     """
-    writer = a4_writer(path, texts.BUY_LIST.format(workshop=workshop))
-    with QPainter(writer) as p:
+    title = texts.BUY_LIST.format(workshop=workshop)
+    with a4_pages(path, title) as writer, QPainter(writer) as p:
         y = _head(p, workshop, on)
         for line in lines:
             tall = max(_height(p, text, w) for text, w in zip(_cells(line), WIDTHS, strict=True))

@@ -8,15 +8,15 @@ from pathlib import Path
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPdfWriter, QPen
 
-from kesselton.core.errors import KesseltonError
 from kesselton.core.fitting.fitting import Fitting
 from kesselton.core.fitting.procedure import Procedure, Step
 from kesselton.core.instrument.drum import Drum
 from kesselton.store.fitting_file import markdown, step_extras
+from kesselton.store.whole_file import write_file
 from kesselton.ui.parts.fit_picture import FitPicture
 from kesselton.ui.parts.theme import LIGHT, font, on_paper
 from kesselton.ui.printing import texts
-from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_writer
+from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_pages
 
 BOX, PICTURE = 14.0, 150.0
 
@@ -29,13 +29,7 @@ def write_markdown(path: Path, procedure: Procedure, title: str, fitting: Fittin
     KesseltonError
         If the place cannot be written.
     """
-    try:
-        path.write_text(markdown(procedure, title, fitting), encoding="utf-8")
-    except OSError as error:
-        raise KesseltonError(
-            texts.CANNOT_BE_WRITTEN.format(name=path.name, strerror=error.strerror),
-            texts.CHOOSE_ANOTHER_PLACE,
-        ) from None
+    write_file(path, markdown(procedure, title, fitting).encode())
 
 
 @on_paper()
@@ -55,8 +49,7 @@ def write_fit_pdf(
     KesseltonError
         If the place cannot be written.
     """
-    writer = a4_writer(path, title)
-    with QPainter(writer) as p:
+    with a4_pages(path, title) as writer, QPainter(writer) as p:
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         page = _Page(writer, p, title, f"{workshop}, {on.isoformat()}")
         page.begin()

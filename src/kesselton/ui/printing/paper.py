@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QPointF, QRectF, Qt
+from PySide6.QtCore import QBuffer, QMarginsF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
-from kesselton.core.errors import KesseltonError
+from kesselton.store.whole_file import write_file
 from kesselton.ui.parts.theme import LIGHT, font
-from kesselton.ui.printing import texts
 
 RESOLUTION = 96
 WIDTH, HEIGHT = 698.0, 1026.0  # A4 less margins, at 96 dots an inch
@@ -58,30 +59,21 @@ class Pen:
         self.painter.drawLine(QPointF(0, y), QPointF(WIDTH, y))
 
 
-def check_writable(path: Path) -> None:
-    """Raise KesseltonError if a place cannot be written: Qt's writer would not say."""
-    try:
-        with path.open("ab"):
-            pass
-    except OSError as error:
-        raise KesseltonError(
-            texts.CANNOT_BE_WRITTEN.format(name=path.name, strerror=error.strerror),
-            texts.CHOOSE_ANOTHER_PLACE,
-        ) from None
-
-
-def a4_writer(path: Path, title: str) -> QPdfWriter:
-    """A PDF of A4 pages to paint on.
+@contextmanager
+def a4_pages(path: Path, title: str) -> Iterator[QPdfWriter]:
+    """A PDF of A4 pages to paint on, written once it is whole: Qt says nothing of full disks.
 
     Raises
     ------
     KesseltonError
         If the place cannot be written.
     """
-    check_writable(path)
-    writer = QPdfWriter(str(path))
+    buffer = QBuffer()
+    buffer.open(QBuffer.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
     writer.setTitle(title)
     writer.setResolution(RESOLUTION)
     writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
     writer.setPageMargins(QMarginsF(12.7, 12.7, 12.7, 12.7), QPageLayout.Unit.Millimeter)
-    return writer
+    yield writer
+    write_file(path, bytes(buffer.data().data()))

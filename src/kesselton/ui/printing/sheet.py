@@ -28,7 +28,7 @@ from kesselton.ui.parts.result_rows import (
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import LIGHT, on_paper
 from kesselton.ui.printing import texts
-from kesselton.ui.printing.paper import BOLD, HEIGHT, RESOLUTION, RIGHT, SOFT, WIDTH, Pen, a4_writer
+from kesselton.ui.printing.paper import BOLD, HEIGHT, RESOLUTION, RIGHT, SOFT, WIDTH, Pen, a4_pages
 
 if TYPE_CHECKING:
     from PySide6.QtPrintSupport import QPrinter
@@ -277,12 +277,9 @@ def write_pdf(path: Path, sheet: Sheet) -> None:
     KesseltonError
         If the place cannot be written.
     """
-    writer = a4_writer(path, texts.SETTINGS.format(name=sheet.result.drum.name))
-    painter = QPainter(writer)
-    try:
+    title = texts.SETTINGS.format(name=sheet.result.drum.name)
+    with a4_pages(path, title) as writer, QPainter(writer) as painter:
         paint_sheet(painter, sheet)
-    finally:
-        painter.end()
 
 
 def print_sheet(printer: QPrinter, sheet: Sheet) -> None:

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 # fit_sheet
-CANNOT_BE_WRITTEN = "{name} cannot be written: {strerror}."
-CHOOSE_ANOTHER_PLACE = "Choose another place."
 TOOLS = "Tools"
 MATERIALS = "Materials"
 

@@ -1,0 +1,97 @@
+"""Files that leave the program: written beside, looked at again, moved over, or not at all."""
+
+from __future__ import annotations
+
+import contextlib
+import errno
+import os
+import stat
+import tempfile
+from pathlib import Path
+
+from kesselton.core.errors import KesseltonError
+
+NAME_LETTERS = 60
+"""Of a file's own name in that of the one beside it: names must not grow too long."""
+USUAL_MODE = 0o666
+
+
+def write_file(path: Path, data: bytes) -> None:
+    """Write a file whole, or leave what was there.
+
+    Raises
+    ------
+    KesseltonError
+        If it cannot be written: what lies there is what lay there before.
+    """
+    try:
+        replace_whole(path, data)
+    except OSError as error:
+        full = error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG)
+        raise KesseltonError(
+            f"{path.name} cannot be written: {error.strerror}.",
+            "Nothing was changed. Make room there, or choose another place."
+            if full
+            else "Choose another place.",
+        ) from None
+
+
+def replace_whole(path: Path, data: bytes) -> None:
+    """The same with the system's own errors.
+
+    The file beside gets a name nobody can have planted, and is looked at before it is moved over:
+    some disks say only then that they are full. What is no file, as /dev/stdout, is written into.
+
+    Raises
+    ------
+    OSError
+        If it cannot be written.
+    """
+    target = Path(os.path.realpath(path))  # through a link, as an editor would
+    mode = _mode_of(target)
+    if mode is not None and not stat.S_ISREG(mode):
+        with target.open("wb") as stream:
+            stream.write(data)
+        return
+    start = target.name.encode(errors="surrogateescape")[:NAME_LETTERS].decode(errors="ignore")
+    handle, name = tempfile.mkstemp(prefix=f".{start}.", dir=target.parent)
+    beside = Path(name)
+    try:
+        with os.fdopen(handle, "w+b") as stream:
+            stream.write(data)
+            stream.flush()
+            os.fsync(stream.fileno())
+            stream.seek(0)
+            if stream.read() != data:
+                raise OSError(errno.EIO, "what was written is not what lies there")
+        beside.chmod(stat.S_IMODE(mode) if mode is not None else USUAL_MODE & ~_umask())
+        beside.replace(target)
+    except BaseException:
+        beside.unlink(missing_ok=True)
+        raise
+    sync_folder(target.parent)
+
+
+def sync_folder(folder: Path) -> None:
+    """Let the names in a folder outlive a power cut, where its file system can do that."""
+    with contextlib.suppress(OSError):
+        handle = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+
+
+def _mode_of(path: Path) -> int | None:
+    try:
+        return path.stat().st_mode
+    except FileNotFoundError:
+        return None
+
+
+def _umask() -> int:
+    """What new files are not allowed to be; asking the usual way would change it for a moment."""
+    for line in Path("/proc/self/status").read_text(encoding="ascii").splitlines():
+        if line.startswith("Umask:"):
+            return int(line.split()[1], 8)
+    return 0o077

@@ -1,0 +1,1 @@
+"""Harnesses that try to break the program; short seeded runs of them are tests."""
