@@ -117,7 +117,7 @@ def test_undo_after_a_copy_finds_what_was_never_looked_at(
     path, whole = tmp_path / "w.kesselton", demo_workshop()
     WorkshopFile.create(path, whole).close()
     with monkeypatch.context() as only_here:
-        only_here.setattr("kesselton.store.workshop.writable", lambda path: False)
+        only_here.setattr("kesselton.store.workshop.take_lock", lambda path: None)
         document = Document(WorkshopFile.open(path))
     for _ in whole.entries:
         document.remove_drum()

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import json
+import sqlite3
 import threading
 from collections.abc import Callable
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -16,13 +18,16 @@ from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from kesselton.app.doorbell import ring
 from kesselton.app.settings import Settings, SettingsStore, load_settings
+from kesselton.store.errors import DamagedError, LockedError
 from kesselton.store.exchange import drum_to_data
+from kesselton.store.workshop import WorkshopFile
 from kesselton.ui.bench.ladder import LadderView
 from kesselton.ui.help import AboutDialog, HandbookDialog, KeysDialog
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.parts import theme
 from kesselton.ui.preferences import PreferencesDialog
 from kesselton.ui.start import open_window
+from kesselton.ui.start_failure import StartFailure, WayOn
 
 Wait = Callable[..., None]
 
@@ -263,3 +268,29 @@ def test_stages_are_made_before_they_are_opened_and_ask_for_nothing(
     assert not heads.bar.isVisible()
     window.choose_stage("heads")
     assert heads._asked is not None
+
+
+def test_what_can_be_read_of_a_damaged_workshop_opens_beside_it(
+    window: MainWindow, wait: Wait, tmp_path: Path
+) -> None:
+    path = tmp_path / "store.kesselton"
+    WorkshopFile.create(path, window.document.workshop).close()
+    with closing(sqlite3.connect(path)) as db, db:
+        db.execute("UPDATE drum SET json = '{}' WHERE id = 2")
+    before = path.read_bytes()
+    window.commands.ask_open = lambda *a: path  # type: ignore[method-assign]
+    window.commands.open_workshop()
+    assert "not what was saved" in window.message.text.text()
+    assert not window.said.undo.isVisible()
+    QTest.mouseClick(window.said.offer, Qt.MouseButton.LeftButton)
+    (other,) = (w for w in QApplication.topLevelWidgets() if isinstance(w, MainWindow)
+                and w.isVisible() and w is not window)  # fmt: skip
+    assert other.document.path == tmp_path / "store salvaged.kesselton"
+    assert len(other.document.workshop.entries) == 5
+    assert "Rack tom" in other.message.text.text()
+    other.close()
+    assert path.read_bytes() == before
+    dialog = StartFailure(DamagedError("damaged", "so"), path)
+    QTest.mouseClick(dialog.salvage, Qt.MouseButton.LeftButton)
+    assert (dialog.way, dialog.path) == (WayOn.SALVAGE, path)
+    assert StartFailure(LockedError("open", "so"), path).salvage.isHidden()

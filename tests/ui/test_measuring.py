@@ -224,7 +224,7 @@ def test_the_plan_is_on_screen_and_on_the_sheet(
         "dial", replace(window.document.workshop, dials=(Dial("dial 2", PAIRS),))
     )
     settled(window, wait)
-    table = window.tuning.readout.table
+    table = window.tuning.readout.table_grid
 
     def captions() -> set[str]:
         items = [table.itemAtPosition(row, 0) for row in range(table.rowCount())]

@@ -31,12 +31,14 @@ class Document(QObject):
     changed : the committed state, or which drum is current, is another
     save_failed(KesseltonError) : a save failed; the change is kept here
     saved : the file holds everything again
+    noticed(KesseltonError) : something is to be known of the file, although it is saved
     moved : everything is saved to another file from now on
     """
 
     changed = Signal()
     save_failed = Signal(object)
     saved = Signal()
+    noticed = Signal(object)
     moved = Signal()
 
     def __init__(self, file: WorkshopFile, parent: QObject | None = None) -> None:
@@ -191,8 +193,12 @@ class Document(QObject):
             return
         self._stored = self._workshop
         self.saved.emit()
+        self.tell_notices()
+
+    def tell_notices(self) -> None:
+        """Tell what is to be known of the file although all is well."""
         while self._file.notices:
-            self.save_failed.emit(self._file.notices.pop(0))
+            self.noticed.emit(self._file.notices.pop(0))
 
     def looked_up(self) -> Saved:
         """Whether the file really holds the committed state: it is read anew."""

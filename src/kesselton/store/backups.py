@@ -15,8 +15,8 @@ from kesselton.store import rows
 from kesselton.store.connection import SUFFIX, connect, identify, translate_errors, translate_values
 from kesselton.store.errors import StoreError
 from kesselton.store.holdings import Workshop
-from kesselton.store.migrations import migrate
-from kesselton.store.whole_file import replace_whole, write_file
+from kesselton.store.schema import present_content
+from kesselton.store.whole_file import free_name, replace_whole, write_file
 
 KEPT = 7
 ANOTHER = "Choose another state."
@@ -63,6 +63,19 @@ def keep_daily(path: Path, today: date) -> bool:
     return True
 
 
+def keep_aside(path: Path, version: int) -> Path:
+    """A copy of a file as it is, under a name that is free, before another takes its place.
+
+    Raises
+    ------
+    OSError
+        If it cannot be written.
+    """
+    target = free_name(path.with_name(f"{path.name}.v{version}.bak"))
+    replace_whole(target, path.read_bytes())
+    return target
+
+
 def copy_beside(backup: Backup, path: Path) -> Path:
     """A copy of a backup beside its workshop, under a name that is free, to go on with.
 
@@ -71,11 +84,7 @@ def copy_beside(backup: Backup, path: Path) -> Path:
     KesseltonError
         If it cannot be read or written.
     """
-    names = (
-        path.with_name(f"{path.stem} of {backup.day.isoformat()}{again}{SUFFIX}")
-        for again in ("", *(f" ({number})" for number in range(2, 100)))
-    )
-    target = next(name for name in names if not name.exists())
+    target = free_name(path.with_name(f"{path.stem} of {backup.day.isoformat()}{SUFFIX}"))
     with translate_errors(backup.path):
         held = backup.path.read_bytes()
     write_file(target, held)
@@ -90,7 +99,7 @@ def read_backup(path: Path) -> Workshop:
     StoreError
         If it is missing, no workshop, damaged, or from a newer program.
     """
-    with _content(path) as db, translate_values(path, ANOTHER):
+    with _content(path) as db, translate_values(path):
         return rows.load(db, at_once=True)
 
 
@@ -117,19 +126,10 @@ def _content(path: Path) -> Iterator[sqlite3.Connection]:
     with translate_errors(path):
         source = connect(path, write=False)
         try:
-            db = migrated_copy(source, identify(source, path))
+            db = present_content(source, identify(source, path))
         finally:
             source.close()
         try:
             yield db
         finally:
             db.close()
-
-
-def migrated_copy(source: sqlite3.Connection, version: int) -> sqlite3.Connection:
-    """The content of an open file in memory, brought to the present version."""
-    db = sqlite3.connect(":memory:", isolation_level=None)
-    source.backup(db)
-    db.execute("PRAGMA foreign_keys = ON")
-    migrate(db, version)
-    return db

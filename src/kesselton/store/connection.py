@@ -2,18 +2,40 @@
 
 from __future__ import annotations
 
+import logging
 import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
 from kesselton.core.errors import InputError
-from kesselton.store.errors import LockedError, ReadOnlyError, StoreError
-from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION, transaction
+from kesselton.store.errors import (
+    AlteredError,
+    DamagedError,
+    LockedError,
+    ReadOnlyError,
+    StoreError,
+)
+from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION
+from kesselton.store.schema import harden
 
 SUFFIX = ".kesselton"
+LARGEST_BYTES = 500_000_000
+"""A hundred thousand readings are 7 MB."""
 BUSY_S = 2.0
 """So long another program's transaction is waited for."""
+
+
+MADE_OF_NONSENSE = (
+    LookupError,
+    TypeError,
+    ValueError,
+    AttributeError,
+    OverflowError,
+    RecursionError,
+)
+"""What reading makes of values that nobody wrote: a number where a text was, text that is none."""
+log = logging.getLogger(__name__)
 
 
 def connect(path: Path, write: bool) -> sqlite3.Connection:
@@ -21,7 +43,7 @@ def connect(path: Path, write: bool) -> sqlite3.Connection:
 
     Foreign keys are off in SQLite until a connection asks for them, so nothing else may open one.
     """
-    mode = "rwc" if write else "ro&immutable=1"
+    mode = "rw" if write else "ro&immutable=1"
     db = sqlite3.connect(
         f"{path.resolve().as_uri()}?mode={mode}",
         uri=True,
@@ -32,6 +54,7 @@ def connect(path: Path, write: bool) -> sqlite3.Connection:
     try:
         db.execute("PRAGMA foreign_keys = ON")
         db.execute("PRAGMA synchronous = FULL")
+        harden(db)
     except BaseException:
         db.close()
         raise
@@ -46,6 +69,11 @@ def identify(db: sqlite3.Connection, path: Path) -> int:
     StoreError
         If it is another program's, from a newer Kesselton, or damaged.
     """
+    if path.stat().st_size > LARGEST_BYTES:
+        raise StoreError(
+            f"{path.name} is larger than a workshop can be.",
+            f"Choose a file up to {LARGEST_BYTES / 1e6:.0f} MB.",
+        )
     application = db.execute("PRAGMA application_id").fetchone()[0]
     version = int(db.execute("PRAGMA user_version").fetchone()[0])
     tables = db.execute("SELECT count(*) FROM sqlite_master").fetchone()[0]
@@ -65,24 +93,10 @@ def identify(db: sqlite3.Connection, path: Path) -> int:
     return version
 
 
-def clear_orphans(db: sqlite3.Connection) -> int:
-    """Remove rows whose owner is gone, as versions up to 4 left them; how many there were.
-
-    A row left by a head that was removed would otherwise join the next head of that number.
-    """
-    orphans = db.execute("PRAGMA foreign_key_check").fetchall()
-    if not orphans:
-        return 0
-    with transaction(db):
-        for table, row, _, _ in orphans:
-            db.execute(f'DELETE FROM "{table}" WHERE rowid = ?', (row,))
-    return len(orphans)
-
-
-def _damaged(path: Path) -> StoreError:
-    return StoreError(
+def _damaged(path: Path) -> DamagedError:
+    return DamagedError(
         f"{path.name} is damaged and was not changed.",
-        "Open a backup, or copy the file and repair the copy with an SQLite tool.",
+        "Open what can be read of it, or the copy of an earlier day.",
     )
 
 
@@ -105,7 +119,8 @@ def _worded(error: sqlite3.Error, path: Path) -> StoreError:
             f"{path.name} is not a workshop file.",
             "Open another; if it was your workshop, it is damaged: open a copy of an earlier day.",
         )
-    if code == sqlite3.SQLITE_CORRUPT:
+    undecoded = "decode to UTF-8" in str(error)
+    if undecoded or code in (sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_TOOBIG, sqlite3.SQLITE_FORMAT):
         return _damaged(path)
     return StoreError(
         f"{path.name} could not be used ({error}): this is a fault of the program.",
@@ -114,14 +129,22 @@ def _worded(error: sqlite3.Error, path: Path) -> StoreError:
 
 
 @contextmanager
-def translate_values(path: Path, remedy: str) -> Iterator[None]:
+def translate_values(path: Path) -> Iterator[None]:
     """Say of a value that no drum can have which file holds it, and what to do about it."""
     try:
         yield
-    except InputError as error:
-        raise StoreError(
-            f"{path.name} holds a value that no drum can have: {error}", remedy
+    except AlteredError as error:
+        raise DamagedError(
+            f"{path.name} is damaged and was not changed: {error.message}", error.remedy
         ) from None
+    except InputError as error:
+        raise DamagedError(
+            f"{path.name} holds a value that no drum can have: {error}",
+            "Open what can be read of it, or the copy of an earlier day.",
+        ) from None
+    except MADE_OF_NONSENSE as error:
+        log.exception("%s cannot be read", path)
+        raise _damaged(path) from error
 
 
 @contextmanager
@@ -129,6 +152,13 @@ def translate_errors(path: Path) -> Iterator[None]:
     """Turn what SQLite and the system say into the technician's words."""
     try:
         yield
+    except UnicodeDecodeError as error:  # even what SQLite says of it cannot be read
+        raise _damaged(path) from error
+    except UnicodeEncodeError:
+        raise StoreError(
+            f"{path.name} could not be saved: a name or note holds something that is no character.",
+            "Undo, or type that text again.",
+        ) from None
     except sqlite3.Error as error:
         raise _worded(error, path) from error
     except OSError as error:

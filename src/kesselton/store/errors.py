@@ -1,6 +1,6 @@
 """What can go wrong with a workshop file."""
 
-from kesselton.core.errors import KesseltonError
+from kesselton.core.errors import InputError, KesseltonError
 
 
 class StoreError(KesseltonError):
@@ -13,3 +13,15 @@ class ReadOnlyError(StoreError):
 
 class LockedError(StoreError):
     """Another window has the file open."""
+
+
+class ChangedError(StoreError):
+    """Another program changed or exchanged the file while it was open."""
+
+
+class DamagedError(StoreError):
+    """The file holds something that cannot be read; what can be may be salvaged."""
+
+
+class AlteredError(InputError):
+    """A part of a workshop is not what was saved: the disk, or another program, changed it."""

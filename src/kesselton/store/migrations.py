@@ -6,6 +6,7 @@ import sqlite3
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
+from kesselton.store.sums import write_all_sums
 from kesselton.store.version5 import to_documents
 
 APPLICATION_ID = 0x4B53544E  # "KSTN"
@@ -165,8 +166,26 @@ def _sixth(db: sqlite3.Connection) -> None:
     db.execute("UPDATE fittings SET json = '[' || json || ']'")
 
 
+def _seventh(db: sqlite3.Connection) -> None:
+    """Sums over what is kept, and room for what of a damaged file could not be read."""
+    db.execute(
+        """CREATE TABLE checksum (
+            owner INTEGER NOT NULL,
+            part TEXT NOT NULL,
+            sum BLOB NOT NULL,
+            PRIMARY KEY (owner, part)) WITHOUT ROWID"""
+    )
+    db.execute(
+        """CREATE TABLE aside (
+            what TEXT NOT NULL,
+            reason TEXT NOT NULL,
+            content TEXT NOT NULL)"""
+    )
+    write_all_sums(db)
+
+
 MIGRATIONS: tuple[Callable[[sqlite3.Connection], None], ...] = (
-    _first, _second, _third, _fourth, to_documents, _sixth,
+    _first, _second, _third, _fourth, to_documents, _sixth, _seventh,
 )  # fmt: skip
 CURRENT_VERSION = len(MIGRATIONS)
 
@@ -184,9 +203,9 @@ def transaction(db: sqlite3.Connection) -> Iterator[None]:
         raise
 
 
-def migrate(db: sqlite3.Connection, version: int) -> None:
-    """Bring a file from a version to the present one, each step in one transaction."""
-    for number, step in enumerate(MIGRATIONS[version:], start=version + 1):
+def migrate(db: sqlite3.Connection, version: int, to: int | None = None) -> None:
+    """Bring a file from a version to another, or the present one, each step in one transaction."""
+    for number, step in enumerate(MIGRATIONS[version:to], start=version + 1):
         with transaction(db):
             step(db)
             db.execute(f"PRAGMA application_id = {APPLICATION_ID}")

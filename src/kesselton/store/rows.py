@@ -20,10 +20,12 @@ from kesselton.core.clearing.clearing_records import Clearing, Round
 from kesselton.core.errors import InputError
 from kesselton.core.fitting.fitting import Fitting
 from kesselton.core.fitting.procedure import Choices
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.reading import Reading
 from kesselton.store.brief_file import brief_to_data
+from kesselton.store.errors import AlteredError
 from kesselton.store.exchange import (
     drum_from_model,
     drum_to_model,
@@ -44,11 +46,23 @@ from kesselton.store.models import (
     RodReadingModel,
 )
 from kesselton.store.stored import Stored
+from kesselton.store.sums import AT_ONCE, COMMON_PARTS, OWN_PARTS, Part, changed, write_sums
 
 M = TypeVar("M")
 T = TypeVar("T")
 Row = tuple[Any, ...]
 
+PART_WORDS = {
+    "drum": "The drum “{name}” is",
+    "notes": "The notes of “{name}” are",
+    "reading": "The readings of “{name}” are",
+    "clearing": "The rounds of clearing “{name}” are",
+    "title": "The name of the workshop is",
+    "rack": "The order of the rack is",
+    "library": "The library of heads is",
+    "shelf": "What is noted of the store is",
+    "gauges": "The gauges are",
+}
 READING = "kind, value, side, other_head, rod, gauge, hz, noted_on"
 
 
@@ -67,22 +81,21 @@ def load(
         Naming the value that cannot be.
     """
     read = db.execute
+    _check_sums(db)
     found = {name: _documents(db, name) for name in DOCUMENTS}
     entries = []
     for drum_id, name, text in read("SELECT id, name, json FROM drum ORDER BY position"):
-        with _named(name):
-            drum = drum_from_model(_parsed(text, DrumFile))
+        drum = drum_of(name, text)
         parts = {
             table: documents[drum_id] for table, documents in found.items() if drum_id in documents
         }
-        readings = Stored(partial(_looked_at, worded, _readings_of, db, drum_id))
-        clearings = Stored(partial(_looked_at, worded, _clearings_of, db, drum_id))
+        readings = Stored(partial(_looked_at, worded, readings_of, db, drum_id))
+        clearings = Stored(partial(_looked_at, worded, clearings_of, db, drum_id))
         entry = Entry(drum_id, drum, readings=readings, clearings=clearings, **parts)
         entries.append(entry.fetched() if at_once else entry)
     library = []
     for name, text in read("SELECT name, json FROM library_head ORDER BY position"):
-        with _named(name):
-            library.append(head_from_model(_parsed(text, HeadModel), ""))
+        library.append(head_of(name, text))
     pairs = _grouped(
         read(
             "SELECT dial_id, dial, tension_n_per_m, thickness_m, name FROM dial_pair "
@@ -106,33 +119,102 @@ def load(
     )
 
 
+def drum_of(name: str, text: str) -> Drum:
+    """A drum from its document.
+
+    Raises
+    ------
+    InputError
+        Naming the drum and the value that cannot be.
+    """
+    with _named(name):
+        return drum_from_model(_parsed(text, DrumFile))
+
+
+def head_of(name: str, text: str) -> Head:
+    """A head of the library from its document.
+
+    Raises
+    ------
+    InputError
+        Naming the head and the value that cannot be.
+    """
+    with _named(name):
+        return head_from_model(_parsed(text, HeadModel), "")
+
+
+def check_entry(entry: Entry) -> None:
+    """Raise InputError if something of a drum could not be written and read again."""
+    _text(drum_to_model(entry.drum))
+    for table in DOCUMENTS:
+        if value := getattr(entry, table):
+            encoded(table, value)
+
+
 def write(db: sqlite3.Connection, before: Workshop, after: Workshop) -> None:
-    """Write what is different in `after` from `before`, which is what the file holds."""
+    """Write what is different in `after` from `before`, which is what the file holds.
+
+    Raises
+    ------
+    InputError
+        If something could not be read again as it would be written.
+    """
+    touched: set[Part] = set()
     if before.name != after.name:
+        touched.add((0, "title"))
         db.execute("INSERT OR REPLACE INTO workshop (id, name) VALUES (1, ?)", (after.name,))
     if before.library != after.library:
+        touched.add((0, "library"))
         _write_list(db, "library_head", (), _heads(before.library), _heads(after.library))
     old = {entry.id: (place, entry) for place, entry in enumerate(before.entries)}
     new = {entry.id: (place, entry) for place, entry in enumerate(after.entries)}
     for gone in old.keys() - new.keys():
         old[gone][1].fetched()  # undo will want it
         db.execute("DELETE FROM drum WHERE id = ?", (gone,))
+        touched |= {(gone, part) for part in OWN_PARTS}
+    if [e.id for e in before.entries] != [e.id for e in after.entries]:
+        touched.add((0, "rack"))
     for drum_id, (place, entry) in new.items():
         was_at, was = old.get(drum_id, (None, None))
         if was is not entry:
-            _write_entry(db, place, was, entry)
+            _write_entry(db, place, was, entry, touched)
         elif was_at != place:
             db.execute("UPDATE drum SET position = ? WHERE id = ?", (place, drum_id))
     if (before.dials, before.keys) != (after.dials, after.keys):
         _write_gauges(db, after)
+        touched.add((0, "gauges"))
     if before.shelf != after.shelf:
+        touched.add((0, "shelf"))
         db.execute("DELETE FROM shelf")
         rows = [(s.head_name, s.size_in, s.stock, int(s.favourite)) for s in after.shelf]
         db.executemany("INSERT INTO shelf VALUES (?, ?, ?, ?)", rows)
+    write_sums(db, sorted(touched))
 
 
-def _write_entry(db: sqlite3.Connection, place: int, was: Entry | None, entry: Entry) -> None:
+def _check_sums(db: sqlite3.Connection) -> None:
+    """Raise AlteredError if something that is read at once is not what was written."""
+    for part in COMMON_PARTS:
+        if changed(db, part):
+            raise altered(part, "")
+    names = dict(db.execute("SELECT id, name FROM drum"))
+    for part in AT_ONCE:
+        for owner in changed(db, part):
+            raise altered(part, str(names.get(owner, f"number {owner}")))
+
+
+def altered(part: str, name: str) -> AlteredError:
+    """What to say of a part that is not what was saved."""
+    return AlteredError(
+        f"{PART_WORDS[part].format(name=name)} not what was saved.",
+        "Open what can be read of it, or the copy of an earlier day.",
+    )
+
+
+def _write_entry(
+    db: sqlite3.Connection, place: int, was: Entry | None, entry: Entry, touched: set[Part]
+) -> None:
     drum = entry.drum
+    touched.add((entry.id, "drum"))
     db.execute(
         "INSERT INTO drum VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET "
         "position = excluded.position, name = excluded.name, kind = excluded.kind, "
@@ -142,6 +224,8 @@ def _write_entry(db: sqlite3.Connection, place: int, was: Entry | None, entry: E
             _text(drum_to_model(drum)),
         ),
     )  # fmt: skip
+    if was is None or any(getattr(was, table) != getattr(entry, table) for table in DOCUMENTS):
+        touched.add((entry.id, "notes"))
     for table in DOCUMENTS:
         value = getattr(entry, table)
         if not value:
@@ -152,8 +236,10 @@ def _write_entry(db: sqlite3.Connection, place: int, was: Entry | None, entry: E
     old: Sequence[Reading] = () if was is None else was.readings
     if old is not entry.readings:
         _write_list(db, "reading", (entry.id,), _readings(old), _readings(entry.readings))
+        touched.add((entry.id, "reading"))
     if was is None or was.clearings is not entry.clearings:
         _write_clearings(db, entry, was)
+        touched.add((entry.id, "clearing"))
 
 
 def _write_list(
@@ -190,7 +276,10 @@ def _write_clearings(db: sqlite3.Connection, entry: Entry, was: Entry | None) ->
         db.execute("INSERT INTO clearing VALUES (?, ?, ?, ?)", row)
         for number, each in enumerate(one.rounds):
             key = (entry.id, one.side, number)
-            db.execute("INSERT INTO clearing_round VALUES (?, ?, ?, ?)", (*key, _text(each.turns)))
+            db.execute(
+                "INSERT INTO clearing_round VALUES (?, ?, ?, ?)",
+                (*key, _text(each.turns, tuple[float, ...])),
+            )
             db.executemany(
                 "INSERT INTO rod_reading VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
                 [(*key, i, *RodReadingModel.of(t).row()) for i, t in enumerate(each.taps)],
@@ -204,17 +293,21 @@ def _looked_at(
     drum_id: int,
 ) -> tuple[T, ...]:
     with worded():
+        part = "reading" if read is readings_of else "clearing"
+        if changed(db, part, drum_id):
+            name = db.execute("SELECT name FROM drum WHERE id = ?", (drum_id,)).fetchone()
+            raise altered(part, name[0] if name else f"number {drum_id}")
         return read(db, drum_id)
 
 
-def _readings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Reading, ...]:
+def readings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Reading, ...]:
     rows = db.execute(
         f"SELECT {READING} FROM reading WHERE drum_id = ? ORDER BY position", (drum_id,)
     )
     return tuple(Reading(*row) for row in rows)
 
 
-def _clearings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Clearing, ...]:
+def clearings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Clearing, ...]:
     taps: dict[tuple[str, int], list[Reading]] = {}
     for side, number, *values in db.execute(
         "SELECT side, round, kind, rod, value, spread FROM rod_reading WHERE drum_id = ? "
@@ -282,11 +375,14 @@ def decoded(table: str, text: str) -> Any:
 
 def encoded(table: str, value: Any) -> str:
     """The same as text."""
-    return _text(DOCUMENTS[table][2](value))
+    return _text(DOCUMENTS[table][2](value), DOCUMENTS[table][0])
 
 
-def _text(model: Any) -> str:
-    return msgspec.json.encode(model).decode()
+def _text(model: Any, kind: Any = None) -> str:
+    """A model as text, which can be read again: it is tried."""
+    text = msgspec.json.encode(model).decode()
+    _parsed(text, kind or type(model))
+    return text
 
 
 def _parsed(text: str, kind: type[M]) -> M:

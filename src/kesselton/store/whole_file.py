@@ -64,12 +64,18 @@ def replace_whole(path: Path, data: bytes) -> None:
             stream.seek(0)
             if stream.read() != data:
                 raise OSError(errno.EIO, "what was written is not what lies there")
-        beside.chmod(stat.S_IMODE(mode) if mode is not None else USUAL_MODE & ~_umask())
+        beside.chmod(stat.S_IMODE(mode) if mode is not None else new_mode(USUAL_MODE))
         beside.replace(target)
     except BaseException:
         beside.unlink(missing_ok=True)
         raise
     sync_folder(target.parent)
+
+
+def free_name(path: Path) -> Path:
+    """This name, or with a number behind it the first that is free."""
+    numbered = (path.with_name(f"{path.stem} ({n}){path.suffix}") for n in range(2, 10_000))
+    return next(name for name in (path, *numbered) if not os.path.lexists(name))
 
 
 def sync_folder(folder: Path) -> None:
@@ -89,9 +95,9 @@ def _mode_of(path: Path) -> int | None:
         return None
 
 
-def _umask() -> int:
-    """What new files are not allowed to be; asking the usual way would change it for a moment."""
-    for line in Path("/proc/self/status").read_text(encoding="ascii").splitlines():
+def new_mode(wanted: int) -> int:
+    """What a new file may be; asking for the umask the usual way would change it for a moment."""
+    for line in Path("/proc/self/status").read_text(encoding="utf-8").splitlines():
         if line.startswith("Umask:"):
-            return int(line.split()[1], 8)
-    return 0o077
+            return wanted & ~int(line.split()[1], 8)
+    return wanted & 0o700

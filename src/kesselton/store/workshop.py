@@ -2,40 +2,46 @@
 
 from __future__ import annotations
 
-import shutil
+import os
 import sqlite3
+import stat
+import tempfile
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from datetime import date
 from pathlib import Path
-from typing import TextIO
 
 from kesselton.store import rows
-from kesselton.store.backups import backup_folder, keep_daily, migrated_copy
-from kesselton.store.connection import (
-    clear_orphans,
-    connect,
-    identify,
-    translate_errors,
-    translate_values,
-)
-from kesselton.store.errors import ReadOnlyError, StoreError
-from kesselton.store.guard import give_lock, take_lock, writable
+from kesselton.store.backups import backup_folder, keep_aside, keep_daily
+from kesselton.store.connection import connect, identify, translate_errors, translate_values
+from kesselton.store.errors import ChangedError, ReadOnlyError, StoreError
+from kesselton.store.guard import Lock, Mark, give_lock, mark_of, take_lock
 from kesselton.store.holdings import Workshop
 from kesselton.store.migrations import CURRENT_VERSION, migrate, transaction
+from kesselton.store.schema import has_orphans, not_ours, present_content
+from kesselton.store.whole_file import USUAL_MODE, new_mode, sync_folder
 
 
 class WorkshopFile:
     """An open workshop file. Use `WorkshopFile.open` or `WorkshopFile.create`."""
 
-    def __init__(self, path: Path, db: sqlite3.Connection, lock: TextIO | None) -> None:
+    def __init__(self, path: Path, db: sqlite3.Connection, lock: Lock | None) -> None:
         self.path = path
         self.read_only = lock is None
         self._db = db
         self._lock = lock
         self._kept: date | None = None  # the day whose backup is made
         self.notices: list[StoreError] = []
-        """What is to be shown although the work is saved; whoever shows it clears it."""
+        """What is to be shown although all is well so far; whoever shows it clears it."""
+        if lock is not None and not lock.held:
+            self.notices.append(
+                StoreError(
+                    f"The place of {path.name} cannot lock files: another window, here or on "
+                    "another machine, would not be noticed before it has written.",
+                    "Open this workshop in one window only, or move it to a disk of this machine.",
+                )
+            )
+        self._seen: Mark | None = None if lock is None else mark_of(path)
 
     @classmethod
     def create(cls, path: Path, workshop: Workshop) -> WorkshopFile:
@@ -46,30 +52,41 @@ class WorkshopFile:
         StoreError
             If there is a file already or the place cannot be written.
         """
-        if path.exists():
+        if path.exists() or path.is_symlink():
             raise StoreError(f"There is a file {path.name} already.", "Choose another name.")
         with translate_errors(path):
-            lock = take_lock(path)
-            if lock is None:
+            try:
+                os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_RDWR, new_mode(USUAL_MODE)))
+            except PermissionError:
                 raise StoreError(
                     f"Nothing can be written in {path.parent}.", "Choose another place."
-                )
-            db = connect(path, write=True)
+                ) from None
+            path = Path(os.path.realpath(path))
+            lock = take_lock(path)
+            db: sqlite3.Connection | None = None
             try:
+                if lock is None:
+                    raise StoreError(
+                        f"Nothing can be written in {path.parent}.", "Choose another place."
+                    )
+                db = connect(path, write=True)
                 migrate(db, 0)
                 file = cls(path, db, lock)
                 file._kept = date.today()  # there is nothing older to keep
                 file.write(Workshop(""), workshop)
             except BaseException:
-                db.close()
-                give_lock(lock)
+                if db is not None:
+                    db.close()
+                if lock is not None:
+                    give_lock(lock)
                 path.unlink(missing_ok=True)
                 raise
         return file
 
     @classmethod
     def open(cls, path: Path) -> WorkshopFile:
-        """Open a file, migrating an older version after a backup.
+        """Open a file. One of an older version, or with things in it that are not ours, is
+        exchanged for a whole copy of what is, once that could be read; it is kept beside.
 
         A file or place that cannot be written opens read-only (see `read_only`).
 
@@ -77,31 +94,34 @@ class WorkshopFile:
         ------
         LockedError
             If another window has it.
+        DamagedError
+            If it holds what cannot be read. It was not changed.
         StoreError
-            If it is missing, no workshop, damaged, or from a newer program.
+            If it is missing, no workshop, or from a newer program.
         """
         with translate_errors(path):
             if not path.is_file():
                 raise StoreError(
                     f"There is no workshop file {path}.", "Check the name and the place."
                 )
+            path = Path(os.path.realpath(path))
             lock = take_lock(path)
             db: sqlite3.Connection | None = None
             try:
-                if lock is not None and not writable(path):
-                    give_lock(lock)
-                    lock = None
                 db = connect(path, write=lock is not None)
-                version = identify(db, path)
-                if lock is None:
-                    if version < CURRENT_VERSION:
-                        source, db = db, migrated_copy(db, version)
-                        source.close()
-                else:
-                    if version < CURRENT_VERSION:
-                        shutil.copy2(path, path.with_name(f"{path.name}.v{version}.bak"))
-                    clear_orphans(db)
-                    migrate(db, version)
+                with translate_values(path):
+                    version = identify(db, path)
+                    strange = not_ours(db, version)
+                    if version == CURRENT_VERSION and not strange and not has_orphans(db):
+                        return cls(path, db, lock)
+                source, db = db, None
+                with closing(source), translate_values(path):
+                    db = present_content(source, version)
+                    rows.load(db, at_once=True)  # or nothing is changed
+                if lock is not None:
+                    lock = _exchange(path, db, lock, version)
+                    db.close()
+                    db = connect(path, write=True)
                 file = cls(path, db, lock)
             except BaseException:
                 if db is not None:
@@ -109,6 +129,14 @@ class WorkshopFile:
                 if lock is not None:
                     give_lock(lock)
                 raise
+        if strange:
+            file.notices.append(
+                StoreError(
+                    f"{path.name} held things that are none of this program’s and were left out: "
+                    f"{', '.join(strange[:5])}.",
+                    "The file as it was is kept beside it.",
+                )
+            )
         return file
 
     def close(self) -> None:
@@ -129,7 +157,7 @@ class WorkshopFile:
 
         Raises
         ------
-        StoreError
+        DamagedError
             If the file is damaged or holds a value no drum can have.
         """
         with self._reading():
@@ -137,8 +165,7 @@ class WorkshopFile:
 
     @contextmanager
     def _reading(self) -> Iterator[None]:
-        remedy = "Restore an earlier state, or correct the value with an SQLite tool."
-        with translate_errors(self.path), translate_values(self.path, remedy):
+        with translate_errors(self.path), translate_values(self.path):
             yield
 
     def write(self, before: Workshop, after: Workshop) -> None:
@@ -148,6 +175,8 @@ class WorkshopFile:
         ------
         ReadOnlyError
             If the file was opened read-only.
+        ChangedError
+            If another program changed or exchanged the file: nothing is overwritten.
         StoreError
             If the disk is full or the file cannot be written; it then still holds `before`.
         """
@@ -155,9 +184,34 @@ class WorkshopFile:
             raise ReadOnlyError(
                 f"{self.path.name} cannot be written here.", "Save a copy in another place."
             )
+        self._check_unchanged(before)
         self._keep_daily()
         with translate_errors(self.path), transaction(self._db):
             rows.write(self._db, before, after)
+        self._seen = mark_of(self.path)
+
+    def put_aside(self, things: list[tuple[str, str, str]]) -> None:
+        """Keep what of another file could not be read: what, why, and what is left of it."""
+        with translate_errors(self.path), transaction(self._db):
+            self._db.executemany("INSERT INTO aside VALUES (?, ?, ?)", things)
+        self._seen = mark_of(self.path)
+
+    def _check_unchanged(self, before: Workshop) -> None:
+        """Raise ChangedError unless the file is the one that was read, and holds what it held."""
+        now = mark_of(self.path)
+        if now == self._seen:
+            return
+        same = self._seen is not None and now[:2] == self._seen[:2]
+        if same:
+            with translate_errors(self.path), closing(connect(self.path, write=False)) as fresh:
+                identify(fresh, self.path)
+                same = rows.load(fresh, at_once=True) == before
+        if not same:
+            raise ChangedError(
+                f"{self.path.name} was changed by another program while it was open here.",
+                "Nothing was overwritten and your work is kept here: save a copy under another "
+                "name, then look what the other wrote.",
+            )
 
     def _keep_daily(self) -> None:
         """A copy of the file before the first change of a day."""
@@ -174,3 +228,29 @@ class WorkshopFile:
                     f"Your changes are saved. Check {backup_folder(self.path)}.",
                 )
             )
+
+
+def _exchange(path: Path, content: sqlite3.Connection, lock: Lock, version: int) -> Lock:
+    """Put a whole copy in the place of a file, which is kept beside; the lock on the copy.
+
+    The old lock is given up: there is nothing behind its name any more.
+    """
+    keep_aside(path, version)
+    handle, name = tempfile.mkstemp(prefix=".exchange.", dir=path.parent)
+    os.close(handle)
+    beside = Path(name)
+    try:
+        with closing(sqlite3.connect(beside)) as target:
+            content.backup(target)
+        beside.chmod(stat.S_IMODE(path.stat().st_mode))
+        with beside.open("rb") as stream:
+            os.fsync(stream.fileno())
+        fresh = take_lock(beside)
+        assert fresh is not None
+        beside.replace(path)
+    except BaseException:
+        beside.unlink(missing_ok=True)
+        raise
+    sync_folder(path.parent)
+    give_lock(lock)
+    return fresh

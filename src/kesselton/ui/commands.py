@@ -27,6 +27,7 @@ from kesselton.core.instrument import drum as d
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, TorqueKey
 from kesselton.store.connection import SUFFIX
+from kesselton.store.errors import DamagedError
 from kesselton.ui import texts
 from kesselton.ui.papers import Papers, guarded, with_suffix
 from kesselton.ui.parts.display_format import DisplayFormat
@@ -47,7 +48,8 @@ class Commands(QObject):
     -------
     told(KesseltonError, str topic) : something could not be done
     said(str, bool undo) : something was done; whether it is worth a way back at hand
-    offered(str, str, callable) : something was done; what may follow, in words, and what does it
+    offered(str, bool undo, str, callable) : something was done; what may follow, in words, and what
+        does it
     stage_wanted(str), part_wanted(str), focus_wanted(str view) : where to go
     pair_wanted : the chosen pair of heads is to be heard
     close_wanted : the window is to be closed
@@ -56,7 +58,7 @@ class Commands(QObject):
 
     told = Signal(object, str)
     said = Signal(str, bool)
-    offered = Signal(str, str, object)
+    offered = Signal(str, bool, str, object)
     stage_wanted = Signal(str)
     part_wanted = Signal(str)
     focus_wanted = Signal(str)
@@ -135,7 +137,21 @@ class Commands(QObject):
                 raise KesseltonError(
                     texts.THERE_IS_FILE_ALREADY.format(name=path.name), texts.CHOOSE_ANOTHER_NAME
                 )
-            self._open_another(str(path), self._bench.settings_store)
+            try:
+                self._open_another(str(path), self._bench.settings_store)
+            except DamagedError:
+                self.offered.emit(
+                    texts.FILE_IS_DAMAGED.format(name=path.name), False,
+                    texts.OPEN_WHAT_CAN_BE_READ, lambda: self._salvage(path),
+                )  # fmt: skip
+                raise
+
+    def _salvage(self, path: Path) -> None:
+        """Open what can be read of a damaged workshop, in a window of its own."""
+        from kesselton.ui.start import open_salvaged
+
+        with guarded(self.told):
+            open_salvaged(path, self._bench.settings_store)
 
     def save_copy(self) -> None:
         """Write the workshop to another file and go on in that."""
@@ -261,6 +277,7 @@ class Commands(QObject):
         kind = d.KINDS[drum.kind]
         self.offered.emit(
             texts.KIND_IS_NOW.format(name=drum.name, kind=kind),
+            True,
             texts.TAKE_USUAL.format(kind=kind),
             take,
         )

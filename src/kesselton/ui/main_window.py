@@ -168,6 +168,7 @@ class MainWindow(QMainWindow):
         """All wiring between the parts."""
         bench, doc, commands = self.bench, self.bench.document, self.commands
         doc.save_failed.connect(lambda error: self.message.tell(error, "save", retry=True))
+        doc.noticed.connect(lambda error: self.message.tell(error, "file"))
         doc.saved.connect(lambda: self.message.take_back("save"))
         self.message.retry_wanted.connect(doc.save)
         self.doorbell.rung.connect(self.come_forward)
@@ -195,7 +196,9 @@ class MainWindow(QMainWindow):
         self.stages.shown.connect(self.topbar.mark_stage)
         commands.told.connect(self.message.tell)
         commands.said.connect(self.said.say)
-        commands.offered.connect(lambda text, offer, run: self.said.say(text, True, (offer, run)))
+        commands.offered.connect(
+            lambda text, undo, offer, run: self.said.say(text, undo, (offer, run))
+        )
         self.said.undo_wanted.connect(doc.undo)
         bench.went.connect(lambda text: self.said.say(text, undo=True))
         commands.stage_wanted.connect(self.stages.choose)

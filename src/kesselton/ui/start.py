@@ -11,6 +11,8 @@ from kesselton.core.errors import KesseltonError
 from kesselton.ui import texts
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from kesselton.app.settings import SettingsStore
     from kesselton.store.workshop import WorkshopFile
     from kesselton.ui.main_window import MainWindow
@@ -125,23 +127,28 @@ def _first_window(workshop: str | None, settings: SettingsStore, seen: bool) -> 
     """
     from kesselton.app.logs import log
 
+    damaged: Path | None = None
     while True:
         try:
+            if damaged is not None:
+                path, damaged = damaged, None
+                return open_salvaged(path, settings)
             return open_window(workshop, settings) or CAME_FORWARD
         except KesseltonError as error:
             log.error("not opened: %s", error.one_line())
             if not seen:
                 raise
             print(error.one_line(), file=sys.stderr)
-            go_on, workshop = ask_way_on(error, workshop, settings)
+            go_on, workshop, damaged = ask_way_on(error, workshop, settings)
             if not go_on:
                 return GIVEN_UP
 
 
 def ask_way_on(
     error: KesseltonError, workshop: str | None, settings: SettingsStore
-) -> tuple[bool, str | None]:
-    """Say in a window why there is none; whether to go on, and with which workshop."""
+) -> tuple[bool, str | None, Path | None]:
+    """Say in a window why there is none; whether to go on, with which workshop, and the file of
+    which what can be read is to be opened."""
     from PySide6.QtWidgets import QApplication
 
     from kesselton.app.workshops import path_of
@@ -154,7 +161,21 @@ def ask_way_on(
     dialog = StartFailure(error, path_of(workshop, settings.values.last_workshop))
     dialog.exec()
     chosen = str(dialog.path) if dialog.way is WayOn.OTHER else workshop
-    return dialog.way is not WayOn.QUIT, chosen
+    damaged = dialog.path if dialog.way is WayOn.SALVAGE else None
+    return dialog.way is not WayOn.QUIT, chosen, damaged
+
+
+def open_salvaged(path: Path, settings: SettingsStore) -> MainWindow:
+    """A window on what can be read of a damaged workshop, in a file of its own.
+
+    Raises
+    ------
+    KesseltonError
+        If nothing can be read of it.
+    """
+    from kesselton.store.salvage import salvage_beside
+
+    return _window_on(salvage_beside(path), False, settings)
 
 
 def open_window(workshop: str | None, settings: SettingsStore) -> MainWindow | None:
@@ -216,4 +237,5 @@ def _window_on(file: WorkshopFile, demo: bool, settings: SettingsStore) -> MainW
     _windows.append(window)  # else Python would forget the second window at once
     window.destroyed.connect(lambda: _windows.remove(window))
     window.show()
+    document.tell_notices()
     return window

@@ -12,6 +12,7 @@ from kesselton.app.workshops import fresh_path
 from kesselton.core.errors import KesseltonError
 from kesselton.store.backups import Backup, backups, copy_beside
 from kesselton.store.connection import SUFFIX
+from kesselton.store.errors import DamagedError
 from kesselton.ui import texts
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.theme import font
@@ -20,7 +21,7 @@ from kesselton.ui.parts.theme import font
 class WayOn(Enum):
     """What the technician chose."""
 
-    QUIT, AGAIN, OTHER = range(3)
+    QUIT, AGAIN, OTHER, SALVAGE = range(4)
 
 
 class StartFailure(QDialog):
@@ -29,7 +30,7 @@ class StartFailure(QDialog):
     Attributes
     ----------
     way : chosen way on
-    path : the workshop to open instead, for OTHER
+    path : the workshop to open instead, for OTHER; of which to open what can be read, for SALVAGE
     """
 
     def __init__(
@@ -46,16 +47,19 @@ class StartFailure(QDialog):
             label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.again = Button(texts.TRY_AGAIN)
         self.other = Button(texts.OPEN_ANOTHER_WORKSHOP)
+        self.salvage = Button(texts.OPEN_WHAT_CAN_BE_READ)
+        self.salvage.clicked.connect(lambda: self._go(WayOn.SALVAGE))
         self.earlier = Button()
         self.empty = Button(texts.BEGIN_EMPTY_WORKSHOP)
         self.buttons = QDialogButtonBox(Qt.Orientation.Vertical)
-        for button in (self.again, self.earlier, self.other, self.empty):
+        for button in (self.again, self.salvage, self.earlier, self.other, self.empty):
             self.buttons.addButton(button, QDialogButtonBox.ButtonRole.ActionRole)
         self.buttons.addButton(texts.QUIT, QDialogButtonBox.ButtonRole.RejectRole)
         self.buttons.rejected.connect(self.reject)
         self.again.clicked.connect(lambda: self._go(WayOn.AGAIN))
         self.other.clicked.connect(self._on_other)
         self.empty.clicked.connect(self._on_empty)
+        self.salvage.setVisible(isinstance(error, DamagedError) and path is not None)
         kept = backups(path) if path is not None else []
         self._kept: Backup | None = kept[0] if kept else None
         self.earlier.setVisible(self._kept is not None)

@@ -71,6 +71,8 @@ READ_ONLY_NOTHING_IS_SAVED = "{remedy} {path} is open to look at only: changes a
 
 # start_failure
 KESSELTON_COULD_NOT_START = "Kesselton could not open the workshop"
+FILE_IS_DAMAGED = "{name} is damaged; what can be read of it opens in a file of its own."
+OPEN_WHAT_CAN_BE_READ = "Open what can be read of it"
 TRY_AGAIN = "Try again"
 OPEN_ANOTHER_WORKSHOP = "Open another workshop …"
 OPEN_COPY_OF_DAY = "Open the copy of {day}"

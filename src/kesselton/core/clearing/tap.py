@@ -46,7 +46,7 @@ FARTHEST = 0.2
 """Nothing so far from the expectation, ln f, is taken: three half steps and a half."""
 FAINTEST = 10.0**-2.4
 """A lug pitch so far under the loudest line, in energy, is not to be trusted."""
-SURE, SURE_UNKNOWN = 0.5, 0.76
+SURE, SURE_UNKNOWN = 0.6, 0.76
 """Share of the likelihood from which an answer is given, where the drum is known and where not."""
 WHOLE = 0.5
 ONE_LINE_CENTS, TWO_LINES_CENTS = 30.0, 19.0
@@ -57,6 +57,8 @@ TELLING_TAPS = 4
 EARLY_GLIDE_CENTS = 2.0
 """A tap starts so much sharp, one standard deviation; assumed."""
 SPLIT_GAIN = 12.0
+DRIFT = 0.008
+"""A line that refining moves so far, ln f, was not one line."""
 MAX_TAPS = 200
 """More strokes than so many in one sound are no round of taps."""
 
@@ -237,12 +239,18 @@ def _refine(
     noise = density * rate / 2.0
     if two is not None and (one.rest - two.rest) / noise > SPLIT_GAIN and _is_pair(two):
         best = two
+    elif abs(math.log(float(one.hz[0]) / hz[own][top])) > DRIFT:
+        # one line through the beat of two goes astray: what was found first stands
+        pair = np.argsort(-energy)[:2]
+        found = FittedLines(hz[own][pair], decay[own][pair], amplitude[own][pair], one.rest)
+        first = FittedLines(hz[own][[top]], decay[own][[top]], amplitude[own][[top]], one.rest)
+        best = found if len(pair) == 2 and _is_pair(found) else first
     # over the tapped rod a line is as loud as the square of its shape there, and so is the share of
     # the tap's energy that it gets
     pitch = math.exp(float(np.average(np.log(best.hz), weights=np.abs(best.amplitude))))
     middle = math.exp(float(np.mean(np.log(best.hz))))
-    found = float((np.abs(best.amplitude) ** 2 / (4.0 * best.decay)).sum())
-    strength = math.sqrt(max(2.0 * found / density, 1.0))
+    loud = float((np.abs(best.amplitude) ** 2 / (4.0 * best.decay)).sum())
+    strength = math.sqrt(max(2.0 * loud / density, 1.0))
     bound = 2.2 * float(best.decay[0]) / math.log(1000.0) / strength / pitch * CENTS
     own_cents = max(1.5 * bound, 0.5)
     split = ONE_LINE_CENTS if len(best.hz) == 1 else TWO_LINES_CENTS

@@ -1,0 +1,247 @@
+"""What can be read of a damaged workshop: every drum, note and reading by itself.
+
+The damaged file is only read. What could be read goes into a new file beside it, and what could not
+is named there and kept aside, as far as there is anything of it.
+"""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Callable, Iterator
+from contextlib import closing, contextmanager
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, TypeVar
+
+from kesselton.core.errors import KesseltonError
+from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
+from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.reading import Reading
+from kesselton.store import rows
+from kesselton.store.connection import MADE_OF_NONSENSE, SUFFIX, connect, translate_errors
+from kesselton.store.errors import StoreError
+from kesselton.store.holdings import Entry, Shelved, Workshop
+from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION, migrate
+from kesselton.store.schema import clear_orphans, empty, own_tables
+from kesselton.store.sums import AT_ONCE, COMMON_PARTS, OWN_PARTS, changed
+from kesselton.store.whole_file import free_name
+from kesselton.store.workshop import WorkshopFile
+
+T = TypeVar("T")
+Row = tuple[Any, ...]
+SHOWN = 6
+"""So many losses are told; all are in the file."""
+BROKEN = (sqlite3.Error, KesseltonError, *MADE_OF_NONSENSE)
+"""What a value that cannot be used makes of itself."""
+
+
+@dataclass(frozen=True)
+class Lost:
+    """Something that could not be read: what, why, and what is left of it."""
+
+    what: str
+    reason: str
+    content: str = ""
+
+
+@dataclass
+class Salvaged:
+    """What could be read, and what could not."""
+
+    workshop: Workshop
+    lost: list[Lost] = field(default_factory=list)
+
+    def words(self) -> str:
+        """What is lost, in a sentence or two."""
+        if not self.lost:
+            return "Everything in it could be read."
+        first = "; ".join(one.what for one in self.lost[:SHOWN])
+        more = len(self.lost) - SHOWN
+        return f"Not as it was: {first}{f'; and {more} more' if more > 0 else ''}."
+
+
+def salvage(path: Path) -> Salvaged:
+    """Read what can be read; the file is not changed.
+
+    Raises
+    ------
+    StoreError
+        If nothing can.
+    """
+    with translate_errors(path), closing(connect(path, write=False)) as source:
+        source.text_factory = lambda text: text.decode(errors="replace")
+        version = _version(source, path)
+        lost: list[Lost] = []
+        with closing(_rescued(source, version, lost)) as db:
+            try:
+                if version < CURRENT_VERSION and (gone := clear_orphans(db)):
+                    lost.append(Lost(f"{gone} parts of what cannot be read", "their owner is lost"))
+                migrate(db, version)
+            except BROKEN as error:
+                raise StoreError(
+                    f"Nothing can be read of {path.name}, which is of version {version}: {error}.",
+                    "Open the copy of an earlier day.",
+                ) from None
+            return Salvaged(_read(db, lost), lost)
+
+
+def salvage_beside(path: Path) -> WorkshopFile:
+    """A new file beside a damaged one with what could be read of it, open; it says what is lost.
+
+    Raises
+    ------
+    StoreError
+        If nothing can be read, or the place cannot be written.
+    """
+    found = salvage(path)
+    target = free_name(path.with_name(f"{path.stem} salvaged{SUFFIX}"))
+    file = WorkshopFile.create(target, found.workshop)
+    file.put_aside([(one.what, one.reason, one.content) for one in found.lost])
+    file.notices.append(
+        StoreError(
+            f"This is what could be read of {path.name}. {found.words()}",
+            "The damaged file lies beside it as it was.",
+        )
+    )
+    return file
+
+
+def _version(source: sqlite3.Connection, path: Path) -> int:
+    application = source.execute("PRAGMA application_id").fetchone()[0]
+    version = int(source.execute("PRAGMA user_version").fetchone()[0])
+    if application != APPLICATION_ID or not 1 <= version <= CURRENT_VERSION:
+        raise StoreError(
+            f"Nothing can be read of {path.name}: its first page is not that of a workshop.",
+            "Open the copy of an earlier day.",
+        )
+    return version
+
+
+def _rescued(source: sqlite3.Connection, version: int, lost: list[Lost]) -> sqlite3.Connection:
+    """Every row that can be read, in memory; of tables with broken pages those before and after."""
+    db = empty(version)
+    for table in own_tables(version):
+        info = list(db.execute(f"PRAGMA table_info('{table}')"))
+        names = [f'"{row[1]}"' for row in info]
+        key = [f'"{row[1]}"' for row in sorted(info, key=lambda row: row[5]) if row[5]]
+        marks = ", ".join("?" * len(names))
+        seen: set[Row] = set()
+        whole = True
+        for order in ("ASC", "DESC"):
+            by = ", ".join(f"{name} {order}" for name in key) or f"rowid {order}"
+            query = f'SELECT {", ".join(names)} FROM "{table}"'
+            try:
+                for row in source.execute(query if order == "ASC" else f"{query} ORDER BY {by}"):
+                    if row in seen:
+                        break
+                    seen.add(row)
+                    try:
+                        db.execute(f'INSERT INTO "{table}" VALUES ({marks})', row)
+                    except BROKEN as error:
+                        lost.append(Lost(f"a row of {table}", str(error), repr(row)))
+                else:
+                    break
+            except sqlite3.Error as error:
+                whole = False
+                reason = str(error)
+        if not whole:
+            lost.append(Lost(f"a part of the table “{table}”", reason))
+    return db
+
+
+def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
+    """The workshop out of rows each of which may be wrong."""
+    names = dict(db.execute("SELECT id, name FROM drum"))
+
+    @contextmanager
+    def tried(what: str, content: object = "") -> Iterator[None]:
+        try:
+            yield
+        except BROKEN as error:
+            said = error.one_line() if isinstance(error, KesseltonError) else str(error)
+            lost.append(Lost(what, said, content if isinstance(content, str) else repr(content)))
+
+    for part in COMMON_PARTS:
+        with tried(f"a sum over {part}"):
+            if changed(db, part):
+                lost.append(Lost(f"{rows.PART_WORDS[part].format(name='')} not what was saved", ""))
+    for part in OWN_PARTS:
+        for owner in changed(db, part):
+            name = names.get(owner, f"number {owner}")
+            if owner in names or part in AT_ONCE:
+                words = rows.PART_WORDS[part].format(name=name)
+                lost.append(Lost(f"{words} not what was saved", "look at it"))
+    entries = []
+    for drum_id, name, text in db.execute("SELECT id, name, json FROM drum ORDER BY position"):
+        with tried(f"the drum “{name}”", text):
+            entries.append(_entry(db, drum_id, rows.drum_of(name, text), tried))
+    kept = {entry.id for entry in entries}
+    for table in ("reading", "clearing", *rows.DOCUMENTS):
+        for row in db.execute(f"SELECT * FROM {table}"):
+            if row[0] not in kept:
+                whose = names.get(row[0], f"drum {row[0]}")
+                lost.append(Lost(f"{table} of “{whose}”", "its drum cannot be read", repr(row)))
+    library: list[Head] = []
+    for name, text in db.execute("SELECT name, json FROM library_head ORDER BY position"):
+        with tried(f"the head “{name}”", text):
+            library.append(rows.head_of(name, text))
+    shelf: dict[tuple[str, float], Shelved] = {}
+    for row in db.execute("SELECT head_name, size_in, stock, favourite FROM shelf"):
+        with tried(f"what is in store of “{row[0]}”", row):
+            one = Shelved(str(row[0]), float(row[1]), int(row[2]), bool(row[3]))
+            shelf[one.place()] = one
+    dials, keys = _gauges(db, tried)
+    title = db.execute("SELECT name FROM workshop").fetchone()
+    return Workshop(
+        title[0] if title else "",
+        tuple(entries),
+        tuple(library),
+        tuple(shelf[place] for place in sorted(shelf)),
+        tuple(dials),
+        tuple(keys),
+    )
+
+
+Tried = Callable[..., Any]
+
+
+def _entry(db: sqlite3.Connection, drum_id: int, drum: Any, tried: Tried) -> Entry:
+    parts: dict[str, Any] = {}
+    for table in rows.DOCUMENTS:
+        for (text,) in db.execute(f"SELECT json FROM {table} WHERE drum_id = ?", (drum_id,)):
+            with tried(f"{table} of “{drum.name}”", text):
+                parts[table] = rows.decoded(table, text)
+    readings: list[Reading] = []
+    query = f"SELECT {rows.READING} FROM reading WHERE drum_id = ? ORDER BY position"
+    for place, row in enumerate(db.execute(query, (drum_id,)), start=1):
+        with tried(f"reading {place} of “{drum.name}”", row):
+            made = Reading(*row)
+            if made.rod <= drum.shell.rods:
+                readings.append(made)
+    clearings: tuple[Any, ...] = ()
+    content = list(db.execute("SELECT * FROM rod_reading WHERE drum_id = ?", (drum_id,)))
+    with tried(f"the rounds of clearing “{drum.name}”", content):
+        clearings = rows.clearings_of(db, drum_id)
+    entry = Entry(drum_id, drum, readings=tuple(readings), clearings=clearings, **parts)
+    rows.check_entry(entry)
+    return entry
+
+
+def _gauges(db: sqlite3.Connection, tried: Tried) -> tuple[list[Dial], list[TorqueKey]]:
+    dials: list[Dial] = []
+    for number, name in db.execute("SELECT id, name FROM dial ORDER BY position"):
+        pairs: list[DialPair] = []
+        query = (
+            "SELECT dial, tension_n_per_m, thickness_m, name FROM dial_pair "
+            "WHERE dial_id = ? ORDER BY position"
+        )
+        for row in db.execute(query, (number,)):
+            with tried(f"a pair of “{name}”", row):
+                pairs.append(DialPair(*row))
+        with tried(f"the dial “{name}”"):
+            dials.append(Dial(name, tuple(pairs)))
+    keys: list[TorqueKey] = []
+    for row in db.execute("SELECT name, friction, most_nm FROM torque_key ORDER BY position"):
+        with tried(f"the torque key “{row[0]}”", row):
+            keys.append(TorqueKey(*row))
+    return dials, keys
