@@ -20,7 +20,6 @@ from PySide6.QtWidgets import (
 
 from kesselton.app.bench import Bench
 from kesselton.app.listener import Listener
-from kesselton.app.settings import SettingsStore
 from kesselton.core.choosing.brief import Brief
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument import drum as d
@@ -71,7 +70,7 @@ class Commands(QObject):
         bench: Bench,
         listener: Listener,
         display: DisplayFormat,
-        open_another: Callable[[str, SettingsStore], object],
+        open_another: Callable[..., object],
         parent: QWidget,
     ) -> None:
         super().__init__(parent)
@@ -148,10 +147,8 @@ class Commands(QObject):
 
     def _salvage(self, path: Path) -> None:
         """Open what can be read of a damaged workshop, in a window of its own."""
-        from kesselton.ui.start import open_salvaged
-
         with guarded(self.told):
-            open_salvaged(path, self._bench.settings_store)
+            self._open_another(str(path), self._bench.settings_store, salvaged=True)
 
     def save_copy(self) -> None:
         """Write the workshop to another file and go on in that."""

@@ -62,7 +62,7 @@ class MainWindow(QMainWindow):
         self,
         document: Document,
         settings: SettingsStore,
-        open_another: Callable[[str, SettingsStore], object],
+        open_another: Callable[..., object],
     ) -> None:
         super().__init__()
         app = QApplication.instance()

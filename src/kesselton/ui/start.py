@@ -132,7 +132,7 @@ def _first_window(workshop: str | None, settings: SettingsStore, seen: bool) -> 
         try:
             if damaged is not None:
                 path, damaged = damaged, None
-                return open_salvaged(path, settings)
+                return open_window(str(path), settings, salvaged=True) or CAME_FORWARD
             return open_window(workshop, settings) or CAME_FORWARD
         except KesseltonError as error:
             log.error("not opened: %s", error.one_line())
@@ -165,35 +165,29 @@ def ask_way_on(
     return dialog.way is not WayOn.QUIT, chosen, damaged
 
 
-def open_salvaged(path: Path, settings: SettingsStore) -> MainWindow:
-    """A window on what can be read of a damaged workshop, in a file of its own.
-
-    Raises
-    ------
-    KesseltonError
-        If nothing can be read of it.
-    """
-    from kesselton.store.salvage import salvage_beside
-
-    return _window_on(salvage_beside(path), False, settings)
-
-
-def open_window(workshop: str | None, settings: SettingsStore) -> MainWindow | None:
+def open_window(
+    workshop: str | None, settings: SettingsStore, salvaged: bool = False
+) -> MainWindow | None:
     """A window on a workshop: a file, "demo", or None for the one used last.
 
     A workshop that is open already is not opened again: its window comes forward, and if another
-    process has it, there is none to return.
+    process has it, there is none to return. With `salvaged`, what can be read of a damaged file
+    opens in a file of its own.
 
     Raises
     ------
     KesseltonError
-        If the file cannot be opened.
+        If the file cannot be opened, or nothing of it can be read.
     """
     from kesselton.app.doorbell import ring
     from kesselton.app.workshops import open_default, open_demo, open_workshop, path_of
     from kesselton.store.errors import LockedError
 
     path = path_of(workshop, settings.values.last_workshop)
+    if salvaged:
+        from kesselton.store.salvage import salvage_beside
+
+        return _window_on(salvage_beside(path), False, settings)
     for window in _windows:
         shut = not window.isVisible()  # and not yet thrown away
         if not shut and path.exists() and path.samefile(window.document.path):
