@@ -11,7 +11,7 @@ from kesselton.app.measuring import calibration, dial_in_hand
 from kesselton.core.clearing.clearing_records import Clearing, Round
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.constants import SIGMAS_90
-from kesselton.core.errors import KesseltonError
+from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.pitch import cents_between
@@ -35,6 +35,10 @@ EXPECT_FROM = 8
 """The next lug pitch is expected near the mean of so many before it."""
 DIVISIONS = 100.0
 """Divisions for a neper of tension, as the core takes it before a dial is calibrated."""
+MOST_TENSION_CENTS, MOST_PITCH_CENTS = 2400.0, 700.0
+"""No head that is being cleared has a quarter of its tension at a rod, or four times as much; or a
+lug pitch a fifth from the others. Readings that say so contradict each other, or are of another
+dial."""
 CORRECTS = 4.0
 """Standard deviations from which a second reading at a rod is a correction of the first."""
 
@@ -85,6 +89,7 @@ def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
     known = Learned(clearing.learned[:3], clearing.learned[3:]) if clearing.learned else None  # type: ignore[arg-type]
     state = assess(drum, clearing, fit, known)
     plan = plan_turns(state, clearing.step)
+    _check_believable(state, plan)
     turned = [i for i in range(drum.shell.rods) if plan.turns[i] != 0.0]
     order = tuple(i + 1 for i in sorted(turned, key=lambda i: -abs(plan.turns[i])))
     heard = []
@@ -104,6 +109,17 @@ def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
         _unseen(drum, clearing, state),
         _notes(drum, state, plan),
     )
+
+
+def _check_believable(state: RimState, plan: TurnPlan) -> None:
+    """Raise InputError if readings ask for a head that there cannot be."""
+    import numpy as np
+
+    tension = np.maximum(np.abs(state.local_cents), np.abs(plan.local_cents)) / MOST_TENSION_CENTS
+    out = np.maximum(tension, np.abs(plan.pitch_cents) / MOST_PITCH_CENTS)
+    if not np.all(out <= 1.0):  # nor what is no number
+        rod = int(np.argmax(out)) + 1
+        raise InputError(texts.NOT_ONE_HEAD.format(rod=rod), texts.READ_BY_ONE_MEANS)
 
 
 def dial_fit(workshop: Workshop) -> DialFit | None:

@@ -46,3 +46,11 @@ FRICTION_OF_ROPE = (
     "work the slack along the rope."
 )
 NEARLY_SLACK = "{place} {rods} is nearly slack: bring all {places} up a little first."
+
+NOT_ONE_HEAD = (
+    "These readings cannot be of one head: beside rod {rod} it would have to be slack, or tight "
+    "many times over."
+)
+READ_BY_ONE_MEANS = (
+    "Read that rod again; leave out what another gauge said, or calibrate the dial first."
+)

@@ -13,12 +13,21 @@ from kesselton.core.errors import KesseltonError
 T = TypeVar("T")
 
 
+def fault_of(error: Exception) -> KesseltonError:
+    """What to say of an error nobody expected, where its answer was waited for."""
+    return KesseltonError(
+        f"This could not be worked out: a fault of the program ({type(error).__name__}).",
+        "Your work is kept. Change something and try again; the report says more.",
+    )
+
+
 class Latest(QObject):
     """Runs pure functions in one worker thread; of the waiting requests only the newest runs.
 
     `done(key, result)` and `failed(key, KesseltonError)` are called in the thread of the screen; a
     failure only for the newest request of all. Both must be given: a job that fails in silence
-    leaves a screen that waits for ever.
+    leaves a screen that waits for ever. An error nobody expected is a failure too, and is raised
+    besides.
     """
 
     _finished = Signal(int, object, object, object)
@@ -78,7 +87,10 @@ class Latest(QObject):
             with self._wake:
                 stopped = self._stopped
             if not stopped:
-                self._finished.emit(serial, key, result, error)
+                try:
+                    self._finished.emit(serial, key, result, error)
+                except RuntimeError:  # whoever asked is gone
+                    return
 
     def _on_finished(self, serial: int, key: object, result: object, error: object) -> None:
         if serial != self._serial and error is not None:
@@ -92,7 +104,10 @@ class Latest(QObject):
             self._failed(key, error)
         else:
             assert isinstance(error, Exception)
-            raise error
+            try:
+                self._failed(key, fault_of(error))  # or a screen would wait for ever
+            finally:
+                raise error  # to the hook that reports faults
 
 
 class Answer(Generic[T]):

@@ -330,6 +330,20 @@ def _parted(
     return roots, shapes
 
 
+def _solved(value: ComplexArray, push: ComplexArray) -> ComplexArray:
+    """Solutions of D y = push; where D is singular to the last digit a root was hit exactly, and
+    any nearby D says so as well."""
+    try:
+        out: ComplexArray = np.linalg.solve(value, push)
+    except np.linalg.LinAlgError:
+        off = 1e-13 * np.abs(value).max(axis=(1, 2))
+        try:
+            out = np.linalg.solve(value + off[:, None, None] * np.eye(value.shape[1]), push)
+        except np.linalg.LinAlgError as error:
+            raise ConvergenceError("The equations of this drum have no solution there.") from error
+    return out
+
+
 def iterate(
     system: DrumSystem,
     row: IndexArray,
@@ -356,7 +370,7 @@ def iterate(
         else:
             value, slope = at_hand
         push = slope @ x[here, :, None]
-        y = np.linalg.solve(value, push)
+        y = _solved(value, push)
         down = np.sum(y * (slope @ y), axis=(1, 2))
         step = np.sum(y * push, axis=(1, 2)) / down
         w[here] -= step

@@ -20,6 +20,8 @@ from kesselton.core.clearing.rim import DIAL_PLACE, HARMONICS, Rim, dial_sees, f
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.instrument.drum import Drum
 
+LIGHTEST = 0.02
+"""Of the heaviest shape, what one is taken to weigh at least."""
 ORDERS, RANKS = 5, 3
 RADII, AROUND = 14, 40
 TAPPED_AT = 0.86
@@ -210,6 +212,14 @@ def _seen_by_head(
     return out
 
 
+def _positive(mass: FloatArray) -> FloatArray:
+    """A mass as it is, or with what moves by no mass of its own made light: near a swing of the air
+    what a head seems to weigh has any sign, and that of one shape says nothing of the others."""
+    values, shapes = np.linalg.eigh(mass)
+    out: FloatArray = (shapes * np.maximum(values, LIGHTEST * values[-1])) @ shapes.T
+    return mass if values[0] > 0.0 else out
+
+
 @kept(16)
 def _modes(drum: Drum, side: str, now: tuple[float, ...], hz: float) -> _Modes:
     return _Modes(drum, side, now, hz)
@@ -233,7 +243,7 @@ class _Modes:
                 if np.linalg.eigvalsh(mass)[0] > 0.0:
                     break  # else the other head is near its own pitch: it is taken to stand still
             first.append(low[m])
-            masses.append(mass)
+            masses.append(_positive(mass))
         system = drum_system(drum, now, orders)
         index = drum.sides.index(side)
         units = [system.unit_stiffness[index, m, system.slices[index]][:RANKS] for m in orders]
