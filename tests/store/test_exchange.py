@@ -144,7 +144,9 @@ def test_a_fault_is_one_line_with_path_value_and_range(
 ) -> None:
     import io
 
-    monkeypatch.setattr(sys, "stdin", io.StringIO(EXAMPLE.replace(old, new, 1)))
+    monkeypatch.setattr(
+        sys, "stdin", io.TextIOWrapper(io.BytesIO(EXAMPLE.replace(old, new, 1).encode()))
+    )
     assert main(["predict", "-"]) == 2
     out, err = capsys.readouterr()
     assert out == ""

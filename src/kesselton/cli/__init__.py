@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import os
 import sys
 from pathlib import Path
 
 from kesselton import __version__
-from kesselton.cli.shell import Command, Parser
+from kesselton.cli.shell import Command, Parser, say
 from kesselton.core.errors import InputError, KesseltonError
 
 SUFFIX = ".kesselton"
@@ -32,11 +33,24 @@ def main(argv: list[str] | None = None) -> int:
         code: int | None = given.run(given)
         return code or 0
     except KesseltonError as error:
-        print(error.one_line(), file=sys.stderr)
+        say(error.one_line())
         return 2
     except BrokenPipeError:
-        sys.stderr.close()
+        with contextlib.suppress(OSError):
+            os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
         return 1
+    except MemoryError:
+        say("There is not enough memory for this. Close other programs, or ask for less.")
+        return 2
+    except Exception as error:  # whatever it is, it is said in a line
+        if os.environ.get("KESSELTON_TRACE"):
+            raise
+        words = " ".join(str(error).split())[:200]
+        say(
+            f"This is a fault of the program ({type(error).__name__}: {words}). "
+            "Report it; with KESSELTON_TRACE=1 it says where."
+        )
+        return 3
 
 
 def _is_workshop(word: str) -> bool:

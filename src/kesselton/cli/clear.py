@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import argparse
 import io
-import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from kesselton.cli.shell import Command, print_json, rounded, standard_input
+from kesselton.cli.shell import Command, print_json, rounded, standard_bytes, standard_input
 from kesselton.core.constants import SIGMAS_90
 
 if TYPE_CHECKING:
@@ -70,10 +69,12 @@ def _sound_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def _tap(given: argparse.Namespace) -> None:
-    from kesselton.store.sound_file import read_sound
+    from kesselton.store.sound_file import MOST_BYTES, read_sound
 
     source: Path | io.BytesIO
-    source = io.BytesIO(sys.stdin.buffer.read()) if given.sound == "-" else Path(given.sound)
+    source = Path(given.sound)
+    if given.sound == "-":
+        source = io.BytesIO(standard_bytes("a WAV or FLAC file", MOST_BYTES))
     samples, rate = read_sound(source)
     print_json(tap_answer(samples, rate, given.near))
 

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import json
+import os
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -30,14 +32,72 @@ class Parser(argparse.ArgumentParser):
 
 
 def print_json(answer: dict[str, Any]) -> None:
-    """The answer on standard output."""
-    print(json.dumps(answer, indent=1, ensure_ascii=False, allow_nan=False))
+    """The answer on standard output, in letters it knows.
+
+    Raises
+    ------
+    InputError
+        If it cannot be written there.
+    """
+    text = json.dumps(answer, indent=1, ensure_ascii=False, allow_nan=False)
+    if sys.stdout is None:
+        raise InputError("Standard output is closed.", "Send it to a file or a terminal.")
+    try:
+        text.encode(sys.stdout.encoding or "ascii")
+    except UnicodeEncodeError:
+        text = json.dumps(answer, indent=1, allow_nan=False)
+    try:
+        print(text, flush=True)
+    except BrokenPipeError:
+        raise
+    except OSError as error:
+        with contextlib.suppress(OSError):  # or Python would complain once more when it ends
+            os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
+        raise InputError(
+            f"Standard output cannot be written: {error.strerror}.", "Send it to another place."
+        ) from None
+
+
+def say(text: str) -> None:
+    """One line on standard error, where there is one."""
+    if sys.stderr is not None:
+        with contextlib.suppress(OSError, ValueError):
+            print(text, file=sys.stderr, flush=True)
+
+
+def standard_bytes(wanted: str, most: int) -> bytes:
+    """What comes on standard input, no more than can be meant; `wanted` names it.
+
+    Raises
+    ------
+    InputError
+        If it is closed, or brings more.
+    """
+    if sys.stdin is None:
+        raise InputError("Standard input is closed.", f"Send {wanted}, or name a file.")
+    try:
+        data = sys.stdin.buffer.read(most + 1)
+    except OSError as error:
+        raise InputError(
+            f"Standard input cannot be read: {error.strerror}.", f"Send {wanted}."
+        ) from None
+    if len(data) > most:
+        raise InputError(f"Standard input is larger than {wanted} can be.", f"Send {wanted}.")
+    return data
 
 
 def standard_input(wanted: str) -> str:
-    """Text from standard input; `wanted` names it if it is none."""
+    """Text from standard input; `wanted` names it if it is none.
+
+    Raises
+    ------
+    InputError
+        If it is closed, too large, or no text.
+    """
+    from kesselton.store.exchange import MAX_BYTES
+
     try:
-        return sys.stdin.read()
+        return standard_bytes(wanted, MAX_BYTES).decode()
     except UnicodeDecodeError:
         raise InputError("Standard input is not text.", f"Send {wanted}.") from None
 

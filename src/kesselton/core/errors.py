@@ -3,6 +3,10 @@
 from __future__ import annotations
 
 import math
+import re
+
+_LONG = re.compile(r"\S{80,}")
+"""Words nobody reads to their end: values that were no words."""
 
 
 class KesseltonError(Exception):
@@ -16,7 +20,7 @@ class KesseltonError(Exception):
     def one_line(self) -> str:
         """Message and remedy on a single line, for the shell."""
         text = f"{self.message} {self.remedy}" if self.remedy else self.message
-        return " ".join(text.split())
+        return _LONG.sub(lambda word: f"{word[0][:60]}…", " ".join(text.split()))
 
 
 class InputError(KesseltonError):
@@ -33,11 +37,31 @@ class InputError(KesseltonError):
     def one_line(self) -> str:
         """Message and remedy on a single line, led by the path of the field."""
         line = super().one_line()
-        return f"{self.path}: {line}" if self.path else line
+        return f"{_LONG.sub(lambda x: f'{x[0][:60]}…', self.path)}: {line}" if self.path else line
 
 
 class ConvergenceError(KesseltonError):
     """A computation did not reach its tolerance; there is no answer to show."""
+
+
+SMALLEST_HOLE_M = 1e-4
+
+
+def check_hole(value: float, widest: float, what: str, path: str) -> float:
+    """Return the diameter of a hole, 0 for none, if it is one.
+
+    Raises
+    ------
+    InputError
+        Naming the value and the permitted range.
+    """
+    if 0.0 < check_range(value, 0.0, widest, what, "m", path) < SMALLEST_HOLE_M:
+        raise InputError(
+            f"{what} is {value:g} m, which is no hole.",
+            f"Give 0 where there is none, or {SMALLEST_HOLE_M:g} to {widest:g} m.",
+            path,
+        )
+    return float(value)
 
 
 def check_range(

@@ -36,6 +36,8 @@ T = TypeVar("T")
 M = TypeVar("M")
 
 MAX_BYTES = 1_000_000
+MOST_SHOWN = 60
+"""Letters of a value that is wrong, in a message."""
 
 
 def read_drum(text: str, where: str = "The drum file") -> Drum:
@@ -82,6 +84,17 @@ def parse_object(text: str, where: str, what: str) -> Any:
         ) from None
     except RecursionError:
         raise InputError(f"{where} is nested too deeply.", "Choose another file.") from None
+    except ValueError:  # Python's own limit, against numbers that take minutes to read
+        raise InputError(
+            f"{where} holds a number of thousands of digits.", "Correct it there."
+        ) from None
+    try:
+        text.encode()
+        json.dumps(data, ensure_ascii=False).encode()  # what was written as an escape
+    except UnicodeEncodeError:
+        raise InputError(
+            f"{where} holds something that is no character.", "Type that name or note again."
+        ) from None
     if not isinstance(data, dict):
         raise InputError(f"{where} is not an object with named values.", 'Start it with "{".')
     return data
@@ -287,9 +300,11 @@ def read_text(path: Path, what: str) -> str:
         If it cannot be read.
     """
     try:
-        if path.stat().st_size > MAX_BYTES:
-            raise InputError(f"{path.name} is larger than a {what} can be.")
-        return path.read_text(encoding="utf-8")
+        with path.open("rb") as stream:
+            data = stream.read(MAX_BYTES + 1)  # of a device too, which has no size to ask for
+        if len(data) > MAX_BYTES:
+            raise InputError(f"{path.name} is larger than a {what} can be.", "Choose another file.")
+        return data.decode()
     except OSError as error:
         raise InputError(
             f"{path.name} cannot be read: {error.strerror}.", "Check the file and its permissions."
@@ -354,8 +369,9 @@ def check_against(data: Any, schema: dict[str, Any], where: str) -> None:
     path = ".".join(str(p) for p in ([where] if where else []) + list(fault.absolute_path))
     message, remedy = _words(fault.validator, fault.validator_value, fault.instance, fault)
     if fault.validator == "additionalProperties":
-        path = f"{path}.{message}" if path else message
         known = ", ".join(fault.schema["properties"])
+        message = message if len(message) <= MOST_SHOWN else f"{message[:MOST_SHOWN]} …"
+        path = f"{path}.{message}" if path else message
         raise InputError(f"The key {message!r} is not known here.", f"Known: {known}.", path)
     raise InputError(message, remedy, path)
 
@@ -363,7 +379,8 @@ def check_against(data: Any, schema: dict[str, Any], where: str) -> None:
 def _words(rule: str, wanted: Any, value: Any, fault: Any) -> tuple[str, str]:
     """A schema fault as message and remedy."""
     schema = fault.schema
-    shown = json.dumps(value, ensure_ascii=False) if not isinstance(value, dict | list) else "that"
+    shown = "that" if isinstance(value, dict | list) else json.dumps(value, ensure_ascii=False)
+    shown = shown if len(shown) <= MOST_SHOWN else f"{shown[:MOST_SHOWN]} …"
     if rule in ("minimum", "maximum"):
         return (
             f"The value is {shown}.",
@@ -384,4 +401,8 @@ def _words(rule: str, wanted: Any, value: Any, fault: Any) -> tuple[str, str]:
         return f"The value is {shown}.", f"Expected: {wanted}."
     if rule == "additionalProperties":
         return next(key for key in value if key not in schema["properties"]), ""
-    return f"The value is {shown}: {fault.message}.", f"Rule: {rule} {wanted}."
+    if rule in ("minItems", "maxItems", "minLength", "maxLength"):
+        many, most = len(value), rule.startswith("max")
+        unit = "letters" if rule.endswith("Length") else "values"
+        return f"There are {many} {unit}.", f"Permitted: {'up to' if most else 'from'} {wanted}."
+    return f"The value is {shown}.", "See docs/formats.md for what is permitted."

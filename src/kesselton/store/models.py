@@ -240,6 +240,10 @@ class DrumFile(_Model, frozen=True):
     guessed: tuple[GuessName, ...] = ()
 
 
+MOST_LEARNED = 20.0
+"""In ln: a rim half a milliard times as stiff as assumed is none."""
+MOST_ROUNDS, MOST_TAPS, MOST_PAIRS = 60, 240, 400
+"""Rounds in a file, readings in a round (ten at each rod), pairs of a dial."""
 LOWEST_VALUE = r.MIN_TORQUE_NM
 HIGHEST_VALUE = max(LIMITS[kind][1] for kind in r.ROD_KINDS)
 
@@ -269,7 +273,7 @@ class RodReadingModel(_Model, frozen=True):
 
 
 class RoundModel(_Model, frozen=True):
-    taps: tuple[RodReadingModel, ...]
+    taps: Annotated[tuple[RodReadingModel, ...], Meta(max_length=MOST_TAPS)]
     turns: tuple[Turn, ...] = ()
 
     def round(self) -> r.Round:
@@ -285,7 +289,7 @@ class ClearingTerms(_Model, frozen=True, kw_only=True):
     target_hz: Pitch | None = None
     step: Annotated[float, Meta(ge=r.FINEST_STEP, le=r.COARSEST_STEP)] = 1.0 / 64.0
     learned: Annotated[
-        tuple[float, ...],
+        tuple[Annotated[float, Meta(ge=-MOST_LEARNED, le=MOST_LEARNED)], ...],
         Meta(extra_json_schema={"anyOf": [{"maxItems": 0}, {"minItems": 6, "maxItems": 6}]}),
     ] = ()
 
@@ -328,7 +332,7 @@ class KeptClearing(ClearingTerms, frozen=True, kw_only=True):
 
 class ClearingModel(ClearingTerms, frozen=True, kw_only=True):
     side: Side = "batter"
-    rounds: Annotated[tuple[RoundModel, ...], Meta(min_length=1)]
+    rounds: Annotated[tuple[RoundModel, ...], Meta(min_length=1, max_length=MOST_ROUNDS)]
 
     def clearing(self) -> r.Clearing:
         """The clearing it describes."""
@@ -350,7 +354,7 @@ class ReadingsFile(_Model, frozen=True):
     version: VersionOne
     drum: DrumFile
     clearing: ClearingModel
-    dial_pairs: tuple[DialPairModel, ...] = ()
+    dial_pairs: Annotated[tuple[DialPairModel, ...], Meta(max_length=MOST_PAIRS)] = ()
 
 
 class BriefFile(_Model, frozen=True):

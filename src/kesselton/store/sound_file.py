@@ -11,14 +11,20 @@ from kesselton.core.prediction.render import Sound
 from kesselton.store.whole_file import write_file
 
 if TYPE_CHECKING:
+    import soundfile
+
     from kesselton.core.arrays import FloatArray
 
-LONGEST_S = 600.0
+MOST_FRAMES = 15_000_000
+"""Five minutes of the usual 48,000 a second."""
+MOST_BYTES = 100_000_000
+BLOCK_FRAMES = 65_536
+LOWEST_RATE_HZ, HIGHEST_RATE_HZ, MOST_CHANNELS = 8_000, 192_000, 8
 FORMATS = {".wav": ("WAV", "PCM_24"), ".flac": ("FLAC", "PCM_24")}
 
 
 def read_sound(path: Path | BytesIO) -> tuple[FloatArray, float]:
-    """Samples (N, channels) from -1 to 1 and their rate, of a WAV or FLAC file.
+    """Samples (N,) from -1 to 1, the mean of all channels, and their rate, of a WAV or FLAC file.
 
     Raises
     ------
@@ -29,19 +35,55 @@ def read_sound(path: Path | BytesIO) -> tuple[FloatArray, float]:
 
     name = path.name if isinstance(path, Path) else "Standard input"
     try:
-        with soundfile.SoundFile(path) as file:
-            seconds = file.frames / file.samplerate
-            if seconds > LONGEST_S:
-                raise InputError(
-                    f"{name} is {seconds / 60.0:.0f} minutes long.",
-                    f"Permitted: up to {LONGEST_S / 60.0:.0f} minutes; cut out the taps.",
-                )
-            samples = file.read(dtype="float64", always_2d=True)
-            return samples, float(file.samplerate)
-    except (OSError, soundfile.LibsndfileError, ValueError) as error:
+        # by its content: a file called .raw would be believed to be samples and nothing else
+        with path.open("rb") if isinstance(path, Path) else path as stream:
+            if isinstance(path, Path) and not stream.seekable():
+                raise InputError(f"{name} is no file.", "Save it as WAV or FLAC.")
+            with soundfile.SoundFile(stream) as file:
+                return _mono(file, name)
+    except OSError as error:
         raise InputError(
-            f"{name} cannot be read as sound: {error}.", "Save it again as WAV or FLAC."
+            f"{name} cannot be read: {error.strerror or error}.", "Check the file."
         ) from None
+    except (soundfile.LibsndfileError, ValueError, TypeError, RuntimeError):
+        raise InputError(
+            f"{name} cannot be read as sound: it is damaged, or of another kind.",
+            "Save it again as WAV or FLAC.",
+        ) from None
+
+
+def _mono(file: soundfile.SoundFile, name: str) -> tuple[FloatArray, float]:
+    """The mean of all channels, read in blocks: what a small file unpacks to may be gigabytes.
+
+    Raises
+    ------
+    InputError
+        If it is longer, or of more channels, than a round of taps can be.
+    """
+    import numpy as np
+
+    rate, frames = file.samplerate, file.frames
+    if not LOWEST_RATE_HZ <= rate <= HIGHEST_RATE_HZ:
+        raise InputError(
+            f"{name} has {rate} samples a second.",
+            f"Permitted: {LOWEST_RATE_HZ} to {HIGHEST_RATE_HZ}.",
+        )
+    if file.channels > MOST_CHANNELS:
+        raise InputError(
+            f"{name} has {file.channels} channels.", f"Permitted: up to {MOST_CHANNELS}."
+        )
+    if frames > MOST_FRAMES:
+        raise InputError(
+            f"{name} is {frames / rate / 60.0:.0f} minutes long.",
+            f"Permitted: up to {MOST_FRAMES / rate / 60.0:.0f} minutes; cut out the taps.",
+        )
+    parts, count = [np.zeros(0)], 0
+    for block in file.blocks(BLOCK_FRAMES, dtype="float64", always_2d=True):
+        parts.append(block.mean(axis=1))
+        count += len(block)
+        if count > MOST_FRAMES:  # the header may lie
+            raise InputError(f"{name} is longer than it says.", "Save it again as WAV or FLAC.")
+    return np.concatenate(parts), float(rate)
 
 
 def write_sound(path: Path, sound: Sound) -> None:

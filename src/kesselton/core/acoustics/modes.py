@@ -334,14 +334,14 @@ def _solved(value: ComplexArray, push: ComplexArray) -> ComplexArray:
     """Solutions of D y = push; where D is singular to the last digit a root was hit exactly, and
     any nearby D says so as well."""
     try:
-        out: ComplexArray = np.linalg.solve(value, push)
+        return np.asarray(np.linalg.solve(value, push), dtype=complex)
     except np.linalg.LinAlgError:
         off = 1e-13 * np.abs(value).max(axis=(1, 2))
         try:
-            out = np.linalg.solve(value + off[:, None, None] * np.eye(value.shape[1]), push)
+            near = value + off[:, None, None] * np.eye(value.shape[1])
+            return np.asarray(np.linalg.solve(near, push), dtype=complex)
         except np.linalg.LinAlgError as error:
             raise ConvergenceError("The equations of this drum have no solution there.") from error
-    return out
 
 
 def iterate(

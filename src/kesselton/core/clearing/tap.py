@@ -46,7 +46,7 @@ FARTHEST = 0.2
 """Nothing so far from the expectation, ln f, is taken: three half steps and a half."""
 FAINTEST = 10.0**-2.4
 """A lug pitch so far under the loudest line, in energy, is not to be trusted."""
-SURE, SURE_UNKNOWN = 0.6, 0.76
+SURE, SURE_UNKNOWN = 0.7, 0.76
 """Share of the likelihood from which an answer is given, where the drum is known and where not."""
 WHOLE = 0.5
 ONE_LINE_CENTS, TWO_LINES_CENTS = 30.0, 19.0

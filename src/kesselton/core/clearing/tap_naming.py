@@ -36,9 +36,10 @@ FLOOR_DB = 36.0
 """A line so far under the loudest says next to nothing."""
 MISSED = 1.8
 """What a tone that should be there and is not costs, in log likelihood."""
-LOUD, DEAD = 2.5, 4.0
+LOUD, DEAD, DEAD_KNOWN = 2.5, 4.0, 8.0
 """Log likelihood for 10 dB of level, and against a tone that dies e times sooner than the others,
-as the (0,1) does under a finger; from trials on the first 200 taps of `benchmarks/taps2.py`."""
+as the (0,1) does under a finger: where the drum is not known and where it is; from trials on taps
+of `benchmarks/taps2.py` that do not judge."""
 LOWEST_RATIO, HIGHEST_RATIO = 0.35, 3.3
 HIGHEST_LUG_HZ = 650.0
 ONE = 0.075
@@ -147,7 +148,9 @@ def name_lines(
     close = np.abs(np.log(first[:, None] / hz)) < PAIR_UNKNOWN
     loud = LOUD * np.log10((close * energy).sum(axis=1) / energy.sum())
     typical = float(np.average(np.log(decay), weights=np.maximum(level + 30.0, 1.0)))
-    dead = DEAD * np.maximum(np.log(decay[tried]) - typical, 0.0)
+    dead = (DEAD if near_hz is None else DEAD_KNOWN) * np.maximum(
+        np.log(decay[tried]) - typical, 0.0
+    )
     taps, strokes = _library()
     mine = taps if near_hz is None else _pattern_of(tones)
     score = _marginal(_likelihood(hz, level, first, mine)) + loud - dead

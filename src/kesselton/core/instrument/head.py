@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from kesselton.core.errors import InputError, check_range
+from kesselton.core.errors import InputError, check_hole, check_range
 from kesselton.core.instrument.materials import SKINS, Material, material
 
 ADDITION_LOSS = {"dot": 0.04, "ring": 0.5, "floating": 1.0}
@@ -107,7 +107,7 @@ class Head:
                 "areal_density_kg_per_m2",
             )
         check_range(self.coating_kg_per_m2, 0.0, 0.5, "Coating", "kg/m²", "coating_kg_per_m2")
-        check_range(self.port_diameter_m, 0.0, LARGEST_PORT_M, "Port", "m", "port_diameter_m")
+        check_hole(self.port_diameter_m, LARGEST_PORT_M, "Port", "port_diameter_m")
         self._check_extras()
 
     def _check_extras(self) -> None:
@@ -124,10 +124,9 @@ class Head:
                 "interlayer",
             )
         check_range(self.edge_vents, 0, MAX_EDGE_VENTS, "Number of edge vents", "", "edge_vents")
-        check_range(
-            self.edge_vent_diameter_m, 0.0, LARGEST_EDGE_VENT_M, "Edge vent", "m",
-            "edge_vent_diameter_m",
-        )  # fmt: skip
+        check_hole(
+            self.edge_vent_diameter_m, LARGEST_EDGE_VENT_M, "Edge vent", "edge_vent_diameter_m"
+        )
         if (self.edge_vents > 0) != (self.edge_vent_diameter_m > 0.0):
             raise InputError(
                 f"The head {self.name!r} has {self.edge_vents} edge vents of "

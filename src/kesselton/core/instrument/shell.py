@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from kesselton.core import constants as const
-from kesselton.core.errors import InputError, check_range
+from kesselton.core.errors import InputError, check_hole, check_range
 from kesselton.core.instrument.threads import THREADS
 
 SMALLEST_HEAD_M, LARGEST_HEAD_M = 0.10, 1.20
@@ -265,9 +265,7 @@ class Shell:
                 self.shell_note_hz, LOWEST_SHELL_NOTE_HZ, HIGHEST_SHELL_NOTE_HZ, "Shell note", "Hz",
                 "shell.shell_note_hz",
             )  # fmt: skip
-        check_range(
-            self.vent_diameter_m, 0.0, WIDEST_VENT_M, "Vent diameter", "m", "shell.vent_diameter_m"
-        )
+        check_hole(self.vent_diameter_m, WIDEST_VENT_M, "Vent diameter", "shell.vent_diameter_m")
 
     @property
     def radius_m(self) -> float:
