@@ -303,3 +303,12 @@ def test_importing_the_window_needs_no_scipy() -> None:
     )
     done = subprocess.run([sys.executable, "-c", body], capture_output=True, text=True, check=True)
     assert done.stdout.splitlines() == ["[]", "['numpy']"]
+
+
+def test_a_screen_that_does_not_answer_is_said_and_nothing_aborts(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    monkeypatch.setenv("DISPLAY", ":7777")
+    monkeypatch.delenv("WAYLAND_DISPLAY", raising=False)
+    with pytest.raises(KesseltonError, match=":7777 does not answer"):
+        check_platform({"DISPLAY": ":7777"})

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from kesselton.core.choosing.buying import BuyLine
+from kesselton.store.inert import inert_cell
 from kesselton.store.whole_file import write_file
 
 COLUMNS = ("what", "size", "needed", "stock", "buy", "for_drums", "note")
@@ -19,7 +20,7 @@ def buy_csv(lines: Sequence[BuyLine]) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
     for line in lines:
-        writer.writerow([getattr(line, name) for name in COLUMNS])
+        writer.writerow([inert_cell(getattr(line, name)) for name in COLUMNS])
     return out.getvalue()
 
 

@@ -21,7 +21,8 @@ def calendar_text(dates: Sequence[Date], owner: str, now: datetime) -> bytes:
     calendar.add("version", "2.0")
     for date in dates:
         event = Event()
-        event.add("uid", f"{owner}-{date.key}-{date.at:%Y%m%dT%H%M}@kesselton".replace(" ", "-"))
+        whose = "-".join(owner.split())
+        event.add("uid", f"{whose}-{date.key}-{date.at:%Y%m%dT%H%M}@kesselton")
         event.add("summary", date.title)
         event.add("description", date.text)
         event.add("dtstart", date.at)

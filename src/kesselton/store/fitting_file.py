@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from kesselton.core.fitting.fitting import Fitting
 from kesselton.core.fitting.procedure import Procedure, Step
+from kesselton.store.inert import in_markdown
 
 
 def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -> str:
@@ -11,7 +12,7 @@ def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -
     done = set(fitting.done) if fitting else set()
     notes = dict(fitting.notes) if fitting else {}
     skipped = dict(fitting.skipped) if fitting else {}
-    lines = [f"# {title}", ""]
+    lines = [f"# {in_markdown(title)}", ""]
     for name, things in (("Tools", procedure.tools), ("Materials", procedure.materials)):
         if things:
             lines += [f"**{name}:** {', '.join(things)}", ""]
@@ -20,9 +21,9 @@ def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -
         lines.append(f"- [{mark}] **{number} {step.title}.** {step.text}")
         lines += [f"  - {text}" for text in step_extras(step)]
         if step.key in skipped:
-            lines.append(f"  - Skipped: {skipped[step.key]}")
+            lines.append(f"  - Skipped: {in_markdown(skipped[step.key])}")
         if step.key in notes:
-            lines.append(f"  - Reading: {notes[step.key]}")
+            lines.append(f"  - Reading: {in_markdown(notes[step.key])}")
     return "\n".join(lines) + "\n"
 
 

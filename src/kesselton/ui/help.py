@@ -22,6 +22,7 @@ from kesselton.ui.actions import KEYS_ON_SCREEN, shortcut_list
 from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.dialogs import size_dialog
 from kesselton.ui.parts.inputs import Button, Finder
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import font, px
 
 
@@ -38,7 +39,7 @@ class HandbookDialog(QDialog):
         self.finder = Finder(texts.WORDS_TO_LOOK_FOR)
         self.finder.setClearButtonEnabled(True)
         self.next = Button(texts.NEXT_PLACE)
-        self.fault = QLabel()
+        self.fault = Label()
         self.fault.setProperty("fault", True)
         top = QHBoxLayout()
         top.addWidget(self.finder, 1)
@@ -84,7 +85,8 @@ class KeysDialog(QDialog):
         grid.setColumnStretch(1, 1)
         self.rows: list[tuple[QLabel, QLabel]] = []
         for row, (keys, text) in enumerate([*shortcut_list(), *KEYS_ON_SCREEN]):
-            name, what = QLabel(f"<b>{keys}</b>"), QLabel(text)
+            name, what = Label(keys), Label(text)
+            name.setFont(font(10, QFont.Weight.DemiBold))
             what.setWordWrap(True)
             grid.addWidget(name, row, 0, Qt.AlignmentFlag.AlignTop)
             grid.addWidget(what, row, 1)
@@ -110,9 +112,9 @@ class AboutDialog(QDialog):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(texts.ABOUT)
-        title = QLabel(texts.KESSELTON_VERSION.format(version=__version__))
+        title = Label(texts.KESSELTON_VERSION.format(version=__version__))
         title.setFont(font(16, QFont.Weight.Bold))
-        text = QLabel(texts.ABOUT_TEXT)
+        text = Label(texts.ABOUT_TEXT)
         text.setWordWrap(True)
         text.setMinimumWidth(px(420))
         for label in (title, text):

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QVBoxLayout, QWidget
 
 from kesselton.app.settings import SettingsStore
 from kesselton.core import constants as const
 from kesselton.ui import texts
 from kesselton.ui.parts.fields import Choice, air_field, number_field
 from kesselton.ui.parts.inputs import Tick
+from kesselton.ui.parts.labels import Label
 
 THEMES = (("system", texts.AS_DESKTOP), ("light", texts.LIGHT), ("dark", texts.DARK))
 UNITS = ((False, texts.INCHES_AND_MIL), (True, texts.MILLIMETERS))
@@ -27,7 +28,7 @@ class PreferencesDialog(QDialog):
         self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
         self.stage = air_field(texts.AIR_ON_STAGE)
         self.flats = Tick(texts.WRITE_FLATS)
-        note = QLabel(texts.LETTERS_FOLLOW_DESKTOP)
+        note = Label(texts.LETTERS_FOLLOW_DESKTOP)
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         grid = QGridLayout()

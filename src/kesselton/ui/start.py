@@ -51,6 +51,22 @@ def missing_libraries(wanted: dict[str, str]) -> list[str]:
     return missing
 
 
+def screen_answers() -> bool:
+    """Whether the X server lets this program in; Qt would abort if it does not."""
+    try:
+        xcb = ctypes.CDLL("libxcb.so.1")
+    except OSError:
+        return True  # Qt says what is missing
+    xcb.xcb_connect.restype = ctypes.c_void_p
+    for name in ("xcb_connection_has_error", "xcb_disconnect"):
+        getattr(xcb, name).argtypes = [ctypes.c_void_p]
+    connection = xcb.xcb_connect(None, None)
+    try:
+        return int(xcb.xcb_connection_has_error(connection)) == 0
+    finally:
+        xcb.xcb_disconnect(connection)
+
+
 def check_platform(environment: dict[str, str]) -> None:
     """Say in words what Qt would die of.
 
@@ -70,6 +86,11 @@ def check_platform(environment: dict[str, str]) -> None:
         if platform.startswith("xcb") or not environment.get("WAYLAND_DISPLAY"):
             wanted |= XCB_LIBRARIES
     missing = missing_libraries(wanted)
+    if not missing and wanted.keys() >= XCB_LIBRARIES.keys() and not screen_answers():
+        raise KesseltonError(
+            texts.SCREEN_DOES_NOT_ANSWER.format(display=environment.get("DISPLAY", "")),
+            texts.START_KESSELTON_FROM_DESKTOP_KESSELTON,
+        )
     if missing:
         raise KesseltonError(
             texts.WINDOW_NEEDS_LIBRARIES_THAT_THIS,
@@ -91,10 +112,12 @@ def run(workshop: str | None) -> int:
     assert isinstance(app, QApplication)
     app.setApplicationName("kesselton")
     app.setDesktopFileName("org.tern_island.Kesselton")
-    theme.load_fonts()
+    missing_fonts = theme.load_fonts()
     if app.platformName() not in UNSEEN:
         theme.follow_font(app.font().pointSizeF())
     faults = [(start_logging(), texts.EVERYTHING_ELSE_WORKS)]
+    if missing_fonts:
+        faults.append((texts.FONTS_MISSING.format(names=", ".join(missing_fonts)), ""))
     settings = SettingsStore()
     faults.append((settings.fault, texts.CHOOSE_THEM_AGAIN_IN_VIEW))
     unexpected = Unexpected()

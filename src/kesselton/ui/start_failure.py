@@ -6,7 +6,7 @@ from enum import Enum
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFileDialog, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFileDialog, QVBoxLayout, QWidget
 
 from kesselton.app.workshops import fresh_path
 from kesselton.core.errors import KesseltonError
@@ -15,6 +15,7 @@ from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import DamagedError
 from kesselton.ui import texts
 from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import font
 
 
@@ -40,7 +41,7 @@ class StartFailure(QDialog):
         self.way, self.path = WayOn.QUIT, path
         self.setWindowTitle(texts.KESSELTON_COULD_NOT_START)
         self.setMinimumWidth(520)
-        self.message, self.remedy = QLabel(error.message), QLabel(error.remedy)
+        self.message, self.remedy = Label(error.message), Label(error.remedy)
         self.message.setFont(font(12))
         for label in (self.message, self.remedy):
             label.setWordWrap(True)

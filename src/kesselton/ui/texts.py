@@ -71,6 +71,8 @@ READ_ONLY_NOTHING_IS_SAVED = "{remedy} {path} is open to look at only: changes a
 
 # start_failure
 KESSELTON_COULD_NOT_START = "Kesselton could not open the workshop"
+SCREEN_DOES_NOT_ANSWER = "The screen {display} does not answer, or does not let this program in."
+FONTS_MISSING = "These letters of the program could not be read: {names}. The desktop’s are used."
 FILE_IS_DAMAGED = "{name} is damaged; what can be read of it opens in a file of its own."
 OPEN_WHAT_CAN_BE_READ = "Open what can be read of it"
 TRY_AGAIN = "Try again"

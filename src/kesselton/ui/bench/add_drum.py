@@ -6,7 +6,7 @@ from textwrap import shorten
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QPainter
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.usual_drums import USUAL, UsualSize, usual_drum
 from kesselton.core.instrument import drum as d
@@ -14,6 +14,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.inputs import Button, Rows
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import Colours, font, px
@@ -69,7 +70,7 @@ class AddDrumDialog(QDialog):
         self.preview = _Preview()
         self.preview.setAccessibleName(texts.DRUM_IN_SECTION)
         self.preview.set_colours(colours)
-        self.said = QLabel()
+        self.said = Label()
         self.said.setWordWrap(True)
         self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.add = Button(texts.ADD_IT)
@@ -97,7 +98,7 @@ class AddDrumDialog(QDialog):
         for column, (caption, widget) in enumerate(
             ((texts.KIND, self.kinds), (texts.SIZE, self.sizes), ("", self.preview))
         ):
-            label = QLabel(caption)
+            label = Label(caption)
             label.setFont(font(11, QFont.Weight.DemiBold))
             grid.addWidget(label, 0, column)
             grid.addWidget(widget, 1, column)

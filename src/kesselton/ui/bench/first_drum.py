@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from kesselton.ui.bench import texts
 from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import Colours, font, px
 
 WIDTH = 420
@@ -27,7 +28,7 @@ class FirstDrum(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        title, text = QLabel(texts.NO_DRUM_YET), QLabel(texts.FIRST_DRUM_BEGINS)
+        title, text = Label(texts.NO_DRUM_YET), Label(texts.FIRST_DRUM_BEGINS)
         title.setFont(font(22, QFont.Weight.Bold))
         text.setFont(font(13))
         text.setWordWrap(True)

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QGridLayout, QLabel, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from kesselton.app.bench import Strike
 from kesselton.core import constants as const
@@ -36,6 +36,7 @@ from kesselton.ui.parts.fields import (
 )
 from kesselton.ui.parts.head_text import Extras, head_name, read_extras, write_extras
 from kesselton.ui.parts.inputs import Tick
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.muffling_text import read_mufflers, write_mufflers
 
 
@@ -448,7 +449,7 @@ class BeaterForm(_Form):
         super().__init__(parent)
         self.kind = Choice(texts.BEATER)
         self.place = number_field(texts.FROM_CENTER_TO_EDGE, 0.0, 95.0, "%", 0)
-        hint = QLabel(texts.TEXT_0_PERCENT_IS_CENTER_67)
+        hint = Label(texts.TEXT_0_PERCENT_IS_CENTER_67)
         hint.setWordWrap(True)
         hint.setProperty("quiet", True)
         self._put(self.kind, 0, 0)

@@ -17,6 +17,7 @@ from kesselton.ui.parts.columns import scroll, selectable
 from kesselton.ui.parts.fields import mark
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Copied, Picture
 from kesselton.ui.parts.result_rows import (
     caution_words,
@@ -128,9 +129,9 @@ class Readout(Copied):
         self._plan: Planned | None = None
         self._a4, self._flats = 440.0, False
         self._colours = LIGHT
-        self.note = QLabel("…")
+        self.note = Label("…")
         self.note.setFont(font(32, QFont.Weight.Bold))
-        self.off = selectable(QLabel())
+        self.off = selectable(Label())
         self.off.setFont(font(11, QFont.Weight.DemiBold))
         self.sure = self._quiet("")
         head = QGridLayout()
@@ -150,12 +151,12 @@ class Readout(Copied):
         self.table_grid.setHorizontalSpacing(8)
         self.table_grid.setColumnStretch(1, 1)
         self.table_grid.setColumnStretch(2, 1)
-        self.caution = QLabel()
+        self.caution = Label()
         self.caution.setProperty("fault", True)
         self.caution.setWordWrap(True)
         self.caution.hide()
         self.assumed = self._quiet("")
-        self.partial = selectable(QLabel())
+        self.partial = selectable(Label())
         self.partial.setFont(font(11, QFont.Weight.DemiBold))
         self.partial_facts = self._quiet("")
         self.picture = ModePicture()
@@ -192,7 +193,7 @@ class Readout(Copied):
         whole.addLayout(last)
 
     def _quiet(self, text: str) -> QLabel:
-        label = QLabel(text)
+        label = Label(text)
         label.setProperty("quiet", True)
         label.setWordWrap(True)
         return label
@@ -335,7 +336,7 @@ class Readout(Copied):
                 item = grid.itemAtPosition(row, column)
                 label = item.widget() if item else None
                 if not isinstance(label, QLabel):
-                    label = QLabel()
+                    label = Label()
                     label.setWordWrap(wrapped or column > 0)
                     grid.addWidget(label, row, column, Qt.AlignmentFlag.AlignTop)
                 title = row in titles

@@ -8,7 +8,6 @@ from PySide6.QtCore import QDate, QLocale, Qt, Signal
 from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
-    QLabel,
     QListWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -19,6 +18,7 @@ from kesselton.store.errors import StoreError
 from kesselton.ui.bench import texts
 from kesselton.ui.parts.dialogs import size_dialog
 from kesselton.ui.parts.inputs import Rows
+from kesselton.ui.parts.labels import Label
 
 EXPLAINED = texts.KESSELTON_KEEPS_COPY_OF_WORKSHOP
 NONE_YET = texts.THERE_IS_NO_EARLIER_STATE
@@ -42,7 +42,7 @@ class RestoreDialog(QDialog):
         self.days.setAccessibleName(texts.EARLIER_STATES)
         for one in backups(path):
             self.days.addItem(self._item(one))
-        self.hint = QLabel()
+        self.hint = Label()
         self.hint.setWordWrap(True)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.restore = self.buttons.addButton(
@@ -52,7 +52,7 @@ class RestoreDialog(QDialog):
         self.buttons.rejected.connect(self.reject)
         self.days.itemActivated.connect(lambda item: self._on_restore())
         self.days.currentItemChanged.connect(lambda now, before: self._mark())
-        explained = QLabel(EXPLAINED)
+        explained = Label(EXPLAINED)
         explained.setWordWrap(True)
         layout = QVBoxLayout(self)
         layout.setSpacing(12)

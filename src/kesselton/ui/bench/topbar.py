@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSignalBlocker, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QLabel, QSizePolicy, QWidget
+from PySide6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QSizePolicy, QWidget
 
 from kesselton.core import constants as const
 from kesselton.ui.bench import texts
@@ -12,6 +12,7 @@ from kesselton.ui.parts.elided import Elided
 from kesselton.ui.parts.fields import Field, air_field, number_field
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Box, Button
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import font, px
 
 STAGES = (
@@ -47,7 +48,7 @@ class TopBar(QFrame):
         self.name = Elided()
         self.name.setMaximumWidth(px(WIDEST_NAME))
         self.name.setFont(font(12, QFont.Weight.Bold))
-        self.state = QLabel()
+        self.state = Label()
         self.state.setProperty("fault", True)
         self.temperature = air_field(texts.AT_BENCH)
         self.on_stage = air_field(texts.STAGE)

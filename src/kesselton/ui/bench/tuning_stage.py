@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.bench import Bench
 from kesselton.app.measuring import Planned
@@ -20,6 +20,7 @@ from kesselton.ui.bench.section import PARTS, SectionView
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.display_format import DisplayFormat
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import Colours, font
 
 
@@ -42,7 +43,7 @@ class TuningStage(QWidget):
         super().__init__(parent)
         self._bench = bench
         self._shown = 0  # number of the drum on show
-        self.part_title = QLabel()
+        self.part_title = Label()
         self.section = SectionView()
         self.forms = PartForms(display)
         self.ladder = LadderView()

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from kesselton.app.heads import FILTERS
 from kesselton.core.choosing import brief as b
@@ -16,6 +16,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.fields import Choice, Field, number_field, pitch_field
 from kesselton.ui.parts.inputs import Button, Finder
+from kesselton.ui.parts.labels import Label
 
 _CHOICES: tuple[tuple[str, str, dict[str, b.BriefOption]], ...] = (
     ("role", texts.ROLE, b.ROLES),
@@ -96,11 +97,11 @@ class BriefForm(QWidget):
         grid.addWidget(self.feel, 1, 1)
         grid.addWidget(self.school, 2, 0, 1, 2)
         grid.addWidget(self.interval, 3, 0, 1, 2)
-        self.sentence = QLabel()
+        self.sentence = Label()
         self.sentence.setWordWrap(True)
         self.open = Button()
         self.open.clicked.connect(lambda: self.unfold(self.rest.isHidden()))
-        self.fault = QLabel()
+        self.fault = Label()
         self.fault.setProperty("fault", True)
         self.fault.setWordWrap(True)
         self.fault.hide()

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QWidget
 
 from kesselton.core.choosing.buying import BuyLine, buy_list
 from kesselton.core.errors import KesseltonError
@@ -17,6 +17,7 @@ from kesselton.ui.choosing import texts
 from kesselton.ui.parts.columns import fault_label
 from kesselton.ui.parts.dialogs import size_dialog
 from kesselton.ui.parts.inputs import Button, Finder
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.table import Table, TableModel
 from kesselton.ui.parts.theme import LIGHT, font, on_paper
 from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_pages
@@ -43,7 +44,7 @@ class BuyDialog(QDialog):
             entry.id for entry in workshop.entries if entry.brief is not None or not briefed
         }
         self._shown: list[Entry] = []
-        title = QLabel(texts.HEADS_PLANNED_FOR_THESE_DRUMS)
+        title = Label(texts.HEADS_PLANNED_FOR_THESE_DRUMS)
         title.setFont(font(12, QFont.Weight.DemiBold))
         self.search = Finder(texts.WORDS_IN_DRUMS_NAME)
         self.search.textChanged.connect(lambda text: self._list_drums())

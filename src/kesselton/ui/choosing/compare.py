@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.jobs import Latest
 from kesselton.core.errors import KesseltonError
@@ -17,6 +17,7 @@ from kesselton.ui.choosing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, scroll
 from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.labels import Label, MarkedLabel, marked
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import Colours, font
@@ -202,9 +203,9 @@ class ComparePage(QWidget):
         self._numbers: list[int] = []
         self._a4, self._flats = 440.0, False
         self.found: list[Prediction] = []
-        self.title = QLabel(texts.SIDE_BY_SIDE)
+        self.title = Label(texts.SIDE_BY_SIDE)
         self.title.setFont(font(11, QFont.Weight.DemiBold))
-        self.state = QLabel()
+        self.state = Label()
         self.state.setProperty("quiet", True)
         close = Button(texts.BACK_TO_LIST_ESC)
         close.clicked.connect(self.back)
@@ -289,7 +290,8 @@ class ComparePage(QWidget):
                 f"{wording.side_word(drum, side)}: {head.name}"
                 for side, head in zip(drum.sides, candidates.heads[number], strict=True)
             ]
-            label = QLabel(f"<b>{LETTERS[place]}</b>  {'<br>'.join(names)}")
+            label = MarkedLabel("<b>{letter}</b>  ", letter=LETTERS[place])
+            label.setText(label.text() + "<br>".join(marked("{name}", name=one) for one in names))
             label.setWordWrap(True)
             buttons = QHBoxLayout()
             holder = QWidget()
@@ -324,7 +326,7 @@ class ComparePage(QWidget):
     def _put(
         self, row: int, column: int, text: str, quiet: bool = False, bold: bool = False
     ) -> None:
-        label = QLabel(text)
+        label = Label(text)
         label.setProperty("quiet", quiet)
         if bold:
             label.setFont(font(10, QFont.Weight.DemiBold))

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.inputs import Slider
+from kesselton.ui.parts.labels import Label, plain_tip
 from kesselton.ui.parts.theme import font, px
 
 if TYPE_CHECKING:
@@ -44,7 +45,7 @@ class CriteriaPanel(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 8, 0)
         layout.addLayout(self._grid)
-        note = QLabel(texts.COMMON_PRACTICE_NOT_COMPUTED_SLIDERS)
+        note = Label(texts.COMMON_PRACTICE_NOT_COMPUTED_SLIDERS)
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         layout.addWidget(note)
@@ -63,10 +64,10 @@ class CriteriaPanel(QWidget):
 
         for row, criterion in enumerate(CRITERIA):
             star = " *" if criterion.source == COMMON_PRACTICE else ""
-            title = QLabel(f"{criterion.label[0].upper()}{criterion.label[1:]}{star}")
+            title = Label(f"{criterion.label[0].upper()}{criterion.label[1:]}{star}")
             title.setFont(font(9.5, QFont.Weight.DemiBold))
             title.setWordWrap(True)
-            detail = QLabel()
+            detail = Label()
             detail.setProperty("quiet", True)
             detail.setFont(font(9))
             detail.setWordWrap(True)
@@ -113,7 +114,7 @@ class CriteriaPanel(QWidget):
             if number >= 0 and judged:
                 text = reason_words(found, number, row)
                 detail.setText(text)
-                detail.setToolTip(text)
+                detail.setToolTip(plain_tip(text))
 
 
 def reason_words(found: Candidates, number: int, row: int) -> str:

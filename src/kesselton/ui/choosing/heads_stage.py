@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QProgressBar, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 
 from kesselton.app.chooser import Chooser
 from kesselton.app.heads import filtered, offers
@@ -26,6 +26,7 @@ from kesselton.ui.choosing.tradeoff import Tradeoff
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import narrow, scroll
 from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import Colours, font
 
 if TYPE_CHECKING:
@@ -80,12 +81,12 @@ class HeadsStage(QWidget):
         left = QWidget()
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 10, 0, 10)
-        title = QLabel(texts.WHAT_DRUM_MUST_DO)
+        title = Label(texts.WHAT_DRUM_MUST_DO)
         title.setFont(font(11, QFont.Weight.DemiBold))
         column.addWidget(title)
         column.addWidget(self.form)
         column.addWidget(self.store)
-        self.state = QLabel()
+        self.state = Label()
         self.state.setProperty("quiet", True)
         self.state.setWordWrap(True)
         self.bar = QProgressBar()
@@ -104,10 +105,10 @@ class HeadsStage(QWidget):
         right = QWidget()
         side = QVBoxLayout(right)
         side.setContentsMargins(0, 10, 12, 10)
-        self.title = QLabel()
+        self.title = Label()
         self.title.setFont(font(11, QFont.Weight.DemiBold))
         self.title.setWordWrap(True)
-        self.detail = QLabel()
+        self.detail = Label()
         self.detail.setProperty("quiet", True)
         self.detail.setWordWrap(True)
         self.take = Button(texts.USE_THESE_HEADS)

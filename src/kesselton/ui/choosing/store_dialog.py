@@ -8,7 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.heads import Offer, filtered, offers
 from kesselton.core import constants as const
@@ -22,6 +22,7 @@ from kesselton.ui.choosing import texts
 from kesselton.ui.parts.dialogs import size_dialog
 from kesselton.ui.parts.fields import Choice, length_field, number_field, pitch_field
 from kesselton.ui.parts.inputs import Button, Finder, Line
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.table import Table, TableModel
 from kesselton.ui.parts.theme import font
 
@@ -54,7 +55,7 @@ class StoreDialog(QDialog):
         size_dialog(self, 860, 640)
         self._drum, self._workshop = drum, workshop
         size = head_size_in(drum)
-        title = QLabel(texts.HEADS_OF_IN.format(size=size))
+        title = Label(texts.HEADS_OF_IN.format(size=size))
         title.setFont(font(12, QFont.Weight.DemiBold))
         self.search = Finder(texts.WORDS_IN_HEAD_S_NAME)
         self.search.textChanged.connect(lambda text: self._fill())
@@ -186,12 +187,12 @@ class OwnHeadForm(QWidget):
         self.diameter.set_state(drum.shell.head_diameter_m)
         for field in (self.mass, self.hoop, self.diameter, self.known_hz, self.own_hz):
             field.edited.connect(field.set_state)
-        self.fault = QLabel()
+        self.fault = Label()
         self.fault.setProperty("fault", True)
         self.fault.setWordWrap(True)
         self.add = Button(texts.ADD_THIS_HEAD)
         self.add.clicked.connect(self.make)
-        title = QLabel(texts.HEAD_OF_YOUR_OWN_WEIGH)
+        title = Label(texts.HEAD_OF_YOUR_OWN_WEIGH)
         title.setFont(font(10, QFont.Weight.DemiBold))
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)

@@ -6,10 +6,11 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.fields import Choice
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, elided, hint
 from kesselton.ui.parts.theme import Colours, font
 
@@ -138,7 +139,7 @@ class Tradeoff(QWidget):
         self.axes = ("ring", "response")
         self.boxes = (Choice(texts.X_AXIS), Choice(texts.Y_AXIS))
         top = QHBoxLayout()
-        note = QLabel(texts.ON_LINE_NO_OTHER_PAIR)
+        note = Label(texts.ON_LINE_NO_OTHER_PAIR)
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         for place, box in enumerate(self.boxes):

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.clearing import Cleared
 from kesselton.app.reading_sources import ReadingSources
@@ -23,6 +23,7 @@ from kesselton.ui.parts.elided import Elided
 from kesselton.ui.parts.fields import Choice, Field, pitch_field
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import AddLine, Button
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import Colours, font
 
 SOURCES = (
@@ -105,7 +106,7 @@ class ClearFace(QWidget):
         row.setSpacing(10)
         for widget in (self.side, self.source, self.pattern, self.target, self.step):
             row.addWidget(widget, 1)
-        self.title = QLabel()
+        self.title = Label()
         self.title.setFont(font(12, QFont.Weight.DemiBold))
         self.title.setWordWrap(True)
         self.value = AddLine()
@@ -122,10 +123,10 @@ class ClearFace(QWidget):
             rare.addWidget(button)
         self.fault = fault_label()
         self.strip = RimStrip()
-        self.unseen = QLabel()
+        self.unseen = Label()
         self.unseen.setProperty("quiet", True)
         self.unseen.setWordWrap(True)
-        self.notes = QLabel()
+        self.notes = Label()
         self.notes.setWordWrap(True)
         self.field, self.rounds = FieldPicture(), RoundsPicture()
         below = QHBoxLayout()
@@ -211,7 +212,7 @@ class ClearFace(QWidget):
         self.field.set_state(found, at.now, at.rods)
         self.rounds.set_state(found.heard if found else ())
         self.unseen.setText(found.unseen if found else texts.READ_EVERY_ROD_ONCE_THEN)
-        self.notes.setText("<br>".join(found.notes) if found else "")
+        self.notes.setText("\n".join(found.notes) if found else "")
         self.notes.setVisible(bool(found and found.notes))
         if walk.turning and (walk.turned or at.settled):
             self.panel.set_turns(walk, found.reasons if found else {})

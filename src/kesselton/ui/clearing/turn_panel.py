@@ -6,13 +6,14 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, QSize, Signal
 from PySide6.QtGui import QColor, QFont, QPainter
-from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from kesselton.ui.clearing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, fault_label
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.theme import LIGHT, Colours, font, px
 
@@ -79,19 +80,19 @@ class TurnPanel(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self._colours, self._words, self._other = LIGHT, wording.TurnWords(), ""
-        self.caption, self.rod, self.turn, self.degrees = (QLabel() for _ in range(4))
+        self.caption, self.rod, self.turn, self.degrees = (Label() for _ in range(4))
         self.caption.setProperty("quiet", True)
         self.rod.setFont(font(26, QFont.Weight.Bold))
         self.turn.setFont(font(20, QFont.Weight.Bold))
         self.turn.setWordWrap(True)
         self.degrees.setFont(font(11))
         self.degrees.setProperty("quiet", True)
-        self.why = QLabel()
+        self.why = Label()
         self.why.setProperty("quiet", True)
         self.why.setWordWrap(True)
         self.after = QGridLayout()
         self.after.setColumnStretch(1, 1)
-        self.expected = QLabel()
+        self.expected = Label()
         self.expected.setWordWrap(True)
         self.fault = fault_label()
         self.ready = Button()
@@ -102,12 +103,12 @@ class TurnPanel(QWidget):
         self.back.clicked.connect(self.wrong)
         self.skip = Button(texts.SKIP_ROD_S)
         self.skip.clicked.connect(self.skipped)
-        self.state = QLabel()
+        self.state = Label()
         self.state.setProperty("quiet", True)
         self.state.setWordWrap(True)
-        self.heard = QLabel()
+        self.heard = Label()
         self.heard.setFont(font(14, QFont.Weight.DemiBold))
-        self.heard_more = QLabel()
+        self.heard_more = Label()
         self.heard_more.setProperty("quiet", True)
         self.lines = LinesPicture()
         layout = QVBoxLayout(self)
@@ -176,14 +177,15 @@ class TurnPanel(QWidget):
         self._set_turn(turn)
         self.why.setText(reasons.get(now, ""))
         for row, (rod, turn) in enumerate(left[1 : 1 + SHOWN_AFTER]):
-            name = QLabel(f"<b>{self._place(rod)}</b>")
-            text = QLabel(f"{self._words.way(turn)} {self._words.amount(turn)}")
+            name = Label(self._place(rod))
+            name.setFont(font(10, QFont.Weight.DemiBold))
+            text = Label(f"{self._words.way(turn)} {self._words.amount(turn)}")
             text.setStyleSheet(f"color: {self._colours.flat if turn > 0 else self._colours.sharp}")
             self.after.addWidget(name, row, 0)
             self.after.addWidget(text, row, 1)
         more = len(left) - 1 - SHOWN_AFTER
         if more > 0:
-            self.after.addWidget(QLabel(texts.AND_MORE.format(more=more)), SHOWN_AFTER, 1)
+            self.after.addWidget(Label(texts.AND_MORE.format(more=more)), SHOWN_AFTER, 1)
         last = len(left) == 1
         following = texts.MEASURE_AGAIN if last else texts.NEXT.format(place=self._words.place)
         self.ready.setText(texts.TURNED_SPACE.format(following=following))

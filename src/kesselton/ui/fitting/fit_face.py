@@ -6,7 +6,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QListWidgetItem,
     QSizePolicy,
     QVBoxLayout,
@@ -25,6 +24,7 @@ from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.fit_picture import FitPicture
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button, Line, Rows, Tick
+from kesselton.ui.parts.labels import Label, MarkedLabel, marked, plain_tip
 from kesselton.ui.parts.theme import Colours, font, px
 
 ROUNDS = ((0.125, texts.TURN), (0.25, texts.TURN_2), (0.5, texts.TURN_3))
@@ -49,7 +49,7 @@ class FitFace(QWidget):
         self.side = Choice(texts.HEAD)
         self.order = Choice(texts.ORDER_OF_RODS)
         self.order.set_options([("star", texts.IN_STAR), ("across", texts.OPPOSITE_PAIRS)])
-        self.reason = QLabel()
+        self.reason = Label()
         self.reason.setProperty("quiet", True)
         self.reason.setWordWrap(True)
         self.round = Choice(texts.TURN_PER_PASS)
@@ -70,15 +70,15 @@ class FitFace(QWidget):
     def _make_step(self) -> QVBoxLayout:
         box = QVBoxLayout()
         box.setContentsMargins(0, 10, 0, 10)
-        self.count = QLabel()
+        self.count = Label()
         self.count.setProperty("quiet", True)
-        self.title, self.text = QLabel(), QLabel()
+        self.title, self.text = Label(), Label()
         self.title.setFont(font(TITLE_POINTS, QFont.Weight.Bold))
         self.text.setFont(font(TEXT_POINTS))
-        self.caution = QLabel()
+        self.caution = Label()
         self.caution.setObjectName("caution")
         self.caution.setFont(font(11, QFont.Weight.DemiBold))
-        self.question = QLabel()
+        self.question = Label()
         self.question.setFont(font(TEXT_POINTS, QFont.Weight.DemiBold))
         self.advice = fault_label()
         self.advice.setFont(font(12))
@@ -89,7 +89,7 @@ class FitFace(QWidget):
         asked.addWidget(self.yes)
         asked.addWidget(self.no)
         asked.addStretch(1)
-        self.timer = QLabel()
+        self.timer = Label()
         self.timer.setFont(font(16, QFont.Weight.DemiBold))
         self.start_timer = Button(texts.START_TIME_T)
         timed = QHBoxLayout()
@@ -128,9 +128,9 @@ class FitFace(QWidget):
 
     def _make_ready(self) -> QWidget:
         part, box = column(texts.YOU_WILL_NEED)
-        self.ready = QLabel()
+        self.ready = MarkedLabel()
         self.ready.setWordWrap(True)
-        self.log = selectable(QLabel())
+        self.log = selectable(Label())
         self.log.setProperty("quiet", True)
         self.log.setWordWrap(True)
         self.sheet = Button(texts.FITTING_SHEET)
@@ -235,7 +235,7 @@ class FitFace(QWidget):
         for number, step in enumerate(made.steps, start=1):
             mark = "✓" if step.key in progress.done else "–" if step.key in skipped else " "
             item = QListWidgetItem(f"{mark} {number}  {step.title}")
-            item.setToolTip(step.title)
+            item.setToolTip(plain_tip(step.title))
             item.setData(Qt.ItemDataRole.UserRole, step.key)
             self.steps.addItem(item)
             if step.key == progress.current:
@@ -245,7 +245,10 @@ class FitFace(QWidget):
         parts = []
         for name, things in ((texts.TOOLS, made.tools), (texts.MATERIALS, made.materials)):
             if things:
-                parts.append(texts.B_B_BR.format(name=name) + "<br>".join(things))
+                parts.append(
+                    marked(texts.B_B_BR, name=name)
+                    + "<br>".join(marked("{x}", x=x) for x in things)
+                )
         self.ready.setText("<br><br>".join(parts))
         titles = {step.key: step.title for step in made.steps}
         lines = (

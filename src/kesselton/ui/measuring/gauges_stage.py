@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
 from kesselton.app.measuring import calibration
 from kesselton.core import constants as const
@@ -24,6 +24,7 @@ from kesselton.ui.parts.columns import clear, column, fault_label, narrow, scrol
 from kesselton.ui.parts.fields import Choice, number_field, pitch_field
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import AddLine, Button, Line
+from kesselton.ui.parts.labels import Label, MarkedLabel
 from kesselton.ui.parts.picture import Picture, hint, ticks
 from kesselton.ui.parts.theme import Colours, font
 
@@ -246,7 +247,7 @@ class GaugesStage(QWidget):
         add = Button(texts.ADD_THIS_PAIR)
         add.clicked.connect(self.add_pair)
         self.fault = fault_label()
-        hint = QLabel(texts.READ_DIAL_25_MM_1)
+        hint = Label(texts.READ_DIAL_25_MM_1)
         hint.setProperty("quiet", True)
         hint.setWordWrap(True)
         grid = QGridLayout()
@@ -276,7 +277,7 @@ class GaugesStage(QWidget):
 
     def _make_fit(self) -> QWidget:
         part, box = column(texts.CALIBRATION)
-        self.result = selectable(QLabel())
+        self.result = selectable(MarkedLabel())
         self.result.setWordWrap(True)
         box.addWidget(self.result)
         box.addWidget(self.picture, 1)
@@ -293,7 +294,7 @@ class GaugesStage(QWidget):
         self.friction.chosen.connect(self._on_friction)
         self.most = number_field(texts.FULL_SCALE, 0.1, 20.0, "N m", 1)
         self.most.edited.connect(self._on_most)
-        note = QLabel(texts.FRICTION_TAKES_MOST_OF_TORQUE + RODS_UNDER_LOAD)
+        note = Label(texts.FRICTION_TAKES_MOST_OF_TORQUE + RODS_UNDER_LOAD)
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         self.key = Choice(texts.KEY_IN_HAND)
@@ -341,10 +342,11 @@ class GaugesStage(QWidget):
     def _fill(self, dial: Dial | None) -> None:
         clear(self.rows)
         for row, pair in enumerate(dial.pairs if dial else ()):
-            text = QLabel(
-                texts.B_B_AT_N_M.format(
-                    dial=pair.dial, tension_n_per_m=pair.tension_n_per_m, name=pair.name
-                )
+            text = MarkedLabel(
+                texts.B_B_AT_N_M,
+                dial=pair.dial,
+                tension_n_per_m=pair.tension_n_per_m,
+                name=pair.name,
             )
             text.setWordWrap(True)
             drop = Button(texts.REMOVE)
@@ -353,12 +355,12 @@ class GaugesStage(QWidget):
             self.rows.addWidget(text, row, 0)
             self.rows.addWidget(drop, row, 1)
         if dial is None:
-            self.result.setText(texts.ADD_DIAL_AND_TWO_PAIRS)
+            self.result.say(texts.ADD_DIAL_AND_TWO_PAIRS)
             self.picture.set_state(None, None)
             return
         fit = calibration(dial)
         if isinstance(fit, str):
-            self.result.setText(fit)
+            self.result.say("{fault}", fault=fit)
             self.picture.set_state(dial, None)
             return
         d0, kappa = float(fit.terms[0]), float(fit.terms[1])
@@ -367,15 +369,14 @@ class GaugesStage(QWidget):
             if len(fit.terms) > 2
             else ""
         )
-        self.result.setText(
-            texts.B_READING_MINUS_TENSION_B.format(
-                d0=d0,
-                kappa=kappa,
-                thick=thick,
-                SIGMAS_90=SIGMAS_90 * fit.noise,
-                low_n_per_m=0.9 * fit.low_n_per_m,
-                high_n_per_m=1.1 * fit.high_n_per_m,
-            )
+        self.result.say(
+            texts.B_READING_MINUS_TENSION_B,
+            d0=d0,
+            kappa=kappa,
+            thick=thick,
+            SIGMAS_90=SIGMAS_90 * fit.noise,
+            low_n_per_m=0.9 * fit.low_n_per_m,
+            high_n_per_m=1.1 * fit.high_n_per_m,
         )
         self.picture.set_state(dial, fit)
 

@@ -8,7 +8,7 @@ from datetime import date
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
 from kesselton.app.jobs import Answer
 from kesselton.app.measuring import Measured, combine_readings
@@ -25,6 +25,7 @@ from kesselton.ui.parts.columns import clear, column, fault_label, narrow, scrol
 from kesselton.ui.parts.entry_text import Said, parse_entry
 from kesselton.ui.parts.fields import Choice, number_field
 from kesselton.ui.parts.inputs import AddLine, Button
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.lengths_text import MISSING
 from kesselton.ui.parts.theme import Colours, font
 from kesselton.ui.parts.turn_picture import TurnPicture
@@ -119,7 +120,7 @@ class MeasureStage(QWidget):
         self.contradiction = fault_label()
         box.addWidget(self.contradiction)
         box.addLayout(self.said)
-        self.left_out = QLabel()
+        self.left_out = Label()
         self.left_out.setProperty("quiet", True)
         self.left_out.setWordWrap(True)
         self.take = Button(texts.APPLY_TO_HEADS)
@@ -197,9 +198,9 @@ class MeasureStage(QWidget):
             free = texts.OTHER_HEAD_FREE if noted.other_head == "free" else ""
             kind = texts.TURNS_FOR_LOG if noted.hz is not None else names[noted.kind]
             text = f"{row + 1}  {where} {kind}{rod}{gauge}{free}".strip()
-            label = QLabel(text)
+            label = Label(text)
             label.setWordWrap(True)
-            value = QLabel(reading_text.show_value(noted, self._a4, self._flats))
+            value = Label(reading_text.show_value(noted, self._a4, self._flats))
             value.setFont(font(10, QFont.Weight.DemiBold))
             drop = Button(texts.REMOVE)
             drop.setAccessibleName(texts.REMOVE_READING.format(number=row + 1))
@@ -234,25 +235,25 @@ class MeasureStage(QWidget):
         self.take.setEnabled(known and not found.contradiction)
         entry = self._entry
         if entry is None or found.found is None:
-            note = QLabel(texts.NOTE_READING_LUG_PITCH_DIAL)
+            note = Label(texts.NOTE_READING_LUG_PITCH_DIAL)
             note.setProperty("quiet", True)
             note.setWordWrap(True)
             self.said.addWidget(note, 0, 0)
             return
         row = 0
         for index, side in enumerate(entry.drum.sides):
-            title = QLabel(wording.side_word(entry.drum, side))
+            title = Label(wording.side_word(entry.drum, side))
             title.setFont(font(11, QFont.Weight.DemiBold))
             self.said.addWidget(title, row, 0)
             if not found.found.known[index]:
-                missing = QLabel(texts.NO_READING_FOR_THIS_HEAD)
+                missing = Label(texts.NO_READING_FOR_THIS_HEAD)
                 missing.setProperty("quiet", True)
                 self.said.addWidget(missing, row + 1, 0)
                 row += 2
                 continue
             low, high = found.found.interval(index)
             hz = found.lug_pitches_hz[index]
-            big = QLabel(wording.note_words(hz, self._a4, self._flats))
+            big = Label(wording.note_words(hz, self._a4, self._flats))
             big.setFont(font(20, QFont.Weight.Bold))
             text = texts.N_M_TO_NINE_TIMES.format(
                 tensions_n_per_m=found.found.tensions_n_per_m[index],
@@ -260,7 +261,7 @@ class MeasureStage(QWidget):
                 high=high,
                 hz=wording.hz_words(hz),
             )
-            detail = QLabel(text)
+            detail = Label(text)
             detail.setProperty("quiet", True)
             detail.setWordWrap(True)
             self.said.addWidget(big, row + 1, 0)
@@ -274,7 +275,7 @@ class MeasureStage(QWidget):
             if abs(r) > FINE_STRESS
         ]
         if off:
-            label = QLabel("\n".join(off))
+            label = Label("\n".join(off))
             label.setProperty("quiet", True)
             label.setWordWrap(True)
             self.said.addWidget(label, row, 0)

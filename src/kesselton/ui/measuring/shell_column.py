@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.gauge import Inspected
@@ -14,6 +14,7 @@ from kesselton.store.holdings import Entry
 from kesselton.ui.measuring import texts
 from kesselton.ui.parts.columns import clear, column, fault_label
 from kesselton.ui.parts.fields import Field
+from kesselton.ui.parts.labels import Label, MarkedLabel
 from kesselton.ui.parts.lengths_text import MISSING, LengthsText
 from kesselton.ui.parts.theme import font
 
@@ -160,9 +161,9 @@ class ShellColumn(QWidget):
         for row, verdict in enumerate(
             verdicts(round_, flat, found.head_inside_m, found.moulded_m, skin)
         ):
-            mark = QLabel(SEVERITY_MARKS[verdict.severity])
+            mark = Label(SEVERITY_MARKS[verdict.severity])
             mark.setFont(font(13, QFont.Weight.Bold))
-            text = QLabel(texts.B_B_BR.format(what=verdict.what, advice=verdict.advice))
+            text = MarkedLabel(texts.B_B_BR, what=verdict.what, advice=verdict.advice)
             text.setWordWrap(True)
             self.verdicts.addWidget(mark, row, 0, Qt.AlignmentFlag.AlignTop)
             self.verdicts.addWidget(text, row, 1)

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from typing import TypeVar
+
 from PySide6.QtCore import QEvent, QObject, QSize, Qt
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
+from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import font, px
+
+L = TypeVar("L", bound=QLabel)
 
 
 class Column(QScrollArea):
@@ -59,7 +64,7 @@ def column(title: str) -> tuple[QWidget, QVBoxLayout]:
     part = QWidget()
     box = QVBoxLayout(part)
     box.setContentsMargins(0, 10, 10, 10)
-    label = QLabel(title)
+    label = Label(title)
     label.setFont(font(11, QFont.Weight.DemiBold))
     box.addWidget(label)
     return part, box
@@ -67,14 +72,14 @@ def column(title: str) -> tuple[QWidget, QVBoxLayout]:
 
 def fault_label() -> QLabel:
     """Room for a complaint, hidden until there is one."""
-    label = QLabel()
+    label = Label()
     label.setProperty("fault", True)
     label.setWordWrap(True)
     label.hide()
     return selectable(label)
 
 
-def selectable(label: QLabel) -> QLabel:
+def selectable(label: L) -> L:
     """What it says can be taken with the mouse; the keys stay where they are."""
     label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
     label.setFocusPolicy(Qt.FocusPolicy.NoFocus)

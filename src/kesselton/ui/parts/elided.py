@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QLabel, QSizePolicy, QWidget
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from kesselton.ui.parts.labels import Label, plain_tip
 from kesselton.ui.parts.theme import px
 
 
-class Elided(QLabel):
+class Elided(Label):
     """A label of one line that may be narrower than its text."""
 
     def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
@@ -32,7 +33,7 @@ class Elided(QLabel):
         return self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, room)
 
     def _tell(self) -> None:
-        self.setToolTip(self.text() if self._shown() != self.text() else "")
+        self.setToolTip(plain_tip(self.text()) if self._shown() != self.text() else "")
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with QPainter(self) as p:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import QSignalBlocker, Signal
-from PySide6.QtWidgets import QLabel, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
@@ -16,6 +16,7 @@ from kesselton.core.units import format_length, parse_length
 from kesselton.ui.parts import texts
 from kesselton.ui.parts.elided import Elided
 from kesselton.ui.parts.inputs import Box, Line
+from kesselton.ui.parts.labels import Label, plain_tip
 from kesselton.ui.parts.theme import px
 
 
@@ -73,7 +74,7 @@ class Field(QWidget):
         self.line.setAccessibleName(caption)
         self.caption.setBuddy(self.line)
         may_shrink(self.caption, self.line)
-        self.fault = QLabel()
+        self.fault = Label()
         self.fault.setProperty("fault", True)
         self.fault.setWordWrap(True)
         self.fault.hide()
@@ -285,7 +286,8 @@ class Choice(QWidget):
         self.box.setAccessibleName(caption)
         self.box.setSizeAdjustPolicy(Box.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.box.setMinimumContentsLength(8)
-        self.box.currentTextChanged.connect(self.box.setToolTip)  # where the text does not fit
+        # where the text does not fit
+        self.box.currentTextChanged.connect(lambda text: self.box.setToolTip(plain_tip(text)))
         self.caption.setBuddy(self.box)
         may_shrink(self.caption, self.box)
         layout = QVBoxLayout(self)

@@ -8,13 +8,14 @@ from types import TracebackType
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QWidget
 
 from kesselton.app.logs import log, report
 from kesselton.core.errors import KesseltonError
 from kesselton.ui.parts import texts
 from kesselton.ui.parts.columns import selectable
 from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.labels import MarkedLabel
 
 
 class MessageBar(QFrame):
@@ -31,7 +32,7 @@ class MessageBar(QFrame):
         super().__init__(parent)
         self.setObjectName("message")
         self._topic = ""
-        self.text = selectable(QLabel())
+        self.text = selectable(MarkedLabel())
         self.text.setWordWrap(True)
         self.retry = Button(texts.TRY_AGAIN)
         self.retry.clicked.connect(self.retry_wanted)
@@ -51,7 +52,7 @@ class MessageBar(QFrame):
     def tell(self, error: KesseltonError, topic: str = "", retry: bool = False) -> None:
         """Show an error; `topic` lets it be taken back when it no longer holds."""
         self._topic = topic
-        self.text.setText(f"<b>{_plain(error.message)}</b> {_plain(error.remedy)}")
+        self.text.say("<b>{message}</b> {remedy}", message=error.message, remedy=error.remedy)
         self.text.setAccessibleName(error.one_line())
         self.retry.setVisible(retry)
         self._report = error.report if isinstance(error, UnexpectedError) else ""
@@ -67,10 +68,6 @@ class MessageBar(QFrame):
         """Hide the message if it is about `topic`."""
         if self._topic == topic:
             self.hide()
-
-
-def _plain(text: str) -> str:
-    return text.replace("&", "&amp;").replace("<", "&lt;")
 
 
 class UnexpectedError(KesseltonError):

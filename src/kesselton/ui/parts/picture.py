@@ -15,6 +15,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QMenu, QWidget
 
+from kesselton.store.inert import pasted_cell
 from kesselton.ui.parts import texts
 from kesselton.ui.parts.theme import LIGHT, Colours, enlarged, font, painting, px, scale
 
@@ -35,7 +36,8 @@ class Copied(QWidget):
 
     def copy_table(self) -> None:
         """Its numbers to the clipboard, as text with tabs."""
-        QGuiApplication.clipboard().setText("\n".join("\t".join(row) for row in self.table()))
+        rows = ("\t".join(map(pasted_cell, row)) for row in self.table())
+        QGuiApplication.clipboard().setText("\n".join(rows))
 
     def menu(self) -> QMenu:
         """What can be done with it."""

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QTimer, Signal
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QWidget
 
 from kesselton.ui.parts import texts
 from kesselton.ui.parts.columns import selectable
 from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.labels import Label
 
 LONG_ENOUGH_MS = 12_000
 
@@ -27,7 +28,7 @@ class SaidBar(QFrame):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("said")
-        self.text = selectable(QLabel())
+        self.text = selectable(Label())
         self.text.setWordWrap(True)
         self._offered: Callable[[], object] | None = None
         self.offer = Button()

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QWidget
 
 from kesselton.ui.parts import texts
 from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.labels import Label
 
 
 class SoundBar(QFrame):
@@ -25,7 +26,7 @@ class SoundBar(QFrame):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("soundbar")
-        self.text = QLabel()
+        self.text = Label()
         self.other = Button(texts.ONE_BEFORE_B)
         self.save = Button(texts.SAVE_SOUND)
         close = Button(texts.CLOSE)

@@ -9,7 +9,9 @@ from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelInd
 from PySide6.QtGui import QFont, QGuiApplication, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
+from kesselton.store.inert import pasted_cell
 from kesselton.ui.parts.inputs import Count, Grid
+from kesselton.ui.parts.labels import plain_tip
 from kesselton.ui.parts.theme import font, px
 
 Index = QModelIndex | QPersistentModelIndex
@@ -72,7 +74,7 @@ class TableModel(QAbstractTableModel):
         if role == WHOLE.DisplayRole:
             return str(value)
         if role == WHOLE.ToolTipRole:
-            return str(value)
+            return plain_tip(str(value))
         if role == WHOLE.EditRole:
             return value
         if role == WHOLE.FontRole and index.column() in self._bold:
@@ -113,7 +115,7 @@ class TableModel(QAbstractTableModel):
         words = ["\t".join(self._captions)]
         for place in rows:
             cells = (
-                ("✓" if value else "") if column in self._ticks else str(value)
+                ("✓" if value else "") if column in self._ticks else pasted_cell(value)
                 for column, value in enumerate(self._rows[place])
             )
             words.append("\t".join(cells))
