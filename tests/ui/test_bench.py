@@ -470,7 +470,7 @@ def test_what_nobody_expected_is_told(
     unexpected = Unexpected()
     window.watch(unexpected)
     unexpected._hook(ZeroDivisionError, ZeroDivisionError("by <zero>"), None)
-    assert "ZeroDivisionError: by &lt;zero>" in window.message.text.text()
+    assert "ZeroDivisionError: by &lt;zero&gt;" in window.message.text.text()
     assert "ZeroDivisionError" in capsys.readouterr().err
     unexpected._hook(InputError, InputError("plain words", "do this"), None)
     assert "plain words" in window.message.text.text()

@@ -9,6 +9,7 @@ import numpy as np
 
 from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.arrays import FloatArray
+from kesselton.core.choosing.alike import few_groups
 from kesselton.core.choosing.brief import Brief
 from kesselton.core.choosing.criteria import CRITERIA, Scores, score, wanted_stiffness
 from kesselton.core.choosing.curves import Curves, head_curves
@@ -25,6 +26,11 @@ from kesselton.core.prediction.usable import HeadRange
 
 Progress = Callable[[int, int], bool]
 """Told how many of how many are solved; False ends the search."""
+MOST_SETTINGS = 4000
+"""So many pairs at intervals are all tried. Of more, one head speaks for those that are alike, and
+the members of the best groups go on to the next round: seconds instead of half an hour."""
+KEPT_OF = 4
+"""A quarter of the groups of each side goes on."""
 OUT_BY_CENTS = 1.0
 """A pair this much outside a range is still inside: rounding of the range's own pitch."""
 
@@ -61,6 +67,8 @@ class Candidates:
     beyond_cents: FloatArray
     beyond_why: list[str]
     asked: int
+    alike: float = 0.0
+    """How far apart in mass heads are that speak for each other, where not every pair was tried."""
 
     def __len__(self) -> int:
         return len(self.heads)
@@ -143,22 +151,68 @@ def choose(
         )
     for head in (*batters, *resonants):
         head.check_fits(drum.shell.radius_m)
-    curves = head_curves(drum, list(dict.fromkeys([*batters, *resonants])))
-    wishes = _wishes(drum, brief, batters, resonants, curves)
-    return _judge(drum, brief, batters, resonants, curves, wishes, progress)
+    intervals = brief.intervals if resonants else (0.0,)
+    asked = len(batters) * max(len(resonants), 1) * len(intervals)
+    apart = 0.0
+    while len(batters) * max(len(resonants), 1) * len(intervals) > MOST_SETTINGS:
+        upper, lower, apart = few_groups(batters, resonants, MOST_SETTINGS // len(intervals))
+        first = [one[0] for one in upper], [one[0] for one in lower]
+        found = _judged(drum, brief, *first, intervals, progress)
+        before = len(batters), len(resonants)
+        batters, resonants = (
+            _promising(found, place, groups) for place, groups in enumerate((upper, lower))
+        )
+        if before == (len(batters), len(resonants)):  # all alike to the last digit: any will do
+            few = int((MOST_SETTINGS / len(intervals)) ** 0.5)
+            batters, resonants = batters[:few], resonants[:few]
+    return replace(
+        _judged(drum, brief, batters, resonants, intervals, progress), asked=asked, alike=apart
+    )
 
 
-def _wishes(
+def _promising(found: Candidates, place: int, groups: list[list[Head]]) -> list[Head]:
+    """Members of the groups whose heads stand in the best pairs, a quarter of all groups."""
+    if not groups:
+        return []
+    order = found.order().tolist() or np.argsort(found.beyond_cents, kind="stable").tolist()
+    speakers = list(dict.fromkeys(found.heads[number][place] for number in order))
+    members = {group[0]: group for group in groups}
+    keep = max(len(groups) // KEPT_OF, 1)
+    return [head for speaker in speakers[:keep] for head in members[speaker]]
+
+
+Grid = tuple[IndexArray, IndexArray, FloatArray]
+
+
+def _grid(
+    batters: Sequence[object], resonants: Sequence[object], intervals: Sequence[float]
+) -> Grid:
+    """Every pair at every interval: batter, resonant (-1 for none), cents."""
+    shape = (len(batters), max(len(resonants), 1), len(intervals))
+    batter, resonant, number = (part.ravel() for part in np.indices(shape))
+    below = resonant if resonants else np.full(len(batter), -1)
+    return batter, below, np.array(intervals)[number]
+
+
+def _judged(
     drum: Drum,
     brief: Brief,
     batters: Sequence[Head],
     resonants: Sequence[Head],
-    curves: Curves,
+    intervals: Sequence[float],
+    progress: Progress | None,
+) -> Candidates:
+    """Every pair at every interval."""
+    curves = head_curves(drum, list(dict.fromkeys([*batters, *resonants])))
+    wishes = _wishes(drum, brief, batters, _grid(batters, resonants, intervals), curves)
+    return _judge(drum, brief, batters, resonants, curves, wishes, progress)
+
+
+def _wishes(
+    drum: Drum, brief: Brief, batters: Sequence[Head], grid: Grid, curves: Curves
 ) -> Wishes:
-    """Every pair at every interval of the school."""
-    intervals = brief.intervals if resonants else (0.0,)
-    shape = (len(batters), max(len(resonants), 1), len(intervals))
-    batter, resonant, number = (part.ravel() for part in np.indices(shape))
+    """What is asked of pairs at intervals."""
+    batter, resonant, cents = grid
     count = len(batter)
     nothing = np.full(count, np.nan)
     fundamental = nothing if brief.target != "note" else np.full(count, brief.fundamental_hz)
@@ -175,8 +229,8 @@ def _wishes(
         batter_hz = curves.pitch(index, tension)[batter]
     return Wishes(
         batter,
-        resonant if resonants else np.full(count, -1),
-        np.array(intervals)[number],
+        resonant,
+        cents,
         fundamental,
         batter_hz,
     )

@@ -261,6 +261,10 @@ class HeadsStage(QWidget):
         fit, unsettled = len(found.feasible), found.asked - len(found)
         said = texts.SETTINGS_TRIED_SOME_SKIPPED if unsettled else texts.SETTINGS_TRIED
         text = said.format(asked=found.asked, fit=fit, unsettled=unsettled)
+        if found.alike:
+            text = texts.SETTINGS_BY_GROUPS.format(
+                asked=found.asked, fit=fit, tried=len(found), apart=100.0 * found.alike
+            )
         missed = found.nearest()
         if missed is not None:
             from kesselton.core.choosing.choose import nearest_brief

@@ -67,6 +67,10 @@ COMMON_PRACTICE_NOT_COMPUTED_SLIDERS = (
 WEIGHT_OF = "Weight of {label}"
 
 # heads_stage
+SETTINGS_BY_GROUPS = (
+    "{asked:,} settings: heads within {apart:g} % of each other’s mass spoke for each other; of "
+    "the most promising, {tried}, all were tried and {fit} are possible on this drum"
+)
 SETTINGS_TRIED = "{asked} settings tried, {fit} possible on this drum"
 SETTINGS_TRIED_SOME_SKIPPED = (
     "{asked} settings tried, {fit} possible on this drum; {unsettled} skipped, no solution"
