@@ -155,7 +155,8 @@ def choose(
     asked = len(batters) * max(len(resonants), 1) * len(intervals)
     apart = 0.0
     while len(batters) * max(len(resonants), 1) * len(intervals) > MOST_SETTINGS:
-        upper, lower, apart = few_groups(batters, resonants, MOST_SETTINGS // len(intervals))
+        upper, lower, wide = few_groups(batters, resonants, MOST_SETTINGS // len(intervals))
+        apart = max(apart, wide)
         first = [one[0] for one in upper], [one[0] for one in lower]
         found = _judged(drum, brief, *first, intervals, progress)
         before = len(batters), len(resonants)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
+from functools import cached_property
 
 from kesselton.core.errors import InputError, check_hole, check_range
 from kesselton.core.instrument.materials import SKINS, Material, material
@@ -134,6 +135,14 @@ class Head:
                 "Give both their number and their width, or neither.",
                 "edge_vents",
             )
+
+    def __hash__(self) -> int:
+        """Worked out once: a store of thousands is looked through at every gesture."""
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash(tuple(getattr(self, one.name) for one in fields(self)))
 
     @property
     def substance(self) -> Material:
