@@ -42,6 +42,8 @@ class Lost:
     what: str
     reason: str
     content: str = ""
+    altered: bool = False
+    """It could be read, but is not what was saved."""
 
 
 @dataclass
@@ -55,9 +57,15 @@ class Salvaged:
         """What is lost, in a sentence or two."""
         if not self.lost:
             return "Everything in it could be read."
-        first = "; ".join(one.what for one in self.lost[:SHOWN])
-        more = len(self.lost) - SHOWN
-        return f"Not as it was: {first}{f'; and {more} more' if more > 0 else ''}."
+        gone = [one.what for one in self.lost if not one.altered]
+        other = [one.what for one in self.lost if one.altered]
+        said = f"Could not be read: {_listed(gone)}. " if gone else ""
+        return f"{said}{_listed(other)}." if other else said.strip()
+
+
+def _listed(words: list[str]) -> str:
+    more = len(words) - SHOWN
+    return "; ".join(words[:SHOWN]) + (f"; and {more} more" if more > 0 else "")
 
 
 def salvage(path: Path) -> Salvaged:
@@ -164,13 +172,14 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
     for part in COMMON_PARTS:
         with tried(f"a sum over {part}"):
             if changed(db, part):
-                lost.append(Lost(f"{rows.PART_WORDS[part].format(name='')} not what was saved", ""))
+                words = rows.PART_WORDS[part].format(name="")
+                lost.append(Lost(f"{words} not what was saved", "look at it", altered=True))
     for part in OWN_PARTS:
         for owner in changed(db, part):
             name = names.get(owner, f"number {owner}")
             if owner in names or part in AT_ONCE:
                 words = rows.PART_WORDS[part].format(name=name)
-                lost.append(Lost(f"{words} not what was saved", "look at it"))
+                lost.append(Lost(f"{words} not what was saved", "look at it", altered=True))
     entries = []
     for drum_id, name, text in db.execute("SELECT id, name, json FROM drum ORDER BY position"):
         with tried(f"the drum “{name}”", text):
