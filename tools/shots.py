@@ -34,7 +34,7 @@ DOCS = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 def settle(app: QApplication, until: Callable[[], bool], seconds: float = 60.0) -> None:
     """Let the program work until something is true."""
     end = time.monotonic() + seconds
-    while not until():
+    while not until() or theme.dressing():
         if time.monotonic() > end:
             raise SystemExit("the window did not come to rest")
         app.processEvents()

@@ -249,10 +249,10 @@ def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
     assert ground(seen) == ground(hidden) == theme.LIGHT.panel
     window.commands.theme("dark")
     assert ground(seen) == theme.DARK.panel
-    wait(lambda: not theme._Redress.waiting)
+    wait(lambda: not theme.dressing())
     assert ground(hidden) == theme.DARK.panel
     window.commands.theme("light")
-    wait(lambda: not theme._Redress.waiting)
+    wait(lambda: not theme.dressing())
     assert ground(seen) == ground(hidden) == theme.LIGHT.panel
     assert app.styleSheet() == sheet
 

@@ -82,7 +82,7 @@ DARK = Colours(
 
 
 DRESSED = "kesselton_dark"
-AT_A_TIME = 25
+AT_A_TIME = 40
 """Widgets dressed anew in one turn of the event loop; a tenth of a millisecond each."""
 
 
@@ -182,6 +182,11 @@ def apply(app: QApplication, colours: Colours) -> None:
         _Redress.begin(app)
 
 
+def dressing() -> bool:
+    """Whether some that are not on screen still wear the theme before."""
+    return bool(_Redress.waiting)
+
+
 class _Redress:
     """Takes the rules of widgets anew from the palette: of those on screen at once, of the others
     a few at a time, so that the window answers meanwhile."""
@@ -190,10 +195,15 @@ class _Redress:
 
     @classmethod
     def begin(cls, app: QApplication) -> None:
-        widgets = app.allWidgets()
-        seen = [one for one in widgets if one.isVisible()]
-        cls._dress(seen)
-        going, cls.waiting = bool(cls.waiting), [one for one in widgets if not one.isVisible()]
+        now: list[QWidget] = []
+        later: list[QWidget] = []
+        for one in app.allWidgets():
+            around = one.parentWidget()
+            # also what may be shown in its place at any moment
+            near = one.isVisible() or (around is not None and around.isVisible())
+            (now if near else later).append(one)
+        cls._dress(now)
+        going, cls.waiting = bool(cls.waiting), later
         if not going:
             QTimer.singleShot(0, cls._go_on)
 
