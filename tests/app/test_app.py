@@ -312,3 +312,27 @@ def test_a_screen_that_does_not_answer_is_said_and_nothing_aborts(
     monkeypatch.delenv("WAYLAND_DISPLAY", raising=False)
     with pytest.raises(KesseltonError, match=":7777 does not answer"):
         check_platform({"DISPLAY": ":7777"})
+
+
+@pytest.mark.parametrize(
+    "text", ['{"a":' * 40_000, "[" * 100_000, '{"version": 1, "x": 1' + "0" * 6000]
+)
+def test_settings_that_hate_us_are_left_aside(text: str, tmp_path: Path) -> None:
+    path = tmp_path / "settings.json"
+    path.write_text(text)
+    values, fault = load_settings(path)
+    assert values == Settings()
+    assert "cannot be read" in fault
+    save_settings({"metric": True}, path)
+    assert load_settings(path)[0].metric
+    assert (tmp_path / "settings.aside.json").read_text() == text
+
+
+def test_without_a_home_it_is_said(monkeypatch: pytest.MonkeyPatch) -> None:
+    def nobody() -> Path:
+        raise RuntimeError("Could not determine home directory.")
+
+    monkeypatch.delenv("XDG_CONFIG_HOME")
+    monkeypatch.setattr(Path, "home", nobody)
+    with pytest.raises(KesseltonError, match="no home folder"):
+        config_dir()

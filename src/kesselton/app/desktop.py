@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import os
 import shutil
 import subprocess
 import sys
 from pathlib import Path
 
+from kesselton.app.places import base_dir
 from kesselton.core.errors import KesseltonError
 from kesselton.resources import text_of
 from kesselton.store.whole_file import replace_whole
@@ -47,7 +47,7 @@ def install() -> str:
     KesseltonError
         If the place cannot be written.
     """
-    base = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share")
+    base = base_dir("XDG_DATA_HOME", ".local/share")
     icons = base / "icons/hicolor/scalable"
     targets = {
         base / "applications" / f"{APP_ID}.desktop": f"{APP_ID}.desktop",

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import logging
-import os
 import platform
 import sys
 import traceback
 from pathlib import Path
 
 from kesselton import __version__
+from kesselton.app.places import base_dir
+from kesselton.core.errors import KesseltonError
 
 MAX_BYTES, FILES = 300_000, 3
 REPORTED_LINES = 60
@@ -18,8 +19,7 @@ log = logging.getLogger("kesselton")
 
 def state_dir() -> Path:
     """Where logs live (XDG base directories)."""
-    base = os.environ.get("XDG_STATE_HOME") or str(Path.home() / ".local" / "state")
-    return Path(base) / "kesselton"
+    return base_dir("XDG_STATE_HOME", ".local/state") / "kesselton"
 
 
 def log_file() -> Path:
@@ -39,6 +39,8 @@ def start_logging() -> str:
         handler = RotatingFileHandler(
             log_file(), maxBytes=MAX_BYTES, backupCount=FILES - 1, encoding="utf-8"
         )
+    except KesseltonError as error:
+        return f"No log can be written. {error.one_line()}"
     except OSError as error:
         return f"No log can be written in {state_dir()}: {error.strerror}."
     handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(message)s"))

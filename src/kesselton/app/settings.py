@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import json
-import os
 from dataclasses import dataclass, fields, replace
 from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
+from kesselton.app.places import base_dir
 from kesselton.core.constants import STANDARD_A4_HZ
 from kesselton.core.errors import InputError, KesseltonError, check_range
 from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
@@ -58,6 +58,7 @@ class Settings:
             raise InputError(f"There is no theme {self.theme!r}.", f"Known: {', '.join(THEMES)}.")
 
 
+MOST_BYTES = 1_000_000
 MANY = 12
 """Workshops that are remembered."""
 
@@ -80,14 +81,12 @@ def drum_left(values: Settings, path: str) -> int:
 
 def config_dir() -> Path:
     """Where settings live (XDG base directories)."""
-    base = os.environ.get("XDG_CONFIG_HOME") or str(Path.home() / ".config")
-    return Path(base) / "kesselton"
+    return base_dir("XDG_CONFIG_HOME", ".config") / "kesselton"
 
 
 def data_dir() -> Path:
     """Where workshops live unless the technician says otherwise (XDG base directories)."""
-    base = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local" / "share")
-    return Path(base) / "kesselton"
+    return base_dir("XDG_DATA_HOME", ".local/share") / "kesselton"
 
 
 class SettingsStore(QObject):
@@ -183,10 +182,11 @@ def save_settings(changed: dict[str, object], path: Path) -> None:
 def _read(path: Path) -> tuple[dict[str, Any], str]:
     """What a settings file holds, and what is wrong with it as a whole."""
     try:
-        data = json.loads(path.read_text(encoding="utf-8"))
+        with path.open("rb") as stream:
+            data = json.loads(stream.read(MOST_BYTES))
     except FileNotFoundError:
         return {}, ""
-    except (OSError, ValueError):
+    except (OSError, ValueError, RecursionError):
         return {}, f"The settings in {path} cannot be read; the default settings are in force."
     if not isinstance(data, dict) or data.get("version") != VERSION:
         return {}, f"The settings in {path} are of another version and were left aside."

@@ -1,0 +1,28 @@
+"""Where files of a user live (XDG base directories)."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from kesselton.core.errors import KesseltonError
+
+
+def base_dir(variable: str, usual: str) -> Path:
+    """The folder a variable names, or the usual one in the home of the user.
+
+    Raises
+    ------
+    KesseltonError
+        If there is neither.
+    """
+    base = os.environ.get(variable)
+    if base:
+        return Path(base)
+    try:
+        return Path.home() / usual
+    except RuntimeError:
+        raise KesseltonError(
+            "Nobody says where your files are: there is no home folder.",
+            f"Set HOME, or {variable}, and start again.",
+        ) from None
