@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields
-from functools import cached_property
 
 from kesselton.core.errors import InputError, check_hole, check_range
 from kesselton.core.instrument.materials import SKINS, Material, material
@@ -138,11 +137,11 @@ class Head:
 
     def __hash__(self) -> int:
         """Worked out once: a store of thousands is looked through at every gesture."""
-        return self._hash
-
-    @cached_property
-    def _hash(self) -> int:
-        return hash(tuple(getattr(self, one.name) for one in fields(self)))
+        found: int | None = self.__dict__.get("_hash")
+        if found is None:
+            found = hash(tuple(getattr(self, one.name) for one in fields(self)))
+            object.__setattr__(self, "_hash", found)
+        return found
 
     @property
     def substance(self) -> Material:
