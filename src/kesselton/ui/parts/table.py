@@ -17,7 +17,7 @@ from kesselton.ui.parts.theme import font, px
 Index = QModelIndex | QPersistentModelIndex
 Row = Sequence[Any]
 ROW_PIXELS = 26
-WHOLE = Qt.ItemDataRole
+ROLE = Qt.ItemDataRole
 
 
 class TableModel(QAbstractTableModel):
@@ -58,26 +58,26 @@ class TableModel(QAbstractTableModel):
         return 0 if parent.isValid() else len(self._captions)
 
     def headerData(
-        self, section: int, orientation: Qt.Orientation, role: int = WHOLE.DisplayRole
+        self, section: int, orientation: Qt.Orientation, role: int = ROLE.DisplayRole
     ) -> Any:
         across = orientation == Qt.Orientation.Horizontal
-        return self._captions[section] if across and role == WHOLE.DisplayRole else None
+        return self._captions[section] if across and role == ROLE.DisplayRole else None
 
-    def data(self, index: Index, role: int = WHOLE.DisplayRole) -> Any:
+    def data(self, index: Index, role: int = ROLE.DisplayRole) -> Any:
         value = self._rows[index.row()][index.column()]
         if index.column() in self._ticks:
-            if role == WHOLE.CheckStateRole:
+            if role == ROLE.CheckStateRole:
                 return Qt.CheckState.Checked if value else Qt.CheckState.Unchecked
-            if role == WHOLE.AccessibleTextRole:
+            if role == ROLE.AccessibleTextRole:
                 return f"{self._captions[index.column()]}, {self._rows[index.row()][self._name]}"
             return None
-        if role == WHOLE.DisplayRole:
+        if role == ROLE.DisplayRole:
             return str(value)
-        if role == WHOLE.ToolTipRole:
+        if role == ROLE.ToolTipRole:
             return plain_tip(str(value))
-        if role == WHOLE.EditRole:
+        if role == ROLE.EditRole:
             return value
-        if role == WHOLE.FontRole and index.column() in self._bold:
+        if role == ROLE.FontRole and index.column() in self._bold:
             return font(10, QFont.Weight.DemiBold)
         return None
 
@@ -96,9 +96,9 @@ class TableModel(QAbstractTableModel):
             found |= Qt.ItemFlag.ItemIsEditable
         return found
 
-    def setData(self, index: Index, value: Any, role: int = WHOLE.EditRole) -> bool:
-        ticked = index.column() in self._ticks and role == WHOLE.CheckStateRole
-        counted = index.column() in self._counts and role == WHOLE.EditRole
+    def setData(self, index: Index, value: Any, role: int = ROLE.EditRole) -> bool:
+        ticked = index.column() in self._ticks and role == ROLE.CheckStateRole
+        counted = index.column() in self._counts and role == ROLE.EditRole
         if not (ticked or counted):
             return False
         became = Qt.CheckState(value) == Qt.CheckState.Checked if ticked else int(value)
