@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import argparse
-import contextlib
 import os
 import sys
 from pathlib import Path
 
 from kesselton import __version__
-from kesselton.cli.shell import Command, Parser, say
+from kesselton.cli.shell import Command, Parser, say, silence_output
 from kesselton.core.errors import InputError, KesseltonError
 
 SUFFIX = ".kesselton"
@@ -36,8 +35,7 @@ def main(argv: list[str] | None = None) -> int:
         say(error.one_line())
         return 2
     except BrokenPipeError:
-        with contextlib.suppress(OSError):
-            os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
+        silence_output()
         return 1
     except MemoryError:
         say("There is not enough memory for this. Close other programs, or ask for less.")

@@ -51,11 +51,16 @@ def print_json(answer: dict[str, Any]) -> None:
     except BrokenPipeError:
         raise
     except OSError as error:
-        with contextlib.suppress(OSError):  # or Python would complain once more when it ends
-            os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
+        silence_output()
         raise InputError(
             f"Standard output cannot be written: {error.strerror}.", "Send it to another place."
         ) from None
+
+
+def silence_output() -> None:
+    """What is still to be written goes nowhere: Python would complain once more when it ends."""
+    with contextlib.suppress(OSError):
+        os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
 
 
 def say(text: str) -> None:

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from kesselton.core.errors import InputError
 from kesselton.store.errors import (
+    SALVAGE,
     AlteredError,
     DamagedError,
     LockedError,
@@ -96,7 +97,7 @@ def identify(db: sqlite3.Connection, path: Path) -> int:
 def _damaged(path: Path) -> DamagedError:
     return DamagedError(
         f"{path.name} is damaged and was not changed.",
-        "Open what can be read of it, or the copy of an earlier day.",
+        SALVAGE,
     )
 
 
@@ -140,7 +141,7 @@ def translate_values(path: Path) -> Iterator[None]:
     except InputError as error:
         raise DamagedError(
             f"{path.name} holds a value that no drum can have: {error}",
-            "Open what can be read of it, or the copy of an earlier day.",
+            SALVAGE,
         ) from None
     except MADE_OF_NONSENSE as error:
         log.exception("%s cannot be read", path)

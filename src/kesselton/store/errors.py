@@ -2,6 +2,9 @@
 
 from kesselton.core.errors import InputError, KesseltonError
 
+SALVAGE = "Open what can be read of it, or the copy of an earlier day."
+"""What to do about a damaged workshop."""
+
 
 class StoreError(KesseltonError):
     """A workshop file cannot be opened, read or written."""

@@ -25,7 +25,7 @@ from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.reading import Reading
 from kesselton.store.brief_file import brief_to_data
-from kesselton.store.errors import AlteredError
+from kesselton.store.errors import SALVAGE, AlteredError
 from kesselton.store.exchange import (
     drum_from_model,
     drum_to_model,
@@ -206,7 +206,7 @@ def altered(part: str, name: str) -> AlteredError:
     """What to say of a part that is not what was saved."""
     return AlteredError(
         f"{PART_WORDS[part].format(name=name)} not what was saved.",
-        "Open what can be read of it, or the copy of an earlier day.",
+        SALVAGE,
     )
 
 
