@@ -68,3 +68,33 @@ def test_heads_that_nobody_could_tell_apart_end(monkeypatch: pytest.MonkeyPatch)
     found = choose(drum, brief, same, same)
     assert 0 < len(found) <= 60
     assert found.asked == 1600
+
+
+def test_a_first_answer_comes_long_before_the_whole(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Of the same drum and brief, and not far behind: the best of it is nearly the best of all."""
+    workshop = demo_workshop()
+    drum = workshop.entries[1].drum
+    own = films(30, 4)
+    brief = replace(typical_brief(drum), school="interval", interval_cents=300.0)
+    seen: list[tuple[int, module.Candidates]] = []
+    told: list[int] = []
+
+    def progress(done: int, of: int) -> bool:
+        told.append(done)
+        return True
+
+    whole = choose(drum, brief, own, own, progress, lambda one: seen.append((max(told), one)))
+    (done, first), *more = seen
+    assert not more
+    assert done == 0  # nothing of the whole was worked out before
+    assert len(first) <= module.FIRST_SETTINGS < len(whole)
+    assert first.asked == whole.asked == 900
+    best = int(first.order()[0])
+    place = whole.place_of(first, best)
+    assert place is not None
+    assert whole.heads[place] == first.heads[best]
+    total = whole.scores.total()
+    assert float(total[whole.order()[0]] - total[place]) < 0.05
+    few: list[module.Candidates] = []
+    choose(drum, brief, own[:5], own[:5], first=few.append)
+    assert not few  # the whole is there as soon

@@ -1,8 +1,10 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
+import threading
 from pathlib import Path
 
 import pytest
@@ -12,9 +14,12 @@ from kesselton.app.workshops import demo_workshop
 from kesselton.cli import main
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.prediction.prediction import predict
+from kesselton.store import reading
 from kesselton.store.exchange import drum_to_data, drum_to_text, load_drum, read_drum, save_drum
 from kesselton.store.models import FILES, DrumFile, ReadingsFile, schema_of
 from kesselton.store.readings_file import read_readings, readings_to_text
+from kesselton.store.sound_file import read_sound
+from tests.conftest import make_drum
 
 ROOT = Path(__file__).resolve().parents[2]
 # the example of the contract, to the letter
@@ -221,3 +226,21 @@ def test_a_place_that_cannot_be_written(tmp_path: Path) -> None:
         save_drum(drum, tmp_path / "absent" / "x.drum.json")
     with pytest.raises(InputError, match="larger than a drum file"):
         read_drum(" " * 2_000_000)
+
+
+def test_a_pipe_nobody_writes_is_not_waited_for(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The window stood for ever; a pipe somebody writes is read as before."""
+    monkeypatch.setattr(reading, "WAITS_S", 0.05)
+    pipe = tmp_path / "drum.json"
+    os.mkfifo(pipe)
+    for read in (load_drum, read_sound):
+        with pytest.raises(InputError, match="Nobody writes"):
+            read(pipe)
+    monkeypatch.setattr(reading, "WAITS_S", 10.0)
+    drum = make_drum()
+    writer = threading.Thread(target=lambda: pipe.write_text(drum_to_text(drum)))
+    writer.start()
+    assert load_drum(pipe) == drum
+    writer.join()

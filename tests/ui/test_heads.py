@@ -372,3 +372,31 @@ def test_a_search_ends_with_its_drum(window: MainWindow, wait: Wait) -> None:
     assert (heads.found, heads.title.text(), heads.bar.isVisible()) == (None, "", False)
     window.document.undo()
     searched(window, wait)
+
+
+def test_a_large_search_shows_a_few_pairs_at_once_and_keeps_what_was_chosen_among_them(
+    window: MainWindow, wait: Wait
+) -> None:
+    from kesselton.core.choosing import choose as module
+
+    heads = window.stages.heads
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(module, "FIRST_SETTINGS", 24)
+        shown: list[tuple[bool, int]] = []
+
+        def early(found: module.Candidates) -> None:
+            shown.append((heads.chooser.running and heads.bar.isVisible(), len(found)))
+            heads.list.setCurrentIndex(heads.list.rows.index(1))
+            picked.append(found.heads[heads.list.current])
+            heads.toggle_mark(heads.list.current)
+
+        picked: list[object] = []
+        heads.chooser.first.connect(early)
+        window.document.select(4)
+        wait(lambda: bool(shown) and not heads.chooser.running)
+    assert shown[0][0]
+    assert heads.found is not None
+    assert shown[0][1] < len(heads.found)
+    assert heads.found.heads[heads.list.current] == picked[-1]
+    assert [heads.found.heads[one] for one in heads.marked] == [picked[-1]]
+    assert heads.title.text().splitlines()[0].endswith(picked[-1][0].name)  # type: ignore[index]

@@ -20,16 +20,20 @@ class Chooser(QObject):
 
     Signals
     -------
-    progress(int done, int of), found(Candidates), failed(KesseltonError), stopped()
+    progress(int done, int of), first(Candidates) that a few pairs come to while the search goes on,
+    found(Candidates), failed(KesseltonError), stopped()
     """
 
     progress = Signal(int, int)
+    first = Signal(object)
     found = Signal(object)
     failed = Signal(object)
     stopped = Signal()
+    _early = Signal(int, object)
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self._early.connect(self._on_early)
         self._jobs = Latest(self._on_done, self._on_failed, self)
         self._number = 0
         self.running = False
@@ -48,7 +52,10 @@ class Chooser(QObject):
         def work() -> object:
             from kesselton.core.choosing.choose import choose
 
-            return choose(drum, brief, batters, resonants, keep_on)
+            def early(found: object) -> None:
+                self._early.emit(number, found)
+
+            return choose(drum, brief, batters, resonants, keep_on, early)
 
         self._jobs.request(number, work)
 
@@ -67,6 +74,10 @@ class Chooser(QObject):
         """End search and thread."""
         self.drop()
         self._jobs.stop()
+
+    def _on_early(self, number: int, result: object) -> None:
+        if self.running and number == self._number:
+            self.first.emit(result)
 
     def _on_done(self, number: int, result: object) -> None:
         if number == self._number:

@@ -14,6 +14,7 @@ from kesselton.core.constants import STANDARD_A4_HZ
 from kesselton.core.errors import InputError, KesseltonError, check_range
 from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
 from kesselton.core.pitch import check_a4
+from kesselton.store.reading import open_to_read
 from kesselton.store.whole_file import replace_whole
 
 VERSION = 1
@@ -182,11 +183,11 @@ def save_settings(changed: dict[str, object], path: Path) -> None:
 def _read(path: Path) -> tuple[dict[str, Any], str]:
     """What a settings file holds, and what is wrong with it as a whole."""
     try:
-        with path.open("rb") as stream:
+        with open_to_read(path) as stream:
             data = json.loads(stream.read(MOST_BYTES))
     except FileNotFoundError:
         return {}, ""
-    except (OSError, ValueError, RecursionError):
+    except (OSError, ValueError, RecursionError, InputError):
         return {}, f"The settings in {path} cannot be read; the default settings are in force."
     if not isinstance(data, dict) or data.get("version") != VERSION:
         return {}, f"The settings in {path} are of another version and were left aside."

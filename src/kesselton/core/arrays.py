@@ -12,6 +12,8 @@ from numpy.typing import NDArray
 
 FloatArray = NDArray[np.float64]
 ComplexArray = NDArray[np.complex128]
+IndexArray = NDArray[np.intp]
+BoolArray = NDArray[np.bool_]
 P = ParamSpec("P")
 T = TypeVar("T")
 

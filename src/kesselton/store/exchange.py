@@ -30,6 +30,7 @@ from kesselton.store.models import (
     StrokeModel,
     schema_of,
 )
+from kesselton.store.reading import open_to_read
 from kesselton.store.whole_file import write_file
 
 T = TypeVar("T")
@@ -300,7 +301,7 @@ def read_text(path: Path, what: str) -> str:
         If it cannot be read.
     """
     try:
-        with path.open("rb") as stream:
+        with open_to_read(path) as stream:
             data = stream.read(MAX_BYTES + 1)  # of a device too, which has no size to ask for
         if len(data) > MAX_BYTES:
             raise InputError(f"{path.name} is larger than a {what} can be.", "Choose another file.")

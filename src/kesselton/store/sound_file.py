@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.prediction.render import Sound
+from kesselton.store.reading import open_to_read
 from kesselton.store.whole_file import write_file
 
 if TYPE_CHECKING:
@@ -36,7 +37,7 @@ def read_sound(path: Path | BytesIO) -> tuple[FloatArray, float]:
     name = path.name if isinstance(path, Path) else "Standard input"
     try:
         # by its content: a file called .raw would be believed to be samples and nothing else
-        with path.open("rb") if isinstance(path, Path) else path as stream:
+        with open_to_read(path) if isinstance(path, Path) else path as stream:
             if isinstance(path, Path) and not stream.seekable():
                 raise InputError(f"{name} is no file.", "Save it as WAV or FLAC.")
             with soundfile.SoundFile(stream) as file:

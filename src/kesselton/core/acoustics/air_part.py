@@ -9,8 +9,8 @@ import numpy as np
 
 from kesselton.core.acoustics.bessel import packing
 from kesselton.core.acoustics.cavity import cross_products, own_products
-from kesselton.core.acoustics.outside import AddedMass, IndexArray
-from kesselton.core.arrays import ComplexArray
+from kesselton.core.acoustics.outside import AddedMass
+from kesselton.core.arrays import ComplexArray, IndexArray
 
 
 def _by_order(features: ComplexArray, tables: ComplexArray, family: IndexArray) -> ComplexArray:

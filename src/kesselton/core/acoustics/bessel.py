@@ -12,9 +12,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-from kesselton.core.arrays import FloatArray, kept
+from kesselton.core.arrays import FloatArray, IndexArray, kept
 from kesselton.core.data import table
 from kesselton.core.errors import InputError
 
@@ -144,7 +143,7 @@ def overlap(order: int, heads: int, cavities: int) -> FloatArray:
 
 
 @kept(32)
-def packing(count: int) -> NDArray[np.intp]:
+def packing(count: int) -> IndexArray:
     """Index (count, count) that spreads a packed upper triangle over a symmetric matrix."""
     index = np.empty((count, count), dtype=np.intp)
     rows, cols = np.triu_indices(count)
@@ -182,7 +181,7 @@ def _lommel(order: int, k: FloatArray, s: float) -> FloatArray:
     return out
 
 
-def square_area(order: NDArray[np.intp], radius_m: float) -> FloatArray:
+def square_area(order: IndexArray, radius_m: float) -> FloatArray:
     """Integral over a head of the square of one function, m^2, by order.
 
     The functions have unit weight in s ds, so it is pi a^2, and twice that without nodal diameter.

@@ -10,8 +10,8 @@ import numpy as np
 
 from kesselton.core import constants as const
 from kesselton.core.acoustics.bessel import MAX_CAVITY_FUNCTIONS, cavity_basis, overlap
-from kesselton.core.acoustics.outside import HEAD, IndexArray
-from kesselton.core.arrays import ComplexArray, FloatArray, kept
+from kesselton.core.acoustics.outside import HEAD
+from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
 from kesselton.core.instrument.air import Air
 
 

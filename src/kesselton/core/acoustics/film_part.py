@@ -9,9 +9,9 @@ import numpy as np
 
 from kesselton.core.acoustics.bessel import head_basis
 from kesselton.core.acoustics.film import mass_matrix, rubbing_matrix
-from kesselton.core.acoustics.outside import HEAD, OPENING, IndexArray
+from kesselton.core.acoustics.outside import HEAD, OPENING
 from kesselton.core.acoustics.recoil import uniform_mass
-from kesselton.core.arrays import ComplexArray, FloatArray, kept
+from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.shell import EdgeLoss
 

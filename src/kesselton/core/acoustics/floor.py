@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.acoustics.free_air import END_REACH
-from kesselton.core.acoustics.outside import OPENING, AddedMass, AirWithMore, IndexArray, volumes
-from kesselton.core.arrays import ComplexArray
+from kesselton.core.acoustics.outside import OPENING, AddedMass, AirWithMore, volumes
+from kesselton.core.arrays import ComplexArray, IndexArray
 
 FLOOR_GAP_M = 0.05
 """Between the shell of a pedal bass drum and the floor; assumed."""

@@ -18,11 +18,10 @@ from kesselton.core.acoustics.outside import (
     POWERS,
     AddedMass,
     BaffledAir,
-    IndexArray,
     baffled_air,
     evaluate,
 )
-from kesselton.core.arrays import ComplexArray, FloatArray, kept
+from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
 from kesselton.core.data import table
 from kesselton.core.errors import InputError
 

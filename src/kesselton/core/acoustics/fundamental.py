@@ -9,11 +9,9 @@ is slackened; a line that a stroke on the batter brings out as much is named bes
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
-from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.acoustics.system import DrumSystem
-from kesselton.core.arrays import FloatArray
+from kesselton.core.arrays import BoolArray, FloatArray, IndexArray
 
 TAKES_PART = 0.1
 """Energy, over that of the motion in which heads swing most, from which one counts."""
@@ -25,7 +23,7 @@ RIVAL_ENERGY, RIVAL_REACH, LOUDER = 0.5, 1.5, 4.0
 and the energy from which it does so anywhere."""
 
 
-def first_motion(hz: FloatArray, swing: FloatArray, heads: NDArray[np.bool_]) -> NDArray[np.intp]:
+def first_motion(hz: FloatArray, swing: FloatArray, heads: BoolArray) -> IndexArray:
     """Index of the fundamental along the last axis.
 
     Parameters
@@ -36,13 +34,11 @@ def first_motion(hz: FloatArray, swing: FloatArray, heads: NDArray[np.bool_]) ->
     """
     most = np.where(heads, swing, 0.0).max(axis=-1, keepdims=True)
     fits = heads & (swing >= TAKES_PART * most)
-    out: NDArray[np.intp] = np.argmin(np.where(fits, hz, np.inf), axis=-1)
+    out: IndexArray = np.argmin(np.where(fits, hz, np.inf), axis=-1)
     return out
 
 
-def rival_motion(
-    hz: FloatArray, batter: FloatArray, heads: NDArray[np.bool_], first: int
-) -> int | None:
+def rival_motion(hz: FloatArray, batter: FloatArray, heads: BoolArray, first: int) -> int | None:
     """Another motion that a stroke brings out as the note, (K,); None where there is none.
 
     Parameters
@@ -56,7 +52,7 @@ def rival_motion(
     return int(np.argmax(np.where(near, batter, 0.0))) if near.any() else None
 
 
-def too_slow(system: DrumSystem, row: IndexArray, omega: FloatArray) -> NDArray[np.bool_]:
+def too_slow(system: DrumSystem, row: IndexArray, omega: FloatArray) -> BoolArray:
     """Which motions without nodal diameter are slower than a head can be, (R,).
 
     Parameters
@@ -64,7 +60,7 @@ def too_slow(system: DrumSystem, row: IndexArray, omega: FloatArray) -> NDArray[
     row, omega : (R,) of the system, and rad/s
     """
     ring = np.array(system.orders)[row] == 0
-    out: NDArray[np.bool_] = ring & (omega < _slowest_head_omega(system)[row])
+    out: BoolArray = ring & (omega < _slowest_head_omega(system)[row])
     return out
 
 

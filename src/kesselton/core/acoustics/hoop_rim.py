@@ -13,8 +13,8 @@ from typing import NamedTuple
 import numpy as np
 
 from kesselton.core.acoustics.bessel import packing
-from kesselton.core.acoustics.outside import HEAD, AddedMass, AirWithMore, IndexArray
-from kesselton.core.arrays import ComplexArray, FloatArray, kept
+from kesselton.core.acoustics.outside import HEAD, AddedMass, AirWithMore
+from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
 from kesselton.core.data import table
 
 

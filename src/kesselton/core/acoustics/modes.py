@@ -9,9 +9,9 @@ import numpy as np
 
 from kesselton.core import constants as const
 from kesselton.core.acoustics.cavity import Poles
-from kesselton.core.acoustics.outside import BetweenAir, IndexArray
+from kesselton.core.acoustics.outside import BetweenAir
 from kesselton.core.acoustics.system import DrumSystem
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.errors import ConvergenceError
 
 

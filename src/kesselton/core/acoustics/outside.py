@@ -6,14 +6,12 @@ from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
-from numpy.typing import NDArray
 
 from kesselton.core.acoustics.bessel import cavity_basis, head_basis, overlap, packing
-from kesselton.core.arrays import ComplexArray, FloatArray, kept
+from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
 from kesselton.core.data import table
 from kesselton.core.errors import InputError
 
-IndexArray = NDArray[np.intp]
 HEAD, OPENING = "head", "opening"
 CELL, POWERS = 0.5, 10
 MANY = 64

@@ -19,7 +19,7 @@ from kesselton.core.acoustics.modes import Roots, solve
 from kesselton.core.acoustics.orifice import orifices
 from kesselton.core.acoustics.outside import OutsideAir
 from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem, basis_size
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import BoolArray, ComplexArray, FloatArray, IndexArray
 from kesselton.core.errors import ConvergenceError, check_range
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.shell import HOOPS
@@ -59,8 +59,8 @@ class Partials:
     first, rival : (P,) True for the fundamental, and for a line that shares its note if one does
     """
 
-    order: NDArray[np.intp]
-    rank: NDArray[np.intp]
+    order: IndexArray
+    rank: IndexArray
     branch: NDArray[np.str_]
     frequency_hz: FloatArray
     t60_s: FloatArray
@@ -70,9 +70,9 @@ class Partials:
     recoil_share: FloatArray
     shape: ComplexArray
     system: DrumSystem
-    row: NDArray[np.intp]
-    first: NDArray[np.bool_]
-    rival: NDArray[np.bool_]
+    row: IndexArray
+    first: BoolArray
+    rival: BoolArray
 
     def __len__(self) -> int:
         return len(self.frequency_hz)
@@ -361,7 +361,7 @@ def _name_order(weight: list[list[float]], heads: int) -> list[tuple[int, str]]:
     return [found[mode] for mode in range(len(weight))]
 
 
-def select(found: Partials, index: NDArray[np.intp]) -> Partials:
+def select(found: Partials, index: IndexArray) -> Partials:
     """The partials at `index`."""
     return Partials(
         found.order[index],

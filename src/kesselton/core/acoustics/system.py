@@ -27,15 +27,10 @@ from kesselton.core.acoustics.cavity import (
 )
 from kesselton.core.acoustics.film_part import End, FilmPart, film_part
 from kesselton.core.acoustics.orifice import Orifice
-from kesselton.core.acoustics.outside import (
-    AddedMass,
-    IndexArray,
-    OutsideAir,
-    volumes,
-)
+from kesselton.core.acoustics.outside import AddedMass, OutsideAir, volumes
 from kesselton.core.acoustics.recoil import Recoil, face_mass
 from kesselton.core.acoustics.vents import Breathing
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.head import Head
 

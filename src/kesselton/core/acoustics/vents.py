@@ -7,8 +7,7 @@ import math
 import numpy as np
 
 from kesselton.core.acoustics.orifice import Orifice
-from kesselton.core.acoustics.outside import IndexArray
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.instrument.air import Air
 
 NEAREST = 0.5

@@ -7,8 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from kesselton.core.acoustics.outside import IndexArray
-from kesselton.core.arrays import FloatArray
+from kesselton.core.arrays import FloatArray, IndexArray
 from kesselton.core.choosing.alike import few_groups
 from kesselton.core.choosing.brief import Brief
 from kesselton.core.choosing.criteria import CRITERIA, Scores, score, wanted_stiffness
@@ -29,6 +28,8 @@ Progress = Callable[[int, int], bool]
 MOST_SETTINGS = 4000
 """So many pairs at intervals are all tried. Of more, one head speaks for those that are alike, and
 the members of the best groups go on to the next round: seconds instead of half an hour."""
+FIRST_SETTINGS = 240
+"""So many are tried for the first answer, where there are more than twice as many to try."""
 KEPT_OF = 4
 """A quarter of the groups of each side goes on."""
 OUT_BY_CENTS = 1.0
@@ -96,6 +97,12 @@ class Candidates:
             drum = drum.with_setting(side, setting)
         return drum
 
+    def place_of(self, others: Candidates, index: int) -> int | None:
+        """Where a pair of another answer stands here, at the same interval; None if nowhere."""
+        wanted = others.heads[index], others.wishes.interval_cents[index]
+        mine = zip(self.heads, self.wishes.interval_cents, strict=True)
+        return next((n for n, one in enumerate(mine) if one == wanted), None)
+
     def pareto(self, first: str, second: str) -> IndexArray:
         """Feasible pairs that no other beats in both of two criteria, by the first descending."""
         keys = [criterion.key for criterion in CRITERIA]
@@ -123,6 +130,7 @@ def choose(
     batters: Sequence[Head],
     resonants: Sequence[Head],
     progress: Progress | None = None,
+    first: Callable[[Candidates], None] | None = None,
 ) -> Candidates:
     """Solve and judge every pair of heads on a drum for a brief.
 
@@ -130,6 +138,7 @@ def choose(
     ----------
     drum : shell and air; what is on it now does not count
     batters, resonants : heads to choose from; `resonants` does not count on a drum open below
+    first : told what a few that speak for all others come to, long before the whole answer
 
     Raises
     ------
@@ -154,11 +163,12 @@ def choose(
     intervals = brief.intervals if resonants else (0.0,)
     asked = len(batters) * max(len(resonants), 1) * len(intervals)
     apart = 0.0
+    if first is not None and asked > 2 * FIRST_SETTINGS:
+        first(_first_look(drum, brief, batters, resonants, intervals, progress))
     while len(batters) * max(len(resonants), 1) * len(intervals) > MOST_SETTINGS:
         upper, lower, wide = few_groups(batters, resonants, MOST_SETTINGS // len(intervals))
         apart = max(apart, wide)
-        first = [one[0] for one in upper], [one[0] for one in lower]
-        found = _judged(drum, brief, *first, intervals, progress)
+        found = _judged(drum, brief, _speakers(upper), _speakers(lower), intervals, progress)
         before = len(batters), len(resonants)
         batters, resonants = (
             _promising(found, place, groups) for place, groups in enumerate((upper, lower))
@@ -169,6 +179,33 @@ def choose(
     return replace(
         _judged(drum, brief, batters, resonants, intervals, progress), asked=asked, alike=apart
     )
+
+
+def _first_look(
+    drum: Drum,
+    brief: Brief,
+    batters: list[Head],
+    resonants: list[Head],
+    intervals: Sequence[float],
+    progress: Progress | None,
+) -> Candidates:
+    """A few pairs at every interval, each speaking for those that are alike."""
+    asked = len(batters) * max(len(resonants), 1) * len(intervals)
+    most = max(FIRST_SETTINGS // len(intervals), 1)
+    upper, lower, apart = few_groups(batters, resonants, most)
+    while len(upper) * max(len(lower), 1) > most:  # every construction is one group and still
+        longer = upper if len(upper) >= len(lower) else lower
+        longer.pop()
+
+    def keep_on(done: int, of: int) -> bool:
+        return progress is None or progress(0, asked)
+
+    found = _judged(drum, brief, _speakers(upper), _speakers(lower), intervals, keep_on)
+    return replace(found, asked=asked, alike=apart)
+
+
+def _speakers(groups: list[list[Head]]) -> list[Head]:
+    return [group[0] for group in groups]
 
 
 def _promising(found: Candidates, place: int, groups: list[list[Head]]) -> list[Head]:

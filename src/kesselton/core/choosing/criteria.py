@@ -5,10 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from kesselton.core import constants as const
-from kesselton.core.arrays import FloatArray
+from kesselton.core.arrays import BoolArray, FloatArray
 from kesselton.core.choosing.brief import (
     DENSITIES,
     DURABILITIES,
@@ -148,7 +147,7 @@ def score(
     brief: Brief,
     found: Measures,
     heads: list[tuple[Head, ...]],
-    among: NDArray[np.bool_],
+    among: BoolArray,
 ) -> Scores:
     """Score measured pairs.
 
@@ -215,7 +214,7 @@ def _near(ratio: FloatArray, factor: float) -> FloatArray:
     return out
 
 
-def _ranked(values: FloatArray, among: NDArray[np.bool_]) -> FloatArray:
+def _ranked(values: FloatArray, among: BoolArray) -> FloatArray:
     """0 for the least of those on offer, 1 for the most."""
     finite = values[np.isfinite(values) & among]
     if len(finite) == 0 or float(np.ptp(finite)) == 0.0:

@@ -10,10 +10,9 @@ import numpy as np
 from kesselton.core.acoustics.film_part import End
 from kesselton.core.acoustics.lug import ONE_DIAMETER, SWING
 from kesselton.core.acoustics.modes import iterate
-from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.acoustics.partials import air_round, outside_air
 from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.choosing.stack import Stack, functions_of
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head

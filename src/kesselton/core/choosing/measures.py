@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from kesselton.core.acoustics.bessel import head_basis, square_area
 from kesselton.core.acoustics.fundamental import first_motion
-from kesselton.core.arrays import FloatArray
+from kesselton.core.arrays import FloatArray, IndexArray
 from kesselton.core.choosing.brief import TOUCHES, Brief
 from kesselton.core.choosing.curves import Curves
 from kesselton.core.choosing.solved_pairs import SolvedPairs
@@ -152,7 +152,7 @@ def head_ranges(drum: Drum, curves: Curves, side: str) -> dict[Head, HeadRange]:
     }
 
 
-def _fundamental(solved: SolvedPairs) -> NDArray[np.intp]:
+def _fundamental(solved: SolvedPairs) -> IndexArray:
     """(C,) the lowest partial without nodal diameter that the heads carry."""
     fits = (solved.order == 0) & (solved.head_share > HEARD_FROM)
     return first_motion(solved.frequency_hz, solved.swing, fits)

@@ -18,10 +18,9 @@ from kesselton.core.acoustics.film_part import End
 from kesselton.core.acoustics.fundamental import too_slow
 from kesselton.core.acoustics.modes import RootTolerances, duplicate_roots, settle, solve_pencils
 from kesselton.core.acoustics.orifice import orifices
-from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.acoustics.partials import AIR, MAX_BREATH, outside_air, partials, recoiling_kg
 from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import BoolArray, ComplexArray, FloatArray, IndexArray
 from kesselton.core.choosing.curves import Curves
 from kesselton.core.choosing.stack import Stack, functions_of
 from kesselton.core.constants import CENTS_PER_NEPER, SIDES
@@ -109,7 +108,7 @@ class SolvedPairs:
     head_share: FloatArray
     radiated_share: FloatArray
     resonant_kg_per_m2: FloatArray
-    settled: NDArray[np.bool_]
+    settled: BoolArray
 
     @property
     def frequency_hz(self) -> FloatArray:

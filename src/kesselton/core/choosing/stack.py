@@ -7,14 +7,12 @@ from copy import copy
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from kesselton.core.acoustics.film import mass_matrix, rubbing_matrix
 from kesselton.core.acoustics.film_part import FilmPart, edge_leak, shell_load
-from kesselton.core.acoustics.outside import IndexArray
 from kesselton.core.acoustics.partials import MAX_BREATH
 from kesselton.core.acoustics.system import DrumSystem
-from kesselton.core.arrays import FloatArray
+from kesselton.core.arrays import BoolArray, FloatArray, IndexArray
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.shell import EdgeLoss
 
@@ -157,7 +155,7 @@ class Held:
     """
 
     stack: Stack
-    taut: NDArray[np.bool_]
+    taut: BoolArray
     head: FloatArray
     follow: FloatArray
     mass: FloatArray | None

@@ -7,14 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import BoolArray, ComplexArray, FloatArray, IndexArray
 from kesselton.core.clearing.damped_lines import FittedLines, Line, damped_lines, refined, waves
 from kesselton.core.clearing.tap_doubt import trust
 from kesselton.core.clearing.tap_naming import (
     ALIKE,
     PAIR,
     TYPICAL_TONES,
-    BoolArray,
     Tones,
     name_lines,
     second_partial,
@@ -59,6 +58,12 @@ EARLY_GLIDE_CENTS = 2.0
 SPLIT_GAIN = 12.0
 DRIFT = 0.008
 """A line that refining moves so far, ln f, was not one line."""
+PIECES = 0.013
+"""Lines nearer to each other than this, ln f, may be pieces of one, where a third stands apart."""
+LIKE_SD = 0.4
+"""The two of a pair decay alike to this, ln, one standard deviation; assumed."""
+FAINT_PARTNER = 0.125
+"""A partner fainter than this share of the other, in amplitude, is as likely of something else."""
 MAX_TAPS = 200
 """More strokes than so many in one sound are no round of taps."""
 
@@ -229,26 +234,26 @@ def _refine(
     top = int(np.argmax(energy))
     one = refined(left, rate, hz[own][[top]], decay[own][[top]])
     best, two = one, None
-    if own.sum() >= 2:
-        pair = np.argsort(-energy)[:2]
+    pair = _two_of(hz[own], decay[own], energy)
+    if len(pair) == 2:
         two = refined(left, rate, hz[own][pair], decay[own][pair])
     else:
         apart = 0.006 * hz[own][top]
         start = hz[own][[top, top]] + np.array([-apart, apart])
         two = refined(left, rate, start, decay[own][[top, top]])
     noise = density * rate / 2.0
-    if two is not None and (one.rest - two.rest) / noise > SPLIT_GAIN and _is_pair(two):
+    strayed = len(pair) < 2 and abs(_middle(two.hz) - math.log(hz[own][top])) > DRIFT
+    if (one.rest - two.rest) / noise > SPLIT_GAIN and _is_pair(two) and not strayed:
         best = two
     elif abs(math.log(float(one.hz[0]) / hz[own][top])) > DRIFT:
         # one line through the beat of two goes astray: what was found first stands
-        pair = np.argsort(-energy)[:2]
         found = FittedLines(hz[own][pair], decay[own][pair], amplitude[own][pair], one.rest)
         first = FittedLines(hz[own][[top]], decay[own][[top]], amplitude[own][[top]], one.rest)
         best = found if len(pair) == 2 and _is_pair(found) else first
     # over the tapped rod a line is as loud as the square of its shape there, and so is the share of
     # the tap's energy that it gets
     pitch = math.exp(float(np.average(np.log(best.hz), weights=np.abs(best.amplitude))))
-    middle = math.exp(float(np.mean(np.log(best.hz))))
+    middle = math.exp(_middle(best.hz))
     loud = float((np.abs(best.amplitude) ** 2 / (4.0 * best.decay)).sum())
     strength = math.sqrt(max(2.0 * loud / density, 1.0))
     bound = 2.2 * float(best.decay[0]) / math.log(1000.0) / strength / pitch * CENTS
@@ -257,12 +262,28 @@ def _refine(
     return pitch, middle, own_cents, math.hypot(own_cents, split, EARLY_GLIDE_CENTS)
 
 
+def _middle(hz: FloatArray) -> float:
+    return float(np.mean(np.log(hz)))
+
+
+def _two_of(hz: FloatArray, decay: FloatArray, energy: FloatArray) -> IndexArray:
+    """The loudest line, and the loudest that is not a piece of it and dies like it: a line that does
+    not die evenly is found as two side by side."""
+    top = int(np.argmax(energy))
+    apart = np.flatnonzero(np.abs(np.log(hz / hz[top])) > PIECES)
+    if len(apart) == 0:  # two so near each other are the pair of a head nearly even
+        return np.argsort(-energy)[:2]
+    unlike = np.log(decay[apart] / decay[top]) / LIKE_SD
+    other = apart[int(np.argmax(np.log(energy[apart]) - 0.5 * unlike**2))]
+    return np.array([top, other])
+
+
 def _is_pair(found: FittedLines) -> bool:
     """True if two lines are two and of one kind."""
     gap = abs(math.log(float(found.hz[0] / found.hz[1])))
     alike = abs(math.log(float(found.decay[0] / found.decay[1]))) < ALIKE
     share = np.abs(found.amplitude)
-    return 0.0008 < gap < PAIR and alike and float(share.min() / share.max()) > 0.05
+    return 0.0008 < gap < PAIR and alike and float(share.min() / share.max()) > FAINT_PARTNER
 
 
 def pooled_middle_cents(heard: list[HeardTap]) -> float:

@@ -7,12 +7,9 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
-from kesselton.core.arrays import FloatArray, kept
+from kesselton.core.arrays import BoolArray, FloatArray, kept
 from kesselton.core.data import table
-
-BoolArray = NDArray[np.bool_]
 
 RATIOS = np.array([1.0, 1.48, 1.55, 1.92, 2.08, 2.36, 2.59, 2.78])
 """(1,1), (2,1), (0,2), (3,1), (1,2), (4,1), (2,2), (5,1) over the (1,1) of a head with its air

@@ -146,6 +146,7 @@ class HeadsStage(QWidget):
         self.why.kept.connect(self._on_weights_kept)
         self.cancel.clicked.connect(self.chooser.cancel)
         self.chooser.progress.connect(self._on_progress)
+        self.chooser.first.connect(self._on_first)
         self.chooser.found.connect(self._on_found)
         self.chooser.failed.connect(self._on_failed)
         self.chooser.stopped.connect(self._on_stopped)
@@ -219,7 +220,7 @@ class HeadsStage(QWidget):
         self.found, self.marked = None, []
         self.list.set_state(None, [], None, -1)
         self._on_chosen(-1)
-        self.compare.setText(texts.COMPARE)
+        self._say_marked()
         self._running(False)
         self.state.setText("")
         self.forgotten.emit()
@@ -243,9 +244,24 @@ class HeadsStage(QWidget):
         self.bar.setValue(done)
         self.state.setText(texts.OF_SETTINGS_WORKED_OUT.format(done=done, of=of))
 
+    def _on_first(self, found: Candidates) -> None:
+        """A few pairs, while the others are worked out."""
+        if len(found.feasible):
+            self._show(found)
+
     def _on_found(self, found: Candidates) -> None:
-        self.found = found
         self._running(False)
+        self._show(found)
+        self._say(found)
+
+    def _show(self, found: Candidates) -> None:
+        """Other pairs than before; what was chosen and marked by hand is found among them again."""
+        before, order, current = self.found, self.list.rows.order, self.list.current
+        by_hand = order[:1] != [current]
+        keep = found.place_of(before, current) if before is not None and by_hand else None
+        marked = [found.place_of(before, one) for one in self.marked] if before else []
+        self.found = found
+        self.marked = [place for place in marked if place is not None]
         judged = [
             (c.key, c.label)
             for row, c in enumerate(_criteria())
@@ -254,8 +270,9 @@ class HeadsStage(QWidget):
         if judged:
             self.tradeoff.set_criteria(judged)
         self.why.set_weights(found.scores.weight)
-        self._rank()
-        self._say(found)
+        self.list.rows.marked = self.marked
+        self._say_marked()
+        self._rank(keep=-1 if keep is None else keep)
 
     def _say(self, found: Candidates) -> None:
         fit, unsettled = len(found.feasible), found.asked - len(found)
@@ -293,8 +310,8 @@ class HeadsStage(QWidget):
         self._asked = None
         self.state.setText(texts.STOPPED_CHANGE_ANYTHING_TO_SEARCH)
 
-    def _rank(self, weight: np.ndarray | None = None) -> None:
-        """Put the pairs in order by the weights in force."""
+    def _rank(self, weight: np.ndarray | None = None, keep: int | None = None) -> None:
+        """Put the pairs in order by the weights in force; `keep` stays chosen, or what is."""
         found = self.found
         if found is None:
             return
@@ -302,7 +319,9 @@ class HeadsStage(QWidget):
             weight = self._weights()
             self.why.set_weights(weight)
         order = found.order(weight).tolist()
-        self.list.set_state(found, order, found.scores.total(weight), self.list.current)
+        self.list.set_state(
+            found, order, found.scores.total(weight), self.list.current if keep is None else keep
+        )
         self._show_points()
 
     def _weights(self) -> np.ndarray:
@@ -366,11 +385,14 @@ class HeadsStage(QWidget):
             self.marked = [*self.marked, number][-MAX_MARKED:]
         self.list.rows.marked = self.marked
         self.list.viewport().update()
+        self._say_marked()
+        self._show_points()
+
+    def _say_marked(self) -> None:
         self.compare.setText(
             texts.COMPARE_2.format(count=len(self.marked)) if self.marked else texts.COMPARE
         )
         self.compare.setEnabled(len(self.marked) >= 2)
-        self._show_points()
 
     def _show_points(self) -> None:
         self.tradeoff.picture.set_state(

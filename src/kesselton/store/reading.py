@@ -1,0 +1,38 @@
+"""Files opened to be read, without waiting for ever for one nobody writes."""
+
+from __future__ import annotations
+
+import os
+import select
+import stat
+from pathlib import Path
+from typing import BinaryIO
+
+from kesselton.core.errors import InputError
+
+WAITS_S = 2.0
+"""So long a pipe may take until something is in it."""
+
+
+def open_to_read(path: Path) -> BinaryIO:
+    """A file, a device or a pipe somebody writes, opened.
+
+    Raises
+    ------
+    InputError
+        If it is a pipe and nobody writes into it.
+    OSError
+        If it cannot be opened.
+    """
+    handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+    try:
+        if stat.S_ISFIFO(os.fstat(handle).st_mode):
+            waiting = select.poll()
+            waiting.register(handle, select.POLLIN)
+            if not waiting.poll(1e3 * WAITS_S):
+                raise InputError(f"Nobody writes into {path.name}.", "Choose a file.")
+        os.set_blocking(handle, True)
+        return os.fdopen(handle, "rb")
+    except BaseException:
+        os.close(handle)
+        raise
