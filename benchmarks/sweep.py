@@ -86,8 +86,8 @@ def _setting(rng: np.random.Generator, shell: Shell, kind: str, side: str) -> He
     suits = [c for c in constructions() if kind in c.kinds and side in c.sides]
     head = suits[int(rng.integers(len(suits)))].made_for(shell.radius_m)
     found = tension_limits(head, shell, kind, side)
-    low = found.lowest.tension_n_per_m
-    high = max(found.highest.tension_n_per_m, 1.5 * low)
+    low = found.clear_from.tension_n_per_m
+    high = max(found.keeps_to.tension_n_per_m, 1.5 * low)
     tension = float(low * (high / low) ** rng.random())
     if rng.random() < 0.5:
         return HeadSetting(head, tension)

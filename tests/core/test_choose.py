@@ -65,7 +65,8 @@ def test_many_pairs_at_once_agree_with_one_drum_at_a_time(drum: Drum) -> None:
     wishes = Wishes(
         rng.integers(0, len(batters), count),
         rng.integers(0, len(resonants), count),
-        rng.choice([-227.0, 0.0, 300.0, 500.0], count),
+        np.where(np.arange(count) % 4, rng.choice([-227.0, 0.0, 300.0, 500.0], count), np.nan),
+        np.where(np.arange(count) % 4, np.nan, rng.choice([-0.26, 0.0, 0.2], count)),
         np.full(count, target),
         np.full(count, np.nan),
     )

@@ -94,7 +94,7 @@ def test_seeded_taps_gross_errors_are_rare() -> None:
             continue
     assert len(off) >= 72
     assert max(off) < 100.0
-    assert float(np.median(off)) < 6.0
+    assert float(np.median(off)) < 7.0
 
 
 def test_a_round_of_taps_in_one_recording() -> None:

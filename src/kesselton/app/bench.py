@@ -16,6 +16,7 @@ from kesselton.app.jobs import Latest
 from kesselton.app.measuring import Planned
 from kesselton.app.predictor import HIGHEST_HZ, BenchResult, Hold, Predictor, Question, check
 from kesselton.app.settings import Settings, SettingsStore
+from kesselton.core.choosing.apart import Apart
 from kesselton.core.choosing.brief import TOUCHES, Brief
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.air import Air
@@ -133,7 +134,9 @@ class Bench(QObject):
         entry, workshop, settings = self.entry, self.document.workshop, self.settings
         assert entry is not None
         stage = (settings.stage_c, settings.stage_rh)
-        return (entry.drum, entry.readings, workshop.dials, workshop.keys, stage)
+        shares = (settings.outlast_share, settings.glide_share)
+        stroke = self.stroke(entry.drum)
+        return (entry.drum, entry.readings, workshop.dials, workshop.keys, stage, shares, stroke)
 
     @property
     def planning(self) -> bool:
@@ -173,17 +176,31 @@ class Bench(QObject):
             return False
         self.accepted.emit()
         before = self.entry
+        if drum.one_pull is not None:
+            try:
+                drum = self._drawn(drum)
+            except KesseltonError as error:
+                self.refused.emit(error)
+                return False
         self.document.replace_drum(label, drum)
         gone = what_went(before, self.entry)
         if gone:
             self.went.emit(gone)
         return True
 
+    def _drawn(self, drum: Drum) -> Drum:
+        """One pull draws both heads: the other has moved along."""
+        from kesselton.core.measuring.head_to_head import together
+
+        return together(self.drum, drum)
+
     def preview_pitch(self, side: str, hz: float, highest_hz: float) -> None:
         """Ask for the drum as it would be with a lug pitch; nothing is committed."""
         if self.drum is not None:
             self.previewing = True
-            self._ask(self._at_pitch(side, hz), highest_hz, self._hold(side, hz))
+            hold = self._hold(side, hz)
+            drawn = hold is not None and hold.note_hz is None
+            self._ask(self.drum if drawn else self._at_pitch(side, hz), highest_hz, hold)
 
     def set_pitch(self, side: str, hz: float, label: str) -> None:
         """Set a head to a lug pitch; the other follows where the drum keeps its pitch."""
@@ -193,7 +210,7 @@ class Bench(QObject):
             return
         moved, hold = self._at_pitch(side, hz), self._hold(side, hz)
         try:
-            if hold is not None:
+            if hold is not None and hold.note_hz is not None:
                 from kesselton.core.measuring.plan import hold_fundamental
 
                 moved = hold_fundamental(drum, side, hz, hold.note_hz)
@@ -204,15 +221,15 @@ class Bench(QObject):
         if not self.commit_drum(label, moved):
             self.refresh()
 
-    def set_interval(self, cents: float, label: str) -> None:
-        """Set the resonant head so many cents over the batter."""
-        from kesselton.core.measuring.plan import at_interval
+    def set_apart(self, apart: Apart, label: str) -> None:
+        """Set the heads so far apart, in the measure that is meant."""
+        from kesselton.core.measuring.head_to_head import at_apart
 
         if self.drum is None:
             return
-        note = self.pitch_hz() if self.keep_pitch else None
+        note = self.pitch_hz() if self.keep_pitch and self.drum.one_pull is None else None
         try:
-            moved = at_interval(self.drum, cents, note)
+            moved = at_apart(self.drum, apart, note)
         except KesseltonError as error:
             self.refused.emit(error)
             return
@@ -283,7 +300,11 @@ class Bench(QObject):
 
     def _hold(self, side: str, hz: float) -> Hold | None:
         """What is kept while a grip moves: the note of the drum as it is set."""
-        if not self.keep_pitch or self.drum is None or self.drum.resonant is None:
+        if self.drum is None or self.drum.resonant is None:
+            return None
+        if self.drum.one_pull is not None:
+            return Hold(side, hz, None)
+        if not self.keep_pitch:
             return None
         note = self.pitch_hz()
         return None if note is None else Hold(side, hz, note)
@@ -334,8 +355,10 @@ class Bench(QObject):
 
         def work() -> Planned:
             from kesselton.app.measuring import plan
+            from kesselton.core.prediction.speaks import Shares
 
-            return plan(entry, workshop, found.prediction, stage, HOURS)
+            shares = Shares(settings.outlast_share, settings.glide_share)
+            return plan(entry, workshop, found.prediction, stage, HOURS, found.stroke, shares)
 
         self._planner.request((found, self._plan_terms()), work)
 

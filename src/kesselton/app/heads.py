@@ -9,7 +9,13 @@ from functools import lru_cache
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
-from kesselton.core.instrument.library import Construction, Layer, head_size_in
+from kesselton.core.instrument.library import (
+    Construction,
+    Layer,
+    head_size_in,
+    is_snare_side,
+    under_wires,
+)
 from kesselton.resources import text_of
 from kesselton.store.exchange import head_from_data
 from kesselton.store.holdings import Shelved, Workshop
@@ -17,8 +23,10 @@ from kesselton.store.holdings import Shelved, Workshop
 THINNEST_BATTER_M = 0.00014
 """Common practice, no published source."""
 
+ANY = "any"
 FILTERS = {
-    "all": "all heads",
+    "all": "heads usual there",
+    ANY: "any head that fits",
     "film": "film only",
     "skin": "skin, fiber, aramid",
     "single": "single ply",
@@ -59,19 +67,20 @@ def shipped_heads() -> tuple[Head, ...]:
     return tuple(head_from_data(data) for data in json.loads(text))
 
 
-def offers(drum: Drum, workshop: Workshop, side: str) -> list[Offer]:
-    """Every head for one side: the constructions used there, and own heads that fit."""
+def offers(drum: Drum, workshop: Workshop, side: str, anything: bool = False) -> list[Offer]:
+    """Every head for one side: the constructions used there, and own heads that fit; or
+    `anything` that can be put on."""
     size = head_size_in(drum)
     radius = drum.shell.radius_m
     made = [
         Offer(c.made_for(radius), c.character, False, workshop.shelved(c.name, size))
         for c in constructions()
-        if c.suits(drum, side)
+        if anything or c.suits(drum, side)
     ]
     shipped = set(shipped_heads())
     names = {c.name for c in constructions()} | {head.name for head in shipped}
     for head in workshop.own_heads:
-        if head.name in names or not _usual(head, drum, side):
+        if head.name in names or not (anything or _usual(head, drum, side)):
             continue
         try:
             head.check_fits(radius)
@@ -86,9 +95,10 @@ def _usual(head: Head, drum: Drum, side: str) -> bool:
     than a batter bears is a snare side."""
     if head.port_diameter_m > 0.0:
         return side == "resonant" and drum.kind in ("bass", "concert_bass")
-    if head.film_thickness_m < THINNEST_BATTER_M:
-        return side == "resonant"
-    return True
+    thin = head.film_thickness_m < THINNEST_BATTER_M
+    if under_wires(drum, side):
+        return is_snare_side(head.film_thickness_m, head.material)
+    return side == "resonant" if thin else True
 
 
 def filtered(found: list[Offer], text: str, kind: str) -> list[Offer]:
@@ -107,6 +117,7 @@ def _passes(offer: Offer, kind: str) -> bool:
     built_in = bool(head.additions or head.interlayer or head.edge_vents)
     return {
         "all": True,
+        ANY: True,
         "film": head.material == "polyester_film",
         "skin": head.material != "polyester_film",
         "single": len(head.plies_m) <= 1,

@@ -35,11 +35,12 @@ class BenchResult:
 
 @dataclass(frozen=True)
 class Hold:
-    """While one grip is moved, the other head follows so that the whole drum keeps a note."""
+    """While one grip is moved, the other head follows so that the whole drum keeps a note; None
+    where it follows because one pull draws both."""
 
     side: str
     hz: float
-    note_hz: float
+    note_hz: float | None
 
 
 @dataclass(frozen=True)
@@ -56,10 +57,15 @@ class Question:
 def answer(asked: Question) -> BenchResult:
     """Solve a drum and the ranges of its heads. Imports the heavy packages on first use."""
     drum, hold = asked.drum, asked.hold
-    if hold is not None:
+    note = hold.note_hz if hold is not None else None
+    if hold is not None and note is None:
+        from kesselton.core.measuring.head_to_head import drawn_along
+
+        drum = drawn_along(drum, hold.side, hold.hz)
+    elif hold is not None and note is not None:
         from kesselton.core.measuring.plan import hold_fundamental
 
-        drum = hold_fundamental(drum, hold.side, hold.hz, hold.note_hz)
+        drum = hold_fundamental(drum, hold.side, hold.hz, note)
     from kesselton.core.prediction.prediction import predict
 
     found = predict(drum, asked.stroke, asked.highest_hz)

@@ -31,6 +31,7 @@ class Settings:
     window : width and height
     drums : "number path": which drum was on the bench of which workshop, the last one first
     read_by : how rods are read while clearing, "" for the usual way
+    outlast_share, glide_share : how strict the band is in which a drum speaks, against the usual
     """
 
     metric: bool = False
@@ -46,11 +47,15 @@ class Settings:
     stage: str = "tuning"
     drums: tuple[str, ...] = ()
     read_by: str = ""
+    outlast_share: float = 1.0
+    glide_share: float = 1.0
 
     def __post_init__(self) -> None:
         check_a4(self.a4_hz)
         check_range(self.stage_c, COLDEST_C, HOTTEST_C, "Temperature on stage", "°C")
         check_range(self.stage_rh, 0.0, 1.0, "Relative humidity on stage", "")
+        check_range(self.outlast_share, *STRICT, "How long a note must outlast its overtones", "")
+        check_range(self.glide_share, *STRICT, "How far a note may glide", "")
         if not all(isinstance(one, str) for one in (*self.recent, *self.drums)):
             raise InputError("The workshops used last cannot be read.")
         if self.window and (len(self.window) != 2 or any(type(n) is not int for n in self.window)):
@@ -59,6 +64,7 @@ class Settings:
             raise InputError(f"There is no theme {self.theme!r}.", f"Known: {', '.join(THEMES)}.")
 
 
+STRICT = (0.3, 3.0)
 MOST_BYTES = 1_000_000
 MANY = 12
 """Workshops that are remembered."""

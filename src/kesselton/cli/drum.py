@@ -54,8 +54,8 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
     import numpy as np
 
     from kesselton.app.heads import offers
-    from kesselton.core.choosing.choose import choose, nearest_brief
-    from kesselton.core.choosing.criteria import CRITERIA, reason
+    from kesselton.core.choosing.choose import choose, nearest_brief, reason_words
+    from kesselton.core.choosing.criteria import CRITERIA
     from kesselton.store.brief_file import brief_to_data
     from kesselton.store.exchange import head_to_data
     from kesselton.store.holdings import Workshop
@@ -87,13 +87,7 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
                 "score": rounded(scores.score[row, number]),
                 "weight": rounded(scores.weight[row]),
                 "source": criterion.source,
-                "reason": f"{criterion.label}: "
-                + reason(
-                    criterion,
-                    float(scores.value[row, number]),
-                    float(scores.wanted[row]),
-                    float(scores.score[row, number]),
-                ),
+                "reason": f"{criterion.label}: " + reason_words(found, number, row),
             }
             for row, criterion in enumerate(CRITERIA)
             if np.isfinite(scores.value[row, number])
@@ -195,7 +189,10 @@ def range_answer(drum: Drum) -> dict[str, Any]:
     answer: dict[str, Any] = {"assumed": list(drum.assumed)}
     for side in drum.sides:
         found = head_range(drum, side)
+        clear, keeps = found.clear_from, found.keeps_to
         answer[side] = {
+            "clear_from_n_per_m": rounded(clear.tension_n_per_m),
+            "keeps_to_n_per_m": rounded(keeps.tension_n_per_m),
             "lowest": {
                 "tension_n_per_m": rounded(found.lowest.tension_n_per_m),
                 "lug_pitch_hz": rounded(found.lowest_pitch_hz),

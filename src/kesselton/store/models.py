@@ -62,6 +62,7 @@ if TYPE_CHECKING:  # one of the words the core knows
     ShellMaterialName = str
     MountName = str
     EdgeName = str
+    DrawnName = str
     GuessName = str
     MufflerName = str
     DrumKind = str
@@ -93,6 +94,7 @@ else:
     ShellMaterialName = _one_of(sh.SHELL_MATERIALS)
     MountName = _one_of(sh.MOUNTS)
     EdgeName = _one_of(sh.EDGES)
+    DrawnName = _one_of(sh.DRAWN)
     GuessName = _one_of(d.GUESSABLE)
     MufflerName = _one_of(MUFFLERS)
     DrumKind = _one_of(d.KINDS)
@@ -200,6 +202,7 @@ class ShellModel(_Model, frozen=True):
     mass_kg: Annotated[float, Meta(ge=sh.LIGHTEST_KG, le=sh.HEAVIEST_KG)] | None = None
     mount: MountName | None = None
     edge: EdgeName | None = None
+    drawn: DrawnName | None = None
 
 
 class AirModel(_Model, frozen=True):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QVBoxLayout, QWidget
 
-from kesselton.app.settings import SettingsStore
+from kesselton.app.settings import STRICT, SettingsStore
 from kesselton.core import constants as const
 from kesselton.ui import texts
 from kesselton.ui.parts.fields import Choice, air_field, number_field
@@ -27,13 +27,18 @@ class PreferencesDialog(QDialog):
         self.units.set_options(list(UNITS))
         self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
         self.stage = air_field(texts.AIR_ON_STAGE)
+        self.outlast = number_field(texts.NOTE_OUTLASTS, *STRICT, "×", 2)
+        self.outlast.setToolTip(texts.NOTE_OUTLASTS_WHY)
+        self.glide = number_field(texts.NOTE_GLIDES, *STRICT, "×", 2)
+        self.glide.setToolTip(texts.NOTE_GLIDES_WHY)
         self.flats = Tick(texts.WRITE_FLATS)
         note = Label(texts.LETTERS_FOLLOW_DESKTOP)
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
-        for place, widget in enumerate((self.theme, self.units, self.a4, self.stage)):
+        fields = (self.theme, self.units, self.a4, self.stage, self.outlast, self.glide)
+        for place, widget in enumerate(fields):
             grid.addWidget(widget, place // 2, place % 2)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
@@ -46,6 +51,8 @@ class PreferencesDialog(QDialog):
         self.units.chosen.connect(lambda on: settings.change(metric=on))
         self.a4.edited.connect(lambda hz: settings.change(a4_hz=hz))
         self.stage.edited.connect(self._on_stage)
+        self.outlast.edited.connect(lambda share: settings.change(outlast_share=share))
+        self.glide.edited.connect(lambda share: settings.change(glide_share=share))
         self.flats.clicked.connect(lambda on: settings.change(flats=on))
         settings.changed.connect(self._show)
         self._show()
@@ -60,4 +67,6 @@ class PreferencesDialog(QDialog):
         self.units.set_state(values.metric)
         self.a4.set_state(values.a4_hz)
         self.stage.set_state((values.stage_c, values.stage_rh))
+        self.outlast.set_state(values.outlast_share)
+        self.glide.set_state(values.glide_share)
         self.flats.setChecked(values.flats)

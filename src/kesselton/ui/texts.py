@@ -126,6 +126,14 @@ DARK = "dark"
 UNITS = "Units"
 INCHES_AND_MIL = "inches and mil"
 MILLIMETERS = "millimeters"
+NOTE_OUTLASTS = "Note outlasts overtones"
+NOTE_OUTLASTS_WHY = (
+    "Where a drum speaks: how much longer the note must ring than its overtones, against the usual."
+)
+NOTE_GLIDES = "Glide that is still clear"
+NOTE_GLIDES_WHY = (
+    "Where a drum speaks: how far sharp a stroke may start, against the usual for its kind."
+)
 AIR_ON_STAGE = "Air on stage"
 WRITE_FLATS = "write flats (D♭) instead of sharps (C♯)"
 LETTERS_FOLLOW_DESKTOP = "Letters are as large as your desktop’s font, from 9 to 16 pt."

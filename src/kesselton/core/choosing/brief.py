@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from kesselton.core.choosing.apart import ALIKE, BATTER_TIGHTER, Apart, cents
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.beater import BEATERS, TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
@@ -46,6 +47,7 @@ ROOMS = {
     "small": BriefOption("small", 0.8),
     "dry": BriefOption("dry", 1.25),
     "live": BriefOption("live: glass, tile, hard floors", 0.6),
+    "large": BriefOption("large, without amplification", 1.0),
 }
 """Ring wanted, as a factor (assumed)."""
 
@@ -64,20 +66,21 @@ DURABILITIES = {
 
 
 SCHOOLS = {
-    "batter_higher": "batter higher",
+    "batter_higher": "batter higher, by tension or pitch",
     "unison": "unison",
-    "resonant_higher": "resonant higher",
-    "interval": "a given interval",
+    "resonant_higher": "resonant higher, by pitch",
+    "interval": "another interval",
     "all": "any interval",
 }
-INTERVALS = {
-    "batter_higher": (-500.0, -227.0, -100.0),
-    "unison": (0.0,),
-    "resonant_higher": (100.0, 300.0, 500.0),
-    "all": (-500.0, -227.0, -100.0, 0.0, 100.0, 300.0, 500.0),
-}
-"""Resonant over batter lug pitch, cents: half step, third, fourth; −227 is a batter 30 % tighter on
-equal heads (common practice, no published source)."""
+APART = {
+    "batter_higher": (cents(-500.0), cents(-300.0), BATTER_TIGHTER, cents(-100.0)),
+    "unison": (cents(0.0),),
+    "resonant_higher": tuple(map(cents, (100.0, 300.0, 500.0, 700.0))),
+    "all": (
+        cents(-500.0), BATTER_TIGHTER, *map(cents, (-100.0, 0.0, 100.0, 300.0, 500.0, 700.0))
+    ),
+}  # fmt: skip
+"""What each school tries, in the measure it is meant in (common practice, no published source)."""
 
 TARGETS = {
     "note": "the whole drum sounds a note",
@@ -172,13 +175,16 @@ class Brief:
                 "interval_cents",
             )
 
-    @property
-    def intervals(self) -> tuple[float, ...]:
-        """Intervals between the heads to try, cents."""
+    def apart(self, drum: Drum) -> tuple[Apart, ...]:
+        """How far apart the heads of a drum are tried."""
+        if drum.resonant is None:
+            return (cents(0.0),)
+        if drum.one_pull is not None:
+            return (ALIKE,)
         if self.school == "interval":
             assert self.interval_cents is not None
-            return (self.interval_cents,)
-        return INTERVALS[self.school]
+            return (cents(self.interval_cents),)
+        return APART[self.school]
 
     @property
     def stroke(self) -> Stroke:
@@ -201,6 +207,13 @@ class Brief:
                 "Choose the school 'any interval', or give the drum a resonant head.",
                 "school",
             )
+        if drum.one_pull is not None and self.school != "all":
+            raise InputError(
+                f"One pull draws both heads of {drum.name!r}: the interval between them follows "
+                "from their masses.",
+                "Choose the school 'any interval'.",
+                "school",
+            )
 
 
 _VOCABULARY: dict[str, tuple[str, ...]] = {
@@ -219,8 +232,9 @@ _VOCABULARY: dict[str, tuple[str, ...]] = {
 
 def typical_brief(drum: Drum) -> Brief:
     """A brief to start from for a kind of drum."""
-    place = {"bass": 0.1, "concert_bass": 0.5, "snare": 0.15}.get(drum.kind, 0.3)
-    higher = drum.kind == "snare" and drum.resonant is not None
+    place = {"bass": 0.1, "concert_bass": 0.67, "snare": 0.15}.get(drum.kind, 0.3)
+    two = drum.resonant is not None and drum.one_pull is None
+    higher = drum.kind == "snare" and two
     return Brief(
         beater=TYPICAL_BEATER[drum.kind], place=place, school="resonant_higher" if higher else "all"
     )

@@ -9,12 +9,14 @@ import numpy as np
 
 from kesselton.core.arrays import FloatArray, IndexArray
 from kesselton.core.choosing.alike import few_groups
+from kesselton.core.choosing.apart import PITCH, PULL, Apart
 from kesselton.core.choosing.brief import Brief
-from kesselton.core.choosing.criteria import CRITERIA, Scores, score, wanted_stiffness
+from kesselton.core.choosing.criteria import CRITERIA, Scores, reason, score, wanted_stiffness
 from kesselton.core.choosing.curves import Curves, head_curves
+from kesselton.core.choosing.custom import judged, pair_of
 from kesselton.core.choosing.measures import Measures, head_ranges, measure_pairs
 from kesselton.core.choosing.solved_pairs import SolvedPairs, Wishes, solve_pairs
-from kesselton.core.constants import SIDES
+from kesselton.core.constants import CENTS_PER_NEPER, SIDES
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum, HeadSetting
@@ -99,9 +101,9 @@ class Candidates:
 
     def place_of(self, others: Candidates, index: int) -> int | None:
         """Where a pair of another answer stands here, at the same interval; None if nowhere."""
-        wanted = others.heads[index], others.wishes.interval_cents[index]
-        mine = zip(self.heads, self.wishes.interval_cents, strict=True)
-        return next((n for n, one in enumerate(mine) if one == wanted), None)
+        wanted, cents = others.heads[index], others.wishes.interval_cents[index]
+        mine = enumerate(zip(self.heads, self.wishes.interval_cents, strict=True))
+        return next((n for n, (h, c) in mine if h == wanted and abs(c - cents) < 0.01), None)
 
     def pareto(self, first: str, second: str) -> IndexArray:
         """Feasible pairs that no other beats in both of two criteria, by the first descending."""
@@ -122,6 +124,18 @@ class Candidates:
             return None
         index = int(np.argmin(self.beyond_cents))
         return index, float(self.beyond_cents[index]), self.beyond_why[index]
+
+
+def reason_words(found: Candidates, number: int, row: int) -> str:
+    """How one pair does in one criterion, in words, with the rules of the trade it goes against."""
+    criterion, scores = CRITERIA[row], found.scores
+    values = (scores.value[row, number], scores.wanted[row], scores.score[row, number])
+    text = reason(criterion, *(float(value) for value in values))
+    if criterion.key == "custom":
+        cents = float(found.wishes.interval_cents[number])
+        against = judged(pair_of(found.drum, found.brief, found.heads[number], cents))[1]
+        text = ": ".join((text, "; ".join(against))) if against else text
+    return text
 
 
 def choose(
@@ -160,7 +174,7 @@ def choose(
         )
     for head in (*batters, *resonants):
         head.check_fits(drum.shell.radius_m)
-    intervals = brief.intervals if resonants else (0.0,)
+    intervals = brief.apart(drum)
     asked = len(batters) * max(len(resonants), 1) * len(intervals)
     apart = 0.0
     if first is not None and asked > 2 * FIRST_SETTINGS:
@@ -186,7 +200,7 @@ def _first_look(
     brief: Brief,
     batters: list[Head],
     resonants: list[Head],
-    intervals: Sequence[float],
+    intervals: Sequence[Apart],
     progress: Progress | None,
 ) -> Candidates:
     """A few pairs at every interval, each speaking for those that are alike."""
@@ -219,17 +233,17 @@ def _promising(found: Candidates, place: int, groups: list[list[Head]]) -> list[
     return [head for speaker in speakers[:keep] for head in members[speaker]]
 
 
-Grid = tuple[IndexArray, IndexArray, FloatArray]
+Grid = tuple[IndexArray, IndexArray, IndexArray]
 
 
 def _grid(
-    batters: Sequence[object], resonants: Sequence[object], intervals: Sequence[float]
+    batters: Sequence[object], resonants: Sequence[object], intervals: Sequence[object]
 ) -> Grid:
-    """Every pair at every interval: batter, resonant (-1 for none), cents."""
+    """Every pair at every interval: batter, resonant (-1 for none), which interval."""
     shape = (len(batters), max(len(resonants), 1), len(intervals))
     batter, resonant, number = (part.ravel() for part in np.indices(shape))
     below = resonant if resonants else np.full(len(batter), -1)
-    return batter, below, np.array(intervals)[number]
+    return batter, below, number
 
 
 def _judged(
@@ -237,20 +251,26 @@ def _judged(
     brief: Brief,
     batters: Sequence[Head],
     resonants: Sequence[Head],
-    intervals: Sequence[float],
+    intervals: Sequence[Apart],
     progress: Progress | None,
 ) -> Candidates:
     """Every pair at every interval."""
     curves = head_curves(drum, list(dict.fromkeys([*batters, *resonants])))
-    wishes = _wishes(drum, brief, batters, _grid(batters, resonants, intervals), curves)
+    grid = _grid(batters, resonants, intervals)
+    wishes = _wishes(drum, brief, batters, grid, intervals, curves)
     return _judge(drum, brief, batters, resonants, curves, wishes, progress)
 
 
 def _wishes(
-    drum: Drum, brief: Brief, batters: Sequence[Head], grid: Grid, curves: Curves
+    drum: Drum,
+    brief: Brief,
+    batters: Sequence[Head],
+    grid: Grid,
+    intervals: Sequence[Apart],
+    curves: Curves,
 ) -> Wishes:
     """What is asked of pairs at intervals."""
-    batter, resonant, cents = grid
+    batter, resonant, number = grid
     count = len(batter)
     nothing = np.full(count, np.nan)
     fundamental = nothing if brief.target != "note" else np.full(count, brief.fundamental_hz)
@@ -265,13 +285,11 @@ def _wishes(
         index = np.array([place[head] for head in batters])
         tension = np.full(len(batters), wanted_stiffness(drum, brief) / per_tension)
         batter_hz = curves.pitch(index, tension)[batter]
-    return Wishes(
-        batter,
-        resonant,
-        cents,
-        fundamental,
-        batter_hz,
+    by_pitch, by_pull = (
+        np.array([a.value if a.measure == measure else np.nan for a in intervals])
+        for measure in (PITCH, PULL)
     )
+    return Wishes(batter, resonant, by_pitch[number], by_pull[number], fundamental, batter_hz)
 
 
 def _judge(
@@ -294,6 +312,9 @@ def _judge(
     keep = np.flatnonzero(solved.settled)
     keep = keep[np.argsort(index[keep], kind="stable")]
     solved, wishes = _part(solved, keep), wishes.part(index[keep])
+    if resonants:  # where the pull decided, the interval came out
+        cents = CENTS_PER_NEPER * np.log(solved.lug_pitches_hz[:, 1] / solved.lug_pitches_hz[:, 0])
+        wishes = replace(wishes, interval_cents=cents)
     heads: list[tuple[Head, ...]] = [
         (batters[b], resonants[r]) if resonants else (batters[b],)
         for b, r in zip(wishes.batter, wishes.resonant, strict=True)
@@ -303,7 +324,7 @@ def _judge(
     measures = measure_pairs(drum, solved, heads, brief, ranges)
     beyond, why = _beyond(measures, ranges)
     among = beyond <= 0.0 if np.any(beyond <= 0.0) else np.ones(len(beyond), dtype=bool)
-    scores = score(drum, brief, measures, heads, among)
+    scores = score(drum, brief, measures, heads, wishes.interval_cents, among)
     return Candidates(
         drum, brief, heads, ranges, wishes, solved, measures, scores, beyond, why, int(done)
     )

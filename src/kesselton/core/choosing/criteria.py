@@ -17,6 +17,7 @@ from kesselton.core.choosing.brief import (
     TOUCHES,
     Brief,
 )
+from kesselton.core.choosing.custom import judged, pair_of
 from kesselton.core.choosing.measures import Measures
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
@@ -32,6 +33,8 @@ TYPICAL_STIFFNESS_N_PER_M = {
     "snare": 6500.0, "tom": 2200.0, "bass": 1800.0, "concert_bass": 2000.0, "rope": 4000.0,
 }  # fmt: skip
 """Of the batter head under the usual beater; assumed."""
+LARGE_ROOM = 3.0
+"""A large room wants the snare side of a touch so much harder; the figure is assumed."""
 RETUNE_CENTS = 300.0
 """Room to either side from which more is of no use; assumed."""
 
@@ -62,10 +65,12 @@ CRITERIA: tuple[Criterion, ...] = (
     Criterion("clear", "free of beats", "% beat", digits=0),
     Criterion("feel", "feel under the stick", "kN/m", digits=1),
     Criterion("reserve", "stress margin", "%", digits=0),
+    Criterion("speaks", "speaks at that setting", "", digits=0),
     Criterion("retune", "room to retune", "cents", digits=0),
     Criterion("wear", "life of the batter head", "× a single 10 mil", COMMON_PRACTICE, 1),
     Criterion("open", "undamped; can be muffled later", "", COMMON_PRACTICE, 0),
     Criterion("balance", "snare side to suit batter and touch", "mil", COMMON_PRACTICE, 1),
+    Criterion("custom", "as the trade does it", "", COMMON_PRACTICE, 0),
     Criterion("bright", "brightness", "Hz", digits=0),
     Criterion("warm", "warmth", "Hz", digits=0),
 )
@@ -115,7 +120,8 @@ def wanted_stiffness(drum: Drum, brief: Brief) -> float:
 
 def wanted_snare_side_mil(batter: Head, brief: Brief) -> float:
     """See `library.snare_side_mil`."""
-    return snare_side_mil(batter, TOUCHES[brief.touch].value)
+    carry = LARGE_ROOM if brief.room == "large" else 1.0
+    return snare_side_mil(batter, carry * TOUCHES[brief.touch].value)
 
 
 def typical_weights(drum: Drum, brief: Brief) -> dict[str, float]:
@@ -132,10 +138,12 @@ def typical_weights(drum: Drum, brief: Brief) -> dict[str, float]:
         "clear": 1.0,
         "feel": 0.0 if brief.target == "feel" else 1.0,
         "reserve": 1.5 if brief.durability == "long" else 1.0,
+        "speaks": 1.5,
         "retune": 1.5 if versatile else 0.3,
         "wear": {"short": 0.3, "normal": 1.0, "long": 2.0}[brief.durability],
         "open": (1.0 if versatile else 0.0) + (0.7 if touch < 0.8 else 0.0),
         "balance": 1.0 if snare else 0.0,
+        "custom": 3.0,
         "bright": 0.0,
         "warm": 0.0,
     }
@@ -147,6 +155,7 @@ def score(
     brief: Brief,
     found: Measures,
     heads: list[tuple[Head, ...]],
+    cents: FloatArray,
     among: BoolArray,
 ) -> Scores:
     """Score measured pairs.
@@ -154,6 +163,7 @@ def score(
     Parameters
     ----------
     heads : (C) theirs, batter first
+    cents : (C,) resonant over batter lug pitch
     among : (C,) which of them set the scale where more is simply better
 
     Raises
@@ -192,6 +202,7 @@ def score(
     )  # fmt: skip
     stress = found.stress_share.max(axis=1)
     put("reserve", 100.0 * (1.0 - stress), np.clip(1.0 - stress, 0.0, 1.0))
+    put("speaks", found.speaks, np.exp(2.0 * found.speaks))
     room = np.minimum(found.up_cents, found.down_cents).min(axis=1)
     put("retune", room, np.clip(room / RETUNE_CENTS, 0.0, 1.0), RETUNE_CENTS)
     life = DURABILITIES[brief.durability].value
@@ -202,6 +213,9 @@ def score(
         below = np.array([pair[1].film_thickness_m / const.METRE_PER_MIL for pair in heads])
         suits = np.array([wanted_snare_side_mil(pair[0], brief) for pair in heads])
         put("balance", below, np.exp(-(((below - suits) / 1.5) ** 2)), float(np.median(suits)))
+    pairs = zip(heads, cents.tolist(), strict=True)
+    by_custom = np.array([judged(pair_of(drum, brief, *one))[0] for one in pairs])
+    put("custom", by_custom, by_custom)
     put("bright", found.brightness_hz, _ranked(found.brightness_hz, among))
     put("warm", found.brightness_hz, _ranked(-found.brightness_hz, among))
     weight = np.array([weights[key] for key in KEYS])
@@ -243,6 +257,10 @@ def reason(criterion: Criterion, value: float, want: float, points: float) -> st
     """How one pair does in one criterion, in words (label not repeated)."""
     if criterion.key == "open":
         return "none built in" if value > 0.9 else "control built in: deader, never more open"
+    if criterion.key == "speaks":
+        return "clear, its note outlasts the rest" if points > 0.95 else "outside where it speaks"
+    if criterion.key == "custom":
+        return "as usual" if points > 0.95 else "not as usual"
     if criterion.key == "clear":
         return "no beats" if value < 5.0 else f"{say(criterion, value)}"
     if criterion.key == "retune":

@@ -18,6 +18,8 @@ from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
+from kesselton.core.prediction.glide import glide_limit_n_per_m
+from kesselton.core.prediction.speaks import OUTLASTS, choked_s, starts_cents
 from kesselton.core.prediction.stroke import LISTENING_S, ear_weight, pulse_of, stick_stiffness
 from kesselton.core.prediction.usable import CREEP_SHARE, HeadRange, tension_limits
 
@@ -54,6 +56,8 @@ class Measures:
     stiffness_n_per_m : of the batter head under the beater at rest
     stress_share : (C, sides) film stress over what the film bears without creeping on
     up_cents, down_cents : (C, sides) from the lug pitch to the limits of the usable range
+    speaks : (C,) 0 where the drum speaks at that setting, else how far it is from it, a negative
+        logarithm: by glide, by overtones that outlast the note, or choked
     wear : expected life of the batter head against a single 10 mil head under a medium touch
     """
 
@@ -71,6 +75,7 @@ class Measures:
     up_cents: FloatArray
     down_cents: FloatArray
     wear: FloatArray
+    speaks: FloatArray
 
 
 def measure_pairs(
@@ -135,7 +140,30 @@ def measure_pairs(
         CENTS_PER_NEPER * np.log(high / pitch),
         CENTS_PER_NEPER * np.log(pitch / low),
         _wear([pair[0] for pair in heads], stress[:, 0], brief),
+        _speaks(drum, solved, [pair[0] for pair in heads], brief, lowest),
     )
+
+
+def _speaks(
+    drum: Drum, solved: SolvedPairs, batters: list[Head], brief: Brief, lowest: IndexArray
+) -> FloatArray:
+    """How far each pair is from where its drum speaks, as `prediction.speaks` tests it."""
+    rows = np.arange(len(lowest))
+    note = solved.t60_s[rows, lowest]
+    start = starts_cents(drum.kind)
+    clear = {
+        head: glide_limit_n_per_m(head, drum.shell, brief.stroke, start)
+        for head in dict.fromkeys(batters)
+    }
+    out = np.log(solved.tensions_n_per_m[:, 0] / np.array([clear[head] for head in batters]))
+    out = np.minimum(out, np.log(note / choked_s(drum.kind)))
+    least = OUTLASTS.get(drum.kind)
+    if least is not None:
+        ones = (solved.order == 1) & (solved.head_share > HEARD_FROM)
+        overtone = np.where(ones, solved.t60_s, 0.0).max(axis=1)
+        out = np.minimum(out, np.log(note / np.maximum(overtone, 1e-3) / least))
+    worst: FloatArray = np.minimum(out, 0.0)
+    return worst
 
 
 def head_ranges(drum: Drum, curves: Curves, side: str) -> dict[Head, HeadRange]:

@@ -60,7 +60,8 @@ class Wishes:
     Attributes
     ----------
     batter, resonant : (C,) index into the heads offered; resonant is -1 on a drum open below
-    interval_cents : (C,) lug pitch of the resonant head over that of the batter head
+    interval_cents : (C,) lug pitch of the resonant head over that of the batter head, or nan
+    pull_apart : (C,) ln of the resonant head's tension over the batter's, or nan
     fundamental_hz : (C,) wanted whole-drum pitch, or nan where `batter_hz` decides
     batter_hz : (C,) wanted lug pitch of the batter head, or nan
     """
@@ -68,6 +69,7 @@ class Wishes:
     batter: IndexArray
     resonant: IndexArray
     interval_cents: FloatArray
+    pull_apart: FloatArray
     fundamental_hz: FloatArray
     batter_hz: FloatArray
 
@@ -210,12 +212,19 @@ def _block(
     edge = HOOPS[drum.shell.hoop].edge
     sides = heads.shape[1]
     ratio = np.exp(wishes.interval_cents / CENTS_PER_NEPER)
+    by_pull = np.flatnonzero(np.isfinite(wishes.pull_apart)) if sides == 2 else np.array([], int)
 
     def pitched(batter_hz: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Lug pitches and tensions (C, sides)."""
-        hz = np.stack([batter_hz, batter_hz * ratio][:sides], axis=1)
-        tension = np.stack([curves.tension(heads[:, s], hz[:, s]) for s in range(sides)], axis=1)
-        return hz, tension
+        own = curves.tension(heads[:, 0], batter_hz)
+        if sides == 1:
+            return batter_hz[:, None], own[:, None]
+        other_hz = batter_hz * ratio
+        if len(by_pull):
+            pulled = own[by_pull] * np.exp(wishes.pull_apart[by_pull])
+            other_hz[by_pull] = curves.pitch(heads[by_pull, 1], pulled)
+        other = curves.tension(heads[:, 1], other_hz)
+        return np.stack((batter_hz, other_hz), axis=1), np.stack((own, other), axis=1)
 
     batter_hz = wishes.batter_hz.copy()
     target = np.isfinite(wishes.fundamental_hz)

@@ -62,6 +62,10 @@ PIECES = 0.013
 """Lines nearer to each other than this, ln f, may be pieces of one, where a third stands apart."""
 LIKE_SD = 0.4
 """The two of a pair decay alike to this, ln, one standard deviation; assumed."""
+GAP_SD, PARTNER = 0.035, -3.5
+"""How far a film parts the two, ln f, one standard deviation (recordings); and the log likelihood
+under which what stands beside a line is as likely of something else: of one line the middle is
+better known than of one and a stranger."""
 FAINT_PARTNER = 0.125
 """A partner fainter than this share of the other, in amplitude, is as likely of something else."""
 MAX_TAPS = 200
@@ -267,15 +271,17 @@ def _middle(hz: FloatArray) -> float:
 
 
 def _two_of(hz: FloatArray, decay: FloatArray, energy: FloatArray) -> IndexArray:
-    """The loudest line, and the loudest that is not a piece of it and dies like it: a line that does
+    """The loudest line, and the loudest that is no piece of it and dies like it: a line that does
     not die evenly is found as two side by side."""
     top = int(np.argmax(energy))
     apart = np.flatnonzero(np.abs(np.log(hz / hz[top])) > PIECES)
     if len(apart) == 0:  # two so near each other are the pair of a head nearly even
         return np.argsort(-energy)[:2]
     unlike = np.log(decay[apart] / decay[top]) / LIKE_SD
-    other = apart[int(np.argmax(np.log(energy[apart]) - 0.5 * unlike**2))]
-    return np.array([top, other])
+    gap = np.log(hz[apart] / hz[top]) / GAP_SD
+    likely = np.log(energy[apart] / energy[top]) - 0.5 * (unlike**2 + gap**2)
+    best = int(np.argmax(likely))
+    return np.array([top, apart[best]] if likely[best] > PARTNER else [top])
 
 
 def _is_pair(found: FittedLines) -> bool:

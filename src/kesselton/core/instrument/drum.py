@@ -153,6 +153,11 @@ class Drum:
         return replace(self, guessed=tuple(sorted([*others, name] if guessed else others)))
 
     @property
+    def one_pull(self) -> float | None:
+        """Where one pull draws both heads: the share that may lie between their tensions."""
+        return None if self.resonant is None else self.shell.usual_drawn.friction
+
+    @property
     def rod_word(self) -> str:
         """What draws its hoops: a rope drum has ears."""
         return "ear" if self.kind == "rope" else "rod"

@@ -8,6 +8,7 @@ from kesselton.core import constants as const
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import KINDS, Drum
 from kesselton.core.instrument.head import Addition, Head
+from kesselton.core.instrument.materials import SKINS
 from kesselton.core.pitch import ratio_of
 
 ROUND_UP_IN = 0.25
@@ -79,7 +80,21 @@ class Construction:
 
     def suits(self, drum: Drum, side: str) -> bool:
         """True if it is used on that side of that kind of drum."""
-        return side in self.sides and drum.kind in self.kinds
+        if side not in self.sides or drum.kind not in self.kinds:
+            return False
+        thickness = sum(self.plies_mil) * const.METRE_PER_MIL
+        return not under_wires(drum, side) or is_snare_side(thickness, self.material)
+
+
+def under_wires(drum: Drum, side: str) -> bool:
+    """True where snare wires lie on the head."""
+    return drum.kind == "snare" and side == "resonant"
+
+
+def is_snare_side(thickness_m: float, material: str) -> bool:
+    """True if wires answer on such a head: 2, 3 or 5 mil of film, or a thin skin (common practice,
+    no published source)."""
+    return thickness_m <= (THICKEST_SKIN_M if material in SKINS else THICKEST_FILM_M)
 
 
 def head_size_in(drum: Drum) -> float:
@@ -106,6 +121,8 @@ def hide_size_in(drum: Drum) -> float:
     return head_size_in(drum) + HIDE_EXTRA_IN
 
 
+THICKEST_FILM_M, THICKEST_SKIN_M = 5.5 * const.METRE_PER_MIL, 9.0 * const.METRE_PER_MIL
+"""Of a snare side."""
 SHELL_BAND_CENTS = 400.0
 """A tom is kept within one and a half to two whole steps of its shell note; common practice."""
 

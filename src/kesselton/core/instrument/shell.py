@@ -106,6 +106,32 @@ MOUNTS: dict[str, Mount] = {
 
 
 @dataclass(frozen=True)
+class Drawn:
+    """What draws the hoops of a drum.
+
+    Attributes
+    ----------
+    friction : None where each head has its own; else one pull draws both, and this share may lie
+        between their tensions (bound; theory eq. 77): exp(beta (mu - mu')) of two edges whose
+        friction differs by 0.06, and what sticks at the ears; assumed
+    """
+
+    name: str
+    label: str
+    friction: float | None
+
+
+DRAWN: dict[str, Drawn] = {
+    d.name: d
+    for d in (
+        Drawn("own", "own rods each side", None),
+        Drawn("through", "rods through both hoops", 0.09),
+        Drawn("rope", "one rope", 0.12),
+    )
+}
+
+
+@dataclass(frozen=True)
 class Edge:
     """A bearing edge: how far inside the shell's nominal radius the head bears, and its doubt
     (90 %), both assumed (1.5 to 3 mm on real edges, from memory)."""
@@ -219,6 +245,7 @@ class Shell:
     mass_kg: float | None = None
     mount: str | None = None
     edge: str | None = None
+    drawn: str | None = None
 
     def __post_init__(self) -> None:
         check_range(
@@ -241,6 +268,7 @@ class Shell:
             (self.material, SHELL_MATERIALS, "shell material", "material"),
             (self.mount, MOUNTS, "way to hold a drum", "mount"),
             (self.edge, EDGES, "bearing edge", "edge"),
+            (self.drawn, DRAWN, "way to draw a drum", "drawn"),
         ):
             if value is not None and value not in known:
                 raise InputError(
@@ -330,6 +358,11 @@ class Shell:
         return MOUNTS[
             {"tom": "stand", "snare": "stand", "bass": "spurs", "rope": "strap"}.get(kind, "stand")
         ]
+
+    @property
+    def usual_drawn(self) -> Drawn:
+        """How it is drawn, or how its hoops usually are (common practice)."""
+        return DRAWN[self.drawn or ("rope" if self.hoop == "rope" else "own")]
 
     @property
     def assumed(self) -> tuple[str, ...]:

@@ -143,6 +143,11 @@ def hold_fundamental(drum: Drum, side: str, hz: float, note_hz: float) -> Drum:
         raise InputError(
             f"The drum {drum.name!r} is open below: no second head can keep the drum pitch."
         )
+    if drum.one_pull is not None:
+        raise InputError(
+            f"One pull draws both heads of {drum.name!r}: with its note held nothing can move.",
+            "Let the note go.",
+        )
     other = "resonant" if side == "batter" else "batter"
     own = tension_from_pitch(drum, side, hz)
     x = math.log(tensions(drum)[drum.sides.index(other)])
@@ -245,16 +250,33 @@ def at_interval(drum: Drum, cents: float, note_hz: float | None) -> Drum:
     InputError
         If there is no other head, or the heads cannot be set so.
     """
+
+    def other_hz(drum: Drum, batter_hz: float) -> float:
+        return batter_hz * ratio_of(cents)
+
+    return _both_at(drum, other_hz, note_hz)
+
+
+def at_ratio(drum: Drum, share: float, note_hz: float | None) -> Drum:
+    """The same with the tension of the resonant head exp(share) times that of the batter."""
+
+    def other_hz(drum: Drum, batter_hz: float) -> float:
+        tension = tension_from_pitch(drum, "batter", batter_hz) * math.exp(share)
+        return lug_pitch(drum, "resonant", (tension, tension))
+
+    return _both_at(drum, other_hz, note_hz)
+
+
+def _both_at(drum: Drum, other_hz: Callable[[Drum, float], float], note_hz: float | None) -> Drum:
+    """Both heads set, the resonant where the batter's pitch puts it."""
     if drum.resonant is None:
         raise InputError(f"The drum {drum.name!r} is open below: there is no interval.")
-    ratio = ratio_of(cents)
-    pair = tensions(drum)
-    start = lug_pitch(drum, "batter", pair)
+    start = lug_pitch(drum, "batter", tensions(drum))
 
     def fitted(batter_hz: float) -> tuple[float, float]:
         return (
             tension_from_pitch(drum, "batter", batter_hz),
-            tension_from_pitch(drum, "resonant", batter_hz * ratio),
+            tension_from_pitch(drum, "resonant", other_hz(drum, batter_hz)),
         )
 
     hz = start
@@ -273,4 +295,4 @@ def at_interval(drum: Drum, cents: float, note_hz: float | None) -> Drum:
             ) from None
     fitted(hz)  # raises where no tension gives these pitches
     moved = drum.with_setting("batter", drum.setting("batter").at_pitch(hz))
-    return moved.with_setting("resonant", drum.setting("resonant").at_pitch(hz * ratio))
+    return moved.with_setting("resonant", drum.setting("resonant").at_pitch(other_hz(drum, hz)))

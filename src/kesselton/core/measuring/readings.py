@@ -273,6 +273,7 @@ def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Esti
     wide = np.concatenate((np.full(count, prior_ln), np.ones(COUNT)))
     middle = np.concatenate((prior, np.zeros(COUNT)))
     known: Slopes = {}
+    bound = _one_pull(drum)
     for _ in range(MAX_STEPS):
         now = tuple(np.exp(x[:count]).tolist())
         found = [forward(drum, one, now, known) for one in readings]
@@ -280,6 +281,8 @@ def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Esti
         off = np.array([(f.seen - f.value - f.common @ x[count:]) / f.noise for f in found])
         rows = np.vstack((rows, np.diag(1.0 / wide)))
         off = np.concatenate((off, (middle - x) / wide))
+        if bound is not None:
+            rows, off = np.vstack((rows, bound)), np.append(off, -bound @ x)
         step = np.linalg.lstsq(rows, off, rcond=None)[0]
         x[:count] += np.clip(step[:count], -0.5, 0.5)
         x[count:] += step[count:]
@@ -292,8 +295,20 @@ def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Esti
     covariance = np.linalg.inv(rows.T @ rows)[:count, :count]
     slopes = np.array([f.slope for f in found])
     heard = tuple(bool(np.any(np.abs(slopes[:, i]) > 1e-9)) for i in range(count))
+    if bound is not None:  # what is known of one is known of the other
+        heard = (any(heard),) * count
     residual = off[: len(readings)] - (rows @ step)[: len(readings)]
     return Estimate(tuple(np.exp(x[:count]).tolist()), covariance, residual, None, heard)
+
+
+def _one_pull(drum: Drum) -> FloatArray | None:
+    """Row of the least squares that holds both tensions together where one pull draws both heads
+    (theory eq. 77)."""
+    if drum.one_pull is None:
+        return None
+    row = np.zeros(2 + COUNT)
+    row[:2] = np.array([-1.0, 1.0]) * SIGMAS_90 / math.log1p(drum.one_pull)
+    return row
 
 
 def _start(drum: Drum, readings: Sequence[Observation], prior: FloatArray) -> FloatArray:

@@ -110,6 +110,7 @@ class ShellForm(_Form):
         self.mass.setToolTip(texts.WITHOUT_HEADS_WITH_HOOPS)
         self.mount = Choice(texts.HOW_HELD)
         self.edge = Choice(texts.BEARING_EDGE)
+        self.drawn = Choice(texts.DRAWN_BY)
         self.diameter.setToolTip(texts.MEASURED_FROM_INSIDE_OF_HOOP)
         for place, widget in enumerate(
             (
@@ -126,6 +127,7 @@ class ShellForm(_Form):
                 self.mass,
                 self.mount,
                 self.edge,
+                self.drawn,
             )
         ):
             self._put(widget, place // 2, place % 2)
@@ -146,6 +148,7 @@ class ShellForm(_Form):
             (self.material, "material", texts.SHELL_MATERIAL_2),
             (self.mount, "mount", texts.HOW_HELD_2),
             (self.edge, "edge", texts.BEARING_EDGE_2),
+            (self.drawn, "drawn", texts.DRAWN_BY_2),
         ):
             choice.chosen.connect(self._shell_setter(None, key, label))
 
@@ -162,12 +165,13 @@ class ShellForm(_Form):
         self.vent.set_state(drum.shell.vent_diameter_m)
         self.rod_thread.set_state(drum.shell.rod_thread)
         shell = drum.shell
-        usual = replace(shell, material=None, mount=None, edge=None)
+        usual = replace(shell, material=None, mount=None, edge=None, drawn=None)
         made, held = usual.made_of, usual.usual_mount(drum.kind)
         for choice, caption, known, typical, chosen in (
             (self.material, texts.SHELL_MATERIAL, sh.SHELL_MATERIALS, made, shell.material),
             (self.mount, texts.HOW_HELD, sh.MOUNTS, held, shell.mount),
             (self.edge, texts.BEARING_EDGE, sh.EDGES, usual.usual_edge, shell.edge),
+            (self.drawn, texts.DRAWN_BY, sh.DRAWN, usual.usual_drawn, shell.drawn),
         ):
             options = [("", texts.USUAL.format(value=typical.label))]
             choice.set_options(options + [(m.name, m.label) for m in known.values()])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPixmap
@@ -16,6 +17,9 @@ from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.theme import enlarged, font
+
+if TYPE_CHECKING:
+    from kesselton.core.prediction.speaks import Speaking
 
 HEADER, FOOTER = 34, 14
 HALF_STEP_OF_TEXT = 11.0
@@ -81,6 +85,7 @@ class LadderPicture(Picture):
         self._span = (50.0, 900.0)
         self._ghosts: tuple[tuple[str, dict[str, float]], ...] = ()
         self._wanted: float | None = None
+        self._speaks: Speaking | None = None
         self._kept: tuple[tuple[object, ...], QPixmap] | None = None
 
     def sizeHint(self) -> QSize:
@@ -120,10 +125,14 @@ class LadderPicture(Picture):
         )
 
     def set_notes(
-        self, ghosts: tuple[tuple[str, dict[str, float]], ...], wanted_hz: float | None
+        self,
+        ghosts: tuple[tuple[str, dict[str, float]], ...],
+        wanted_hz: float | None,
+        speaks: Speaking | None = None,
     ) -> None:
-        """Show where lug pitches will be (per label and side), and the note that is wanted."""
-        self._ghosts, self._wanted = ghosts, wanted_hz
+        """Show where lug pitches will be (per label and side), the note that is wanted, and where
+        the drum speaks."""
+        self._ghosts, self._wanted, self._speaks = ghosts, wanted_hz, speaks
         self.update()
 
     def set_stale(self) -> None:
@@ -374,6 +383,7 @@ class LadderPicture(Picture):
         x = self._column_x(side)
         top, bottom = axis.y(found.highest_pitch_hz), axis.y(found.lowest_pitch_hz)
         p.fillRect(QRectF(x - BAND / 2, top, BAND, bottom - top), QColor(c.band))
+        self._paint_speaks(p, axis, side, x)
         p.setPen(QPen(QColor(c.accent), 1.5))
         p.drawLine(QPointF(x - BAND / 2, top), QPointF(x + BAND / 2, top))
         p.drawLine(QPointF(x - BAND / 2, bottom), QPointF(x + BAND / 2, bottom))
@@ -382,6 +392,17 @@ class LadderPicture(Picture):
         middle = Qt.AlignmentFlag.AlignCenter
         p.drawText(QRectF(x - 60, top - 16, 120, 14), middle, found.highest.label)
         p.drawText(QRectF(x - 60, bottom + 2, 120, 14), middle, found.lowest.label)
+
+    def _paint_speaks(self, p: QPainter, axis: Axis, side: str, x: float) -> None:
+        """The part of the band in which the drum speaks, when both heads move together."""
+        found = self._speaks
+        if found is None or found.low is None or found.high is None or self._result is None:
+            return
+        index = self._result.drum.sides.index(side)
+        top, bottom = (axis.y(end.lug_pitches_hz[index]) for end in (found.high, found.low))
+        inner = QColor(self._colours.accent)
+        inner.setAlphaF(0.22)
+        p.fillRect(QRectF(x - BAND / 2, top, BAND, bottom - top), inner)
 
     def _paint_fundamental(self, p: QPainter, axis: Axis) -> None:
         """The lowest rung boxed, with the band it is sure to within."""

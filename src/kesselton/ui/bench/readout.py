@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
@@ -32,7 +33,9 @@ if TYPE_CHECKING:
     import numpy as np
 
     from kesselton.app.measuring import Planned
+    from kesselton.core.instrument.drum import Drum
     from kesselton.core.prediction.prediction import Prediction
+    from kesselton.core.prediction.speaks import Speaking
 
 
 class ModePicture(Picture):
@@ -109,6 +112,31 @@ def _disc(order: int, count: int, size: int) -> tuple[np.ndarray, np.ndarray]:
     values = head_basis(order, count).values(radius)
     spread = np.stack([np.interp(np.minimum(s, 1.0), radius, v) for v in values.T], axis=-1)
     return s, spread * angle[..., None]
+
+
+def speaks_rows(found: Speaking, a4_hz: float, flats: bool) -> list[list[str]]:
+    """Where the drum speaks, and what ends it there."""
+    if found.low is None or found.high is None:
+        return [[texts.SPEAKS, texts.SPEAKS_NOWHERE.format(why=found.never)]]
+    low, high = (note_of(end.fundamental_hz, a4_hz).name(flats) for end in (found.low, found.high))
+    ends = texts.SPEAKS_ENDS.format(low=found.low.label, high=found.high.label)
+    return [[texts.SPEAKS, texts.SPEAKS_FROM_TO.format(low=low, high=high)], ["", ends]]
+
+
+def head_to_head_words(drum: Drum, found: Prediction) -> str:
+    """The two heads against each other by tension and by turns, or what one pull leaves open."""
+    from kesselton.core.measuring.head_to_head import standing
+
+    stand = standing(drum, found.tensions_n_per_m, found.lug_pitches_hz)
+    share = 100.0 * abs(math.expm1(abs(math.log(stand.pull))))
+    side = wording.side_word(drum, "resonant" if stand.pull > 1.0 else "batter").lower()
+    most, alike = drum.one_pull, share < 0.5
+    if most is not None:
+        said = texts.ONE_PULL_VALUE if alike else texts.ONE_PULL_APART
+        return said.format(side=side, share=share, most=100.0 * most)
+    turns = f"{max(1.0 / stand.turns, 1.0):.2g} : {max(stand.turns, 1.0):.2g}"
+    said = texts.HEAD_TO_HEAD_ALIKE if alike else texts.HEAD_TO_HEAD_VALUE
+    return said.format(side=side, share=share, turns=turns)
 
 
 class Readout(Copied):
@@ -250,7 +278,9 @@ class Readout(Copied):
         if len(drum.sides) == 2:
             cents = cents_between(*found.lug_pitches_hz)
             rows.append([texts.INTERVAL_BETWEEN_HEADS, interval_words(drum, cents)])
+            rows.append([texts.HEAD_TO_HEAD, head_to_head_words(drum, found)])
         if self._plan is not None:
+            rows += speaks_rows(self._plan.speaks, a4_hz, flats)
             rows += drift_rows(self._plan, drum)
         self._fill(self.facts, rows)
         table = [[texts.TARGETS, *(wording.side_word(drum, s) for s in drum.sides)]]

@@ -2,28 +2,71 @@
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
+from kesselton.core.choosing.apart import (
+    ALIKE,
+    BATTER_TIGHTER,
+    BATTER_TURNED_HIGHER,
+    INTERVALS,
+    PULL,
+    Apart,
+    cents,
+)
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.bench import texts
-from kesselton.ui.parts.inputs import Button, Tick
+from kesselton.ui.parts.inputs import Box, Button, Tick
 
-SCHOOLS: dict[str, tuple[tuple[str, float], ...]] = {
-    "": ((texts.BATTER_HIGHER, -227.0), ("unison", 0.0), (texts.RESONANT_HIGHER, 500.0)),
-    "snare": ((texts.THIRD, 300.0), (texts.FOURTH, 500.0), (texts.FIFTH, 700.0)),
-    "concert_bass": (("unison", 0.0), (texts.FOURTH, 500.0), (texts.FIFTH, 700.0)),
+SCHOOLS: dict[str, tuple[tuple[str, Apart], ...]] = {
+    "": (
+        (texts.BATTER_HIGHER, BATTER_TIGHTER),
+        ("unison", cents(0.0)),
+        (texts.RESONANT_HIGHER, cents(500.0)),
+    ),
+    "snare": (
+        (texts.BATTER_HIGHER, BATTER_TIGHTER),
+        (texts.THIRD, cents(300.0)),
+        (texts.FIFTH, cents(700.0)),
+    ),
+    "concert_bass": (
+        ("unison", cents(0.0)),
+        (texts.FOURTH, cents(500.0)),
+        (texts.FIFTH, cents(700.0)),
+    ),
 }
-"""Cents of the resonant over the batter head, by kind of drum: a batter 30 % tighter, alike, a
-fourth; snare side a third to a fifth over the batter; concert bass by feel first, then unison up
-to a fifth (common practice, no published source)."""
+"""By kind of drum, each in the measure it is meant in: a batter 30 % tighter, alike, a fourth;
+snare side a third to a fifth over the batter; concert bass by feel first, then unison up to a fifth
+(common practice, no published source)."""
 
 SAID = {
-    ("snare", texts.THIRD): texts.SNARE_SIDE_THIRD_OVER_BATTER,
-    ("snare", texts.FOURTH): texts.SNARE_SIDE_FOURTH_OVER_BATTER,
-    ("snare", texts.FIFTH): texts.SNARE_SIDE_FIFTH_OVER_BATTER,
+    texts.BATTER_HIGHER: texts.BATTER_TIGHTER_BY_TENSION,
+    texts.RESONANT_HIGHER: texts.RESONANT_HIGHER_BY_PITCH,
+    texts.AS_IT_PULLS: texts.ONE_PULL_BOTH_ALIKE,
+    texts.BATTER_DRAWN: texts.DRAWN_BY_HAND,
+    texts.RESONANT_DRAWN: texts.DRAWN_BY_HAND,
 }
+SAID_OF_SNARE = {
+    texts.THIRD: texts.SNARE_SIDE_THIRD_OVER_BATTER,
+    texts.FIFTH: texts.SNARE_SIDE_FIFTH_OVER_BATTER,
+}
+TURNED = (texts.BATTER_TURNED_HIGHER, BATTER_TURNED_HIGHER)
+
+
+def schools_of(drum: Drum) -> tuple[tuple[str, Apart], ...]:
+    """What there is to choose for a drum: intervals and pulls, or what friction holds."""
+    most = drum.one_pull
+    if most is None:
+        return SCHOOLS[drum.kind if drum.kind in SCHOOLS else ""]
+    share = math.log1p(most)
+    return (
+        (texts.AS_IT_PULLS, ALIKE),
+        (texts.BATTER_DRAWN, Apart(PULL, -share)),
+        (texts.RESONANT_DRAWN, Apart(PULL, share)),
+    )
 
 
 class SchoolBar(QWidget):
@@ -31,10 +74,10 @@ class SchoolBar(QWidget):
 
     Signals
     -------
-    school_chosen(float cents)
+    school_chosen(Apart)
     """
 
-    school_chosen = Signal(float)
+    school_chosen = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -42,38 +85,78 @@ class SchoolBar(QWidget):
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setVerticalSpacing(4)
         self.buttons: dict[str, Button] = {}
-        self._kind: str | None = None
+        self._choices: list[tuple[str, Apart]] = []
+        self._offered: tuple[tuple[str, Apart], ...] = ()
+        self._snare = False
         self._place = QHBoxLayout()
         self._place.setSpacing(6)
+        self.others = Box()
+        self.others.setAccessibleName(texts.OTHER_INTERVAL)
+        self.others.setToolTip(texts.OTHER_INTERVALS)
+        self.others.setSizeAdjustPolicy(Box.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.others.setMinimumContentsLength(len(texts.OTHER_INTERVAL))
+        self.others.activated.connect(self._on_other)
         self._grid.addLayout(self._place, 0, 0, Qt.AlignmentFlag.AlignLeft)
         self._grid.setColumnStretch(0, 1)
         self.hold = Tick(texts.KEEP_DRUM_PITCH)
         self.hold.setToolTip(texts.OTHER_HEAD_FOLLOWS_WHOLE_DRUM)
-        self._grid.addWidget(self.hold, 0, 1)
+        self._rest = QWidget()
+        rest = QHBoxLayout(self._rest)
+        rest.setContentsMargins(0, 0, 0, 0)
+        rest.addWidget(self.others)
+        rest.addWidget(self.hold)
+        rest.addStretch(1)
+        self._grid.addWidget(self._rest, 0, 1)
 
     def set_state(self, drum: Drum | None) -> None:
         """Offer the schools of a kind of drum; there is something to set with two heads only."""
-        self.setEnabled(drum is not None and drum.resonant is not None)
-        kind = drum.kind if drum is not None and drum.kind in SCHOOLS else ""
-        if kind == self._kind:
+        two = drum is not None and drum.resonant is not None
+        self.setEnabled(two)
+        if drum is None or not two:
             return
-        self._kind = kind
+        offered, snare = schools_of(drum), drum.kind == "snare"
+        self.hold.setEnabled(drum.one_pull is None)
+        self.hold.setToolTip(
+            texts.OTHER_HEAD_FOLLOWS_WHOLE_DRUM if drum.one_pull is None else texts.ONE_PULL_NO_HOLD
+        )
+        if (offered, snare) == (self._offered, self._snare):
+            return
+        self._offered, self._snare = offered, snare
         for button in self.buttons.values():
             self._place.removeWidget(button)
             button.hide()
             button.deleteLater()
         self.buttons = {}
-        for name, cents in SCHOOLS[kind]:
+        for name, apart in offered:
             button = Button(name)
             button.setObjectName("chip")
-            button.setToolTip(SAID.get((kind, name), ""))
-            button.clicked.connect(lambda _=False, cents=cents: self.school_chosen.emit(cents))
+            button.setToolTip((SAID_OF_SNARE if snare else SAID).get(name, SAID.get(name, "")))
+            button.clicked.connect(lambda _=False, apart=apart: self.school_chosen.emit(apart))
             self._place.addWidget(button)
             button.ensurePolished()
             button.setMinimumWidth(button.sizeHint().width() + 4)
             self.buttons[name] = button
+        self._list_others(drum)
         self._arrange()
         self.updateGeometry()
+
+    def _list_others(self, drum: Drum) -> None:
+        """Every interval there is, and turns, where each head has its own rods."""
+        self.others.clear()
+        self.others.addItem(texts.OTHER_INTERVAL)
+        self._choices = [TURNED, *((label, cents(value)) for value, label in INTERVALS.items())]
+        for label, _ in self._choices:
+            self.others.addItem(label)
+        self.others.setVisible(drum.one_pull is None)
+        view = self.others.view()
+        view.setMinimumWidth(
+            view.sizeHintForColumn(0) + view.verticalScrollBar().sizeHint().width()
+        )
+
+    def _on_other(self, index: int) -> None:
+        self.others.setCurrentIndex(0)  # it does, it does not stay: grips may move on
+        if index > 0:
+            self.school_chosen.emit(self._choices[index - 1][1])
 
     def minimumSizeHint(self) -> QSize:
         return QSize(self._schools_width(), super().minimumSizeHint().height())
@@ -88,9 +171,9 @@ class SchoolBar(QWidget):
         self._arrange()
 
     def _arrange(self) -> None:
-        """The note held stands below the schools where the column is narrow."""
-        needed = self._schools_width() + self.hold.sizeHint().width() + 12
+        """The rest stands below the schools where the column is narrow."""
+        needed = self._schools_width() + self._rest.sizeHint().width() + 12
         below = self.width() < needed
         if below != (self._grid.itemAtPosition(1, 0) is not None):
-            self._grid.removeWidget(self.hold)
-            self._grid.addWidget(self.hold, *((1, 0) if below else (0, 1)))
+            self._grid.removeWidget(self._rest)
+            self._grid.addWidget(self._rest, *((1, 0) if below else (0, 1)))

@@ -98,7 +98,7 @@ class TuningStage(QWidget):
         )
         self.ladder.rung_named.connect(self.readout.set_partial)
         self.schools.school_chosen.connect(
-            lambda cents: bench.set_interval(cents, texts.INTERVAL_BETWEEN_HEADS)
+            lambda apart: bench.set_apart(apart, texts.INTERVAL_BETWEEN_HEADS)
         )
         self.schools.hold.toggled.connect(self._on_keep_pitch)
         self.readout.sheet_wanted.connect(self.sheet_wanted)
@@ -197,7 +197,8 @@ class TuningStage(QWidget):
                 (label, dict(zip(plan.drum.sides, drift.lug_pitches_hz, strict=True)))
                 for label, drift in zip(short, plan.drifts, strict=True)
             )
-        self.ladder.set_notes(ghosts, self._bench.wanted_hz)
+        speaks = plan.speaks if plan is not None and not self._bench.previewing else None
+        self.ladder.set_notes(ghosts, self._bench.wanted_hz, speaks)
 
     def _on_answered(self, found: BenchResult) -> None:
         drum = self._bench.drum

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from kesselton.app.heads import FILTERS
 from kesselton.core.choosing import brief as b
+from kesselton.core.choosing.apart import INTERVALS
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
@@ -84,7 +85,7 @@ class BriefForm(QWidget):
         self.feel.set_options([(key, option.label) for key, option in b.FEELS.items()])
         self.feel.chosen.connect(lambda key: self._change(feel=key))
         self.school = Choice(texts.INTERVAL_BETWEEN_HEADS)
-        self.school.set_options(list(b.SCHOOLS.items()))
+        self.school.set_options(_schools())
         self.school.chosen.connect(self._on_school)
         self.interval = number_field(texts.INTERVAL, -b.WIDEST_CENTS, b.WIDEST_CENTS, "cents", 0)
         self.interval.setToolTip(texts.RESONANT_OVER_BATTER_LUG_PITCH)
@@ -168,8 +169,11 @@ class BriefForm(QWidget):
         self.pitch.set_state(hz)
         self.feel.setEnabled(brief.target == "feel")
         self.feel.set_state(brief.feel)
-        self.school.set_state(brief.school)
-        self.school.setEnabled(drum.resonant is not None)
+        cents = brief.interval_cents
+        self.school.set_state(brief.school if cents not in INTERVALS else cents)
+        free = drum.one_pull is None or brief.school != "all"
+        self.school.setEnabled(drum.resonant is not None and free)
+        self.school.setToolTip(texts.ONE_PULL_INTERVAL if drum.one_pull is not None else "")
         self.interval.setEnabled(brief.school == "interval")
         self.interval.set_state(brief.interval_cents)
         self.complain("")
@@ -207,7 +211,10 @@ class BriefForm(QWidget):
         else:
             self._change(batter_hz=hz)
 
-    def _on_school(self, school: str) -> None:
+    def _on_school(self, school: str | float) -> None:
+        if isinstance(school, float):
+            self._change(school="interval", interval_cents=school)
+            return
         cents = self._brief.interval_cents
         if school == "interval" and cents is None:
             cents = DEFAULT_INTERVAL_CENTS
@@ -216,3 +223,10 @@ class BriefForm(QWidget):
     def _on_filter(self, key: str) -> None:
         self.filter_key = key
         self.filtered.emit(self.search.text(), key)
+
+
+def _schools() -> list[tuple[str | float, str]]:
+    """Schools, every interval of the list, and an interval of one's own."""
+    own = "interval"
+    schools = [(key, label) for key, label in b.SCHOOLS.items() if key != own]
+    return [*schools, *INTERVALS.items(), (own, b.SCHOOLS[own])]

@@ -104,6 +104,7 @@ class CriteriaPanel(QWidget):
             for _, detail in self._labels.values():
                 detail.setText("")
             return
+        from kesselton.core.choosing.choose import reason_words
         from kesselton.core.choosing.criteria import CRITERIA
 
         for row, criterion in enumerate(CRITERIA):
@@ -115,16 +116,3 @@ class CriteriaPanel(QWidget):
                 text = reason_words(found, number, row)
                 detail.setText(text)
                 detail.setToolTip(plain_tip(text))
-
-
-def reason_words(found: Candidates, number: int, row: int) -> str:
-    """One criterion of one candidate in words."""
-    from kesselton.core.choosing.criteria import CRITERIA, reason
-
-    scores = found.scores
-    return reason(
-        CRITERIA[row],
-        float(scores.value[row, number]),
-        float(scores.wanted[row]),
-        float(scores.score[row, number]),
-    )

@@ -12,7 +12,7 @@ from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 
 from kesselton.app.chooser import Chooser
-from kesselton.app.heads import filtered, offers
+from kesselton.app.heads import ANY, Offer, filtered, offers
 from kesselton.core.choosing.brief import Brief, typical_brief
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
@@ -207,11 +207,15 @@ class HeadsStage(QWidget):
         if drum is None or workshop is None:
             return None
         heads = tuple(
-            tuple(o.head for o in filtered(offers(drum, workshop, s), self._text, self._kind))
+            tuple(o.head for o in filtered(self._on_offer(drum, s), self._text, self._kind))
             for s in drum.sides
         )
         bare = (drum.kind, drum.shell, drum.air, drum.resonant is None)
         return (self._drum_id, bare, replace(self.form.brief, weights={}), heads)
+
+    def _on_offer(self, drum: Drum, side: str) -> list[Offer]:
+        assert self._workshop is not None
+        return offers(drum, self._workshop, side, self._kind == ANY)
 
     def _forget(self) -> None:
         """Pairs of another drum, or for another brief, are neither shown nor taken."""

@@ -17,6 +17,9 @@ PITCH = "Pitch"
 FEEL = "Feel"
 INTERVAL_BETWEEN_HEADS = "Interval between heads"
 INTERVAL = "Interval"
+ONE_PULL_INTERVAL = (
+    "One pull draws both heads: the interval between them follows from their masses."
+)
 RESONANT_OVER_BATTER_LUG_PITCH = "Resonant over batter lug pitch."
 WORDS_IN_HEAD_S_NAME = "words in a head’s name"
 SEARCH_HEADS = "Search heads"

@@ -1,0 +1,201 @@
+"""Where a drum speaks: within what can be borne, the narrower band in which its note is clear,
+outlasts its overtones and does not choke (theory section 8)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from kesselton.core.acoustics.lug import lug_pitch
+from kesselton.core.acoustics.partials import AIR, Partials, partials
+from kesselton.core.errors import ConvergenceError, KesseltonError
+from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.prediction.glide import glide_cents
+from kesselton.core.prediction.usable import head_range
+
+OUTLASTS = {"tom": 1.0, "bass": 1.0, "concert_bass": 1.3}
+"""How much longer the (0,1) must ring than the longest (1,1): below it the note is over before its
+overtones. Fits where common practice puts toms and bass drums (12 in about 110 to 150 Hz, 22 in 40
+to 60 Hz); a snare is not tuned for its note, so it has no such end. Assumed."""
+CHOKED_S = {"snare": 0.2, "rope": 0.25}
+OTHERS_CHOKED_S = 0.3
+"""T60 of the (0,1) under which a drum is choked by its shell's air and its edge; assumed."""
+STARTS_CENTS = {"bass": 300.0, "concert_bass": 160.0}
+OTHERS_START_CENTS = 60.0
+"""Glide of the stroke asked for above which a note is not clear from the start: a third of a
+whole step, more in low drums, where a fall is part of the sound; assumed."""
+STEPS = 9
+CLOSE_LN = 0.004
+"""Ends are found to so much, ln of tension: 3 cents."""
+
+
+@dataclass(frozen=True)
+class Shares:
+    """How strict a technician is, as factors on what is assumed."""
+
+    outlasts: float = 1.0
+    glide: float = 1.0
+    choked: float = 1.0
+
+
+@dataclass(frozen=True)
+class End:
+    """One end of the band: whole-drum note, lug pitch per head, and what makes it."""
+
+    fundamental_hz: float
+    lug_pitches_hz: tuple[float, ...]
+    label: str
+    reason: str
+
+
+@dataclass(frozen=True)
+class Speaking:
+    """Where a drum speaks, its heads moved together.
+
+    Attributes
+    ----------
+    low, high : the ends, or None where it speaks nowhere
+    never : why it speaks nowhere, ""
+    """
+
+    low: End | None
+    high: End | None
+    never: str = ""
+
+
+@dataclass(frozen=True)
+class _Test:
+    """One thing that must hold, as a logarithm that is positive where it does."""
+
+    label: str
+    reason: str
+    value: Callable[[Partials], float]
+
+
+def speaking(
+    drum: Drum, pair: tuple[float, ...], stroke: Stroke | None = None, shares: Shares | None = None
+) -> Speaking:
+    """The band in which a drum speaks when its heads are moved together from tensions `pair`.
+
+    Raises
+    ------
+    ConvergenceError
+        If a drum within the band that can be borne was not solved.
+    """
+    blow = stroke or Stroke(beater=TYPICAL_BEATER[drum.kind])
+    tests = _tests(drum, blow, shares or Shares())
+    spans = []
+    for side, tension in zip(drum.sides, pair, strict=True):
+        found = head_range(drum, side, stroke=blow)
+        low, high = found.lowest.tension_n_per_m, found.highest.tension_n_per_m
+        spans.append((math.log(low / tension), math.log(high / tension)))
+    bottom, top = max(s[0] for s in spans), min(s[1] for s in spans)
+    if bottom >= top:
+        return Speaking(None, None, "the two heads cannot be borne together at this interval")
+    known: dict[float, Partials] = {}
+
+    def at(x: float) -> Partials:
+        if x not in known:
+            known[x] = partials(drum, tuple(t * math.exp(x) for t in pair), lowest=4)
+        return known[x]
+
+    grid = np.linspace(bottom, top, STEPS).tolist()
+    values = np.array([[test.value(at(x)) for x in grid] for test in tests])
+    good = np.flatnonzero(np.all(values >= 0.0, axis=0))
+    if not len(good):
+        least = np.min(np.max(values, axis=1))
+        worst = tests[int(np.argmin(np.max(values, axis=1)))]
+        said = worst.reason if least < 0.0 else "what is below and what is above leave nothing"
+        return Speaking(None, None, said)
+    ends = []
+    for first, step, borne in ((int(good[0]), -1, bottom), (int(good[-1]), 1, top)):
+        beyond = first + step
+        if not 0 <= beyond < len(grid):
+            ends.append(_end(drum, pair, borne, at(borne), BORNE, BORNE_WHY))
+            continue
+        inside, outside = grid[first], grid[beyond]
+        while abs(outside - inside) > CLOSE_LN:
+            middle = 0.5 * (inside + outside)
+            fine = all(test.value(at(middle)) >= 0.0 for test in tests)
+            inside, outside = (middle, outside) if fine else (inside, middle)
+        broken = min(tests, key=lambda test: test.value(at(outside)))
+        ends.append(_end(drum, pair, inside, at(inside), broken.label, broken.reason))
+    return Speaking(ends[0], ends[1])
+
+
+BORNE, BORNE_WHY = (
+    "as far as it is borne",
+    "beyond it heads, rods or hoops are overcharged or slack",
+)
+
+
+def _end(
+    drum: Drum, pair: tuple[float, ...], x: float, found: Partials, label: str, reason: str
+) -> End:
+    moved = tuple(t * math.exp(x) for t in pair)
+    pitches = tuple(lug_pitch(drum, side, moved) for side in drum.sides)
+    return End(float(found.frequency_hz[found.fundamental]), pitches, label, reason)
+
+
+def starts_cents(kind: str) -> float:
+    """Glide with which a note still starts clear on a kind of drum."""
+    return STARTS_CENTS.get(kind, OTHERS_START_CENTS)
+
+
+def choked_s(kind: str) -> float:
+    """T60 of the note under which that kind is choked."""
+    return CHOKED_S.get(kind, OTHERS_CHOKED_S)
+
+
+def _tests(drum: Drum, blow: Stroke, shares: Shares) -> list[_Test]:
+    kind = drum.kind
+    start, choked = shares.glide * starts_cents(kind), shares.choked * choked_s(kind)
+
+    def glide(found: Partials) -> float:
+        return math.log(start / max(float(glide_cents(found, blow)[found.fundamental]), 1e-3))
+
+    def ring(found: Partials) -> float:
+        return math.log(float(found.t60_s[found.fundamental]) / choked)
+
+    tests = [
+        _Test("pitch glide", f"below it the stroke asked for starts over {start:.0f} cents sharp",
+              glide),
+        _Test("choking", f"above it the note is over within {choked:.2g} s", ring),
+    ]  # fmt: skip
+    if kind in OUTLASTS:
+        least = shares.outlasts * OUTLASTS[kind]
+
+        def outlasts(found: Partials) -> float:
+            return math.log(outlasting(found) / least)
+
+        words = f"above it the note rings less than {least:.2g} times as long as its overtones"
+        tests.append(_Test("overtones outlast the note", words, outlasts))
+    return tests
+
+
+def outlasting(found: Partials) -> float:
+    """T60 of the lowest (0,1) over the longest of the first two (1,1) of the heads.
+
+    Raises
+    ------
+    ConvergenceError
+        If no (1,1) was found.
+    """
+    ones = np.flatnonzero((found.order == 1) & (found.branch != AIR))[:2]
+    if not len(ones):
+        raise ConvergenceError("The overtones of the note were not found.", "Check the heads.")
+    return float(found.t60_s[found.fundamental] / found.t60_s[ones].max())
+
+
+def speaking_or_why(
+    drum: Drum, pair: tuple[float, ...], stroke: Stroke, shares: Shares
+) -> Speaking:
+    """The same; what could not be computed is said as such."""
+    try:
+        return speaking(drum, pair, stroke, shares)
+    except KesseltonError as error:
+        return Speaking(None, None, f"not computed: {error.one_line()}")
