@@ -31,7 +31,7 @@ from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.measuring.gauges import DialFit, fit_dial
 from kesselton.core.measuring.readings import Observation, estimate
-from kesselton.core.measuring.rods import tension_per_turn, torque_nm
+from kesselton.core.measuring.rods import give_of, tension_per_turn, torque_nm
 from kesselton.core.prediction.uncertainty import uncertainty_cents
 
 COUNT, SEED = 600, 3
@@ -148,8 +148,10 @@ def readings(case: Case, rng: np.random.Generator) -> dict[str, Observation]:
     torque = torque_nm(real, true, thread, "lubricated") * np.exp(
         rng.normal(0.0, 0.2) + rng.normal(0.0, 0.15)
     )
+    give = give_of(real)
     turns = true / tension_per_turn(real, real.batter.head, thread)
-    turns = turns * np.exp(rng.normal(0.0, 0.22)) * (1 + rng.normal(0.0, 0.1)) + rng.normal(0, 0.05)
+    turns = turns * np.exp(rng.normal(0.0, give.sd)) * (1 + rng.normal(0.0, 0.1))
+    turns += give.take_up + rng.normal(0.0, give.take_up_sd) + rng.normal(0.0, 0.05)
     return {
         "pitch": Observation(Reading("lug_pitch", float(heard))),
         "dial": Observation(Reading("dial", max(_dial(here, rng), 0.0)), fit),

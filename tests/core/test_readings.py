@@ -33,13 +33,12 @@ from kesselton.core.measuring.plan import (
     rounds,
 )
 from kesselton.core.measuring.readings import (
-    TURN_SHARE,
     Observation,
     contradiction_words,
     estimate,
     expected,
 )
-from kesselton.core.measuring.rods import hoop_compliance, tension_per_turn, torque_nm
+from kesselton.core.measuring.rods import give_of, hoop_compliance, tension_per_turn, torque_nm
 from kesselton.core.prediction.prediction import predict
 from kesselton.core.prediction.usable import head_range, tension_limits
 
@@ -160,6 +159,7 @@ def test_stated_intervals_hold_as_often_as_they_say() -> None:
     inside = total = 0
     thick = TOM.batter.head.film_thickness_m
     per_turn = tension_per_turn(TOM, TOM.batter.head, THREADS["no12_24"])
+    give = give_of(TOM)
     for _ in range(400):
         truth = float(rng.uniform(900.0, 3500.0))
         pairs = []
@@ -180,7 +180,9 @@ def test_stated_intervals_hold_as_often_as_they_say() -> None:
                 Reading(
                     "turns",
                     max(
-                        truth / per_turn * (1 + rng.normal(0, TURN_SHARE)) + rng.normal(0, 0.05),
+                        give.take_up
+                        + truth / per_turn * (1 + rng.normal(0, give.sd))
+                        + rng.normal(0, math.hypot(0.05, give.take_up_sd)),
                         0.01,
                     ),
                 )

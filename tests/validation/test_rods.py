@@ -3,13 +3,20 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import pytest
 
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.errors import InputError
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import THREADS, thread
-from kesselton.core.measuring.rods import preload_n, tension_per_turn
+from kesselton.core.measuring.rods import (
+    give_of,
+    preload_n,
+    tension_per_turn,
+    turns_past_finger_tight,
+)
 from kesselton.core.prediction.prediction import predict
 
 LBF, INCH = 4.4482216, 0.0254
@@ -80,3 +87,25 @@ def test_equal_tension_on_unlike_heads_is_not_unison() -> None:
 def test_a_turn_is_worth_what_trials_gave() -> None:
     """One turn of every rod: about two thousand N/m on ordinary toms (own trials in simulation)."""
     assert 1400.0 < tension_per_turn(TOM, TOM.batter.head, THREADS["no12_24"]) < 4000.0
+
+
+def test_a_turn_is_worth_what_the_construction_makes_of_it() -> None:
+    """Common practice, no published source: about one turn of a bass drum does little, a die-cast
+    hoop follows at once; a tube lug is stiffer than separate ones; doubt is the larger the less is
+    known."""
+
+    def worth(drum: Drum) -> float:
+        return tension_per_turn(drum, drum.batter.head, THREADS["no12_24"])
+
+    def hooped(hoop: str, lugs: str | None = None) -> Drum:
+        return replace(TOM, shell=replace(TOM.shell, hoop=hoop, lugs=lugs))
+
+    assert (
+        worth(hooped("die_cast")) > worth(hooped("flanged_2_3mm")) > worth(hooped("flanged_1_6mm"))
+    )
+    assert worth(hooped("die_cast", "tube")) > worth(hooped("die_cast", "separate"))
+    bass = next(e.drum for e in demo_workshop().entries if e.drum.kind == "bass")
+    after_one = turns_past_finger_tight(bass, bass.batter.head, 350.0, THREADS["quarter_20"])
+    assert 0.7 < after_one < 1.4  # wrinkles are just out
+    assert worth(bass) < 0.5 * worth(TOM)
+    assert give_of(bass).sd > give_of(TOM).sd > give_of(hooped("flanged_1_6mm", "separate")).sd

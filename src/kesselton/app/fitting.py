@@ -30,14 +30,14 @@ def numbers(
     """
     from kesselton.core.acoustics.lug import lug_pitch, tensions
     from kesselton.core.instrument.threads import THREADS
-    from kesselton.core.measuring.rods import tension_per_turn
+    from kesselton.core.measuring.rods import turns_past_finger_tight
 
     solved = tensions(drum)
     index = drum.sides.index(side)
     hz = lug_pitch(drum, side, solved)
     if turns is None:
-        per_turn = tension_per_turn(drum, drum.setting(side).head, THREADS[drum.shell.rod_thread])
-        turns = solved[index] / per_turn
+        head, thread = drum.setting(side).head, THREADS[drum.shell.rod_thread]
+        turns = turns_past_finger_tight(drum, head, solved[index], thread)
     expected: list[str] = []
     so_far = 0.0
     for step in round_sizes(turns, choices.round_turns):

@@ -63,6 +63,7 @@ if TYPE_CHECKING:  # one of the words the core knows
     MountName = str
     EdgeName = str
     DrawnName = str
+    LugsName = str
     GuessName = str
     MufflerName = str
     DrumKind = str
@@ -95,6 +96,7 @@ else:
     MountName = _one_of(sh.MOUNTS)
     EdgeName = _one_of(sh.EDGES)
     DrawnName = _one_of(sh.DRAWN)
+    LugsName = _one_of(sh.LUGS)
     GuessName = _one_of(d.GUESSABLE)
     MufflerName = _one_of(MUFFLERS)
     DrumKind = _one_of(d.KINDS)
@@ -203,6 +205,7 @@ class ShellModel(_Model, frozen=True):
     mount: MountName | None = None
     edge: EdgeName | None = None
     drawn: DrawnName | None = None
+    lugs: LugsName | None = None
 
 
 class AirModel(_Model, frozen=True):

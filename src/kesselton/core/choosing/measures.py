@@ -150,7 +150,7 @@ def _speaks(
     """How far each pair is from where its drum speaks, as `prediction.speaks` tests it."""
     rows = np.arange(len(lowest))
     note = solved.t60_s[rows, lowest]
-    start = starts_cents(drum.kind)
+    start = starts_cents(drum.kind, brief.stroke.touch)
     clear = {
         head: glide_limit_n_per_m(head, drum.shell, brief.stroke, start)
         for head in dict.fromkeys(batters)

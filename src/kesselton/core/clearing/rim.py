@@ -11,7 +11,7 @@ from kesselton.core.constants import MAX_RODS, MIN_RODS
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import THREADS
-from kesselton.core.measuring.rods import COLLAR_M2_PER_N, EDGE_FACTOR, LUG_N_PER_M
+from kesselton.core.measuring.rods import EDGE_FACTOR, GIVES, give_of
 
 HARMONICS = 32
 """Patterns round the rim that are kept; the hoop's stiffness grows with their fourth power."""
@@ -54,8 +54,8 @@ class Rim:
     bend_nm2: float
     twist_nm2: float
     warp_nm4: float
-    collar_m2_per_n: float = COLLAR_M2_PER_N
-    lug_n_per_m: float = LUG_N_PER_M
+    collar_m2_per_n: float = GIVES["flanged_1_6mm"].collar_m2_per_n
+    lug_n_per_m: float = GIVES["flanged_1_6mm"].lug_n_per_m
     thread_m: float = 0.0254 / 24.0
 
     def __post_init__(self) -> None:
@@ -175,6 +175,7 @@ def rim_of(drum: Drum, side: str, scale: float = 1.0, hoop: float = 1.0) -> Rim:
     head = drum.setting(side).head
     substance = head.substance
     bend, twist, warp = HOOP_STIFFNESS[drum.shell.hoop]
+    give = give_of(drum)
     return Rim(
         drum.shell.rods,
         drum.shell.radius_m,
@@ -183,8 +184,8 @@ def rim_of(drum: Drum, side: str, scale: float = 1.0, hoop: float = 1.0) -> Rim:
         bend * hoop,
         twist * hoop,
         warp * hoop,
-        COLLAR_M2_PER_N,
-        LUG_N_PER_M,
+        give.collar_m2_per_n,
+        give.lug_n_per_m,
         THREADS[drum.shell.rod_thread].pitch_m * scale,
     )
 

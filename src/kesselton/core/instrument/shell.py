@@ -131,6 +131,9 @@ DRAWN: dict[str, Drawn] = {
 }
 
 
+LUGS = {"separate": "separate, a side each", "tube": "tubes through both sides"}
+
+
 @dataclass(frozen=True)
 class Edge:
     """A bearing edge: how far inside the shell's nominal radius the head bears, and its doubt
@@ -246,6 +249,7 @@ class Shell:
     mount: str | None = None
     edge: str | None = None
     drawn: str | None = None
+    lugs: str | None = None
 
     def __post_init__(self) -> None:
         check_range(
@@ -269,6 +273,7 @@ class Shell:
             (self.mount, MOUNTS, "way to hold a drum", "mount"),
             (self.edge, EDGES, "bearing edge", "edge"),
             (self.drawn, DRAWN, "way to draw a drum", "drawn"),
+            (self.lugs, LUGS, "kind of lug", "lugs"),
         ):
             if value is not None and value not in known:
                 raise InputError(
@@ -358,6 +363,11 @@ class Shell:
         return MOUNTS[
             {"tom": "stand", "snare": "stand", "bass": "spurs", "rope": "strap"}.get(kind, "stand")
         ]
+
+    @property
+    def usual_lugs(self) -> str:
+        """Which lugs it has, or which are usual (common practice)."""
+        return self.lugs or "separate"
 
     @property
     def usual_drawn(self) -> Drawn:

@@ -13,12 +13,13 @@ from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import Thread
 from kesselton.core.measuring.gauges import DialFit, TurnFit
-from kesselton.core.measuring.readings import TURN_SHARE
+from kesselton.core.measuring.readings import ROD_GIVE
 from kesselton.core.measuring.rods import (
     TORQUE_SCATTER,
+    give_of,
     rod_force_n,
-    tension_per_turn,
     torque_nm,
+    turns_past_finger_tight,
 )
 from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.core.prediction.prediction import Prediction
@@ -108,8 +109,10 @@ def _turn_need(
 ) -> Need:
     if fit is not None:
         return Need(fit.turns_to(hz), SIGMAS_90 * fit.spread(hz), mind="from this drum’s own log")
-    turns = tension / tension_per_turn(drum, drum.setting(side).head, of)
-    half = SIGMAS_90 * TURN_SHARE * turns
+    give = give_of(drum)
+    turns = turns_past_finger_tight(drum, drum.setting(side).head, tension, of)
+    share = math.hypot(give.sd, ROD_GIVE)
+    half = SIGMAS_90 * math.hypot(share * (turns - give.take_up), give.take_up_sd)
     return Need(turns, half, mind="before anything is learned of this drum")
 
 

@@ -21,6 +21,7 @@ from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.measuring.gauges import PITCH_NOISE_CENTS, DialFit, TurnFit
 from kesselton.core.measuring.rods import (
+    give_of,
     hoop_compliance,
     tension_per_turn,
     torque_nm,
@@ -29,7 +30,6 @@ from kesselton.core.measuring.unstated import (
     COUNT,
     DIAL_SCALE_SD,
     FRICTION_SD,
-    GIVE_SD,
     PLACE,
     pitch_slopes,
 )
@@ -45,8 +45,6 @@ ROD_FRICTION = 0.15
 """Friction from rod to rod, beside what all of a drum share, one standard deviation; assumed."""
 ROD_GIVE, TURN_READ = 0.08, 0.05
 """Take-up from reading to reading as a share, and how well a turn is read; assumed."""
-TURN_SHARE = 0.25
-"""Doubt about the tension of a turn before it is learned: collar and lug are assumed."""
 GAP_M = 0.0002
 """A hoop's gap by steel rule, one standard deviation; assumed."""
 PRIOR_LN = 1.5
@@ -149,15 +147,17 @@ def forward(
         cents = _pitch_common(drum, pitched, tensions_n_per_m, known)
         common = cents * (2.0 * hz * hz / one.fit.slope_hz2 / CENTS)
         return Forward(one.fit.turns_to(hz), slope, one.fit.spread(hz), one.reading.value, common)
+    give = give_of(drum)
     if one.reading.kind == "turns":
         value = tension / tension_per_turn(drum, head, THREADS[one.thread])
-        read = TURN_READ
+        read, first = math.hypot(TURN_READ, give.take_up_sd), give.take_up
     else:
         value = hoop_compliance(drum, head) * tension
-        read = GAP_M
+        read, first = GAP_M, 0.0
     slope[index] = value
-    common[PLACE[f"give_{one.reading.side}"]] = GIVE_SD * value
-    return Forward(value, slope, math.hypot(ROD_GIVE * value, read), one.reading.value, common)
+    common[PLACE[f"give_{one.reading.side}"]] = give.sd * value
+    noise = math.hypot(ROD_GIVE * value, read)
+    return Forward(first + value, slope, noise, one.reading.value, common)
 
 
 def _dial(one: Observation, head: Head, tension: float, slope: FloatArray, index: int) -> Forward:

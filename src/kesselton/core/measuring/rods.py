@@ -3,16 +3,50 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass, replace
 
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.threads import Thread
 
-COLLAR_M2_PER_N = 3e-7
-"""Compliance of the collar, displacement of the hoop per N/m of tension; assumed, to be learned."""
-LUG_N_PER_M = 5e6
-"""Stiffness of one lug with its rod; assumed, to be learned."""
+
+@dataclass(frozen=True)
+class Give:
+    """How the draw of one construction gives way, before a drum has taught its own; all assumed.
+
+    Attributes
+    ----------
+    lug_n_per_m : stiffness of one lug with its rod and what holds the hoop
+    collar_m2_per_n : way of the hoop per N/m of tension that goes into collar and edge
+    take_up : turns past finger tight before the head is taut, and their standard deviation
+    sd : standard deviation of the whole, as a share
+    """
+
+    lug_n_per_m: float
+    collar_m2_per_n: float
+    take_up: float
+    take_up_sd: float
+    sd: float
+
+
+GIVES = {
+    # A flange bends a little between rod and head; a cast hoop hardly; claws hang on the outside
+    # of a wooden hoop, which rocks and is squeezed, over a taller collar: about one turn of a bass
+    # drum does little (common practice, no published source).
+    "flanged_1_6mm": Give(5.0e6, 3.0e-7, 0.06, 0.06, 0.22),
+    "flanged_2_3mm": Give(5.5e6, 3.0e-7, 0.06, 0.06, 0.22),
+    "die_cast": Give(7.0e6, 2.8e-7, 0.05, 0.05, 0.22),
+    "wood": Give(2.0e6, 9.0e-7, 0.6, 0.35, 0.35),
+    "rope": Give(1.0e6, 9.0e-7, 0.6, 0.4, 0.5),
+}
+LUG_FACTOR = {"separate": 1.0, "tube": 1.4}
+"""On the stiffness of a lug: a tube carries the pull of both rods itself and spares the shell;
+assumed."""
+LUGS_NOT_SAID = 0.1
+OF_SIZE = 0.5
+"""The collar of a head twice as large gives twice this more: it is moulded taller; assumed."""
+USUAL_RADIUS_M = 0.165
 EDGE_FACTOR = 1.2
 """Force at the hoop over tension in the head: the film rubs on the bearing edge as it turns down
 (exp(mu beta) with mu 0.12, beta a right angle); assumed."""
@@ -55,12 +89,33 @@ def hoop_compliance(drum: Drum, head: Head) -> float:
     -----
     Theory eq. 34: the film itself, drawn in evenly, (1 - nu) a / E h; the collar; the lugs.
     """
-    radius = drum.shell.radius_m
+    radius, give = drum.shell.radius_m, give_of(drum)
     substance = head.substance
     film = (1.0 - substance.poisson_ratio.value) * radius
     film /= substance.modulus_pa.value * head.film_thickness_m
-    lugs = EDGE_FACTOR * 2.0 * math.pi * radius / (drum.shell.rods * LUG_N_PER_M)
-    return film + COLLAR_M2_PER_N + lugs
+    lugs = EDGE_FACTOR * 2.0 * math.pi * radius / (drum.shell.rods * give.lug_n_per_m)
+    return film + give.collar_m2_per_n + lugs
+
+
+def give_of(drum: Drum) -> Give:
+    """What is assumed of a drum's lugs and collar, by its hoops, lugs and size."""
+    shell = drum.shell
+    made = GIVES[shell.hoop]
+    stiff = LUG_FACTOR[shell.usual_lugs]
+    larger = max(0.5 * shell.head_diameter_m / USUAL_RADIUS_M, 0.3)
+    size = 1.0 + OF_SIZE * (larger - 1.0) if shell.hoop not in ("wood", "rope") else 1.0
+    sd = made.sd if shell.lugs else math.hypot(made.sd, LUGS_NOT_SAID)
+    return replace(
+        made,
+        lug_n_per_m=stiff * made.lug_n_per_m,
+        collar_m2_per_n=size * made.collar_m2_per_n,
+        sd=sd,
+    )
+
+
+def turns_past_finger_tight(drum: Drum, head: Head, tension: float, of: Thread) -> float:
+    """Turns of every rod that a tension takes, before anything is learned."""
+    return give_of(drum).take_up + tension / tension_per_turn(drum, head, of)
 
 
 def tension_per_turn(drum: Drum, head: Head, of: Thread) -> float:

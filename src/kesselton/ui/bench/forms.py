@@ -111,6 +111,8 @@ class ShellForm(_Form):
         self.mount = Choice(texts.HOW_HELD)
         self.edge = Choice(texts.BEARING_EDGE)
         self.drawn = Choice(texts.DRAWN_BY)
+        self.lugs = Choice(texts.LUGS)
+        self.lugs.set_options([("", texts.LUGS_USUAL), *sh.LUGS.items()])
         self.diameter.setToolTip(texts.MEASURED_FROM_INSIDE_OF_HOOP)
         for place, widget in enumerate(
             (
@@ -128,6 +130,7 @@ class ShellForm(_Form):
                 self.mount,
                 self.edge,
                 self.drawn,
+                self.lugs,
             )
         ):
             self._put(widget, place // 2, place % 2)
@@ -149,6 +152,7 @@ class ShellForm(_Form):
             (self.mount, "mount", texts.HOW_HELD_2),
             (self.edge, "edge", texts.BEARING_EDGE_2),
             (self.drawn, "drawn", texts.DRAWN_BY_2),
+            (self.lugs, "lugs", texts.LUGS_2),
         ):
             choice.chosen.connect(self._shell_setter(None, key, label))
 
@@ -177,6 +181,7 @@ class ShellForm(_Form):
             choice.set_options(options + [(m.name, m.label) for m in known.values()])
             choice.set_state(chosen or "")
             choice.caption.setText(caption if chosen else texts.IS_ASSUMED.format(caption=caption))
+        self.lugs.set_state(shell.lugs or "")
         guess = replace(shell, mass_kg=None).own_mass(drum.kind)[0]
         self.mass.line.setPlaceholderText(texts.ABOUT.format(value=f"{guess:.1f} kg"))
         self.mass.set_state(shell.mass_kg)

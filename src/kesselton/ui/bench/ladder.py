@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QEvent, QPointF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QHelpEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QToolTip, QWidget
@@ -9,6 +11,10 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ, SIDES
 from kesselton.core.pitch import ratio_of
 from kesselton.ui.bench.ladder_picture import BAND, COLUMNS, LadderPicture
+
+if TYPE_CHECKING:
+    from kesselton.core.prediction.speaks import End
+    from kesselton.core.prediction.usable import Limit
 
 FINE, COARSE = 5.0, 100.0
 
@@ -191,10 +197,13 @@ class LadderView(LadderPicture):
         for side, found in zip(self._result.drum.sides, self._result.ranges, strict=True):
             if abs(point.x() - self._column_x(side)) > BAND:
                 continue
-            for limit, hz in (
+            index = self._result.drum.sides.index(side)
+            ends: list[tuple[Limit | End, float]] = [
                 (found.lowest, found.lowest_pitch_hz),
                 (found.highest, found.highest_pitch_hz),
-            ):
+                *((end, end.lug_pitches_hz[index]) for end in self.speaks_ends()),
+            ]
+            for limit, hz in ends:
                 if abs(point.y() - axis.y(hz)) < 18:
                     text = f"{limit.label}: {limit.reason}"
                     QToolTip.showText(event.globalPos(), text, self)

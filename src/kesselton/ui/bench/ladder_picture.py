@@ -19,7 +19,7 @@ from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.theme import enlarged, font
 
 if TYPE_CHECKING:
-    from kesselton.core.prediction.speaks import Speaking
+    from kesselton.core.prediction.speaks import End, Speaking
 
 HEADER, FOOTER = 34, 14
 HALF_STEP_OF_TEXT = 11.0
@@ -281,7 +281,7 @@ class LadderPicture(Picture):
         key = (
             axis, self.size().toTuple(), ratio, self._a4, self._flats, self._colours,
             self._result.ranges, drum.shell.shell_note_hz, drum.kind, drum.sides, self._column,
-            self.hasFocus(),
+            self.hasFocus(), self._speaks,
         )  # fmt: skip
         if self._kept is None or self._kept[0] != key:
             made = QPixmap(self.size() * ratio)
@@ -393,13 +393,18 @@ class LadderPicture(Picture):
         p.drawText(QRectF(x - 60, top - 16, 120, 14), middle, found.highest.label)
         p.drawText(QRectF(x - 60, bottom + 2, 120, 14), middle, found.lowest.label)
 
+    def speaks_ends(self) -> list[End]:
+        """The ends of the band in which the drum speaks, if they are known."""
+        found = self._speaks
+        return [end for end in (found.low, found.high) if end] if found is not None else []
+
     def _paint_speaks(self, p: QPainter, axis: Axis, side: str, x: float) -> None:
         """The part of the band in which the drum speaks, when both heads move together."""
-        found = self._speaks
-        if found is None or found.low is None or found.high is None or self._result is None:
+        ends = self.speaks_ends()
+        if not ends or self._result is None:
             return
         index = self._result.drum.sides.index(side)
-        top, bottom = (axis.y(end.lug_pitches_hz[index]) for end in (found.high, found.low))
+        bottom, top = (axis.y(end.lug_pitches_hz[index]) for end in ends)
         inner = QColor(self._colours.accent)
         inner.setAlphaF(0.22)
         p.fillRect(QRectF(x - BAND / 2, top, BAND, bottom - top), inner)

@@ -118,9 +118,11 @@ def speaks_rows(found: Speaking, a4_hz: float, flats: bool) -> list[list[str]]:
     """Where the drum speaks, and what ends it there."""
     if found.low is None or found.high is None:
         return [[texts.SPEAKS, texts.SPEAKS_NOWHERE.format(why=found.never)]]
-    low, high = (note_of(end.fundamental_hz, a4_hz).name(flats) for end in (found.low, found.high))
-    ends = texts.SPEAKS_ENDS.format(low=found.low.label, high=found.high.label)
-    return [[texts.SPEAKS, texts.SPEAKS_FROM_TO.format(low=low, high=high)], ["", ends]]
+    low, high = (
+        texts.SPEAKS_END.format(note=note_of(end.fundamental_hz, a4_hz).name(flats), why=end.label)
+        for end in (found.low, found.high)
+    )
+    return [[texts.SPEAKS, texts.SPEAKS_FROM_TO.format(low=low, high=high)]]
 
 
 def head_to_head_words(drum: Drum, found: Prediction) -> str:
