@@ -12,6 +12,7 @@ from kesselton.app.bench import Bench, Strike
 from kesselton.app.document import Document
 from kesselton.app.settings import SettingsStore
 from kesselton.app.workshops import demo_workshop
+from kesselton.core.choosing.apart import cents
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.beater import BEATERS, TYPICAL_BEATER
 from kesselton.store.workshop import WorkshopFile
@@ -116,7 +117,7 @@ def test_the_drum_keeps_its_pitch_while_one_head_moves(bench: Bench, wait: Wait)
     bench.keep_pitch = True
     bench.set_pitch("batter", 280.0, "lug pitch")
     assert bench.pitch_hz() == pytest.approx(note, rel=1e-4)
-    bench.set_interval(0.0, "interval")
+    bench.set_apart(cents(0.0), "interval")
     assert bench.pitch_hz() == pytest.approx(note, rel=1e-4)
     refused: list[KesseltonError] = []
     bench.refused.connect(refused.append)

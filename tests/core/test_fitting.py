@@ -220,11 +220,11 @@ def test_skipping_asks_why_and_is_kept() -> None:
     assert skipped.skipped == (("edge", "done yesterday"),)
     assert skipped.current == "screws"
     assert skipped.go_back(made).current == "edge"
-    assert next_key(made, ("historic", "layout")) == "stage_rules"
+    assert next_key(made, ("historic", "layout")) == "which_first"
     noted = skipped.noted("screws", "two loose").noted("edge", "fine").noted("edge", "")
     assert noted.notes == (("screws", "two loose"),)
     text = markdown(made, "Rack tom: fit the batter", noted.finish_step(made, NOW))
-    assert "- [x] **9 Screws inside.**" in text
+    assert "- [x] **10 Screws inside.**" in text
     assert "Skipped: done yesterday" in text
     assert "Reading: two loose" in text
     assert text.count("- [") == len(made.steps)
@@ -281,3 +281,65 @@ def test_dates_are_read_back_by_another_library(tmp_path: Path) -> None:
     assert b"BEGIN:VCALENDAR" in (tmp_path / "dates.ics").read_bytes()
     with pytest.raises(KesseltonError, match="cannot be written"):
         write_calendar(tmp_path / "no" / "dates.ics", found, "x", NOW)
+
+
+def keys_of(drum: Drum, side: str, **choices: object) -> list[str]:
+    made = build(drum, side, steps_file(), PLAN, Choices(**choices))  # type: ignore[arg-type]
+    return [step.key for step in made.steps]
+
+
+def test_a_rope_drum_knows_no_key_and_no_rods() -> None:
+    made = build(FIELD, "batter", steps_file(), PLAN, Choices(mounted=True))
+    said = " ".join(f"{step.title} {step.text} {step.ask}" for step in made.steps).casefold()
+    assert " rod" not in said
+    assert "drum key" not in (*made.tools, said)
+    keys = [step.key for step in made.steps]
+    seal, ears, passes, hitch = (
+        keys.index(k) for k in ("rope_ends", "ears", "thirds", "half_hitch")
+    )
+    assert keys.index("slack_rope") < seal < ears < passes < hitch
+    for word in ("winding", "splice", "triangle", "10 to 15 cm", "half hitch", "paint"):
+        assert word in said
+
+
+def test_the_snare_side_in_its_order() -> None:
+    keys = keys_of(SNARE, "resonant")
+    assert keys.index("wires") < keys.index("loosen")
+    assert keys.index("check_pitch") < keys.index("relief") < keys.index("wires_on")
+    by_key = {s.key: s.text for s in build(SNARE, "resonant", steps_file(), PLAN, Choices()).steps}
+    assert "gates" in by_key["hoop_on"]
+    assert "no damage" in by_key["edge"]
+    assert "1, 2, 5 and 6" in by_key["relief"]
+    assert "only" in by_key["wires"]  # the stick is for tuning
+    assert "wires_lifted" in keys_of(SNARE, "batter")
+
+
+def test_a_pedal_bass_in_its_order() -> None:
+    keys = keys_of(BASS, "batter")
+    wanted = ["measure", "pedal_off", "loosen", "spurs", "pedal_on", "patch"]
+    assert [key for key in keys if key in wanted] == wanted
+    for offer in offers(BASS, demo_workshop(), "batter"):
+        drum = BASS.with_setting("batter", replace(BASS.batter, head=offer.head))
+        assert "patch" in keys_of(drum, "batter")
+
+
+def test_a_new_hide_is_smoothed_dried_and_cut_before_it_is_tuned() -> None:
+    keys = keys_of(FIELD, "batter")
+    wanted = ["tuck", "dry", "trim", "check_pitch"]
+    assert [key for key in keys if key in wanted] == wanted
+    assert "trim" not in keys_of(FIELD, "batter", mounted=True)
+
+
+def test_against_the_clock_nothing_is_left_out_that_never_is() -> None:
+    """Never left out: clean edge, even finger tight, pressing, a damped center (common practice)."""
+    made = build(TOM, "batter", steps_file(), PLAN, Choices(quick=True))
+    keys = [step.key for step in made.steps]
+    assert {"historic", "clean", "edge", "finger", "seat", "check_pitch", "after_show"} <= set(keys)
+    assert not {"screws", "rods_free", "hoop", "settle", "later", "layout"} & set(keys)
+    assert not any(key.startswith("round_") for key in keys)
+    assert len(keys) < 0.75 * len(keys_of(TOM, "batter"))
+    noted = made.steps[keys.index("after_show")].text
+    assert "screws inside" in noted
+    assert "look again after a day" in noted
+    with pytest.raises(InputError, match="dries for days"):
+        build(FIELD, "batter", steps_file(), PLAN, Choices(quick=True))

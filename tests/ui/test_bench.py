@@ -133,7 +133,10 @@ def test_outside_the_usable_range_a_caution_stands(window: MainWindow, wait: Wai
     )
     type_into(window.tuning.forms.batter.pitch, "60 Hz")
     settled(window, wait)
-    assert "Batter below its range (pitch glide)" in window.tuning.readout.caution.text()
+    assert "Batter below its range (collar)" in window.tuning.readout.caution.text()
+    type_into(window.tuning.forms.batter.pitch, "95 Hz")  # borne, at a price
+    settled(window, wait)
+    assert "Batter is beyond “pitch glide”" in window.tuning.readout.caution.text()
     type_into(window.tuning.forms.batter.pitch, "C4")
     settled(window, wait)
     assert not window.tuning.readout.caution.isVisibleTo(window)

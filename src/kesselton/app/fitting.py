@@ -21,6 +21,9 @@ def steps_file() -> dict[str, Any]:
     return data
 
 
+NO_PITCH = "no clear pitch yet"
+
+
 def numbers(
     drum: Drum, side: str, choices: Choices, turns: float | None, a4_hz: float, flats: bool
 ) -> Numbers:
@@ -30,7 +33,7 @@ def numbers(
     """
     from kesselton.core.acoustics.lug import lug_pitch, tensions
     from kesselton.core.instrument.threads import THREADS
-    from kesselton.core.measuring.rods import turns_past_finger_tight
+    from kesselton.core.measuring.rods import give_of, turns_past_finger_tight
 
     solved = tensions(drum)
     index = drum.sides.index(side)
@@ -39,17 +42,20 @@ def numbers(
         head, thread = drum.setting(side).head, THREADS[drum.shell.rod_thread]
         turns = turns_past_finger_tight(drum, head, solved[index], thread)
     expected: list[str] = []
-    so_far = 0.0
-    for step in round_sizes(turns, choices.round_turns):
-        so_far += step
-        tension = solved[index] * so_far / turns
+    so_far, slack = 0.0, min(give_of(drum).take_up, 0.9 * turns)
+    sizes = round_sizes(turns, choices.round_turns)
+    for number, step in enumerate(sizes, start=1):
+        so_far = so_far + step if number < len(sizes) else turns  # the last ends at the plan
+        if so_far <= slack:
+            expected.append(NO_PITCH)
+            continue
+        tension = solved[index] * (so_far - slack) / (turns - slack)
         pair = tuple(tension if i == index else t for i, t in enumerate(solved))
         try:
             expected.append(_note(lug_pitch(drum, side, pair), a4_hz, flats))
         except KesseltonError:
             break  # too slack for a pitch: the text says so
-    count = len(round_sizes(turns, choices.round_turns))
-    expected = ["no clear pitch yet"] * (count - len(expected)) + expected
+    expected = [NO_PITCH] * (len(sizes) - len(expected)) + expected
     return Numbers(turns, f"{_note(hz, a4_hz, flats)}, {hz:.1f} Hz", tuple(expected))
 
 

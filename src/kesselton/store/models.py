@@ -407,6 +407,7 @@ class ChoicesModel(_Model, frozen=True):
     order: str = "star"
     round_turns: float = 0.25
     mounted: bool = False
+    quick: bool = False
 
 
 class FittingModel(_Model, frozen=True):
@@ -453,6 +454,9 @@ class WhenModel(_Model, frozen=True):
     mounted: Allowed | None = None
     ported: Allowed | None = None
     patch: Allowed | None = None
+    wired: Allowed | None = None
+    beds: Allowed | None = None
+    quick: Allowed | None = None
 
 
 class StepModel(_Model, frozen=True):

@@ -57,8 +57,8 @@ def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[
 
     Notes
     -----
-    Sizes by the inside of the hoop; hides four inches wider; patches for thin or coated batter
-    heads of pedal bass drums (common practice, no published source).
+    Sizes by the inside of the hoop; hides four inches wider; a patch for every batter head a pedal
+    strikes (common practice, no published source).
     """
     wanted: dict[tuple[str, float], list[str]] = {}
     heads: dict[tuple[str, float], tuple[Head, Drum, str]] = {}
@@ -69,7 +69,7 @@ def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[
             key = (head.name, head_size_in(drum))
             wanted.setdefault(key, []).append(f"{drum.name} {side}")
             heads[key] = (head, drum, side)
-            if side == "batter" and drum.kind == "bass" and wants_patch(head):
+            if side == "batter" and drum.kind == "bass":
                 patches.append(drum.name)
     lines = []
     for (name, size), places in wanted.items():
@@ -100,11 +100,6 @@ def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[
             )
         )
     return lines
-
-
-def wants_patch(head: Head) -> bool:
-    """True for a thin or coated pedal bass batter head."""
-    return head.coating_kg_per_m2 > 0.0 or (len(head.plies_m) < 2 and head.film_thickness_m < 3e-4)
 
 
 def _note(head: Head, drum: Drum, side: str) -> str:

@@ -238,7 +238,7 @@ def _refine(
     top = int(np.argmax(energy))
     one = refined(left, rate, hz[own][[top]], decay[own][[top]])
     best, two = one, None
-    pair = _two_of(hz[own], decay[own], energy)
+    pair, sure = _two_of(hz[own], decay[own], energy)
     if len(pair) == 2:
         two = refined(left, rate, hz[own][pair], decay[own][pair])
     else:
@@ -257,12 +257,13 @@ def _refine(
     # over the tapped rod a line is as loud as the square of its shape there, and so is the share of
     # the tap's energy that it gets
     pitch = math.exp(float(np.average(np.log(best.hz), weights=np.abs(best.amplitude))))
-    middle = math.exp(_middle(best.hz))
+    told = best.hz if sure or len(best.hz) == 1 else best.hz[[np.argmax(np.abs(best.amplitude))]]
+    middle = math.exp(_middle(told))
     loud = float((np.abs(best.amplitude) ** 2 / (4.0 * best.decay)).sum())
     strength = math.sqrt(max(2.0 * loud / density, 1.0))
     bound = 2.2 * float(best.decay[0]) / math.log(1000.0) / strength / pitch * CENTS
     own_cents = max(1.5 * bound, 0.5)
-    split = ONE_LINE_CENTS if len(best.hz) == 1 else TWO_LINES_CENTS
+    split = ONE_LINE_CENTS if len(told) == 1 else TWO_LINES_CENTS
     return pitch, middle, own_cents, math.hypot(own_cents, split, EARLY_GLIDE_CENTS)
 
 
@@ -270,18 +271,19 @@ def _middle(hz: FloatArray) -> float:
     return float(np.mean(np.log(hz)))
 
 
-def _two_of(hz: FloatArray, decay: FloatArray, energy: FloatArray) -> IndexArray:
+def _two_of(hz: FloatArray, decay: FloatArray, energy: FloatArray) -> tuple[IndexArray, bool]:
     """The loudest line, and the loudest that is no piece of it and dies like it: a line that does
-    not die evenly is found as two side by side."""
+    not die evenly is found as two side by side. And whether the two are surely one pair: at a rod
+    both are heard as its pitch anyhow, for the middle of the pair a stranger is worse than none."""
     top = int(np.argmax(energy))
     apart = np.flatnonzero(np.abs(np.log(hz / hz[top])) > PIECES)
     if len(apart) == 0:  # two so near each other are the pair of a head nearly even
-        return np.argsort(-energy)[:2]
+        return np.argsort(-energy)[:2], True
     unlike = np.log(decay[apart] / decay[top]) / LIKE_SD
     gap = np.log(hz[apart] / hz[top]) / GAP_SD
     likely = np.log(energy[apart] / energy[top]) - 0.5 * (unlike**2 + gap**2)
     best = int(np.argmax(likely))
-    return np.array([top, apart[best]] if likely[best] > PARTNER else [top])
+    return np.array([top, apart[best]]), bool(likely[best] > PARTNER)
 
 
 def _is_pair(found: FittedLines) -> bool:

@@ -11,7 +11,7 @@ from kesselton.core.cautions import SHARED
 from kesselton.core.errors import InputError
 from kesselton.core.fitting.tightening_sequence import across_order, star_order
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.library import head_size_in, hide_size_in
+from kesselton.core.instrument.library import head_size_in, hide_size_in, is_snare_side
 
 ROUND_TURNS = 0.25
 SOAK_MIN, DRY_DAYS = 40.0, 2.5
@@ -22,6 +22,22 @@ COLD_WATER = 0.03
 MIN_TURN = 1.0 / 16.0
 ORDERS = ("star", "across")
 PRESS = {"bass": "the knee", "concert_bass": "the knee"}
+FEWEST_FOR_BEDS = 6
+FIRST_OF_OTHERS = (
+    "Where both are new, the resonant head first: it is the ground the batter is set on. Some "
+    "technicians begin with the batter."
+)
+FIRST_HEAD = {
+    "concert_bass": "The playing head first, to feel; then the other, at unison to start.",
+    "bass": "The batter first, while the front is open and one sees pedal and beater through it.",
+    "rope": "Both heads go on together: what draws one draws the other.",
+}
+PAINT = " A cloth between tape, rope or ears and a painted shell keeps the paint."
+BEDS = (
+    " Two shallow places opposite each other are the snare beds: made so, for the wires to lie; no "
+    "damage, and nothing to fill or file."
+)
+GATES = " The gates of the hoop face the beds."
 PATCH_AT = 0.5
 """Beater height over the bottom rim as a share of the diameter: the middle, or a little below."""
 
@@ -79,11 +95,12 @@ class Procedure:
 @dataclass(frozen=True)
 class Choices:
     """What the technician chooses: order of the rods, size of a round, whether a skin is mounted
-    on its hoop already."""
+    on its hoop already, and whether there is only time for what is never left out."""
 
     order: str = "star"
     round_turns: float = ROUND_TURNS
     mounted: bool = False
+    quick: bool = False
 
     def __post_init__(self) -> None:
         if self.order not in ORDERS:
@@ -157,9 +174,18 @@ def facts(drum: Drum, side: str, choices: Choices) -> dict[str, Any]:
         "skin": head.is_skin,
         "mounted": choices.mounted,
         "ported": head.port_diameter_m > 0.0,
-        "patch": head.coating_kg_per_m2 > 0.0
-        or (len(head.plies_m) < 2 and head.film_thickness_m < 3e-4),
+        "patch": drum.kind == "bass" and side == "batter",
+        "wired": drum.kind == "snare" or (drum.kind == "rope" and _snares(drum)),
+        "beds": drum.kind == "snare" and drum.shell.rods >= FEWEST_FOR_BEDS,
+        "quick": choices.quick,
     }
+
+
+def _snares(drum: Drum) -> bool:
+    """True if the far head is one that snares lie on."""
+    return drum.resonant is not None and is_snare_side(
+        drum.resonant.head.film_thickness_m, drum.resonant.head.material
+    )
 
 
 def build(
@@ -177,9 +203,22 @@ def build(
         If the drum has no such head, or a rod count that cannot be.
     """
     known = facts(drum, side, choices)
+    if choices.quick and known["skin"]:
+        raise InputError(
+            "A skin head is no job for the clock: it dries for days.",
+            "Take the full form, or a film head.",
+            "quick",
+        )
     order = (star_order if choices.order == "star" else across_order)(drum.shell.rods)
     rounds = round_sizes(numbers.turns, choices.round_turns)
-    made = _Build(known, _words(drum, side, known, numbers, rounds), order, rounds, numbers, data)
+    words = _words(drum, side, known, numbers, rounds)
+    left_out = [
+        str(raw["title"]).format(**words)[:1].lower() + str(raw["title"]).format(**words)[1:]
+        for raw in data["steps"]
+        if raw.get("repeat") is None and _only_left_out(raw.get("when", {}), known)
+    ]
+    words["left_out"] = ", ".join(left_out)
+    made = _Build(known, words, order, rounds, numbers, data)
     steps: list[Step] = []
     tools: dict[str, None] = {}
     materials: dict[str, None] = {}
@@ -197,6 +236,11 @@ def build(
 
 def _applies(when: Mapping[str, Any], known: Mapping[str, Any]) -> bool:
     return all(known[name] in allowed for name, allowed in when.items())
+
+
+def _only_left_out(when: Mapping[str, Any], known: Mapping[str, Any]) -> bool:
+    """True if a step is left out for want of time and nothing else."""
+    return not _applies(when, known) and _applies(when, {**known, "quick": False})
 
 
 def _steps(raw: Mapping[str, Any], made: _Build) -> list[Step]:
@@ -262,8 +306,22 @@ def _words(
         "press": PRESS.get(drum.kind, "the palm"),
         "plan_pitch": numbers.plan_pitch,
         "patch_text": f"{1000.0 * middle:.0f} mm",
-        "wires_off": ", wires off" if drum.kind == "snare" else "",
+        "wires_off": ", wires off" if known["wired"] else "",
+        "rod": drum.rod_word,
+        "first_head": FIRST_HEAD.get(drum.kind, FIRST_OF_OTHERS),
+        "paint": PAINT if known["wood"] else "",
+        "beds": BEDS if drum.kind == "snare" and side == "resonant" else "",
+        "gates": GATES if drum.kind == "snare" and side == "resonant" else "",
+        "bed_rods": _bed_rods(drum) if known["beds"] else "",
     }
+
+
+def _bed_rods(drum: Drum) -> str:
+    """The rods beside the beds: "1, 2, 5 and 6"."""
+    from kesselton.core.measuring.plan import bed_pattern  # heavy; the window comes first
+
+    low = [str(i + 1) for i, share in enumerate(bed_pattern(drum.shell.rods)) if share < 1.0]
+    return f"{', '.join(low[:-1])} and {low[-1]}"
 
 
 def _days(days: float) -> str:

@@ -55,12 +55,14 @@ class FitFace(QWidget):
         self.round = Choice(texts.TURN_PER_PASS)
         self.round.set_options(list(ROUNDS))
         self.mounted = Tick(texts.SKIN_IS_ON_ITS_HOOP)
+        self.quick = Tick(texts.QUICK_FORM)
+        self.quick.setToolTip(texts.QUICK_FORM_WHY)
         self.steps = Rows()
         self.steps.setAccessibleName(texts.ALL_STEPS)
         self.steps.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.steps.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.steps.setTextElideMode(Qt.TextElideMode.ElideRight)
-        for widget in (self.side, self.order, self.reason, self.round, self.mounted):
+        for widget in (self.side, self.order, self.reason, self.round, self.mounted, self.quick):
             box.addWidget(widget)
         box.addWidget(self.steps, 1)
         self.again = Button(texts.START_OVER)
@@ -155,6 +157,9 @@ class FitFace(QWidget):
         self.round.set_state(choices.round_turns)
         self.mounted.setVisible(drum.setting(side).head.is_skin)
         self.mounted.setChecked(choices.mounted)
+        self.quick.setChecked(choices.quick)
+        self.quick.setVisible(not drum.setting(side).head.is_skin)
+        self.round.setVisible(not choices.quick)
 
     def show_step(self, drum: Drum, made: Procedure, step: Step, progress: Fitting) -> None:
         """Show one step, and how far the whole is."""

@@ -63,6 +63,7 @@ class FitStage(FitFace):
         self.order.chosen.connect(lambda key: self._choose(order=key))
         self.round.chosen.connect(lambda turns: self._choose(round_turns=turns))
         self.mounted.clicked.connect(lambda on: self._choose(mounted=on))
+        self.quick.clicked.connect(lambda on: self._choose(quick=on))
         self.steps.itemClicked.connect(self._on_step_clicked)
         self.again.clicked.connect(self.begin)
         self.yes.clicked.connect(lambda: self.answer("yes"))
@@ -197,7 +198,8 @@ class FitStage(FitFace):
     def _on_side(self, side: str) -> None:
         """The other head, with its own progress."""
         if side != self._side:
-            self._side, self._choices = side, Choices()
+            # order and rounds go across to the other head; its skin is another
+            self._side, self._choices = side, replace(self._choices, mounted=False)
             self.refresh()
         self.setFocus()
 

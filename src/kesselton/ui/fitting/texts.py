@@ -10,6 +10,11 @@ FIT_HEAD = "Fit a head"
 HEAD = "Head"
 ORDER_OF_RODS = "Order of the rods"
 TURN_PER_PASS = "Turn per pass"
+QUICK_FORM = "Against the clock"
+QUICK_FORM_WHY = (
+    "Only what is never left out: clean edge, even finger tight, pressing, a damped center. "
+    "The rest is noted for after the show."
+)
 SKIN_IS_ON_ITS_HOOP = "the skin is on its hoop already"
 ALL_STEPS = "All steps"
 START_OVER = "Start over"

@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from kesselton.app.measuring import Planned
     from kesselton.core.instrument.drum import Drum
     from kesselton.core.measuring.plan import Need
+    from kesselton.core.prediction.usable import Limit
 
 OUTSIDE = 1.001  # a hair beyond a limit is still at the limit
 
@@ -134,11 +135,16 @@ def range_rows(result: BenchResult, a4_hz: float, flats: bool) -> list[Row]:
     return [Row("highest", high), Row("lowest", low)]
 
 
+def _at_a_price(name: str, limit: Limit) -> str:
+    return texts.SET_AT_A_PRICE.format(name=name, label=limit.label, why=limit.reason)
+
+
 def caution_words(result: BenchResult) -> str:
     """What to mind when a head is set outside its usable range; "" inside."""
     lines = []
-    for side, hz, found in zip(
-        result.drum.sides, result.prediction.lug_pitches_hz, result.ranges, strict=True
+    now = result.prediction
+    for side, hz, tension, found in zip(
+        result.drum.sides, now.lug_pitches_hz, now.tensions_n_per_m, result.ranges, strict=True
     ):
         name = wording.side_word(result.drum, side)
         if hz > found.highest_pitch_hz * OUTSIDE:
@@ -149,4 +155,8 @@ def caution_words(result: BenchResult) -> str:
             )
         elif hz * OUTSIDE < found.lowest_pitch_hz:
             lines.append(texts.BELOW_ITS_RANGE_NO_CLEAR.format(name=name, label=found.lowest.label))
+        elif tension * OUTSIDE < found.clear_from.tension_n_per_m:
+            lines.append(_at_a_price(name, found.clear_from))
+        elif tension > found.keeps_to.tension_n_per_m * OUTSIDE:
+            lines.append(_at_a_price(name, found.keeps_to))
     return "\n".join(lines)

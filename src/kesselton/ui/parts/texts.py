@@ -40,6 +40,8 @@ SIGN_NOT_KNOWN = "{low} to {high} cents"
 ONE_HEAD = "{head} {cents}"
 ABOVE_ITS_RANGE = "{name} above its range ({label}). {caution}"
 MPA = "{s:.1f} MPa"
+SET_AT_A_PRICE = "{name} is beyond “{label}”: {why}."
+
 BELOW_ITS_RANGE_NO_CLEAR = "{name} below its range ({label}): no clear tone."
 
 # sound_bar
