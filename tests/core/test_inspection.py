@@ -71,3 +71,24 @@ def test_verdicts_in_words() -> None:
     assert dent.severity == "repair"
     assert "rod 3" in dent.what
     assert "conservator" in dent.advice
+
+
+def test_snare_beds_are_no_damage() -> None:
+    """Two low places opposite each other are beds: entered they are left out and named, and where
+    nobody entered them on a snare drum they are asked for, not complained of."""
+    gaps = [0.0015, 0.0001, 0.00012, 0.0001, 0.0014, 0.0001, 0.0001, 0.00011]
+    plain = verdicts(None, edge(gaps, 8), None, None, False)
+    assert [v.severity for v in plain] == ["repair"]  # on a tom it is one
+    asked = verdicts(None, edge(gaps, 8), None, None, False, (), 8)
+    assert [v.severity for v in asked] == ["mind"]
+    assert "enter them as beds" in asked[0].advice
+    beds = (1.0, 5.0)
+    known = verdicts(None, edge(gaps, 8, beds), None, None, False, beds, 8)
+    assert [v.severity for v in known] == ["fine", "fine"]
+    assert "snare beds at rods 1 and 5" in known[1].what
+    dented = [*gaps[:2], 0.0006, *gaps[3:]]  # and a dent beside them is still found
+    worst = verdicts(None, edge(dented, 8, beds), None, None, False, beds, 8)
+    assert worst[0].severity == "repair"
+    assert "rod 3" in worst[0].what
+    three = [0.0015, 0.0001, 0.0015, 0.0001, 0.0014, 0.0001, 0.0001, 0.0001]
+    assert verdicts(None, edge(three, 8), None, None, False, (), 8)[0].severity == "repair"

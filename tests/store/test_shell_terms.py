@@ -11,6 +11,7 @@ import pytest
 
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.errors import InputError
+from kesselton.core.instrument.shell import Beds
 from kesselton.store.exchange import drum_to_data, drum_to_text, read_drum, read_struck_drum
 
 DRUM = demo_workshop().entries[1].drum
@@ -54,3 +55,15 @@ def test_a_stroke_in_a_drum_file_is_struck() -> None:
     bad = data | {"stroke": {"beater": "spoon"}}
     with pytest.raises(InputError, match="spoon"):
         read_struck_drum(json.dumps(bad))
+
+
+def test_edges_beds_and_what_draws_it_go_out_and_back() -> None:
+    beds = Beds(2.5, 0.0012, 0.08)
+    shell = replace(DRUM.shell, wear="worn", drawn="through", lugs="tube", beds=beds, rods=8)
+    said = replace(DRUM, shell=replace(shell, contact_radius_m=0.15))
+    assert read_drum(drum_to_text(said)) == said
+    assert said.shell.beds_at == (2.5, 6.5)
+    with pytest.raises(InputError, match="bed at rod 9"):
+        replace(said.shell, beds=Beds(9.2))
+    with pytest.raises(InputError, match="0.2"):
+        read_drum(drum_to_text(said).replace("0.0012", "0.2"))

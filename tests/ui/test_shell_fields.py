@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from kesselton.core.instrument.drum import Drum
 from kesselton.ui.main_window import MainWindow
 from tests.ui.conftest import Wait, settled
 from tests.ui.test_bench import type_into
@@ -125,3 +127,80 @@ def test_a_hoop_that_cannot_be_is_said_and_the_list_goes_back(window: MainWindow
     assert window.document.drum == drum
     assert "beyond the contact circle" in window.message.text.text()
     assert box.currentIndex() != place
+
+
+def test_edge_circle_beds_and_draw_are_entered_and_reach_range_and_interval(
+    window: MainWindow, wait: Wait
+) -> None:
+    from kesselton.core.instrument.shell import Beds
+    from kesselton.core.measuring.rods import give_of
+    from kesselton.core.prediction.usable import tension_limits
+
+    window.tuning.choose_part("shell")
+    form = window.tuning.forms.shell
+    settled(window, wait)
+
+    def drum() -> Drum:
+        assert window.document.drum is not None
+        return window.document.drum
+
+    sound = tension_limits(drum().batter.head, drum().shell, "snare", "batter").lowest
+    doubt = drum().shell.radius_doubt_m
+    _choose(form.wear.box, "worn, small dents")
+    assert drum().shell.radius_doubt_m > doubt
+    worn = tension_limits(drum().batter.head, drum().shell, "snare", "batter").lowest
+    assert worn.tension_n_per_m > 1.1 * sound.tension_n_per_m
+    assert form.contact.line.placeholderText().startswith("about")
+    type_into(form.contact, "352 mm")
+    assert drum().shell.contact_radius_m == pytest.approx(0.176)
+    form.contact.line.clear()
+    QTest.keyClick(form.contact.line, Qt.Key.Key_Return)
+    assert drum().shell.contact_radius_m is None
+    assert form.beds.isVisibleTo(form)
+    type_into(form.beds, "2.5, 1.2 mm deep, 8 cm wide")
+    assert drum().shell.beds == Beds(2.5, 0.0012, 0.08)
+    assert form.beds.line.text() == "rod 2.5, 1.2 mm deep, 80 mm wide"
+    type_into(form.beds, "somewhere")
+    assert "not understood" in form.beds.fault.text()
+    soft = give_of(drum()).lug_n_per_m
+    _choose(form.lugs.box, "tubes through both sides")
+    assert give_of(drum()).lug_n_per_m > soft
+    settled(window, wait)
+    window.document.select(2)
+    settled(window, wait)
+    assert not form.beds.isVisibleTo(form)
+
+
+def test_one_pull_on_the_screen(window: MainWindow, wait: Wait) -> None:
+    """A grip draws the other head along; chips draw by hand within friction; the note cannot be
+    held, and an interval is not on offer."""
+    window.document.select(6)
+    settled(window, wait)
+    bar = window.tuning.schools
+    assert list(bar.buttons) == ["as it pulls", "batter drawn up", "resonant drawn up"]
+    assert not bar.hold.isEnabled()
+    assert not bar.others.isVisibleTo(bar)
+
+    def pulls() -> tuple[float, ...]:
+        settled(window, wait)
+        assert window.result is not None
+        return window.result.prediction.tensions_n_per_m
+
+    assert pulls()[0] == pytest.approx(pulls()[1], rel=1e-3)
+    window.bench.set_pitch("resonant", 120.0, "pitch")
+    assert pulls()[0] == pytest.approx(pulls()[1], rel=1e-3)
+    assert window.document.drum is not None
+    assert window.document.drum.resonant is not None
+    QTest.mouseClick(bar.buttons["resonant drawn up"], Qt.MouseButton.LeftButton)
+    assert pulls()[1] / pulls()[0] == pytest.approx(1.12, rel=2e-3)
+    window.tuning.choose_part("batter")
+    type_into(window.tuning.forms.batter.pitch, "130 Hz")
+    assert pulls()[1] / pulls()[0] == pytest.approx(1.12, rel=2e-3)
+    window.document.undo()
+    window.document.undo()
+    assert pulls()[0] == pytest.approx(pulls()[1], rel=1e-3)
+    words = [
+        window.tuning.readout.facts.itemAt(i).widget()
+        for i in range(window.tuning.readout.facts.count())
+    ]
+    assert any("one pull" in word.text() for word in words if word is not None)  # type: ignore[attr-defined]

@@ -15,12 +15,13 @@ from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.muffler import Muffler
-from kesselton.core.instrument.shell import Shell
+from kesselton.core.instrument.shell import Beds, Shell
 from kesselton.store.models import (
     DRUM_FORMAT,
     VERSION,
     AdditionModel,
     AirModel,
+    BedsModel,
     DrumFile,
     HeadModel,
     MufflerModel,
@@ -169,7 +170,7 @@ def drum_from_model(file: DrumFile, where: str = "") -> Drum:
         return Drum(
             name=file.name,
             kind=file.kind,
-            shell=_at("shell", lambda: Shell(**file.shell.values())),
+            shell=_at("shell", lambda: _shell(file.shell)),
             air=_at("air", lambda: Air(**file.air.values())),
             batter=_setting("batter", file.batter),
             resonant=None if file.resonant is None else _setting("resonant", file.resonant),
@@ -221,6 +222,16 @@ def _setting(side: str, model: SettingModel) -> HeadSetting:
     return HeadSetting(head, tension_n_per_m=model.tension_n_per_m)
 
 
+def _shell(model: ShellModel) -> Shell:
+    beds = None if model.beds is None else Beds(**model.beds.values())
+    return Shell(**{**model.values(), "beds": beds})
+
+
+def _shell_model(shell: Shell) -> ShellModel:
+    beds = None if shell.beds is None else BedsModel(**values_of(shell.beds))
+    return ShellModel(**{**values_of(shell), "beds": beds})
+
+
 def drum_to_model(drum: Drum) -> DrumFile:
     """A drum as a drum file holds it."""
     return DrumFile(
@@ -228,7 +239,7 @@ def drum_to_model(drum: Drum) -> DrumFile:
         version=VERSION,
         name=drum.name,
         kind=drum.kind,
-        shell=ShellModel(**values_of(drum.shell)),
+        shell=_shell_model(drum.shell),
         batter=_setting_model(drum.batter),
         resonant=None if drum.resonant is None else _setting_model(drum.resonant),
         air=AirModel(**values_of(drum.air)),

@@ -64,6 +64,7 @@ if TYPE_CHECKING:  # one of the words the core knows
     EdgeName = str
     DrawnName = str
     LugsName = str
+    WearName = str
     GuessName = str
     MufflerName = str
     DrumKind = str
@@ -97,6 +98,7 @@ else:
     EdgeName = _one_of(sh.EDGES)
     DrawnName = _one_of(sh.DRAWN)
     LugsName = _one_of(sh.LUGS)
+    WearName = _one_of(sh.WEARS)
     GuessName = _one_of(d.GUESSABLE)
     MufflerName = _one_of(MUFFLERS)
     DrumKind = _one_of(d.KINDS)
@@ -187,6 +189,12 @@ class SettingModel(_Model, frozen=True, omit_defaults=True):
     reading: ReadingModel | None = None
 
 
+class BedsModel(_Model, frozen=True):
+    rod: Annotated[float, Meta(ge=1.0, le=const.MAX_RODS + 0.999)] = 1.5
+    depth_m: Annotated[float, Meta(ge=sh.BED_DEPTHS_M[0], le=sh.BED_DEPTHS_M[1])] = 0.0015
+    width_m: Annotated[float, Meta(ge=sh.BED_WIDTHS_M[0], le=sh.BED_WIDTHS_M[1])] = 0.07
+
+
 class ShellModel(_Model, frozen=True):
     head_diameter_m: Annotated[float, Meta(ge=sh.SMALLEST_HEAD_M, le=sh.LARGEST_HEAD_M)]
     depth_m: Annotated[float, Meta(ge=sh.SHALLOWEST_M, le=sh.DEEPEST_M)]
@@ -206,6 +214,8 @@ class ShellModel(_Model, frozen=True):
     edge: EdgeName | None = None
     drawn: DrawnName | None = None
     lugs: LugsName | None = None
+    wear: WearName | None = None
+    beds: BedsModel | None = None
 
 
 class AirModel(_Model, frozen=True):

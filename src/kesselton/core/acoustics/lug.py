@@ -24,7 +24,6 @@ from kesselton.core.instrument.drum import (
     HeadSetting,
     LugPitch,
 )
-from kesselton.core.instrument.shell import HOOPS
 from kesselton.core.pitch import cents_between
 
 TOLERANCE_CENTS = 1e-4
@@ -57,7 +56,7 @@ def _muted_system(
     head = drum.setting(side).head
     return DrumSystem(
         orders,
-        (End(head, tension, basis_size(head), HOOPS[drum.shell.hoop].edge),),
+        (End(head, tension, basis_size(head), drum.shell.edge_loss),),
         drum.shell.radius_m,
         drum.shell.depth_m,
         drum.air,

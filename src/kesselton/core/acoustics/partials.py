@@ -22,7 +22,6 @@ from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem, basis
 from kesselton.core.arrays import BoolArray, ComplexArray, FloatArray, IndexArray
 from kesselton.core.errors import ConvergenceError, check_range
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.shell import HOOPS
 
 HIGHEST_HZ = 2000.0
 MAX_CIRCLES = 4
@@ -124,7 +123,7 @@ def drum_system(
     """The coupled problem of a drum at given tensions (batter, and resonant if there is one)."""
     heads = [drum.setting(side).head for side in drum.sides]
     size = basis_size(*heads)
-    edge = HOOPS[drum.shell.hoop].edge
+    edge = drum.shell.edge_loss
     ends = [End(head, t, size, edge) for head, t in zip(heads, tensions_n_per_m, strict=True)]
     if drum.resonant is None:
         ends.append(End(None, 0.0, OPENING_FUNCTIONS))

@@ -16,7 +16,6 @@ from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.choosing.stack import Stack, functions_of
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
-from kesselton.core.instrument.shell import HOOPS
 from kesselton.core.prediction.usable import tension_limits
 
 MAX_ROUNDS = 12
@@ -96,7 +95,7 @@ def _solved(drum: Drum, heads: Sequence[Head]) -> Curves:
     middle, half = 0.5 * np.log(low * high), 0.5 * np.log(high / low)
     hz = np.exp(middle[:, None] + half[:, None] * np.cos(angle))
     owner = np.repeat(np.arange(count), PITCH_POINTS)
-    edge = HOOPS[drum.shell.hoop].edge
+    edge = drum.shell.edge_loss
     ends = [End(heads[0], 1.0, functions, edge)]
     if drum.resonant is None:
         ends.append(End(None, 0.0, OPENING_FUNCTIONS))

@@ -32,7 +32,6 @@ from kesselton.core.instrument.drum import (
     HeadSetting,
 )
 from kesselton.core.instrument.head import Head
-from kesselton.core.instrument.shell import HOOPS
 
 ORDERS = (0, 1, 2, 3)
 """Nodal diameters whose lower partials are solved."""
@@ -180,7 +179,7 @@ def solve_pairs(
 def _template(
     drum: Drum, heads: Sequence[Head], functions: int, orders: tuple[int, ...]
 ) -> DrumSystem:
-    edge = HOOPS[drum.shell.hoop].edge
+    edge = drum.shell.edge_loss
     ends = [End(head, 1.0, functions, edge) for head in heads]
     if len(ends) == 1:
         ends.append(End(None, 0.0, OPENING_FUNCTIONS))
@@ -209,7 +208,7 @@ def _block(
     wishes: Wishes,
 ) -> SolvedPairs:
     """Settings and partials of up to `BLOCK` problems; `heads` (C, sides) index the curves."""
-    edge = HOOPS[drum.shell.hoop].edge
+    edge = drum.shell.edge_loss
     sides = heads.shape[1]
     ratio = np.exp(wishes.interval_cents / CENTS_PER_NEPER)
     by_pull = np.flatnonzero(np.isfinite(wishes.pull_apart)) if sides == 2 else np.array([], int)

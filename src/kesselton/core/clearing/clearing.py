@@ -155,7 +155,7 @@ def _state(drum: Drum, clearing: Clearing, rim: Rim, fit: RodFit, taught: Learne
     wanted = mean
     if clearing.target_hz is not None:
         wanted = tension_from_pitch(drum, clearing.side, clearing.target_hz)
-    pattern = wanted_pattern(clearing, rods)
+    pattern = wanted_pattern(clearing, rods, drum.shell.beds_at)
     goal = np.asarray(np.linalg.solve(rim.local_rows, wanted * pattern), float)
     local = 0.5 * CENTS * np.log(np.maximum(rim.local_rows @ turns, 1.0) / (wanted * pattern))
     even = np.eye(rods) - 1.0 / rods
@@ -241,10 +241,12 @@ def _sees(rim: Rim) -> dict[str, FloatArray]:
     }
 
 
-def wanted_pattern(clearing: Clearing, rods: int) -> FloatArray:
+def wanted_pattern(
+    clearing: Clearing, rods: int, beds_at: tuple[float, float] | None = None
+) -> FloatArray:
     """(rods,) tension wanted beside each rod over their mean."""
     if clearing.pattern == "beds":
-        return np.array(bed_pattern(rods))
+        return np.array(bed_pattern(rods, beds_at))
     if clearing.pattern == "own":
         shares = np.array(clearing.wanted)
         out: FloatArray = shares / shares.mean()

@@ -320,7 +320,8 @@ def _bed_rods(drum: Drum) -> str:
     """The rods beside the beds: "1, 2, 5 and 6"."""
     from kesselton.core.measuring.plan import bed_pattern  # heavy; the window comes first
 
-    low = [str(i + 1) for i, share in enumerate(bed_pattern(drum.shell.rods)) if share < 1.0]
+    pattern = bed_pattern(drum.shell.rods, drum.shell.beds_at)
+    low = [str(i + 1) for i, share in enumerate(pattern) if share < 1.0]
     return f"{', '.join(low[:-1])} and {low[-1]}"
 
 

@@ -14,6 +14,8 @@ SMALLEST_HEAD_M, LARGEST_HEAD_M = 0.10, 1.20
 SHALLOWEST_M, DEEPEST_M = 0.03, 1.50
 LOWEST_SHELL_NOTE_HZ, HIGHEST_SHELL_NOTE_HZ = 20.0, 2000.0
 WIDEST_VENT_M = 0.4
+BED_DEPTHS_M, BED_WIDTHS_M = (0.0002, 0.006), (0.01, 0.25)
+"""Of snare beds; common practice in order."""
 LIGHTEST_KG, HEAVIEST_KG = 0.2, 100.0
 WEIGHED_DOUBT = 0.03
 """What a kitchen or luggage scale leaves (90 %); assumed."""
@@ -153,6 +155,50 @@ EDGES: dict[str, Edge] = {
         Edge("flat", "flat", 0.0040, 0.0020),
     )
 }
+
+
+@dataclass(frozen=True)
+class Wear:
+    """How an edge is found: what it takes from a head more than a sound one, how much further off
+    the contact circle may be (90 %), how much more tension it wants to bear; all assumed."""
+
+    name: str
+    label: str
+    loss: float
+    doubt_m: float
+    bears: float
+
+
+WEARS: dict[str, Wear] = {
+    w.name: w
+    for w in (
+        Wear("sound", "sound", 1.0, 0.0, 1.0),
+        Wear("worn", "worn, small dents", 1.5, 0.0008, 1.2),
+        Wear("damaged", "damaged", 2.5, 0.0020, 1.6),
+    )
+}
+
+
+@dataclass(frozen=True)
+class Beds:
+    """Snare beds: two shallow places opposite each other, made for the wires to lie.
+
+    Attributes
+    ----------
+    rod : where one of them is, 1 for rod 1
+    depth_m, width_m : deepest, and along the edge
+    """
+
+    rod: float = 1.5
+    depth_m: float = 0.0015
+    width_m: float = 0.07
+
+    def __post_init__(self) -> None:
+        check_range(self.rod, 1.0, const.MAX_RODS + 0.999, "Place of a snare bed", "", "beds.rod")
+        check_range(self.depth_m, *BED_DEPTHS_M, "Depth of a snare bed", "m", "beds.depth_m")
+        check_range(self.width_m, *BED_WIDTHS_M, "Width of a snare bed", "m", "beds.width_m")
+
+
 GUESSED_EDGE_DOUBT_M = 0.0015
 MEASURED_EDGE_DOUBT_M = 0.0005
 HARDWARE_KG = {"tom": (0.08, 0.5), "snare": (0.07, 0.5), "bass": (0.17, 0.8),
@@ -250,6 +296,8 @@ class Shell:
     edge: str | None = None
     drawn: str | None = None
     lugs: str | None = None
+    wear: str | None = None
+    beds: Beds | None = None
 
     def __post_init__(self) -> None:
         check_range(
@@ -274,11 +322,18 @@ class Shell:
             (self.edge, EDGES, "bearing edge", "edge"),
             (self.drawn, DRAWN, "way to draw a drum", "drawn"),
             (self.lugs, LUGS, "kind of lug", "lugs"),
+            (self.wear, WEARS, "state of an edge", "wear"),
         ):
             if value is not None and value not in known:
                 raise InputError(
                     f"There is no {word} {value!r}.", f"Known: {', '.join(known)}.", f"shell.{name}"
                 )
+        if self.beds is not None and self.beds.rod >= self.rods + 1:
+            raise InputError(
+                f"There is a snare bed at rod {self.beds.rod:g} of {self.rods}.",
+                f"Permitted: 1 to just under {self.rods + 1}.",
+                "shell.beds",
+            )
         if self.mass_kg is not None:
             check_range(
                 self.mass_kg, LIGHTEST_KG, HEAVIEST_KG, "Mass of the shell", "kg", "shell.mass_kg"
@@ -315,9 +370,30 @@ class Shell:
     @property
     def radius_doubt_m(self) -> float:
         """How far that may be off (90 %)."""
+        worn = self.worn.doubt_m
         if self.contact_radius_m is not None:
-            return MEASURED_EDGE_DOUBT_M
-        return GUESSED_EDGE_DOUBT_M if self.edge is None else self.usual_edge.doubt_m
+            return math.hypot(MEASURED_EDGE_DOUBT_M, worn)
+        own = GUESSED_EDGE_DOUBT_M if self.edge is None else self.usual_edge.doubt_m
+        return math.hypot(own, worn)
+
+    @property
+    def worn(self) -> Wear:
+        """How its edges are; sound unless said."""
+        return WEARS[self.wear or "sound"]
+
+    @property
+    def edge_loss(self) -> EdgeLoss:
+        """What hoop and edge take from a head."""
+        share, mobility = HOOPS[self.hoop].edge
+        return EdgeLoss(self.worn.loss * share, mobility)
+
+    @property
+    def beds_at(self) -> tuple[float, float] | None:
+        """Where the snare beds lie, in rods; None if nobody said."""
+        if self.beds is None:
+            return None
+        other = self.beds.rod + 0.5 * self.rods
+        return self.beds.rod, other - self.rods if other >= self.rods + 1 else other
 
     @property
     def usual_edge(self) -> Edge:

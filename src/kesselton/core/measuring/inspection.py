@@ -19,6 +19,8 @@ common practice in order, the numbers assumed."""
 FLOAT_LEAST_M = 0.0008
 """A film head must drop on and turn freely: so much smaller is the shell than the head's inside;
 assumed."""
+BED_REACH = 0.75
+"""A gap so near to the middle of a snare bed, in rods, is the bed's; assumed."""
 COLLAR_INSIDE_M = 0.0015
 """A contact circle so much larger than the moulded one leaves collar inside the playing surface;
 assumed."""
@@ -91,8 +93,12 @@ def roundness(diameters_m: Sequence[float], rods: int) -> Roundness:
     )
 
 
-def edge(gaps_m: Sequence[float], rods: int) -> Edge:
+def edge(gaps_m: Sequence[float], rods: int, beds: Sequence[float] = ()) -> Edge:
     """Waviness of an edge from gaps under a flat plate at equal steps round, the first at rod 1.
+
+    Parameters
+    ----------
+    beds : where snare beds lie, in rods: what is low there is made so and is left out
 
     Raises
     ------
@@ -105,8 +111,17 @@ def edge(gaps_m: Sequence[float], rods: int) -> Edge:
     amplitudes[1:] *= 2.0
     if len(values) % 2 == 0:
         amplitudes[-1] *= 0.5
-    middle, spread = float(values.mean()), max(float(np.ptp(values)), 1e-9)
     place = 1.0 + np.arange(len(values)) * rods / len(values)
+    apart = [np.abs((place - bed + 0.5 * rods) % rods - 0.5 * rods) for bed in beds]
+    made = np.zeros(len(values), dtype=bool)
+    for away in apart:
+        made |= away < BED_REACH
+    values, place = values[~made], place[~made]
+    if not len(values):
+        raise InputError(
+            "Every reading lies in a snare bed.", "Read between the beds as well.", "gaps"
+        )
+    middle, spread = float(values.mean()), max(float(np.ptp(values)), 1e-9)
     low = tuple(float(p) for p in place[values > middle + 0.3 * spread])
     high = tuple(float(p) for p in place[values < middle - 0.3 * spread])
     return Edge(float(np.ptp(values)), amplitudes, low, high, float(amplitudes[1]))
@@ -138,6 +153,8 @@ def verdicts(
     head_inside_m: float | None,
     moulded_m: float | None,
     skin: bool,
+    beds: Sequence[float] | None = None,
+    rods: int = 0,
 ) -> list[Verdict]:
     """What the readings mean for fitting a head.
 
@@ -146,6 +163,8 @@ def verdicts(
     head_inside_m : inside diameter of the head's flesh hoop, if measured
     moulded_m : diameter a film head is moulded to, if known
     skin : True where skins go on: they adapt to any edge
+    beds : where snare beds lie, in rods; empty where there may be some and nobody said; None where
+        there are none
 
     Notes
     -----
@@ -176,8 +195,32 @@ def verdicts(
         if moulded_m is not None:
             out.append(_fit(found, moulded_m, skin))
     if flat is not None:
-        out.append(_flatness(flat))
+        out.append(_flatness(flat) if not _like_beds(flat, beds, rods) else BEDS_PERHAPS)
+    if beds:
+        where = " and ".join(f"{bed:.1f}".removesuffix(".0") for bed in beds)
+        out.append(
+            Verdict("fine", f"snare beds at rods {where}", "Made so for the wires: leave them.")
+        )
     return out
+
+
+BEDS_PERHAPS = Verdict(
+    "mind",
+    "two low places opposite each other",
+    "On a snare drum these are usually the snare beds, and no damage: enter them as beds (Tuning, "
+    "shell), and the rest of the edge is judged by itself.",
+)
+
+
+def _like_beds(flat: Edge, beds: Sequence[float] | None, rods: int) -> bool:
+    """True if what is low may be beds nobody entered: two places opposite each other."""
+    if beds is None or beds or not flat.low_rods or flat.waviness_m < GAP_FINE_M:
+        return False
+    first = flat.low_rods[0]
+    away = [(low - first) % rods for low in flat.low_rods]
+    near = [min(one, rods - one) <= 1.0 for one in away]
+    opposite = [abs(one - 0.5 * rods) <= 1.0 for one in away]
+    return any(opposite) and all(n or o for n, o in zip(near, opposite, strict=True))
 
 
 def _float(found: Roundness, head_inside_m: float) -> Verdict:

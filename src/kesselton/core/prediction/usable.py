@@ -102,7 +102,7 @@ def tension_limits(
         Limit(
             "collar",
             "collar",
-            COLLAR_STRESS_PA * thickness,
+            shell.worn.bears * COLLAR_STRESS_PA * thickness,
             "below it the collar is not pulled free and the head wrinkles",
         ),
         Limit(

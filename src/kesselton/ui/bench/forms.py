@@ -6,30 +6,28 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QGridLayout, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from kesselton.app.bench import Strike
 from kesselton.core import constants as const
 from kesselton.core.errors import InputError
 from kesselton.core.instrument import drum as d
-from kesselton.core.instrument import shell as sh
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch
 from kesselton.core.instrument.head import THICKEST_PLY_M, THINNEST_PLY_M, Head
 from kesselton.core.instrument.materials import MATERIALS
 from kesselton.core.instrument.muffler import Muffler
-from kesselton.core.instrument.threads import THREADS
 from kesselton.core.units import format_thickness, parse_length
 from kesselton.ui.bench import texts
+from kesselton.ui.bench.part_form import PartForm
+from kesselton.ui.bench.shell_form import ShellForm
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.fields import (
     Choice,
     Field,
     guessable,
-    length_field,
-    mass_field,
     may_shrink,
     number_field,
     pitch_field,
@@ -40,182 +38,7 @@ from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.muffling_text import read_mufflers, write_mufflers
 
 
-class _Form(QWidget):
-    """A grid of fields; `edited` carries a label for undo and the new drum, `refused` what is wrong
-    with something chosen from a list."""
-
-    edited = Signal(str, object)
-    refused = Signal(object)
-
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._drum: Drum | None = None
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        self._grid = QGridLayout()
-        self._grid.setHorizontalSpacing(12)
-        self._grid.setVerticalSpacing(8)
-        self._grid.setColumnStretch(0, 1)
-        self._grid.setColumnStretch(1, 1)
-        outer.addLayout(self._grid)
-        outer.addStretch(1)
-
-    def _put(self, widget: QWidget, row: int, column: int, span: int = 1) -> None:
-        self._grid.addWidget(widget, row, column, 1, span, Qt.AlignmentFlag.AlignTop)
-
-    def _try(self, field: Field | None, label: str, make: Callable[[], Drum]) -> None:
-        """Emit the drum `make` builds, or put what is wrong with it at the field."""
-        try:
-            made = make()
-        except InputError as error:
-            if field is None:
-                self.refused.emit(error)
-                return
-            field.complain(f"{error.message} {error.remedy}")
-            return
-        self.edited.emit(label, made)
-
-
-class ShellForm(_Form):
-    """Name, kind, size, rods and hoop of the drum."""
-
-    def __init__(self, display: DisplayFormat, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.name = Field(texts.NAME, _read_name, lambda v: v or "")
-        self.kind = Choice(texts.KIND)
-        self.kind.set_options(list(d.KINDS.items()))
-        self.diameter = length_field(
-            texts.HEAD_DIAMETER, sh.SMALLEST_HEAD_M, sh.LARGEST_HEAD_M, display.metric
-        )
-        self.shell_depth = guessable(
-            length_field(texts.SHELL_DEPTH, sh.SHALLOWEST_M, sh.DEEPEST_M, display.metric)
-        )
-        self.shell_depth.setToolTip(texts.GUESS_WITH_QUESTION_MARK)
-        self.rods = number_field(texts.RODS, const.MIN_RODS, const.MAX_RODS, "", whole=True)
-        self.hoop = Choice(texts.HOOP)
-        self.hoop.set_options([(h.name, h.label) for h in sh.HOOPS.values()])
-        self.note = pitch_field(
-            texts.SHELL_NOTE_IF_KNOWN,
-            sh.LOWEST_SHELL_NOTE_HZ,
-            sh.HIGHEST_SHELL_NOTE_HZ,
-            display.a4_hz,
-            display.note,
-            optional=True,
-        )
-        self.vent = length_field(texts.VENT_IN_SHELL, 0.0, sh.WIDEST_VENT_M, display.metric)
-        self.rod_thread = Choice(texts.ROD_THREAD)
-        self.rod_thread.set_options([(t.name, t.label) for t in THREADS.values()])
-        self.material = Choice(texts.SHELL_MATERIAL)
-        self.mass = mass_field(texts.SHELL_MASS, sh.LIGHTEST_KG, sh.HEAVIEST_KG)
-        self.mass.setToolTip(texts.WITHOUT_HEADS_WITH_HOOPS)
-        self.mount = Choice(texts.HOW_HELD)
-        self.edge = Choice(texts.BEARING_EDGE)
-        self.drawn = Choice(texts.DRAWN_BY)
-        self.lugs = Choice(texts.LUGS)
-        self.lugs.set_options([("", texts.LUGS_USUAL), *sh.LUGS.items()])
-        self.diameter.setToolTip(texts.MEASURED_FROM_INSIDE_OF_HOOP)
-        for place, widget in enumerate(
-            (
-                self.name,
-                self.kind,
-                self.diameter,
-                self.shell_depth,
-                self.rods,
-                self.hoop,
-                self.note,
-                self.vent,
-                self.rod_thread,
-                self.material,
-                self.mass,
-                self.mount,
-                self.edge,
-                self.drawn,
-                self.lugs,
-            )
-        ):
-            self._put(widget, place // 2, place % 2)
-        self.name.edited.connect(lambda v: self._set(self.name, "name", name=v))
-        self.kind.chosen.connect(lambda v: self._set(self.name, "kind", kind=v))
-        for field, key, label in (
-            (self.diameter, "head_diameter_m", texts.HEAD_DIAMETER_2),
-            (self.rods, "rods", texts.NUMBER_OF_RODS),
-            (self.note, "shell_note_hz", texts.SHELL_NOTE),
-            (self.vent, "vent_diameter_m", "vent"),
-        ):
-            field.edited.connect(self._shell_setter(field, key, label))
-        self.shell_depth.edited.connect(self._on_depth)
-        self.hoop.chosen.connect(self._shell_setter(None, "hoop", "hoop"))
-        self.rod_thread.chosen.connect(self._shell_setter(None, "rod_thread", texts.ROD_THREAD_2))
-        self.mass.edited.connect(self._shell_setter(self.mass, "mass_kg", texts.SHELL_MASS_2))
-        for choice, key, label in (
-            (self.material, "material", texts.SHELL_MATERIAL_2),
-            (self.mount, "mount", texts.HOW_HELD_2),
-            (self.edge, "edge", texts.BEARING_EDGE_2),
-            (self.drawn, "drawn", texts.DRAWN_BY_2),
-            (self.lugs, "lugs", texts.LUGS_2),
-        ):
-            choice.chosen.connect(self._shell_setter(None, key, label))
-
-    def set_state(self, drum: Drum) -> None:
-        """Show a drum."""
-        self._drum = drum
-        self.name.set_state(drum.name)
-        self.kind.set_state(drum.kind)
-        self.diameter.set_state(drum.shell.head_diameter_m)
-        self.shell_depth.set_state((drum.shell.depth_m, "depth" in drum.guessed))
-        self.rods.set_state(drum.shell.rods)
-        self.hoop.set_state(drum.shell.hoop)
-        self.note.set_state(drum.shell.shell_note_hz)
-        self.vent.set_state(drum.shell.vent_diameter_m)
-        self.rod_thread.set_state(drum.shell.rod_thread)
-        shell = drum.shell
-        usual = replace(shell, material=None, mount=None, edge=None, drawn=None)
-        made, held = usual.made_of, usual.usual_mount(drum.kind)
-        for choice, caption, known, typical, chosen in (
-            (self.material, texts.SHELL_MATERIAL, sh.SHELL_MATERIALS, made, shell.material),
-            (self.mount, texts.HOW_HELD, sh.MOUNTS, held, shell.mount),
-            (self.edge, texts.BEARING_EDGE, sh.EDGES, usual.usual_edge, shell.edge),
-            (self.drawn, texts.DRAWN_BY, sh.DRAWN, usual.usual_drawn, shell.drawn),
-        ):
-            options = [("", texts.USUAL.format(value=typical.label))]
-            choice.set_options(options + [(m.name, m.label) for m in known.values()])
-            choice.set_state(chosen or "")
-            choice.caption.setText(caption if chosen else texts.IS_ASSUMED.format(caption=caption))
-        self.lugs.set_state(shell.lugs or "")
-        guess = replace(shell, mass_kg=None).own_mass(drum.kind)[0]
-        self.mass.line.setPlaceholderText(texts.ABOUT.format(value=f"{guess:.1f} kg"))
-        self.mass.set_state(shell.mass_kg)
-
-    def _on_depth(self, value: tuple[float, bool]) -> None:
-        drum = self._drum
-        if drum is not None:
-            depth_m, guessed = value
-            self._try(
-                self.shell_depth,
-                texts.SHELL_DEPTH_2,
-                lambda: replace(drum, shell=replace(drum.shell, depth_m=depth_m)).guessing(
-                    "depth", guessed
-                ),
-            )
-
-    def _set(self, field: Field, label: str, **values: Any) -> None:
-        drum = self._drum
-        if drum is not None:
-            self._try(field, label, lambda: replace(drum, **values))
-
-    def _shell_setter(self, field: Field | None, key: str, label: str) -> Callable[[Any], None]:
-        def change(value: Any) -> None:
-            drum = self._drum
-            if drum is not None:
-                changes: dict[str, Any] = {key: None if value == "" else value}
-                if key == "head_diameter_m":
-                    changes["contact_radius_m"] = None
-                self._try(field, label, lambda: replace(drum, shell=replace(drum.shell, **changes)))
-
-        return change
-
-
-class HeadForm(_Form):
+class HeadForm(PartForm):
     """One head: which, of what, and how it is set."""
 
     def __init__(self, side: str, display: DisplayFormat, parent: QWidget | None = None) -> None:
@@ -250,7 +73,7 @@ class HeadForm(_Form):
         self.muffling.line.setPlaceholderText(texts.TAPE_ROD_1_5_80)
         self.open = Tick(texts.OPEN_BELOW)
         may_shrink(self.open)
-        self._put(self.head, 0, 0, 2)
+        self.put(self.head, 0, 0, 2)
         for place, widget in enumerate(
             (
                 self.plies,
@@ -261,11 +84,11 @@ class HeadForm(_Form):
                 self.tension,
             )
         ):
-            self._put(widget, 1 + place // 2, place % 2)
-        self._put(self.condition, 4, 0, 2)
-        self._put(self.muffling, 5, 0, 2)
+            self.put(widget, 1 + place // 2, place % 2)
+        self.put(self.condition, 4, 0, 2)
+        self.put(self.muffling, 5, 0, 2)
         if side == "resonant":
-            self._put(self.open, 6, 0)
+            self.put(self.open, 6, 0)
         self.head.chosen.connect(self._on_head)
         self.plies.edited.connect(self._on_plies)
         self.material.chosen.connect(
@@ -347,14 +170,14 @@ class HeadForm(_Form):
         drum = self._drum
         if drum is not None:
             name = wording.side_word(drum, self._side).lower()
-            self._try(field, f"{name} {label}", lambda: drum.with_setting(self._side, make()))
+            self.attempt(field, f"{name} {label}", lambda: drum.with_setting(self._side, make()))
 
     def _on_plies(self, value: tuple[tuple[float, ...], bool]) -> None:
         drum = self._drum
         if drum is not None:
             plies_m, guessed = value
             name = wording.side_word(drum, self._side).lower()
-            self._try(
+            self.attempt(
                 self.plies,
                 f"{name} plies",
                 lambda: drum.with_setting(self._side, self._with_head(plies_m=plies_m)).guessing(
@@ -401,7 +224,7 @@ class HeadForm(_Form):
         if drum is not None:
             others = tuple(m for m in drum.mufflers if m.side != self._side)
             both = mufflers + others if self._side == "batter" else others + mufflers
-            self._try(self.muffling, "muffling", lambda: replace(drum, mufflers=both))
+            self.attempt(self.muffling, "muffling", lambda: replace(drum, mufflers=both))
 
     def _on_open(self, no_head: bool) -> None:
         drum = self._drum
@@ -449,7 +272,7 @@ class HeadForm(_Form):
         return write_extras(*(extras or ((), 0.0)), self._display.metric())
 
 
-class BeaterForm(_Form):
+class BeaterForm(PartForm):
     """Where the stroke falls and what with. Not part of the drum; nothing to undo."""
 
     changed = Signal(object)
@@ -461,9 +284,9 @@ class BeaterForm(_Form):
         hint = Label(texts.TEXT_0_PERCENT_IS_CENTER_67)
         hint.setWordWrap(True)
         hint.setProperty("quiet", True)
-        self._put(self.kind, 0, 0)
-        self._put(self.place, 0, 1)
-        self._put(hint, 1, 0, 2)
+        self.put(self.kind, 0, 0)
+        self.put(self.place, 0, 1)
+        self.put(hint, 1, 0, 2)
         self._strike = Strike()
         self.kind.chosen.connect(lambda v: self.changed.emit(replace(self._strike, beater=v)))
         self.place.edited.connect(
@@ -510,14 +333,6 @@ class PartForms(QStackedWidget):
     def show_part(self, part: str) -> None:
         """Bring the form of a part to the front."""
         self.setCurrentWidget(getattr(self, part))
-
-
-def _read_name(text: str) -> str:
-    if not text.strip():
-        raise InputError(texts.DRUM_NEEDS_NAME, texts.TYPE_ONE)
-    if len(text.strip()) > 80:
-        raise InputError(texts.THAT_NAME_IS_TOO_LONG, texts.PERMITTED_80_CHARACTERS)
-    return text.strip()
 
 
 def _is_plain(head: Head) -> bool:

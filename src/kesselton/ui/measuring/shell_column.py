@@ -146,20 +146,22 @@ class ShellColumn(QWidget):
 
         clear(self.verdicts)
         self.fault.setText("")
-        rods = entry.drum.shell.rods
+        shell = entry.drum.shell
+        rods = shell.rods
         round_, flat = None, None
         try:
             if found.diameters_m:
                 round_ = roundness(found.diameters_m, rods)
             if found.gaps_m:
-                flat = edge(found.gaps_m, rods)
+                flat = edge(found.gaps_m, rods, shell.beds_at or ())
         except InputError as error:
             self.fault.setText(f"{error.message} {error.remedy}")
             self.fault.show()
             return
         skin = entry.drum.batter.head.is_skin
+        beds = (shell.beds_at or ()) if entry.drum.kind == "snare" else None
         for row, verdict in enumerate(
-            verdicts(round_, flat, found.head_inside_m, found.moulded_m, skin)
+            verdicts(round_, flat, found.head_inside_m, found.moulded_m, skin, beds, rods)
         ):
             mark = Label(SEVERITY_MARKS[verdict.severity])
             mark.setFont(font(13, QFont.Weight.Bold))

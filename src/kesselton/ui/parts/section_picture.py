@@ -64,6 +64,12 @@ def paint_section(
             p.setPen(pen)
             y = bottom + 7 * thick
             p.drawLine(QPointF(left + width * 0.22, y), QPointF(right - width * 0.22, y))
+    if shell.beds is not None and drum.resonant is not None:
+        deep = max(shell.beds.depth_m * scale, 2.5)
+        half = 0.5 * shell.beds.width_m * scale
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(colours.panel)
+        p.drawPie(QRectF(left + width / 2 - half, bottom - deep, 2 * half, 2 * deep), 0, 180 * 16)
     _paint_mufflers(p, drum, left, right, top, bottom, scale, colours)
     reach = max(tall, 12.0)
     return {

@@ -44,6 +44,11 @@ SET_AT_A_PRICE = "{name} is beyond “{label}”: {why}."
 
 BELOW_ITS_RANGE_NO_CLEAR = "{name} below its range ({label}): no clear tone."
 
+# beds_text
+BEDS_NOT_UNDERSTOOD = "“{text}” is not understood as snare beds."
+BEDS_WRITTEN_AS = "Write: rod 1.5, 1.5 mm deep, 70 mm wide; the other bed is opposite."
+BEDS_LINE = "rod {rod}, {depth} deep, {width} wide"
+
 # sound_bar
 ONE_BEFORE_B = "The one before (B)"
 SAVE_SOUND = "Save the sound …"

@@ -219,7 +219,7 @@ def _bed_lines(sheet: Sheet) -> list[str]:
     drum = sheet.result.drum
     if drum.kind != "snare" or drum.resonant is None or drum.shell.rods < MIN_BED_RODS:
         return []
-    pattern = bed_pattern(drum.shell.rods)
+    pattern = bed_pattern(drum.shell.rods, drum.shell.beds_at)
     low = ", ".join(str(i + 1) for i, share in enumerate(pattern) if share < 1.0)
     down = abs(0.5 * cents_between(1.0, min(pattern)))
     up = 0.5 * cents_between(1.0, max(pattern))

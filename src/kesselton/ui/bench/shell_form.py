@@ -1,0 +1,216 @@
+"""The fields of the shell: what it is, what draws its heads, how its edges are."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+from PySide6.QtWidgets import QWidget
+
+from kesselton.core import constants as const
+from kesselton.core.errors import InputError
+from kesselton.core.instrument import drum as d
+from kesselton.core.instrument import shell as sh
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.threads import THREADS
+from kesselton.core.units import format_length
+from kesselton.ui.bench import texts
+from kesselton.ui.bench.part_form import PartForm
+from kesselton.ui.parts.beds_text import read_beds, write_beds
+from kesselton.ui.parts.display_format import DisplayFormat
+from kesselton.ui.parts.fields import (
+    Choice,
+    Field,
+    guessable,
+    length_field,
+    mass_field,
+    number_field,
+    pitch_field,
+)
+
+
+class ShellForm(PartForm):
+    """Name, kind, size, rods and hoop of the drum."""
+
+    def __init__(self, display: DisplayFormat, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._display = display
+        self.name = Field(texts.NAME, _read_name, lambda v: v or "")
+        self.kind = Choice(texts.KIND)
+        self.kind.set_options(list(d.KINDS.items()))
+        self.diameter = length_field(
+            texts.HEAD_DIAMETER, sh.SMALLEST_HEAD_M, sh.LARGEST_HEAD_M, display.metric
+        )
+        self.shell_depth = guessable(
+            length_field(texts.SHELL_DEPTH, sh.SHALLOWEST_M, sh.DEEPEST_M, display.metric)
+        )
+        self.shell_depth.setToolTip(texts.GUESS_WITH_QUESTION_MARK)
+        self.rods = number_field(texts.RODS, const.MIN_RODS, const.MAX_RODS, "", whole=True)
+        self.hoop = Choice(texts.HOOP)
+        self.hoop.set_options([(h.name, h.label) for h in sh.HOOPS.values()])
+        self.note = pitch_field(
+            texts.SHELL_NOTE_IF_KNOWN,
+            sh.LOWEST_SHELL_NOTE_HZ,
+            sh.HIGHEST_SHELL_NOTE_HZ,
+            display.a4_hz,
+            display.note,
+            optional=True,
+        )
+        self.vent = length_field(texts.VENT_IN_SHELL, 0.0, sh.WIDEST_VENT_M, display.metric)
+        self.rod_thread = Choice(texts.ROD_THREAD)
+        self.rod_thread.set_options([(t.name, t.label) for t in THREADS.values()])
+        self.material = Choice(texts.SHELL_MATERIAL)
+        self.mass = mass_field(texts.SHELL_MASS, sh.LIGHTEST_KG, sh.HEAVIEST_KG)
+        self.mass.setToolTip(texts.WITHOUT_HEADS_WITH_HOOPS)
+        self.mount = Choice(texts.HOW_HELD)
+        self.edge = Choice(texts.BEARING_EDGE)
+        self.drawn = Choice(texts.DRAWN_BY)
+        self.wear = Choice(texts.STATE_OF_EDGE)
+        self.wear.set_options(
+            [("", texts.EDGE_USUAL), *((w.name, w.label) for w in sh.WEARS.values())]
+        )
+        self.contact = _contact_field(display)
+        self.contact.setToolTip(texts.CONTACT_CIRCLE_WHY)
+        self.beds = Field(texts.SNARE_BEDS, read_beds, write_beds)
+        self.beds.setToolTip(texts.BEDS_WRITTEN_AS)
+        self.lugs = Choice(texts.LUGS)
+        self.lugs.set_options([("", texts.LUGS_USUAL), *sh.LUGS.items()])
+        self.diameter.setToolTip(texts.MEASURED_FROM_INSIDE_OF_HOOP)
+        for place, widget in enumerate(
+            (
+                self.name,
+                self.kind,
+                self.diameter,
+                self.shell_depth,
+                self.rods,
+                self.hoop,
+                self.note,
+                self.vent,
+                self.rod_thread,
+                self.material,
+                self.mass,
+                self.mount,
+                self.edge,
+                self.wear,
+                self.contact,
+                self.drawn,
+                self.lugs,
+            )
+        ):
+            self.put(widget, place // 2, place % 2)
+        self.put(self.beds, 8, 1)
+        self.name.edited.connect(lambda v: self._set(self.name, "name", name=v))
+        self.kind.chosen.connect(lambda v: self._set(self.name, "kind", kind=v))
+        for field, key, label in (
+            (self.diameter, "head_diameter_m", texts.HEAD_DIAMETER_2),
+            (self.rods, "rods", texts.NUMBER_OF_RODS),
+            (self.note, "shell_note_hz", texts.SHELL_NOTE),
+            (self.vent, "vent_diameter_m", "vent"),
+        ):
+            field.edited.connect(self._shell_setter(field, key, label))
+        self.shell_depth.edited.connect(self._on_depth)
+        self.beds.edited.connect(self._shell_setter(self.beds, "beds", texts.SNARE_BEDS_2))
+        self.contact.edited.connect(self._on_contact)
+        self.hoop.chosen.connect(self._shell_setter(None, "hoop", "hoop"))
+        self.rod_thread.chosen.connect(self._shell_setter(None, "rod_thread", texts.ROD_THREAD_2))
+        self.mass.edited.connect(self._shell_setter(self.mass, "mass_kg", texts.SHELL_MASS_2))
+        for choice, key, label in (
+            (self.material, "material", texts.SHELL_MATERIAL_2),
+            (self.mount, "mount", texts.HOW_HELD_2),
+            (self.edge, "edge", texts.BEARING_EDGE_2),
+            (self.drawn, "drawn", texts.DRAWN_BY_2),
+            (self.lugs, "lugs", texts.LUGS_2),
+            (self.wear, "wear", texts.STATE_OF_EDGE_2),
+        ):
+            choice.chosen.connect(self._shell_setter(None, key, label))
+
+    def set_state(self, drum: Drum) -> None:
+        """Show a drum."""
+        self._drum = drum
+        self.name.set_state(drum.name)
+        self.kind.set_state(drum.kind)
+        self.diameter.set_state(drum.shell.head_diameter_m)
+        self.shell_depth.set_state((drum.shell.depth_m, "depth" in drum.guessed))
+        self.rods.set_state(drum.shell.rods)
+        self.hoop.set_state(drum.shell.hoop)
+        self.note.set_state(drum.shell.shell_note_hz)
+        self.vent.set_state(drum.shell.vent_diameter_m)
+        self.rod_thread.set_state(drum.shell.rod_thread)
+        shell = drum.shell
+        usual = replace(shell, material=None, mount=None, edge=None, drawn=None)
+        made, held = usual.made_of, usual.usual_mount(drum.kind)
+        for choice, caption, known, typical, chosen in (
+            (self.material, texts.SHELL_MATERIAL, sh.SHELL_MATERIALS, made, shell.material),
+            (self.mount, texts.HOW_HELD, sh.MOUNTS, held, shell.mount),
+            (self.edge, texts.BEARING_EDGE, sh.EDGES, usual.usual_edge, shell.edge),
+            (self.drawn, texts.DRAWN_BY, sh.DRAWN, usual.usual_drawn, shell.drawn),
+        ):
+            options = [("", texts.USUAL.format(value=typical.label))]
+            choice.set_options(options + [(m.name, m.label) for m in known.values()])
+            choice.set_state(chosen or "")
+            choice.caption.setText(caption if chosen else texts.IS_ASSUMED.format(caption=caption))
+        self.lugs.set_state(shell.lugs or "")
+        self.wear.set_state(shell.wear or "")
+        self.beds.set_state(shell.beds)
+        self.beds.setVisible(drum.kind == "snare" or shell.beds is not None)
+        measured = shell.contact_radius_m
+        self.contact.set_state(None if measured is None else 2.0 * measured)
+        by_edge = format_length(2.0 * shell.radius_m, self._display.metric())
+        self.contact.line.setPlaceholderText(texts.ABOUT.format(value=by_edge))
+        guess = replace(shell, mass_kg=None).own_mass(drum.kind)[0]
+        self.mass.line.setPlaceholderText(texts.ABOUT.format(value=f"{guess:.1f} kg"))
+        self.mass.set_state(shell.mass_kg)
+
+    def _on_contact(self, across_m: float | None) -> None:
+        radius = None if across_m is None else 0.5 * across_m
+        setter = self._shell_setter(self.contact, "contact_radius_m", texts.CONTACT_CIRCLE_2)
+        setter(radius)
+
+    def _on_depth(self, value: tuple[float, bool]) -> None:
+        drum = self._drum
+        if drum is not None:
+            depth_m, guessed = value
+            self.attempt(
+                self.shell_depth,
+                texts.SHELL_DEPTH_2,
+                lambda: replace(drum, shell=replace(drum.shell, depth_m=depth_m)).guessing(
+                    "depth", guessed
+                ),
+            )
+
+    def _set(self, field: Field, label: str, **values: Any) -> None:
+        drum = self._drum
+        if drum is not None:
+            self.attempt(field, label, lambda: replace(drum, **values))
+
+    def _shell_setter(self, field: Field | None, key: str, label: str) -> Callable[[Any], None]:
+        def change(value: Any) -> None:
+            drum = self._drum
+            if drum is not None:
+                changes: dict[str, Any] = {key: None if value == "" else value}
+                if key == "head_diameter_m":
+                    changes["contact_radius_m"] = None
+                self.attempt(
+                    field, label, lambda: replace(drum, shell=replace(drum.shell, **changes))
+                )
+
+        return change
+
+
+def _read_name(text: str) -> str:
+    if not text.strip():
+        raise InputError(texts.DRUM_NEEDS_NAME, texts.TYPE_ONE)
+    if len(text.strip()) > 80:
+        raise InputError(texts.THAT_NAME_IS_TOO_LONG, texts.PERMITTED_80_CHARACTERS)
+    return text.strip()
+
+
+def _contact_field(display: DisplayFormat) -> Field:
+    """Diameter of the circle the heads bear on; empty where nobody measured it."""
+    plain = length_field(
+        texts.CONTACT_CIRCLE, 0.9 * sh.SMALLEST_HEAD_M, 1.02 * sh.LARGEST_HEAD_M, display.metric
+    )
+    read = plain._read
+    plain._read = lambda text: read(text) if text.strip() else None
+    return plain

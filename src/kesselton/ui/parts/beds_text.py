@@ -1,0 +1,46 @@
+"""Snare beds in one line: "rod 1.5, 1.5 mm deep, 70 mm wide"."""
+
+from __future__ import annotations
+
+import re
+
+from kesselton.core.errors import InputError
+from kesselton.core.instrument.shell import Beds
+from kesselton.core.units import format_length, parse_length
+from kesselton.ui.parts import texts
+
+_SAID = re.compile(
+    r"^\s*(?:rod\s*)?(?P<rod>\d+(?:[.,]\d+)?)"
+    r"(?:\s*[;,]\s*(?P<depth>[^;,]+?)\s*(?:deep)?)?(?:\s*[;,]\s*(?P<width>[^;,]+?)\s*(?:wide)?)?\s*$",
+    re.IGNORECASE,
+)
+
+
+def read_beds(text: str) -> Beds | None:
+    """The beds; None for an empty line.
+
+    Raises
+    ------
+    InputError
+        If they cannot be.
+    """
+    if not text.strip():
+        return None
+    said = _SAID.match(text)
+    if said is None:
+        raise InputError(texts.BEDS_NOT_UNDERSTOOD.format(text=text.strip()), texts.BEDS_WRITTEN_AS)
+    usual = Beds()
+    depth, width = said["depth"], said["width"]
+    return Beds(
+        float(said["rod"].replace(",", ".")),
+        parse_length(depth, "mm") if depth else usual.depth_m,
+        parse_length(width, "mm") if width else usual.width_m,
+    )
+
+
+def write_beds(beds: Beds | None) -> str:
+    """The same, as it is typed."""
+    if beds is None:
+        return ""
+    depth, width = (format_length(value, True) for value in (beds.depth_m, beds.width_m))
+    return texts.BEDS_LINE.format(rod=f"{beds.rod:g}", depth=depth, width=width)
