@@ -454,3 +454,50 @@ def test_taps_at_one_rod_are_taken_together(window: MainWindow, wait: Wait) -> N
     with pytest.raises(InputError):
         at_rod("lug_pitch", 1, math.inf)
     assert replace(second, value=200.0).value == 200.0
+
+
+def test_a_head_is_cleared_by_ear_with_keys_and_a_foot_switch(
+    window: MainWindow, wait: Wait
+) -> None:
+    """No pitch is named: H, L, A, U or the page keys and Space, rod by rod; then it is turned."""
+    stage = window.stages.clear
+    window.document.select(2)
+    stage.choose_source("ear")
+    stage.begin()
+    assert window.document.drum is not None
+    head = stage.sources.bench.head(2, window.document.drum, stage.clearing)
+    before = float(np.ptp(1200.0 * np.log2(head.pitches())))
+    keys = {1: (Qt.Key.Key_H, Qt.Key.Key_PageDown), -1: (Qt.Key.Key_L, Qt.Key.Key_PageUp),
+            0: (Qt.Key.Key_A, Qt.Key.Key_Space)}  # fmt: skip
+    for number in range(3):
+        head = stage.sources.bench.head(2, window.document.drum, stage.clearing)
+        pitches = head.pitches()
+        for rod in range(1, 7):
+            assert stage.reads == rod
+            apart = 1200.0 * math.log2(pitches[rod - 1] / pitches[0])
+            sign = 0 if abs(apart) < 8.0 else int(math.copysign(1, apart))
+            QTest.keyClick(stage.value, keys[sign][number % 2])
+            assert stage.value.text() == ""
+        assert stage.walk.turning
+        known(stage, wait)
+        while stage.walk.turning:
+            QTest.keyClick(stage, Qt.Key.Key_PageDown)  # turned
+            if stage.found is not None and not stage.found.order:
+                break
+        if not stage.walk.turning:
+            continue
+        break
+    head = stage.sources.bench.head(2, window.document.drum, stage.clearing)
+    assert float(np.ptp(1200.0 * np.log2(head.pitches()))) < max(0.6 * before, 12.0)
+    stage.begin()
+    QTest.keyClick(stage.value, Qt.Key.Key_A)
+    assert "heard against it" in stage.panel.heard_more.text()
+    assert "against 1" in stage.title.text()
+    stage.value.setText("flat")
+    QTest.keyClick(stage.value, Qt.Key.Key_Return)
+    assert "no answer" in stage.fault.text()
+    stage.value.setText("u")
+    QTest.keyClick(stage.value, Qt.Key.Key_Return)
+    assert len(stage.clearing.now.taps) == 2
+    QTest.keyClick(stage.value, Qt.Key.Key_Backspace)
+    assert len(stage.clearing.now.taps) == 1

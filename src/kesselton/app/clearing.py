@@ -163,6 +163,16 @@ def _range(values: object) -> float:
     return float(np.ptp(np.asarray(values)))
 
 
+def plain_pitch(drum: Drum, side: str) -> float:
+    """The lug pitch a head is set to, other head muted, hertz."""
+    reading = drum.setting(side).reading
+    if reading is not None and reading.other_head == "muted":
+        return reading.hz
+    from kesselton.core.acoustics.lug import lug_pitch, tensions
+
+    return lug_pitch(drum, side, tensions(drum))
+
+
 def pitch_spread(one: Round) -> float | None:
     """Highest over lowest lug pitch of a round in cents; None with fewer than two."""
     pitches = [tap.value for tap in one.taps if tap.kind == "lug_pitch"]

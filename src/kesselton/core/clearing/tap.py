@@ -66,8 +66,9 @@ GAP_SD, PARTNER = 0.035, -3.5
 """How far a film parts the two, ln f, one standard deviation (recordings); and the log likelihood
 under which what stands beside a line is as likely of something else: of one line the middle is
 better known than of one and a stranger."""
-FAINT_PARTNER = 0.125
-"""A partner fainter than this share of the other, in amplitude, is as likely of something else."""
+FAINT_PARTNER, FAINTEST_PARTNER = 0.125, 0.05
+"""A partner fainter than this share of the other, in amplitude, is as likely of something else;
+fainter than the second it is none."""
 MAX_TAPS = 200
 """More strokes than so many in one sound are no round of taps."""
 
@@ -257,7 +258,9 @@ def _refine(
     # over the tapped rod a line is as loud as the square of its shape there, and so is the share of
     # the tap's energy that it gets
     pitch = math.exp(float(np.average(np.log(best.hz), weights=np.abs(best.amplitude))))
-    told = best.hz if sure or len(best.hz) == 1 else best.hz[[np.argmax(np.abs(best.amplitude))]]
+    share = np.abs(best.amplitude)
+    sure = sure and float(share.min() / share.max()) > FAINT_PARTNER
+    told = best.hz if sure else best.hz[[int(np.argmax(share))]]
     middle = math.exp(_middle(told))
     loud = float((np.abs(best.amplitude) ** 2 / (4.0 * best.decay)).sum())
     strength = math.sqrt(max(2.0 * loud / density, 1.0))
@@ -291,7 +294,7 @@ def _is_pair(found: FittedLines) -> bool:
     gap = abs(math.log(float(found.hz[0] / found.hz[1])))
     alike = abs(math.log(float(found.decay[0] / found.decay[1]))) < ALIKE
     share = np.abs(found.amplitude)
-    return 0.0008 < gap < PAIR and alike and float(share.min() / share.max()) > FAINT_PARTNER
+    return 0.0008 < gap < PAIR and alike and float(share.min() / share.max()) > FAINTEST_PARTNER
 
 
 def pooled_middle_cents(heard: list[HeardTap]) -> float:

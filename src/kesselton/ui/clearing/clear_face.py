@@ -26,8 +26,10 @@ from kesselton.ui.parts.inputs import AddLine, Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import Colours, font
 
+EAR = "ear"
 SOURCES = (
     ("pitch", texts.PITCH_TYPED),
+    (EAR, texts.BY_EAR),
     ("dial", texts.DIAL_TYPED),
     ("microphone", "microphone"),
     ("bench_tap", texts.SIMULATED_TAP),
@@ -42,6 +44,7 @@ STEPS = (
 )
 HOW = {
     "pitch": texts.TAP_TYPE_PITCH,
+    EAR: texts.COMPARE_BY_EAR,
     "dial": texts.SET_DIAL_DOWN,
     "microphone": texts.TAP_ONCE_MICROPHONE_OVER_IT,
     "bench_tap": texts.PRESS_T_TO_TAP,
@@ -49,8 +52,9 @@ HOW = {
     "torque": texts.SET_TORQUE_KEY_ON,
     "bench_torque": texts.PRESS_T_FOR_TORQUE_KEY,
 }
-TYPED = ("pitch", "dial", "torque")
+TYPED = ("pitch", EAR, "dial", "torque")
 EXAMPLES = {
+    EAR: texts.HIGHER_LOWER_ALIKE,
     "pitch": texts.PITCH_261_6_C4_12,
     "dial": texts.DIVISIONS_OF_DIAL,
     "torque": texts.NEWTON_METER_0_45,
@@ -66,6 +70,7 @@ class Standing:
     now, reads : rod that is read or turned next; rod a reading would belong to
     missing : how many rods have no reading yet
     cents : what was read per rod
+    against : the rod the others are heard against, 0 before there is one
     found : the last answer, which stays while the next is worked out; `settled` if it is the last
     """
 
@@ -79,6 +84,7 @@ class Standing:
     cents: dict[int, float]
     found: Cleared | None
     settled: bool
+    against: int = 0
 
 
 class ClearFace(QWidget):
@@ -87,6 +93,7 @@ class ClearFace(QWidget):
     def __init__(self, a4_hz: Callable[[], float], note: Callable[[float], str]) -> None:
         super().__init__()
         self.panel, self._words = TurnPanel(), wording.TurnWords()
+        self.by_ear = False
         across = QHBoxLayout(self)
         across.setContentsMargins(16, 3, 5, 3)
         across.setSpacing(16)
@@ -194,6 +201,7 @@ class ClearFace(QWidget):
             )
         )
         typed = sources.name in TYPED
+        self.by_ear = sources.name == EAR
         self.value.setVisible(typed)
         self.value.setPlaceholderText(EXAMPLES.get(sources.name, ""))
         self.read.setVisible(not typed)
@@ -232,6 +240,8 @@ class ClearFace(QWidget):
                 if not self._words.mm_per_turn
                 else texts.EVEN.format(place=place)
             )
+        if self.by_ear and at.now != at.against:
+            return texts.HEAR_AGAINST.format(place=place, other=at.against or at.now)
         if kind == "lug_pitch":
             return texts.TAP_25_MM_1_IN.format(place=place)
         way = texts.DIAL_BESIDE if kind == "dial" else texts.TORQUE_AT

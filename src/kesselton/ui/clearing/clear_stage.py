@@ -4,15 +4,32 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent
 
-from kesselton.app.clearing import Cleared, cleared, combined, dial_fit, in_cents, taught
+from kesselton.app.clearing import (
+    Cleared,
+    cleared,
+    combined,
+    dial_fit,
+    in_cents,
+    plain_pitch,
+    taught,
+)
 from kesselton.app.jobs import Answer
 from kesselton.app.reading_sources import ReadingSources, rod_and_value, typed_reading
+from kesselton.core.clearing.by_ear import (
+    ALIKE,
+    HIGHER,
+    LOWER,
+    UNSURE,
+    heard_by_ear,
+    reference,
+)
 from kesselton.core.clearing.clearing_records import Clearing, at_rod
 from kesselton.core.clearing.walk import Walk
 from kesselton.core.constants import SIGMAS_90
@@ -20,7 +37,7 @@ from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.reading import Reading
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.clearing import texts
-from kesselton.ui.clearing.clear_face import TYPED, ClearFace, Standing
+from kesselton.ui.clearing.clear_face import EAR, TYPED, ClearFace, Standing
 from kesselton.ui.parts import wording
 
 if TYPE_CHECKING:
@@ -29,6 +46,18 @@ if TYPE_CHECKING:
 
 UNITS = {"dial": "divisions", "torque": "N m"}
 EIGHTH = 0.125
+
+EAR_LETTERS = {"H": HIGHER, "L": LOWER, "A": ALIKE, "U": UNSURE}
+EAR_KEYS = {
+    Qt.Key.Key_H: HIGHER,
+    Qt.Key.Key_PageDown: HIGHER,
+    Qt.Key.Key_L: LOWER,
+    Qt.Key.Key_PageUp: LOWER,
+    Qt.Key.Key_A: ALIKE,
+    Qt.Key.Key_Space: ALIKE,
+    Qt.Key.Key_U: UNSURE,
+}
+"""While rods are heard against each other; a foot-switch sends the page keys."""
 
 
 class ClearStage(ClearFace):
@@ -194,6 +223,7 @@ class ClearStage(ClearFace):
                 self._read_cents(),
                 self.found,
                 self.settled is not None,
+                self._against(),
             )
             self.show_round(standing, self.sources)
 
@@ -314,9 +344,39 @@ class ClearStage(ClearFace):
         done = changed.now.taps and changed.missing(self.sources.kind, self._rods) == 0
         return replace(changed, walk=replace(changed.walk, turning=bool(done)))
 
+    def _against(self) -> int:
+        """The rod the others are heard against in this round; 0 before there is one."""
+        first = reference(self._base())
+        return first.rod if first is not None else 0
+
+    def answer_by_ear(self, answer: str) -> None:
+        """Note how the rod that is next sounds against the first one."""
+        entry = self._entry
+        if entry is None:
+            return
+        base, rod = self._base(), self.reads
+        first = reference(base) is None
+        try:
+            tap = heard_by_ear(base, rod, answer, plain_pitch(entry.drum, self._side))
+        except KesseltonError as error:
+            self._complain(error)
+            return
+        self.add(tap)
+        said = texts.FIRST_ROD_BY_EAR if first else texts.HEARD_BY_EAR[answer]
+        self.panel.set_heard(f"{self._words.place} {rod}", said, None)
+
     def _on_typed(self) -> None:
         text = self.value.text().strip()
         if not text:
+            return
+        if self.sources.name == EAR:
+            answer = EAR_LETTERS.get(text[:1].upper())
+            if answer is None:
+                said = texts.BY_EAR_NOT_UNDERSTOOD.format(text=text)
+                self._complain(InputError(said, texts.BY_EAR_ANSWERS))
+                return
+            self.value.clear()
+            self.answer_by_ear(answer)
             return
         try:
             rod, text = rod_and_value(text, self.reads, self._rods)
@@ -470,6 +530,8 @@ class ClearStage(ClearFace):
             Qt.Key.Key_Right: lambda: self.pick_next(1),
             Qt.Key.Key_Down: lambda: self.pick_next(1),
         }
+        if self.sources.name == EAR and not self.walk.turning:
+            acts |= {key: partial(self.answer_by_ear, answer) for key, answer in EAR_KEYS.items()}
         act = acts.get(Qt.Key(event.key()))
         plain = event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
         if act is None or plain or self._entry is None:
