@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from pathlib import Path
 
@@ -18,6 +19,7 @@ from kesselton.core.prediction.muffling import RING_FROM, RING_TO
 from kesselton.core.prediction.prediction import Prediction, predict
 from kesselton.core.prediction.render import PEAK, lines_of, match_all, render
 from kesselton.core.prediction.stroke import strikes
+from kesselton.core.prediction.tone import tone
 from kesselton.store.sound_file import write_sound
 
 SNARE, TOM, FLOOR, BASS, _, _ = (entry.drum for entry in demo_workshop().entries)
@@ -211,3 +213,23 @@ def test_muffling_that_cannot_be_is_said(muffler: object, complaint: str) -> Non
 
 def test_decay_constant_is_what_t60_means() -> None:
     assert pytest.approx(np.log(1000.0)) == const.AUDIBLE_DECAY_NEPER
+
+
+def test_a_reference_tone_is_in_tune_and_two_beat() -> None:
+    """By another way: crossings of zero for the pitch, the envelope for the beat."""
+    one = tone(146.83, 4.0)
+    assert one.seconds == pytest.approx(4.0)
+    assert float(np.abs(one.samples).max()) <= 1.0
+    assert abs(one.samples[0]) < 1e-6
+    assert abs(one.samples[-1]) < 1e-3
+    spectrum = np.abs(np.fft.rfft(one.samples * np.hanning(len(one.samples)), 1 << 20))
+    peak = int(np.argmax(spectrum)) * one.rate_hz / (1 << 20)
+    assert 1200.0 * abs(math.log2(peak / 146.83)) < 0.5
+    both = tone(220.0, 4.0, 222.5)
+    frames = both.samples[: 4 * both.rate_hz].reshape(-1, both.rate_hz // 100)
+    loud = np.sqrt(np.mean(frames**2, axis=1))
+    slow = np.abs(np.fft.rfft(loud - loud.mean()))
+    assert (int(np.argmax(slow[1:])) + 1) / 4.0 == pytest.approx(2.5, abs=0.26)
+    for bad in ({"hz": 5.0, "seconds": 1.0}, {"hz": 200.0, "seconds": 900.0}):
+        with pytest.raises(InputError):
+            tone(**bad)

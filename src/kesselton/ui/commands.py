@@ -30,6 +30,7 @@ from kesselton.store.errors import DamagedError
 from kesselton.ui import texts
 from kesselton.ui.papers import Papers, guarded, with_suffix
 from kesselton.ui.parts.display_format import DisplayFormat
+from kesselton.ui.parts.fields import Field
 from kesselton.ui.parts.inputs import typed
 from kesselton.ui.parts.picture import Picture
 
@@ -428,6 +429,34 @@ class Commands(QObject):
         from kesselton.ui.preferences import PreferencesDialog
 
         self._open_dialog(PreferencesDialog(self._bench.settings_store, self._parent))
+
+    def reference_tone(self) -> None:
+        """A tone of the pitch in hand: of the field that has the focus, else of the drum."""
+        from kesselton.ui.parts.theme import colours_for
+        from kesselton.ui.tone_dialog import ToneDialog
+
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        colours = colours_for(app, self._bench.settings.theme)
+        self._open_dialog(
+            ToneDialog(
+                self._pitch_in_hand(), self._display.a4_hz, self._display.note,
+                self._listener.player, colours, self._parent,
+            )
+        )  # fmt: skip
+
+    def _pitch_in_hand(self) -> float | None:
+        """The pitch that stands where the focus is, or what the whole drum sounds."""
+        at = QApplication.focusWidget()
+        while at is not None:
+            if isinstance(at, Field) and at.is_pitch and isinstance(at.value, float):
+                return at.value
+            hz = getattr(at, "pitch_in_hand", None)
+            if hz is not None and hz() is not None:
+                return float(hz())
+            at = at.parentWidget()
+        found = self._bench.result
+        return found.prediction.fundamental_hz if found is not None else None
 
     def show_handbook(self) -> None:
         """The handbook."""

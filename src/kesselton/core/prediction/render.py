@@ -108,7 +108,7 @@ def render(
             samples += a * np.exp(-d * time) * np.sin(2.0 * np.pi * f * time)
     if wires:
         samples = samples + _rattle(found, blow, time, rate_hz, float(np.abs(samples).max()))
-    samples *= _edges(len(time), rate_hz, pulse_on(found.partials, blow).tip_s)
+    samples *= edges(len(time), rate_hz, pulse_on(found.partials, blow).tip_s)
     return Sound(matched(samples, rate_hz), rate_hz, wires)
 
 
@@ -132,8 +132,8 @@ def match_all(sounds: list[Sound]) -> list[Sound]:
     ]
 
 
-def _edges(count: int, rate_hz: int, rise_s: float) -> FloatArray:
-    """In with the blow, out before the end: no click on either side."""
+def edges(count: int, rate_hz: int, rise_s: float) -> FloatArray:
+    """A shape (N,): in with the blow, out before the end: no click on either side."""
     shape = np.ones(count)
     rise = min(max(2, int(rise_s * rate_hz)), count // 2)
     shape[:rise] = np.sin(0.5 * np.pi * np.arange(rise) / rise) ** 2

@@ -183,6 +183,16 @@ class LadderView(LadderPicture):
             self.update()
             self.pitch_moved.emit(self._column, moved)
 
+    def pitch_in_hand(self) -> float | None:
+        """The lug pitch whose grip is chosen, or the rung."""
+        if self._result is None:
+            return None
+        if self._column != "drum":
+            return self.grip_hz(self._column)
+        found = self._result.prediction
+        rung = self.rung
+        return float(found.partials.frequency_hz[rung]) if rung >= 0 else found.fundamental_hz
+
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             self._show_tip(event)

@@ -349,6 +349,12 @@ class ClearStage(ClearFace):
         first = reference(self._base())
         return first.rod if first is not None else 0
 
+    def pitch_in_hand(self) -> float | None:
+        """What the rods are to end at: the final pitch, or what the head is set to."""
+        if self._entry is None:
+            return None
+        return self.clearing.target_hz or plain_pitch(self._entry.drum, self._side)
+
     def answer_by_ear(self, answer: str) -> None:
         """Note how the rod that is next sounds against the first one."""
         entry = self._entry

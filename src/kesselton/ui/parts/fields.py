@@ -57,6 +57,8 @@ class Field(QWidget):
 
     edited = Signal(object)
     entered = Signal()
+    is_pitch = False
+    """True where its value is a pitch in hertz, which can be sounded."""
 
     def __init__(
         self,
@@ -270,7 +272,9 @@ def pitch_field(
             )
         return value
 
-    return Field(caption, read, lambda v: "" if v is None else show(v))
+    made = Field(caption, read, lambda v: "" if v is None else show(v))
+    made.is_pitch = True
+    return made
 
 
 class Choice(QWidget):

@@ -1,0 +1,202 @@
+"""A reference tone to tune to: any note, long, finely set; with another beside it the beat is heard
+and seen."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QGridLayout,
+    QHBoxLayout,
+    QVBoxLayout,
+    QWidget,
+)
+
+from kesselton.app.player import Player
+from kesselton.core.errors import KesseltonError
+from kesselton.core.pitch import cents_between, ratio_of
+from kesselton.ui import texts
+from kesselton.ui.parts.fields import number_field, pitch_field
+from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.theme import Colours, font
+
+LOWEST_HZ, HIGHEST_HZ = 20.0, 2000.0
+SHORTEST_S, LONGEST_S, USUAL_S = 0.5, 60.0, 10.0
+SHOWN_S = 2.0
+POINTS = 400
+FINE_CENTS, COARSE_CENTS = 1.0, 10.0
+
+
+class BeatPicture(Picture):
+    """How loud two tones are together over two seconds; flat for one."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName(texts.BEAT_PICTURE)
+        self.setMinimumHeight(70)
+        self.beat_hz = 0.0
+
+    def sizeHint(self) -> QSize:
+        return hint(360, 90)
+
+    def set_state(self, beat_hz: float) -> None:
+        """Show a beat of so many a second, 0 for a tone alone."""
+        self.beat_hz = beat_hz
+        self.update()
+
+    def _paint(self, p: QPainter) -> None:
+        c = self._colours
+        box = QRectF(4, 4, self.width() - 8, self.height() - 24)
+        p.fillRect(box, QColor(c.panel))
+        p.setPen(QPen(QColor(c.line), 1))
+        p.drawRect(box)
+        top, bottom = [], []
+        for number in range(POINTS + 1):
+            share = number / POINTS
+            loud = abs(math.cos(math.pi * self.beat_hz * SHOWN_S * share))
+            x, half = box.left() + share * box.width(), 0.46 * loud * box.height()
+            top.append(QPointF(x, box.center().y() - half))
+            bottom.append(QPointF(x, box.center().y() + half))
+        shade = QColor(c.accent)
+        shade.setAlphaF(0.35)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(shade)
+        p.drawPolygon(QPolygonF([*top, *reversed(bottom)]))
+        p.setPen(QColor(c.soft_ink))
+        p.setFont(font(8))
+        right = Qt.AlignmentFlag.AlignRight
+        p.drawText(QRectF(4, self.height() - 18, self.width() - 8, 16), right, texts.TWO_SECONDS)
+
+
+class ToneDialog(QDialog):
+    """One note, or two; Space sounds it and stops it, arrow keys move it by cents."""
+
+    def __init__(
+        self,
+        hz: float | None,
+        a4: Callable[[], float],
+        show: Callable[[float], str],
+        player: Player,
+        colours: Colours,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(texts.REFERENCE_TONE)
+        self._player = player
+        self._hz = hz if hz is not None and LOWEST_HZ <= hz <= HIGHEST_HZ else a4() / 2.0
+        self._against: float | None = None
+        self.note = pitch_field(texts.TONE_NOTE, LOWEST_HZ, HIGHEST_HZ, a4, show)
+        self.against = pitch_field(
+            texts.TONE_AGAINST, LOWEST_HZ, HIGHEST_HZ, a4, show, optional=True
+        )
+        self.against.setToolTip(texts.TONE_AGAINST_WHY)
+        self.seconds = number_field(texts.TONE_SECONDS, SHORTEST_S, LONGEST_S, "s", 1)
+        self.seconds.set_state(USUAL_S)
+        self.down, self.up = Button(texts.CENT_LOWER), Button(texts.CENT_HIGHER)
+        self.sound = Button(texts.SOUND_IT)
+        self.sound.setObjectName("main")
+        self.said = Label()
+        self.said.setProperty("quiet", True)
+        self.said.setWordWrap(True)
+        self.picture = BeatPicture()
+        self.picture.set_colours(colours)
+        grid = QGridLayout()
+        grid.addWidget(self.note, 0, 0)
+        grid.addWidget(self.against, 0, 1)
+        grid.addWidget(self.seconds, 1, 0)
+        steps = QHBoxLayout()
+        steps.addWidget(self.down)
+        steps.addWidget(self.up)
+        grid.addLayout(steps, 1, 1, Qt.AlignmentFlag.AlignBottom)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        layout = QVBoxLayout(self)
+        layout.addLayout(grid)
+        layout.addWidget(self.picture)
+        layout.addWidget(self.said)
+        layout.addWidget(self.sound)
+        layout.addWidget(buttons)
+        self.note.edited.connect(self.set_hz)
+        self.against.edited.connect(self._on_against)
+        self.down.clicked.connect(lambda: self.move_cents(-FINE_CENTS))
+        self.up.clicked.connect(lambda: self.move_cents(FINE_CENTS))
+        self.seconds.edited.connect(self.seconds.set_state)
+        self.sound.clicked.connect(self.toggle)
+        player.state_changed.connect(self._on_player)
+        self.finished.connect(lambda _: player.stop())
+        self._show()
+
+    @property
+    def hz(self) -> float:
+        """The note that sounds."""
+        return self._hz
+
+    def set_hz(self, hz: float) -> None:
+        """Another note; while one sounds it changes."""
+        self._hz = hz
+        self._show()
+        if self._player.playing:
+            self._play()
+
+    def move_cents(self, cents: float) -> None:
+        """The note a little higher or lower."""
+        self.set_hz(min(max(self._hz * ratio_of(cents), LOWEST_HZ), HIGHEST_HZ))
+
+    def _on_against(self, hz: float | None) -> None:
+        self._against = hz
+        self.set_hz(self._hz)
+
+    def toggle(self) -> None:
+        """Sound it, or be quiet."""
+        if self._player.playing:
+            self._player.stop()
+        else:
+            self._play()
+
+    def _play(self) -> None:
+        from kesselton.core.prediction.tone import tone
+
+        try:
+            sound = tone(self._hz, float(self.seconds.value or USUAL_S), self._against)
+        except KesseltonError as error:
+            self.said.setText(f"{error.message} {error.remedy}")
+            return
+        self._player.play(sound, texts.THE_TONE)
+
+    def _on_player(self, text: str) -> None:
+        self.sound.setText(texts.STOP_IT if self._player.playing else texts.SOUND_IT)
+        if text and not self._player.playing:
+            self.said.setText(text)  # why nothing is heard
+
+    def _show(self) -> None:
+        self.note.set_state(self._hz)
+        self.against.set_state(self._against)
+        if self._against is None:
+            self.picture.set_state(0.0)
+            self.said.setText(texts.ONE_TONE)
+            return
+        beat, cents = abs(self._hz - self._against), cents_between(self._against, self._hz)
+        self.picture.set_state(beat)
+        self.said.setText(texts.TWO_TONES.format(beat=beat, cents=cents))
+
+    def keyPressEvent(self, event: object) -> None:
+        moves = {
+            Qt.Key.Key_Up: FINE_CENTS,
+            Qt.Key.Key_Down: -FINE_CENTS,
+            Qt.Key.Key_PageUp: COARSE_CENTS,
+            Qt.Key.Key_PageDown: -COARSE_CENTS,
+        }
+        key = event.key()  # type: ignore[attr-defined]
+        if key in moves:
+            self.move_cents(moves[key])
+        elif key == Qt.Key.Key_Space:
+            self.toggle()
+        else:
+            super().keyPressEvent(event)  # type: ignore[arg-type]
