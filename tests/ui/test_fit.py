@@ -75,7 +75,7 @@ def test_a_head_is_fitted_with_one_key(window: MainWindow, wait: Wait) -> None:
     assert fit.fitting is not None
     assert fit.fitting.outcome == "finished"
     assert not fit.done.isEnabled()
-    assert window.document.undo_text == "done: Look again after a day"
+    assert window.document.undo_text == "done: On to clearing"
     QTest.keyClick(fit, Qt.Key.Key_Backspace)
     assert fit.fitting.outcome == ""
 
@@ -115,7 +115,7 @@ def test_progress_survives_closing_and_the_timer_runs_on(wait: Wait) -> None:
     assert "left" in fit.timer.text()
     assert fit.note.text() == "crackles"
     assert fit.fitting is not None
-    assert fit.fitting.done == ("historic", "layout", "stage_rules")
+    assert fit.fitting.done == ("historic", "layout", "which_first")
     again.close()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
