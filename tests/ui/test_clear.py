@@ -56,7 +56,7 @@ def test_the_demo_is_half_cleared_and_ends_clear(window: MainWindow, wait: Wait)
     assert stage.now == 5
     assert "round 2: tap rod 5" in stage.title.text()
     assert stage.panel.degrees.text() == "4 to go"
-    assert "opposite rods" in stage.unseen.text()
+    assert "sounds opposite rods together" in stage.unseen.text()
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
@@ -422,7 +422,7 @@ def test_even_and_tap_from_the_shell(
     assert cli.main(["even", str(tmp_path / "r.json")]) == 0
     said = json.loads(capsys.readouterr().out)
     assert len(said["rods"]) == 8
-    assert "opposite rods" in said["unseen"]
+    assert "sounds opposite rods together" in said["unseen"]
     bad = text.replace('"rod": 4', '"rod": 12')
     (tmp_path / "bad.json").write_text(bad, encoding="utf-8")
     assert cli.main(["even", str(tmp_path / "bad.json")]) == 2
@@ -468,7 +468,7 @@ def test_a_head_is_cleared_by_ear_with_keys_and_a_foot_switch(
     head = stage.sources.bench.head(2, window.document.drum, stage.clearing)
     before = float(np.ptp(1200.0 * np.log2(head.pitches())))
     keys = {1: (Qt.Key.Key_H, Qt.Key.Key_PageDown), -1: (Qt.Key.Key_L, Qt.Key.Key_PageUp),
-            0: (Qt.Key.Key_A, Qt.Key.Key_Space)}  # fmt: skip
+            0: (Qt.Key.Key_A, Qt.Key.Key_Return)}  # fmt: skip
     for number in range(3):
         head = stage.sources.bench.head(2, window.document.drum, stage.clearing)
         pitches = head.pitches()

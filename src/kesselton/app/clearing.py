@@ -192,11 +192,9 @@ def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
         return texts.DIAL_READ_EVERYWHERE.format(place=place, hidden=hidden)
     _, rod, _ = suggest(state)
     if dialled or rods % 2:
-        return texts.NOT_EVERYTHING.format(place=place, hidden=hidden, rod=rod)
+        return texts.NOT_EVERYTHING.format(place=place, rod=rod)
     first, second = sorted((rod, (rod - 1 + rods // 2) % rods + 1))
-    return texts.BY_PITCH_ALONE.format(
-        place=place, hidden=hidden, rod=rod, first=first, second=second
-    )
+    return texts.BY_PITCH_ALONE.format(place=place, rod=rod, first=first, second=second)
 
 
 def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:

@@ -23,15 +23,13 @@ DIAL_READ_EVERYWHERE = (
     "{place} are taken together."
 )
 BY_PITCH_ALONE = (
-    "By pitch alone {place}s {first} and {second}, like all opposite {place}s, read alike whatever "
-    "each one’s tension: tension may still differ by about {hidden:.0f} cents from {place} to "
-    "{place}. A dial reading at {place} {rod} shows most; with one at every {place} the rest is "
-    "seen."
+    "Not seen yet: a tap sounds opposite {place}s together, such as {first} and {second}, so pitch "
+    "alone does not say how they share their tension. It may be quite even. One dial reading, at "
+    "{place} {rod}, tells most of it."
 )
 NOT_EVERYTHING = (
-    "What was read does not show everything: tension may still differ by about {hidden:.0f} cents "
-    "from {place} to {place}. A dial reading at {place} {rod} shows most; with one at every "
-    "{place} the rest is seen."
+    "Not everything is seen yet: the readings leave open how some {place}s share their tension. "
+    "One dial reading, at {place} {rod}, tells most of it; one at every {place} the rest."
 )
 CANNOT_BE_EXPLAINED = (
     "{place} {rod} cannot be explained by tension: look for a bent hoop, a dent in the edge or a "

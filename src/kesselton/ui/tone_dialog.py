@@ -31,6 +31,8 @@ LOWEST_HZ, HIGHEST_HZ = 20.0, 2000.0
 SHORTEST_S, LONGEST_S, USUAL_S = 0.5, 60.0, 10.0
 SHOWN_S = 2.0
 POINTS = 400
+FASTEST_BEAT_HZ = 15.0
+"""Faster ones are heard as roughness, or as two notes (Zwicker and Fastl, section 11, memory)."""
 FINE_CENTS, COARSE_CENTS = 1.0, 10.0
 
 
@@ -132,6 +134,7 @@ class ToneDialog(QDialog):
         player.state_changed.connect(self._on_player)
         self.finished.connect(lambda _: player.stop())
         self._show()
+        self.sound.setFocus()
 
     @property
     def hz(self) -> float:
@@ -183,8 +186,10 @@ class ToneDialog(QDialog):
             self.said.setText(texts.ONE_TONE)
             return
         beat, cents = abs(self._hz - self._against), cents_between(self._against, self._hz)
-        self.picture.set_state(beat)
-        self.said.setText(texts.TWO_TONES.format(beat=beat, cents=cents))
+        slow = beat < FASTEST_BEAT_HZ
+        self.picture.set_state(beat if slow else 0.0)
+        said = texts.TWO_TONES if slow else texts.TOO_FAR_TO_BEAT
+        self.said.setText(said.format(beat=beat, cents=cents))
 
     def keyPressEvent(self, event: object) -> None:
         moves = {

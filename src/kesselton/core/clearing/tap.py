@@ -58,6 +58,8 @@ EARLY_GLIDE_CENTS = 2.0
 SPLIT_GAIN = 12.0
 DRIFT = 0.008
 """A line that refining moves so far, ln f, was not one line."""
+HIDDEN_SPLIT = 0.006
+"""Half of the gap from which two lines are looked for where one was found."""
 PIECES = 0.013
 """Lines nearer to each other than this, ln f, may be pieces of one, where a third stands apart."""
 LIKE_SD = 0.4
@@ -235,39 +237,48 @@ def _refine(
     if others.any():
         columns = waves(len(x), rate, hz[others], decay[others])
         left = x - columns @ np.concatenate((amplitude[others].real, amplitude[others].imag))
-    energy = np.abs(amplitude[own]) ** 2 / (4.0 * decay[own])
-    top = int(np.argmax(energy))
-    one = refined(left, rate, hz[own][[top]], decay[own][[top]])
-    best, two = one, None
-    pair, sure = _two_of(hz[own], decay[own], energy)
-    if len(pair) == 2:
-        two = refined(left, rate, hz[own][pair], decay[own][pair])
-    else:
-        apart = 0.006 * hz[own][top]
-        start = hz[own][[top, top]] + np.array([-apart, apart])
-        two = refined(left, rate, start, decay[own][[top, top]])
+    lines = FittedLines(hz[own], decay[own], amplitude[own], np.inf)
+    energy = np.abs(lines.amplitude) ** 2 / (4.0 * lines.decay)
+    pair, sure = _two_of(lines.hz, lines.decay, energy)
     noise = density * rate / 2.0
-    strayed = len(pair) < 2 and abs(_middle(two.hz) - math.log(hz[own][top])) > DRIFT
-    if (one.rest - two.rest) / noise > SPLIT_GAIN and _is_pair(two) and not strayed:
-        best = two
-    elif abs(math.log(float(one.hz[0]) / hz[own][top])) > DRIFT:
-        # one line through the beat of two goes astray: what was found first stands
-        found = FittedLines(hz[own][pair], decay[own][pair], amplitude[own][pair], one.rest)
-        first = FittedLines(hz[own][[top]], decay[own][[top]], amplitude[own][[top]], one.rest)
-        best = found if len(pair) == 2 and _is_pair(found) else first
+    best = _one_or_two(left, rate, lines, pair, noise)
+    told = best if sure else _one_or_two(left, rate, lines, pair[:1], noise)
     # over the tapped rod a line is as loud as the square of its shape there, and so is the share of
     # the tap's energy that it gets
     pitch = math.exp(float(np.average(np.log(best.hz), weights=np.abs(best.amplitude))))
-    share = np.abs(best.amplitude)
-    sure = sure and float(share.min() / share.max()) > FAINT_PARTNER
-    told = best.hz if sure else best.hz[[int(np.argmax(share))]]
-    middle = math.exp(_middle(told))
+    share = np.abs(told.amplitude)
+    of_pair = told.hz
+    if float(share.min() / share.max()) <= FAINT_PARTNER:
+        of_pair = told.hz[[int(np.argmax(share))]]
+    middle = math.exp(_middle(of_pair))
     loud = float((np.abs(best.amplitude) ** 2 / (4.0 * best.decay)).sum())
     strength = math.sqrt(max(2.0 * loud / density, 1.0))
     bound = 2.2 * float(best.decay[0]) / math.log(1000.0) / strength / pitch * CENTS
     own_cents = max(1.5 * bound, 0.5)
-    split = ONE_LINE_CENTS if len(told) == 1 else TWO_LINES_CENTS
+    split = ONE_LINE_CENTS if len(of_pair) == 1 else TWO_LINES_CENTS
     return pitch, middle, own_cents, math.hypot(own_cents, split, EARLY_GLIDE_CENTS)
+
+
+def _one_or_two(
+    left: FloatArray, rate: float, lines: FittedLines, pair: IndexArray, noise: float
+) -> FittedLines:
+    """The loudest line refined alone, or the pair (of one found, the two it may hide), which counts
+    only where it explains much more; what was found stands where refining goes astray."""
+    top = pair[:1]
+    start = lines.hz[pair]
+    if len(pair) == 1:
+        start = lines.hz[top] * np.array([1.0 - HIDDEN_SPLIT, 1.0 + HIDDEN_SPLIT])
+    one = refined(left, rate, lines.hz[top], lines.decay[top])
+    two = refined(left, rate, start, np.broadcast_to(lines.decay[pair], 2).copy())
+    at = math.log(float(lines.hz[top[0]]))
+    strayed = len(pair) == 1 and abs(_middle(two.hz) - at) > DRIFT
+    if (one.rest - two.rest) / noise > SPLIT_GAIN and _is_pair(two) and not strayed:
+        return two
+    if abs(math.log(float(one.hz[0])) - at) <= DRIFT:
+        return one
+    found = FittedLines(lines.hz[pair], lines.decay[pair], lines.amplitude[pair], one.rest)
+    first = FittedLines(lines.hz[top], lines.decay[top], lines.amplitude[top], one.rest)
+    return found if len(pair) == 2 and _is_pair(found) else first
 
 
 def _middle(hz: FloatArray) -> float:

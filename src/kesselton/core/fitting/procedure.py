@@ -169,7 +169,7 @@ def facts(drum: Drum, side: str, choices: Choices) -> dict[str, Any]:
     return {
         "kind": drum.kind,
         "side": side,
-        "roped": drum.kind == "rope" or drum.shell.hoop == "rope",
+        "roped": is_roped(drum),
         "wood": drum.shell.hoop in ("wood", "rope"),
         "skin": head.is_skin,
         "mounted": choices.mounted,
@@ -179,6 +179,11 @@ def facts(drum: Drum, side: str, choices: Choices) -> dict[str, Any]:
         "beds": drum.kind == "snare" and drum.shell.rods >= FEWEST_FOR_BEDS,
         "quick": choices.quick,
     }
+
+
+def is_roped(drum: Drum) -> bool:
+    """True if a rope draws its hoops: it has no rods to turn."""
+    return drum.kind == "rope" or drum.shell.hoop == "rope"
 
 
 def _snares(drum: Drum) -> bool:

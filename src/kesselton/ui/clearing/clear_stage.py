@@ -54,7 +54,8 @@ EAR_KEYS = {
     Qt.Key.Key_L: LOWER,
     Qt.Key.Key_PageUp: LOWER,
     Qt.Key.Key_A: ALIKE,
-    Qt.Key.Key_Space: ALIKE,
+    Qt.Key.Key_Return: ALIKE,
+    Qt.Key.Key_Enter: ALIKE,
     Qt.Key.Key_U: UNSURE,
 }
 """While rods are heard against each other; a foot-switch sends the page keys."""

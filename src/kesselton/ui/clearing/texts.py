@@ -13,12 +13,11 @@ PRESS_T_FOR_TORQUE_KEY = "press T for the torque key"
 PITCH_261_6_C4_12 = "a pitch: 261.6, C4 -12"
 DIVISIONS_OF_DIAL = "divisions of the dial"
 NEWTON_METER_0_45 = "newton meter: 0.45"
-BY_EAR = "by ear, without naming a pitch"
-COMPARE_BY_EAR = (
-    "Tap it and the first rod in turn. H higher, L lower, A alike, U if you cannot tell. "
-    "Foot-switch: forward higher, back lower; Space alike."
+BY_EAR = "by ear"
+COMPARE_BY_EAR = "Tap both in turn"
+HIGHER_LOWER_ALIKE = (
+    "H or page down: higher · L or page up: lower · A or Enter: alike · U: cannot tell"
 )
-HIGHER_LOWER_ALIKE = "H higher · L lower · A alike · U cannot tell"
 HEAR_AGAINST = "{place} against {other}: higher or lower?"
 BY_EAR_NOT_UNDERSTOOD = "“{text}” is no answer."
 BY_EAR_ANSWERS = "Press H for higher, L for lower, A for alike, U if you cannot tell."

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
 )
 
 from kesselton.core.fitting.fitting import FINISHED, Fitting, TimerState
-from kesselton.core.fitting.procedure import Choices, Procedure, Step
+from kesselton.core.fitting.procedure import Choices, Procedure, Step, is_roped
 from kesselton.core.fitting.tightening_sequence import REASONS
 from kesselton.core.instrument.drum import Drum
 from kesselton.store.fitting_file import minutes_text
@@ -159,7 +159,10 @@ class FitFace(QWidget):
         self.mounted.setChecked(choices.mounted)
         self.quick.setChecked(choices.quick)
         self.quick.setVisible(not drum.setting(side).head.is_skin)
-        self.round.setVisible(not choices.quick)
+        rods = not is_roped(drum)
+        self.order.setVisible(rods)
+        self.reason.setVisible(rods)
+        self.round.setVisible(rods and not choices.quick)
 
     def show_step(self, drum: Drum, made: Procedure, step: Step, progress: Fitting) -> None:
         """Show one step, and how far the whole is."""
