@@ -46,7 +46,7 @@ def measured(
 def test_lines_are_heard_where_they_were_solved(drum: object, mufflers: tuple) -> None:
     found = predict(replace(drum, mufflers=mufflers))  # type: ignore[type-var]
     stroke = Stroke(0.35)
-    hz, decay, amplitude = lines_of(found, stroke)
+    hz, decay, amplitude, _ = lines_of(found, stroke)
     sound = render(found, stroke)
     checked = 0
     for index in np.argsort(-np.abs(amplitude))[:8]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from kesselton.app.heads import constructions
@@ -17,6 +18,8 @@ from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.shell import Shell
 from kesselton.core.prediction.glide import glide_cents
+from kesselton.core.prediction.port_flow import fall
+from kesselton.core.prediction.prediction import predict
 from kesselton.core.prediction.speaks import Shares, Speaking, outlasting, speaking
 from kesselton.core.prediction.usable import head_range
 
@@ -119,3 +122,23 @@ def test_snare_sides_are_tuned_to_440_every_day() -> None:
     assert found.highest_pitch_hz > 440.0
     assert tension_from_pitch(snare, "resonant", 440.0) > found.keeps_to.tension_n_per_m * 0.8
     assert found.highest.name == "film_stress"
+
+
+def test_a_port_takes_more_from_a_strong_swing_than_from_a_weak_one() -> None:
+    """The closed form against the same equation stepped in time, and the direction of practice."""
+    decay, flow = np.array([3.0]), np.array([5.0])
+    y, step = 1.0, 1e-4
+    for _ in range(5000):
+        y += step * (-3.0 * y - 5.0 * y * y)
+    assert float(fall(decay, flow, np.array([0.5]))[0, 0]) == pytest.approx(y, rel=2e-3)
+    port = head("single 10 mil, coated, port", BASS22.shell.radius_m)
+    ported = BASS22.with_setting("resonant", replace(BASS22.resonant, head=port))
+
+    def shorter(of: Drum, touch: float) -> float:
+        found = predict(of, Stroke(0.1, "pedal_felt", touch))
+        first = found.partials.fundamental
+        return float(found.struck_t60_s[first] / found.partials.t60_s[first])
+
+    assert shorter(BASS22, 3.5) == pytest.approx(1.0)
+    soft, hard = shorter(ported, 0.25), shorter(ported, 3.5)
+    assert hard < soft <= 1.0

@@ -15,7 +15,8 @@ from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.prediction.glide import EARLY_S, glide_cents
 from kesselton.core.prediction.muffling import Lines, muffled
-from kesselton.core.prediction.stroke import Decay, decays, level_spl_db, levels_db
+from kesselton.core.prediction.port_flow import struck_t60_s
+from kesselton.core.prediction.stroke import Decay, decays, energies_j, level_spl_db, levels_db
 from kesselton.core.prediction.uncertainty import decay_error, uncertainty_cents
 
 
@@ -32,6 +33,8 @@ class Prediction:
     stroke : what it is struck with
     level_spl_db : dB SPL at 1 m, mean of the first 0.2 s
     decay : early and late
+    struck_t60_s : (P,) from this stroke until a partial is 60 dB down: shorter than its T60 where a
+        hole takes more from a strong swing than from a weak one
     glide_cents, early_glide_cents : (P,) how much sharper than at rest, at first and after 50 ms
     """
 
@@ -49,6 +52,7 @@ class Prediction:
     decay: Decay
     glide_cents: FloatArray
     early_glide_cents: FloatArray
+    struck_t60_s: FloatArray
 
     @property
     def fundamental_hz(self) -> float:
@@ -92,6 +96,7 @@ def predict(
         decays(found, blow, lines),
         glide_cents(found, blow, 0.0, lines),
         glide_cents(found, blow, EARLY_S, lines),
+        struck_t60_s(found, energies_j(found, blow, lines)),
     )
 
 

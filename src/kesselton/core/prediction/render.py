@@ -10,8 +10,9 @@ from kesselton.core.acoustics.partials import decay_rate
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.beater import Stroke
+from kesselton.core.prediction.port_flow import flow_rates
 from kesselton.core.prediction.prediction import Prediction
-from kesselton.core.prediction.stroke import pulse_on, strikes
+from kesselton.core.prediction.stroke import energies_j, pulse_on, strikes
 
 RATE_HZ = 48000
 LONGEST_S, SHORTEST_S = 6.0, 0.4
@@ -51,8 +52,11 @@ class Sound:
         return len(self.samples) / self.rate_hz
 
 
-def lines_of(found: Prediction, stroke: Stroke) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Frequency in hertz, decay in neper a second and amplitude of every line that sounds, (L,).
+def lines_of(
+    found: Prediction, stroke: Stroke
+) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
+    """Frequency in hertz, decay in neper a second, amplitude, and how much faster it falls at first
+    by flow through holes, of every line that sounds, (L,).
 
     Notes
     -----
@@ -74,7 +78,8 @@ def lines_of(found: Prediction, stroke: Stroke) -> tuple[FloatArray, FloatArray,
     sounding = p.radiated_share[index] * whole  # muffling adds loss, not sound
     amplitude = np.sqrt(energy * np.maximum(sounding, 0.0)) * np.sign(here.real * push + 1e-300)
     heard = np.abs(amplitude) > 10.0 ** (-AUDIBLE_DB / 20.0) * np.abs(amplitude).max()
-    return omega.real[heard] / (2.0 * np.pi), omega.imag[heard], amplitude[heard]
+    flow = flow_rates(p, energies_j(p, stroke, found.lines))[index]
+    return omega.real[heard] / (2.0 * np.pi), omega.imag[heard], amplitude[heard], flow[heard]
 
 
 def render(
@@ -96,16 +101,17 @@ def render(
     """
     check_range(rate_hz, 8000, 192000, "Sample rate", "Hz")
     blow = stroke or Stroke()
-    hz, decay, amplitude = lines_of(found, blow)
+    hz, decay, amplitude, flow = lines_of(found, blow)
     if len(hz) == 0:
         raise InputError("Nothing of this drum sounds from that stroke.", "Move the beater.")
     quiet = np.log(10.0 ** (AUDIBLE_DB / 20.0) * np.abs(amplitude) / np.abs(amplitude).max())
     length = float(np.clip(np.max(np.maximum(quiet, 0.1) / decay), SHORTEST_S, LONGEST_S))
     time = np.arange(int(length * rate_hz)) / rate_hz
     samples = np.zeros(len(time))
-    for f, d, a in zip(hz, decay, amplitude, strict=True):
+    for f, d, a, taken in zip(hz, decay, amplitude, flow, strict=True):
         if f < 0.45 * rate_hz:
-            samples += a * np.exp(-d * time) * np.sin(2.0 * np.pi * f * time)
+            gone = np.exp(-d * time)
+            samples += a * gone / (1.0 + taken / d * (1.0 - gone)) * np.sin(2.0 * np.pi * f * time)
     if wires:
         samples = samples + _rattle(found, blow, time, rate_hz, float(np.abs(samples).max()))
     samples *= edges(len(time), rate_hz, pulse_on(found.partials, blow).tip_s)

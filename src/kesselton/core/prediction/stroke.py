@@ -13,6 +13,7 @@ from kesselton.core.arrays import ComplexArray, FloatArray, kept
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.beater import Beater, Stroke
 from kesselton.core.prediction.muffling import Lines
+from kesselton.core.prediction.port_flow import fall, flow_rates
 
 LISTENING_S = 0.2
 LISTENER_M = 1.0
@@ -154,11 +155,12 @@ class Decay:
 
 def decays(found: Partials, stroke: Stroke, lines: Lines | None = None) -> Decay:
     """Early and late decay of the sound power of all partials together (theory eq. 57)."""
-    rate = 2.0 * decay_rate(found.t60_s)
-    power = np.maximum(found.radiated_share * rate * energies_j(found, stroke, lines), 0.0)
+    single, energy = decay_rate(found.t60_s), energies_j(found, stroke, lines)
+    flow = flow_rates(found, energy)
+    power = np.maximum(found.radiated_share * 2.0 * single * energy, 0.0)
     longest = float((found.t60_s * (power > 1e-6 * power.max())).max())
     time = longest * np.linspace(0.0, 1.0, 240) ** 2  # denser at first
-    level = 10.0 * np.log10(np.exp(-time[:, None] * rate) @ power / power.sum())
+    level = 10.0 * np.log10(power @ fall(single, flow, time) ** 2 / power.sum())
     at = np.interp([10.0, 25.0, 35.0], -level, time)
     return Decay(6.0 * float(at[0]), 6.0 * float(at[2] - at[1]))
 

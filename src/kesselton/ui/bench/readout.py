@@ -273,9 +273,7 @@ class Readout(Copied):
                 uncertainty_cents=found.uncertainty_cents[index],
             )
         )
-        decay = wording.decay_words(
-            float(found.partials.t60_s[index]), float(found.t60_error[index])
-        )
+        decay = wording.decay_words(float(found.struck_t60_s[index]), float(found.t60_error[index]))
         rows = [[texts.RINGS_TO_MINUS_60_DB, decay], *self._stroke_rows(found, index)]
         if len(drum.sides) == 2:
             cents = cents_between(*found.lug_pitches_hz)

@@ -107,6 +107,7 @@ class ClearFace(QWidget):
         self.target.line.setPlaceholderText("unchanged")
         self.own = Field(texts.TENSION_AT_EACH_ROD_MEAN, _read_shares, _write_shares)
         self.source.set_options(list(SOURCES))
+        self.source.setToolTip(texts.TAPPING_AIDS)
         self.pattern.set_options(list(PATTERNS.items()))
         self.step.set_options(list(STEPS))
         row = QHBoxLayout()

@@ -13,6 +13,11 @@ PRESS_T_FOR_TORQUE_KEY = "press T for the torque key"
 PITCH_261_6_C4_12 = "a pitch: 261.6, C4 -12"
 DIVISIONS_OF_DIAL = "divisions of the dial"
 NEWTON_METER_0_45 = "newton meter: 0.45"
+TAPPING_AIDS = (
+    "Tap with a finger, a snap of it, a soft mallet, the mallet’s shaft or the key: the louder the "
+    "place, the harder the tool. Always 25 mm from the edge, the center touched, the other head "
+    "muted."
+)
 BY_EAR = "by ear"
 COMPARE_BY_EAR = "Tap both in turn"
 HIGHER_LOWER_ALIKE = (
