@@ -10,6 +10,7 @@ from scipy.special import jv, jvp
 
 from kesselton.core.acoustics.bessel import (
     annulus_overlap,
+    annulus_slopes,
     bessel_j,
     bessel_slope,
     cavity_basis,
@@ -85,3 +86,20 @@ def test_packing_spreads_a_triangle() -> None:
     full = np.arange(16.0).reshape(4, 4)
     full = full + full.T
     assert np.array_equal(full[np.triu_indices(4)][packing(4)], full)
+
+
+@pytest.mark.parametrize(
+    ("order", "inner", "outer"), [(0, 0.86, 0.985), (1, 0.0, 0.5), (3, 0.3, 1.0)]
+)
+def test_slopes_on_an_annulus_by_quadrature(order: int, inner: float, outer: float) -> None:
+    """Green's identity against the integral itself, and the whole head gives the identity."""
+    count = 5
+    basis = head_basis(order, count)
+    s = np.linspace(max(inner, 1e-6), outer, 40001)
+    values = basis.values(s)
+    slope = np.gradient(values, s, axis=0, edge_order=2)
+    inside = slope[:, :, None] * slope[:, None, :]
+    inside += (order / s)[:, None, None] ** 2 * values[:, :, None] * values[:, None, :]
+    whole = np.trapezoid(inside * s[:, None, None], s, axis=0) / np.outer(basis.k, basis.k)
+    assert annulus_slopes(order, count, inner, outer) == pytest.approx(whole, abs=2e-5)
+    assert annulus_slopes(order, count, 0.0, 1.0) == pytest.approx(np.eye(count), abs=1e-9)

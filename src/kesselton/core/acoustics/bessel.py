@@ -169,6 +169,30 @@ def annulus_overlap(order: int, count: int, inner: float, outer: float) -> Float
     return out
 
 
+def annulus_slopes(order: int, count: int, inner: float, outer: float) -> FloatArray:
+    """Integral of the product of two functions' slopes over an annulus, each over its wave number,
+    shape (N, N): the identity over the whole head.
+
+    Notes
+    -----
+    Green's first identity on a function that solves Helmholtz's equation: k^2 times the overlap on
+    the annulus, and what its two edges carry.
+    """
+    basis = head_basis(order, count)
+
+    def edge(s: float) -> FloatArray:
+        if s <= 0.0:
+            return np.zeros((count, count))
+        value = basis.scale * bessel_j(order, basis.k * s)
+        slope = basis.scale * basis.k * bessel_slope(order, basis.k * s)
+        return np.asarray(s * np.outer(value, slope), dtype=float)
+
+    overlap = annulus_overlap(order, count, inner, outer)
+    whole = overlap * basis.k**2 + edge(outer) - edge(inner)
+    out: FloatArray = whole / np.outer(basis.k, basis.k)
+    return out
+
+
 def _lommel(order: int, k: FloatArray, s: float) -> FloatArray:
     """Antiderivative at s of s J_m(k_i s) J_m(k_j s), zero at s = 0; shape (N, N)."""
     j = bessel_j(order, k * s)

@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
-from kesselton.core.acoustics.bessel import MAX_HEAD_FUNCTIONS, annulus_overlap, head_basis
+from kesselton.core.acoustics.bessel import (
+    MAX_HEAD_FUNCTIONS,
+    annulus_overlap,
+    annulus_slopes,
+    head_basis,
+)
 from kesselton.core.arrays import FloatArray, kept
 from kesselton.core.errors import check_range
-from kesselton.core.instrument.head import ADDITION_LOSS, Head
+from kesselton.core.instrument.head import ADDITION_LOSS, TURNING_LOSS, Head
 
 
 def density_at(head: Head, radius_m: FloatArray) -> FloatArray:
@@ -42,9 +47,12 @@ def rubbing_matrix(head: Head, radius_m: float, order: int, count: int) -> Float
     loss = np.zeros((count, count))
     for add in head.additions:
         share = ADDITION_LOSS[add.kind] * add.thickness_m * head.substance.density_kg_per_m3.value
+        inner, outer = add.inner_radius_m / radius_m, min(add.outer_radius_m / radius_m, 1.0)
         if share > 0.0:
-            inner, outer = add.inner_radius_m / radius_m, min(add.outer_radius_m / radius_m, 1.0)
             loss = loss + share * annulus_overlap(order, count, inner, outer)
+        turned = TURNING_LOSS[add.kind] * head.base_density_kg_per_m2
+        if turned > 0.0:
+            loss = loss + turned * annulus_slopes(order, count, inner, outer)
     loss.setflags(write=False)
     return loss
 

@@ -19,7 +19,7 @@ from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.prediction.glide import glide_limit_n_per_m
-from kesselton.core.prediction.speaks import OUTLASTS, choked_s, starts_cents
+from kesselton.core.prediction.speaks import LEAD, OUTLASTS, choked_s, starts_cents
 from kesselton.core.prediction.stroke import LISTENING_S, ear_weight, pulse_of, stick_stiffness
 from kesselton.core.prediction.usable import CREEP_SHARE, HeadRange, tension_limits
 
@@ -140,16 +140,21 @@ def measure_pairs(
         CENTS_PER_NEPER * np.log(high / pitch),
         CENTS_PER_NEPER * np.log(pitch / low),
         _wear([pair[0] for pair in heads], stress[:, 0], brief),
-        _speaks(drum, solved, [pair[0] for pair in heads], brief, lowest),
+        _speaks(drum, solved, heads, brief, lowest),
     )
 
 
 def _speaks(
-    drum: Drum, solved: SolvedPairs, batters: list[Head], brief: Brief, lowest: IndexArray
+    drum: Drum,
+    solved: SolvedPairs,
+    heads: list[tuple[Head, ...]],
+    brief: Brief,
+    lowest: IndexArray,
 ) -> FloatArray:
     """How far each pair is from where its drum speaks, as `prediction.speaks` tests it."""
     rows = np.arange(len(lowest))
     note = solved.t60_s[rows, lowest]
+    batters = [pair[0] for pair in heads]
     start = starts_cents(drum.kind, brief.stroke.touch)
     clear = {
         head: glide_limit_n_per_m(head, drum.shell, brief.stroke, start)
@@ -158,10 +163,14 @@ def _speaks(
     out = np.log(solved.tensions_n_per_m[:, 0] / np.array([clear[head] for head in batters]))
     out = np.minimum(out, np.log(note / choked_s(drum.kind)))
     least = OUTLASTS.get(drum.kind)
-    if least is not None:
+    if least is not None:  # of open heads; rings damp note and overtones each in their own way
         ones = (solved.order == 1) & (solved.head_share > HEARD_FROM)
         overtone = np.where(ones, solved.t60_s, 0.0).max(axis=1)
-        out = np.minimum(out, np.log(note / np.maximum(overtone, 1e-3) / least))
+        open_ = np.array(
+            [not any(a.kind != "dot" for h in pair for a in h.additions) for pair in heads]
+        )
+        lead = np.log(note / np.maximum(overtone, 1e-3) / (least * LEAD))
+        out = np.minimum(out, np.where(open_, lead, 0.0))
     worst: FloatArray = np.minimum(out, 0.0)
     return worst
 
