@@ -400,3 +400,31 @@ def test_a_large_search_shows_a_few_pairs_at_once_and_keeps_what_was_chosen_amon
     assert heads.found.heads[heads.list.current] == picked[-1]
     assert [heads.found.heads[one] for one in heads.marked] == [picked[-1]]
     assert heads.title.text().splitlines()[0].endswith(picked[-1][0].name)  # type: ignore[index]
+
+
+def test_what_was_noticed_of_the_last_head_says_what_the_next_must_do(
+    window: MainWindow, wait: Wait
+) -> None:
+    heads = window.stages.heads
+    form = heads.form
+
+    def first_batter() -> Head:
+        searched(window, wait)
+        assert heads.found is not None
+        return heads.found.heads[heads.list.rows.order[0]][0]
+
+    assert len(first_batter().plies_m) == 1
+    pick(form.last, "pits")
+    assert "tougher" in form.advice.text()
+    assert form.brief.durability == "long"
+    batter = first_batter()
+    tough = len(batter.plies_m) > 1 or batter.film_thickness_m > 3e-4
+    assert tough or any(a.kind == "dot" for a in batter.additions)
+    window.document.undo()
+    assert form.brief.durability == "normal"
+    pick(form.last, "low_lost")
+    assert "Measure" in form.advice.text()
+    pick(form.choices["density"], "busy")
+    assert "higher" in form.advice.text()
+    window.document.select(3)
+    assert form.advice.text() == ""

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from kesselton.app.heads import FILTERS
 from kesselton.core.choosing import brief as b
+from kesselton.core.choosing.advice import SIGNS, advice, next_brief
 from kesselton.core.choosing.apart import INTERVALS
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.beater import BEATERS
@@ -106,6 +107,16 @@ class BriefForm(QWidget):
         self.fault.setProperty("fault", True)
         self.fault.setWordWrap(True)
         self.fault.hide()
+        self.last = Choice(texts.LAST_HEAD)
+        self.last.set_options(
+            [("", texts.NOTHING_NOTICED), *((key, sign.label) for key, sign in SIGNS.items())]
+        )
+        self.last.set_state("")
+        self.last.chosen.connect(self._on_sign)
+        self.advice = Label()
+        self.advice.setProperty("quiet", True)
+        self.advice.setWordWrap(True)
+        self._sign, self._of = "", ""
         self.filter_key = "all"
         self.search = Finder(texts.WORDS_IN_HEAD_S_NAME, texts.SEARCH_HEADS)
         self.search.setClearButtonEnabled(True)
@@ -122,6 +133,8 @@ class BriefForm(QWidget):
         layout.addWidget(self.rest)
         layout.addWidget(self.open)
         layout.addWidget(self.fault)
+        layout.addWidget(self.last)
+        layout.addWidget(self.advice)
         layout.addSpacing(4)
         layout.addWidget(self.filter)
         layout.addWidget(self.search)
@@ -150,8 +163,12 @@ class BriefForm(QWidget):
 
     def set_state(self, drum: Drum, brief: b.Brief, suggestion_hz: float | None) -> None:
         """Show a brief for a drum; `suggestion_hz` is the note it would sound as it is."""
+        if drum.name != self._of:
+            self._of, self._sign = drum.name, ""
+            self.last.set_state("")
         self._brief = brief
         self._pitch_hz = suggestion_hz
+        self._advise()
         for name, choice in self.choices.items():
             choice.set_state(getattr(brief, name))
         self.beater.set_options(
@@ -177,6 +194,20 @@ class BriefForm(QWidget):
         self.interval.setEnabled(brief.school == "interval")
         self.interval.set_state(brief.interval_cents)
         self.complain("")
+
+    def _on_sign(self, sign: str) -> None:
+        """What was noticed of the last head changes what the next must do."""
+        self._sign = sign
+        if sign:
+            brief = next_brief(self._brief, sign)
+            if brief != self._brief:
+                self.edited.emit(brief)
+        self._advise()
+
+    def _advise(self) -> None:
+        said = advice(self._brief, self._sign)
+        self.advice.setText(said)
+        self.advice.setVisible(bool(said))
 
     def suggest(self, hz: float) -> None:
         """The note to begin with when a target is chosen: what the drum sounds now."""

@@ -17,6 +17,8 @@ PITCH = "Pitch"
 FEEL = "Feel"
 INTERVAL_BETWEEN_HEADS = "Interval between heads"
 INTERVAL = "Interval"
+LAST_HEAD = "The last head was"
+NOTHING_NOTICED = "as it should be"
 ONE_PULL_INTERVAL = (
     "One pull draws both heads: the interval between them follows from their masses."
 )
