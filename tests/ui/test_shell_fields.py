@@ -163,7 +163,7 @@ def test_edge_circle_beds_and_draw_are_entered_and_reach_range_and_interval(
     type_into(form.beds, "somewhere")
     assert "not understood" in form.beds.fault.text()
     soft = give_of(drum()).lug_n_per_m
-    _choose(form.lugs.box, "tubes through both sides")
+    _choose(form.lugs.box, "tubes, both sides")
     assert give_of(drum()).lug_n_per_m > soft
     settled(window, wait)
     window.document.select(2)

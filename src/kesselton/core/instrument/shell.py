@@ -126,14 +126,14 @@ class Drawn:
 DRAWN: dict[str, Drawn] = {
     d.name: d
     for d in (
-        Drawn("own", "own rods each side", None),
-        Drawn("through", "rods through both hoops", 0.09),
+        Drawn("own", "own rods", None),
+        Drawn("through", "through rods", 0.09),
         Drawn("rope", "one rope", 0.12),
     )
 }
 
 
-LUGS = {"separate": "separate, a side each", "tube": "tubes through both sides"}
+LUGS = {"separate": "separate", "tube": "tubes, both sides"}
 
 
 @dataclass(frozen=True)
