@@ -74,10 +74,17 @@ def test_a_head_is_fitted_with_one_key(window: MainWindow, wait: Wait) -> None:
     assert fit.title.text() == "Fitted"
     assert fit.fitting is not None
     assert fit.fitting.outcome == "finished"
-    assert not fit.done.isEnabled()
+    assert fit.done.text() == "On to Clear (Space)"
     assert window.document.undo_text == "done: On to clearing"
     QTest.keyClick(fit, Qt.Key.Key_Backspace)
     assert fit.fitting.outcome == ""
+    for _ in range(3):
+        if fit.fitting.outcome == "":
+            through(fit)
+    assert fit.fitting.outcome == "finished"
+    QTest.keyClick(fit, Qt.Key.Key_Space)
+    assert window.stages.clear.isVisible()
+    assert window.stages.clear._side == fit.side_now
 
 
 def test_a_wrong_answer_gives_advice_and_an_old_drum_ends_it(

@@ -183,7 +183,13 @@ class Stages(QStackedWidget):
         page.changed.connect(lambda label, fittings: change(label, fittings=fittings))
         page.sheet_wanted.connect(lambda: self._commands.papers.fitting_sheet(page))
         page.calendar_wanted.connect(lambda: self._commands.papers.calendar(page))
+        page.clear_wanted.connect(self._clear_side)
         return page
+
+    def _clear_side(self, side: str) -> None:
+        """A head that was fitted is cleared next."""
+        self.choose("clear")
+        self.clear.choose_side(side)
 
     def _make_clear(self) -> ClearStage:
         from kesselton.ui.clearing.clear_stage import ClearStage

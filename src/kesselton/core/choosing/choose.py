@@ -25,6 +25,8 @@ from kesselton.core.pitch import ratio_of
 from kesselton.core.prediction.stroke import stick_stiffness
 from kesselton.core.prediction.usable import HeadRange
 
+PATCHED, FELT_WORN = "; about five times that under a patch", "; its coating wears the felt"
+"""Common practice, no published source."""
 Progress = Callable[[int, int], bool]
 """Told how many of how many are solved; False ends the search."""
 MOST_SETTINGS = 4000
@@ -131,6 +133,10 @@ def reason_words(found: Candidates, number: int, row: int) -> str:
     criterion, scores = CRITERIA[row], found.scores
     values = (scores.value[row, number], scores.wanted[row], scores.score[row, number])
     text = reason(criterion, *(float(value) for value in values))
+    if criterion.key == "wear" and found.drum.kind == "bass":
+        text += PATCHED
+        if "felt" in found.brief.beater and found.heads[number][0].coating_kg_per_m2 > 0.0:
+            text += FELT_WORN
     if criterion.key == "custom":
         cents = float(found.wishes.interval_cents[number])
         against = judged(pair_of(found.drum, found.brief, found.heads[number], cents))[1]

@@ -264,6 +264,11 @@ class ClearStage(ClearFace):
         wanted = (1.0,) * self._rods if pattern == "own" else ()
         self._change(texts.TARGET_PATTERN_2, pattern=pattern, wanted=wanted)
 
+    def choose_side(self, side: str) -> None:
+        """Clear that head."""
+        if side != self._side and self._entry is not None and side in self._entry.drum.sides:
+            self._on_side(side)
+
     def _on_side(self, side: str) -> None:
         assert self._workshop is not None
         self._side = side

@@ -189,7 +189,9 @@ class FitFace(QWidget):
         elif progress.outcome:
             self.title.setText(texts.STOPPED)
             self.text.setText(step.ask.otherwise if step.ask else "")
-        self.done.setEnabled(not progress.outcome and step.ask is None)
+        fitted = progress.outcome == FINISHED
+        self.done.setText(texts.ON_TO_CLEAR_SPACE if fitted else texts.DONE_SPACE)
+        self.done.setEnabled(fitted or (not progress.outcome and step.ask is None))
         for control in (self.skip, self.note):
             control.setEnabled(not progress.outcome)
 

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QInputDialog, QListWidgetItem, QWidget
 
 from kesselton.app.jobs import Answer
 from kesselton.core.errors import KesseltonError
-from kesselton.core.fitting.fitting import Fitting, timer_state
+from kesselton.core.fitting.fitting import FINISHED, Fitting, timer_state
 from kesselton.core.fitting.procedure import Choices, Procedure, Step
 from kesselton.core.instrument.drum import Drum
 from kesselton.store.fitting_file import minutes_text
@@ -33,11 +33,13 @@ class FitStage(FitFace):
     -------
     changed(str label, tuple of Fitting) : to be kept with the drum
     sheet_wanted(), calendar_wanted()
+    clear_wanted(str side) : the head is fitted, and cleared next
     """
 
     changed = Signal(str, object)
     sheet_wanted = Signal()
     calendar_wanted = Signal()
+    clear_wanted = Signal(str)
 
     def __init__(self, now: Callable[[], datetime], parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -216,6 +218,8 @@ class FitStage(FitFace):
         """The step is done: the next one. A question is answered, not done; a time that did not run
         is said first, and noted if the step is done all the same."""
         made, step, progress = self.procedure, self._step(), self._progress()
+        if progress.outcome == FINISHED:
+            self.clear_wanted.emit(self._side)
         if made is None or step is None or progress.outcome:
             return
         if step.ask is not None:
