@@ -204,3 +204,23 @@ def test_one_pull_on_the_screen(window: MainWindow, wait: Wait) -> None:
         for i in range(window.tuning.readout.facts.count())
     ]
     assert any("one pull" in word.text() for word in words if word is not None)  # type: ignore[attr-defined]
+
+
+def test_pitches_no_rope_could_hold_are_said(window: MainWindow, wait: Wait) -> None:
+    """A file from before, or from elsewhere, may have them."""
+    window.document.select(6)
+    settled(window, wait)
+    drum = window.document.drum
+    assert drum is not None
+    assert drum.resonant is not None
+    strange = drum.with_setting("resonant", drum.resonant.at_pitch(175.0))
+    window.document.replace_drum("from a file", strange)  # past the bench, as a file comes
+    settled(window, wait)
+    facts = window.tuning.readout.facts
+    said = [facts.itemAt(i).widget().text() for i in range(facts.count())]  # type: ignore[union-attr]
+    assert any("read them again" in text for text in said)
+    QTest.mouseClick(window.tuning.schools.buttons["as it pulls"], Qt.MouseButton.LeftButton)
+    settled(window, wait)
+    assert window.result is not None
+    pulls = window.result.prediction.tensions_n_per_m
+    assert pulls[0] == pytest.approx(pulls[1], rel=1e-3)

@@ -161,6 +161,10 @@ BEDS_WRITTEN_AS = "rod 1.5, 1.5 mm deep, 70 mm wide; the other bed is opposite"
 LUGS = "Lugs"
 LUGS_2 = "lugs"
 LUGS_USUAL = "separate, usual"
+ONE_PULL_TOO_FAR = (
+    "{side} {share:.0f} % tighter, but one pull draws both and friction holds {most:.0f} %: read "
+    "them again, or choose “as it pulls”"
+)
 DRAWN_BY = "Drawn by"
 DRAWN_BY_2 = "what draws it"
 KEEP_DRUM_PITCH = "Keep drum pitch"
