@@ -52,6 +52,7 @@ def rested(window: MainWindow) -> Callable[[], bool]:
         and window.result.drum == window.document.drum
         and len(window.rack.notes) == len(window.document.workshop.entries)
         and window.plan is not None
+        and window.bench.speaks is not None
     )
 
 

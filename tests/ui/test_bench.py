@@ -522,3 +522,31 @@ def test_axis_is_its_own_inverse() -> None:
     for y in (40.0, 333.3, 700.0):
         assert axis.y(axis.hz(y)) == pytest.approx(y)
     assert axis.hz(700.0) == pytest.approx(50.0)
+
+
+def test_the_ladder_shows_where_the_drum_speaks(window: MainWindow, wait: Wait) -> None:
+    """Inside what can be set; why it ends is said; a stricter ear narrows it; no drum shows
+    another's."""
+    bench, ladder = window.bench, window.tuning.ladder
+
+    def spoken() -> tuple[float, float]:
+        wait(lambda: bench.speaks is not None and len(ladder.speaks_ends()) == 2)
+        low, high = ladder.speaks_ends()
+        return low.fundamental_hz, high.fundamental_hz
+
+    window.document.select(2)
+    settled(window, wait)
+    usual = spoken()
+    borne = window.result.ranges[0]  # type: ignore[union-attr]
+    ends = [end.lug_pitches_hz[0] for end in ladder.speaks_ends()]
+    assert borne.lowest_pitch_hz < ends[0] < ends[1] < borne.highest_pitch_hz
+    rows = [tuple(row) for row in window.tuning.readout.table()]
+    assert any("glide" in " ".join(row) for row in rows)
+    bench.settings_store.change(glide_share=0.5)
+    settled(window, wait)
+    assert spoken()[0] > usual[0]
+    bench.settings_store.change(glide_share=1.0)
+    window.document.select(5)
+    assert bench.speaks is None
+    settled(window, wait)
+    assert spoken()[1] < 60.0

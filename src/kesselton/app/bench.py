@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
@@ -23,6 +24,9 @@ from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.beater import BEATERS, TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
 from kesselton.store.holdings import Entry, what_went
+
+if TYPE_CHECKING:
+    from kesselton.core.prediction.speaks import Speaking
 
 HOURS = 24.0
 """After fitting: when a new head is looked at again."""
@@ -52,6 +56,7 @@ class Bench(QObject):
     -------
     changed : committed state, drum on the bench, strike or settings are others
     answered(BenchResult) : of the drum on the bench, or of the setting a held grip asks for
+    spoken(Speaking) : where the drum on the bench speaks
     planned(Planned) : what gauges must read for the drum on the bench
     refused(KesseltonError) : what was asked cannot be; the drum is as it was
     failed(KesseltonError, str topic) : something about the drum on the bench was not computed
@@ -63,6 +68,7 @@ class Bench(QObject):
     changed = Signal()
     answered = Signal(object)
     planned = Signal(object)
+    spoken = Signal(object)
     refused = Signal(object)
     failed = Signal(object, str)
     accepted = Signal()
@@ -80,6 +86,9 @@ class Bench(QObject):
         self.previewing = False
         self.predictor = Predictor(self)
         self._planner = Latest(self._on_planned, self._on_plan_failed, self)
+        self._speaker = Latest(self._on_spoken, self._on_not_spoken, self)
+        self._speaks: Speaking | None = None
+        self._speaks_for: tuple[object, ...] = ()
         self._result: BenchResult | None = None
         self._plan: Planned | None = None
         self._planned_for: tuple[object, ...] = ()
@@ -134,9 +143,7 @@ class Bench(QObject):
         entry, workshop, settings = self.entry, self.document.workshop, self.settings
         assert entry is not None
         stage = (settings.stage_c, settings.stage_rh)
-        shares = (settings.outlast_share, settings.glide_share)
-        stroke = self.stroke(entry.drum)
-        return (entry.drum, entry.readings, workshop.dials, workshop.keys, stage, shares, stroke)
+        return (entry.drum, entry.readings, workshop.dials, workshop.keys, stage)
 
     @property
     def planning(self) -> bool:
@@ -277,6 +284,7 @@ class Bench(QObject):
         """End every thread."""
         self.predictor.stop()
         self._planner.stop()
+        self._speaker.stop()
 
     def pitch_hz(self) -> float | None:
         """Whole-drum note of the drum without its muffling; `refused` says why if there is none."""
@@ -335,6 +343,7 @@ class Bench(QObject):
         self.answered.emit(found)
         if not self.previewing:
             self._ask_plan(found)
+            self._ask_speaks(found)
             # the rest of the rack is worked out once the bench has its answer
             self.predictor.ask_rack([(e.id, e.drum) for e in self.document.workshop.entries])
 
@@ -355,12 +364,46 @@ class Bench(QObject):
 
         def work() -> Planned:
             from kesselton.app.measuring import plan
-            from kesselton.core.prediction.speaks import Shares
 
-            shares = Shares(settings.outlast_share, settings.glide_share)
-            return plan(entry, workshop, found.prediction, stage, HOURS, found.stroke, shares)
+            return plan(entry, workshop, found.prediction, stage, HOURS)
 
         self._planner.request((found, self._plan_terms()), work)
+
+    def _ask_speaks(self, found: BenchResult) -> None:
+        """Where the drum speaks: some twenty drums solved, after everything else."""
+        terms = self._speaks_terms(found)
+        if self._speaks_for == terms:
+            return
+        shares = (self.settings.outlast_share, self.settings.glide_share)
+
+        def work() -> Speaking:
+            from kesselton.core.prediction.speaks import Shares, speaking_or_why
+
+            pair = found.prediction.tensions_n_per_m
+            return speaking_or_why(found.drum, pair, found.stroke, Shares(*shares))
+
+        self._speaker.request(terms, work)
+
+    def _speaks_terms(self, found: BenchResult) -> tuple[object, ...]:
+        settings = self.settings
+        return (found.drum, found.stroke, settings.outlast_share, settings.glide_share)
+
+    def _on_spoken(self, terms: tuple[object, ...], found: Speaking) -> None:
+        self._speaks, self._speaks_for = found, terms
+        if self.speaks is not None:
+            self.spoken.emit(found)
+
+    def _on_not_spoken(self, terms: tuple[object, ...], error: KesseltonError) -> None:
+        self.failed.emit(error, "plan")
+
+    @property
+    def speaks(self) -> Speaking | None:
+        """Where the drum on the bench speaks as it is set and struck; None while that is worked
+        out."""
+        found = self.settled
+        if found is None or self.previewing or self._speaks_for != self._speaks_terms(found):
+            return None
+        return self._speaks
 
     def _on_planned(self, asked: tuple[BenchResult, tuple[object, ...]], plan: Planned) -> None:
         if asked[0] is self._result and not self.previewing:

@@ -14,13 +14,11 @@ from kesselton.core.instrument.reading import Reading
 from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
-    from kesselton.core.instrument.beater import Stroke
     from kesselton.core.measuring.drift import Drift
     from kesselton.core.measuring.gauges import DialFit, TurnFit
     from kesselton.core.measuring.plan import HeadPlan
     from kesselton.core.measuring.readings import Estimate, Observation
     from kesselton.core.prediction.prediction import Prediction
-    from kesselton.core.prediction.speaks import Shares, Speaking
 
 NO_DIAL = "no dial noted: see Gauges"
 
@@ -34,7 +32,6 @@ class Planned:
     heads: list[HeadPlan]
     drifts: list[Drift]
     turns: dict[str, TurnFit]
-    speaks: Speaking
 
     def turns_to_setting(self) -> dict[str, float]:
         """Turns past finger tight to the lug pitches as set, where the log has taught the line."""
@@ -165,20 +162,11 @@ def combine_readings(entry: Entry, workshop: Workshop) -> Measured:
     return Measured(entry.readings, numbers, found, pitches, words, tuple(out), turn_fits(entry)[0])
 
 
-def plan(
-    entry: Entry,
-    workshop: Workshop,
-    found: Prediction,
-    stage: Air,
-    hours: float,
-    stroke: Stroke,
-    shares: Shares,
-) -> Planned:
-    """What gauges must read for the setting of a drum, what becomes of it, where it speaks."""
+def plan(entry: Entry, workshop: Workshop, found: Prediction, stage: Air, hours: float) -> Planned:
+    """What gauges must read for the setting of a drum, and what becomes of it."""
     from kesselton.core.instrument.threads import THREADS
     from kesselton.core.measuring.drift import drifts
     from kesselton.core.measuring.plan import head_plans
-    from kesselton.core.prediction.speaks import speaking_or_why
 
     lines, _ = turn_fits(entry)
     heads = head_plans(
@@ -189,6 +177,4 @@ def plan(
         THREADS[entry.drum.shell.rod_thread],
         lines,
     )
-    speaks = speaking_or_why(entry.drum, found.tensions_n_per_m, stroke, shares)
-    later = drifts(entry.drum, found, stage, hours)
-    return Planned(entry.id, entry.drum, heads, later, lines, speaks)
+    return Planned(entry.id, entry.drum, heads, drifts(entry.drum, found, stage, hours), lines)

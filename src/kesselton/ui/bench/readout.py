@@ -159,6 +159,7 @@ class Readout(Copied):
         super().__init__(parent)
         self._result: BenchResult | None = None
         self._plan: Planned | None = None
+        self._speaks: Speaking | None = None
         self._a4, self._flats = 440.0, False
         self._colours = LIGHT
         self.note = Label("…")
@@ -234,7 +235,7 @@ class Readout(Copied):
         """Follow the theme."""
         self._colours = colours
         self.picture.set_colours(colours)
-        self.set_state(self._result, self._a4, self._flats, self._plan)
+        self.set_state(self._result, self._a4, self._flats, self._plan, self._speaks)
 
     def set_state(
         self,
@@ -242,9 +243,10 @@ class Readout(Copied):
         a4_hz: float,
         flats: bool,
         plan: Planned | None = None,
+        speaks: Speaking | None = None,
     ) -> None:
         """Show a result and the plan that belongs to it, or that there is none."""
-        self._plan = plan
+        self._plan, self._speaks = plan, speaks
         self._result, self._a4, self._flats = result, a4_hz, flats
         self.sheet.setEnabled(result is not None)
         self.listen.setEnabled(result is not None)
@@ -281,8 +283,9 @@ class Readout(Copied):
             cents = cents_between(*found.lug_pitches_hz)
             rows.append([texts.INTERVAL_BETWEEN_HEADS, interval_words(drum, cents)])
             rows.append([texts.HEAD_TO_HEAD, head_to_head_words(drum, found)])
+        if speaks is not None:
+            rows += speaks_rows(speaks, a4_hz, flats)
         if self._plan is not None:
-            rows += speaks_rows(self._plan.speaks, a4_hz, flats)
             rows += drift_rows(self._plan, drum)
         self._fill(self.facts, rows)
         table = [[texts.TARGETS, *(wording.side_word(drum, s) for s in drum.sides)]]

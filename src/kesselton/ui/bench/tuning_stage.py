@@ -106,6 +106,7 @@ class TuningStage(QWidget):
         bench.changed.connect(self.show_bench)
         bench.answered.connect(self._on_answered)
         bench.planned.connect(self._on_planned)
+        bench.spoken.connect(self._on_spoken)
         bench.refused.connect(lambda error: self.ladder.let_go())
         bench.failed.connect(self._on_failed)
 
@@ -185,7 +186,7 @@ class TuningStage(QWidget):
     def _show_result(self) -> None:
         bench, settings = self._bench, self._bench.settings
         self.ladder.set_state(bench.result, settings.a4_hz, settings.flats)
-        self.readout.set_state(bench.result, settings.a4_hz, settings.flats, bench.plan)
+        self._show_readout(bench.plan)
         self._show_plan(bench.plan)
         self.readout.set_partial(self.ladder.rung)
 
@@ -197,8 +198,7 @@ class TuningStage(QWidget):
                 (label, dict(zip(plan.drum.sides, drift.lug_pitches_hz, strict=True)))
                 for label, drift in zip(short, plan.drifts, strict=True)
             )
-        speaks = plan.speaks if plan is not None and not self._bench.previewing else None
-        self.ladder.set_notes(ghosts, self._bench.wanted_hz, speaks)
+        self.ladder.set_notes(ghosts, self._bench.wanted_hz, self._bench.speaks)
 
     def _on_answered(self, found: BenchResult) -> None:
         drum = self._bench.drum
@@ -206,10 +206,16 @@ class TuningStage(QWidget):
             self._show_drum(drum)
         self._show_result()
 
-    def _on_planned(self, plan: Planned) -> None:
-        settings = self._bench.settings
-        self.readout.set_state(self._bench.result, settings.a4_hz, settings.flats, plan)
+    def _on_planned(self, plan: Planned | None) -> None:
+        self._show_readout(plan)
         self._show_plan(plan)
+
+    def _show_readout(self, plan: Planned | None) -> None:
+        bench, settings = self._bench, self._bench.settings
+        self.readout.set_state(bench.result, settings.a4_hz, settings.flats, plan, bench.speaks)
+
+    def _on_spoken(self, found: object) -> None:
+        self._on_planned(self._bench.plan)
 
     def _on_failed(self, error: KesseltonError, topic: str) -> None:
         if topic == "drum":
