@@ -9,8 +9,8 @@ import subprocess
 import sys
 import time
 
-TURN = {"damage": 400, "inputs": 300, "monkey": 800, "sound": 12}
-"""What one turn of each does: files, files, gestures, rounds."""
+TURN = {"damage": 400, "inputs": 300, "monkey": 800, "sound": 12, "guided": 60}
+"""What one turn of each does: files, files, gestures, rounds, seconds."""
 
 
 def main(minutes: float, seed: int) -> int:
