@@ -188,6 +188,13 @@ def test_range_prints_the_contract(capsys: pytest.CaptureFixture[str], tmp_path:
         )
         assert answer[side]["lowest"]["reason"]
         assert answer[side]["highest"]["limit"] in {"film_stress", "rod_load", "hoop"}
+        low, high = answer[side]["clear_from_n_per_m"], answer[side]["keeps_to_n_per_m"]
+        assert answer[side]["lowest"]["tension_n_per_m"] <= low < high
+        assert high <= answer[side]["highest"]["tension_n_per_m"]
+    speaks = answer["speaks"]
+    assert speaks["never"] is None
+    assert 60.0 < speaks["lowest"]["fundamental_hz"] < speaks["highest"]["fundamental_hz"] < 250.0
+    assert all(speaks[end]["reason"] for end in ("lowest", "highest"))
 
 
 def test_open_drum_prints_null(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:

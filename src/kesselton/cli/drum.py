@@ -217,7 +217,28 @@ def range_answer(drum: Drum) -> dict[str, Any]:
         }
     if drum.resonant is None:
         answer["resonant"] = None
+    answer["speaks"] = _speaks_answer(drum)
     return answer
+
+
+def _speaks_answer(drum: Drum) -> dict[str, Any]:
+    """Where the whole drum speaks, its heads moved together from where they are set."""
+    from kesselton.core.acoustics.lug import tensions
+    from kesselton.core.prediction.speaks import End, speaking
+
+    found = speaking(drum, tensions(drum))
+
+    def end(one: End | None) -> dict[str, Any] | None:
+        if one is None:
+            return None
+        return {
+            "fundamental_hz": rounded(one.fundamental_hz),
+            "lug_pitches_hz": [rounded(hz) for hz in one.lug_pitches_hz],
+            "limit": one.label,
+            "reason": one.reason,
+        }
+
+    return {"lowest": end(found.low), "highest": end(found.high), "never": found.never or None}
 
 
 COMMANDS = (
