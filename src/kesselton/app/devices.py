@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -11,6 +12,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
+from kesselton.core.pitch import cents_between
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
@@ -22,13 +24,42 @@ SOURCES = ("bench_tap", "bench_dial", "bench_torque")
 RATE_HZ = 16000
 SECONDS = 1.0
 OUT = 0.16
-"""Every rod is out by about so much of the turns it has."""
-MIN_PULL = 0.25
+"""Every rod is out by about so much of the turns it has, to begin with."""
+MIN_PULL, EASY_PULL = 0.25, 0.55
+"""Of the mean, in the slackest rod: past finger tight; and so that a dial still reads beside it."""
+USUAL_CENTS, MOST_CENTS, STEP = 90.0, 115.0, 1.25
+"""A half step between rods is usual before clearing (common practice, no published source); some
+heads cannot be so uneven with every rod past finger tight."""
 LEAD_S = 0.06
 LOUD = 0.5
 HISS = 0.004
 CONTACT_S, CONTACT_PERIODS = 0.0025, 0.4
 """A low drum is tapped with something softer."""
+
+
+def _as_uneven_as_usual(made: Callable[[float], SimulatedHead]) -> SimulatedHead:
+    """The head whose rods lie a half step apart, or as far as every rod still pulls: it comes from
+    being fitted, past finger tight."""
+    out, head = OUT, made(OUT)
+    while _cents(head) > MOST_CENTS or _slackest(head) < MIN_PULL:
+        out /= STEP
+        head = made(out)
+    while _cents(head) < USUAL_CENTS:
+        more = made(out * STEP)
+        if _slackest(more) < EASY_PULL or _cents(more) > MOST_CENTS:
+            break
+        out, head = out * STEP, more
+    return head
+
+
+def _cents(head: SimulatedHead) -> float:
+    pitches = head.pitches()
+    return cents_between(float(pitches.min()), float(pitches.max()))
+
+
+def _slackest(head: SimulatedHead) -> float:
+    forces = head.forces()
+    return float(forces.min() / forces.mean())
 
 
 @dataclass
@@ -61,14 +92,13 @@ class SimulatedBench:
             seed = 100 * drum_id + (clearing.side != "batter")
             rim = rim_of(drum, clearing.side)
             mean = tensions(drum)[drum.sides.index(clearing.side)] / rim.turn_n_per_m
-            out = OUT * mean
-            while True:
-                hidden = random_faults(drum.shell.rods, np.random.default_rng(seed), out)
-                made = SimulatedHead(drum, clearing.side, hidden, seed)
-                forces = made.forces()
-                if float(forces.min()) > MIN_PULL * float(forces.mean()):
-                    break  # every rod is past finger tight, as a head comes from being fitted
-                out *= 0.7
+
+            def hidden(out: float) -> SimulatedHead:
+                rng = np.random.default_rng(seed)
+                faults = random_faults(drum.shell.rods, rng, out * mean)
+                return SimulatedHead(drum, clearing.side, faults, seed)
+
+            made = _as_uneven_as_usual(hidden)
             for turns in turned:
                 made.turn(np.array(turns))
             self._kept = _Kept(key, made)
