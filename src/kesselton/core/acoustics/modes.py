@@ -512,21 +512,15 @@ def _damped(system: DrumSystem, roots: Roots, highest: float) -> Roots:
     it takes."""
     poles = system.cavity_poles(POLE_REACH * highest)
     share, step = 0.0, 0.25
-    before, straight = (0.0, roots.omega), True
     while share < 1.0:
         target = min(1.0, share + step)
         try:
             air = BetweenAir(system.outside.start, system.outside, target)
             now = system if target == 1.0 else system.with_outside(air)
-            start = roots.omega
-            if straight and share > before[0]:  # where modes cross it leads astray
-                start = start + (start - before[1]) * (target - share) / (share - before[0])
-                start = start.real + 1j * np.maximum(start.imag, 0.0)
-            further = polish(now, roots.row, start, _extended(roots, poles), poles, target)
-            before = (share, roots.omega)
+            further = polish(now, roots.row, roots.omega, _extended(roots, poles), poles, target)
             share, roots, step = target, further, 1.5 * step
         except ConvergenceError:
-            step, straight = 0.5 * step, False
+            step *= 0.5
             if step < 1e-3:
                 raise
     return roots

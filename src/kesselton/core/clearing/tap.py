@@ -48,7 +48,7 @@ FAINTEST = 10.0**-2.4
 SURE, SURE_UNKNOWN = 0.7, 0.76
 """Share of the likelihood from which an answer is given, where the drum is known and where not."""
 WHOLE = 0.5
-ONE_LINE_CENTS, TWO_LINES_CENTS = 30.0, 19.0
+ONE_LINE_CENTS, TWO_LINES_CENTS = 30.0, 21.0
 """How uncertain the middle of a pair is, one standard deviation, where one of its lines was heard
 and where two were: films split it by up to 8 % (recordings), and a weak line is easily mistaken;
 from trials on `benchmarks/taps2.py`."""
@@ -64,7 +64,7 @@ PIECES = 0.013
 """Lines nearer to each other than this, ln f, may be pieces of one, where a third stands apart."""
 LIKE_SD = 0.4
 """The two of a pair decay alike to this, ln, one standard deviation; assumed."""
-GAP_SD, PARTNER = 0.035, -3.5
+GAP_SD, PARTNER = 0.035, -7.0
 """How far a film parts the two, ln f, one standard deviation (recordings); and the log likelihood
 under which what stands beside a line is as likely of something else: of one line the middle is
 better known than of one and a stranger."""

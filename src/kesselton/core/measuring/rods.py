@@ -37,8 +37,8 @@ GIVES = {
     "flanged_1_6mm": Give(5.0e6, 3.0e-7, 0.06, 0.06, 0.22),
     "flanged_2_3mm": Give(5.5e6, 3.0e-7, 0.06, 0.06, 0.22),
     "die_cast": Give(7.0e6, 2.8e-7, 0.05, 0.05, 0.22),
-    "wood": Give(2.0e6, 9.0e-7, 0.6, 0.35, 0.35),
-    "rope": Give(1.0e6, 9.0e-7, 0.6, 0.4, 0.5),
+    "wood": Give(2.0e6, 9.0e-7, 0.6, 0.2, 0.25),
+    "rope": Give(1.0e6, 9.0e-7, 0.6, 0.2, 0.3),
 }
 LUG_FACTOR = {"separate": 1.0, "tube": 1.4}
 """On the stiffness of a lug: a tube carries the pull of both rods itself and spares the shell;
