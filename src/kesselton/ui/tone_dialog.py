@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from kesselton.app.player import Player
 from kesselton.core.errors import KesseltonError
 from kesselton.core.pitch import cents_between, ratio_of
+from kesselton.core.prediction.tone import HIGHEST_HZ, LONGEST_S, LOWEST_HZ, SHORTEST_S, tone
 from kesselton.ui import texts
 from kesselton.ui.parts.fields import number_field, pitch_field
 from kesselton.ui.parts.inputs import Button
@@ -27,8 +28,7 @@ from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.theme import Colours, font
 
-LOWEST_HZ, HIGHEST_HZ = 20.0, 2000.0
-SHORTEST_S, LONGEST_S, USUAL_S = 0.5, 60.0, 10.0
+USUAL_S = 10.0
 SHOWN_S = 2.0
 POINTS = 400
 FASTEST_BEAT_HZ = 15.0
@@ -164,8 +164,6 @@ class ToneDialog(QDialog):
             self._play()
 
     def _play(self) -> None:
-        from kesselton.core.prediction.tone import tone
-
         try:
             sound = tone(self._hz, float(self.seconds.value or USUAL_S), self._against)
         except KesseltonError as error:

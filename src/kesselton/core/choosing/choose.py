@@ -181,11 +181,11 @@ def choose(
     for head in (*batters, *resonants):
         head.check_fits(drum.shell.radius_m)
     intervals = brief.apart(drum)
-    asked = len(batters) * max(len(resonants), 1) * len(intervals)
+    asked = _settings(batters, resonants, intervals)
     apart = 0.0
     if first is not None and asked > 2 * FIRST_SETTINGS:
         first(_first_look(drum, brief, batters, resonants, intervals, progress))
-    while len(batters) * max(len(resonants), 1) * len(intervals) > MOST_SETTINGS:
+    while _settings(batters, resonants, intervals) > MOST_SETTINGS:
         upper, lower, wide = few_groups(batters, resonants, MOST_SETTINGS // len(intervals))
         apart = max(apart, wide)
         found = _judged(drum, brief, _speakers(upper), _speakers(lower), intervals, progress)
@@ -201,6 +201,13 @@ def choose(
     )
 
 
+def _settings(
+    batters: Sequence[Head], resonants: Sequence[Head], intervals: Sequence[Apart]
+) -> int:
+    """How many there are of every pair at every interval."""
+    return len(batters) * max(len(resonants), 1) * len(intervals)
+
+
 def _first_look(
     drum: Drum,
     brief: Brief,
@@ -210,7 +217,7 @@ def _first_look(
     progress: Progress | None,
 ) -> Candidates:
     """A few pairs at every interval, each speaking for those that are alike."""
-    asked = len(batters) * max(len(resonants), 1) * len(intervals)
+    asked = _settings(batters, resonants, intervals)
     most = max(FIRST_SETTINGS // len(intervals), 1)
     upper, lower, apart = few_groups(batters, resonants, most)
     while len(upper) * max(len(lower), 1) > most:  # every construction is one group and still

@@ -218,11 +218,11 @@ def build(
     rounds = round_sizes(numbers.turns, choices.round_turns)
     words = _words(drum, side, known, numbers, rounds)
     left_out = [
-        str(raw["title"]).format(**words)[:1].lower() + str(raw["title"]).format(**words)[1:]
+        str(raw["title"]).format(**words)
         for raw in data["steps"]
         if raw.get("repeat") is None and _only_left_out(raw.get("when", {}), known)
     ]
-    words["left_out"] = ", ".join(left_out)
+    words["left_out"] = ", ".join(title[:1].lower() + title[1:] for title in left_out)
     made = _Build(known, words, order, rounds, numbers, data)
     steps: list[Step] = []
     tools: dict[str, None] = {}

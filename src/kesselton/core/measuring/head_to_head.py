@@ -59,8 +59,9 @@ def at_apart(drum: Drum, apart: Apart, note_hz: float | None) -> Drum:
     if drum.resonant is None:
         raise InputError(f"The drum {drum.name!r} is open below: there is no second head.")
     if apart.measure == PITCH:
-        hz = lug_pitch(drum, "batter", tensions(drum)) * ratio_of(apart.value)
-        share = math.log(tension_from_pitch(drum, "resonant", hz) / tensions(drum)[0])
+        pair = tensions(drum)
+        hz = lug_pitch(drum, "batter", pair) * ratio_of(apart.value)
+        share = math.log(tension_from_pitch(drum, "resonant", hz) / pair[0])
     else:
         share = apart.value + (_turn_pulls(drum) if apart.measure == TURNS else 0.0)
     refuse_apart(drum, share)
@@ -73,7 +74,7 @@ def refuse_apart(drum: Drum, share: float) -> None:
     `share` is ln of the resonant head's tension over the batter's (theory eq. 77).
     """
     most = drum.one_pull
-    if most is not None and abs(share) > math.log1p(most) + ROUNDING:
+    if most is not None and not _holds(most, share):
         raise InputError(
             f"One pull draws both heads of {drum.name!r}: their tensions would lie "
             f"{100.0 * math.expm1(abs(share)):.0f} % apart, friction holds {100.0 * most:.0f} %.",
@@ -90,8 +91,7 @@ def drawn_along(drum: Drum, side: str, hz: float) -> Drum:
     index = drum.sides.index(side)
     other = drum.sides[1 - index]
     pair = tensions(drum)
-    most = math.log1p(drum.one_pull or 0.0)
-    share = max(-most, min(most, math.log(pair[1 - index] / pair[index])))
+    share = _held(drum.one_pull or 0.0, math.log(pair[1 - index] / pair[index]))
     moved = drum.with_setting(side, drum.setting(side).at_pitch(hz))
     return _pulled(moved, other, tension_from_pitch(drum, side, hz) * math.exp(share))
 
@@ -109,14 +109,16 @@ def together(before: Drum | None, drum: Drum) -> Drum:
     The head that was set leads; where a head was exchanged, the other; where both were set or it
     comes from elsewhere, they stay if friction holds them so, else the resonant follows the batter.
     """
-    if drum.one_pull is None:
+    most = drum.one_pull
+    if most is None:
         return drum
     pair = tensions(drum)
+    stays = _holds(most, math.log(pair[1] / pair[0]))
     if before is None or before.one_pull is None or before.shell != drum.shell:
-        return drum if _holds(drum, pair) else drawn_along(drum, "batter", _own_hz(drum, 0, pair))
+        return drum if stays else drawn_along(drum, "batter", lug_pitch(drum, "batter", pair))
     same = [before.setting(s).head == drum.setting(s).head for s in drum.sides]
     moved = [before.setting(s) != drum.setting(s) for s in drum.sides]
-    if not any(moved) or (all(moved) and _holds(drum, pair)):
+    if not any(moved) or (all(moved) and stays):
         return drum
     old = tensions(before)
     if all(moved):
@@ -126,19 +128,15 @@ def together(before: Drum | None, drum: Drum) -> Drum:
     else:  # the new head takes the pull there was
         lead = same.index(True)
         return _pulled(drum, drum.sides[1 - lead], old[1 - lead])
-    share = math.log(old[1 - lead] / old[lead])
-    most = math.log1p(drum.one_pull)
-    share = max(-most, min(most, share))
+    share = _held(most, math.log(old[1 - lead] / old[lead]))
     return _pulled(drum, drum.sides[1 - lead], pair[lead] * math.exp(share))
 
 
-def _holds(drum: Drum, pair: tuple[float, ...]) -> bool:
-    try:
-        refuse_apart(drum, math.log(pair[1] / pair[0]))
-    except InputError:
-        return False
-    return True
+def _holds(most: float, share: float) -> bool:
+    """Whether friction holds two tensions so far apart, ln."""
+    return abs(share) <= math.log1p(most) + ROUNDING
 
 
-def _own_hz(drum: Drum, index: int, pair: tuple[float, ...]) -> float:
-    return lug_pitch(drum, drum.sides[index], pair)
+def _held(most: float, share: float) -> float:
+    """The nearest to it that friction holds."""
+    return max(-math.log1p(most), min(math.log1p(most), share))

@@ -10,7 +10,7 @@ from kesselton.core.acoustics.partials import decay_rate
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.beater import Stroke
-from kesselton.core.prediction.port_flow import flow_rates
+from kesselton.core.prediction.port_flow import fall, flow_rates
 from kesselton.core.prediction.prediction import Prediction
 from kesselton.core.prediction.stroke import energies_j, pulse_on, strikes
 
@@ -110,8 +110,8 @@ def render(
     samples = np.zeros(len(time))
     for f, d, a, taken in zip(hz, decay, amplitude, flow, strict=True):
         if f < 0.45 * rate_hz:
-            gone = np.exp(-d * time)
-            samples += a * gone / (1.0 + taken / d * (1.0 - gone)) * np.sin(2.0 * np.pi * f * time)
+            loud = a * fall(np.array([d]), np.array([taken]), time)[0]
+            samples += loud * np.sin(2.0 * np.pi * f * time)
     if wires:
         samples = samples + _rattle(found, blow, time, rate_hz, float(np.abs(samples).max()))
     samples *= edges(len(time), rate_hz, pulse_on(found.partials, blow).tip_s)

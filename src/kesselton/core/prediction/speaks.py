@@ -42,7 +42,6 @@ class Shares:
 
     outlasts: float = 1.0
     glide: float = 1.0
-    choked: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -163,7 +162,7 @@ def choked_s(kind: str) -> float:
 def _tests(drum: Drum, blow: Stroke, shares: Shares, lead: float) -> list[_Test]:
     """All of them; `lead` is T60 of the note over its overtones' where the heads are slack."""
     kind = drum.kind
-    start, choked = shares.glide * starts_cents(kind, blow.touch), shares.choked * choked_s(kind)
+    start, choked = shares.glide * starts_cents(kind, blow.touch), choked_s(kind)
 
     def glide(found: Partials) -> float:
         return math.log(start / max(float(glide_cents(found, blow)[found.fundamental]), 1e-3))

@@ -41,8 +41,3 @@ def _one(hz: float, seconds: float) -> FloatArray:
             out += level * np.sin(2.0 * np.pi * number * hz * time)
     scaled: FloatArray = LEVEL / sum(OVERTONES) * out
     return scaled
-
-
-def beat_hz(one_hz: float, other_hz: float) -> float:
-    """Beats a second of two tones."""
-    return abs(one_hz - other_hz)
