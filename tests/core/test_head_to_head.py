@@ -11,6 +11,7 @@ import pytest
 from kesselton.app.heads import offers
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.acoustics.lug import tensions
+from kesselton.core.acoustics.partials import fundamental_hz
 from kesselton.core.choosing.apart import (
     ALIKE,
     BATTER_TIGHTER,
@@ -31,7 +32,9 @@ from kesselton.core.measuring.head_to_head import at_apart, drawn_along, standin
 from kesselton.core.measuring.plan import hold_fundamental
 from kesselton.core.measuring.readings import Observation, estimate
 from kesselton.core.measuring.rods import tension_per_turn
+from kesselton.core.pitch import cents_between
 from kesselton.core.prediction.prediction import predict
+from kesselton.core.prediction.uncertainty import error_budget
 
 DRUMS = {entry.drum.kind: entry.drum for entry in demo_workshop().entries}
 ROPE, SNARE = DRUMS["rope"], DRUMS["snare"]
@@ -172,3 +175,27 @@ def test_the_search_knows_the_same_schools() -> None:
     offered = {round(a.value) for tried in APART.values() for a in tried if a.measure == "pitch"}
     assert offered <= {round(value) for value in INTERVALS}
     assert len({round(-value) for value in INTERVALS} - set(map(round, INTERVALS))) == 0
+
+
+def test_what_is_off_in_one_pull_is_off_in_both_heads() -> None:
+    """The fundamental's ± by tension against drums drawn by hand: one error of the pull for both
+    heads, and their difference anywhere friction lets it be."""
+    drum = ROPE.with_setting("batter", ROPE.batter.at_tension(1500.0))
+    drum = drum.with_setting("resonant", ROPE.resonant.at_tension(1500.0))
+    assert drum.one_pull is not None
+    found = predict(drum)
+    at, rng = found.partials.fundamental, np.random.default_rng(41)
+    sigma = 1.0 / 1.645
+    off = rng.normal(0.0, 0.03 * sigma, 160)
+    apart = rng.normal(0.0, math.log1p(drum.one_pull) * sigma, 160)
+    cents = [
+        cents_between(
+            found.fundamental_hz,
+            fundamental_hz(drum, (1500.0 * math.exp(o - 0.5 * a), 1500.0 * math.exp(o + 0.5 * a))),
+        )
+        for o, a in zip(off, apart, strict=True)
+    ]
+    stated = float(error_budget(drum, found.partials).tension[at])
+    assert float(np.std(cents)) / sigma == pytest.approx(stated, rel=0.15)
+    own = replace(drum, shell=replace(drum.shell, drawn="own"))
+    assert float(error_budget(own, found.partials).tension[at]) < 0.8 * stated

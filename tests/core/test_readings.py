@@ -298,12 +298,26 @@ def test_damp_slackens_film_and_skins_most() -> None:
     found = predict(drum)
     damp = replace(drum.air, relative_humidity=0.8)
     film = drifts(drum, found, damp)[0]
-    assert film.label == "0 °C colder, 30 % damper"
+    assert film.label == "30 % damper"
     assert -125.0 < film.lug_cents[0] < -13.0
     field = _in("steel", FIELD)
     skin = drifts(field, predict(field), replace(field.air, relative_humidity=0.8))[0]
     assert skin.lug_cents[0] < 3.0 * film.lug_cents[0]
     assert skin.lug_half_cents[0] > film.lug_half_cents[0]
+
+
+def test_a_skin_is_looked_at_in_damper_air_too() -> None:
+    """An evening's damp moves a skin more than the cold (common practice); a stage that is damper
+    itself is looked at as it is, and film needs no such look."""
+    field = _in("steel", FIELD)
+    found = predict(field)
+    cold, _, damp = drifts(field, found)
+    assert damp.label == "10 % damper"
+    assert abs(damp.lug_cents[0]) > 3.0 * abs(cold.lug_cents[0])
+    assert damp.lug_cents[0] < 0.0
+    assert damp.lug_half_cents[0] > 0.2 * abs(damp.lug_cents[0])
+    assert len(drifts(field, found, replace(field.air, relative_humidity=0.8))) == 2
+    assert len(drifts(TOM, predict(TOM))) == 2
 
 
 def test_colder_and_later() -> None:

@@ -122,6 +122,45 @@ def test_contradicting_readings_are_named(window: MainWindow, wait: Wait) -> Non
     assert "Reading 3, dial lost dial" in found.left_out[0]
 
 
+def test_what_the_inspection_found_is_reckoned_with(window: MainWindow, wait: Wait) -> None:
+    """The verdict reaches contact circle, lowest tension and ±; one step, taken back as one."""
+    document, bench = window.document, window.bench
+    document.change_entry("none", inspected=None)
+    window.choose_stage("measure")
+    shell = window.stages.measure.shell
+    assert shell.reckon.isHidden()
+
+    def settled() -> tuple[float, float]:
+        wait(lambda: bench.settled is not None)
+        found = bench.settled
+        assert found is not None
+        at = found.prediction.partials.fundamental
+        collar = next(one for one in found.ranges[0].lower if one.name == "collar")
+        return collar.tension_n_per_m, float(found.prediction.uncertainty_cents[at])
+
+    before = settled()
+    drum = bench.drum
+    assert drum is not None
+    across = 2000.0 * drum.shell.radius_m + 0.6
+    shell.lines["diameters_m"].line.setText(" ".join([f"{across:.1f}"] * 4))
+    shell.lines["diameters_m"].line.editingFinished.emit()
+    shell.lines["gaps_m"].line.setText(" ".join(["0", "0.5"] + ["0"] * (drum.shell.rods - 2)))
+    shell.lines["gaps_m"].line.editingFinished.emit()
+    assert "do not know it yet" in shell.reckoning.text()
+    assert "damaged" in shell.reckoning.text()
+    shell.reckon.click()
+    assert bench.drum is not None
+    assert bench.drum.shell.wear == "damaged"
+    assert bench.drum.shell.contact_radius_m == pytest.approx(0.0005 * across)
+    assert shell.reckon.isHidden()
+    after = settled()
+    assert after[0] == pytest.approx(1.6 * before[0])
+    assert after[1] > before[1]
+    document.undo()
+    assert bench.drum.shell == drum.shell
+    assert not shell.reckon.isHidden()
+
+
 def test_the_bare_shell_gets_a_verdict(window: MainWindow, wait: Wait) -> None:
     window.document.change_entry("none", inspected=None)
     window.choose_stage("measure")

@@ -26,10 +26,20 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.store.holdings import Entry, what_went
 
 if TYPE_CHECKING:
+    from kesselton.core.prediction.port import PortView
     from kesselton.core.prediction.speaks import Speaking
 
 HOURS = 24.0
 """After fitting: when a new head is looked at again."""
+
+
+@dataclass(frozen=True)
+class Further:
+    """What is worked out of a drum once its result stands: where it speaks, and what its port does
+    (None without one)."""
+
+    speaks: Speaking
+    port: PortView | None
 
 
 @dataclass(frozen=True)
@@ -56,7 +66,7 @@ class Bench(QObject):
     -------
     changed : committed state, drum on the bench, strike or settings are others
     answered(BenchResult) : of the drum on the bench, or of the setting a held grip asks for
-    spoken(Speaking) : where the drum on the bench speaks
+    spoken(Further) : where the drum on the bench speaks, and what its port does
     planned(Planned) : what gauges must read for the drum on the bench
     refused(KesseltonError) : what was asked cannot be; the drum is as it was
     failed(KesseltonError, str topic) : something about the drum on the bench was not computed
@@ -87,7 +97,7 @@ class Bench(QObject):
         self.predictor = Predictor(self)
         self._planner = Latest(self._on_planned, self._on_plan_failed, self)
         self._speaker = Latest(self._on_spoken, self._on_not_spoken, self)
-        self._speaks: Speaking | None = None
+        self._further: Further | None = None
         self._speaks_for: tuple[object, ...] = ()
         self._result: BenchResult | None = None
         self._plan: Planned | None = None
@@ -376,11 +386,13 @@ class Bench(QObject):
             return
         shares = (self.settings.outlast_share, self.settings.glide_share)
 
-        def work() -> Speaking:
+        def work() -> Further:
+            from kesselton.core.prediction.port import port_view
             from kesselton.core.prediction.speaks import Shares, speaking_or_why
 
             pair = found.prediction.tensions_n_per_m
-            return speaking_or_why(found.drum, pair, found.stroke, Shares(*shares))
+            speaks = speaking_or_why(found.drum, pair, found.stroke, Shares(*shares))
+            return Further(speaks, port_view(found.prediction))
 
         self._speaker.request(terms, work)
 
@@ -388,22 +400,27 @@ class Bench(QObject):
         settings = self.settings
         return (found.drum, found.stroke, settings.outlast_share, settings.glide_share)
 
-    def _on_spoken(self, terms: tuple[object, ...], found: Speaking) -> None:
-        self._speaks, self._speaks_for = found, terms
-        if self.speaks is not None:
+    def _on_spoken(self, terms: tuple[object, ...], found: Further) -> None:
+        self._further, self._speaks_for = found, terms
+        if self.further is not None:
             self.spoken.emit(found)
 
     def _on_not_spoken(self, terms: tuple[object, ...], error: KesseltonError) -> None:
         self.failed.emit(error, "plan")
 
     @property
-    def speaks(self) -> Speaking | None:
-        """Where the drum on the bench speaks as it is set and struck; None while that is worked
-        out."""
+    def further(self) -> Further | None:
+        """Where the drum on the bench speaks as it is set and struck, and what its port does; None
+        while that is worked out."""
         found = self.settled
         if found is None or self.previewing or self._speaks_for != self._speaks_terms(found):
             return None
-        return self._speaks
+        return self._further
+
+    @property
+    def speaks(self) -> Speaking | None:
+        """The first of `further`."""
+        return self.further.speaks if self.further is not None else None
 
     def _on_planned(self, asked: tuple[BenchResult, tuple[object, ...]], plan: Planned) -> None:
         if asked[0] is self._result and not self.previewing:

@@ -164,6 +164,7 @@ class Stages(QStackedWidget):
         page.noted.connect(lambda notes: change(texts.READINGS, readings=notes))
         page.inspected.connect(lambda found: change(texts.BARE_SHELL, inspected=found))
         page.set_wanted.connect(lambda drum: self._take(drum, texts.APPLY_READINGS_TO_HEADS))
+        page.reckoned.connect(lambda drum: self._bench.commit_drum(texts.EDGE_AS_FOUND, drum))
         page.typed_dropped.connect(lambda text: self._commands.said.emit(text, False))
         return page
 

@@ -48,6 +48,7 @@ TEMPERATURE_AT_BENCH = "temperature at the bench"
 USE_HEADS = "use heads"
 BARE_SHELL = "the bare shell"
 READINGS = "readings"
+EDGE_AS_FOUND = "edge as found"
 APPLY_READINGS_TO_HEADS = "apply readings to heads"
 THEME = "theme_{theme}"
 

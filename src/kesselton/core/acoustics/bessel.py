@@ -105,6 +105,10 @@ class CavityBasis:
     k: FloatArray
     scale: FloatArray
 
+    def values(self, s: FloatArray) -> FloatArray:
+        """Function values at s = r/a; returns s.shape + (Q,)."""
+        return bessel_j(self.order, np.asarray(s)[..., None] * self.k) * self.scale
+
     def hankel(self, wavenumber: FloatArray) -> FloatArray:
         """Integral of f_q(s) J_m(K s) s ds over 0..1, K shape S -> S + (Q,) (theory eq. 6)."""
         big_k = np.asarray(wavenumber, dtype=float)[..., None]

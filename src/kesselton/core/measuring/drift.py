@@ -33,6 +33,9 @@ CREEP_BY_STRESS = 0.04
 """And what is added at the limit itself; assumed."""
 SKIN_CREEP = 2.5
 """Skins give so much more; assumed."""
+DAMPER = 0.10
+"""A skin is also looked at in air damper by so much, where the stage's is not damper or drier: an
+evening's change; assumed."""
 SETTLED_H = 0.2
 """Hours after fitting from which the setting counts."""
 
@@ -152,7 +155,8 @@ def creep(drum: Drum, side: str, tension_n_per_m: float, decades: float) -> floa
 def drifts(
     drum: Drum, now: Prediction, stage: Air | None = None, hours: float = 24.0
 ) -> list[Drift]:
-    """In the air of the stage (None: 8 °C colder), and so many hours after fitting.
+    """In the air of the stage (None: 8 °C colder), and so many hours after fitting; a drum with a
+    skin, where only the heat of the stage differs, also in damper air, which moves it most.
 
     Raises
     ------
@@ -163,17 +167,25 @@ def drifts(
     there = stage or replace(air, temperature_c=air.temperature_c - 8.0)
     bare = fundamental_hz(drum, now.tensions_n_per_m)
     assumed = ("shell.material",) if drum.shell.material is None else ()
-    return [
+    found = [
         _drift(drum, now, bare, air_words(air, there), partial(carried, drum, now, there), assumed),
         _drift(drum, now, bare, f"after {hours:g} h", partial(later, drum, now, hours), ()),
     ]
+    skins = any(drum.setting(side).head.is_skin for side in drum.sides)
+    if skins and abs(there.relative_humidity - air.relative_humidity) < 0.5 * DAMPER:
+        damp = replace(air, relative_humidity=min(air.relative_humidity + DAMPER, 1.0))
+        carry = partial(carried, drum, now, damp)
+        found.append(_drift(drum, now, bare, air_words(air, damp), carry, assumed))
+    return found
 
 
 def air_words(here: Air, there: Air) -> str:
     """What changes on the way to other air: "8 °C colder, 20 % damper"."""
     kelvin = there.temperature_c - here.temperature_c
     damp = 100.0 * (there.relative_humidity - here.relative_humidity)
-    said = [f"{abs(kelvin):g} °C {'colder' if kelvin <= 0.0 else 'warmer'}"]
+    said = []
+    if kelvin != 0.0 or abs(damp) < 0.5:
+        said.append(f"{abs(kelvin):g} °C {'colder' if kelvin <= 0.0 else 'warmer'}")
     if abs(damp) >= 0.5:
         said.append(f"{abs(damp):.0f} % {'damper' if damp > 0.0 else 'drier'}")
     return ", ".join(said)

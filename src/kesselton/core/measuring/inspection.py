@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.instrument.shell import Shell
 
 OVAL_FINE_M, OVAL_POOR_M = 0.0008, 0.0025
 """Difference of diameters that is of no matter, and from which heads bind; assumed."""
@@ -136,6 +137,48 @@ def _checked(values: Sequence[float], least: int, low: float, high: float, what:
     for value in values:
         check_range(value, low, high, what, "m", what.lower())
     return np.array(values, dtype=float)
+
+
+@dataclass(frozen=True)
+class EdgeFound:
+    """What an inspection says of a drum's edge, in the drum's own terms.
+
+    Attributes
+    ----------
+    wear : key of `shell.WEARS`; None where neither gaps nor a molded diameter say
+    contact_radius_m : None where no diameters were measured
+    """
+
+    wear: str | None
+    contact_radius_m: float | None
+
+    def on(self, shell: Shell) -> Shell:
+        """The shell as it was found."""
+        wear = shell.wear if self.wear is None else self.wear
+        radius = shell.contact_radius_m if self.contact_radius_m is None else self.contact_radius_m
+        return replace(shell, wear=wear, contact_radius_m=radius)
+
+
+def edge_found(
+    found: Roundness | None, flat: Edge | None, moulded_m: float | None, skin: bool
+) -> EdgeFound:
+    """How an edge must be reckoned with: the verdicts in terms of wear and contact circle.
+
+    Notes
+    -----
+    A collar that lies inside the playing surface is held by nothing, as on a damaged edge; skins
+    adapt. Which bound makes which wear is assumed.
+    """
+    grades = []
+    if flat is not None:
+        grades.append(SEVERITIES.index(_flatness(flat).severity))
+    if found is not None and moulded_m is not None:
+        grades.append(SEVERITIES.index(_fit(found, moulded_m, skin).severity))
+    wear = ("sound", "worn", "damaged")[max(grades)] if grades else None
+    return EdgeFound(wear, None if found is None else 0.5 * found.mean_m)
+
+
+SEVERITIES = ("fine", "mind", "repair")
 
 
 @dataclass(frozen=True)

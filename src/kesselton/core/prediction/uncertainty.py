@@ -72,12 +72,14 @@ def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) 
     Notes
     -----
     Theory eq. 19: first-order sensitivities from the mode shapes. A head set by its lug pitch has a
-    tension that follows its mass, so most of both cancels.
+    tension that follows its mass, so most of both cancels. Where one pull draws both heads, what is
+    off in it is off in both, and friction leaves their difference open (theory eq. 77).
     """
     system = found.system
     omega2 = (2.0 * np.pi * found.frequency_hz) ** 2
     shape2 = (found.shape**2).real
-    mass_term, tension_term, guess_term = np.zeros((3, len(found)))
+    mass_term, guess_term = np.zeros((2, len(found)))
+    pulls, stiffs = [], []
     stiff_all, stiff_pitched, films = np.zeros((3, len(found)))
     for index, side in enumerate(drum.sides):
         part = system.slices[index]
@@ -85,16 +87,17 @@ def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) 
         unit = system.unit_stiffness[index][found.row]
         stiff = 0.5 * tension * np.sum(shape2 * unit, axis=1) / omega2  # d ln f / d ln T
         x, film = found.shape[:, part], system.film_mass[found.row][:, part, part]
+        stiffs.append(stiff)
         mass = 0.5 * np.einsum("ri,rij,rj->r", x, film, x).real  # -d ln f / d ln of film mass
         films += mass
         if drum.setting(side).reading is not None:
             pinned = _film_share(found, part, mass)
             moved = CENTS_PER_NEPER * (stiff * pinned - mass)
-            tension_term += (2.0 * stiff * given.reading_cents) ** 2
+            pulls.append(2.0 * stiff * given.reading_cents)
             stiff_pitched += stiff
         else:
             moved = CENTS_PER_NEPER * mass
-            tension_term += (CENTS_PER_NEPER * stiff * given.tension) ** 2
+            pulls.append(CENTS_PER_NEPER * stiff * given.tension)
             stiff_all += stiff
         mass_term += (moved * given.film_mass) ** 2
         if f"{side}_plies" in drum.guessed:
@@ -113,7 +116,7 @@ def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) 
     share = system.outside.mass_error(system.depth_m / system.radius_m)
     return Budget(
         np.sqrt(mass_term),
-        np.sqrt(tension_term),
+        _of_tension(pulls, stiffs, drum.one_pull),
         CENTS_PER_NEPER * 2.0 * (stiff_all + PITCH_BY_RADIUS * stiff_pitched) * radius,
         CENTS_PER_NEPER * np.abs(outside) * share,
         CENTS_PER_NEPER * inside_term,
@@ -121,6 +124,16 @@ def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) 
         CENTS_PER_NEPER * 0.5 * found.recoil_share * (moving[1] if moving else 0.0),
         np.sqrt(guess_term),
     )
+
+
+def _of_tension(
+    pulls: list[FloatArray], stiffs: list[FloatArray], one_pull: float | None
+) -> FloatArray:
+    """Half-width by the tensions of the heads, (P,) cents: each off by itself, or both together."""
+    if one_pull is None:
+        return np.asarray(np.sqrt(np.sum(np.square(pulls), axis=0)))
+    apart = 0.5 * CENTS_PER_NEPER * (stiffs[-1] - stiffs[0]) * np.log1p(one_pull)
+    return np.asarray(np.hypot(np.sum(pulls, axis=0), apart))
 
 
 def decay_error(found: Partials, given: InputTolerances = DEFAULT) -> FloatArray:

@@ -103,7 +103,7 @@ def tension_limits(
             "collar",
             "collar",
             shell.worn.bears * COLLAR_STRESS_PA * thickness,
-            "below it the collar is not pulled free and the head wrinkles",
+            "below it the collar is not pulled free and the head wrinkles" + _of_edge(shell),
         ),
         Limit(
             "glide",
@@ -232,3 +232,10 @@ def _clear_tone(
 def _muted_pitch(drum: Drum, side: str, tension: float, outside: OutsideAir | None) -> float:
     pair = tuple(tension if s == side else 1000.0 for s in drum.sides)
     return lug_pitch(drum, side, pair, outside=outside)
+
+
+def _of_edge(shell: Shell) -> str:
+    """What the state of the edge adds to the tension a collar asks for."""
+    if shell.worn.bears <= 1.0:
+        return ""
+    return f"; on this edge ({shell.worn.label}) it asks for {shell.worn.bears:g} times as much"

@@ -32,8 +32,10 @@ from kesselton.ui.parts.theme import LIGHT, Colours, font
 if TYPE_CHECKING:
     import numpy as np
 
+    from kesselton.app.bench import Further
     from kesselton.app.measuring import Planned
     from kesselton.core.instrument.drum import Drum
+    from kesselton.core.prediction.port import PortView
     from kesselton.core.prediction.prediction import Prediction
     from kesselton.core.prediction.speaks import Speaking
 
@@ -125,6 +127,23 @@ def speaks_rows(found: Speaking, a4_hz: float, flats: bool) -> list[list[str]]:
     return [[texts.SPEAKS, texts.SPEAKS_FROM_TO.format(low=low, high=high)]]
 
 
+def port_rows(found: PortView | None) -> list[list[str]]:
+    """What the port changes against the same heads uncut, and what a microphone inside hears."""
+    if found is None:
+        return []
+    change = texts.PORT_VALUE.format(
+        cents=found.note_cents,
+        level=found.level_db,
+        early=100.0 * (found.early - 1.0),
+        ring=100.0 * (found.ring - 1.0),
+    )
+    inside = texts.INSIDE_VALUE.format(
+        inside=wording.seconds_words(found.boom_inside_s),
+        outside=wording.seconds_words(found.boom_outside_s),
+    )
+    return [[texts.PORT, change.replace("-", "−")], [texts.MICROPHONE_INSIDE, inside]]
+
+
 def head_to_head_words(drum: Drum, found: Prediction) -> str:
     """The two heads against each other by tension and by turns, or what one pull leaves open."""
     from kesselton.core.measuring.head_to_head import standing
@@ -159,7 +178,7 @@ class Readout(Copied):
         super().__init__(parent)
         self._result: BenchResult | None = None
         self._plan: Planned | None = None
-        self._speaks: Speaking | None = None
+        self._further: Further | None = None
         self._a4, self._flats = 440.0, False
         self._colours = LIGHT
         self.note = Label("…")
@@ -235,7 +254,7 @@ class Readout(Copied):
         """Follow the theme."""
         self._colours = colours
         self.picture.set_colours(colours)
-        self.set_state(self._result, self._a4, self._flats, self._plan, self._speaks)
+        self.set_state(self._result, self._a4, self._flats, self._plan, self._further)
 
     def set_state(
         self,
@@ -243,10 +262,10 @@ class Readout(Copied):
         a4_hz: float,
         flats: bool,
         plan: Planned | None = None,
-        speaks: Speaking | None = None,
+        further: Further | None = None,
     ) -> None:
         """Show a result and the plan that belongs to it, or that there is none."""
-        self._plan, self._speaks = plan, speaks
+        self._plan, self._further = plan, further
         self._result, self._a4, self._flats = result, a4_hz, flats
         self.sheet.setEnabled(result is not None)
         self.listen.setEnabled(result is not None)
@@ -283,8 +302,9 @@ class Readout(Copied):
             cents = cents_between(*found.lug_pitches_hz)
             rows.append([texts.INTERVAL_BETWEEN_HEADS, interval_words(drum, cents)])
             rows.append([texts.HEAD_TO_HEAD, head_to_head_words(drum, found)])
-        if speaks is not None:
-            rows += speaks_rows(speaks, a4_hz, flats)
+        if further is not None:
+            rows += speaks_rows(further.speaks, a4_hz, flats)
+            rows += port_rows(further.port)
         if self._plan is not None:
             rows += drift_rows(self._plan, drum)
         self._fill(self.facts, rows)

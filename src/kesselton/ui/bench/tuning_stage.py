@@ -193,10 +193,10 @@ class TuningStage(QWidget):
     def _show_plan(self, plan: Planned | None) -> None:
         ghosts: tuple[tuple[str, dict[str, float]], ...] = ()
         if plan is not None and not self._bench.previewing:
-            short = (texts.ON_STAGE, texts.AFTER_DAY)
+            short = (texts.ON_STAGE, texts.AFTER_DAY, texts.DAMPER_AIR)
             ghosts = tuple(
                 (label, dict(zip(plan.drum.sides, drift.lug_pitches_hz, strict=True)))
-                for label, drift in zip(short, plan.drifts, strict=True)
+                for label, drift in zip(short, plan.drifts, strict=False)
             )
         self.ladder.set_notes(ghosts, self._bench.wanted_hz, self._bench.speaks)
 
@@ -212,7 +212,7 @@ class TuningStage(QWidget):
 
     def _show_readout(self, plan: Planned | None) -> None:
         bench, settings = self._bench, self._bench.settings
-        self.readout.set_state(bench.result, settings.a4_hz, settings.flats, plan, bench.speaks)
+        self.readout.set_state(bench.result, settings.a4_hz, settings.flats, plan, bench.further)
 
     def _on_spoken(self, found: object) -> None:
         self._on_planned(self._bench.plan)

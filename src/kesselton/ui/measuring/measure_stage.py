@@ -40,12 +40,14 @@ class MeasureStage(QWidget):
     -------
     noted(tuple of Reading), inspected(Inspected) : to be kept with the drum
     set_wanted(Drum) : the drum with its heads set as the readings say
+    reckoned(Drum) : the drum with its edge as it was found
     typed_dropped(str in words) : something typed could not be taken, and its drum went
     """
 
     noted = Signal(object)
     inspected = Signal(object)
     set_wanted = Signal(object)
+    reckoned = Signal(object)
     typed_dropped = Signal(str)
 
     def __init__(self, a4: Callable[[], float], parent: QWidget | None = None) -> None:
@@ -63,6 +65,7 @@ class MeasureStage(QWidget):
         across.addWidget(scroll(self._make_together()), 32)
         self.shell = ShellColumn()
         self.shell.inspected.connect(self.inspected)
+        self.shell.reckoned.connect(self.reckoned)
         self.shell.changed.connect(self._show_ring)
         across.addWidget(narrow(scroll(self.shell), 460), 34)
 

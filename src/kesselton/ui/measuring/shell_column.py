@@ -3,20 +3,26 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from kesselton.core.errors import InputError
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Inspected
 from kesselton.store.holdings import Entry
 from kesselton.ui.measuring import texts
 from kesselton.ui.parts.columns import clear, column, fault_label
 from kesselton.ui.parts.fields import Field
+from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label, MarkedLabel
 from kesselton.ui.parts.lengths_text import MISSING, LengthsText
 from kesselton.ui.parts.theme import font
+
+if TYPE_CHECKING:
+    from kesselton.core.measuring.inspection import EdgeFound
 
 SPANS = {
     "diameters_m": (0.1, 1.3, "355.6 355.2 355.9"),
@@ -25,6 +31,8 @@ SPANS = {
     "moulded_m": (0.1, 1.4, "355.6"),
 }
 """Lowest, highest, and what a right one looks like in mm."""
+SAME_CIRCLE_M = 0.00005
+"""Half of what a line of diameters can tell."""
 SEVERITY_MARKS = {"fine": "✓", "mind": "!", "repair": "✗"}
 ROUND_THE_RIM = {"diameter": "diameters_m", "edge": "gaps_m"}
 """What is read of the bare shell at a rod, and the line that holds all of them."""
@@ -37,10 +45,12 @@ class ShellColumn(QWidget):
     -------
     inspected(Inspected) : to be kept with the drum
     changed : what stands in a line, entered or not
+    reckoned(Drum) : the drum with its edge as it was found
     """
 
     inspected = Signal(object)
     changed = Signal()
+    reckoned = Signal(object)
 
     def __init__(self) -> None:
         super().__init__()
@@ -67,6 +77,14 @@ class ShellColumn(QWidget):
         self.fault = fault_label()
         box.addWidget(self.fault)
         box.addLayout(self.verdicts)
+        self._drum_found: Drum | None = None
+        self.reckon = Button("")
+        self.reckon.clicked.connect(lambda: self.reckoned.emit(self._drum_found))
+        self.reckoning = Label()
+        self.reckoning.setProperty("quiet", True)
+        self.reckoning.setWordWrap(True)
+        box.addWidget(self.reckoning)
+        box.addWidget(self.reckon)
         box.addStretch(1)
 
     def set_state(self, entry: Entry) -> list[tuple[str, str]]:
@@ -142,9 +160,11 @@ class ShellColumn(QWidget):
             self.inspected.emit(replace(found, **{name: value}))  # type: ignore[arg-type]
 
     def _judge(self, entry: Entry, found: Inspected) -> None:
-        from kesselton.core.measuring.inspection import edge, roundness, verdicts
+        from kesselton.core.measuring.inspection import edge, edge_found, roundness, verdicts
 
         clear(self.verdicts)
+        self.reckon.hide()
+        self.reckoning.hide()
         self.fault.setText("")
         shell = entry.drum.shell
         rods = shell.rods
@@ -169,3 +189,31 @@ class ShellColumn(QWidget):
             text.setWordWrap(True)
             self.verdicts.addWidget(mark, row, 0, Qt.AlignmentFlag.AlignTop)
             self.verdicts.addWidget(text, row, 1)
+        if round_ is not None or flat is not None:
+            self._offer(entry, edge_found(round_, flat, found.moulded_m, skin))
+
+    def _offer(self, entry: Entry, found: EdgeFound) -> None:
+        """Offer to reckon with the edge as it was found, or say that it is done."""
+        now = entry.drum.shell
+        try:
+            shell = found.on(now)
+            known = now.wear == shell.wear and (
+                found.contact_radius_m is None
+                or abs(now.radius_m - found.contact_radius_m) < SAME_CIRCLE_M
+            )
+            self._drum_found = None if known else replace(entry.drum, shell=shell)
+        except InputError as error:
+            self.fault.setText(f"{error.message} {error.remedy}")
+            self.fault.show()
+            return
+        told = []
+        if found.wear is not None:
+            told.append(texts.EDGE_IS.format(state=shell.worn.label))
+        if found.contact_radius_m is not None:
+            told.append(texts.CONTACT_IS.format(mm=2000.0 * found.contact_radius_m))
+        words = ", ".join(told)
+        self.reckon.setText(texts.RECKON_WITH_IT)
+        self.reckon.setVisible(not known)
+        said = texts.RECKONED_WITH if known else texts.NOT_RECKONED_WITH
+        self.reckoning.setText(said.format(words=words))
+        self.reckoning.setVisible(bool(words))
