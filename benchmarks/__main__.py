@@ -25,6 +25,7 @@ import numpy as np
 
 from benchmarks.coverage import coverage_figures
 from benchmarks.even import even_figures
+from benchmarks.hear import hear_figures
 from benchmarks.real import real_figures
 from benchmarks.scale import scale_figures
 from benchmarks.stalls import stall_figures
@@ -425,6 +426,7 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "even": even_figures,
     "tap": tap_figures,
     "tap2": second_maker_figures,
+    "hear": hear_figures,
     "coverage": coverage_figures,
     "sweep": sweep_figures,
     "real": real_figures,
@@ -505,6 +507,7 @@ def _also(key: str) -> tuple[str, ...]:
             "coverage90_tension_all_percent",
         ),
         "sweep": ("sweep_failures", "sweep_worst_ms"),
+        "hear": ("hear_found_percent", "hear_median_cents", "hear_false_percent", "hear_ms"),
         "tap": ("tap_ms", "tap_gross_percent", "tap_median_cents"),
     }
     return together.get(key, ())

@@ -64,6 +64,11 @@ class Listener(QObject):
         self.rendered.emit(heard)
         self._play(heard)
 
+    def remember(self, name: str, sound: Sound) -> None:
+        """Keep a sound that was heard: it is played beside a computed one, equally loud."""
+        others = [one for one in self.last if one.name != name]
+        self.last = [*others, RenderedStroke(name, sound)][-2:]
+
     def swap(self) -> bool:
         """Play the other of the last two, equally loud; False if there are not two."""
         if len(self.last) < 2:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
+from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -10,11 +11,13 @@ from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.jobs import Latest
 from kesselton.app.sound_device import LOST, NO_DEVICE, NO_HELPER, Input
-from kesselton.core.errors import InputError
+from kesselton.core.errors import InputError, KesseltonError
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
     from kesselton.core.clearing.tap import HeardTap, Tones
+
+    Work = Callable[[FloatArray], object]
 
 LISTENING = "listening"
 SAID = {
@@ -40,10 +43,10 @@ MIN_LEVEL = 0.004
 class TapSplitter:
     """Cuts a stream of samples into taps, each with a little of what was before it."""
 
-    def __init__(self, rate_hz: float) -> None:
+    def __init__(self, rate_hz: float, seconds: float = TAP_S) -> None:
         import numpy as np
 
-        self.rate_hz = rate_hz
+        self.rate_hz, self._seconds = rate_hz, seconds
         self._kept: FloatArray = np.zeros(0)
         self._quiet = 0.0
         self._began = -1  # sample in what is kept
@@ -66,7 +69,7 @@ class TapSplitter:
                     self._quiet = level if not self._quiet else 0.95 * self._quiet + 0.05 * level
                     self._quiet = max(self._quiet, 1e-6)
             self._looked += frame
-            if self._began >= 0 and self._looked - self._began >= TAP_S * self.rate_hz:
+            if self._began >= 0 and self._looked - self._began >= self._seconds * self.rate_hz:
                 start = max(self._began - int(LEAD_S * self.rate_hz), 0)
                 out.append(self._kept[start : self._looked])
                 self._began = -1
@@ -85,8 +88,8 @@ class Microphone(QObject):
 
     Signals
     -------
-    heard(HeardTap), refused(KesseltonError) : of every tap; state_changed(str) : in words;
-    level_changed(float) : 0 to 1
+    heard(HeardTap, or what else it was told to make of a stroke), refused(KesseltonError) : of
+        every tap; state_changed(str) : in words; level_changed(float) : 0 to 1
     """
 
     heard = Signal(object)
@@ -101,8 +104,7 @@ class Microphone(QObject):
         self._input.heard.connect(self._on_data)
         self._input.failed.connect(self._on_failed)
         self._splitter: TapSplitter | None = None
-        self._near: float | None = None
-        self._tones: Tones | None = None
+        self._work: Work | None = None
         self._waiting: deque[FloatArray] = deque()
         self._jobs: Latest | None = None
 
@@ -115,13 +117,25 @@ class Microphone(QObject):
         """Begin; `state_changed` and `refused` say so if there is nothing to listen with."""
         self.stop()
         self.expect(near_hz, tones)
+        self._open()
+
+    def listen_with(self, work: Work, seconds: float) -> None:
+        """Begin, for sounds of so many seconds, of which each is handed to `work` on a thread."""
+        self.stop()
+        self._expect(work, seconds)
+        self._open()
+
+    def _open(self) -> None:
         self.state_changed.emit("opening the microphone …")
         self._input.listen(RATE_HZ)
 
     def expect(self, near_hz: float | None, tones: Tones | None = None) -> None:
         """Be ready for samples of taps about so high, with other tones where the model has them."""
-        self._near, self._tones = near_hz, tones
-        self._splitter, self._waiting = TapSplitter(RATE_HZ), deque()
+        self._expect(partial(_hear_tap, near_hz, tones), TAP_S)
+
+    def _expect(self, work: Work, seconds: float) -> None:
+        self._work = work
+        self._splitter, self._waiting = TapSplitter(RATE_HZ, seconds), deque()
         self._jobs = Latest(self._on_worked_out, lambda key, error: self.refused.emit(error), self)
 
     def stop(self) -> None:
@@ -143,17 +157,17 @@ class Microphone(QObject):
         """Samples of the stream, from -1 to 1."""
         import numpy as np
 
-        if self._splitter is None or self._jobs is None or not len(samples):
+        if self._splitter is None or self._jobs is None or self._work is None or not len(samples):
             return
         self.level_changed.emit(float(np.abs(samples).max()))
         new = self._splitter.feed(samples)
         if new:
             self._waiting.extend(new)
-            self._jobs.request(None, partial(_hear_waiting, self._waiting, self._near, self._tones))
+            self._jobs.request(None, partial(_hear_waiting, self._waiting, self._work))
 
-    def _on_worked_out(self, key: object, found: list[HeardTap | InputError]) -> None:
+    def _on_worked_out(self, key: object, found: list[object]) -> None:
         for one in found:
-            if isinstance(one, InputError):
+            if isinstance(one, KesseltonError):
                 self.refused.emit(one)
             else:
                 self.heard.emit(one)
@@ -171,16 +185,18 @@ class Microphone(QObject):
         self.refused.emit(InputError(message, remedy))
 
 
-def _hear_waiting(
-    waiting: deque[FloatArray], near_hz: float | None, tones: Tones | None
-) -> list[HeardTap | InputError]:
-    """All taps that wait: the next request may come before this one begins, and none is lost."""
+def _hear_tap(near_hz: float | None, tones: Tones | None, samples: FloatArray) -> HeardTap:
     from kesselton.core.clearing.tap import TYPICAL_TONES, hear
 
-    out: list[HeardTap | InputError] = []
+    return hear(samples, RATE_HZ, near_hz, tones or TYPICAL_TONES)
+
+
+def _hear_waiting(waiting: deque[FloatArray], work: Work) -> list[object]:
+    """All taps that wait: the next request may come before this one begins, and none is lost."""
+    out: list[object] = []
     while waiting:
         try:
-            out.append(hear(waiting.popleft(), RATE_HZ, near_hz, tones or TYPICAL_TONES))
-        except InputError as error:
+            out.append(work(waiting.popleft()))
+        except KesseltonError as error:
             out.append(error)
     return out

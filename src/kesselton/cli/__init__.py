@@ -60,6 +60,7 @@ def _commands() -> dict[str, Command]:
     """By name, in the order they are listed."""
     from kesselton.cli.clear import COMMANDS as CLEAR
     from kesselton.cli.drum import COMMANDS as DRUM
+    from kesselton.cli.hear import COMMANDS as HEAR
 
     own = (
         Command("demo", "open the program on the demo workshop", _nothing, lambda given: _demo()),
@@ -68,7 +69,7 @@ def _commands() -> dict[str, Command]:
             lambda given: _install(),
         ),
     )  # fmt: skip
-    return {command.name: command for command in (*own, *DRUM, *CLEAR)}
+    return {command.name: command for command in (*own, *DRUM, *CLEAR, *HEAR)}
 
 
 def _parser(commands: dict[str, Command]) -> Parser:

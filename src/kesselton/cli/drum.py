@@ -19,7 +19,7 @@ def _drum_argument(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("drum", help="a drum file, or - for standard input")
 
 
-def _text(name: str) -> tuple[str, str]:
+def drum_text(name: str) -> tuple[str, str]:
     """The text of a drum file, and what to call it in a message."""
     from kesselton.store.exchange import read_text
 
@@ -31,7 +31,7 @@ def _text(name: str) -> tuple[str, str]:
 def _read(name: str) -> Drum:
     from kesselton.store.exchange import read_drum
 
-    return read_drum(*_text(name))
+    return read_drum(*drum_text(name))
 
 
 def _brief_arguments(parser: argparse.ArgumentParser) -> None:
@@ -123,7 +123,7 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
 def _predict(given: argparse.Namespace) -> None:
     from kesselton.store.exchange import read_struck_drum
 
-    print_json(predict_answer(*read_struck_drum(*_text(given.drum))))
+    print_json(predict_answer(*read_struck_drum(*drum_text(given.drum))))
 
 
 def _touch_name(touch: float) -> str | float:

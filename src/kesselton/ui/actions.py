@@ -55,6 +55,7 @@ SPECS = (
     Spec("copy_table", "Drum", "Copy as a table", "Ctrl+Shift+T", "copy_table"),
     Spec("listen", "Drum", "Listen to a stroke", "L", "listen"),
     Spec("listen_other", "Drum", "Listen to the one before", "B", "listen_other"),
+    Spec("hear", "Drum", "Hear a stroke on this drum", "J", "hear"),
     Spec("tone", "Drum", "Reference tone …", "Ctrl+R", "reference_tone"),
     Spec("sound_save", "Drum", "Save the sound …", "Ctrl+L", "save_sound"),
     Spec("part_shell", "Go to", "Shell", "Alt+1", "part:shell"),

@@ -52,6 +52,7 @@ class Commands(QObject):
         does it
     stage_wanted(str), part_wanted(str), focus_wanted(str view) : where to go
     pair_wanted : the chosen pair of heads is to be heard
+    hear_wanted : a stroke on the drum on the bench is to be heard by the program
     close_wanted : the window is to be closed
     sound_dropped(Path) : a recording of taps is to be read
     """
@@ -63,6 +64,7 @@ class Commands(QObject):
     part_wanted = Signal(str)
     focus_wanted = Signal(str)
     pair_wanted = Signal()
+    hear_wanted = Signal()
     close_wanted = Signal()
     sound_dropped = Signal(object)
 
@@ -96,6 +98,10 @@ class Commands(QObject):
     def ask_sound(self) -> Path | None:
         """A recording to read, or None."""
         return self.ask_open(texts.RECORDING_OF_TAPS, texts.SOUND_WAV_FLAC)
+
+    def ask_strokes(self) -> Path | None:
+        """A recording of strokes to read, or None."""
+        return self.ask_open(texts.RECORDING_OF_STROKES, texts.SOUND_WAV_FLAC)
 
     def ask_save(self, title: str, suggestion: str, kinds: str) -> Path | None:
         """A file to write, or None."""
@@ -380,6 +386,10 @@ class Commands(QObject):
         elif drum is not None:
             name = texts.AS_IT_IS_SET.format(name=drum.name)
             self._listener.hear(name, drum, self._bench.stroke(drum))
+
+    def hear(self) -> None:
+        """Hear a stroke on the drum on the bench."""
+        self.hear_wanted.emit()
 
     def listen_other(self) -> None:
         """Play the other of the last two strokes, equally loud."""

@@ -205,6 +205,7 @@ class MainWindow(QMainWindow):
         commands.part_wanted.connect(self._on_part_wanted)
         commands.focus_wanted.connect(self._on_focus_wanted)
         commands.pair_wanted.connect(self.stages.listen_to_chosen)
+        commands.hear_wanted.connect(self.stages.hear)
         commands.sound_dropped.connect(self._on_sound_dropped)
         commands.close_wanted.connect(self.close)
         self.listener.state_changed.connect(self._on_sound)
@@ -283,7 +284,7 @@ class MainWindow(QMainWindow):
             label = text.replace("&", "&&")
             self.actions_by_id[action].setText(f"&{action.capitalize()} {label}".strip())
         for action in (
-            "drum_like", "drum_remove", "drum_export", "sheet_pdf", "sheet_print", "listen",
+            "drum_like", "drum_remove", "drum_export", "sheet_pdf", "sheet_print", "listen", "hear",
         ):  # fmt: skip
             self.actions_by_id[action].setEnabled(drum is not None)
 

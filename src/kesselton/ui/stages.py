@@ -11,6 +11,7 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QWidget
 
 from kesselton.app.bench import Bench
+from kesselton.app.hearing import HeardDrum
 from kesselton.app.listener import Listener
 from kesselton.core.choosing.brief import Brief
 from kesselton.core.instrument.drum import Drum
@@ -129,11 +130,12 @@ class Stages(QStackedWidget):
             page.setSizePolicy(asked, asked)
 
     def _make_tuning(self) -> TuningStage:
-        page = TuningStage(self._bench, self._display)
+        page = TuningStage(self._bench, self._display, self._commands.ask_strokes)
         page.sheet_wanted.connect(self._commands.papers.sheet_pdf)
         page.typed_dropped.connect(lambda text: self._commands.said.emit(text, False))
         page.kind_changed.connect(self._commands.offer_usual)
         page.listen_wanted.connect(self._commands.listen)
+        page.ears.heard.connect(self._on_heard)
         return page
 
     def _make_heads(self) -> HeadsStage:
@@ -304,6 +306,19 @@ class Stages(QStackedWidget):
         fault = self._commands.keep_brief(brief)
         if fault is not None:
             self.heads.form.complain(f"{fault.message} {fault.remedy}")
+
+    def _on_heard(self, heard: HeardDrum) -> None:
+        """What was heard can be listened to beside what was computed."""
+        from kesselton.core.prediction.render import Sound, matched
+
+        rate = int(heard.rate_hz)
+        sound = Sound(matched(heard.samples, rate), rate, False)
+        self._listener.remember(texts.HEARD_OF.format(name=heard.drum.name), sound)
+
+    def hear(self) -> None:
+        """Hear a stroke on the drum on the bench."""
+        self.choose("tuning")
+        self.tuning.hear()
 
     def listen_to(self, number: int) -> None:
         """Let one of the candidates be heard, struck as the brief says."""

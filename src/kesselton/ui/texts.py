@@ -5,6 +5,8 @@ from __future__ import annotations
 # commands
 WORKSHOPS = "Workshops (*{SUFFIX})"
 DRUM_FILES_DRUM_JSON_JSON = "Drum files (*.drum.json *.json)"
+RECORDING_OF_STROKES = "A recording of strokes"
+HEARD_OF = "{name} as it was heard"
 RECORDING_OF_TAPS = "A recording of taps"
 SOUND_WAV_FLAC = "Sound (*.wav *.flac)"
 NOT_SAVED = "Not saved"

@@ -19,9 +19,11 @@ from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.theme import enlarged, font
 
 if TYPE_CHECKING:
+    from kesselton.app.hearing import HeardDrum
     from kesselton.core.prediction.speaks import End, Speaking
 
 HEADER, FOOTER = 34, 14
+HEARD_AT = 72.0  # right of the middle column
 HALF_STEP_OF_TEXT = 11.0
 BAND = 46
 QUIETEST_DB = -60.0
@@ -86,6 +88,7 @@ class LadderPicture(Picture):
         self._ghosts: tuple[tuple[str, dict[str, float]], ...] = ()
         self._wanted: float | None = None
         self._speaks: Speaking | None = None
+        self._heard: HeardDrum | None = None
         self._kept: tuple[tuple[object, ...], QPixmap] | None = None
 
     def sizeHint(self) -> QSize:
@@ -135,6 +138,11 @@ class LadderPicture(Picture):
         self._ghosts, self._wanted, self._speaks = ghosts, wanted_hz, speaks
         self.update()
 
+    def set_heard(self, heard: HeardDrum | None) -> None:
+        """Show the lines that were heard of this drum."""
+        self._heard = heard
+        self.update()
+
     def set_stale(self) -> None:
         """Show that what is drawn is no longer what is set."""
         self._stale = True
@@ -155,6 +163,9 @@ class LadderPicture(Picture):
             name = f"{partials.order[i]},{partials.rank[i]} {partials.branch[i]}"
             ring, level = partials.t60_s[i], found.levels_db[i]
             rows.append((name, f"{hz:.2f}", self._note(hz), f"{ring:.2f}", f"{level:.1f}"))
+        for line in self._heard.lines if self._heard is not None else ():
+            parts = (f"{line.hz:.2f}", self._note(line.hz), f"{line.t60_s:.2f}")
+            rows.append((texts.HEARD_CAPTION, *parts, f"{line.level_db:.1f}"))
         return rows
 
     def _note(self, hz: float) -> str:
@@ -227,6 +238,7 @@ class LadderPicture(Picture):
             p.setOpacity(0.35)
         self._paint_fundamental(p, axis)
         self._paint_rungs(p)
+        self._paint_heard(p, axis)
         p.setOpacity(1.0)
         if len(self._result.drum.sides) == 2:
             self._paint_interval(p, axis)
@@ -452,6 +464,31 @@ class LadderPicture(Picture):
                 p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(ink)
             p.drawRoundedRect(rect, 2.5, 2.5)
+
+    def _paint_heard(self, p: QPainter, axis: Axis) -> None:
+        """Lines that were heard, beside the rungs: filled and tied to its rung what is told, hollow
+        what is of something else or not told."""
+        if self._heard is None:
+            return
+        c, heard = self._colours, self._heard
+        computed = heard.found.partials.frequency_hz
+        x = self._column_x("drum") + HEARD_AT
+        ink = QColor(c.sharp)
+        for line, one in zip(heard.lines, heard.matching.matches, strict=True):
+            if not axis.low_hz < line.hz < axis.high_hz:
+                continue
+            y, size = axis.y(line.hz), 2.2 + 2.3 * max(0.0, 1.0 + line.level_db / 36.0)
+            p.setPen(QPen(ink, 1.2))
+            p.setBrush(ink if one.partial is not None else Qt.BrushStyle.NoBrush)
+            if one.partial is not None:
+                rung = axis.y(float(computed[one.partial]))
+                p.drawLine(QPointF(x - 14, rung), QPointF(x - size, y))
+            p.drawEllipse(QPointF(x, y), size, size)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setFont(font(7.5))
+        p.setPen(ink)
+        where = QRectF(x - 26, HEADER - 8, 52, 12)
+        p.drawText(where, Qt.AlignmentFlag.AlignCenter, texts.HEARD_CAPTION)
 
     def _paint_interval(self, p: QPainter, axis: Axis) -> None:
         pitches = self.grip_hz("batter"), self.grip_hz("resonant")

@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     import numpy as np
 
     from kesselton.app.bench import Further
+    from kesselton.app.hearing import HeardDrum
     from kesselton.app.measuring import Planned
     from kesselton.core.instrument.drum import Drum
     from kesselton.core.prediction.port import PortView
@@ -179,6 +180,8 @@ class Readout(Copied):
         self._result: BenchResult | None = None
         self._plan: Planned | None = None
         self._further: Further | None = None
+        self._heard: HeardDrum | None = None
+        self._partial = -1
         self._a4, self._flats = 440.0, False
         self._colours = LIGHT
         self.note = Label("…")
@@ -339,9 +342,36 @@ class Readout(Copied):
         note = (texts.DRUM_WILL_SOUND, self.note.text(), self.off.text(), self.sure.text())
         return [note, *_rows_of(self.facts), *_rows_of(self.table_grid)]
 
+    def set_heard(self, heard: HeardDrum | None) -> None:
+        """What was heard of the drum: said beside the partial that is named."""
+        if heard is not self._heard:
+            self._heard = heard
+            self.set_partial(self._partial)
+
+    def _heard_words(self, index: int) -> list[str]:
+        """What was heard of a partial of the result."""
+        if self._heard is None or self._result is None:
+            return []
+        own, heard = self._result.prediction.partials, self._heard
+        p = heard.found.partials
+        named = (own.order[index], own.rank[index], own.branch[index])
+        out = []
+        for line, one in zip(heard.lines, heard.matching.matches, strict=True):
+            at = one.partial
+            if at is not None and (p.order[at], p.rank[at], p.branch[at]) == named:
+                out.append(
+                    texts.HEARD_PARTIAL.format(
+                        hz=wording.hz_words(line.hz),
+                        cents=wording.cents_words(one.cents),
+                        ring=wording.seconds_words(line.t60_s),
+                        chance=100.0 * one.probability,
+                    )
+                )
+        return out
+
     def set_partial(self, index: int) -> None:
         """Name one partial; -1 says how to."""
-        result = self._result
+        result, self._partial = self._result, index
         self.picture.set_state(result, index)
         if result is None or index < 0:
             self.partial.setText("")
@@ -381,6 +411,7 @@ class Readout(Copied):
             lines.append(
                 texts.PERCENT_OF_MOVEMENT_ON.format(share=100 * share, names=names[0].lower())
             )
+        lines += self._heard_words(index)
         self.partial_facts.setText("\n".join(lines))
 
     def _fill(self, grid: QGridLayout, rows: list[list[str]], titles: tuple[int, ...] = ()) -> None:

@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from pathlib import Path
+
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.bench import Bench
+from kesselton.app.ears import Ears, Struck
+from kesselton.app.hearing import HeardDrum
 from kesselton.app.measuring import Planned
 from kesselton.app.predictor import BenchResult
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.bench import texts
 from kesselton.ui.bench.forms import PartForms
+from kesselton.ui.bench.hear_bar import HearBar
 from kesselton.ui.bench.ladder import LadderView
 from kesselton.ui.bench.readout import Readout
 from kesselton.ui.bench.school_bar import SchoolBar
@@ -39,9 +45,17 @@ class TuningStage(QWidget):
     kind_changed = Signal(object)
     typed_dropped = Signal(str)
 
-    def __init__(self, bench: Bench, display: DisplayFormat, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        bench: Bench,
+        display: DisplayFormat,
+        ask_sound: Callable[[], Path | None],
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
-        self._bench = bench
+        self._bench, self._ask_sound = bench, ask_sound
+        self.ears = Ears(self)
+        self._others: dict[int, float] = {}  # notes of the drums of the rack, by number
         self._shown = 0  # number of the drum on show
         self.part_title = Label()
         self.section = SectionView()
@@ -49,6 +63,7 @@ class TuningStage(QWidget):
         self.ladder = LadderView()
         self.schools = SchoolBar()
         self.readout = Readout()
+        self.hear_bar = HearBar()
         self._lay_out()
         self._connect()
         self.choose_part("batter")
@@ -68,6 +83,7 @@ class TuningStage(QWidget):
         middle.setContentsMargins(0, 12, 0, 12)
         middle.addWidget(self.schools)
         middle.addWidget(self.ladder, 1)
+        middle.addWidget(self.hear_bar)
         across = QHBoxLayout(self)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(12)
@@ -77,7 +93,8 @@ class TuningStage(QWidget):
         for first, second in (
             (self.section, self.forms),
             (self.forms, self.ladder),
-            (self.ladder, self.readout.sheet),
+            (self.ladder, self.hear_bar),
+            (self.hear_bar, self.readout.sheet),
         ):
             QWidget.setTabOrder(first, second)
 
@@ -103,6 +120,11 @@ class TuningStage(QWidget):
         self.schools.hold.toggled.connect(self._on_keep_pitch)
         self.readout.sheet_wanted.connect(self.sheet_wanted)
         self.readout.listen_wanted.connect(self.listen_wanted)
+        self.hear_bar.hear_wanted.connect(self.hear)
+        self.ears.heard.connect(lambda found: self._show_heard())
+        self.ears.refused.connect(self._on_not_heard)
+        self.ears.state_changed.connect(self._on_ears)
+        bench.rack_pitch.connect(self._on_rack_pitch)
         bench.changed.connect(self.show_bench)
         bench.answered.connect(self._on_answered)
         bench.planned.connect(self._on_planned)
@@ -129,7 +151,67 @@ class TuningStage(QWidget):
             view.set_colours(colours)
 
     def stop(self) -> None:
-        """Nothing of its own runs here: the bench does."""
+        """Close the ears."""
+        self.ears.stop()
+
+    def hear(self, source: str = "") -> None:
+        """Hear a stroke on the drum on the bench; at the microphone, listen or stop."""
+        bench, drum = self._bench, self._bench.drum
+        if self.ears.listening:
+            self.ears.stop_listening()
+            self._show_heard()
+            return
+        if drum is None or bench.settled is None:
+            return
+        what = Struck(bench.document.current_id, drum, bench.settled.stroke)
+        source = source or self.hear_bar.chosen
+        if source == "microphone":
+            self.ears.listen(what)
+            self._show_heard()
+        elif source == "recording":
+            path = self._ask_sound()
+            if path is not None:
+                self.ears.hear_file(path, what)
+        else:
+            self.ears.strike_simulated(what)
+
+    @property
+    def heard(self) -> HeardDrum | None:
+        """What was heard of the drum on the bench as it is set; None if nothing was."""
+        bench = self._bench
+        return self.ears.of(bench.document.current_id, bench.drum)
+
+    def _show_heard(self) -> None:
+        bench, heard = self._bench, self.heard
+        if self.ears.listening and not self._struck_still():
+            self.ears.stop_listening()  # the drum changed: what comes now is of another setting
+        own, names = (
+            bench.document.current_id,
+            {e.id: e.drum.name for e in bench.document.workshop.entries},
+        )
+        others = {names[n]: hz for n, hz in self._others.items() if n != own and n in names}
+        self.hear_bar.set_state(heard, others, self.ears.listening, bench.settled is not None)
+        self.ladder.set_heard(heard)
+        self.readout.set_heard(heard)
+
+    def _struck_still(self) -> bool:
+        """Whether the drum the microphone is open for is on the bench as it was."""
+        bench = self._bench
+        return self.ears.struck == (bench.document.current_id, bench.drum)
+
+    def _on_not_heard(self, error: KesseltonError) -> None:
+        self._show_heard()
+        self.hear_bar.refuse(error)
+
+    def _on_ears(self, words: str) -> None:
+        if words:
+            self.hear_bar.say(words)
+
+    def _on_rack_pitch(self, number: int, hz: float | None) -> None:
+        if hz is None:
+            self._others.pop(number, None)
+        else:
+            self._others[number] = hz
 
     def choose_part(self, part: str) -> None:
         """Show the form of one part of the drum."""
@@ -189,6 +271,7 @@ class TuningStage(QWidget):
         self._show_readout(bench.plan)
         self._show_plan(bench.plan)
         self.readout.set_partial(self.ladder.rung)
+        self._show_heard()
 
     def _show_plan(self, plan: Planned | None) -> None:
         ghosts: tuple[tuple[str, dict[str, float]], ...] = ()

@@ -103,7 +103,8 @@ def cents_words(cents: float) -> str:
     whole = round(cents)
     if whole == 0:
         return "as it is"
-    return f"{abs(whole)} cents {'sharp' if whole > 0 else 'flat'}"
+    unit = "cent" if abs(whole) == 1 else "cents"
+    return f"{abs(whole)} {unit} {'sharp' if whole > 0 else 'flat'}"
 
 
 def fine_turn_words(turns: float) -> str:

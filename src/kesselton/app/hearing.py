@@ -1,0 +1,106 @@
+"""Joins a drum to what was heard of it: strokes, their lines, and what they are beside the plan."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from kesselton.core.instrument.drum import Drum
+
+if TYPE_CHECKING:
+    from kesselton.core.arrays import FloatArray
+    from kesselton.core.hearing.matching import Matching
+    from kesselton.core.hearing.stroke_lines import StrokeLine
+    from kesselton.core.instrument.beater import Stroke
+    from kesselton.core.prediction.prediction import Prediction
+
+SIMULATED_CENTS = 8.0
+"""How far a simulated head stands off its plan (sd): ears, and what was not measured."""
+SIMULATED_SPLIT = 0.02
+SIMULATED_NOISE_DB = 46.0
+
+
+@dataclass(frozen=True, eq=False)
+class HeardDrum:
+    """What was heard, laid beside the drum it is of.
+
+    Attributes
+    ----------
+    drum, found : the drum on the bench and what was computed of it
+    lines, matching : of all strokes together
+    strokes : how many they were
+    samples, rate_hz : the sound itself
+    """
+
+    drum: Drum
+    found: Prediction
+    lines: tuple[StrokeLine, ...]
+    matching: Matching
+    strokes: int
+    samples: FloatArray
+    rate_hz: float
+
+
+def hear_drum(
+    samples: FloatArray, rate_hz: float, drum: Drum, stroke: Stroke | None = None
+) -> HeardDrum:
+    """Hear the strokes in a sound of a drum.
+
+    Raises
+    ------
+    KesseltonError
+        If the drum cannot be computed, or there is no stroke to be heard: in words, why.
+    """
+    from kesselton.core.hearing.matching import match
+    from kesselton.core.hearing.stroke_lines import hear_strokes, pooled
+    from kesselton.core.prediction.prediction import predict
+
+    found = predict(drum, stroke)
+    strokes = hear_strokes(samples, rate_hz)
+    lines = pooled(strokes)
+    return HeardDrum(drum, found, lines, match(lines, found), len(strokes), samples, rate_hz)
+
+
+def simulated_stroke(
+    drum: Drum, stroke: Stroke, seed: int, take: int = 0
+) -> tuple[FloatArray, float]:
+    """A stroke on the drum that is not there: its heads a little off what they were set to, pairs
+    split, a room's hiss. Samples and their rate.
+
+    Parameters
+    ----------
+    seed : of the drum, which stays as it is; take : of the stroke
+
+    Raises
+    ------
+    KesseltonError
+        If the drum cannot be computed.
+    """
+    import numpy as np
+
+    from kesselton.core.prediction.prediction import predict
+    from kesselton.core.prediction.render import RATE_HZ, edges, lines_of
+
+    rng = np.random.default_rng(seed)
+    found = predict(drum, stroke)
+    moved = drum
+    for side, tension in zip(drum.sides, found.tensions_n_per_m, strict=True):
+        off = float(np.exp(2.0 * rng.normal(0.0, SIMULATED_CENTS) / 1731.0))
+        moved = moved.with_setting(side, moved.setting(side).at_tension(tension * off))
+    there = predict(moved, stroke)
+    time = np.arange(int(2.0 * RATE_HZ)) / RATE_HZ
+    ring = np.maximum(time - 0.1, 0.0)
+    sound, blow = np.zeros(len(time)), np.random.default_rng([seed, take])
+    hz, decay, amplitude, _ = lines_of(there, stroke)
+    for f, d, a in zip(hz, decay, amplitude, strict=True):
+        gap = abs(rng.normal(0.0, SIMULATED_SPLIT)) * (f != there.fundamental_hz)
+        share = float(np.clip(rng.uniform(0.2, 0.8) + blow.normal(0.0, 0.05), 0.1, 0.9))
+        for half, part in ((-0.5, share), (0.5, 1.0 - share)):
+            wave = np.sin(2.0 * np.pi * f * (1.0 + half * gap) * ring + blow.uniform(0.0, 6.28))
+            sound += a * np.sqrt(part) * np.exp(-d * ring) * wave
+    begin = int(0.1 * RATE_HZ)
+    sound[:begin] = 0.0
+    sound[begin:] *= edges(len(sound) - begin, RATE_HZ, 0.004)
+    level = float(np.sqrt(np.mean(sound[begin : begin + RATE_HZ // 5] ** 2)))
+    sound += blow.standard_normal(len(sound)) * level * 10.0 ** (-SIMULATED_NOISE_DB / 20.0)
+    return 0.5 * sound / float(np.abs(sound).max()), RATE_HZ

@@ -1,0 +1,78 @@
+"""`kesselton hear`: the lines of strokes on a whole drum, beside what was computed of it."""
+
+from __future__ import annotations
+
+import argparse
+import io
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from kesselton.cli.drum import drum_text
+from kesselton.cli.shell import Command, print_json, rounded, standard_bytes
+
+if TYPE_CHECKING:
+    from kesselton.app.hearing import HeardDrum
+
+NOT_SURE = "Which line is which partial cannot be told: chance would fit as well."
+
+
+def _arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("sound", help="a WAV or FLAC file, or - for standard input")
+    parser.add_argument("--drum", required=True, help="the drum file of the drum that is struck")
+
+
+def _hear(given: argparse.Namespace) -> None:
+    from kesselton.app.hearing import hear_drum
+    from kesselton.core.errors import InputError
+    from kesselton.store.exchange import read_struck_drum
+    from kesselton.store.sound_file import MOST_BYTES, read_sound
+
+    if given.sound == "-" == given.drum:
+        raise InputError("Sound and drum cannot both come on standard input.", "Name one file.")
+    drum, stroke = read_struck_drum(*drum_text(given.drum))
+    source: Path | io.BytesIO = Path(given.sound)
+    if given.sound == "-":
+        source = io.BytesIO(standard_bytes("a WAV or FLAC file", MOST_BYTES))
+    samples, rate = read_sound(source)
+    print_json(hear_answer(hear_drum(samples, rate, drum, stroke)))
+
+
+def hear_answer(heard: HeardDrum) -> dict[str, Any]:
+    """What `kesselton hear` prints (docs/formats.md)."""
+    p, matching = heard.found.partials, heard.matching
+    lines = []
+    for line, match in zip(heard.lines, matching.matches, strict=True):
+        at = match.partial
+        mode = None
+        if at is not None:
+            mode = {
+                "order": int(p.order[at]),
+                "rank": int(p.rank[at]),
+                "branch": str(p.branch[at]),
+                "probability": rounded(match.probability),
+                "cents": rounded(match.cents),
+            }
+        lines.append(
+            {
+                "frequency_hz": rounded(line.hz),
+                "frequency_uncertainty_cents": rounded(line.half_cents),
+                "early_hz": rounded(line.early_hz),
+                "t60_s": rounded(line.t60_s),
+                "t60_uncertainty": rounded(line.t60_doubt),
+                "level_db": rounded(line.level_db),
+                "mode": mode,
+            }
+        )
+    hz, cents = matching.fundamental_hz, matching.cents(heard.found)
+    return {
+        "strokes": heard.strokes,
+        "lines": lines,
+        "fundamental_hz": None if hz is None else rounded(hz),
+        "against_plan_cents": None if cents is None else rounded(cents),
+        "refused": [] if matching.sure else [NOT_SURE],
+    }
+
+
+COMMANDS = (
+    Command("hear", "print the lines of strokes on a drum, beside its partials", _arguments, _hear),
+)

@@ -1,0 +1,1 @@
+"""What a drum that was struck is heard to do: lines of a stroke, and which partials they are."""

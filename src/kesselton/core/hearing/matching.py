@@ -1,0 +1,180 @@
+"""Which computed partial a heard line is: by where it was expected, with a probability, tested
+against chance (theory 24)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from kesselton.core.acoustics.partials import AIR
+from kesselton.core.arrays import BoolArray, FloatArray
+from kesselton.core.constants import CENTS_PER_NEPER, SIGMAS_90
+from kesselton.core.hearing.stroke_lines import StrokeLine
+from kesselton.core.pitch import cents_between
+from kesselton.core.prediction.prediction import Prediction
+
+SHIFT_CENTS, SHIFT_STEP = 240.0, 8.0
+SHIFT_SD = 60.0
+"""How far a whole drum may stand off its plan (sd, assumed)."""
+SPLIT_CENTS = 45.0
+"""How far one line of a pair may stand from the middle of both (sd); ordinary films split (1,1) and
+(2,1) by 40 to 145 cents."""
+OWN_CENTS = 10.0
+"""And what a partial may stand off besides what its drum does (sd), on top of its stated doubt."""
+LEVEL_SD_DB = 9.0
+RING_SD = 0.6
+"""Of heard over computed: level, and logarithm of T60 (assumed)."""
+STRAY = 0.5
+"""Lines of other things in an octave."""
+SURE = 0.97
+TRIES = 16
+SEED = 11
+
+
+@dataclass(frozen=True)
+class Match:
+    """What a heard line is taken for.
+
+    Attributes
+    ----------
+    partial : index among the computed ones; None for a line of something else, or not told
+    probability : that it is that partial, or that it is none
+    cents, seconds : heard less computed, NaN where it is none
+    """
+
+    partial: int | None
+    probability: float
+    cents: float
+    seconds: float
+
+
+@dataclass(frozen=True)
+class Matching:
+    """Heard lines beside a computed drum.
+
+    Attributes
+    ----------
+    matches : one for each line
+    sure : False where lines shifted at random fit as well: then nothing is matched
+    shift_cents : how far the drum as a whole stands off what was computed
+    fundamental_hz, fundamental_half_cents : heard, at rest; None where it was not
+    """
+
+    matches: tuple[Match, ...]
+    sure: bool
+    shift_cents: float
+    fundamental_hz: float | None
+    fundamental_half_cents: float
+
+    def cents(self, found: Prediction) -> float | None:
+        """The fundamental as heard against the computed one."""
+        if self.fundamental_hz is None:
+            return None
+        return cents_between(found.fundamental_hz, self.fundamental_hz)
+
+
+def match(lines: Sequence[StrokeLine], found: Prediction) -> Matching:
+    """Lay heard lines beside the computed partials of a drum.
+
+    Notes
+    -----
+    Theory eq. 80. The drum as a whole may stand off by a common interval, each partial by its own
+    doubt, one of a pair by half its split; level and ring count a little. The same is done with
+    each line shifted by chance: where that fits as well, nothing is told.
+    """
+    if not lines:
+        return Matching((), False, 0.0, None, math.inf)
+    table = _Table(lines, found)
+    shift, score, odds = table.best(table.heard)
+    rng = np.random.default_rng(SEED)
+    null = [table.best(table.heard + _thrown(rng, len(lines)))[1] for _ in range(TRIES)]
+    sure = score > max(null)
+    given = _given(odds, table.room, table.stray) if sure else [(None, 0.0)] * len(lines)
+    matches = tuple(
+        _told(line, found, partial, chance)
+        for line, (partial, chance) in zip(lines, given, strict=True)
+    )
+    first = found.partials.fundamental
+    hit = [i for i, one in enumerate(matches) if one.partial == first]
+    if not hit:
+        return Matching(matches, sure, shift, None, math.inf)
+    best = max(hit, key=lambda i: lines[i].level_db)
+    return Matching(matches, sure, shift, lines[best].hz, lines[best].half_cents)
+
+
+class _Table:
+    """Every line against every partial."""
+
+    def __init__(self, lines: Sequence[StrokeLine], found: Prediction) -> None:
+        p = found.partials
+        self.heard = CENTS_PER_NEPER * np.log([line.hz for line in lines])
+        self.computed = CENTS_PER_NEPER * np.log(p.frequency_hz)
+        half = np.array([line.half_cents for line in lines])
+        own = np.hypot(found.uncertainty_cents / SIGMAS_90, OWN_CENTS)
+        own = np.where(p.order > 0, np.hypot(own, SPLIT_CENTS), own)
+        self.sd = np.hypot(own[None, :], half[:, None] / SIGMAS_90)
+        level = np.array([line.level_db for line in lines])
+        ring = np.log([line.t60_s for line in lines])
+        rest = (level[:, None] - np.maximum(found.levels_db, -60.0)) / LEVEL_SD_DB
+        rest2 = rest**2 + ((ring[:, None] - np.log(p.t60_s)) / RING_SD) ** 2
+        self.rest = -0.5 * rest2
+        self.mean = -0.5 * 2.0  # what such a square is on average for the right partial
+        self.stray = math.log(STRAY / 1200.0) + self.mean - math.log(4.0)
+        self.room = np.where(p.order > 0, 2, 1)
+        self.room[p.branch == AIR] = 1
+
+    def odds(self, heard: FloatArray, shift: float) -> FloatArray:
+        """Log density (lines, partials) of each line as each partial."""
+        off = (heard[:, None] - self.computed - shift) / self.sd
+        out: FloatArray = -0.5 * off**2 - np.log(self.sd * math.sqrt(2.0 * math.pi)) + self.rest
+        return out
+
+    def best(self, heard: FloatArray) -> tuple[float, float, FloatArray]:
+        """The shift of the whole drum under which most is explained, how well, and the odds."""
+        shifts = np.arange(-SHIFT_CENTS, SHIFT_CENTS + 1.0, SHIFT_STEP)
+        scores = []
+        for shift in shifts.tolist():
+            best = np.maximum(self.odds(heard, shift).max(axis=1), self.stray)
+            scores.append(float(best.sum()) - 0.5 * (shift / SHIFT_SD) ** 2)
+        at = int(np.argmax(scores))
+        return float(shifts[at]), scores[at], self.odds(heard, float(shifts[at]))
+
+
+def _thrown(rng: np.random.Generator, count: int) -> FloatArray:
+    """Shifts of 60 to 200 cents either way."""
+    size = rng.uniform(60.0, 200.0, count)
+    return np.asarray(size * rng.choice([-1.0, 1.0], count))
+
+
+def _given(odds: FloatArray, room: FloatArray, stray: float) -> list[tuple[int | None, float]]:
+    """Each line its partial, or none, the surest first; a partial takes no more than it has room
+    for."""
+    chance = np.exp(odds - stray)
+    whole = 1.0 + chance.sum(axis=1)
+    share = chance / whole[:, None]
+    out: list[tuple[int | None, float]] = [(None, float(1.0 / w)) for w in whole]
+    left = room.copy()
+    taken: BoolArray = np.zeros(len(odds), dtype=bool)
+    for flat in np.argsort(share, axis=None)[::-1].tolist():
+        line, partial = divmod(flat, odds.shape[1])
+        if share[line, partial] < SURE:
+            break
+        if not taken[line] and left[partial] > 0:
+            taken[line], out[line] = True, (partial, float(share[line, partial]))
+            left[partial] -= 1
+    return out
+
+
+def _told(line: StrokeLine, found: Prediction, partial: int | None, chance: float) -> Match:
+    if partial is None:
+        return Match(None, chance, math.nan, math.nan)
+    p = found.partials
+    return Match(
+        partial,
+        chance,
+        cents_between(float(p.frequency_hz[partial]), line.hz),
+        line.t60_s - float(p.t60_s[partial]),
+    )

@@ -1,0 +1,474 @@
+"""All damped lines of a stroke on a whole drum, with what is doubtful of each (theory 23)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.clearing.tap_sound import checked, onsets, reduced, refuse_clipped, ringing
+from kesselton.core.constants import AUDIBLE_DECAY_NEPER, CENTS_PER_NEPER
+from kesselton.core.errors import InputError
+
+HIGHEST_HZ = 1600.0
+LOWEST_HZ = 24.0
+BAND_HZ, OVERLAP_HZ = 150.0, 50.0
+"""Bands are looked at one by one, each with so much of its neighbours."""
+CONTACT_S = 0.012
+"""After a blow begins, until the beater is off and its click over (assumed)."""
+LONGEST_S = 1.6
+SHORTEST_T60_S, LONGEST_T60_S = 0.05, 9.0
+MOST_LINES = 18
+"""In one band."""
+AUDIBLE_DB = 36.0
+SURE_2E_N0 = 120.0
+"""Twice a line's energy over the density of what is left: about 21 dB."""
+EARLY_S = 0.05
+"""A pitch read early is read then."""
+GLIDES_CENTS = (0, 2, 4, 6, 8, 11, 14, 18, 22, 27, 33, 40, 48, 57, 67, 80, 95, 112, 130, 150, 180)
+GLIDE_RATES = (3.0, 60.0)
+"""How fast a glide comes to rest, 1/s."""
+GLIDE_SEEN = 0.04
+"""How much sharper, as a logarithm, the bands must become together to glide."""
+GLIDE_HEARD_S = 0.8
+OFF_SHARE = 0.1
+"""What it costs a band to glide otherwise than the rest, over the square of its logarithm."""
+GLIDE_MOST = 2.5
+"""How much more or less than the loudest bands another may glide."""
+GLIDE_OWN_HZ = 4.0
+"""What a line may glide beyond its band (sd)."""
+GLIDE_HZ = (-2.0, 40.0)
+FULLY = 8
+FILTER_S = 0.016
+LEAST_S, LEAST_SAMPLES = 0.15, 24
+PITCH_SDS, PITCH_WIDTHS, PITCH_GLIDES, LEAST_CENTS = 5.0, 0.12, 0.12, 0.3
+RING_SDS, RING_LEAST = 3.3, 0.15
+"""What makes up the doubts; so that they hold nine times in ten on strokes of a second maker."""
+SAME_CENTS = 3.0
+TWIN = 0.35
+"""Of their own widths; lines nearer than that are one."""
+
+
+@dataclass(frozen=True)
+class StrokeLine:
+    """One damped line of a stroke.
+
+    Attributes
+    ----------
+    hz, half_cents : at rest, and how far it may be off nine times in ten
+    early_hz : 50 ms after the stroke
+    t60_s, t60_doubt : to fall by 60 dB; off by this share nine times in ten
+    level_db : under the loudest, energy of the first 0.2 s
+    """
+
+    hz: float
+    half_cents: float
+    early_hz: float
+    t60_s: float
+    t60_doubt: float
+    level_db: float
+
+
+@dataclass(frozen=True)
+class HeardStroke:
+    """A stroke as it was heard: its lines by frequency, and the second it began at."""
+
+    lines: tuple[StrokeLine, ...]
+    at_s: float
+
+
+def hear_strokes(samples: FloatArray, rate_hz: float) -> list[HeardStroke]:
+    """Every stroke in a recording.
+
+    Raises
+    ------
+    InputError
+        In words, why there is none.
+    """
+    sound = checked(samples, rate_hz)
+    refuse_clipped(sound)
+    starts = onsets(sound, rate_hz)
+    if not starts:
+        raise InputError("No stroke begins in this sound.", "Record a stroke from its start.")
+    ends = [*starts[1:], len(sound)]
+    least = 0.25 * rate_hz
+    heard = [
+        stroke_lines(sound[a:b], rate_hz, a / rate_hz)
+        for a, b in zip(starts, ends, strict=True)
+        if b - a > least
+    ]
+    found = [one for one in heard if one.lines]
+    if not found:
+        raise InputError(
+            "No line of a drum is heard in this sound.",
+            "Strike harder, nearer to the microphone, and let it ring for a second.",
+        )
+    return found
+
+
+def stroke_lines(stroke: FloatArray, rate_hz: float, at_s: float = 0.0) -> HeardStroke:
+    """Lines of one stroke that begins with the sound (N,)."""
+    x, rate = reduced(
+        stroke, rate_hz, int(CONTACT_S * rate_hz), HIGHEST_HZ + 2.0 * BAND_HZ, LONGEST_S
+    )
+    x = x[: max(ringing(x, rate, LONGEST_S), int(0.2 * rate))]
+    if len(x) < LEAST_S * rate:
+        return HeardStroke((), at_s)
+    bands = [_band(x, rate, low) for low in np.arange(LOWEST_HZ, HIGHEST_HZ, BAND_HZ)]
+    bands = [band for band in bands if len(band.y) >= LEAST_SAMPLES]
+    if not bands:
+        return HeardStroke((), at_s)
+    found = [
+        line
+        for band, glide in zip(bands, _glides(bands), strict=True)
+        for line in _fitted(band, glide)
+    ]
+    return HeardStroke(_told(_single(sorted(found, key=lambda line: line.hz))), at_s)
+
+
+@dataclass(frozen=True)
+class Glide:
+    """How far sharp, as a share of the frequency, a stroke begins, and how fast it comes to rest,
+    1/s."""
+
+    share: float
+    rate: float
+
+    def turned(self, time: FloatArray) -> FloatArray:
+        """Seconds by which a phase runs ahead, (N,)."""
+        out: FloatArray = self.share * -np.expm1(-self.rate * time) / self.rate
+        return out
+
+
+@dataclass(frozen=True)
+class _Fit:
+    """A line as fitted: decay in neper a second, amplitude, share it glides by, doubts (sd)."""
+
+    hz: float
+    decay: float
+    amplitude: float
+    glide: Glide
+    hz_sd: float
+    decay_sd: float
+    sure: float
+
+
+def _energy(line: _Fit) -> float:
+    return line.amplitude**2 * -math.expm1(-0.4 * line.decay) / line.decay
+
+
+@dataclass(frozen=True, eq=False)
+class _Band:
+    """A band brought down to zero (N,), its rate, its middle, the second of its first sample, and
+    what its filter is of (rate, cut, reach)."""
+
+    y: ComplexArray
+    rate: float
+    centre: float
+    begins: float
+    source: float
+
+    @property
+    def time(self) -> FloatArray:
+        return np.arange(len(self.y)) / self.rate
+
+
+def _kernel(rate: float) -> FloatArray:
+    reach = int(rate * FILTER_S)
+    n = np.arange(-reach, reach + 1)
+    cut = (0.5 * BAND_HZ + OVERLAP_HZ) / rate
+    out: FloatArray = 2.0 * cut * np.sinc(2.0 * cut * n) * np.hanning(2 * reach + 3)[1:-1]
+    return out
+
+
+def _band(x: FloatArray, rate: float, low: float) -> _Band:
+    """The filter is symmetric and used where it lies wholly in the sound: a damped line stays
+    one."""
+    centre = low + 0.5 * BAND_HZ
+    kernel = _kernel(rate)
+    reach = len(kernel) // 2
+    time = np.arange(-reach, reach + 1) / rate
+    by = max(int(rate / (2.6 * (0.5 * BAND_HZ + OVERLAP_HZ))), 1)
+    places = np.arange(0, len(x) - 2 * reach, by)
+    windows = np.lib.stride_tricks.sliding_window_view(x, 2 * reach + 1)[::by][: len(places)]
+    turned = kernel * np.exp(-2j * np.pi * centre * time)
+    parts = windows @ np.column_stack((turned.real, turned.imag))
+    back = np.exp(-2j * np.pi * centre * places / rate)
+    y = (parts[:, 0] + 1j * parts[:, 1]) * back
+    return _Band(y, rate / by, centre, reach / rate, rate)
+
+
+def _glides(bands: list[_Band]) -> list[Glide]:
+    """How far each band glides; how fast it comes to rest is common to all.
+
+    That glide is taken under which a band is most of few sharp lines: the fourth powers of its
+    spectrum stand highest. f - f_rest goes with the square of the fundamental's amplitude (theory
+    eq. 20), so with e^(-rate t).
+    """
+    shares = np.expm1(np.array(GLIDES_CENTS) / CENTS_PER_NEPER)
+    rates = np.geomspace(*GLIDE_RATES, 8)
+    power = np.array([float(np.vdot(b.y, b.y).real) for b in bands])
+    weight = np.sqrt(power / power.max())
+    each = np.array([[_sharpness(band, shares, rate) for band in bands] for rate in rates.tolist()])
+    gained = np.log(each / each[:, :, :1])  # (rates, bands, shares)
+    whole = np.einsum("b,rbs->rs", weight, gained)
+    k, at = np.unravel_index(int(np.argmax(whole)), whole.shape)
+    rate = float(rates[k])
+    if whole[k, at] < GLIDE_SEEN:
+        return [Glide(0.0, rate)] * len(bands)
+    near = (shares > shares[at] / GLIDE_MOST) & (shares < shares[at] * GLIDE_MOST)
+    own = np.where(near, gained[k] - OFF_SHARE * np.log(np.maximum(shares, 1e-6) / shares[at]) ** 2,
+                   -np.inf)  # fmt: skip
+    return [Glide(float(shares[i]), rate) for i in np.argmax(own, axis=1)]
+
+
+def _sharpness(band: _Band, shares: FloatArray, rate: float) -> FloatArray:
+    """Of the spectrum of a band, with each share of glide taken out, (S,)."""
+    y = band.y[: int(GLIDE_HEARD_S * band.rate)]
+    run = Glide(1.0, rate).turned(band.time[: len(y)] + band.begins)
+    back = np.exp(-2j * np.pi * band.centre * np.multiply.outer(shares, run))
+    square = np.abs(np.fft.fft(back * y, 512, axis=1)) ** 2
+    out: FloatArray = np.sum(square**2, axis=1) / np.sum(square, axis=1) ** 2
+    return out
+
+
+def _fitted(band: _Band, glide: Glide) -> list[_Fit]:
+    """Lines of one band, its own ones only."""
+    run = Glide(1.0, glide.rate).turned(band.time + band.begins)
+    glide_hz = band.centre * glide.share
+    start = _candidates(band, glide_hz * run)
+    fit = _pruned(band, *start, np.full(len(start[0]), glide_hz), run, glide.rate)
+    return [] if fit is None else _own(band, glide, fit)
+
+
+def _candidates(band: _Band, ahead: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Frequency and decay of lines a band may be made of, `ahead` cycles of glide taken out."""
+    poles = _poles(band.y * np.exp(-2j * np.pi * ahead), min(MOST_LINES, len(band.y) // 4))
+    hz = np.angle(poles) * band.rate / (2.0 * np.pi)
+    decay = -np.log(np.abs(poles)) * band.rate
+    fastest = 2.0 * AUDIBLE_DECAY_NEPER / SHORTEST_T60_S
+    good = (decay > -2.0) & (decay < fastest)  # loud neighbours too: they must be explained
+    return hz[good], np.maximum(decay[good], 0.3)
+
+
+def _own(band: _Band, glide: Glide, fit: _Refined) -> list[_Fit]:
+    """Of a band's lines those in its middle, as they are outside of its filter."""
+    centre, out = band.centre, []
+    slowest, fastest = (AUDIBLE_DECAY_NEPER / t for t in (LONGEST_T60_S, SHORTEST_T60_S))
+    for i in range(len(fit.hz)):
+        f, d = float(fit.hz[i]) + centre, float(fit.decay[i])
+        mine = abs(f - centre) <= 0.5 * BAND_HZ + 1.0
+        if mine and slowest < d < fastest and f > LOWEST_HZ:
+            back = math.exp(d * (band.begins + CONTACT_S))
+            amplitude = float(np.abs(fit.amplitude[i])) * back / abs(_response(band, f, d))
+            share = float(fit.glide_hz[i]) / f
+            out.append(
+                _Fit(f, d, amplitude, Glide(share, glide.rate), float(fit.hz_sd[i]),
+                     float(fit.decay_sd[i]), float(fit.sure[i]))
+            )  # fmt: skip
+    return out
+
+
+def _pruned(
+    band: _Band,
+    hz: FloatArray,
+    decay: FloatArray,
+    glide_hz: FloatArray,
+    run: FloatArray,
+    glide_rate: float,
+) -> _Refined | None:
+    """Lines fitted together, without those nothing shows."""
+    rounds = 2
+    while len(hz):
+        fit = _refined(band.y, band.rate, hz, decay, glide_hz, run, glide_rate, rounds)
+        keep = fit.sure > SURE_2E_N0
+        if keep.all() and rounds == FULLY:
+            return fit
+        if keep.all():
+            rounds = FULLY
+            hz, decay, glide_hz = fit.hz, fit.decay, fit.glide_hz
+            continue
+        worst = np.argsort(fit.sure)[: max(1, int((~keep).sum() // 2))]
+        hz, decay, glide_hz = (np.delete(v, worst) for v in (fit.hz, fit.decay, fit.glide_hz))
+    return None
+
+
+def _response(band: _Band, hz: float, decay: float) -> complex:
+    """What the filter of a band makes of a line off its middle."""
+    kernel = _kernel(band.source)
+    n = np.arange(len(kernel)) - len(kernel) // 2
+    turn = 2j * np.pi * (hz - band.centre) - decay
+    return complex(np.sum(kernel * np.exp(turn * n / band.source)))
+
+
+def _poles(y: ComplexArray, many: int) -> ComplexArray:
+    """Poles of a sum of damped exponentials (N,), by rotational invariance (see `damped_lines`)."""
+    rows = len(y) // 3
+    hankel = np.lib.stride_tricks.sliding_window_view(y, len(y) - rows + 1)
+    value, vector = np.linalg.eigh(hankel @ hankel.conj().T)
+    u = vector[:, np.argsort(value)[::-1][:many]]
+    turn = np.linalg.lstsq(u[:-1], u[1:], rcond=None)[0]
+    return np.asarray(np.linalg.eigvals(turn), dtype=complex)
+
+
+@dataclass(frozen=True, eq=False)
+class _Refined:
+    """Lines of a band about its middle, and what they leave of it."""
+
+    hz: FloatArray
+    decay: FloatArray
+    amplitude: ComplexArray
+    glide_hz: FloatArray
+    hz_sd: FloatArray
+    decay_sd: FloatArray
+    sure: FloatArray
+
+
+def _refined(
+    y: ComplexArray,
+    rate: float,
+    hz: FloatArray,
+    decay: FloatArray,
+    glide_hz: FloatArray,
+    run: FloatArray,
+    glide_rate: float,
+    rounds: int,
+) -> _Refined:
+    """Least squares over all lines of a band; doubts by its curvature and what it leaves.
+
+    Parameters
+    ----------
+    run : (N,) seconds a phase runs ahead with a glide of 1
+    """
+    time = np.arange(len(y)) / rate
+    many = len(hz)
+    f, d, g = hz.copy(), decay.copy(), glide_hz.copy()
+    best, kept = math.inf, None
+    slow = decay < 2.0 * glide_rate  # a line that is over before the glide is has none of its own
+    for _ in range(rounds):
+        wave = np.exp(np.outer(time, 2j * np.pi * f - d) + 2j * np.pi * np.outer(run, g))
+        a = _solve(wave, y)
+        left = y - wave @ a
+        rest = float(np.vdot(left, left).real)
+        if rest > best * (1.0 - 1e-4):
+            break
+        best, kept = rest, (f, d, g, a, wave, left)
+        moved = wave * a
+        columns = np.concatenate(
+            (wave, time[:, None] * moved, run[:, None] * moved[:, slow]), axis=1
+        )
+        weight = np.zeros(columns.shape[1])
+        strength = np.sum(np.abs(moved[:, slow]) ** 2, axis=0)
+        weight[2 * many :] = rest / len(y) / (2.0 * np.pi * GLIDE_OWN_HZ) ** 2 + 1e-9 * strength
+        step = _solve(columns, left, weight)
+        by, turn = step[many : 2 * many], step[2 * many :].imag / (2.0 * np.pi)
+        limit = max(float(np.abs(by).max()) / 6.0, 1.0)
+        f = f + by.imag / (2.0 * np.pi) / limit
+        d = np.maximum(d - by.real / limit, 0.2)
+        g = g.copy()
+        g[slow] = np.clip(g[slow] + turn / limit, *GLIDE_HZ)
+    assert kept is not None
+    f, d, g, a, wave, left = kept
+    variance = best / max(len(y) - 2 * many, 1)
+    moved = wave * a
+    columns = np.concatenate((wave, time[:, None] * moved), axis=1)
+    square = columns.conj().T @ columns
+    square[np.diag_indices(len(square))] *= 1.0 + 1e-9
+    spread = np.sqrt(np.maximum(np.diag(np.linalg.inv(square)).real, 0.0) * variance)[many:]
+    energy = np.abs(a) ** 2 * -np.expm1(-2.0 * d * time[-1]) / (2.0 * d)
+    sure = 2.0 * energy / (variance / rate + 1e-300)
+    return _Refined(
+        f, d, a, g, spread / math.sqrt(2.0) / (2.0 * np.pi), spread / math.sqrt(2.0), sure
+    )
+
+
+def _solve(
+    columns: ComplexArray, y: ComplexArray, weight: FloatArray | None = None
+) -> ComplexArray:
+    square = columns.conj().T @ columns
+    square[np.diag_indices(len(square))] *= 1.0 + 1e-9
+    if weight is not None:
+        square[np.diag_indices(len(square))] += weight
+    return np.asarray(np.linalg.solve(square, columns.conj().T @ y), dtype=complex)
+
+
+def _single(lines: list[_Fit]) -> list[_Fit]:
+    """Each line once: of two nearer than their own width, found in two bands, the surer one."""
+    out: list[_Fit] = []
+    for line in lines:
+        if out:
+            width = max(TWIN * (line.decay + out[-1].decay) / (2.0 * np.pi), 0.15)
+            if line.hz - out[-1].hz < width:
+                if line.sure > out[-1].sure:
+                    out[-1] = line
+                continue
+        out.append(line)
+    return out
+
+
+def _told(lines: list[_Fit]) -> tuple[StrokeLine, ...]:
+    """Lines that can be heard, in the terms of a technician."""
+    energy = np.array([_energy(line) for line in lines])
+    level = 10.0 * np.log10(energy / energy.max()) if len(lines) else energy
+    return tuple(
+        StrokeLine(
+            line.hz,
+            _half_cents(line),
+            line.hz * (1.0 + line.glide.share * math.exp(-line.glide.rate * EARLY_S)),
+            AUDIBLE_DECAY_NEPER / line.decay,
+            math.hypot(RING_SDS * line.decay_sd / line.decay, RING_LEAST),
+            float(db),
+        )
+        for line, db in zip(lines, level, strict=True)
+        if db > -AUDIBLE_DB
+    )
+
+
+def _half_cents(line: _Fit) -> float:
+    """How far a frequency may be off nine times in ten: by noise, by neighbours within its own
+    width, by a glide that is not quite what was fitted."""
+    noise = PITCH_SDS * line.hz_sd / line.hz
+    width = PITCH_WIDTHS * line.decay / math.pi / line.hz
+    glide = PITCH_GLIDES * line.glide.share * math.exp(-line.glide.rate * EARLY_S)
+    return CENTS_PER_NEPER * math.sqrt(noise**2 + width**2 + glide**2) + LEAST_CENTS
+
+
+def pooled(strokes: Sequence[HeardStroke]) -> tuple[StrokeLine, ...]:
+    """Lines of several strokes on one drum taken together: those that are in at least half of them,
+    each by the mean of what the surest say."""
+    if len(strokes) == 1:
+        return strokes[0].lines
+    every = sorted((line for one in strokes for line in one.lines), key=lambda line: line.hz)
+    groups: list[list[StrokeLine]] = []
+    for line in every:
+        near = bool(groups) and _apart_cents(groups[-1][-1], line) < max(
+            line.half_cents + groups[-1][-1].half_cents, SAME_CENTS
+        )
+        if near:
+            groups[-1].append(line)
+        else:
+            groups.append([line])
+    return tuple(_mean(group) for group in groups if 2 * len(group) >= len(strokes))
+
+
+def _apart_cents(one: StrokeLine, other: StrokeLine) -> float:
+    return CENTS_PER_NEPER * math.log(other.hz / one.hz)
+
+
+def _mean(group: list[StrokeLine]) -> StrokeLine:
+    weight = np.array([1.0 / line.half_cents**2 for line in group])
+    weight /= weight.sum()
+    hz = math.exp(float(weight @ np.log([line.hz for line in group])))
+    spread = float(np.std([_apart_cents(group[0], line) for line in group]))
+    stated = 1.0 / math.sqrt(sum(1.0 / line.half_cents**2 for line in group))
+    return StrokeLine(
+        hz,
+        max(stated, 1.645 * spread / math.sqrt(len(group))),
+        math.exp(float(weight @ np.log([line.early_hz for line in group]))),
+        math.exp(float(weight @ np.log([line.t60_s for line in group]))),
+        min(line.t60_doubt for line in group),
+        max(line.level_db for line in group),
+    )

@@ -1,0 +1,133 @@
+"""The line under the ladder: hear a stroke, and in words what was heard."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from kesselton.ui.bench import texts
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import selectable
+from kesselton.ui.parts.fields import Choice
+from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.theme import font
+
+if TYPE_CHECKING:
+    from kesselton.app.hearing import HeardDrum
+    from kesselton.core.errors import KesseltonError
+
+SOURCES = ("bench", "recording", "microphone")
+SAME_RING_S = 0.05
+OTHER_CENTS = 12.0
+"""So near to another drum's note a line may be that drum."""
+
+
+class HearBar(QWidget):
+    """What hears, the button, and what was heard.
+
+    Signals
+    -------
+    hear_wanted(str source)
+    """
+
+    hear_wanted = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.source = Choice(texts.HEARD_BY)
+        self.source.set_options(list(zip(SOURCES, texts.HEARD_BY_OPTIONS.split("|"), strict=True)))
+        self.chosen = SOURCES[0]
+        self.source.set_state(self.chosen)
+        self.source.chosen.connect(self._choose)
+        self.button = Button(texts.HEAR_STROKE)
+        self.button.clicked.connect(lambda: self.hear_wanted.emit(self.chosen))
+        self.first = selectable(Label())
+        self.first.setFont(font(10, QFont.Weight.DemiBold))
+        self.first.setWordWrap(True)
+        self.rest = selectable(Label())
+        self.rest.setProperty("quiet", True)
+        self.rest.setWordWrap(True)
+        self.source.caption.hide()  # the button beside it says what the list is for
+        row = QHBoxLayout()
+        row.addWidget(self.source, 1)
+        row.addWidget(self.button, 1, Qt.AlignmentFlag.AlignTop)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        column.addLayout(row)
+        column.addWidget(self.first)
+        column.addWidget(self.rest)
+
+    def _choose(self, source: str) -> None:
+        self.chosen = source
+        self.source.set_state(source)
+
+    def set_state(
+        self, heard: HeardDrum | None, others: dict[str, float], listening: bool, possible: bool
+    ) -> None:
+        """Show what was heard of the drum on the bench, or that nothing was yet."""
+        self.button.setText(texts.STOP_LISTENING if listening else texts.HEAR_STROKE)
+        self.button.setEnabled(possible or listening)
+        if heard is None:
+            self.first.clear()
+            self.rest.setText(texts.LISTENING if listening else texts.NOTHING_HEARD)
+            return
+        self.first.setText(first_words(heard))
+        self.rest.setText(rest_words(heard, others))
+
+    def say(self, text: str) -> None:
+        """What is being done."""
+        self.first.clear()
+        self.rest.setText(text)
+
+    def refuse(self, error: KesseltonError) -> None:
+        """Why nothing was heard."""
+        self.say(f"{error.message} {error.remedy}")
+
+
+def first_words(heard: HeardDrum) -> str:
+    """The fundamental against the plan: "(0,1) 14 cents flat of the plan, rings 0.3 s longer"."""
+    matching = heard.matching
+    if not matching.sure:
+        return texts.CANNOT_BE_TOLD
+    cents = matching.cents(heard.found)
+    if cents is None:
+        return texts.FUNDAMENTAL_NOT_HEARD
+    index = next(i for i, line in enumerate(heard.lines) if line.hz == matching.fundamental_hz)
+    longer = matching.matches[index].seconds
+    ring = texts.RINGS_AS_COMPUTED
+    if abs(longer) >= SAME_RING_S:
+        said = texts.RINGS_LONGER if longer > 0.0 else texts.RINGS_SHORTER
+        ring = said.format(seconds=abs(longer))
+    off = texts.AT_PLAN
+    if round(cents) != 0:
+        off = texts.OFF_PLAN.format(cents=wording.cents_words(cents))
+    return texts.FUNDAMENTAL_HEARD.format(off=off, half=heard.lines[index].half_cents, ring=ring)
+
+
+def rest_words(heard: HeardDrum, others: dict[str, float]) -> str:
+    """How many lines were told, and what the others may be."""
+    told = sum(one.partial is not None for one in heard.matching.matches)
+    said = [
+        texts.LINES_TOLD.format(
+            lines=len(heard.lines),
+            told=told,
+            strokes=texts.STROKES.format(strokes=heard.strokes)
+            if heard.strokes > 1
+            else texts.ONE_STROKE,
+        )
+    ]
+    if not heard.matching.sure:
+        return " ".join((*said, texts.IS_IT_THIS_DRUM))
+    named = [
+        texts.MAY_BE_OTHER.format(hz=wording.hz_words(line.hz), name=name)
+        for line, one in zip(heard.lines, heard.matching.matches, strict=True)
+        for name, hz in others.items()
+        if one.partial is None and abs(1200.0 * math.log2(line.hz / hz)) < OTHER_CENTS
+    ]
+    return " ".join((*said, *named[:3]))

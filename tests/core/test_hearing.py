@@ -1,0 +1,187 @@
+"""Strokes on whole drums: their lines, and which partials they are. What is struck here is made in
+this file, line by line, and not by the program."""
+
+from __future__ import annotations
+
+import json
+import math
+from pathlib import Path
+
+import numpy as np
+import pytest
+import soundfile
+
+from kesselton.app.hearing import hear_drum, simulated_stroke
+from kesselton.app.workshops import demo_workshop
+from kesselton.cli import main
+from kesselton.core.errors import InputError
+from kesselton.core.hearing.matching import match
+from kesselton.core.hearing.stroke_lines import HeardStroke, hear_strokes, pooled, stroke_lines
+from kesselton.core.instrument.beater import Stroke
+from kesselton.core.prediction.prediction import predict
+from kesselton.store.exchange import drum_to_text
+
+RATE = 44100
+TOM = next(entry.drum for entry in demo_workshop().entries if entry.drum.kind == "tom")
+
+
+def struck(
+    lines: list[tuple[float, float, float]],
+    seconds: float = 1.8,
+    glide: float = 0.0,
+    noise: float = 1e-4,
+    before: float = 0.1,
+) -> np.ndarray:
+    """Lines (hertz, T60, amplitude) that begin after `before` seconds, sharp by `glide` at first as
+    the square of the first line's amplitude."""
+    rng = np.random.default_rng(5)
+    time = np.arange(int(seconds * RATE)) / RATE
+    ring = np.maximum(time - before, 0.0)
+    rate = 2.0 * 6.9078 / lines[0][1]
+    run = ring + glide * -np.expm1(-rate * ring) / rate
+    sound = noise * rng.standard_normal(len(time))
+    for k, (hz, t60, amplitude) in enumerate(lines):
+        wave = np.sin(2.0 * np.pi * hz * run + k)
+        sound += amplitude * np.exp(-6.9078 / t60 * ring) * wave * (ring > 0.0)
+    return 0.5 * sound / np.abs(sound).max()
+
+
+def near(found: HeardStroke, hz: float) -> float:
+    return min(abs(1200.0 * math.log2(line.hz / hz)) for line in found.lines)
+
+
+LINES = [(110.0, 1.4, 1.0), (176.0, 0.9, 0.5), (181.0, 0.8, 0.3), (247.0, 0.5, 0.2),
+         (251.5, 0.6, 0.25), (330.0, 0.25, 0.15), (520.0, 0.4, 0.06), (905.0, 0.12, 0.1)]  # fmt: skip
+
+
+def test_every_line_is_found_once_with_its_ring() -> None:
+    (found,) = hear_strokes(struck(LINES), RATE)
+    assert len(found.lines) == len(LINES)
+    for line, (hz, t60, _) in zip(found.lines, LINES, strict=True):
+        assert abs(1200.0 * math.log2(line.hz / hz)) < min(1.0, line.half_cents)
+        assert line.t60_s == pytest.approx(t60, rel=0.05)
+        assert line.early_hz == pytest.approx(line.hz, rel=5e-4)
+    assert max(line.level_db for line in found.lines) == 0.0
+
+
+@pytest.mark.parametrize("cents", [8.0, 45.0, 90.0])
+def test_a_glide_does_not_move_the_pitch_at_rest(cents: float) -> None:
+    glide = math.expm1(cents / 1731.2)
+    (found,) = hear_strokes(struck(LINES, glide=glide), RATE)
+    first = min(found.lines, key=lambda line: abs(line.hz - 110.0))
+    assert abs(1200.0 * math.log2(first.hz / 110.0)) < max(2.0, first.half_cents)
+    second = min(found.lines, key=lambda line: abs(line.hz - 176.0))
+    assert near(found, 176.0) < max(4.0, 1.6 * second.half_cents)
+    assert first.early_hz >= first.hz * 0.999
+    if cents == 90.0:
+        early = 1200.0 * math.log2(first.early_hz / first.hz)
+        assert 10.0 < early < 110.0  # plainly sharp after 50 ms
+
+
+def test_noise_has_no_lines_and_silence_no_stroke() -> None:
+    rng = np.random.default_rng(3)
+    sound = struck([(200.0, 0.03, 1e-3)], noise=0.0) + 0.05 * rng.standard_normal(int(1.8 * RATE))
+    with pytest.raises(InputError):
+        hear_strokes(sound, RATE)
+    with pytest.raises(InputError, match="silence"):
+        hear_strokes(np.zeros(RATE), RATE)
+    loud = np.clip(8.0 * struck(LINES), -0.9, 0.9)
+    with pytest.raises(InputError, match="clipped"):
+        hear_strokes(loud, RATE)
+
+
+def test_several_strokes_are_taken_together() -> None:
+    both = np.concatenate((struck(LINES), struck(LINES, glide=0.01), struck(LINES[:4])))
+    found = hear_strokes(both, RATE)
+    assert len(found) == 3
+    lines = pooled(found)
+    assert all(min(abs(line.hz / hz - 1.0) for line in lines) < 2e-3 for hz, _, _ in LINES[:5])
+    assert len(lines) <= len(LINES) + 2
+    assert pooled(found[:1]) == found[0].lines
+
+
+def drum_lines(
+    cents: float, drop: int | None = None, stray: tuple[tuple[float, float, float], ...] = ()
+) -> list[tuple[float, float, float]]:
+    """What the demo's tom would give, `cents` off, its pairs split."""
+    found = predict(TOM)
+    p, out = found.partials, []
+    for i in range(len(p)):
+        level = 10.0 ** (float(found.levels_db[i]) / 20.0)
+        hz = float(p.frequency_hz[i]) * 2.0 ** (cents / 1200.0)
+        t60 = float(p.t60_s[i])
+        if hz > 700.0 or level < 0.02 or i == drop:
+            continue
+        parts = ((-0.008, 0.7), (0.008, 0.6)) if p.order[i] else ((0.0, 1.0),)
+        out += [(hz * (1.0 + part), t60, share * level) for part, share in parts]
+    order = sorted(range(len(out)), key=lambda k: -out[k][2])
+    return [*[out[k] for k in order], *stray]
+
+
+@pytest.mark.parametrize("cents", [-30.0, 0.0, 22.0])
+def test_heard_lines_are_laid_beside_the_computed_ones(cents: float) -> None:
+    found = predict(TOM)
+    (heard,) = hear_strokes(struck(drum_lines(cents, stray=((913.0, 0.5, 0.1),))), RATE)
+    told = match(heard.lines, found)
+    assert told.sure
+    off = told.cents(found)
+    assert off is not None
+    assert off == pytest.approx(cents, abs=2.0)
+    orders = [int(found.partials.order[m.partial]) for m in told.matches if m.partial is not None]
+    assert orders.count(0) >= 1
+    assert any(orders.count(m) >= 2 for m in (1, 2))  # split pairs are the rule
+    for line, one in zip(heard.lines, told.matches, strict=True):
+        if abs(line.hz - 913.0) < 3.0:
+            assert one.partial is None
+        if one.partial is not None:
+            assert abs(one.cents - cents) < 40.0
+            assert one.probability > 0.9
+
+
+def test_another_drum_is_not_laid_beside_this_one() -> None:
+    """Wrong drum: lines that chance explains as well are not told."""
+    others = [(hz, 0.8, 0.5) for hz in (61.0, 97.0, 133.0, 171.0, 214.0, 266.0, 311.0)]
+    (heard,) = hear_strokes(struck(others), RATE)
+    told = match(heard.lines, predict(TOM))
+    assert not told.sure or sum(m.partial is not None for m in told.matches) <= 2
+    assert match((), predict(TOM)).matches == ()
+
+
+def test_without_its_fundamental_a_stroke_has_none() -> None:
+    found = predict(TOM)
+    lines = drum_lines(0.0, drop=found.partials.fundamental)
+    (heard,) = hear_strokes(struck(lines), RATE)
+    assert match(heard.lines, found).fundamental_hz is None
+
+
+def test_the_simulated_drum_is_heard_a_little_off_its_plan() -> None:
+    stroke = Stroke(0.3, "wood_tip", 0.6)
+    offs = []
+    for take in (0, 1):
+        samples, rate = simulated_stroke(TOM, stroke, seed=4, take=take)
+        heard = hear_drum(samples, rate, TOM, stroke)
+        off = heard.matching.cents(heard.found)
+        assert off is not None
+        offs.append(off)
+    assert abs(offs[0] - offs[1]) < 1.0  # the drum stays as it is
+    assert 0.01 < abs(offs[0]) < 40.0
+
+
+def test_hear_from_the_shell(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    sound, drum = tmp_path / "stroke.flac", tmp_path / "tom.drum.json"
+    soundfile.write(sound, struck(drum_lines(12.0)), RATE, subtype="PCM_24")
+    drum.write_text(drum_to_text(TOM))
+    assert main(["hear", str(sound), "--drum", str(drum)]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    assert answer["against_plan_cents"] == pytest.approx(12.0, abs=2.0)
+    assert answer["refused"] == []
+    named = [line["mode"] for line in answer["lines"] if line["mode"]]
+    assert any(mode["order"] == 0 and mode["rank"] == 1 for mode in named)
+    assert all(line["t60_s"] > 0 and line["level_db"] <= 0 for line in answer["lines"])
+    soundfile.write(sound, np.zeros(RATE), RATE)
+    assert main(["hear", str(sound), "--drum", str(drum)]) == 2
+    assert "silence" in capsys.readouterr().err
+
+
+def test_a_sound_too_short_for_a_band_has_no_lines() -> None:
+    assert stroke_lines(struck(LINES, seconds=0.3)[: RATE // 40], RATE).lines == ()

@@ -1,0 +1,109 @@
+"""A stroke is heard from the screen: simulated, from a recording, at a microphone; and belongs to
+its drum."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+import soundfile
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from kesselton.app.hearing import simulated_stroke
+from kesselton.app.microphone import NO_DEVICE, RATE_HZ
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.prediction.prediction import predict
+from kesselton.ui.main_window import MainWindow
+from tests.ui.conftest import Wait
+
+
+def tom(window: MainWindow, wait: Wait) -> Drum:
+    window.document.select(2)
+    window.choose_stage("tuning")
+    wait(lambda: window.bench.settled is not None)
+    assert window.bench.drum is not None
+    return window.bench.drum
+
+
+def test_a_stroke_is_heard_by_one_key_and_laid_beside_the_plan(
+    window: MainWindow, wait: Wait
+) -> None:
+    tom(window, wait)
+    tuning = window.tuning
+    assert tuning.heard is None
+    assert "Nothing was heard" in tuning.hear_bar.rest.text()
+    QTest.keyClick(window, Qt.Key.Key_J)
+    wait(lambda: tuning.heard is not None)
+    assert "of the plan" in tuning.hear_bar.first.text() or "at the plan" in (
+        tuning.hear_bar.first.text()
+    )
+    assert "lines told" in tuning.hear_bar.rest.text()
+    assert "heard at" in tuning.readout.partial_facts.text()
+    assert any(row[0] == "heard" for row in tuning.ladder.table())
+    assert [one.name for one in window.listener.last] == ["Rack tom as it was heard"]
+
+
+def test_what_was_heard_belongs_to_its_drum_as_it_was_set(window: MainWindow, wait: Wait) -> None:
+    drum = tom(window, wait)
+    tuning, bench = window.tuning, window.bench
+    tuning.hear("bench")
+    bench.set_pitch("batter", 250.0, "x")  # while it is still being listened to
+    wait(lambda: bench.settled is not None)
+    wait(lambda: tuning.hear_bar.rest.text().startswith("Nothing was heard"))
+    assert tuning.heard is None
+    window.document.undo()
+    wait(lambda: bench.settled is not None)
+    wait(lambda: tuning.heard is not None)
+    assert tuning.heard is not None
+    assert tuning.heard.drum == drum
+    window.document.select(3)
+    wait(lambda: bench.settled is not None)
+    assert tuning.heard is None
+    assert "Nothing was heard" in tuning.hear_bar.rest.text()
+
+
+def test_a_recording_is_heard_and_a_bad_one_refused_in_words(
+    window: MainWindow, wait: Wait, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    drum = tom(window, wait)
+    path = tmp_path / "stroke.wav"
+    samples, rate = simulated_stroke(drum, predict(drum).stroke, 9)
+    soundfile.write(path, samples, rate, subtype="PCM_24")
+    tuning = window.tuning
+    monkeypatch.setattr(tuning, "_ask_sound", lambda: path)
+    tuning.hear_bar.source.chosen.emit("recording")
+    tuning.hear_bar.button.click()
+    wait(lambda: tuning.heard is not None)
+    soundfile.write(path, np.zeros(rate), rate)
+    tuning.hear_bar.button.click()
+    wait(lambda: "silence" in tuning.hear_bar.rest.text())
+    soundfile.write(path, np.clip(9.0 * samples, -0.9, 0.9), rate)
+    tuning.hear_bar.button.click()
+    wait(lambda: "clipped" in tuning.hear_bar.rest.text())
+
+
+def test_strokes_at_the_microphone_are_heard_one_by_one(window: MainWindow, wait: Wait) -> None:
+    """What the sound helper would send: a stream of samples with a stroke in it."""
+    drum = tom(window, wait)
+    tuning = window.tuning
+    ears = tuning.ears
+    opened: list[int] = []
+    ears.microphone._input.listen = opened.append  # type: ignore[method-assign,assignment]
+    tuning.hear("microphone")
+    assert opened == [RATE_HZ]
+    samples, _ = simulated_stroke(drum, predict(drum).stroke, 9)
+    rng = np.random.default_rng(1)
+    hiss = 1e-3 * rng.standard_normal(RATE_HZ)
+    for block in np.array_split(np.concatenate((hiss, samples, hiss)), 60):
+        ears.microphone.take(block)
+    wait(lambda: tuning.heard is not None)
+    assert tuning.heard is not None
+    assert tuning.heard.matching.sure
+
+
+def test_without_a_microphone_it_says_so(window: MainWindow, wait: Wait) -> None:
+    tom(window, wait)
+    window.tuning.ears.microphone._on_failed(NO_DEVICE)
+    wait(lambda: "microphone" in window.tuning.hear_bar.rest.text())
