@@ -10,9 +10,11 @@ from kesselton.core.instrument.drum import Drum
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
     from kesselton.core.hearing.matching import Matching
+    from kesselton.core.hearing.over_time import OverTime
     from kesselton.core.hearing.stroke_lines import StrokeLine
     from kesselton.core.instrument.beater import Stroke
     from kesselton.core.prediction.prediction import Prediction
+    from kesselton.core.prediction.render import Sound
 
 SIMULATED_CENTS = 8.0
 """How far a simulated head stands off its plan (sd): ears, and what was not measured."""
@@ -30,6 +32,8 @@ class HeardDrum:
     lines, matching : of all strokes together
     strokes : how many they were
     samples, rate_hz : the sound itself
+    computed : the same stroke as it was computed
+    seen : both over time and pitch, heard first
     """
 
     drum: Drum
@@ -39,6 +43,8 @@ class HeardDrum:
     strokes: int
     samples: FloatArray
     rate_hz: float
+    computed: Sound
+    seen: tuple[OverTime, OverTime]
 
 
 def hear_drum(
@@ -52,13 +58,22 @@ def hear_drum(
         If the drum cannot be computed, or there is no stroke to be heard: in words, why.
     """
     from kesselton.core.hearing.matching import match
+    from kesselton.core.hearing.over_time import over_time
     from kesselton.core.hearing.stroke_lines import hear_strokes, pooled
     from kesselton.core.prediction.prediction import predict
+    from kesselton.core.prediction.render import render
 
     found = predict(drum, stroke)
     strokes = hear_strokes(samples, rate_hz)
     lines = pooled(strokes)
-    return HeardDrum(drum, found, lines, match(lines, found), len(strokes), samples, rate_hz)
+    computed = render(found, found.stroke)
+    first = max(strokes, key=lambda one: len(one.lines)).at_s
+    seen = (
+        over_time(samples, rate_hz, first),
+        over_time(computed.samples, computed.rate_hz, 0.0),
+    )
+    told = match(lines, found)
+    return HeardDrum(drum, found, lines, told, len(strokes), samples, rate_hz, computed, seen)
 
 
 def simulated_stroke(

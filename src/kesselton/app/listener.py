@@ -69,6 +69,12 @@ class Listener(QObject):
         others = [one for one in self.last if one.name != name]
         self.last = [*others, RenderedStroke(name, sound)][-2:]
 
+    def play_again(self, name: str) -> None:
+        """Play one of the last two by its name, equally loud as the other."""
+        for one in self.last:
+            if one.name == name:
+                self._play(one)
+
     def swap(self) -> bool:
         """Play the other of the last two, equally loud; False if there are not two."""
         if len(self.last) < 2:

@@ -56,6 +56,7 @@ SPECS = (
     Spec("listen", "Drum", "Listen to a stroke", "L", "listen"),
     Spec("listen_other", "Drum", "Listen to the one before", "B", "listen_other"),
     Spec("hear", "Drum", "Hear a stroke on this drum", "J", "hear"),
+    Spec("heard", "Drum", "Heard and computed …", "Ctrl+J", "show_heard"),
     Spec("tone", "Drum", "Reference tone …", "Ctrl+R", "reference_tone"),
     Spec("sound_save", "Drum", "Save the sound …", "Ctrl+L", "save_sound"),
     Spec("part_shell", "Go to", "Shell", "Alt+1", "part:shell"),

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from kesselton.app.bench import Bench
+from kesselton.app.hearing import HeardDrum
 from kesselton.app.listener import Listener
 from kesselton.core.choosing.brief import Brief
 from kesselton.core.errors import KesseltonError
@@ -52,6 +53,7 @@ class Commands(QObject):
         does it
     stage_wanted(str), part_wanted(str), focus_wanted(str view) : where to go
     pair_wanted : the chosen pair of heads is to be heard
+    heard_wanted : what was heard last is to be shown
     hear_wanted : a stroke on the drum on the bench is to be heard by the program
     close_wanted : the window is to be closed
     sound_dropped(Path) : a recording of taps is to be read
@@ -65,6 +67,7 @@ class Commands(QObject):
     focus_wanted = Signal(str)
     pair_wanted = Signal()
     hear_wanted = Signal()
+    heard_wanted = Signal()
     close_wanted = Signal()
     sound_dropped = Signal(object)
 
@@ -454,6 +457,31 @@ class Commands(QObject):
                 self._listener.player, colours, self._parent,
             )
         )  # fmt: skip
+
+    def show_heard(self) -> None:
+        """What was heard last of the drum on the bench, beside what was computed."""
+        self.heard_wanted.emit()
+
+    def open_heard(self, heard: HeardDrum | None) -> None:
+        """The two as pictures, or why there are none."""
+        from kesselton.ui.heard_dialog import HeardDialog
+        from kesselton.ui.parts.theme import colours_for
+
+        if heard is None:
+            self.said.emit(f"{texts.NOTHING_HEARD_YET} {texts.HEAR_FIRST}", False)
+            return
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        colours = colours_for(app, self._bench.settings.theme)
+        dialog = HeardDialog(heard, self._display.a4_hz(), colours, self._parent)
+        name = heard.drum.name
+        dialog.play_heard.clicked.connect(
+            lambda: self._listener.play_again(texts.HEARD_OF.format(name=name))
+        )
+        dialog.play_computed.clicked.connect(
+            lambda: self._listener.play_again(texts.AS_IT_IS_SET.format(name=name))
+        )
+        self._open_dialog(dialog)
 
     def _pitch_in_hand(self) -> float | None:
         """The pitch that stands where the focus is, or what the whole drum sounds."""

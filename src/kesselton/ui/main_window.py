@@ -206,6 +206,7 @@ class MainWindow(QMainWindow):
         commands.focus_wanted.connect(self._on_focus_wanted)
         commands.pair_wanted.connect(self.stages.listen_to_chosen)
         commands.hear_wanted.connect(self.stages.hear)
+        commands.heard_wanted.connect(self.stages.show_heard)
         commands.sound_dropped.connect(self._on_sound_dropped)
         commands.close_wanted.connect(self.close)
         self.listener.state_changed.connect(self._on_sound)
@@ -284,7 +285,8 @@ class MainWindow(QMainWindow):
             label = text.replace("&", "&&")
             self.actions_by_id[action].setText(f"&{action.capitalize()} {label}".strip())
         for action in (
-            "drum_like", "drum_remove", "drum_export", "sheet_pdf", "sheet_print", "listen", "hear",
+            "drum_like", "drum_remove", "drum_export", "sheet_pdf", "sheet_print", "listen",
+            "hear", "heard",
         ):  # fmt: skip
             self.actions_by_id[action].setEnabled(drum is not None)
 

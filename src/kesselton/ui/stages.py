@@ -311,9 +311,14 @@ class Stages(QStackedWidget):
         """What was heard can be listened to beside what was computed."""
         from kesselton.core.prediction.render import Sound, matched
 
-        rate = int(heard.rate_hz)
+        rate, name = int(heard.rate_hz), heard.drum.name
         sound = Sound(matched(heard.samples, rate), rate, False)
-        self._listener.remember(texts.HEARD_OF.format(name=heard.drum.name), sound)
+        self._listener.remember(texts.AS_IT_IS_SET.format(name=name), heard.computed)
+        self._listener.remember(texts.HEARD_OF.format(name=name), sound)
+
+    def show_heard(self) -> None:
+        """Show what was heard of the drum on the bench beside what was computed."""
+        self._commands.open_heard(self.tuning.heard)
 
     def hear(self) -> None:
         """Hear a stroke on the drum on the bench."""

@@ -160,3 +160,14 @@ TWO_TONES = "{beat:.2f} beats a second, {cents:+.0f} cents apart: turn until the
 TOO_FAR_TO_BEAT = "{cents:+.0f} cents apart: two notes, too far from each other to beat."
 BEAT_PICTURE = "How the two tones beat"
 TWO_SECONDS = "two seconds"
+HEARD_AND_COMPUTED = "{name}: heard and computed"
+AS_HEARD = "as heard"
+AS_COMPUTED = "as computed"
+LOUDER_IS_DARKER = (
+    "The louder the darker, 60 dB in all. Ticks at the left are the computed partials."
+)
+PLAY_HEARD = "Play what was heard"
+PLAY_COMPUTED = "Play what was computed"
+SECONDS_AT = "{seconds:.1f} s"
+NOTHING_HEARD_YET = "Nothing was heard of this drum as it is set."
+HEAR_FIRST = "Hear a stroke (J) first."
