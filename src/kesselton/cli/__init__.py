@@ -61,6 +61,7 @@ def _commands() -> dict[str, Command]:
     from kesselton.cli.clear import COMMANDS as CLEAR
     from kesselton.cli.drum import COMMANDS as DRUM
     from kesselton.cli.hear import COMMANDS as HEAR
+    from kesselton.cli.log import COMMANDS as LOG
 
     own = (
         Command("demo", "open the program on the demo workshop", _nothing, lambda given: _demo()),
@@ -69,7 +70,7 @@ def _commands() -> dict[str, Command]:
             lambda given: _install(),
         ),
     )  # fmt: skip
-    return {command.name: command for command in (*own, *DRUM, *CLEAR, *HEAR)}
+    return {command.name: command for command in (*own, *DRUM, *CLEAR, *HEAR, *LOG)}
 
 
 def _parser(commands: dict[str, Command]) -> Parser:

@@ -40,14 +40,25 @@ def print_json(answer: dict[str, Any]) -> None:
         If it cannot be written there.
     """
     text = json.dumps(answer, indent=1, ensure_ascii=False, allow_nan=False)
+    print_text(text + "\n", json.dumps(answer, indent=1, allow_nan=False) + "\n")
+
+
+def print_text(text: str, plain: str = "") -> None:
+    """Text on standard output; `plain` where that does not know its letters.
+
+    Raises
+    ------
+    InputError
+        If it cannot be written there.
+    """
     if sys.stdout is None:
         raise InputError("Standard output is closed.", "Send it to a file or a terminal.")
     try:
         text.encode(sys.stdout.encoding or "ascii")
     except UnicodeEncodeError:
-        text = json.dumps(answer, indent=1, allow_nan=False)
+        text = plain or text.encode("ascii", "backslashreplace").decode()
     try:
-        print(text, flush=True)
+        print(text, end="", flush=True)
     except BrokenPipeError:
         raise
     except OSError as error:

@@ -12,6 +12,7 @@ from kesselton.core.fitting.fitting import Fitting
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, Inspected, TorqueKey
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
 
 
@@ -26,6 +27,7 @@ class Entry:
     inspected: Inspected | None = None
     fittings: tuple[Fitting, ...] = ()
     clearings: Sequence[Clearing] = ()
+    kept: Sequence[Kept] = ()
 
     def clearing(self, side: str) -> Clearing:
         """The rounds on one head; none yet if it was never begun."""
@@ -69,7 +71,7 @@ class Entry:
 
     def fetched(self) -> Entry:
         """The entry itself, with everything that belongs to it read from its file."""
-        for part in (self.readings, self.clearings):
+        for part in (self.readings, self.clearings, self.kept):
             len(part)
         return self
 

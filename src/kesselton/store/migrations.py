@@ -181,11 +181,23 @@ def _seventh(db: sqlite3.Connection) -> None:
             reason TEXT NOT NULL,
             content TEXT NOT NULL)"""
     )
-    write_all_sums(db)
+    write_all_sums(db, later=("kept",))
+
+
+def _eighth(db: sqlite3.Connection) -> None:
+    """The log of each drum."""
+    db.execute(
+        """CREATE TABLE kept (
+            drum_id INTEGER NOT NULL REFERENCES drum(id) ON DELETE CASCADE,
+            position INTEGER NOT NULL,
+            noted_on TEXT NOT NULL,
+            json TEXT NOT NULL,
+            PRIMARY KEY (drum_id, position)) WITHOUT ROWID"""
+    )
 
 
 MIGRATIONS: tuple[Callable[[sqlite3.Connection], None], ...] = (
-    _first, _second, _third, _fourth, to_documents, _sixth, _seventh,
+    _first, _second, _third, _fourth, to_documents, _sixth, _seventh, _eighth,
 )  # fmt: skip
 CURRENT_VERSION = len(MIGRATIONS)
 

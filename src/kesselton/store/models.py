@@ -20,6 +20,7 @@ from kesselton.core.constants import SIDES
 from kesselton.core.instrument import air as a
 from kesselton.core.instrument import drum as d
 from kesselton.core.instrument import head as h
+from kesselton.core.instrument import kept as k
 from kesselton.core.instrument import shell as sh
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.materials import MATERIALS
@@ -28,6 +29,7 @@ from kesselton.core.instrument.reading import LIMITS, MAX_DIVISIONS, Reading
 from kesselton.core.instrument.threads import THREADS
 
 DRUM_FORMAT, BRIEF_FORMAT = "kesselton/drum", "kesselton/brief"
+LOG_FORMAT = "kesselton/log-entry"
 READINGS_FORMAT, PROCEDURE_FORMAT = "kesselton/readings", "kesselton/procedure"
 VERSION = 1
 """Of each of them."""
@@ -83,7 +85,11 @@ if TYPE_CHECKING:  # one of the words the core knows
     YesNo = str
     Picture = str
     Repeat = str
+    EventName = str
+    FitsName = str
 else:
+    EventName = _one_of(k.EVENTS)
+    FitsName = _one_of(k.FITS)
     Side = _one_of(SIDES)
     AdditionKind = _one_of(h.ADDITION_KINDS)
     MaterialName = _one_of(MATERIALS)
@@ -500,11 +506,68 @@ class ProcedureFile(_Model, frozen=True):
     steps: Annotated[tuple[StepModel, ...], Meta(min_length=1)]
 
 
+class KeptLineModel(_Model, frozen=True):
+    hz: Annotated[float, Meta(gt=0.0, le=20000.0)]
+    half_cents: Annotated[float, Meta(ge=0.0, le=10000.0)]
+    t60_s: Annotated[float, Meta(gt=0.0, le=100.0)]
+    level_db: Annotated[float, Meta(ge=-200.0, le=100.0)]
+
+
+class LogReadingModel(_Model, frozen=True, omit_defaults=True):
+    """A reading as the log keeps it."""
+
+    kind: _one_of(LIMITS)  # type: ignore[valid-type]
+    value: float
+    side: Side = "batter"
+    other_head: OtherHead = "muted"
+    rod: Annotated[int, Meta(ge=0, le=const.MAX_RODS)] = 0
+    gauge: str = ""
+    hz: float | None = None
+    on: str = ""
+    spread: float = 0.0
+    centre: Centre = "damped"
+
+
+Said = Annotated[str, Meta(max_length=k.LONGEST_WORDS)]
+
+
+class LogEntry(_Model, frozen=True, omit_defaults=True):
+    """One line of a log, version 1."""
+
+    title: ClassVar[str] = "Kesselton log entry, version 1"
+    format: Annotated[str, _fixed(LOG_FORMAT)]
+    version: VersionOne
+    on: Annotated[str, Meta(max_length=40)]
+    drum: DrumFile
+    event: EventName = "set"
+    side: Annotated[str, Meta(max_length=10)] = ""
+    what_for: Said = ""
+    verdict: Said = ""
+    music: Said = ""
+    player: Said = ""
+    room: Said = ""
+    marks: Annotated[tuple[tuple[str, int], ...], Meta(max_length=len(k.MARKS))] = ()
+    fits: FitsName = ""
+    beater: Annotated[str, Meta(max_length=40)] = ""
+    place: Annotated[float, Meta(ge=0.0, le=1.0)] = 0.3
+    touch: Annotated[float, Meta(ge=0.0, le=20.0)] = 1.0
+    readings: Annotated[tuple[LogReadingModel, ...], Meta(max_length=k.MOST_READINGS)] = ()
+    lug_pitches_hz: Annotated[tuple[float, ...], Meta(max_length=2)] = ()
+    tensions_n_per_m: Annotated[tuple[float, ...], Meta(max_length=2)] = ()
+    computed_hz: float | None = None
+    computed_half_cents: float = 0.0
+    heard_hz: float | None = None
+    heard_half_cents: float = 0.0
+    lines: Annotated[tuple[KeptLineModel, ...], Meta(max_length=k.MOST_LINES)] = ()
+    left_out: bool = False
+
+
 FILES: dict[str, type[_Model]] = {
     "drum": DrumFile,
     "readings": ReadingsFile,
     "brief": OrderFile,
     "procedure": ProcedureFile,
+    "log": LogEntry,
 }
 
 

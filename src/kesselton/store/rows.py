@@ -23,6 +23,7 @@ from kesselton.core.fitting.procedure import Choices
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
 from kesselton.store.brief_file import brief_to_data
 from kesselton.store.errors import SALVAGE, AlteredError
@@ -35,6 +36,7 @@ from kesselton.store.exchange import (
     values_of,
 )
 from kesselton.store.holdings import Entry, Shelved, Workshop
+from kesselton.store.log_file import entry_of, entry_text
 from kesselton.store.models import (
     BriefFile,
     ChoicesModel,
@@ -57,6 +59,7 @@ PART_WORDS = {
     "notes": "The notes of “{name}” are",
     "reading": "The readings of “{name}” are",
     "clearing": "The rounds of clearing “{name}” are",
+    "kept": "The log of “{name}” is",
     "title": "The name of the workshop is",
     "rack": "The order of the rack is",
     "library": "The library of heads is",
@@ -91,7 +94,8 @@ def load(
         }
         readings = Stored(partial(_looked_at, worded, readings_of, db, drum_id))
         clearings = Stored(partial(_looked_at, worded, clearings_of, db, drum_id))
-        entry = Entry(drum_id, drum, readings=readings, clearings=clearings, **parts)
+        kept = Stored(partial(_looked_at, worded, kept_of, db, drum_id))
+        entry = Entry(drum_id, drum, readings=readings, clearings=clearings, kept=kept, **parts)
         entries.append(entry.fetched() if at_once else entry)
     library = []
     for name, text in read("SELECT name, json FROM library_head ORDER BY position"):
@@ -149,6 +153,8 @@ def check_entry(entry: Entry) -> None:
     for table in DOCUMENTS:
         if value := getattr(entry, table):
             encoded(table, value)
+    for kept in entry.kept:
+        _log_text(kept)
 
 
 def write(db: sqlite3.Connection, before: Workshop, after: Workshop) -> None:
@@ -237,6 +243,9 @@ def _write_entry(
     if old is not entry.readings:
         _write_list(db, "reading", (entry.id,), _readings(old), _readings(entry.readings))
         touched.add((entry.id, "reading"))
+    if was is None or was.kept is not entry.kept:
+        _write_kept(db, entry, () if was is None else was.kept)
+        touched.add((entry.id, "kept"))
     if was is None or was.clearings is not entry.clearings:
         _write_clearings(db, entry, was)
         touched.add((entry.id, "clearing"))
@@ -267,6 +276,25 @@ def _readings(readings: Iterable[Reading]) -> list[Row]:
     return [(r.kind, r.value, r.side, r.other_head, r.rod, r.gauge, r.hz, r.on) for r in readings]
 
 
+def _write_kept(db: sqlite3.Connection, entry: Entry, was: Sequence[Kept]) -> None:
+    """Only what was added, where nothing else is different: a log grows at its end."""
+    old, new = tuple(was), tuple(entry.kept)
+    same = 0
+    while same < min(len(old), len(new)) and old[same] == new[same]:
+        same += 1
+    db.execute("DELETE FROM kept WHERE drum_id = ? AND position >= ?", (entry.id, same))
+    db.executemany(
+        "INSERT INTO kept VALUES (?, ?, ?, ?)",
+        [(entry.id, n, one.on, _log_text(one)) for n, one in enumerate(new[same:], start=same)],
+    )
+
+
+def _log_text(kept: Kept) -> str:
+    text = entry_text(kept)
+    entry_of(text)  # it can be read again
+    return text
+
+
 def _write_clearings(db: sqlite3.Connection, entry: Entry, was: Entry | None) -> None:
     if was is not None and tuple(was.clearings) == tuple(entry.clearings):
         return
@@ -293,11 +321,20 @@ def _looked_at(
     drum_id: int,
 ) -> tuple[T, ...]:
     with worded():
-        part = "reading" if read is readings_of else "clearing"
+        part = PARTS_LOOKED_AT[read.__name__]
         if changed(db, part, drum_id):
             name = db.execute("SELECT name FROM drum WHERE id = ?", (drum_id,)).fetchone()
             raise altered(part, name[0] if name else f"number {drum_id}")
         return read(db, drum_id)
+
+
+PARTS_LOOKED_AT = {"readings_of": "reading", "clearings_of": "clearing", "kept_of": "kept"}
+
+
+def kept_of(db: sqlite3.Connection, drum_id: int) -> tuple[Kept, ...]:
+    """The log of a drum, oldest first."""
+    rows = db.execute("SELECT json FROM kept WHERE drum_id = ? ORDER BY position", (drum_id,))
+    return tuple(entry_of(text) for (text,) in rows)
 
 
 def readings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Reading, ...]:

@@ -16,11 +16,13 @@ from typing import Any, TypeVar
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
 from kesselton.store import rows
 from kesselton.store.connection import MADE_OF_NONSENSE, SUFFIX, connect, translate_errors
 from kesselton.store.errors import StoreError
 from kesselton.store.holdings import Entry, Shelved, Workshop
+from kesselton.store.log_file import entry_of
 from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION, migrate
 from kesselton.store.schema import clear_orphans, empty, own_tables
 from kesselton.store.sums import AT_ONCE, COMMON_PARTS, OWN_PARTS, changed
@@ -185,7 +187,7 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
         with tried(f"the drum “{name}”", text):
             entries.append(_entry(db, drum_id, rows.drum_of(name, text), tried))
     kept = {entry.id for entry in entries}
-    for table in ("reading", "clearing", *rows.DOCUMENTS):
+    for table in ("reading", "clearing", "kept", *rows.DOCUMENTS):
         for row in db.execute(f"SELECT * FROM {table}"):
             if row[0] not in kept:
                 whose = names.get(row[0], f"drum {row[0]}")
@@ -231,7 +233,14 @@ def _entry(db: sqlite3.Connection, drum_id: int, drum: Any, tried: Tried) -> Ent
     content = list(db.execute("SELECT * FROM rod_reading WHERE drum_id = ?", (drum_id,)))
     with tried(f"the rounds of clearing “{drum.name}”", content):
         clearings = rows.clearings_of(db, drum_id)
-    entry = Entry(drum_id, drum, readings=tuple(readings), clearings=clearings, **parts)
+    log: list[Kept] = []
+    query = "SELECT position, json FROM kept WHERE drum_id = ? ORDER BY position"
+    for place, text in db.execute(query, (drum_id,)):
+        with tried(f"entry {place + 1} of the log of “{drum.name}”", text):
+            log.append(entry_of(text))
+    entry = Entry(
+        drum_id, drum, readings=tuple(readings), clearings=clearings, kept=tuple(log), **parts
+    )
     rows.check_entry(entry)
     return entry
 

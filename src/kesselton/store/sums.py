@@ -28,6 +28,7 @@ OWN_PARTS: dict[str, tuple[str, ...]] = {
         "ORDER BY drum_id, side, round",
         "SELECT * FROM rod_reading WHERE {owner} ORDER BY drum_id, side, round, position",
     ),
+    "kept": ("SELECT * FROM kept WHERE {owner} ORDER BY drum_id, position",),
 }
 """Parts of a drum: rows that begin with its number."""
 COMMON_PARTS: dict[str, tuple[str, ...]] = {
@@ -69,10 +70,12 @@ def write_sums(db: sqlite3.Connection, touched: Iterable[Part]) -> None:
             db.execute("INSERT OR REPLACE INTO checksum VALUES (?, ?, ?)", (owner, part, made))
 
 
-def write_all_sums(db: sqlite3.Connection) -> None:
-    """Keep the sums of everything there is."""
+def write_all_sums(db: sqlite3.Connection, later: tuple[str, ...] = ()) -> None:
+    """Keep the sums of everything there is, but for parts that come in a later version."""
     db.execute("DELETE FROM checksum")
     for part in (*OWN_PARTS, *COMMON_PARTS):
+        if part in later:
+            continue
         rows = [(owner, part, made) for owner, made in sums(db, part).items()]
         db.executemany("INSERT INTO checksum VALUES (?, ?, ?)", rows)
 

@@ -1,0 +1,114 @@
+"""Makes an entry of the log from what stands on the bench, and says what one entry is against
+another."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import TYPE_CHECKING
+
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.kept import Kept, KeptLine
+from kesselton.core.pitch import cents_between
+from kesselton.store.holdings import Entry
+
+if TYPE_CHECKING:
+    from kesselton.app.hearing import HeardDrum
+    from kesselton.app.predictor import BenchResult
+
+
+@dataclass(frozen=True)
+class Said:
+    """What is asked of whoever keeps an entry."""
+
+    event: str = "set"
+    what_for: str = ""
+    verdict: str = ""
+    music: str = ""
+    player: str = ""
+    room: str = ""
+    marks: tuple[tuple[str, int], ...] = ()
+    fits: str = ""
+
+
+def entry_now(
+    entry: Entry, result: BenchResult, heard: HeardDrum | None, said: Said, when: datetime
+) -> Kept:
+    """Everything that is set, read and heard of a drum now.
+
+    Raises
+    ------
+    InputError
+        If something said cannot be.
+    """
+    found = result.prediction
+    at = found.partials.fundamental
+    lines: tuple[KeptLine, ...] = ()
+    hz, half = None, 0.0
+    if heard is not None:
+        lines = tuple(KeptLine(float(x.hz), x.half_cents, x.t60_s, x.level_db) for x in heard.lines)
+        if heard.matching.fundamental_hz is not None:
+            hz = float(heard.matching.fundamental_hz)
+            half = heard.matching.fundamental_half_cents
+    return Kept(
+        when.isoformat(timespec="minutes"),
+        entry.drum,
+        **vars(said),
+        beater=result.stroke.beater,
+        place=result.stroke.place,
+        touch=result.stroke.touch,
+        readings=tuple(entry.readings),
+        lug_pitches_hz=tuple(found.lug_pitches_hz),
+        tensions_n_per_m=tuple(found.tensions_n_per_m),
+        computed_hz=found.fundamental_hz,
+        computed_half_cents=float(found.uncertainty_cents[at]),
+        heard_hz=hz,
+        heard_half_cents=half,
+        lines=lines,
+    )
+
+
+def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
+    """What is different between two entries: name, of the one, of the other."""
+    out: list[tuple[str, str, str]] = []
+
+    def tell(name: str, a: object, b: object) -> None:
+        if a != b:
+            out.append((name, str(a), str(b)))
+
+    for side in ("batter", "resonant"):
+        tell(f"{side} head", _head(one.drum, side), _head(other.drum, side))
+    for place, side in enumerate(("batter", "resonant")):
+        if place < min(len(one.lug_pitches_hz), len(other.lug_pitches_hz)):
+            a, b = one.lug_pitches_hz[place], other.lug_pitches_hz[place]
+            if abs(cents_between(a, b)) >= 1.0:
+                out.append((f"{side} lug pitch", f"{a:.1f} Hz", f"{b:.1f} Hz"))
+    for name, first, second in (
+        ("heard", one.heard_hz, other.heard_hz),
+        ("computed", one.computed_hz, other.computed_hz),
+    ):
+        if first is not None and second is not None and abs(cents_between(first, second)) >= 1.0:
+            out.append((name, f"{first:.1f} Hz", f"{second:.1f} Hz"))
+    tell("muffling", _muffling(one.drum), _muffling(other.drum))
+    tell("beater", one.beater, other.beater)
+    air = [f"{k.drum.air.temperature_c:g} °C {100 * k.drum.air.relative_humidity:.0f} %"
+           for k in (one, other)]  # fmt: skip
+    tell("air", *air)
+    for name in ("what_for", "music", "player", "room", "verdict"):
+        tell(name.replace("_", " "), getattr(one, name) or "—", getattr(other, name) or "—")
+    return out
+
+
+def _head(drum: Drum, side: str) -> str:
+    return drum.setting(side).head.name if side in drum.sides else "none"
+
+
+def _muffling(drum: Drum) -> str:
+    return ", ".join(f"{m.kind} {m.side}" for m in drum.mufflers) or "none"
+
+
+def found_in(log: list[tuple[int, Kept]], words: str) -> list[tuple[int, Kept]]:
+    """Entries (drum number, entry) in which every word is found, the newest first."""
+    wanted = words.casefold().split()
+    hits = [(n, one) for n, one in log if all(word in one.words() for word in wanted)]
+    return sorted(hits, key=lambda hit: hit[1].on, reverse=True)

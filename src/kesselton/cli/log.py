@@ -1,0 +1,35 @@
+"""`kesselton log`: what is kept in the log of a workshop."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from kesselton.cli.shell import Command, print_text
+
+
+def _arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("workshop", help="a workshop file")
+    parser.add_argument("--drum", help="name of the only drum to print")
+    kind = parser.add_mutually_exclusive_group()
+    kind.add_argument("--json", action="store_true", help="lines of JSON (the default)")
+    kind.add_argument("--csv", action="store_true", help="a table")
+
+
+def _log(given: argparse.Namespace) -> None:
+    from kesselton.core.errors import InputError
+    from kesselton.store.log_file import as_csv, as_lines
+    from kesselton.store.looking import look_into
+
+    workshop = look_into(Path(given.workshop))
+    entries = workshop.entries
+    if given.drum is not None:
+        entries = tuple(one for one in entries if one.drum.name == given.drum)
+        if not entries:
+            known = ", ".join(one.drum.name for one in workshop.entries) or "none"
+            raise InputError(f"There is no drum “{given.drum}”.", f"There are: {known}.", "drum")
+    kept = sorted((one for entry in entries for one in entry.kept), key=lambda one: one.on)
+    print_text(as_csv(kept) if given.csv else as_lines(kept))
+
+
+COMMANDS = (Command("log", "print what is kept in a workshop's log", _arguments, _log),)

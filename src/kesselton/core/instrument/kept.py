@@ -1,0 +1,121 @@
+"""An entry of a drum's log: how it was set, what was heard, what it was for, and what was said."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
+from kesselton.core.errors import InputError, check_range
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.reading import Reading
+
+EVENTS = {
+    "set": "set so",
+    "fitted": "head fitted",
+    "pressed": "head pressed",
+    "retuned": "re-tuned",
+    "next_day": "looked at the next day",
+    "drifted": "a rod drifted",
+    "mended": "mended",
+    "broken": "head broken",
+}
+MARKS = {
+    "warmth": ("cold", "warm"),
+    "attack": ("soft attack", "sharp attack"),
+    "ring": ("short", "long"),
+    "response": ("slow to answer", "quick to answer"),
+    "rebound": ("limp", "lively"),
+}
+"""Each from -2 to 2, by what its ends are called."""
+FITS = {"": "not said", "low": "too low", "right": "right", "high": "too high"}
+"""How the note suited the drum."""
+LONGEST_WORDS = 2000
+MOST_LINES, MOST_READINGS = 120, 400
+
+
+@dataclass(frozen=True, slots=True)
+class KeptLine:
+    """A line of a stroke that was heard: hertz at rest, its doubt in cents, T60, level."""
+
+    hz: float
+    half_cents: float
+    t60_s: float
+    level_db: float
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What was set and read at one time, and what was said of it.
+
+    Attributes
+    ----------
+    on : when, ISO 8601 to the minute, local time
+    event : key of EVENTS; `side` the head it is about, "" for the whole drum
+    drum : as it was then: shell, heads, settings, muffling, air
+    what_for, verdict, music, player, room : free words
+    marks : (key of MARKS, -2 to 2), those that were given
+    fits : key of FITS
+    beater, place, touch : what it was struck with
+    readings : as they stood
+    lug_pitches_hz, tensions_n_per_m, computed_hz, computed_half_cents : what was computed then, per
+        head and of the whole drum, with the fundamental's doubt
+    heard_hz, heard_half_cents, lines : what was heard of it; None and empty if nothing was
+    left_out : True if nothing is to be learned from it
+    """
+
+    on: str
+    drum: Drum
+    event: str = "set"
+    side: str = ""
+    what_for: str = ""
+    verdict: str = ""
+    music: str = ""
+    player: str = ""
+    room: str = ""
+    marks: tuple[tuple[str, int], ...] = ()
+    fits: str = ""
+    beater: str = ""
+    place: float = 0.3
+    touch: float = 1.0
+    readings: tuple[Reading, ...] = ()
+    lug_pitches_hz: tuple[float, ...] = ()
+    tensions_n_per_m: tuple[float, ...] = ()
+    computed_hz: float | None = None
+    computed_half_cents: float = 0.0
+    heard_hz: float | None = None
+    heard_half_cents: float = 0.0
+    lines: tuple[KeptLine, ...] = ()
+    left_out: bool = False
+
+    def __post_init__(self) -> None:
+        try:
+            datetime.fromisoformat(self.on)
+        except ValueError:
+            raise InputError(
+                f"“{self.on}” is no date and time.", "Write it like 2026-11-26T19:30.", "on"
+            ) from None
+        for value, known, what in (
+            (self.event, EVENTS, "event"),
+            (self.fits, FITS, "word for the note"),
+            (self.side, ("", *self.drum.sides), "side"),
+        ):
+            if value not in known:
+                raise InputError(f"There is no {what} {value!r}.", f"Known: {', '.join(known)}.")
+        for name in ("what_for", "verdict", "music", "player", "room"):
+            if len(getattr(self, name)) > LONGEST_WORDS:
+                raise InputError(
+                    f"These words are longer than {LONGEST_WORDS} letters.", "Say it shorter.", name
+                )
+        for mark, given in self.marks:
+            if mark not in MARKS or not -2 <= given <= 2:
+                raise InputError(f"There is no mark {mark!r} of {given}.", "Give one of −2 to 2.")
+        for hz in (self.computed_hz, self.heard_hz, *self.lug_pitches_hz):
+            if hz is not None:
+                check_range(hz, 0.2 * LOWEST_PITCH_HZ, 5.0 * HIGHEST_PITCH_HZ, "Pitch", "Hz")
+
+    def words(self) -> str:
+        """Everything that can be looked for in it, in small letters."""
+        heads = (self.drum.setting(side).head.name for side in self.drum.sides)
+        said = (self.drum.name, EVENTS[self.event], self.what_for, self.verdict, self.music)
+        return "\n".join((*said, self.player, self.room, *heads)).casefold()

@@ -1,0 +1,170 @@
+"""The log of a drum: kept in the workshop, reopened the same, out as lines and as a table."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import sqlite3
+from dataclasses import replace
+from pathlib import Path
+
+import jsonschema
+import pytest
+
+from kesselton.app.keeping import differences, found_in
+from kesselton.app.workshops import demo_workshop
+from kesselton.cli import main
+from kesselton.core.errors import InputError
+from kesselton.core.instrument.kept import Kept, KeptLine
+from kesselton.core.instrument.reading import Reading
+from kesselton.store import rows
+from kesselton.store.errors import StoreError
+from kesselton.store.holdings import Workshop
+from kesselton.store.log_file import as_csv, as_lines, entries_of, entry_of, entry_text
+from kesselton.store.models import LogEntry, schema_of
+from kesselton.store.salvage import salvage
+from kesselton.store.workshop import WorkshopFile
+
+DEMO = demo_workshop()
+TOM = DEMO.entries[1].drum
+FULL = Kept(
+    "2026-11-20T18:30", TOM, "retuned", "batter", "second act", "warm, =long enough", "a march",
+    "second percussion", "the hall", (("warmth", 1), ("ring", -2)), "low", "wood_tip", 0.4, 1.5,
+    (Reading("lug_pitch", 196.0, rod=2, on="2026-11-20"), Reading("dial", 71.0, gauge="dial 2")),
+    (196.0, 233.1), (1252.0, 1647.0), 126.2, 11.0, 125.9, 2.0,
+    (KeptLine(125.9, 2.0, 1.4, 0.0), KeptLine(196.1, 3.0, 0.9, -6.0)), True,
+)  # fmt: skip
+
+
+def with_log(*kept: Kept) -> Workshop:
+    entries = list(DEMO.entries)
+    entries[1] = replace(entries[1], kept=kept)
+    return replace(DEMO, entries=tuple(entries))
+
+
+def test_everything_kept_is_there_when_reopened(tmp_path: Path) -> None:
+    path = tmp_path / "log.kesselton"
+    plain = Kept("2026-11-21T10:00", TOM)
+    with WorkshopFile.create(path, with_log(FULL)) as file:
+        before = with_log(FULL)
+        file.write(before, with_log(FULL, plain))
+        file.write(with_log(FULL, plain), with_log(replace(FULL, verdict="x"), plain))
+    with WorkshopFile.open(path) as file:
+        found = file.load()
+    assert tuple(found.entries[1].kept) == (replace(FULL, verdict="x"), plain)
+    assert tuple(found.entries[0].kept) == ()
+
+
+def test_a_line_fits_its_published_schema_and_comes_back() -> None:
+    text = entry_text(FULL)
+    jsonschema.Draft202012Validator(schema_of(LogEntry)).validate(json.loads(text))
+    assert entry_of(text) == FULL
+    assert entries_of(as_lines([FULL, FULL]), "x.jsonl") == [FULL, FULL]
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"on": "yesterday"}, "no date"),
+        ({"event": "eaten"}, "eaten"),
+        ({"marks": [["warmth", 9]]}, "mark"),
+        ({"fits": "odd"}, "odd"),
+        ({"drum": {}}, "is missing"),
+        ({"extra": 1}, "extra"),
+    ],
+)
+def test_what_is_no_entry_is_refused_in_words(change: dict[str, object], words: str) -> None:
+    data = {**json.loads(entry_text(FULL)), **change}
+    with pytest.raises(InputError, match=words):
+        entry_of(json.dumps(data))
+    with pytest.raises(InputError, match=r"log\.jsonl, line 2"):
+        entries_of(f"{entry_text(FULL)}\n{json.dumps(data)}\n", "log.jsonl")
+    with pytest.raises(InputError):
+        entry_of("{")
+
+
+def test_a_table_keeps_words_words() -> None:
+    rows = list(csv.DictReader(io.StringIO(as_csv([FULL]))))
+    assert rows[0]["drum"] == "Rack tom"
+    assert rows[0]["warmth"] == "1"
+    assert rows[0]["note_fits"] == "too low"
+    formula = as_csv([replace(FULL, verdict="=1+1")])
+    assert next(csv.DictReader(io.StringIO(formula)))["verdict"] != "=1+1"
+
+
+def test_a_changed_entry_is_noticed_and_what_can_be_read_is_salvaged(tmp_path: Path) -> None:
+    path = tmp_path / "log.kesselton"
+    with WorkshopFile.create(path, with_log(FULL, replace(FULL, on="2026-11-22T09:00"))):
+        pass
+    with sqlite3.connect(path) as db:
+        db.execute(
+            "UPDATE kept SET json = replace(json, 'second act', 'third act') WHERE position = 0"
+        )
+        db.execute("UPDATE kept SET json = 'nonsense' WHERE position = 1")
+    with WorkshopFile.open(path) as file:
+        found = file.load()
+        with pytest.raises(StoreError, match="log of “Rack tom” is not what was saved"):
+            len(found.entries[1].kept)
+    saved = salvage(path)
+    assert [one.what_for for one in saved.workshop.entries[1].kept] == ["third act"]
+    assert "entry 2 of the log" in saved.words()
+
+
+def test_a_file_of_the_version_before_gets_an_empty_log(tmp_path: Path) -> None:
+    fixtures = Path(__file__).parent / "fixtures"
+    old = tmp_path / "old.kesselton"
+    old.write_bytes((fixtures / "version7.kesselton").read_bytes())
+    with WorkshopFile.open(old) as file:
+        assert all(len(entry.kept) == 0 for entry in file.load().entries)
+    new = tmp_path / "new.kesselton"
+    new.write_bytes((fixtures / "version8.kesselton").read_bytes())
+    with WorkshopFile.open(new) as file:
+        kept = file.load(at_once=True).entries[1].kept
+    assert [one.event for one in kept] == ["set", "next_day"]
+    assert kept[0].lines[0].t60_s == 1.4
+
+
+def test_log_from_the_shell_while_the_workshop_is_open(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    path = tmp_path / "log.kesselton"
+    with WorkshopFile.create(path, with_log(replace(FULL, on="2026-11-25T09:00"), FULL)):
+        assert main(["log", str(path)]) == 0
+        said = capsys.readouterr().out
+        assert [one.on for one in entries_of(said, "")] == [FULL.on, "2026-11-25T09:00"]
+        assert main(["log", str(path), "--drum", "Rack tom", "--csv"]) == 0
+        assert capsys.readouterr().out.count("\n") == 3
+        assert main(["log", str(path), "--drum", "Kazoo"]) == 2
+        assert "There is no drum “Kazoo”" in capsys.readouterr().err
+    assert main(["log", str(tmp_path / "none.kesselton")]) == 2
+    assert "does not exist" in capsys.readouterr().err
+
+
+def test_entries_are_found_by_their_words_and_compared() -> None:
+    other = replace(
+        FULL, on="2026-11-23T09:00", player="Third", what_for="overture", heard_hz=130.0
+    )
+    log = [(2, FULL), (2, other)]
+    assert found_in(log, "HALL march")[0][1] == other  # the newest first
+    assert [one.what_for for _, one in found_in(log, "overture third")] == ["overture"]
+    assert found_in(log, "nothing of it") == []
+    told = {name: (a, b) for name, a, b in differences(FULL, other)}
+    assert told["heard"] == ("125.9 Hz", "130.0 Hz")
+    assert told["player"] == ("second percussion", "Third")
+    assert "batter head" not in told
+
+
+def test_adding_to_a_long_log_writes_one_row(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """What is not different is neither written nor encoded again."""
+    many = tuple(replace(FULL, on=f"2026-01-01T{n // 60:02d}:{n % 60:02d}") for n in range(200))
+    path = tmp_path / "long.kesselton"
+    with WorkshopFile.create(path, with_log(*many)) as file:
+        written: list[Kept] = []
+        text = rows.entry_text
+        monkeypatch.setattr(rows, "entry_text", lambda one: [written.append(one), text(one)][1])
+        file.write(with_log(*many), with_log(*many, FULL))
+        assert written == [FULL]
+        assert len(file.load().entries[1].kept) == 201
