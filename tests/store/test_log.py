@@ -51,7 +51,7 @@ def test_everything_kept_is_there_when_reopened(tmp_path: Path) -> None:
         file.write(before, with_log(FULL, plain))
         file.write(with_log(FULL, plain), with_log(replace(FULL, verdict="x"), plain))
     with WorkshopFile.open(path) as file:
-        found = file.load()
+        found = file.load(at_once=True)
     assert tuple(found.entries[1].kept) == (replace(FULL, verdict="x"), plain)
     assert tuple(found.entries[0].kept) == ()
 

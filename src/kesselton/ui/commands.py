@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -19,7 +20,6 @@ from PySide6.QtWidgets import (
 )
 
 from kesselton.app.bench import Bench
-from kesselton.app.hearing import HeardDrum
 from kesselton.app.listener import Listener
 from kesselton.core.choosing.brief import Brief
 from kesselton.core.errors import KesseltonError
@@ -36,7 +36,7 @@ from kesselton.ui.parts.inputs import typed
 from kesselton.ui.parts.picture import Picture
 
 if TYPE_CHECKING:
-    pass
+    from kesselton.app.hearing import HeardDrum
 
 WORKSHOP_FILES = texts.WORKSHOPS.format(SUFFIX=SUFFIX)
 DRUM_FILES = texts.DRUM_FILES_DRUM_JSON_JSON
@@ -54,6 +54,7 @@ class Commands(QObject):
     stage_wanted(str), part_wanted(str), focus_wanted(str view) : where to go
     pair_wanted : the chosen pair of heads is to be heard
     heard_wanted : what was heard last is to be shown
+    keep_wanted : what stands on the bench is to be kept in its log
     hear_wanted : a stroke on the drum on the bench is to be heard by the program
     close_wanted : the window is to be closed
     sound_dropped(Path) : a recording of taps is to be read
@@ -67,6 +68,7 @@ class Commands(QObject):
     focus_wanted = Signal(str)
     pair_wanted = Signal()
     hear_wanted = Signal()
+    keep_wanted = Signal()
     heard_wanted = Signal()
     close_wanted = Signal()
     sound_dropped = Signal(object)
@@ -457,6 +459,59 @@ class Commands(QObject):
                 self._listener.player, colours, self._parent,
             )
         )  # fmt: skip
+
+    def keep(self) -> None:
+        """Keep what is set, read and heard now."""
+        self.keep_wanted.emit()
+
+    def open_keep(self, heard: HeardDrum | None) -> None:
+        """Ask what for, then keep; or say why that must wait."""
+        from kesselton.app.keeping import Said, entry_now
+        from kesselton.ui.keeping.keep_dialog import KeepDialog
+
+        entry, result = self._bench.entry, self._bench.settled
+        if entry is None or result is None:
+            self.said.emit(texts.KEEP_LATER, False)
+            return
+        name, document = entry.drum.name, self._bench.document
+
+        def on_said(said: Said) -> None:
+            try:
+                made = entry_now(entry, result, heard, said, datetime.now())
+            except KesseltonError as error:
+                self.told.emit(error, "drum")
+                return
+            kept = (*entry.kept, made)
+            entries = tuple(
+                replace(one, kept=kept) if one.id == entry.id else one
+                for one in document.workshop.entries
+            )
+            document.commit(texts.KEPT_STEP, replace(document.workshop, entries=entries))
+            self.said.emit(texts.KEPT_SAID.format(name=name), True)
+
+        before = entry.kept[-1] if len(entry.kept) else None
+        dialog = KeepDialog(name, heard is not None, before, self._parent)
+        dialog.kept.connect(on_said)
+        self._open_dialog(dialog)
+
+    def export_log(self) -> None:
+        """The log of the drum on the bench as lines of JSON or a table."""
+        from kesselton.store.log_file import as_csv, as_lines
+        from kesselton.store.whole_file import write_file
+
+        entry = self._bench.entry
+        if entry is None:
+            return
+        name = f"{entry.drum.name} log.jsonl"
+        path = self.ask_save(texts.EXPORT_LOG, name, texts.LOG_FILES)
+        if path is None:
+            return
+        made = as_csv if path.suffix == ".csv" else as_lines
+        try:
+            write_file(path, made(tuple(entry.kept)).encode())
+            self.said.emit(texts.WRITTEN.format(path=path), False)
+        except KesseltonError as error:
+            self.told.emit(error, "file")
 
     def show_heard(self) -> None:
         """What was heard last of the drum on the bench, beside what was computed."""

@@ -50,6 +50,7 @@ PAGES = (
     "kesselton.ui.fitting.fit_stage",
     "kesselton.ui.measuring.measure_stage",
     "kesselton.ui.measuring.gauges_stage",
+    "kesselton.ui.keeping.log_stage",
 )
 """Modules of the stages, read in once the first drum is worked out."""
 STAGE_KEYS = tuple(key for key, _ in STAGES)
@@ -286,7 +287,7 @@ class MainWindow(QMainWindow):
             self.actions_by_id[action].setText(f"&{action.capitalize()} {label}".strip())
         for action in (
             "drum_like", "drum_remove", "drum_export", "sheet_pdf", "sheet_print", "listen",
-            "hear", "heard",
+            "hear", "heard", "keep",
         ):  # fmt: skip
             self.actions_by_id[action].setEnabled(drum is not None)
 

@@ -27,11 +27,12 @@ if TYPE_CHECKING:
     from kesselton.ui.choosing.heads_stage import HeadsStage
     from kesselton.ui.clearing.clear_stage import ClearStage
     from kesselton.ui.fitting.fit_stage import FitStage
+    from kesselton.ui.keeping.log_stage import LogStage
     from kesselton.ui.measuring.gauges_stage import GaugesStage
     from kesselton.ui.measuring.measure_stage import MeasureStage
 
 P = TypeVar("P", bound=QWidget)
-PREPARED, PREPARE_MS = ("fit", "measure", "clear", "gauges", "heads"), 150
+PREPARED, PREPARE_MS = ("fit", "measure", "clear", "gauges", "heads", "log"), 150
 
 
 class Stages(QStackedWidget):
@@ -64,6 +65,7 @@ class Stages(QStackedWidget):
         self.currentChanged.connect(lambda place: self._ask_room())
         bench.changed.connect(self.refresh)
         bench.answered.connect(lambda found: self._suggest())
+        commands.keep_wanted.connect(self._keep)
         bench.planned.connect(lambda plan: self.refresh())
 
     # the pages
@@ -102,6 +104,11 @@ class Stages(QStackedWidget):
     def clear(self) -> ClearStage:
         """Clearing a head."""
         return self._page("clear", self._make_clear)
+
+    @property
+    def log(self) -> LogStage:
+        """What was kept."""
+        return self._page("log", self._make_log)
 
     def _page(self, name: str, make: Callable[[], P]) -> P:
         if name not in self._pages:
@@ -170,6 +177,17 @@ class Stages(QStackedWidget):
         page.typed_dropped.connect(lambda text: self._commands.said.emit(text, False))
         return page
 
+    def _make_log(self) -> LogStage:
+        from kesselton.ui.keeping.log_stage import LogStage
+
+        page, document = LogStage(self._display.note), self._bench.document
+        page.set_wanted.connect(lambda label, drum: self._take(drum, label))
+        page.changed.connect(lambda label, log: document.change_entry(label, kept=log))
+        page.drum_wanted.connect(document.select)
+        page.keep_wanted.connect(self._commands.keep)
+        page.export_wanted.connect(self._commands.export_log)
+        return page
+
     def _make_gauges(self) -> GaugesStage:
         from kesselton.ui.measuring.gauges_stage import GaugesStage
 
@@ -232,6 +250,7 @@ class Stages(QStackedWidget):
             "heads": lambda: page.list,
             "tuning": lambda: page.ladder,
             "gauges": lambda: page.reading.line,
+            "log": lambda: page.line,
         }.get(stage, lambda: page)()
         first.setFocus()
         self.shown.emit(stage)
@@ -252,7 +271,7 @@ class Stages(QStackedWidget):
         lets go of the last one, and the way to the first is shown."""
         first = self._pages.get("first")
         if self._empty:
-            for stage in ("measure", "fit", "clear"):
+            for stage in ("measure", "fit", "clear", "log"):
                 if stage in self._opened:
                     self._bring_up(stage)
             if first is None or self.currentWidget() is not first:
@@ -280,6 +299,10 @@ class Stages(QStackedWidget):
             self.fit.set_state(entry, settings.a4_hz, settings.flats, turns)
         elif stage == "clear":
             self.clear.set_state(entry, workshop, settings.flats)
+        elif stage == "log":
+            settled = bench.settled
+            now = () if settled is None else tuple(settled.prediction.tensions_n_per_m)
+            self.log.set_state(entry, workshop, now, settings.a4_hz, settings.flats)
         elif stage == "heads":
             self.heads.set_state(
                 bench.document.current_id,
@@ -315,6 +338,10 @@ class Stages(QStackedWidget):
         sound = Sound(matched(heard.samples, rate), rate, False)
         self._listener.remember(texts.AS_IT_IS_SET.format(name=name), heard.computed)
         self._listener.remember(texts.HEARD_OF.format(name=name), sound)
+
+    def _keep(self) -> None:
+        """What was heard of the drum as it is set goes into its log with the rest."""
+        self._commands.open_keep(self.tuning.heard)
 
     def show_heard(self) -> None:
         """Show what was heard of the drum on the bench beside what was computed."""

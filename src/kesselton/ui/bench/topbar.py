@@ -22,6 +22,7 @@ STAGES = (
     ("fit", texts.FIT),
     ("clear", texts.CLEAR),
     ("gauges", texts.GAUGES),
+    ("log", texts.LOG),
 )
 
 WIDEST_NAME = 220

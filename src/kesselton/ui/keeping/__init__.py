@@ -1,0 +1,1 @@
+"""Keeping what was set and heard, and looking back at it."""
