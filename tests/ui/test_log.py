@@ -23,14 +23,18 @@ TOM = demo_workshop().entries[1].drum
 
 
 def ready(window: MainWindow, wait: Wait) -> None:
+    """The tom on the bench, and nothing kept yet."""
+    shop = window.document.workshop
+    entries = tuple(replace(one, kept=()) for one in shop.entries)
+    window.document.commit("none", replace(shop, entries=entries))
     window.document.select(2)
     window.choose_stage("tuning")
     wait(lambda: window.bench.settled is not None)
 
 
 def keep(window: MainWindow, **words: str) -> None:
-    """By the key, as a technician would."""
-    QTest.keyClick(window, Qt.Key.Key_K)
+    """As a technician would: Enter keeps."""
+    window.actions_by_id["keep"].trigger()
     dialog = window.commands.dialog
     assert isinstance(dialog, KeepDialog)
     for name, text in words.items():
@@ -61,7 +65,7 @@ def test_one_gesture_keeps_what_is_set_read_and_heard(window: MainWindow, wait: 
     window.document.redo()
     window.bench.set_pitch("batter", 220.0, "x")  # the stroke was of another setting
     wait(lambda: window.bench.settled is not None)
-    QTest.keyClick(window, Qt.Key.Key_K)
+    window.actions_by_id["keep"].trigger()
     dialog = window.commands.dialog
     assert isinstance(dialog, KeepDialog)
     assert dialog.lines["player"].text() == "second percussion"  # it rarely changes
@@ -70,6 +74,19 @@ def test_one_gesture_keeps_what_is_set_read_and_heard(window: MainWindow, wait: 
     assert len(log_of(window)) == 1
     keep(window)
     assert log_of(window)[1].heard_hz is None
+
+
+def test_the_demo_has_a_season_to_look_at(window: MainWindow, wait: Wait) -> None:
+    window.choose_stage("log")
+    log = window.stages.log
+    for number in range(1, 7):
+        window.document.select(number)
+        assert len(log.line.log) == 10
+        assert log.line.table()[0][0].startswith("2026-09")
+    window.document.select(2)
+    assert "from 10 entries" in log.own.text()
+    log.finder.setText("storm")
+    assert log.list.count() > 3
 
 
 def test_marks_are_kept_as_they_are_said(window: MainWindow, wait: Wait) -> None:

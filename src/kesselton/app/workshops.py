@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from kesselton.app.heads import shipped_heads
 from kesselton.app.settings import data_dir
 from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
+from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
 from kesselton.resources import text_of
 from kesselton.store.connection import SUFFIX
@@ -44,6 +48,18 @@ def demo_workshop() -> Workshop:
     return Workshop(data["name"], entries, shipped_heads(), (), dials, keys)
 
 
+def demo_season() -> Workshop:
+    """The same with the log of a season."""
+    from kesselton.store.log_file import entries_of
+
+    plain, log = demo_workshop(), entries_of(text_of("demo/tern-island-season.jsonl"), "The demo")
+    kept: dict[str, list[Kept]] = {}
+    for one in log:
+        kept.setdefault(one.drum.name, []).append(one)
+    entries = (replace(one, kept=tuple(kept.get(one.drum.name, ()))) for one in plain.entries)
+    return replace(plain, entries=tuple(entries))
+
+
 def _inspected(data: dict[str, list[float]] | None) -> Inspected | None:
     if data is None:
         return None
@@ -72,23 +88,23 @@ def path_of(name: str | None, last: str) -> Path:
 
 def open_demo() -> WorkshopFile:
     """The demo workshop in the technician's data folder, made there the first time."""
-    return _open_or_create(path_of("demo", ""), demo_workshop())
+    return _open_or_create(path_of("demo", ""), demo_season)
 
 
 def open_workshop(name: str) -> WorkshopFile:
     """A workshop by file name; a name that does not exist yet is made, if it ends as it should."""
     path = Path(name).expanduser()
     if not path.exists() and path.suffix == SUFFIX:
-        return _open_or_create(path, empty_workshop(path.stem))
+        return _open_or_create(path, partial(empty_workshop, path.stem))
     return WorkshopFile.open(path)
 
 
 def open_default(last: str) -> WorkshopFile:
     """The workshop used last, or a new one in the data folder."""
-    return _open_or_create(path_of(None, last), empty_workshop("My workshop"))
+    return _open_or_create(path_of(None, last), partial(empty_workshop, "My workshop"))
 
 
-def _open_or_create(path: Path, content: Workshop) -> WorkshopFile:
+def _open_or_create(path: Path, content: Callable[[], Workshop]) -> WorkshopFile:
     if path.exists():
         return WorkshopFile.open(path)
     try:
@@ -98,4 +114,4 @@ def _open_or_create(path: Path, content: Workshop) -> WorkshopFile:
             f"The folder {path.parent} cannot be made: {error.strerror}.",
             "Name a workshop file in another place.",
         ) from None
-    return WorkshopFile.create(path, content)
+    return WorkshopFile.create(path, content())

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
 
@@ -68,6 +68,8 @@ class LogStage(QWidget):
         self.finder = Finder(texts.FIND)
         self.list = Rows()
         self.list.setAccessibleName(texts.LATEST)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setSpacing(2)
         self._lay_out()
         self._connect()
 
@@ -236,7 +238,7 @@ class LogStage(QWidget):
         self._listed = found_in(log, words)[:MOST_LISTED]
         self.list.clear()
         for number, one in self._listed:
-            when = one.on.replace("T", " ")
+            when = one.on[:10]
             said = one.what_for or one.verdict or EVENTS[one.event]
             text = texts.ENTRY.format(when=when, event=said)
             if number != own:
