@@ -31,7 +31,7 @@ from kesselton.ui.start import open_window
 DOCS = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 
 
-def settle(app: QApplication, until: Callable[[], bool], seconds: float = 60.0) -> None:
+def settle(app: QApplication, until: Callable[[], bool], seconds: float = 120.0) -> None:
     """Let the program work until something is true."""
     end = time.monotonic() + seconds
     while not until() or theme.dressing():
@@ -103,6 +103,13 @@ def main() -> None:
     settle(app, rested(window))
     images = {"bench-snare": window.grab().toImage()}
     window.document.select(2)
+    window.tuning.hear("bench")
+    settle(app, lambda: window.tuning.heard is not None)
+    images["bench-heard"] = window.grab().toImage()
+    window.choose_stage("log")
+    settle(app, rested(window))
+    images["log"] = window.grab().toImage()
+    window.choose_stage("tuning")
     window.tuning.choose_part("shell")
     settle(app, rested(window))
     images["bench-tom-shell"] = window.grab().toImage()

@@ -484,3 +484,27 @@ def test_a_second_start_raises_the_first_window(window: MainWindow, hand: Hand, 
     wait(lambda: second.poll() is not None, 60)
     assert second.returncode == 0, second.stderr.read() if second.stderr else ""
     assert rung == [True]
+
+
+def test_an_entry_is_kept_by_keys_alone_and_the_next_one_too(
+    window: MainWindow, hand: Hand, wait: Wait
+) -> None:
+    """K, what for, Enter; and again."""
+    settled(window, wait)
+    entry = window.document.entry
+    assert entry is not None
+    before = len(entry.kept)
+    for words in ("overture", "second act"):
+        hand.press("k")
+        wait(lambda: window.commands.dialog is not None and isValid(window.commands.dialog))
+        dialog = window.commands.dialog
+        assert dialog is not None
+        wait(dialog.isActiveWindow)
+        hand.type(words)
+        hand.press("Return")
+        wait(lambda closed=dialog: not isValid(closed))  # type: ignore[misc]
+        window.activateWindow()  # what a desktop's window manager does
+        wait(window.isActiveWindow)
+    entry = window.document.entry
+    assert entry is not None
+    assert [one.what_for for one in entry.kept][before:] == ["overture", "second act"]

@@ -65,6 +65,22 @@ def test_what_was_heard_belongs_to_its_drum_as_it_was_set(window: MainWindow, wa
     assert "Nothing was heard" in tuning.hear_bar.rest.text()
 
 
+def test_asked_while_the_drum_is_worked_out_it_is_heard_after(
+    window: MainWindow, wait: Wait
+) -> None:
+    tom(window, wait)
+    window.document.select(3)
+    window.tuning.hear("bench")
+    wait(lambda: window.tuning.heard is not None)
+    assert window.tuning.heard is not None
+    assert window.tuning.heard.drum == window.bench.drum
+    window.document.select(2)
+    window.tuning.hear("bench")
+    window.document.select(1)  # another drum came between: that stroke is not heard of this one
+    wait(lambda: window.bench.settled is not None)
+    assert window.tuning.heard is None
+
+
 def test_a_recording_is_heard_and_a_bad_one_refused_in_words(
     window: MainWindow, wait: Wait, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -13,7 +13,7 @@ def test_the_tests_of_the_jobs_are_there() -> None:
     assert [int(row[0]) for row in rows] == list(range(1, 25))
     sources = "\n".join(p.read_text() for p in (ROOT / "tests").rglob("test_*.py"))
     for number, job, screen, test in rows:
-        if "not there yet" in screen:
+        if screen.endswith("is not there yet"):
             continue
         named = re.findall(r"`(\w+)`", test)
         assert named, (number, job)

@@ -55,6 +55,7 @@ class TuningStage(QWidget):
         super().__init__(parent)
         self._bench, self._ask_sound = bench, ask_sound
         self.ears = Ears(self)
+        self._hear_later: tuple[int, Drum, str] | None = None
         self._others: dict[int, float] = {}  # notes of the drums of the rack, by number
         self._shown = 0  # number of the drum on show
         self.part_title = Label()
@@ -161,7 +162,11 @@ class TuningStage(QWidget):
             self.ears.stop_listening()
             self._show_heard()
             return
-        if drum is None or bench.settled is None:
+        if drum is None:
+            return
+        if bench.settled is None:  # heard as soon as there is something to lay it beside
+            self._hear_later = (bench.document.current_id, drum, source)
+            self.hear_bar.say(texts.COMPUTING)
             return
         what = Struck(bench.document.current_id, drum, bench.settled.stroke)
         source = source or self.hear_bar.chosen
@@ -288,6 +293,11 @@ class TuningStage(QWidget):
         if drum is not None and not self._bench.previewing:
             self._show_drum(drum)
         self._show_result()
+        later = self._hear_later
+        if later is not None and self._bench.settled is not None:
+            self._hear_later = None
+            if later[:2] == (self._bench.document.current_id, drum):
+                self.hear(later[2])
 
     def _on_planned(self, plan: Planned | None) -> None:
         self._show_readout(plan)

@@ -6,7 +6,7 @@ import math
 from datetime import datetime
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.instrument.kept import EVENTS, Kept
@@ -91,9 +91,10 @@ class TimeLine(Picture):
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours
-        p.setPen(QPen(QColor(c.line), 1))
+        on = self.hasFocus()
+        p.setPen(QPen(QColor(c.accent if on else c.line), 2 if on else 1))
         p.setBrush(QColor(c.panel))
-        p.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8)
+        p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
         p.setBrush(Qt.BrushStyle.NoBrush)
         if not self.log:
             p.setPen(QColor(c.soft_ink))
@@ -188,12 +189,13 @@ class TimeLine(Picture):
         named = -1000.0
         for place, one in enumerate(self.log):
             x = self.x_of(place)
-            if one.event != "set" and x - named > 74.0:
-                p.setFont(font(7.5))
+            p.setFont(font(7.5))
+            wide = p.fontMetrics().horizontalAdvance(EVENTS[one.event]) + 4.0
+            if one.event != "set" and x > named and x + 3 + wide < box.right():
                 p.setPen(QColor(c.soft_ink))
-                where = QRectF(x + 3, box.bottom() - 14, 110, 13)
+                where = QRectF(x + 3, box.bottom() - 14, wide, 13)
                 p.drawText(where, Qt.AlignmentFlag.AlignLeft, EVENTS[one.event])
-                named = x
+                named = x + wide + 6.0
             if one.event != "set" or place == self.current:
                 pen = QPen(QColor(c.accent if place == self.current else c.soft_ink), 1.2)
                 if place != self.current:
@@ -211,6 +213,14 @@ class TimeLine(Picture):
                 last = x
 
     # hands
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position().x()
