@@ -44,8 +44,8 @@ GLIDE_HZ = (-2.0, 40.0)
 FULLY = 8
 FILTER_S = 0.016
 LEAST_S, LEAST_SAMPLES = 0.15, 24
-PITCH_SDS, PITCH_WIDTHS, PITCH_GLIDES, LEAST_CENTS = 5.0, 0.12, 0.12, 0.3
-RING_SDS, RING_LEAST = 3.3, 0.15
+PITCH_SDS, PITCH_WIDTHS, PITCH_GLIDES, LEAST_CENTS = 6.5, 0.16, 0.4, 0.4
+RING_SDS, RING_GLIDES, RING_LEAST = 4.0, 14.0, 0.26
 """What makes up the doubts; so that they hold nine times in ten on strokes of a second maker."""
 SAME_CENTS = 3.0
 TWIN = 0.35
@@ -417,9 +417,9 @@ def _told(lines: list[_Fit]) -> tuple[StrokeLine, ...]:
         StrokeLine(
             line.hz,
             _half_cents(line),
-            line.hz * (1.0 + line.glide.share * math.exp(-line.glide.rate * EARLY_S)),
+            line.hz * (1.0 + _early_share(line)),
             AUDIBLE_DECAY_NEPER / line.decay,
-            math.hypot(RING_SDS * line.decay_sd / line.decay, RING_LEAST),
+            _ring_doubt(line),
             float(db),
         )
         for line, db in zip(lines, level, strict=True)
@@ -432,8 +432,19 @@ def _half_cents(line: _Fit) -> float:
     width, by a glide that is not quite what was fitted."""
     noise = PITCH_SDS * line.hz_sd / line.hz
     width = PITCH_WIDTHS * line.decay / math.pi / line.hz
-    glide = PITCH_GLIDES * line.glide.share * math.exp(-line.glide.rate * EARLY_S)
+    glide = PITCH_GLIDES * _early_share(line)
     return CENTS_PER_NEPER * math.sqrt(noise**2 + width**2 + glide**2) + LEAST_CENTS
+
+
+def _ring_doubt(line: _Fit) -> float:
+    """By which share a T60 may be off nine times in ten, by the same three."""
+    noise, glide = RING_SDS * line.decay_sd / line.decay, RING_GLIDES * _early_share(line)
+    return math.sqrt(noise**2 + glide**2 + RING_LEAST**2)
+
+
+def _early_share(line: _Fit) -> float:
+    """How far sharp a line still is 50 ms after the stroke."""
+    return line.glide.share * math.exp(-line.glide.rate * EARLY_S)
 
 
 def pooled(strokes: Sequence[HeardStroke]) -> tuple[StrokeLine, ...]:
