@@ -122,6 +122,18 @@ def test_a_drum_that_speaks_nowhere_says_why() -> None:
     assert "together" in speaking(apart, (9000.0, 30.0)).never
 
 
+def test_a_ringed_bass_drum_ends_where_no_boom_is_left() -> None:
+    """Rings take the overtones, so that the note outlasts them as far as heads bear; but high up it
+    is over at once. Bass drums: between wrinkles and boom (common practice)."""
+    ringed = next(entry.drum for entry in demo_workshop().entries if entry.drum.kind == "bass")
+    low, high = band(ringed)
+    assert 35.0 < low < 50.0
+    assert 60.0 < high < 85.0
+    found = speaking(ringed, tensions(ringed))
+    assert found.high is not None
+    assert found.high.label == "choking"
+
+
 def test_snare_sides_are_tuned_to_440_every_day() -> None:
     """3 mil at 440 Hz on 14 in: permitted, with what it costs; today's slope, not a wall."""
     snare = demo_workshop().entries[0].drum
