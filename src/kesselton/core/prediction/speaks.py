@@ -26,9 +26,9 @@ LEAD = 1.25
 """Of open heads, slack: theory section 8."""
 CHOKED_S = {"snare": 0.2, "rope": 0.25, "bass": 0.9}
 OTHERS_CHOKED_S = 0.3
-"""T60 of the (0,1), nothing laid on the heads, under which a drum is choked by its shell's air and its
-edge; of a pedal bass drum, under which no boom is left (between wrinkles and boom, common practice).
-Assumed."""
+"""T60 of the (0,1), nothing laid on the heads, under which a drum is choked by its shell's air and
+its edge; of a pedal bass drum, under which no boom is left (between wrinkles and boom, common
+practice). Assumed."""
 STARTS_CENTS = {"bass": 300.0, "concert_bass": 160.0}
 OTHERS_START_CENTS = 60.0
 """Glide of the stroke asked for above which a note is not clear from the start: a third of a
