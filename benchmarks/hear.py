@@ -13,7 +13,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from benchmarks.taps2 import RATE_HZ, draw
+from benchmarks.sweep import draw
+from benchmarks.taps2 import RATE_HZ
 from kesselton.core.acoustics.lug import tensions
 from kesselton.core.acoustics.partials import Partials, partials
 from kesselton.core.errors import KesseltonError

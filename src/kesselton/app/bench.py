@@ -420,7 +420,8 @@ class Bench(QObject):
     @property
     def speaks(self) -> Speaking | None:
         """The first of `further`."""
-        return self.further.speaks if self.further is not None else None
+        further = self.further
+        return None if further is None else further.speaks
 
     def _on_planned(self, asked: tuple[BenchResult, tuple[object, ...]], plan: Planned) -> None:
         if asked[0] is self._result and not self.previewing:

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import argparse
-import io
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from kesselton.cli.shell import Command, print_json, rounded, standard_bytes, standard_input
+from kesselton.cli.shell import Command, print_json, rounded, sound_of, standard_input
 from kesselton.core.constants import SIGMAS_90
 
 if TYPE_CHECKING:
@@ -69,13 +68,7 @@ def _sound_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def _tap(given: argparse.Namespace) -> None:
-    from kesselton.store.sound_file import MOST_BYTES, read_sound
-
-    source: Path | io.BytesIO
-    source = Path(given.sound)
-    if given.sound == "-":
-        source = io.BytesIO(standard_bytes("a WAV or FLAC file", MOST_BYTES))
-    samples, rate = read_sound(source)
+    samples, rate = sound_of(given.sound)
     print_json(tap_answer(samples, rate, given.near))
 
 

@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 import argparse
-import io
-from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from kesselton.cli.drum import drum_text
-from kesselton.cli.shell import Command, print_json, rounded, standard_bytes
+from kesselton.cli.shell import Command, print_json, rounded, sound_of
 
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
@@ -25,15 +23,11 @@ def _hear(given: argparse.Namespace) -> None:
     from kesselton.app.hearing import hear_drum
     from kesselton.core.errors import InputError
     from kesselton.store.exchange import read_struck_drum
-    from kesselton.store.sound_file import MOST_BYTES, read_sound
 
     if given.sound == "-" == given.drum:
         raise InputError("Sound and drum cannot both come on standard input.", "Name one file.")
     drum, stroke = read_struck_drum(*drum_text(given.drum))
-    source: Path | io.BytesIO = Path(given.sound)
-    if given.sound == "-":
-        source = io.BytesIO(standard_bytes("a WAV or FLAC file", MOST_BYTES))
-    samples, rate = read_sound(source)
+    samples, rate = sound_of(given.sound)
     print_json(hear_answer(hear_drum(samples, rate, drum, stroke)))
 
 

@@ -4,14 +4,19 @@ from __future__ import annotations
 
 import argparse
 import contextlib
+import io
 import json
 import os
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, NoReturn
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, NoReturn
 
 from kesselton.core.errors import InputError
+
+if TYPE_CHECKING:
+    from kesselton.core.arrays import FloatArray
 
 
 @dataclass(frozen=True)
@@ -116,6 +121,21 @@ def standard_input(wanted: str) -> str:
         return standard_bytes(wanted, MAX_BYTES).decode()
     except UnicodeDecodeError:
         raise InputError("Standard input is not text.", f"Send {wanted}.") from None
+
+
+def sound_of(name: str) -> tuple[FloatArray, float]:
+    """Samples and rate of a sound file, or (-) of standard input.
+
+    Raises
+    ------
+    InputError
+        If it is none.
+    """
+    from kesselton.store.sound_file import MOST_BYTES, read_sound
+
+    if name == "-":
+        return read_sound(io.BytesIO(standard_bytes("a WAV or FLAC file", MOST_BYTES)))
+    return read_sound(Path(name))
 
 
 def rounded(value: float) -> float:

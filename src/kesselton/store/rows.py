@@ -92,9 +92,9 @@ def load(
         parts = {
             table: documents[drum_id] for table, documents in found.items() if drum_id in documents
         }
-        readings = Stored(partial(_looked_at, worded, readings_of, db, drum_id))
-        clearings = Stored(partial(_looked_at, worded, clearings_of, db, drum_id))
-        kept = Stored(partial(_looked_at, worded, kept_of, db, drum_id))
+        readings = Stored(partial(_looked_at, worded, "reading", readings_of, db, drum_id))
+        clearings = Stored(partial(_looked_at, worded, "clearing", clearings_of, db, drum_id))
+        kept = Stored(partial(_looked_at, worded, "kept", kept_of, db, drum_id))
         entry = Entry(drum_id, drum, readings=readings, clearings=clearings, kept=kept, **parts)
         entries.append(entry.fetched() if at_once else entry)
     library = []
@@ -316,19 +316,16 @@ def _write_clearings(db: sqlite3.Connection, entry: Entry, was: Entry | None) ->
 
 def _looked_at(
     worded: Callable[[], AbstractContextManager[None]],
+    part: str,
     read: Callable[[sqlite3.Connection, int], tuple[T, ...]],
     db: sqlite3.Connection,
     drum_id: int,
 ) -> tuple[T, ...]:
     with worded():
-        part = PARTS_LOOKED_AT[read.__name__]
         if changed(db, part, drum_id):
             name = db.execute("SELECT name FROM drum WHERE id = ?", (drum_id,)).fetchone()
             raise altered(part, name[0] if name else f"number {drum_id}")
         return read(db, drum_id)
-
-
-PARTS_LOOKED_AT = {"readings_of": "reading", "clearings_of": "clearing", "kept_of": "kept"}
 
 
 def kept_of(db: sqlite3.Connection, drum_id: int) -> tuple[Kept, ...]:

@@ -37,6 +37,7 @@ from kesselton.ui.parts.picture import Picture
 
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
+    from kesselton.ui.parts.theme import Colours
 
 WORKSHOP_FILES = texts.WORKSHOPS.format(SUFFIX=SUFFIX)
 DRUM_FILES = texts.DRUM_FILES_DRUM_JSON_JSON
@@ -242,15 +243,12 @@ class Commands(QObject):
     def add_drum(self) -> None:
         """A drum more: by kind and size, like the one on the bench, or from a file."""
         from kesselton.ui.bench.add_drum import AddDrumDialog
-        from kesselton.ui.parts.theme import colours_for
 
         drum, settings = self._bench.drum, self._bench.settings
-        app = QApplication.instance()
-        assert isinstance(app, QApplication)
         dialog = AddDrumDialog(
             drum.name if drum else "",
             settings.metric,
-            colours_for(app, settings.theme),
+            self._colours(),
             self._parent,
         )
         dialog.made.connect(lambda made: self._add(made, texts.ADD_DRUM))
@@ -445,18 +443,22 @@ class Commands(QObject):
 
         self._open_dialog(PreferencesDialog(self._bench.settings_store, self._parent))
 
-    def reference_tone(self) -> None:
-        """A tone of the pitch in hand: of the field that has the focus, else of the drum."""
+    def _colours(self) -> Colours:
+        """Those of the theme that is worn."""
         from kesselton.ui.parts.theme import colours_for
-        from kesselton.ui.tone_dialog import ToneDialog
 
         app = QApplication.instance()
         assert isinstance(app, QApplication)
-        colours = colours_for(app, self._bench.settings.theme)
+        return colours_for(app, self._bench.settings.theme)
+
+    def reference_tone(self) -> None:
+        """A tone of the pitch in hand: of the field that has the focus, else of the drum."""
+        from kesselton.ui.tone_dialog import ToneDialog
+
         self._open_dialog(
             ToneDialog(
                 self._pitch_in_hand(), self._display.a4_hz, self._display.note,
-                self._listener.player, colours, self._parent,
+                self._listener.player, self._colours(), self._parent,
             )
         )  # fmt: skip
 
@@ -520,15 +522,11 @@ class Commands(QObject):
     def open_heard(self, heard: HeardDrum | None) -> None:
         """The two as pictures, or why there are none."""
         from kesselton.ui.heard_dialog import HeardDialog
-        from kesselton.ui.parts.theme import colours_for
 
         if heard is None:
             self.said.emit(f"{texts.NOTHING_HEARD_YET} {texts.HEAR_FIRST}", False)
             return
-        app = QApplication.instance()
-        assert isinstance(app, QApplication)
-        colours = colours_for(app, self._bench.settings.theme)
-        dialog = HeardDialog(heard, self._display.a4_hz(), colours, self._parent)
+        dialog = HeardDialog(heard, self._display.a4_hz(), self._colours(), self._parent)
         name = heard.drum.name
         dialog.play_heard.clicked.connect(
             lambda: self._listener.play_again(texts.HEARD_OF.format(name=name))

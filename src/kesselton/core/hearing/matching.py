@@ -1,5 +1,5 @@
 """Which computed partial a heard line is: by where it was expected, with a probability, tested
-against chance (theory 24)."""
+against chance (theory 23)."""
 
 from __future__ import annotations
 
@@ -81,7 +81,7 @@ def match(lines: Sequence[StrokeLine], found: Prediction) -> Matching:
 
     Notes
     -----
-    Theory eq. 80. The drum as a whole may stand off by a common interval, each partial by its own
+    Theory eq. 81. The drum as a whole may stand off by a common interval, each partial by its own
     doubt, one of a pair by half its split; level and ring count a little. The same is done with
     each line shifted by chance: where that fits as well, nothing is told.
     """

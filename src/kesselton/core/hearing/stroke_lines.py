@@ -10,8 +10,9 @@ import numpy as np
 
 from kesselton.core.arrays import ComplexArray, FloatArray
 from kesselton.core.clearing.tap_sound import checked, onsets, reduced, refuse_clipped, ringing
-from kesselton.core.constants import AUDIBLE_DECAY_NEPER, CENTS_PER_NEPER
+from kesselton.core.constants import AUDIBLE_DECAY_NEPER, CENTS_PER_NEPER, SIGMAS_90
 from kesselton.core.errors import InputError
+from kesselton.core.pitch import cents_between
 
 HIGHEST_HZ = 1600.0
 LOWEST_HZ = 24.0
@@ -163,7 +164,7 @@ def _energy(line: _Fit) -> float:
 @dataclass(frozen=True, eq=False)
 class _Band:
     """A band brought down to zero (N,), its rate, its middle, the second of its first sample, and
-    what its filter is of (rate, cut, reach)."""
+    the rate of the sound it is of."""
 
     y: ComplexArray
     rate: float
@@ -241,7 +242,7 @@ def _fitted(band: _Band, glide: Glide) -> list[_Fit]:
     glide_hz = band.centre * glide.share
     start = _candidates(band, glide_hz * run)
     fit = _pruned(band, *start, np.full(len(start[0]), glide_hz), run, glide.rate)
-    return [] if fit is None else _own(band, glide, fit)
+    return [] if fit is None else _own(band, glide.rate, fit)
 
 
 def _candidates(band: _Band, ahead: FloatArray) -> tuple[FloatArray, FloatArray]:
@@ -254,7 +255,7 @@ def _candidates(band: _Band, ahead: FloatArray) -> tuple[FloatArray, FloatArray]
     return hz[good], np.maximum(decay[good], 0.3)
 
 
-def _own(band: _Band, glide: Glide, fit: _Refined) -> list[_Fit]:
+def _own(band: _Band, glide_rate: float, fit: _Refined) -> list[_Fit]:
     """Of a band's lines those in its middle, as they are outside of its filter."""
     centre, out = band.centre, []
     slowest, fastest = (AUDIBLE_DECAY_NEPER / t for t in (LONGEST_T60_S, SHORTEST_T60_S))
@@ -266,7 +267,7 @@ def _own(band: _Band, glide: Glide, fit: _Refined) -> list[_Fit]:
             amplitude = float(np.abs(fit.amplitude[i])) * back / abs(_response(band, f, d))
             share = float(fit.glide_hz[i]) / f
             out.append(
-                _Fit(f, d, amplitude, Glide(share, glide.rate), float(fit.hz_sd[i]),
+                _Fit(f, d, amplitude, Glide(share, glide_rate), float(fit.hz_sd[i]),
                      float(fit.decay_sd[i]), float(fit.sure[i]))
             )  # fmt: skip
     return out
@@ -455,7 +456,7 @@ def pooled(strokes: Sequence[HeardStroke]) -> tuple[StrokeLine, ...]:
     every = sorted((line for one in strokes for line in one.lines), key=lambda line: line.hz)
     groups: list[list[StrokeLine]] = []
     for line in every:
-        near = bool(groups) and _apart_cents(groups[-1][-1], line) < max(
+        near = bool(groups) and cents_between(groups[-1][-1].hz, line.hz) < max(
             line.half_cents + groups[-1][-1].half_cents, SAME_CENTS
         )
         if near:
@@ -465,19 +466,15 @@ def pooled(strokes: Sequence[HeardStroke]) -> tuple[StrokeLine, ...]:
     return tuple(_mean(group) for group in groups if 2 * len(group) >= len(strokes))
 
 
-def _apart_cents(one: StrokeLine, other: StrokeLine) -> float:
-    return CENTS_PER_NEPER * math.log(other.hz / one.hz)
-
-
 def _mean(group: list[StrokeLine]) -> StrokeLine:
     weight = np.array([1.0 / line.half_cents**2 for line in group])
     weight /= weight.sum()
     hz = math.exp(float(weight @ np.log([line.hz for line in group])))
-    spread = float(np.std([_apart_cents(group[0], line) for line in group]))
+    spread = float(np.std([cents_between(group[0].hz, line.hz) for line in group]))
     stated = 1.0 / math.sqrt(sum(1.0 / line.half_cents**2 for line in group))
     return StrokeLine(
         hz,
-        max(stated, 1.645 * spread / math.sqrt(len(group))),
+        max(stated, SIGMAS_90 * spread / math.sqrt(len(group))),
         math.exp(float(weight @ np.log([line.early_hz for line in group]))),
         math.exp(float(weight @ np.log([line.t60_s for line in group]))),
         min(line.t60_doubt for line in group),

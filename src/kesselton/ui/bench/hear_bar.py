@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from kesselton.core.pitch import cents_between
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import selectable
@@ -128,6 +128,6 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> str:
         texts.MAY_BE_OTHER.format(hz=wording.hz_words(line.hz), name=name)
         for line, one in zip(heard.lines, heard.matching.matches, strict=True)
         for name, hz in others.items()
-        if one.partial is None and abs(1200.0 * math.log2(line.hz / hz)) < OTHER_CENTS
+        if one.partial is None and abs(cents_between(hz, line.hz)) < OTHER_CENTS
     ]
     return " ".join((*said, *named[:3]))

@@ -190,14 +190,20 @@ class TuningStage(QWidget):
         bench, heard = self._bench, self.heard
         if self.ears.listening and not self._struck_still():
             self.ears.stop_listening()  # the drum changed: what comes now is of another setting
-        own, names = (
-            bench.document.current_id,
-            {e.id: e.drum.name for e in bench.document.workshop.entries},
-        )
-        others = {names[n]: hz for n, hz in self._others.items() if n != own and n in names}
+        # the rack is looked through only where lines may be of its drums: this runs while dragging
+        others = {} if heard is None else self._notes_of_others()
         self.hear_bar.set_state(heard, others, self.ears.listening, bench.settled is not None)
         self.ladder.set_heard(heard)
         self.readout.set_heard(heard)
+
+    def _notes_of_others(self) -> dict[str, float]:
+        """By name, the notes of the other drums of the rack, as far as they are computed."""
+        document, notes = self._bench.document, self._others
+        return {
+            entry.drum.name: notes[entry.id]
+            for entry in document.workshop.entries
+            if entry.id != document.current_id and entry.id in notes
+        }
 
     def _struck_still(self) -> bool:
         """Whether the drum the microphone is open for is on the bench as it was."""

@@ -48,7 +48,7 @@ class LogStage(QWidget):
         self._note = note
         self._entry: Entry | None = None
         self._log: tuple[Kept, ...] = ()
-        self._all: list[tuple[int, Kept]] = []
+        self._entries: tuple[Entry, ...] = ()
         self._now: tuple[float, ...] = ()
         self._current = -1
         self._listed: list[tuple[int, Kept]] = []
@@ -145,7 +145,7 @@ class LogStage(QWidget):
         if not same or len(log) != len(self._log):
             self._current = len(log) - 1
         self._log = log
-        self._all = [(one.id, kept) for one in workshop.entries for kept in one.kept]
+        self._entries = workshop.entries
         self.line.set_state(log, self._current, a4_hz, flats)
         self.keep.setEnabled(entry is not None)
         self._list()
@@ -175,8 +175,7 @@ class LogStage(QWidget):
                 label.clear()
             return
         self.leave.setText(texts.COUNT_AGAIN if one.left_out else texts.LEAVE_OUT)
-        when = one.on.replace("T", " ")
-        self.title.setText(texts.ENTRY.format(when=when, event=EVENTS[one.event]))
+        self.title.setText(texts.ENTRY.format(when=_when(one.on), event=EVENTS[one.event]))
         self.said.setText("\n".join([*self._words(one), self._from_here(one)]))
         before = self._log[self._current - 1] if self._current > 0 else None
         if before is None:
@@ -234,7 +233,9 @@ class LogStage(QWidget):
     def _list(self) -> None:
         words = self.finder.text()
         own = self._entry.id if self._entry is not None else 0
-        log = self._all if words.strip() else [hit for hit in self._all if hit[0] == own]
+        # other logs are read from the file only where they are searched
+        looked_at = [one for one in self._entries if words.strip() or one.id == own]
+        log = [(one.id, kept) for one in looked_at for kept in one.kept]
         self._listed = found_in(log, words)[:MOST_LISTED]
         self.list.clear()
         for number, one in self._listed:
@@ -267,8 +268,7 @@ class LogStage(QWidget):
             drum = replace(
                 entry.drum, batter=then.batter, resonant=then.resonant, mufflers=then.mufflers
             )
-            when = one.on.replace("T", " ")
-            self.set_wanted.emit(texts.WENT_BACK.format(when=when), drum)
+            self.set_wanted.emit(texts.WENT_BACK.format(when=_when(one.on)), drum)
 
     def _on_leave(self) -> None:
         one = self.chosen
@@ -284,6 +284,11 @@ class LogStage(QWidget):
         self.changed.emit(label, tuple(log))
 
 
+def _when(on: str) -> str:
+    """Date and time as they are read."""
+    return on.replace("T", " ")
+
+
 def own_words(own: Own | None) -> str:
     """What a drum's log taught, in words."""
     if own is None:
@@ -291,5 +296,5 @@ def own_words(own: Own | None) -> str:
     count = texts.ONE_ENTRY if own.count == 1 else texts.ENTRIES.format(count=own.count)
     cents = f"{own.cents:+.0f}".replace("-", "−")
     said = [texts.OWN_WORDS.format(count=count, cents=cents, half=own.half_cents)]
-    said += [texts.DOES_NOT_FIT.format(when=when.replace("T", " ")) for when in own.odd]
+    said += [texts.DOES_NOT_FIT.format(when=_when(on)) for on in own.odd]
     return " ".join(said)
