@@ -26,6 +26,7 @@ import numpy as np
 from benchmarks.coverage import coverage_figures
 from benchmarks.even import even_figures
 from benchmarks.hear import hear_figures
+from benchmarks.learn import learn_figures
 from benchmarks.real import real_figures
 from benchmarks.scale import scale_figures
 from benchmarks.stalls import stall_figures
@@ -427,6 +428,7 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "tap": tap_figures,
     "tap2": second_maker_figures,
     "hear": hear_figures,
+    "learn": learn_figures,
     "coverage": coverage_figures,
     "sweep": sweep_figures,
     "real": real_figures,

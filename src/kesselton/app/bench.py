@@ -153,7 +153,7 @@ class Bench(QObject):
         entry, workshop, settings = self.entry, self.document.workshop, self.settings
         assert entry is not None
         stage = (settings.stage_c, settings.stage_rh)
-        return (entry.drum, entry.readings, workshop.dials, workshop.keys, stage)
+        return (entry.drum, entry.readings, entry.kept, workshop.dials, workshop.keys, stage)
 
     @property
     def planning(self) -> bool:

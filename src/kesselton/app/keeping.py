@@ -3,13 +3,11 @@ another."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import TYPE_CHECKING
 
-from kesselton.core.constants import SIGMAS_90
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept, KeptLine
 from kesselton.core.pitch import cents_between
@@ -115,65 +113,6 @@ def found_in(log: list[tuple[int, Kept]], words: str) -> list[tuple[int, Kept]]:
     wanted = words.casefold().split()
     hits = [(n, one) for n, one in log if all(word in one.words() for word in wanted)]
     return sorted(hits, key=lambda hit: hit[1].on, reverse=True)
-
-
-@dataclass(frozen=True)
-class Own:
-    """What a drum's own log says its fundamental stands off what is computed.
-
-    Attributes
-    ----------
-    count : entries it comes from
-    cents, half_cents : nine times in ten
-    odd : entries that do not fit the others, by when they were kept
-    """
-
-    count: int
-    cents: float
-    half_cents: float
-    odd: tuple[str, ...]
-
-
-SCATTER_CENTS = 4.0
-"""From one entry to the next on one drum (sd): unevenness, ears, air; assumed."""
-ODD_SDS = 4.0
-
-
-def own_offset(log: Sequence[Kept], drum: Drum) -> Own | None:
-    """One offset of the fundamental, learned from entries of this drum; None where there is none.
-
-    Notes
-    -----
-    Theory eq. 82: a normal prior of the stated doubt, entries with their own doubts and a scatter
-    among them. Another edge or another mount begins anew; an entry far from the middle of the
-    others is named and left out.
-    """
-    shell = drum.shell
-    counted = [
-        (one, cents_between(one.computed_hz, one.heard_hz))
-        for one in log
-        if one.heard_hz is not None
-        and one.computed_hz is not None
-        and not one.left_out
-        and (one.drum.shell.edge, one.drum.shell.wear, one.drum.shell.mount)
-        == (shell.edge, shell.wear, shell.mount)
-    ]
-    if not counted:
-        return None
-    sds = [math.hypot(one.heard_half_cents / SIGMAS_90, SCATTER_CENTS) for one, _ in counted]
-    middle = sorted(cents for _, cents in counted)[len(counted) // 2]
-    fits = [abs(cents - middle) < ODD_SDS * sd for (_, cents), sd in zip(counted, sds, strict=True)]
-    if len(counted) < 3:
-        fits = [True] * len(counted)
-    odd = tuple(one.on for (one, _), good in zip(counted, fits, strict=True) if not good)
-    prior = max(one.computed_half_cents for one, _ in counted) / SIGMAS_90
-    weight, total, count = 1.0 / max(prior, 1.0) ** 2, 0.0, 0
-    for (_, cents), sd, good in zip(counted, sds, fits, strict=True):
-        if good:
-            weight += 1.0 / sd**2
-            total += cents / sd**2
-            count += 1
-    return Own(count, total / weight, SIGMAS_90 / math.sqrt(weight), odd)
 
 
 def turns_back(drum: Drum, now: Sequence[float], then: Kept) -> dict[str, float | None]:

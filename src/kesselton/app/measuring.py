@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from kesselton.app.learner import lately, turn_lines
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.drum import Drum
@@ -18,6 +19,7 @@ if TYPE_CHECKING:
     from kesselton.core.measuring.gauges import DialFit, TurnFit
     from kesselton.core.measuring.plan import HeadPlan
     from kesselton.core.measuring.readings import Estimate, Observation
+    from kesselton.core.measuring.turn_line import TurnLine
     from kesselton.core.prediction.prediction import Prediction
 
 NO_DIAL = "no dial noted: see Gauges"
@@ -32,10 +34,11 @@ class Planned:
     heads: list[HeadPlan]
     drifts: list[Drift]
     turns: dict[str, TurnFit]
+    own_turns: dict[str, float]
 
     def turns_to_setting(self) -> dict[str, float]:
-        """Turns past finger tight to the lug pitches as set, where the log has taught the line."""
-        found = {}
+        """Turns past finger tight to the setting, where notes or the log have taught the line."""
+        found = dict(self.own_turns)
         for side, line in self.turns.items():
             reading = self.drum.setting(side).reading if side in self.drum.sides else None
             if reading is not None:
@@ -109,9 +112,10 @@ def observations(
     dials = {dial.name: calibration(dial) for dial in workshop.dials}
     keys = {key.name: key for key in workshop.keys}
     lines, out = turn_fits(entry)
+    own = turn_lines(entry.drum, lately(entry))
     used, index = [], []
     for place, reading in enumerate(entry.readings):
-        fit: DialFit | TurnFit | None = None
+        fit: DialFit | TurnFit | TurnLine | None = None
         if reading.side not in entry.drum.sides and reading.kind != "fundamental":
             out.append(f"Reading {place + 1}: there is no {reading.side} head now.")
             continue
@@ -124,7 +128,7 @@ def observations(
         if reading.kind == "turns":
             if reading.hz is not None:
                 continue  # of the log: it teaches the line, and says nothing of the present
-            fit = lines.get(reading.side)
+            fit = lines.get(reading.side) or own.get(reading.side)
         try:
             used.append(
                 Observation(
@@ -169,12 +173,17 @@ def plan(entry: Entry, workshop: Workshop, found: Prediction, stage: Air, hours:
     from kesselton.core.measuring.plan import head_plans
 
     lines, _ = turn_fits(entry)
+    own = turn_lines(entry.drum, lately(entry))
+    pairs = zip(entry.drum.sides, found.tensions_n_per_m, strict=True)
+    own_turns = {side: own[side].turns_to(tension) for side, tension in pairs if side in own}
     heads = head_plans(
         entry.drum,
         found,
         calibration(dial_in_hand(workshop)),
         key_in_hand(workshop).friction,
         THREADS[entry.drum.shell.rod_thread],
-        lines,
+        {**own, **lines},
     )
-    return Planned(entry.id, entry.drum, heads, drifts(entry.drum, found, stage, hours), lines)
+    return Planned(
+        entry.id, entry.drum, heads, drifts(entry.drum, found, stage, hours), lines, own_turns
+    )

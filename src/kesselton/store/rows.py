@@ -94,7 +94,10 @@ def load(
         }
         readings = Stored(partial(_looked_at, worded, "reading", readings_of, db, drum_id))
         clearings = Stored(partial(_looked_at, worded, "clearing", clearings_of, db, drum_id))
-        kept = Stored(partial(_looked_at, worded, "kept", kept_of, db, drum_id))
+        kept = Stored(
+            partial(_looked_at, worded, "kept", kept_of, db, drum_id),
+            partial(_last_kept, worded, db, drum_id),
+        )
         entry = Entry(drum_id, drum, readings=readings, clearings=clearings, kept=kept, **parts)
         entries.append(entry.fetched() if at_once else entry)
     library = []
@@ -332,6 +335,21 @@ def kept_of(db: sqlite3.Connection, drum_id: int) -> tuple[Kept, ...]:
     """The log of a drum, oldest first."""
     rows = db.execute("SELECT json FROM kept WHERE drum_id = ? ORDER BY position", (drum_id,))
     return tuple(entry_of(text) for (text,) in rows)
+
+
+def _last_kept(
+    worded: Callable[[], AbstractContextManager[None]],
+    db: sqlite3.Connection,
+    drum_id: int,
+    count: int,
+) -> tuple[Kept, ...]:
+    """The end of a log; its sum is looked at with the whole of it."""
+    with worded():
+        rows = db.execute(
+            "SELECT json FROM kept WHERE drum_id = ? ORDER BY position DESC LIMIT ?",
+            (drum_id, count),
+        ).fetchall()
+        return tuple(entry_of(text) for (text,) in reversed(rows))
 
 
 def readings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Reading, ...]:

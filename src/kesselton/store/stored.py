@@ -15,11 +15,22 @@ class Stored(Sequence[T]):
     always what the file holds.
     """
 
-    __slots__ = ("_fetch", "_rows")
+    __slots__ = ("_fetch", "_fetch_last", "_rows")
 
-    def __init__(self, fetch: Callable[[], tuple[T, ...]]) -> None:
+    def __init__(
+        self,
+        fetch: Callable[[], tuple[T, ...]],
+        fetch_last: Callable[[int], tuple[T, ...]] | None = None,
+    ) -> None:
         self._fetch: Callable[[], tuple[T, ...]] | None = fetch
+        self._fetch_last = fetch_last
         self._rows: tuple[T, ...] = ()
+
+    def last(self, count: int) -> tuple[T, ...]:
+        """The last rows, without the others being read for them."""
+        if self._fetch is None or self._fetch_last is None:
+            return self.rows[-count:]
+        return self._fetch_last(count)
 
     @property
     def rows(self) -> tuple[T, ...]:
@@ -53,3 +64,8 @@ class Stored(Sequence[T]):
 
     def __repr__(self) -> str:
         return repr(self.rows)
+
+
+def last_of(rows: Sequence[T], count: int) -> tuple[T, ...]:
+    """The last of rows that may not have been read yet."""
+    return rows.last(count) if isinstance(rows, Stored) else tuple(rows[-count:])

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QWidget
 
 from kesselton.app.bench import Bench
 from kesselton.app.hearing import HeardDrum
+from kesselton.app.learner import Learner
 from kesselton.app.listener import Listener
 from kesselton.core.choosing.brief import Brief
 from kesselton.core.instrument.drum import Drum
@@ -56,6 +57,7 @@ class Stages(QStackedWidget):
         super().__init__(parent)
         self._bench, self._commands = bench, commands
         self._listener, self._display = listener, display
+        self.learner = Learner(bench)
         self._colours = LIGHT
         self._pages: dict[str, Any] = {}
         self._opened: set[str] = set()
@@ -65,6 +67,7 @@ class Stages(QStackedWidget):
         self.currentChanged.connect(lambda place: self._ask_room())
         bench.changed.connect(self.refresh)
         bench.answered.connect(lambda found: self._suggest())
+        self.learner.learned.connect(self._on_learned)
         commands.keep_wanted.connect(self._keep)
         bench.planned.connect(lambda plan: self.refresh())
 
@@ -137,7 +140,7 @@ class Stages(QStackedWidget):
             page.setSizePolicy(asked, asked)
 
     def _make_tuning(self) -> TuningStage:
-        page = TuningStage(self._bench, self._display, self._commands.ask_strokes)
+        page = TuningStage(self._bench, self._display, self._commands.ask_strokes, self.learner)
         page.sheet_wanted.connect(self._commands.papers.sheet_pdf)
         page.typed_dropped.connect(lambda text: self._commands.said.emit(text, False))
         page.kind_changed.connect(self._commands.offer_usual)
@@ -303,6 +306,7 @@ class Stages(QStackedWidget):
             settled = bench.settled
             now = () if settled is None else tuple(settled.prediction.tensions_n_per_m)
             self.log.set_state(entry, workshop, now, settings.a4_hz, settings.flats)
+            self.log.set_own(self.learner.own)
         elif stage == "heads":
             self.heads.set_state(
                 bench.document.current_id,
@@ -338,6 +342,11 @@ class Stages(QStackedWidget):
         sound = Sound(matched(heard.samples, rate), rate, False)
         self._listener.remember(texts.AS_IT_IS_SET.format(name=name), heard.computed)
         self._listener.remember(texts.HEARD_OF.format(name=name), sound)
+
+    def _on_learned(self) -> None:
+        """What is the drum's own is shown where its log is."""
+        if self.stage == "log" and "log" in self._opened:
+            self.log.set_own(self.learner.own)
 
     def _keep(self) -> None:
         """What was heard of the drum as it is set goes into its log with the rest."""
@@ -379,5 +388,6 @@ class Stages(QStackedWidget):
     def stop(self) -> None:
         """End every thread."""
         self._later.stop()
+        self.learner.stop()
         for page in self._pages.values():
             page.stop()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch, tensions
@@ -13,7 +13,6 @@ from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import Thread
 from kesselton.core.measuring.gauges import DialFit, TurnFit
-from kesselton.core.measuring.readings import ROD_GIVE
 from kesselton.core.measuring.rods import (
     TORQUE_SCATTER,
     give_of,
@@ -21,6 +20,7 @@ from kesselton.core.measuring.rods import (
     torque_nm,
     turns_past_finger_tight,
 )
+from kesselton.core.measuring.turn_line import ROD_GIVE, TurnLine
 from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.core.prediction.prediction import Prediction
 
@@ -65,14 +65,14 @@ def head_plans(
     dial: DialFit | str,
     friction: str,
     of: Thread,
-    turn_fits: dict[str, TurnFit],
+    turn_fits: Mapping[str, TurnFit | TurnLine],
 ) -> list[HeadPlan]:
     """What to read on every head.
 
     Parameters
     ----------
     dial : the calibration, or in words why there is none
-    turn_fits : per side, the line learned from the log
+    turn_fits : per side, the line learned from notes or from the log
     """
     out = []
     for index, side in enumerate(drum.sides):
@@ -105,8 +105,11 @@ def _dial_need(dial: DialFit | str, tension: float, thickness_m: float) -> Need:
 
 
 def _turn_need(
-    drum: Drum, side: str, tension: float, hz: float, of: Thread, fit: TurnFit | None
+    drum: Drum, side: str, tension: float, hz: float, of: Thread, fit: TurnFit | TurnLine | None
 ) -> Need:
+    if isinstance(fit, TurnLine):
+        half = SIGMAS_90 * fit.spread(tension)
+        return Need(fit.turns_to(tension), half, mind="from this drum’s own log")
     if fit is not None:
         return Need(fit.turns_to(hz), SIGMAS_90 * fit.spread(hz), mind="from this drum’s own log")
     give = give_of(drum)

@@ -26,6 +26,7 @@ from kesselton.core.measuring.rods import (
     tension_per_turn,
     torque_nm,
 )
+from kesselton.core.measuring.turn_line import ROD_GIVE, TURN_READ, TurnLine
 from kesselton.core.measuring.unstated import (
     COUNT,
     DIAL_SCALE_SD,
@@ -43,8 +44,6 @@ UNEVEN_CENTS, UNEVEN_LN = 4.0, 0.012
 for clear, one standard deviation; assumed."""
 ROD_FRICTION = 0.15
 """Friction from rod to rod, beside what all of a drum share, one standard deviation; assumed."""
-ROD_GIVE, TURN_READ = 0.08, 0.05
-"""Take-up from reading to reading as a share, and how well a turn is read; assumed."""
 GAP_M = 0.0002
 """A hoop's gap by steel rule, one standard deviation; assumed."""
 PRIOR_LN = 1.5
@@ -62,12 +61,12 @@ class Observation:
 
     Attributes
     ----------
-    fit : calibration that belongs to it: DialFit or TurnFit, None where there is none
+    fit : calibration that belongs to it: DialFit, TurnFit or TurnLine, None where there is none
     friction, thread : of a torque; thread also of turns
     """
 
     reading: Reading
-    fit: DialFit | TurnFit | None = None
+    fit: DialFit | TurnFit | TurnLine | None = None
     friction: str = "lubricated"
     thread: str = "no12_24"
 
@@ -147,6 +146,10 @@ def forward(
         cents = _pitch_common(drum, pitched, tensions_n_per_m, known)
         common = cents * (2.0 * hz * hz / one.fit.slope_hz2 / CENTS)
         return Forward(one.fit.turns_to(hz), slope, one.fit.spread(hz), one.reading.value, common)
+    if one.reading.kind == "turns" and isinstance(one.fit, TurnLine):
+        slope[index] = one.fit.factor * tension / one.fit.per_turn
+        value = one.fit.turns_to(tension)
+        return Forward(value, slope, one.fit.spread(tension), one.reading.value, common)
     give = give_of(drum)
     if one.reading.kind == "turns":
         value = tension / tension_per_turn(drum, head, THREADS[one.thread])

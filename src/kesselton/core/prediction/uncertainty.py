@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 
@@ -67,7 +67,27 @@ def uncertainty_cents(drum: Drum, found: Partials, given: InputTolerances = DEFA
 
 
 def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) -> Budget:
-    """What makes a prediction uncertain, term by term.
+    """What makes a prediction uncertain, group by group of `error_terms`."""
+    terms = error_terms(drum, found, given)
+    groups: dict[str, list[FloatArray]] = {field.name: [] for field in fields(Budget)}
+    for name, term in terms.items():
+        groups[GROUP.get(name.partition(" ")[0], name.partition(" ")[0])].append(term)
+    nothing = np.zeros(len(found))
+    return Budget(
+        **{name: np.sqrt(np.sum(np.square(of or [nothing]), axis=0)) for name, of in groups.items()}
+    )
+
+
+GROUP = {"film": "film_mass", "pull": "tension", "hole": "inside", "plies": "guessed",
+         "depth": "guessed"}  # fmt: skip
+"""To which part of the budget a term belongs, where the part is called otherwise."""
+
+
+def error_terms(
+    drum: Drum, found: Partials, given: InputTolerances = DEFAULT
+) -> dict[str, FloatArray]:
+    """What each thing nobody stated does to every partial: (P,) cents at its 90 % half-width, with
+    its sign. Named by its kind and, where it is of one head, the side: "film batter".
 
     Notes
     -----
@@ -78,7 +98,7 @@ def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) 
     system = found.system
     omega2 = (2.0 * np.pi * found.frequency_hz) ** 2
     shape2 = (found.shape**2).real
-    mass_term, guess_term = np.zeros((2, len(found)))
+    out: dict[str, FloatArray] = {}
     pulls, stiffs = [], []
     stiff_all, stiff_pitched, films = np.zeros((3, len(found)))
     for index, side in enumerate(drum.sides):
@@ -99,9 +119,9 @@ def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) 
             moved = CENTS_PER_NEPER * mass
             pulls.append(CENTS_PER_NEPER * stiff * given.tension)
             stiff_all += stiff
-        mass_term += (moved * given.film_mass) ** 2
+        out[f"film {side}"] = moved * given.film_mass
         if f"{side}_plies" in drum.guessed:
-            guess_term += (moved * GUESSED_PLIES) ** 2
+            out[f"plies {side}"] = moved * GUESSED_PLIES
     stretch = 0.5 * np.sum(shape2 * system.stiffness[found.row], axis=1) / omega2
     outside = 0.5 * found.outside_share
     plugs = np.diagonal(system.film_mass, axis1=1, axis2=2)[found.row, system.holes]
@@ -109,31 +129,24 @@ def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) 
     # D x = 0 leaves for the air inside what film, outside air and stretching do not balance
     inside = films + holes + outside - stretch
     if "depth" in drum.guessed:
-        guess_term += (CENTS_PER_NEPER * inside * GUESSED_DEPTH_M / drum.shell.depth_m) ** 2
-    inside_term = np.hypot(inside * given.inside, holes * given.hole)
+        out["depth"] = CENTS_PER_NEPER * inside * GUESSED_DEPTH_M / drum.shell.depth_m
     radius = drum.shell.radius_doubt_m / drum.shell.radius_m
     moving = drum.shell.moving_mass(drum.kind)
     share = system.outside.mass_error(system.depth_m / system.radius_m)
-    return Budget(
-        np.sqrt(mass_term),
-        _of_tension(pulls, stiffs, drum.one_pull),
-        CENTS_PER_NEPER * 2.0 * (stiff_all + PITCH_BY_RADIUS * stiff_pitched) * radius,
-        CENTS_PER_NEPER * np.abs(outside) * share,
-        CENTS_PER_NEPER * inside_term,
-        np.full(len(found), given.numeric_cents),
-        CENTS_PER_NEPER * 0.5 * found.recoil_share * (moving[1] if moving else 0.0),
-        np.sqrt(guess_term),
-    )
-
-
-def _of_tension(
-    pulls: list[FloatArray], stiffs: list[FloatArray], one_pull: float | None
-) -> FloatArray:
-    """Half-width by the tensions of the heads, (P,) cents: each off by itself, or both together."""
-    if one_pull is None:
-        return np.asarray(np.sqrt(np.sum(np.square(pulls), axis=0)))
-    apart = 0.5 * CENTS_PER_NEPER * (stiffs[-1] - stiffs[0]) * np.log1p(one_pull)
-    return np.asarray(np.hypot(np.sum(pulls, axis=0), apart))
+    if drum.one_pull is None:
+        for side, pull in zip(drum.sides, pulls, strict=True):
+            out[f"pull {side}"] = pull
+    else:
+        out["pull"] = np.sum(pulls, axis=0)
+        apart = 0.5 * CENTS_PER_NEPER * (stiffs[-1] - stiffs[0])
+        out["pull apart"] = apart * np.log1p(drum.one_pull)
+    out["radius"] = CENTS_PER_NEPER * 2.0 * (stiff_all + PITCH_BY_RADIUS * stiff_pitched) * radius
+    out["outside"] = CENTS_PER_NEPER * outside * share
+    out["inside"] = CENTS_PER_NEPER * inside * given.inside
+    out["hole"] = CENTS_PER_NEPER * holes * given.hole
+    out["numeric"] = np.full(len(found), given.numeric_cents)
+    out["recoil"] = CENTS_PER_NEPER * 0.5 * found.recoil_share * (moving[1] if moving else 0.0)
+    return out
 
 
 def decay_error(found: Partials, given: InputTolerances = DEFAULT) -> FloatArray:

@@ -11,7 +11,7 @@ from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
 from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.app.predictor import BenchResult
-from kesselton.core.pitch import cents_between, note_of
+from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll, selectable
@@ -34,6 +34,7 @@ if TYPE_CHECKING:
 
     from kesselton.app.bench import Further
     from kesselton.app.hearing import HeardDrum
+    from kesselton.app.learner import OwnDrum
     from kesselton.app.measuring import Planned
     from kesselton.core.instrument.drum import Drum
     from kesselton.core.prediction.port import PortView
@@ -180,6 +181,7 @@ class Readout(Copied):
         self._result: BenchResult | None = None
         self._plan: Planned | None = None
         self._further: Further | None = None
+        self._own: OwnDrum | None = None
         self._heard: HeardDrum | None = None
         self._partial = -1
         self._a4, self._flats = 440.0, False
@@ -257,7 +259,7 @@ class Readout(Copied):
         """Follow the theme."""
         self._colours = colours
         self.picture.set_colours(colours)
-        self.set_state(self._result, self._a4, self._flats, self._plan, self._further)
+        self.set_state(self._result, self._a4, self._flats, self._plan, self._further, self._own)
 
     def set_state(
         self,
@@ -266,9 +268,10 @@ class Readout(Copied):
         flats: bool,
         plan: Planned | None = None,
         further: Further | None = None,
+        own: OwnDrum | None = None,
     ) -> None:
         """Show a result and the plan that belongs to it, or that there is none."""
-        self._plan, self._further = plan, further
+        self._plan, self._further, self._own = plan, further, own
         self._result, self._a4, self._flats = result, a4_hz, flats
         self.sheet.setEnabled(result is not None)
         self.listen.setEnabled(result is not None)
@@ -300,7 +303,8 @@ class Readout(Copied):
             )
         )
         decay = wording.decay_words(float(found.struck_t60_s[index]), float(found.t60_error[index]))
-        rows = [[texts.RINGS_TO_MINUS_60_DB, decay], *self._stroke_rows(found, index)]
+        rows = [] if own is None else own_rows(own, found.fundamental_hz, a4_hz, flats)
+        rows += [[texts.RINGS_TO_MINUS_60_DB, decay], *self._stroke_rows(found, index)]
         if len(drum.sides) == 2:
             cents = cents_between(*found.lug_pitches_hz)
             rows.append([texts.INTERVAL_BETWEEN_HEADS, interval_words(drum, cents)])
@@ -439,6 +443,35 @@ class Readout(Copied):
                 spare = grid.itemAt(position)
                 if spare is not None and (widget := spare.widget()) is not None:
                     widget.hide()
+
+
+def own_rows(own: OwnDrum, model_hz: float, a4_hz: float, flats: bool) -> list[list[str]]:
+    """What the drum's own log says of its note and its ring, in words."""
+    note = own.note
+    if note is None:
+        return []
+    hz = model_hz * ratio_of(note.cents)
+    rows = [
+        [
+            texts.OWN_NOTE.format(entries=wording.entries_words(note.count)),
+            texts.OWN_NOTE_VALUE.format(
+                cents=wording.signed_words(note.cents),
+                half=note.half_cents,
+                note=wording.note_words(hz, a4_hz, flats),
+                hz=wording.hz_words(hz),
+                total=note.total_cents,
+            ),
+        ]
+    ]
+    if note.ring is not None:
+        low, high = (note.ring * math.exp(side * note.ring_half) for side in (-1.0, 1.0))
+        rows.append(
+            [
+                texts.OWN_RING.format(entries=wording.entries_words(note.ring_count)),
+                texts.OWN_RING_VALUE.format(factor=note.ring, low=low, high=high),
+            ]
+        )
+    return rows
 
 
 def _rows_of(grid: QGridLayout) -> list[tuple[str, ...]]:

@@ -256,3 +256,9 @@ STROKES = "{strokes} strokes"
 MAY_BE_OTHER = "{hz} may be {name}."
 HEARD_PARTIAL = "heard at {hz}, {cents}, rings {ring}, {chance:.0f} % sure"
 HEARD_CAPTION = "heard"
+
+# what the log taught
+OWN_NOTE = "own, from {entries}"
+OWN_NOTE_VALUE = "{cents} ± {half:.0f} cents: {note}, {hz} ± {total:.0f} cents"
+OWN_RING = "own ring, from {entries}"
+OWN_RING_VALUE = "{factor:.2f} of the model’s ({low:.2f} to {high:.2f})"

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from kesselton.app.bench import Bench
 from kesselton.app.ears import Ears, Struck
 from kesselton.app.hearing import HeardDrum
+from kesselton.app.learner import Learner
 from kesselton.app.measuring import Planned
 from kesselton.app.predictor import BenchResult
 from kesselton.core.errors import InputError, KesseltonError
@@ -50,10 +51,11 @@ class TuningStage(QWidget):
         bench: Bench,
         display: DisplayFormat,
         ask_sound: Callable[[], Path | None],
+        learner: Learner,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self._bench, self._ask_sound = bench, ask_sound
+        self._bench, self._ask_sound, self._learner = bench, ask_sound, learner
         self.ears = Ears(self)
         self._hear_later: tuple[int, Drum, str] | None = None
         self._others: dict[int, float] = {}  # notes of the drums of the rack, by number
@@ -130,6 +132,7 @@ class TuningStage(QWidget):
         bench.answered.connect(self._on_answered)
         bench.planned.connect(self._on_planned)
         bench.spoken.connect(self._on_spoken)
+        self._learner.learned.connect(lambda: self._show_readout(bench.plan))
         bench.refused.connect(lambda error: self.ladder.let_go())
         bench.failed.connect(self._on_failed)
 
@@ -311,7 +314,9 @@ class TuningStage(QWidget):
 
     def _show_readout(self, plan: Planned | None) -> None:
         bench, settings = self._bench, self._bench.settings
-        self.readout.set_state(bench.result, settings.a4_hz, settings.flats, plan, bench.further)
+        self.readout.set_state(
+            bench.result, settings.a4_hz, settings.flats, plan, bench.further, self._learner.own
+        )
 
     def _on_spoken(self, found: object) -> None:
         self._on_planned(self._bench.plan)

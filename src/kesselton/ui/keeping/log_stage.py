@@ -9,13 +9,15 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
 
-from kesselton.app.keeping import Own, differences, found_in, own_offset, turns_back
+from kesselton.app.keeping import differences, found_in, turns_back
+from kesselton.app.learner import OwnDrum
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import EVENTS, FITS, MARKS, Kept
 from kesselton.core.pitch import cents_between
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.keep_dialog import STEPS, mark_words
+from kesselton.ui.keeping.own_picture import OwnPicture
 from kesselton.ui.keeping.time_line import TimeLine
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll, selectable
@@ -52,7 +54,8 @@ class LogStage(QWidget):
         self._now: tuple[float, ...] = ()
         self._current = -1
         self._listed: list[tuple[int, Kept]] = []
-        self.line = TimeLine()
+        self._own: OwnDrum | None = None
+        self.line, self.points = TimeLine(), OwnPicture()
         self.title, self.own = Label(), Label()
         self.title.setFont(font(12, QFont.Weight.DemiBold))
         self.said = selectable(Label())
@@ -64,6 +67,7 @@ class LogStage(QWidget):
         self.keep, self.back = Button(f"{texts.KEEP} (K)"), Button(texts.BACK)
         self.keep.setObjectName("main")
         self.leave, self.remove = Button(texts.LEAVE_OUT), Button(texts.REMOVE)
+        self.forget = Button(texts.FORGET)
         self.export = Button(texts.EXPORT)
         self.finder = Finder(texts.FIND)
         self.list = Rows()
@@ -81,14 +85,19 @@ class LogStage(QWidget):
             words.addWidget(label)
         words.addStretch(1)
         foot = QHBoxLayout()
-        for button in (self.back, self.leave, self.remove):
+        for button in (self.back, self.leave, self.remove, self.forget):
             foot.addWidget(button)
         foot.addStretch(1)
         left = QVBoxLayout()
         left.setContentsMargins(16, 12, 0, 10)
         left.addWidget(self.line, 5)
-        left.addWidget(self.own)
-        left.addWidget(scroll(inside), 3)
+        below = QHBoxLayout()
+        below.addWidget(scroll(inside), 3)
+        learned = QVBoxLayout()
+        learned.addWidget(self.points, 1)
+        learned.addWidget(scroll(self.own), 1)
+        below.addLayout(learned, 2)
+        left.addLayout(below, 4)
         left.addLayout(foot)
         last = QHBoxLayout()
         last.addWidget(self.keep)
@@ -109,6 +118,8 @@ class LogStage(QWidget):
 
     def _connect(self) -> None:
         self.line.chosen.connect(self.choose)
+        self.points.chosen.connect(self._choose_when)
+        self.forget.clicked.connect(self._on_forget)
         self.finder.textChanged.connect(lambda text: self._list())
         self.list.itemActivated.connect(self._on_listed)
         self.list.itemClicked.connect(self._on_listed)
@@ -121,6 +132,7 @@ class LogStage(QWidget):
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
         self.line.set_colours(colours)
+        self.points.set_colours(colours)
 
     def stop(self) -> None:
         """Nothing of its own runs here."""
@@ -151,6 +163,23 @@ class LogStage(QWidget):
         self._list()
         self._show()
 
+    def set_own(self, own: OwnDrum | None) -> None:
+        """What the log taught of the drum as it is set; None while that is worked out."""
+        self._own = own
+        self._show_own()
+
+    def _show_own(self) -> None:
+        own, one = self._own, self.chosen
+        self.own.setText(own_words(own))
+        self.points.set_state(None if own is None else own.note, "" if one is None else one.on)
+        self.forget.setEnabled(own is not None and own.note is not None)
+
+    def _choose_when(self, when: str) -> None:
+        for place, one in enumerate(self._log):
+            if one.on == when:
+                self.choose(place)
+                return
+
     def choose(self, place: int) -> None:
         """Show another entry of the drum."""
         self._current = place
@@ -167,9 +196,7 @@ class LogStage(QWidget):
         one, entry = self.chosen, self._entry
         for button in (self.back, self.leave, self.remove):
             button.setEnabled(one is not None)
-        own = None if entry is None else own_offset(self._log, entry.drum)
-        self.own.setText(own_words(own))
-        self.own.setVisible(own is not None)
+        self._show_own()
         if one is None or entry is None:
             for label in (self.title, self.said, self.against):
                 label.clear()
@@ -275,6 +302,11 @@ class LogStage(QWidget):
         if one is not None:
             self._exchange(texts.LEFT_OUT_STEP, replace(one, left_out=not one.left_out))
 
+    def _on_forget(self) -> None:
+        """Nothing that was kept so far teaches anything; the entries stay."""
+        log = tuple(replace(one, left_out=True) for one in self._log)
+        self.changed.emit(texts.FORGOTTEN_STEP, log)
+
     def _on_remove(self) -> None:
         self._exchange(texts.REMOVED_STEP, None)
 
@@ -289,12 +321,32 @@ def _when(on: str) -> str:
     return on.replace("T", " ")
 
 
-def own_words(own: Own | None) -> str:
+def own_words(own: OwnDrum | None) -> str:
     """What a drum's log taught, in words."""
     if own is None:
         return ""
-    count = texts.ONE_ENTRY if own.count == 1 else texts.ENTRIES.format(count=own.count)
-    cents = f"{own.cents:+.0f}".replace("-", "−")
-    said = [texts.OWN_WORDS.format(count=count, cents=cents, half=own.half_cents)]
-    said += [texts.DOES_NOT_FIT.format(when=_when(on)) for on in own.odd]
-    return " ".join(said)
+    said, note = [], own.note
+    if note is not None:
+        said.append(
+            texts.OWN_WORDS.format(
+                entries=wording.entries_words(note.count),
+                cents=wording.signed_words(note.cents),
+                half=note.half_cents,
+                before=note.before_cents,
+                total=note.total_cents,
+            )
+        )
+        if note.ring is not None:
+            said.append(texts.OWN_RING_WORDS.format(factor=note.ring))
+        said += [texts.DOES_NOT_FIT.format(when=_when(one.on)) for one in note.odd]
+    for side, line in own.turns.items():
+        said.append(
+            texts.OWN_TURNS.format(
+                side=wording.side_word(own.drum, side),
+                notes=texts.ONE_NOTE if line.count == 1 else texts.NOTES.format(count=line.count),
+                gained=line.gained(1.0),
+                first=wording.fine_turn_words(max(line.take_up, 0.0)),
+            )
+        )
+    said += [texts.NOT_SOLVED.format(when=_when(on), why=why) for on, why in own.unsolved]
+    return "\n".join(said)

@@ -187,7 +187,7 @@ class MeasureStage(QWidget):
         """Work out what the readings and the bare shell say."""
         entry, workshop = self._entry, self._workshop
         if entry is not None and workshop is not None:
-            key = (entry.drum, tuple(entry.readings), workshop.dials, workshop.keys)
+            key = (entry.drum, tuple(entry.readings), entry.kept, workshop.dials, workshop.keys)
             self._answer.ask(entry.id, key, lambda: combine_readings(entry, workshop))
             self._say()
 

@@ -84,3 +84,7 @@ LENGTH_CANNOT_BE = "“{part}” is {value}, which cannot be."
 LENGTHS_THAT_CAN_BE = "Permitted: {low} to {high}; for example {example} (mm)."
 MORE_THAN_ONE_LENGTH = "There is more than one length."
 GIVE_ONE_LENGTH = "Give one."
+
+# log
+ONE_ENTRY = "1 entry"
+ENTRIES = "{count} entries"

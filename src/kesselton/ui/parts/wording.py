@@ -107,6 +107,16 @@ def cents_words(cents: float) -> str:
     return f"{abs(whole)} {unit} {'sharp' if whole > 0 else 'flat'}"
 
 
+def signed_words(cents: float) -> str:
+    """Cents with their sign: "−11"."""
+    return f"{cents:+.0f}".replace("-", "−").replace("+0", "0").replace("−0", "0")
+
+
+def entries_words(count: int) -> str:
+    """How many entries of a log: "4 entries"."""
+    return texts.ONE_ENTRY if count == 1 else texts.ENTRIES.format(count=count)
+
+
 def fine_turn_words(turns: float) -> str:
     """A small turn as a hand thinks it: "⅛", "just over ¼", "1/32"."""
     size = abs(turns)

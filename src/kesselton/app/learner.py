@@ -1,0 +1,146 @@
+"""What the log of the drum on the bench has taught of it, kept beside what is computed."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from kesselton.app.jobs import Answer
+from kesselton.core.errors import KesseltonError
+from kesselton.store.holdings import Entry
+from kesselton.store.stored import last_of
+
+if TYPE_CHECKING:
+    from kesselton.app.bench import Bench
+    from kesselton.core.instrument.drum import Drum
+    from kesselton.core.instrument.kept import Kept
+    from kesselton.core.learning.own_note import Computed, Own
+    from kesselton.core.measuring.turn_line import TurnLine
+    from kesselton.core.prediction.prediction import Prediction
+
+LEARNS_FROM = 60
+"""The newest entries of a drum: what it was before says less of it."""
+MOST_SOLVED = 2000
+
+
+def lately(entry: Entry) -> tuple[Kept, ...]:
+    """The entries that are learned from."""
+    return last_of(entry.kept, LEARNS_FROM)
+
+
+def turn_lines(drum: Drum, log: tuple[Kept, ...]) -> dict[str, TurnLine]:
+    """Per side, what the log says of turns, where it does: notes taken on the same lugs and hoops.
+
+    A note of turns counts with the pitch noted beside it, or with the tension the head had then.
+    """
+    from kesselton.core.acoustics.lug import tension_from_pitch
+    from kesselton.core.measuring.turn_line import learn_turns
+
+    shell, found = drum.shell, {}
+    for index, side in enumerate(drum.sides):
+        notes = []
+        for one in log:
+            then = one.drum.shell
+            alike = (then.hoop, then.lugs, then.rods, then.rod_thread, then.head_diameter_m) == (
+                shell.hoop, shell.lugs, shell.rods, shell.rod_thread, shell.head_diameter_m,
+            )  # fmt: skip
+            if one.left_out or not alike or index >= len(one.tensions_n_per_m):
+                continue
+            if (
+                one.drum.setting(side).head.film_thickness_m
+                != drum.setting(side).head.film_thickness_m
+            ):
+                continue  # a thicker film stretches less
+            read = [r for r in one.readings if r.kind == "turns" and r.side == side]
+            for noted in (r for r in read if r.hz is not None):
+                assert noted.hz is not None
+                notes.append((noted.value, tension_from_pitch(one.drum, side, noted.hz)))
+            now = [r.value for r in read if r.hz is None]
+            if now:
+                notes.append((sum(now) / len(now), one.tensions_n_per_m[index]))
+        if notes:
+            found[side] = learn_turns(drum, side, list(dict.fromkeys(notes)))
+    return found
+
+
+@dataclass(frozen=True, eq=False)
+class OwnDrum:
+    """What is a drum's own, as its log says.
+
+    Attributes
+    ----------
+    note : its fundamental and ring; None where no stroke was kept
+    turns : per side, its own line of turns, where any were noted
+    unsolved : entries that cannot be worked out today, and why
+    """
+
+    drum: Drum
+    note: Own | None
+    turns: dict[str, TurnLine]
+    unsolved: tuple[tuple[str, str], ...]
+
+
+class Learner(QObject):
+    """Asks what the log teaches whenever the drum on the bench has its answer or its log grew.
+
+    Signals
+    -------
+    learned : `own` is another
+    """
+
+    learned = Signal()
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__(bench)
+        self._bench = bench
+        self._solved: dict[Kept, Computed] = {}
+        self._tail: tuple[Sequence[Kept], tuple[Kept, ...]] = ((), ())
+        self._answer: Answer[OwnDrum] = Answer(self.learned.emit, self._on_failed, self)
+        bench.answered.connect(self._ask)
+        bench.changed.connect(self._ask)
+
+    @property
+    def own(self) -> OwnDrum | None:
+        """Of the drum on the bench as it is set; None while that is worked out."""
+        found, settled = self._answer.settled, self._bench.settled
+        if found is None or settled is None or self._bench.previewing:
+            return None
+        return found if found.drum == settled.drum else None
+
+    def stop(self) -> None:
+        """End the thread."""
+        self._answer.stop()
+
+    def _ask(self, *_: object) -> None:
+        bench, settled = self._bench, self._bench.settled
+        entry = bench.entry
+        if settled is None or entry is None or bench.previewing:
+            return
+        if self._tail[0] is not entry.kept:
+            self._tail = (entry.kept, lately(entry))
+        log, found = self._tail[1], settled.prediction
+        self._answer.ask(entry.id, (log, settled.drum, settled.stroke),
+                         lambda: self._learn(log, found))  # fmt: skip
+
+    def _learn(self, log: tuple[Kept, ...], found: Prediction) -> OwnDrum:
+        """In the worker; what was solved of an entry once is kept."""
+        from kesselton.core.learning import own_note as on
+
+        if len(self._solved) > MOST_SOLVED:
+            self._solved.clear()
+        points, unsolved = [], []
+        for one, heads in on.of_this_drum(log, found.drum):
+            try:
+                if one not in self._solved:
+                    self._solved[one] = on.computed_then(one)
+                points.append(on.point(one, heads, self._solved[one]))
+            except KesseltonError as error:
+                unsolved.append((one.on, error.one_line()))
+        note = on.own_note(points, on.computed_of(found), on.heads_now(log, found.drum))
+        return OwnDrum(found.drum, note, turn_lines(found.drum, log), tuple(unsolved))
+
+    def _on_failed(self, error: KesseltonError) -> None:
+        self._bench.failed.emit(error, "own")
