@@ -10,6 +10,7 @@ from dataclasses import replace
 from pathlib import Path
 
 import jsonschema
+import numpy as np
 import pytest
 
 from kesselton.app.keeping import differences, found_in
@@ -19,11 +20,13 @@ from kesselton.core.errors import InputError
 from kesselton.core.instrument.kept import Kept, KeptLine
 from kesselton.core.instrument.reading import Reading
 from kesselton.store import rows
+from kesselton.store.attachments import attached, flac_of
 from kesselton.store.errors import StoreError
 from kesselton.store.holdings import Workshop
 from kesselton.store.log_file import as_csv, as_lines, entries_of, entry_of, entry_text
 from kesselton.store.models import LogEntry, schema_of
 from kesselton.store.salvage import salvage
+from kesselton.store.sound_file import read_sound
 from kesselton.store.workshop import WorkshopFile
 
 DEMO = demo_workshop()
@@ -33,7 +36,8 @@ FULL = Kept(
     "second percussion", "the hall", (("warmth", 1), ("ring", -2)), "low", "wood_tip", 0.4, 1.5,
     (Reading("lug_pitch", 196.0, rod=2, on="2026-11-20"), Reading("dial", 71.0, gauge="dial 2")),
     (196.0, 233.1), (1252.0, 1647.0), 126.2, 11.0, 125.9, 2.0,
-    (KeptLine(125.9, 2.0, 1.4, 0.0), KeptLine(196.1, 3.0, 0.9, -6.0)), True,
+    (KeptLine(125.9, 2.0, 1.4, 0.0), KeptLine(196.1, 3.0, 0.9, -6.0)), True, "strainer at 6", 2.0,
+    4.5,
 )  # fmt: skip
 
 
@@ -121,7 +125,15 @@ def test_a_file_of_the_version_before_gets_an_empty_log(tmp_path: Path) -> None:
     new.write_bytes((fixtures / "version8.kesselton").read_bytes())
     with WorkshopFile.open(new) as file:
         kept = file.load(at_once=True).entries[1].kept
+        found = file.with_words(kept[0].what_for)
+        assert kept[0] in [hit.kept for hit in found]  # what is looked for was made of it
+        assert file.like_sound(kept[0])[0][0].kept == kept[0]
     assert [one.event for one in kept] == ["set", "next_day"]
+    nine = tmp_path / "nine.kesselton"
+    nine.write_bytes((fixtures / "version9.kesselton").read_bytes())
+    with WorkshopFile.open(nine) as file:
+        (one,) = file.load(at_once=True).entries[1].kept[0].attached
+        assert read_sound(io.BytesIO(file.attached(one.digest)))[1] == 48000.0
     assert kept[0].lines[0].t60_s == 1.4
 
 
@@ -141,18 +153,92 @@ def test_log_from_the_shell_while_the_workshop_is_open(
     assert "does not exist" in capsys.readouterr().err
 
 
-def test_entries_are_found_by_their_words_and_compared() -> None:
+def test_entries_are_found_by_their_words_and_compared(tmp_path: Path) -> None:
+    """By the file and in memory alike."""
     other = replace(
-        FULL, on="2026-11-23T09:00", player="Third", what_for="overture", heard_hz=130.0
+        FULL, on="2026-11-23T09:00", player="Third ÄOLUS", what_for="overture", heard_hz=130.0
     )
-    log = [(2, FULL), (2, other)]
-    assert found_in(log, "HALL march")[0][1] == other  # the newest first
-    assert [one.what_for for _, one in found_in(log, "overture third")] == ["overture"]
-    assert found_in(log, "nothing of it") == []
+    shop = with_log(FULL, other)
+    with WorkshopFile.create(tmp_path / "find.kesselton", shop) as file:
+        for find in (file.with_words, lambda words: found_in(shop.entries, words)):
+            assert find("HALL march")[0].kept == other  # the newest first
+            found = find("overture äolus")
+            assert [(hit.drum_id, hit.position, hit.kept) for hit in found] == [(2, 1, other)]
+            assert find("nothing of it") == []
+            assert find("%") == []
+        shorter = with_log(FULL)
+        file.write(shop, shorter)
+        assert file.with_words("overture") == []
+        assert [hit.kept for hit in file.with_words("second act")] == [FULL]
     told = {name: (a, b) for name, a, b in differences(FULL, other)}
     assert told["heard"] == ("125.9 Hz", "130.0 Hz")
-    assert told["player"] == ("second percussion", "Third")
+    assert told["player"] == ("second percussion", "Third ÄOLUS")
     assert "batter head" not in told
+
+
+def lines_at(*hz: float, t60_s: float = 1.0) -> tuple[KeptLine, ...]:
+    return tuple(KeptLine(one, 2.0, t60_s, -6.0 * place) for place, one in enumerate(hz))
+
+
+def test_the_nearest_stroke_is_the_most_alike(tmp_path: Path) -> None:
+    """Same note and ring before same note and another ring, before another note."""
+    plain = replace(FULL, heard_hz=120.0, lines=lines_at(120.0, 190.0, 250.0))
+    alike = replace(plain, on="2026-11-01T10:00", heard_hz=120.8, lines=lines_at(120.8, 191, 251))
+    dry = replace(plain, on="2026-11-02T10:00", lines=lines_at(120.0, 190.0, 250.0, t60_s=0.4))
+    high = replace(plain, on="2026-11-03T10:00", heard_hz=160.0, lines=lines_at(160.0, 253, 333))
+    none = replace(plain, on="2026-11-04T10:00", heard_hz=None, lines=())
+    with WorkshopFile.create(tmp_path / "s.kesselton", with_log(high, dry, none, alike)) as file:
+        found = file.like_sound(plain)
+        assert [hit.kept for hit, _ in found] == [alike, dry, high]
+        far = [unlike for _, unlike in found]
+        assert far[0] < 0.5 < far[1] < far[2]
+        assert file.like_sound(none) == []
+        cases = file.of_such_drums(TOM, 158.0)
+        assert cases[0].kept == high
+        assert file.of_such_drums(DEMO.entries[0].drum, 158.0) == []
+
+
+def test_pictures_and_sounds_are_copied_kept_whole_and_let_go(tmp_path: Path) -> None:
+    path = tmp_path / "log.kesselton"
+    flac = flac_of(np.sin(np.arange(4800) / 20.0), 48000.0)
+    one = attached("stroke.flac", flac)
+    assert one.kind == "flac"
+    kept = replace(FULL, attached=(one,))
+    with WorkshopFile.create(path, with_log()) as file:
+        file.attach(flac)
+        file.write(with_log(), with_log(kept))
+    with WorkshopFile.open(path) as file:
+        assert file.attached(one.digest) == flac
+        samples, rate = read_sound(io.BytesIO(flac))
+        assert (len(samples), rate) == (4800, 48000.0)
+        file.let_go([one.digest])
+        assert file.attached(one.digest) == flac  # an entry names it
+        file.write(with_log(kept), with_log())
+        file.let_go([one.digest])
+        with pytest.raises(StoreError, match="missing"):
+            file.attached(one.digest)
+    with pytest.raises(InputError, match="no picture and no sound"):
+        attached("notes.png", b"these are words")
+
+
+def test_a_damaged_sound_is_named_and_the_rest_salvaged(tmp_path: Path) -> None:
+    path = tmp_path / "log.kesselton"
+    whole, harmed = (flac_of(np.sin(np.arange(4800) / n), 48000.0) for n in (20.0, 30.0))
+    both = (attached("a.flac", whole), attached("b.flac", harmed))
+    kept = replace(FULL, attached=both)
+    WorkshopFile.create(path, with_log(kept), [whole, harmed]).close()
+    with sqlite3.connect(path) as db:
+        db.execute(
+            "UPDATE attachment SET content = ? WHERE digest = ?",
+            (harmed[:-9] + bytes(9), both[1].digest),
+        )
+    with WorkshopFile.open(path) as file:
+        assert file.attached(both[0].digest) == whole
+        with pytest.raises(StoreError, match="damaged"):
+            file.attached(both[1].digest)
+    found = salvage(path)
+    assert found.contents == [whole]
+    assert "1 are damaged" in found.words()
 
 
 def test_adding_to_a_long_log_writes_one_row(

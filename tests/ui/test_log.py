@@ -183,5 +183,5 @@ def test_the_log_goes_out_as_lines(
     keep(window, what_for="overture")
     path = Path(str(tmp_path)) / "tom.jsonl"
     monkeypatch.setattr(window.commands, "ask_save", lambda *given: path)
-    window.commands.export_log()
+    window.commands.logs.export_log()
     assert entries_of(path.read_text(), "x") == list(log_of(window))

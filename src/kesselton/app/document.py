@@ -8,10 +8,13 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
+from kesselton.app.keeping import found_in
 from kesselton.app.logs import log
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.kept import Kept
 from kesselton.store.holdings import Entry, Workshop
+from kesselton.store.log_index import Hit
 from kesselton.store.workshop import WorkshopFile
 
 MAX_UNDO = 200
@@ -49,6 +52,7 @@ class Document(QObject):
         self._current = self._workshop.entries[0].id if self._workshop.entries else 0
         self._past: list[tuple[str, Workshop, int]] = []
         self._future: list[tuple[str, Workshop, int]] = []
+        self._let_go: set[str] = set()  # pictures and sounds whose entry was removed
 
     @property
     def workshop(self) -> Workshop:
@@ -174,7 +178,73 @@ class Document(QObject):
             target.append((label, self._workshop, self._current))
             self._become(workshop, current)
 
+    # the logs of all drums
+
+    def find_kept(self, words: str) -> list[Hit]:
+        """Entries of all logs in which every word is found, the newest first, as far as a list
+        goes.
+
+        Raises
+        ------
+        KesseltonError
+            If the file cannot be read.
+        """
+        if self.unsaved:  # the file does not know everything: all of it is gone through
+            return found_in(self._workshop.entries, words)
+        return self._file.with_words(words)
+
+    def past_cases(self, drum: Drum, hz: float | None) -> list[Hit]:
+        """Entries of drums of the kind and size, those nearest to a note first.
+
+        Raises
+        ------
+        KesseltonError
+            If the file cannot be read.
+        """
+        return self._file.of_such_drums(drum, hz)
+
+    def like_sound(self, kept: Kept) -> list[tuple[Hit, float]]:
+        """Entries whose stroke is most like that of one.
+
+        Raises
+        ------
+        KesseltonError
+            If the file cannot be read.
+        """
+        return self._file.like_sound(kept)
+
+    def attach(self, content: bytes) -> None:
+        """Keep a picture or sound; the entry that names it is committed after.
+
+        Raises
+        ------
+        KesseltonError
+            If it cannot be written.
+        """
+        self._file.attach(content)
+
+    def attached(self, digest: str) -> bytes:
+        """A picture or sound.
+
+        Raises
+        ------
+        KesseltonError
+            If it is missing or damaged.
+        """
+        return self._file.attached(digest)
+
+    def _note_let_go(self, before: Workshop, after: Workshop) -> None:
+        """Remember pictures and sounds that went with an entry; undo may bring them back."""
+        logs = {entry.id: entry.kept for entry in after.entries}
+        for entry in before.entries:
+            now = logs.get(entry.id, ())
+            if entry.kept is not now:
+                named = {one.digest for kept in now for one in kept.attached}
+                was = {one.digest for kept in entry.kept for one in kept.attached}
+                self._let_go |= was - named
+
     def _become(self, workshop: Workshop, current: int) -> None:
+        self._note_let_go(self._workshop, workshop)
         self._workshop = workshop
         known = workshop.entry(current) or (workshop.entries[0] if workshop.entries else None)
         self._current = known.id if known else 0
@@ -219,7 +289,7 @@ class Document(QObject):
             If the place cannot be written; the present file stays open.
         """
         named = replace(self._workshop, name=path.stem)  # by which it is told from the first
-        fresh = WorkshopFile.create(path, named)
+        fresh = WorkshopFile.create(path, named, self._file.contents())
         for _, state, _ in (*self._past, *self._future):
             for entry in state.entries:
                 entry.fetched()  # undo will want it, and the old file is shut then
@@ -230,6 +300,21 @@ class Document(QObject):
         self.saved.emit()
         self.changed.emit()
 
+    def export_alone(self, entry: Entry, path: Path) -> None:
+        """A drum with its notes, its log, and the pictures and sounds of that, as a workshop.
+
+        Raises
+        ------
+        KesseltonError
+            If there is a file already, or the place cannot be written.
+        """
+        alone = Workshop(path.stem, (entry.fetched(),))
+        named = {one.digest for kept in entry.kept for one in kept.attached}
+        contents = [self._file.attached(digest) for digest in sorted(named)]
+        WorkshopFile.create(path, alone, contents).close()
+
     def close(self) -> None:
-        """Let go of the file."""
+        """Let go of the file, and of pictures and sounds nobody names any more."""
+        if self._let_go and not self.unsaved:
+            self._file.let_go(self._let_go)
         self._file.close()

@@ -3,15 +3,16 @@ another."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.kept import Kept, KeptLine
+from kesselton.core.instrument.kept import Attached, Kept, KeptLine
 from kesselton.core.pitch import cents_between
-from kesselton.store.holdings import Entry
+from kesselton.store.holdings import Entry, Workshop
+from kesselton.store.log_index import MOST, Hit
 
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
@@ -23,6 +24,7 @@ class Said:
     """What is asked of whoever keeps an entry."""
 
     event: str = "set"
+    side: str = ""
     what_for: str = ""
     verdict: str = ""
     music: str = ""
@@ -30,12 +32,20 @@ class Said:
     room: str = ""
     marks: tuple[tuple[str, int], ...] = ()
     fits: str = ""
+    wires: str = ""
+    shows: float = 0.0
+    hours: float = 0.0
 
 
 def entry_now(
-    entry: Entry, result: BenchResult, heard: HeardDrum | None, said: Said, when: datetime
+    entry: Entry,
+    result: BenchResult,
+    heard: HeardDrum | None,
+    said: Said,
+    when: datetime,
+    attached: Sequence[Attached] = (),
 ) -> Kept:
-    """Everything that is set, read and heard of a drum now.
+    """Everything that is set, read and heard of a drum now, and what is attached to it.
 
     Raises
     ------
@@ -66,7 +76,51 @@ def entry_now(
         heard_hz=hz,
         heard_half_cents=half,
         lines=lines,
+        attached=tuple(attached),
     )
+
+
+def counted_down(workshop: Workshop, kept: Kept, head_size: Callable[[Drum], float]) -> Workshop:
+    """The workshop with one head less in store for each that was fitted; never under nothing."""
+    if kept.event != "fitted":
+        return workshop
+    for side in kept.drum.sides:
+        if kept.side in ("", side):
+            noted = workshop.shelved(kept.drum.setting(side).head.name, head_size(kept.drum))
+            if noted.stock > 0:
+                workshop = workshop.with_shelved(replace(noted, stock=noted.stock - 1))
+    return workshop
+
+
+class Finds(Protocol):
+    """Where entries of all logs are found."""
+
+    def words(self, words: str) -> list[Hit]:
+        """Those in which every word is found, the newest first."""
+
+    def sound(self, kept: Kept) -> list[tuple[Hit, float]]:
+        """Those whose stroke is most like one, and how unlike they are."""
+
+    def cases(self, entry: Entry) -> list[Hit]:
+        """Those of drums like one, set for the like of what it must do, the nearest first."""
+
+
+def nearest_cases(hits: Sequence[Hit], entry: Entry, wanted_hz: float | None) -> list[Hit]:
+    """Past cases for a drum, the nearest first: by note, by what was said to fit, by what the last
+    entry was for, the drum's own before another's, the newest of those."""
+    last = entry.kept[-1] if len(entry.kept) else None
+    said = set() if last is None else {last.what_for, last.music, last.player, last.room} - {""}
+
+    def far(hit: Hit) -> float:
+        one = hit.kept
+        hz = one.heard_hz if one.heard_hz is not None else one.computed_hz
+        off = 2.0 if hz is None or wanted_hz is None else abs(cents_between(wanted_hz, hz)) / 100.0
+        off += {"right": 0.0, "": 0.5}.get(one.fits, 1.0)
+        off += 0.0 if hit.drum_id == entry.id else 0.5
+        return off - 0.5 * len(said & {one.what_for, one.music, one.player, one.room})
+
+    newest = sorted(hits, key=lambda hit: hit.kept.on, reverse=True)
+    return sorted(newest, key=far)
 
 
 def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
@@ -95,7 +149,7 @@ def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
     air = [f"{k.drum.air.temperature_c:g} °C {100 * k.drum.air.relative_humidity:.0f} %"
            for k in (one, other)]  # fmt: skip
     tell("air", *air)
-    for name in ("what_for", "music", "player", "room", "verdict"):
+    for name in ("wires", "what_for", "music", "player", "room", "verdict"):
         tell(name.replace("_", " "), getattr(one, name) or "—", getattr(other, name) or "—")
     return out
 
@@ -108,11 +162,16 @@ def _muffling(drum: Drum) -> str:
     return ", ".join(f"{m.kind} {m.side}" for m in drum.mufflers) or "none"
 
 
-def found_in(log: list[tuple[int, Kept]], words: str) -> list[tuple[int, Kept]]:
-    """Entries (drum number, entry) in which every word is found, the newest first."""
+def found_in(entries: Sequence[Entry], words: str) -> list[Hit]:
+    """The same as the file finds, among entries of drums in memory."""
     wanted = words.casefold().split()
-    hits = [(n, one) for n, one in log if all(word in one.words() for word in wanted)]
-    return sorted(hits, key=lambda hit: hit[1].on, reverse=True)
+    hits = [
+        Hit(entry.id, place, one)
+        for entry in entries
+        for place, one in enumerate(entry.kept)
+        if all(word in one.words() for word in wanted)
+    ]
+    return sorted(hits, key=lambda hit: hit.kept.on, reverse=True)[:MOST]
 
 
 def turns_back(drum: Drum, now: Sequence[float], then: Kept) -> dict[str, float | None]:

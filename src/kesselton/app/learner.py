@@ -17,11 +17,13 @@ if TYPE_CHECKING:
     from kesselton.app.bench import Bench
     from kesselton.core.instrument.drum import Drum
     from kesselton.core.instrument.kept import Kept
+    from kesselton.core.learning.conclusions import Conclusion
+    from kesselton.core.learning.life import Outlook
     from kesselton.core.learning.own_note import Computed, Own
     from kesselton.core.measuring.turn_line import TurnLine
     from kesselton.core.prediction.prediction import Prediction
 
-LEARNS_FROM = 60
+LEARNS_FROM = 100
 """The newest entries of a drum: what it was before says less of it."""
 MOST_SOLVED = 2000
 
@@ -66,6 +68,15 @@ def turn_lines(drum: Drum, log: tuple[Kept, ...]) -> dict[str, TurnLine]:
     return found
 
 
+def outlooks(drum: Drum, log: Sequence[Kept]) -> list[Outlook]:
+    """What is left of each head that lies on a drum, where playing was noted."""
+    from kesselton.core.learning.life import lives, outlook
+
+    all_lives = lives(log, drum)
+    found = (outlook(drum, side, all_lives) for side in drum.sides)
+    return [one for one in found if one is not None]
+
+
 @dataclass(frozen=True, eq=False)
 class OwnDrum:
     """What is a drum's own, as its log says.
@@ -75,12 +86,17 @@ class OwnDrum:
     note : its fundamental and ring; None where no stroke was kept
     turns : per side, its own line of turns, where any were noted
     unsolved : entries that cannot be worked out today, and why
+    follows : conclusions, each with its entries
+    outlooks : what is left of the heads in use; shows_a_day at the rate of the log
     """
 
     drum: Drum
     note: Own | None
     turns: dict[str, TurnLine]
     unsolved: tuple[tuple[str, str], ...]
+    follows: tuple[Conclusion, ...] = ()
+    outlooks: tuple[Outlook, ...] = ()
+    shows_a_day: float = 0.0
 
 
 class Learner(QObject):
@@ -128,6 +144,8 @@ class Learner(QObject):
     def _learn(self, log: tuple[Kept, ...], found: Prediction) -> OwnDrum:
         """In the worker; what was solved of an entry once is kept."""
         from kesselton.core.learning import own_note as on
+        from kesselton.core.learning.conclusions import conclusions
+        from kesselton.core.learning.life import shows_a_day
 
         if len(self._solved) > MOST_SOLVED:
             self._solved.clear()
@@ -140,7 +158,11 @@ class Learner(QObject):
             except KesseltonError as error:
                 unsolved.append((one.on, error.one_line()))
         note = on.own_note(points, on.computed_of(found), on.heads_now(log, found.drum))
-        return OwnDrum(found.drum, note, turn_lines(found.drum, log), tuple(unsolved))
+        lines = turn_lines(found.drum, log)
+        return OwnDrum(
+            found.drum, note, lines, tuple(unsolved), tuple(conclusions(log, found.drum)),
+            tuple(outlooks(found.drum, log)), shows_a_day(log),
+        )  # fmt: skip
 
     def _on_failed(self, error: KesseltonError) -> None:
         self._bench.failed.emit(error, "own")

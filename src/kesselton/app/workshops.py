@@ -13,7 +13,7 @@ from kesselton.app.settings import data_dir
 from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
-from kesselton.resources import text_of
+from kesselton.resources import resource, text_of
 from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import StoreError
 from kesselton.store.exchange import drum_from_data, read_model
@@ -60,6 +60,11 @@ def demo_season() -> Workshop:
     return replace(plain, entries=tuple(entries))
 
 
+def demo_sounds() -> list[bytes]:
+    """The strokes that are kept with the log."""
+    return [path.read_bytes() for path in sorted(resource("demo/sounds").glob("*.flac"))]
+
+
 def _inspected(data: dict[str, list[float]] | None) -> Inspected | None:
     if data is None:
         return None
@@ -88,7 +93,7 @@ def path_of(name: str | None, last: str) -> Path:
 
 def open_demo() -> WorkshopFile:
     """The demo workshop in the technician's data folder, made there the first time."""
-    return _open_or_create(path_of("demo", ""), demo_season)
+    return _open_or_create(path_of("demo", ""), demo_season, demo_sounds)
 
 
 def open_workshop(name: str) -> WorkshopFile:
@@ -104,7 +109,11 @@ def open_default(last: str) -> WorkshopFile:
     return _open_or_create(path_of(None, last), partial(empty_workshop, "My workshop"))
 
 
-def _open_or_create(path: Path, content: Callable[[], Workshop]) -> WorkshopFile:
+def _open_or_create(
+    path: Path,
+    content: Callable[[], Workshop],
+    attached: Callable[[], list[bytes]] = list,
+) -> WorkshopFile:
     if path.exists():
         return WorkshopFile.open(path)
     try:
@@ -114,4 +123,4 @@ def _open_or_create(path: Path, content: Callable[[], Workshop]) -> WorkshopFile
             f"The folder {path.parent} cannot be made: {error.strerror}.",
             "Name a workshop file in another place.",
         ) from None
-    return WorkshopFile.create(path, content())
+    return WorkshopFile.create(path, content(), attached())

@@ -31,7 +31,7 @@ from kesselton.store.models import (
     StrokeModel,
     schema_of,
 )
-from kesselton.store.reading import open_to_read
+from kesselton.store.reading import read_whole
 from kesselton.store.whole_file import write_file
 
 T = TypeVar("T")
@@ -303,24 +303,16 @@ def load_drum(path: Path) -> Drum:
     return read_drum(read_text(path, "drum file"), path.name)
 
 
-def read_text(path: Path, what: str) -> str:
+def read_text(path: Path, what: str, most: int = MAX_BYTES) -> str:
     """The text of a file no larger than such files can be.
 
     Raises
     ------
     InputError
-        If it cannot be read.
+        If it cannot be read, is larger, or is no text.
     """
     try:
-        with open_to_read(path) as stream:
-            data = stream.read(MAX_BYTES + 1)  # of a device too, which has no size to ask for
-        if len(data) > MAX_BYTES:
-            raise InputError(f"{path.name} is larger than a {what} can be.", "Choose another file.")
-        return data.decode()
-    except OSError as error:
-        raise InputError(
-            f"{path.name} cannot be read: {error.strerror}.", "Check the file and its permissions."
-        ) from None
+        return read_whole(path, what, most).decode()
     except UnicodeDecodeError:
         raise InputError(
             f"{path.name} is not a text file.", f"Choose a {what}: it ends in .json."

@@ -10,13 +10,14 @@ from typing import Any
 import msgspec
 
 from kesselton.core.errors import InputError
-from kesselton.core.instrument.kept import EVENTS, FITS, MARKS, Kept, KeptLine
+from kesselton.core.instrument.kept import EVENTS, FITS, MARKS, Attached, Kept, KeptLine
 from kesselton.core.instrument.reading import Reading
 from kesselton.store.exchange import drum_from_model, drum_to_model, read_model, values_of
 from kesselton.store.inert import inert_cell
 from kesselton.store.models import (
     LOG_FORMAT,
     VERSION,
+    AttachedModel,
     KeptLineModel,
     LogEntry,
     LogReadingModel,
@@ -25,7 +26,7 @@ from kesselton.store.models import (
 PLAIN = (
     "on", "event", "side", "what_for", "verdict", "music", "player", "room", "marks", "fits",
     "beater", "place", "touch", "lug_pitches_hz", "tensions_n_per_m", "computed_hz",
-    "computed_half_cents", "heard_hz", "heard_half_cents", "left_out",
+    "computed_half_cents", "heard_hz", "heard_half_cents", "left_out", "wires", "shows", "hours",
 )  # fmt: skip
 """Fields that are in the file as they are here."""
 
@@ -38,6 +39,7 @@ def entry_to_model(kept: Kept) -> LogEntry:
         drum=drum_to_model(kept.drum),
         readings=tuple(LogReadingModel(**values_of(one)) for one in kept.readings),
         lines=tuple(KeptLineModel(**values_of(one)) for one in kept.lines),
+        attached=tuple(AttachedModel(**values_of(one)) for one in kept.attached),
         **{name: getattr(kept, name) for name in PLAIN},
     )
 
@@ -54,6 +56,7 @@ def entry_from_model(model: LogEntry) -> Kept:
         drum=drum_from_model(model.drum),
         readings=tuple(Reading(**one.values()) for one in model.readings),
         lines=tuple(KeptLine(**one.values()) for one in model.lines),
+        attached=tuple(Attached(**one.values()) for one in model.attached),
         **{name: getattr(model, name) for name in PLAIN},
     )
 
@@ -112,7 +115,8 @@ def as_csv(entries: Sequence[Kept]) -> str:
     writer.writerow(
         ("on", "drum", "event", "batter_head", "resonant_head", "batter_lug_pitch_hz",
          "resonant_lug_pitch_hz", "computed_hz", "heard_hz", "what_for", "verdict", "music",
-         "player", "room", *MARKS, "note_fits", "beater", "temperature_c", "relative_humidity")
+         "player", "room", *MARKS, "note_fits", "beater", "temperature_c", "relative_humidity",
+         "wires", "shows", "hours", "attached")
     )  # fmt: skip
     for one in entries:
         drum = one.drum
@@ -126,6 +130,7 @@ def as_csv(entries: Sequence[Kept]) -> str:
             one.what_for, one.verdict, one.music, one.player, one.room,
             *(marks.get(mark, "") for mark in MARKS), FITS[one.fits] if one.fits else "",
             one.beater, f"{drum.air.temperature_c:g}", f"{drum.air.relative_humidity:g}",
+            one.wires, f"{one.shows:g}", f"{one.hours:g}", ", ".join(a.name for a in one.attached),
         ]  # fmt: skip
         writer.writerow([inert_cell(cell) for cell in cells])
     return out.getvalue()

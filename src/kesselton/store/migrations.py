@@ -6,6 +6,8 @@ import sqlite3
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
+from kesselton.store import log_index
+from kesselton.store.log_file import entry_of
 from kesselton.store.sums import write_all_sums
 from kesselton.store.version5 import to_documents
 
@@ -196,8 +198,16 @@ def _eighth(db: sqlite3.Connection) -> None:
     )
 
 
+def _ninth(db: sqlite3.Connection) -> None:
+    """What is looked for in the logs, and pictures and sounds that belong to them."""
+    db.execute(f"CREATE TABLE kept_index ({log_index.COLUMNS}) WITHOUT ROWID")
+    db.execute("CREATE TABLE attachment (digest TEXT PRIMARY KEY, content BLOB NOT NULL)")
+    old = db.execute("SELECT drum_id, position, json FROM kept").fetchall()
+    log_index.write_index(db, ((number, n, entry_of(text)) for number, n, text in old))
+
+
 MIGRATIONS: tuple[Callable[[sqlite3.Connection], None], ...] = (
-    _first, _second, _third, _fourth, to_documents, _sixth, _seventh, _eighth,
+    _first, _second, _third, _fourth, to_documents, _sixth, _seventh, _eighth, _ninth,
 )  # fmt: skip
 CURRENT_VERSION = len(MIGRATIONS)
 

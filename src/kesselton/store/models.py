@@ -531,6 +531,14 @@ class LogReadingModel(_Model, frozen=True, omit_defaults=True):
 Said = Annotated[str, Meta(max_length=k.LONGEST_WORDS)]
 
 
+class AttachedModel(_Model, frozen=True):
+    """A picture or sound of an entry; its content lies in the workshop under the digest."""
+
+    name: Annotated[str, Meta(max_length=300)]
+    kind: Annotated[str, Meta(max_length=10)]
+    digest: Annotated[str, Meta(pattern="^[0-9a-f]{32}$")]
+
+
 class LogEntry(_Model, frozen=True, omit_defaults=True):
     """One line of a log, version 1."""
 
@@ -560,6 +568,10 @@ class LogEntry(_Model, frozen=True, omit_defaults=True):
     heard_half_cents: float = 0.0
     lines: Annotated[tuple[KeptLineModel, ...], Meta(max_length=k.MOST_LINES)] = ()
     left_out: bool = False
+    wires: Said = ""
+    shows: Annotated[float, Meta(ge=0.0, le=1000.0)] = 0.0
+    hours: Annotated[float, Meta(ge=0.0, le=5000.0)] = 0.0
+    attached: Annotated[tuple[AttachedModel, ...], Meta(max_length=k.MOST_ATTACHED)] = ()
 
 
 FILES: dict[str, type[_Model]] = {

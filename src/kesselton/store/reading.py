@@ -36,3 +36,23 @@ def open_to_read(path: Path) -> BinaryIO:
     except BaseException:
         os.close(handle)
         raise
+
+
+def read_whole(path: Path, what: str, most: int) -> bytes:
+    """All of a file that is no larger than such files can be.
+
+    Raises
+    ------
+    InputError
+        If it cannot be read, or is larger.
+    """
+    try:
+        with open_to_read(path) as stream:
+            data = stream.read(most + 1)  # of a device too, which has no size to ask for
+    except OSError as error:
+        raise InputError(
+            f"{path.name} cannot be read: {error.strerror}.", "Check the file and its permissions."
+        ) from None
+    if len(data) > most:
+        raise InputError(f"{path.name} is larger than a {what} can be.", "Choose another file.")
+    return data

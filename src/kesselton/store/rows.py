@@ -37,6 +37,7 @@ from kesselton.store.exchange import (
 )
 from kesselton.store.holdings import Entry, Shelved, Workshop
 from kesselton.store.log_file import entry_of, entry_text
+from kesselton.store.log_index import write_index
 from kesselton.store.models import (
     BriefFile,
     ChoicesModel,
@@ -285,11 +286,13 @@ def _write_kept(db: sqlite3.Connection, entry: Entry, was: Sequence[Kept]) -> No
     same = 0
     while same < min(len(old), len(new)) and old[same] == new[same]:
         same += 1
-    db.execute("DELETE FROM kept WHERE drum_id = ? AND position >= ?", (entry.id, same))
+    for table in ("kept", "kept_index"):
+        db.execute(f"DELETE FROM {table} WHERE drum_id = ? AND position >= ?", (entry.id, same))
     db.executemany(
         "INSERT INTO kept VALUES (?, ?, ?, ?)",
         [(entry.id, n, one.on, _log_text(one)) for n, one in enumerate(new[same:], start=same)],
     )
+    write_index(db, ((entry.id, n, one) for n, one in enumerate(new[same:], start=same)))
 
 
 def _log_text(kept: Kept) -> str:

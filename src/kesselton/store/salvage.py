@@ -18,7 +18,7 @@ from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
-from kesselton.store import rows
+from kesselton.store import attachments, rows
 from kesselton.store.connection import MADE_OF_NONSENSE, SUFFIX, connect, translate_errors
 from kesselton.store.errors import StoreError
 from kesselton.store.holdings import Entry, Shelved, Workshop
@@ -54,6 +54,8 @@ class Salvaged:
 
     workshop: Workshop
     lost: list[Lost] = field(default_factory=list)
+    contents: list[bytes] = field(default_factory=list)
+    """Pictures and sounds that are as they were kept."""
 
     def words(self) -> str:
         """What is lost, in a sentence or two."""
@@ -92,7 +94,7 @@ def salvage(path: Path) -> Salvaged:
                     f"Nothing can be read of {path.name}, which is of version {version}: {error}.",
                     "Open the copy of an earlier day.",
                 ) from None
-            return Salvaged(_read(db, lost), lost)
+            return Salvaged(_read(db, lost), lost, _contents(db, lost))
 
 
 def salvage_beside(path: Path) -> WorkshopFile:
@@ -105,7 +107,7 @@ def salvage_beside(path: Path) -> WorkshopFile:
     """
     found = salvage(path)
     target = free_name(path.with_name(f"{path.stem} salvaged{SUFFIX}"))
-    file = WorkshopFile.create(target, found.workshop)
+    file = WorkshopFile.create(target, found.workshop, found.contents)
     file.put_aside([(one.what, one.reason, one.content) for one in found.lost])
     file.notices.append(
         StoreError(
@@ -114,6 +116,15 @@ def salvage_beside(path: Path) -> WorkshopFile:
         )
     )
     return file
+
+
+def _contents(db: sqlite3.Connection, lost: list[Lost]) -> list[bytes]:
+    """Pictures and sounds; one that is not what was kept is named."""
+    whole = list(attachments.whole_ones(db))
+    missing = db.execute("SELECT count(*) FROM attachment").fetchone()[0] - len(whole)
+    if missing:
+        lost.append(Lost(f"pictures and sounds: {missing} are damaged", "not what was kept"))
+    return whole
 
 
 def _version(source: sqlite3.Connection, path: Path) -> int:

@@ -101,3 +101,10 @@ def new_mode(wanted: int) -> int:
         if line.startswith("Umask:"):
             return wanted & ~int(line.split()[1], 8)
     return wanted & 0o700
+
+
+def with_suffix(path: Path, suffix: str) -> Path:
+    """The path with its suffix; one that is not there is added, and no other is taken away."""
+    if path.suffix.lower() == suffix.lower():
+        return path
+    return path.with_name(path.name + suffix)

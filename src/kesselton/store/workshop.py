@@ -6,17 +6,20 @@ import os
 import sqlite3
 import stat
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import closing, contextmanager
 from datetime import date
 from pathlib import Path
 
-from kesselton.store import rows
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.kept import Kept
+from kesselton.store import attachments, log_index, rows
 from kesselton.store.backups import backup_folder, keep_aside, keep_daily
 from kesselton.store.connection import connect, identify, translate_errors, translate_values
 from kesselton.store.errors import ChangedError, ReadOnlyError, StoreError
 from kesselton.store.guard import Lock, Mark, give_lock, mark_of, take_lock
 from kesselton.store.holdings import Workshop
+from kesselton.store.log_index import Hit
 from kesselton.store.migrations import CURRENT_VERSION, migrate, transaction
 from kesselton.store.schema import has_orphans, not_ours, present_content
 from kesselton.store.whole_file import USUAL_MODE, new_mode, sync_folder
@@ -44,8 +47,8 @@ class WorkshopFile:
         self._seen: Mark | None = None if lock is None else mark_of(path)
 
     @classmethod
-    def create(cls, path: Path, workshop: Workshop) -> WorkshopFile:
-        """Make a new file holding `workshop`.
+    def create(cls, path: Path, workshop: Workshop, contents: Iterable[bytes] = ()) -> WorkshopFile:
+        """Make a new file holding `workshop`, and `contents` of pictures and sounds it names.
 
         Raises
         ------
@@ -74,6 +77,8 @@ class WorkshopFile:
                 file = cls(path, db, lock)
                 file._kept = date.today()  # there is nothing older to keep
                 file.write(Workshop(""), workshop)
+                for content in contents:
+                    file.attach(content)
             except BaseException:
                 if db is not None:
                     db.close()
@@ -189,6 +194,66 @@ class WorkshopFile:
         with translate_errors(self.path), transaction(self._db):
             rows.write(self._db, before, after)
         self._seen = mark_of(self.path)
+
+    # pictures and sounds
+
+    def attach(self, content: bytes) -> None:
+        """Keep the content of a picture or sound; an entry that names it is written after it.
+
+        Raises
+        ------
+        ReadOnlyError, StoreError
+            As `write`.
+        """
+        if self.read_only:
+            raise ReadOnlyError(
+                f"{self.path.name} cannot be written here.", "Save a copy in another place."
+            )
+        with translate_errors(self.path), transaction(self._db):
+            attachments.put(self._db, content)
+        self._seen = mark_of(self.path)
+
+    def attached(self, digest: str) -> bytes:
+        """The content of a picture or sound.
+
+        Raises
+        ------
+        StoreError
+            If it is missing or damaged.
+        """
+        with self._reading():
+            return attachments.get(self._db, digest)
+
+    def contents(self) -> list[bytes]:
+        """All pictures and sounds."""
+        with self._reading():
+            return list(attachments.whole_ones(self._db))
+
+    def let_go(self, digests: Iterable[str]) -> None:
+        """Forget pictures and sounds no entry names any more."""
+        if self.read_only:
+            return
+        with translate_errors(self.path), transaction(self._db):
+            attachments.drop(self._db, digests)
+        self._seen = mark_of(self.path)
+
+    # what is looked for in the logs, as the file holds them
+
+    def with_words(self, words: str) -> list[Hit]:
+        """Entries in which every word is found, the newest first."""
+        with self._reading():
+            return log_index.with_words(self._db, words)
+
+    def of_such_drums(self, drum: Drum, hz: float | None) -> list[Hit]:
+        """Entries of drums of the kind and size, those nearest to a note first."""
+        with self._reading():
+            shell = drum.shell
+            return log_index.of_such_drums(self._db, drum.kind, shell.head_diameter_m, hz)
+
+    def like_sound(self, kept: Kept) -> list[tuple[Hit, float]]:
+        """Entries whose stroke is most like one, and how unlike they are."""
+        with self._reading():
+            return log_index.like_sound(self._db, kept)
 
     def put_aside(self, things: list[tuple[str, str, str]]) -> None:
         """Keep what of another file could not be read: what, why, and what is left of it."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -28,8 +27,10 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, TorqueKey
 from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import DamagedError
+from kesselton.store.whole_file import with_suffix
 from kesselton.ui import texts
-from kesselton.ui.papers import Papers, guarded, with_suffix
+from kesselton.ui.log_commands import LogCommands
+from kesselton.ui.papers import Papers, guarded
 from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.fields import Field
 from kesselton.ui.parts.inputs import typed
@@ -55,7 +56,6 @@ class Commands(QObject):
     stage_wanted(str), part_wanted(str), focus_wanted(str view) : where to go
     pair_wanted : the chosen pair of heads is to be heard
     heard_wanted : what was heard last is to be shown
-    keep_wanted : what stands on the bench is to be kept in its log
     hear_wanted : a stroke on the drum on the bench is to be heard by the program
     close_wanted : the window is to be closed
     sound_dropped(Path) : a recording of taps is to be read
@@ -69,7 +69,6 @@ class Commands(QObject):
     focus_wanted = Signal(str)
     pair_wanted = Signal()
     hear_wanted = Signal()
-    keep_wanted = Signal()
     heard_wanted = Signal()
     close_wanted = Signal()
     sound_dropped = Signal(object)
@@ -93,6 +92,11 @@ class Commands(QObject):
         self.papers = Papers(bench, self._asked_save, parent)
         self.papers.told.connect(self.told)
         self.papers.said.connect(self.said)
+        self.logs = LogCommands(
+            bench, listener, self._asked_save, self._asked_many, self._open_dialog, parent
+        )
+        self.logs.told.connect(self.told)
+        self.logs.said.connect(self.said)
 
     # what the technician is asked; tests answer in their place
 
@@ -117,6 +121,14 @@ class Commands(QObject):
 
     def _asked_save(self, title: str, suggestion: str, kinds: str) -> Path | None:
         return self.ask_save(title, suggestion, kinds)  # looked up anew: tests answer
+
+    def ask_many(self, title: str, kinds: str) -> list[Path]:
+        """Files to read, or none."""
+        names, _ = QFileDialog.getOpenFileNames(self._parent, title, "", kinds)
+        return [Path(name) for name in names]
+
+    def _asked_many(self, title: str, kinds: str) -> list[Path]:
+        return self.ask_many(title, kinds)
 
     def may_lose_changes(self) -> bool:
         """True if the technician lets unsaved changes go."""
@@ -319,7 +331,7 @@ class Commands(QObject):
 
     def import_drum(self) -> None:
         """Read a drum file into the rack."""
-        path = self.ask_open(texts.IMPORT_DRUM, DRUM_FILES)
+        path = self.ask_open(texts.IMPORT_DRUM, texts.DRUMS_TO_IMPORT.format(suffix=SUFFIX))
         if path is not None:
             self.import_drum_from(path)
 
@@ -332,6 +344,9 @@ class Commands(QObject):
         document = self._bench.document
         taken = {entry.drum.name for entry in document.workshop.entries}
         try:
+            if path.suffix in (SUFFIX, ".jsonl"):
+                self.logs.bring_in(path)
+                return
             drum = load_drum(path)
             check(drum)
             drum = replace(drum, name=free_name(drum.name, taken))
@@ -461,59 +476,6 @@ class Commands(QObject):
                 self._listener.player, self._colours(), self._parent,
             )
         )  # fmt: skip
-
-    def keep(self) -> None:
-        """Keep what is set, read and heard now."""
-        self.keep_wanted.emit()
-
-    def open_keep(self, heard: HeardDrum | None) -> None:
-        """Ask what for, then keep; or say why that must wait."""
-        from kesselton.app.keeping import Said, entry_now
-        from kesselton.ui.keeping.keep_dialog import KeepDialog
-
-        entry, result = self._bench.entry, self._bench.settled
-        if entry is None or result is None:
-            self.said.emit(texts.KEEP_LATER, False)
-            return
-        name, document = entry.drum.name, self._bench.document
-
-        def on_said(said: Said) -> None:
-            try:
-                made = entry_now(entry, result, heard, said, datetime.now())
-            except KesseltonError as error:
-                self.told.emit(error, "drum")
-                return
-            kept = (*entry.kept, made)
-            entries = tuple(
-                replace(one, kept=kept) if one.id == entry.id else one
-                for one in document.workshop.entries
-            )
-            document.commit(texts.KEPT_STEP, replace(document.workshop, entries=entries))
-            self.said.emit(texts.KEPT_SAID.format(name=name), True)
-
-        before = entry.kept[-1] if len(entry.kept) else None
-        dialog = KeepDialog(name, heard is not None, before, self._parent)
-        dialog.kept.connect(on_said)
-        self._open_dialog(dialog)
-
-    def export_log(self) -> None:
-        """The log of the drum on the bench as lines of JSON or a table."""
-        from kesselton.store.log_file import as_csv, as_lines
-        from kesselton.store.whole_file import write_file
-
-        entry = self._bench.entry
-        if entry is None:
-            return
-        name = f"{entry.drum.name} log.jsonl"
-        path = self.ask_save(texts.EXPORT_LOG, name, texts.LOG_FILES)
-        if path is None:
-            return
-        made = as_csv if path.suffix == ".csv" else as_lines
-        try:
-            write_file(path, made(tuple(entry.kept)).encode())
-            self.said.emit(texts.WRITTEN.format(path=path), False)
-        except KesseltonError as error:
-            self.told.emit(error, "file")
 
     def show_heard(self) -> None:
         """What was heard last of the drum on the bench, beside what was computed."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent
@@ -41,6 +42,9 @@ from kesselton.ui.parts.said_bar import SaidBar
 from kesselton.ui.parts.sound_bar import SoundBar
 from kesselton.ui.parts.stage_area import StageArea
 from kesselton.ui.stages import Stages
+
+if TYPE_CHECKING:
+    from kesselton.ui.keeping.drawer import LogDrawer
 
 AFTER_FIRST_PAINT_MS = 30
 RACK_ACTIONS = ("drum_new", "drum_like", "drum_export", "drum_remove")
@@ -84,6 +88,7 @@ class MainWindow(QMainWindow):
         self.sound_bar = SoundBar()
         self.message = MessageBar()
         self.said = SaidBar()
+        self.drawer: LogDrawer | None = None
         self.stages = Stages(bench, self.commands, self.listener, display)
         self.commands.choosing_pairs = lambda: self.stages.stage == "heads"
         self.actions_by_id = build(self, self.commands)
@@ -110,6 +115,8 @@ class MainWindow(QMainWindow):
         whole.setSpacing(0)
         whole.addWidget(self.topbar)
         whole.addLayout(with_rack, 1)
+        self.drawer_place = QVBoxLayout()
+        whole.addLayout(self.drawer_place)
         for bar in (self.said, self.sound_bar, self.message):
             foot = QHBoxLayout()
             foot.setContentsMargins(12, 0, 12, 8)
@@ -175,6 +182,7 @@ class MainWindow(QMainWindow):
         self.doorbell.rung.connect(self.come_forward)
         doc.moved.connect(lambda: self.doorbell.listen_for(doc.path))
         bench.changed.connect(self._on_changed)
+        commands.logs.drawer_wanted.connect(self.turn_drawer)
         bench.rack_pitch.connect(self._on_rack_pitch)
         bench.planned.connect(lambda plan: self.warm.start())
         self.warm.done.connect(self.stages.prepare)
@@ -215,6 +223,23 @@ class MainWindow(QMainWindow):
         self.sound_bar.other_wanted.connect(commands.listen_other)
         self.sound_bar.save_wanted.connect(commands.save_sound)
         self.sound_bar.closed.connect(self._on_sound_closed)
+
+    def turn_drawer(self) -> None:
+        """Show the log beside the stage, or put it away."""
+        from kesselton.ui.keeping.drawer import LogDrawer
+
+        if self.drawer is None:
+            self.drawer = LogDrawer(self.display.note)
+            self.drawer.hide()
+            self.drawer.keep_wanted.connect(self.commands.logs.keep)
+            self.drawer.log_wanted.connect(lambda: self.choose_stage("log"))
+            self.drawer.closed.connect(self.turn_drawer)
+            self.drawer_place.addWidget(self.drawer)
+        shown = self.drawer.isHidden()
+        self.drawer.setVisible(shown)
+        if shown:
+            self.drawer.set_state(self.bench.entry)
+            self.drawer.list.setFocus()
 
     # what other windows and tests ask for
 
@@ -290,6 +315,8 @@ class MainWindow(QMainWindow):
             "hear", "heard", "keep",
         ):  # fmt: skip
             self.actions_by_id[action].setEnabled(drum is not None)
+        if self.drawer is not None and self.drawer.isVisible():
+            self.drawer.set_state(self.bench.entry)
 
     def _on_stage_air(self, air: tuple[float, float | None]) -> None:
         celsius, damp = air

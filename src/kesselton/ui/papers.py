@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QDialog, QWidget
 
 from kesselton.app.bench import Bench
 from kesselton.core.errors import KesseltonError
+from kesselton.store.whole_file import with_suffix
 from kesselton.ui import texts
 
 if TYPE_CHECKING:
@@ -23,12 +24,12 @@ AskSave = Callable[[str, str, str], "Path | None"]
 
 
 @contextmanager
-def guarded(told: SignalInstance) -> Iterator[None]:
+def guarded(told: SignalInstance, topic: str = "file") -> Iterator[None]:
     """Tell what goes wrong with a file."""
     try:
         yield
     except KesseltonError as error:
-        told.emit(error, "file")
+        told.emit(error, topic)
 
 
 class Papers(QObject):
@@ -170,10 +171,3 @@ class Papers(QObject):
         with guarded(self.told):
             write_calendar(path, found, entry.drum.name, now)
             self._say_written(path)
-
-
-def with_suffix(path: Path, suffix: str) -> Path:
-    """The path with its suffix; one that is not there is added, and no other is taken away."""
-    if path.suffix.lower() == suffix.lower():
-        return path
-    return path.with_name(path.name + suffix)

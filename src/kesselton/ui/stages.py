@@ -11,6 +11,7 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QWidget
 
 from kesselton.app.bench import Bench
+from kesselton.app.finding import LogFinder
 from kesselton.app.hearing import HeardDrum
 from kesselton.app.learner import Learner
 from kesselton.app.listener import Listener
@@ -68,7 +69,7 @@ class Stages(QStackedWidget):
         bench.changed.connect(self.refresh)
         bench.answered.connect(lambda found: self._suggest())
         self.learner.learned.connect(self._on_learned)
-        commands.keep_wanted.connect(self._keep)
+        commands.logs.keep_wanted.connect(self._keep)
         bench.planned.connect(lambda plan: self.refresh())
 
     # the pages
@@ -183,12 +184,15 @@ class Stages(QStackedWidget):
     def _make_log(self) -> LogStage:
         from kesselton.ui.keeping.log_stage import LogStage
 
-        page, document = LogStage(self._display.note), self._bench.document
+        document = self._bench.document
+        page = LogStage(self._display.note, LogFinder(document))
+        page.shown.connect(self._commands.logs.show_attached)
+        page.attach_wanted.connect(self._commands.logs.attach_to)
         page.set_wanted.connect(lambda label, drum: self._take(drum, label))
         page.changed.connect(lambda label, log: document.change_entry(label, kept=log))
         page.drum_wanted.connect(document.select)
-        page.keep_wanted.connect(self._commands.keep)
-        page.export_wanted.connect(self._commands.export_log)
+        page.keep_wanted.connect(self._commands.logs.keep)
+        page.export_wanted.connect(self._commands.logs.export_log)
         return page
 
     def _make_gauges(self) -> GaugesStage:
@@ -350,7 +354,7 @@ class Stages(QStackedWidget):
 
     def _keep(self) -> None:
         """What was heard of the drum as it is set goes into its log with the rest."""
-        self._commands.open_keep(self.tuning.heard)
+        self._commands.logs.open_keep(self.tuning.heard)
 
     def show_heard(self) -> None:
         """Show what was heard of the drum on the bench beside what was computed."""

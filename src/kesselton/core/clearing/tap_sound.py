@@ -49,9 +49,24 @@ def checked(samples: FloatArray, rate_hz: float) -> FloatArray:
 
 def onsets(sound: FloatArray, rate_hz: float) -> list[int]:
     """Sample numbers at which taps begin."""
-    frame = max(int(ONSET_FRAME_S * rate_hz), 8)
     edge = np.diff(sound, prepend=sound[0])
-    count = len(sound) // frame
+    return _rises(edge, rate_hz, max(int(ONSET_FRAME_S * rate_hz), 8))
+
+
+def deep_onsets(sound: FloatArray, rate_hz: float) -> list[int]:
+    """The same of strokes on large drums: their front is weak where hiss is strong, their lowest
+    lines stand far above it."""
+    low, rate = reduced(sound, rate_hz, 0, DEEP_HZ, len(sound) / rate_hz)
+    frame = max(int(DEEP_FRAME_S * rate), 8)
+    return [int(start * rate_hz / rate) for start in _rises(low, rate, frame)]
+
+
+DEEP_HZ, DEEP_FRAME_S = 300.0, 0.012
+
+
+def _rises(edge: FloatArray, rate_hz: float, frame: int) -> list[int]:
+    """Where the energy of a frame stands out of that of the frames before."""
+    count = len(edge) // frame
     energy = (edge[: count * frame].reshape(count, frame) ** 2).sum(axis=1) + 1e-14
     quiet = float(np.percentile(energy, 20))
     found: list[int] = []

@@ -9,7 +9,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.arrays import ComplexArray, FloatArray
-from kesselton.core.clearing.tap_sound import checked, onsets, reduced, refuse_clipped, ringing
+from kesselton.core.clearing.tap_sound import (
+    checked,
+    deep_onsets,
+    onsets,
+    reduced,
+    refuse_clipped,
+    ringing,
+)
 from kesselton.core.constants import AUDIBLE_DECAY_NEPER, CENTS_PER_NEPER, SIGMAS_90
 from kesselton.core.errors import InputError
 from kesselton.core.pitch import cents_between
@@ -91,7 +98,7 @@ def hear_strokes(samples: FloatArray, rate_hz: float) -> list[HeardStroke]:
     """
     sound = checked(samples, rate_hz)
     refuse_clipped(sound)
-    starts = onsets(sound, rate_hz)
+    starts = onsets(sound, rate_hz) or deep_onsets(sound, rate_hz)
     if not starts:
         raise InputError("No stroke begins in this sound.", "Record a stroke from its start.")
     ends = [*starts[1:], len(sound)]

@@ -30,7 +30,10 @@ MARKS = {
 """Each from -2 to 2, by what its ends are called."""
 FITS = {"": "not said", "low": "too low", "right": "right", "high": "too high"}
 """How the note suited the drum."""
+ATTACHED = ("png", "jpg", "flac", "wav")
+"""Kinds of pictures and sounds that may be attached."""
 LONGEST_WORDS = 2000
+MOST_ATTACHED = 20
 MOST_LINES, MOST_READINGS = 120, 400
 
 
@@ -42,6 +45,15 @@ class KeptLine:
     half_cents: float
     t60_s: float
     level_db: float
+
+
+@dataclass(frozen=True, slots=True)
+class Attached:
+    """A picture or sound that belongs to an entry; `digest` names its content in the workshop."""
+
+    name: str
+    kind: str
+    digest: str
 
 
 @dataclass(frozen=True)
@@ -62,6 +74,9 @@ class Kept:
         head and of the whole drum, with the fundamental's doubt
     heard_hz, heard_half_cents, lines : what was heard of it; None and empty if nothing was
     left_out : True if nothing is to be learned from it
+    wires : strainer place, strands, anything of the wires, in words
+    shows, hours : played since the entry before
+    attached : pictures and sounds
     """
 
     on: str
@@ -87,6 +102,10 @@ class Kept:
     heard_half_cents: float = 0.0
     lines: tuple[KeptLine, ...] = ()
     left_out: bool = False
+    wires: str = ""
+    shows: float = 0.0
+    hours: float = 0.0
+    attached: tuple[Attached, ...] = ()
 
     def __post_init__(self) -> None:
         try:
@@ -102,7 +121,13 @@ class Kept:
         ):
             if value not in known:
                 raise InputError(f"There is no {what} {value!r}.", f"Known: {', '.join(known)}.")
-        for name in ("what_for", "verdict", "music", "player", "room"):
+        check_range(self.shows, 0.0, 1000.0, "Shows played", "", "shows")
+        check_range(self.hours, 0.0, 5000.0, "Hours played", "h", "hours")
+        for kind in (one.kind for one in self.attached):
+            if kind not in ATTACHED:
+                listed = ", ".join(ATTACHED)
+                raise InputError(f"{kind} cannot be attached.", f"Known: {listed}.", "attached")
+        for name in ("what_for", "verdict", "music", "player", "room", "wires"):
             if len(getattr(self, name)) > LONGEST_WORDS:
                 raise InputError(
                     f"These words are longer than {LONGEST_WORDS} letters.", "Say it shorter.", name
@@ -118,4 +143,6 @@ class Kept:
         """Everything that can be looked for in it, in small letters."""
         heads = (self.drum.setting(side).head.name for side in self.drum.sides)
         said = (self.drum.name, EVENTS[self.event], self.what_for, self.verdict, self.music)
-        return "\n".join((*said, self.player, self.room, *heads)).casefold()
+        names = (one.name for one in self.attached)
+        more = (self.player, self.room, self.wires, *heads, *names)
+        return "\n".join((*said, *more)).casefold()

@@ -2,18 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from pathlib import Path
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
 
 from kesselton.app.keeping import Said
+from kesselton.core.errors import InputError, check_range
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import EVENTS, FITS, LONGEST_WORDS, MARKS, Kept
 from kesselton.ui.keeping import texts
-from kesselton.ui.parts.columns import scroll
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import fault_label, scroll
 from kesselton.ui.parts.dialogs import size_dialog
-from kesselton.ui.parts.inputs import Box, Line
+from kesselton.ui.parts.inputs import Box, Button, Line, Tick
 from kesselton.ui.parts.labels import Label
 
-LINES = ("what_for", "verdict", "music", "player", "room")
+LINES = ("what_for", "verdict", "music", "player", "room", "wires")
+STAYS = ("music", "player", "room", "wires")
+"""From one entry to the next these rarely change."""
+MOST_PLAYED = 1000.0
 STEPS = (-2, -1, 0, 1, 2)
 
 
@@ -28,27 +37,54 @@ class KeepDialog(QDialog):
     kept = Signal(object)
 
     def __init__(
-        self, name: str, heard: bool, before: Kept | None, parent: QWidget | None = None
+        self,
+        drum: Drum,
+        heard: bool,
+        before: Kept | None,
+        ask_pictures: Callable[[], list[Path]],
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle(texts.KEEP_TITLE.format(name=name))
+        self._drum, self._ask_pictures = drum, ask_pictures
+        self.files: list[Path] = []
+        self.setWindowTitle(texts.KEEP_TITLE.format(name=drum.name))
         hint = Label(texts.KEEPS.format(heard=texts.AND_STROKE if heard else ""))
         hint.setProperty("quiet", True)
         hint.setWordWrap(True)
         self.event_ = self._box(texts.WHAT_HAPPENED, list(EVENTS.values()))
-        captions = (texts.WHAT_FOR, texts.VERDICT, texts.MUSIC, texts.PLAYER, texts.ROOM)
+        sides = [wording.side_word(drum, side) for side in drum.sides]
+        self.side = self._box(texts.ABOUT, [texts.WHOLE_DRUM, *sides])
+        self.shows, self.hours = self._line(texts.SHOWS), self._line(texts.HOURS)
+        self.sound = Tick(texts.KEEP_SOUND)
+        self.sound.setChecked(heard)
+        self.sound.setVisible(heard)
+        self.attach = Button(texts.ATTACH)
+        self.attach.clicked.connect(self._on_attach)
+        self.attached = Label()
+        self.attached.setWordWrap(True)
+        self.fault = fault_label()
+        captions = (
+            texts.WHAT_FOR, texts.VERDICT, texts.MUSIC, texts.PLAYER, texts.ROOM, texts.WIRES,
+        )  # fmt: skip
         self.lines = {name: self._line(c) for name, c in zip(LINES, captions, strict=True)}
         self.marks = {key: self._box(f"{low} – {high}", mark_words(low, high)) for key, (low, high)
                       in MARKS.items()}  # fmt: skip
         self.fits = self._box(texts.NOTE_WAS, list(FITS.values()))
         if before is not None:  # who plays where rarely changes from one entry to the next
-            for name in ("music", "player", "room"):
+            for name in STAYS:
                 self.lines[name].setText(getattr(before, name))
         form = QFormLayout()
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
-        asked = (*self.lines.values(), self.event_, *self.marks.values(), self.fits)
+        asked = (
+            *self.lines.values(), self.event_, self.side, self.shows, self.hours,
+            *self.marks.values(), self.fits,
+        )  # fmt: skip
         for widget in asked:
             form.addRow(widget.accessibleName(), widget)
+        form.addRow("", self.sound)
+        form.addRow(self.attach, self.attached)
+        if drum.kind != "snare":
+            form.setRowVisible(self.lines["wires"], False)
         inside = QWidget()
         inside.setLayout(form)
         buttons = QDialogButtonBox()
@@ -61,6 +97,7 @@ class KeepDialog(QDialog):
         layout = QVBoxLayout(self)
         layout.addWidget(hint)
         layout.addWidget(scroll(inside), 1)
+        layout.addWidget(self.fault)
         layout.addWidget(buttons)
         size_dialog(self, 520, 560)
         self.lines["what_for"].setFocus()
@@ -86,11 +123,47 @@ class KeepDialog(QDialog):
             if box.currentIndex() > 0
         )
         event = list(EVENTS)[self.event_.currentIndex()]
-        return Said(event, **words, marks=marks, fits=list(FITS)[self.fits.currentIndex()])
+        return Said(
+            event,
+            ("", *self._drum.sides)[self.side.currentIndex()],
+            **words,
+            marks=marks,
+            fits=list(FITS)[self.fits.currentIndex()],
+            shows=_count(self.shows),
+            hours=_count(self.hours),
+        )
+
+    def _on_attach(self) -> None:
+        self.files += [path for path in self._ask_pictures() if path not in self.files]
+        self.attached.setText(", ".join(path.name for path in self.files))
 
     def _on_keep(self) -> None:
-        self.kept.emit(self.said())
+        try:
+            said = self.said()
+        except InputError as error:
+            self.fault.setText(error.one_line())
+            return
+        self.kept.emit(said)
         self.accept()
+
+
+def _count(line: Line) -> float:
+    """How many were typed; none where nothing was.
+
+    Raises
+    ------
+    InputError
+        If it is no number.
+    """
+    text = line.text().strip().replace(",", ".")
+    if not text:
+        return 0.0
+    try:
+        return check_range(float(text), 0.0, MOST_PLAYED, line.accessibleName(), "")
+    except ValueError:
+        raise InputError(
+            f"{line.accessibleName()}: “{text}” is no number.", "Write it like 6."
+        ) from None
 
 
 def mark_words(low: str, high: str) -> list[str]:

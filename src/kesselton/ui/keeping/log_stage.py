@@ -4,26 +4,32 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
 
-from kesselton.app.keeping import differences, found_in, turns_back
+from kesselton.app.keeping import Finds, differences, turns_back
 from kesselton.app.learner import OwnDrum
+from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.kept import EVENTS, FITS, MARKS, Kept
-from kesselton.core.pitch import cents_between
+from kesselton.core.instrument.kept import EVENTS, Kept
 from kesselton.store.holdings import Entry, Workshop
+from kesselton.store.log_index import Hit
 from kesselton.ui.keeping import texts
-from kesselton.ui.keeping.keep_dialog import STEPS, mark_words
+from kesselton.ui.keeping.entry_words import entry_words, title_words, when_words
 from kesselton.ui.keeping.own_picture import OwnPicture
 from kesselton.ui.keeping.time_line import TimeLine
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll, selectable
-from kesselton.ui.parts.inputs import Button, Finder, Rows
+from kesselton.ui.parts.flow import FlowLayout
+from kesselton.ui.parts.inputs import Box, Button, Finder, Rows
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import Colours, font
+
+if TYPE_CHECKING:
+    from kesselton.core.learning.life import Outlook
 
 MOST_LISTED = 200
 
@@ -37,6 +43,8 @@ class LogStage(QWidget):
     changed(str label, tuple of Kept) : the log of the drum
     drum_wanted(int) : an entry of another drum was chosen
     keep_wanted(), export_wanted()
+    shown(Attached) : a picture is to be looked at, or a sound heard
+    attach_wanted(Kept) : more is to be attached to an entry
     """
 
     set_wanted = Signal(str, object)
@@ -44,16 +52,22 @@ class LogStage(QWidget):
     drum_wanted = Signal(int)
     keep_wanted = Signal()
     export_wanted = Signal()
+    shown = Signal(object)
+    attach_wanted = Signal(object)
 
-    def __init__(self, note: Callable[[float], str], parent: QWidget | None = None) -> None:
+    def __init__(
+        self, note: Callable[[float], str], finds: Finds, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
-        self._note = note
+        self._note, self._finds = note, finds
+        self._pinned: Kept | None = None
         self._entry: Entry | None = None
         self._log: tuple[Kept, ...] = ()
-        self._entries: tuple[Entry, ...] = ()
         self._now: tuple[float, ...] = ()
         self._current = -1
-        self._listed: list[tuple[int, Kept]] = []
+        self._listed: list[Hit] = []
+        self._attached = FlowLayout(spacing=6)
+        self._followed = (-1, -1)
         self._own: OwnDrum | None = None
         self.line, self.points = TimeLine(), OwnPicture()
         self.title, self.own = Label(), Label()
@@ -67,9 +81,17 @@ class LogStage(QWidget):
         self.keep, self.back = Button(f"{texts.KEEP} (K)"), Button(texts.BACK)
         self.keep.setObjectName("main")
         self.leave, self.remove = Button(texts.LEAVE_OUT), Button(texts.REMOVE)
+        self.compare = Button(texts.COMPARE)
         self.forget = Button(texts.FORGET)
         self.export = Button(texts.EXPORT)
         self.finder = Finder(texts.FIND)
+        self.which = Box()
+        self.which.setAccessibleName(texts.WHICH_ENTRIES)
+        self.which.addItems([texts.OF_THIS_DRUM, texts.LIKE_THIS_STROKE, texts.PAST_CASES])
+        self.follows = Rows()
+        self.follows.setAccessibleName(texts.FOLLOWS)
+        self.follows.setWordWrap(True)
+        self.follows.setSpacing(2)
         self.list = Rows()
         self.list.setAccessibleName(texts.LATEST)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -81,11 +103,13 @@ class LogStage(QWidget):
         inside = QWidget()
         words = QVBoxLayout(inside)
         words.setContentsMargins(0, 0, 8, 0)
-        for label in (self.title, self.said, self.against):
+        for label in (self.title, self.said):
             words.addWidget(label)
+        words.addLayout(self._attached)
+        words.addWidget(self.against)
         words.addStretch(1)
         foot = QHBoxLayout()
-        for button in (self.back, self.leave, self.remove, self.forget):
+        for button in (self.back, self.compare, self.leave, self.remove, self.forget):
             foot.addWidget(button)
         foot.addStretch(1)
         left = QVBoxLayout()
@@ -104,11 +128,13 @@ class LogStage(QWidget):
         last.addWidget(self.export)
         right = QVBoxLayout()
         right.setContentsMargins(0, 12, 14, 10)
-        caption = Label(texts.LATEST)
+        caption = Label(texts.FOLLOWS)
         caption.setProperty("quiet", True)
         right.addWidget(self.finder)
+        right.addWidget(self.which)
+        right.addWidget(self.list, 3)
         right.addWidget(caption)
-        right.addWidget(self.list, 1)
+        right.addWidget(self.follows, 2)
         right.addLayout(last)
         across = QHBoxLayout(self)
         across.setContentsMargins(0, 0, 0, 0)
@@ -121,6 +147,10 @@ class LogStage(QWidget):
         self.points.chosen.connect(self._choose_when)
         self.forget.clicked.connect(self._on_forget)
         self.finder.textChanged.connect(lambda text: self._list())
+        self.which.activated.connect(lambda place: self._list())
+        self.compare.clicked.connect(self._on_compare)
+        self.follows.itemActivated.connect(self._on_follow)
+        self.follows.itemClicked.connect(self._on_follow)
         self.list.itemActivated.connect(self._on_listed)
         self.list.itemClicked.connect(self._on_listed)
         self.keep.clicked.connect(self.keep_wanted)
@@ -152,12 +182,13 @@ class LogStage(QWidget):
         tensions : of its heads as they are set, N/m; empty while that is worked out
         """
         log = () if entry is None else tuple(entry.kept)
+        if entry is None:
+            self._pinned = None
         same = entry is not None and self._entry is not None and entry.id == self._entry.id
         self._entry, self._now = entry, tensions
         if not same or len(log) != len(self._log):
             self._current = len(log) - 1
         self._log = log
-        self._entries = workshop.entries
         self.line.set_state(log, self._current, a4_hz, flats)
         self.keep.setEnabled(entry is not None)
         self._list()
@@ -173,6 +204,7 @@ class LogStage(QWidget):
         self.own.setText(own_words(own))
         self.points.set_state(None if own is None else own.note, "" if one is None else one.on)
         self.forget.setEnabled(own is not None and own.note is not None)
+        self._list_follows()
 
     def _choose_when(self, when: str) -> None:
         for place, one in enumerate(self._log):
@@ -194,7 +226,7 @@ class LogStage(QWidget):
 
     def _show(self) -> None:
         one, entry = self.chosen, self._entry
-        for button in (self.back, self.leave, self.remove):
+        for button in (self.back, self.compare, self.leave, self.remove):
             button.setEnabled(one is not None)
         self._show_own()
         if one is None or entry is None:
@@ -202,9 +234,15 @@ class LogStage(QWidget):
                 label.clear()
             return
         self.leave.setText(texts.COUNT_AGAIN if one.left_out else texts.LEAVE_OUT)
-        self.title.setText(texts.ENTRY.format(when=_when(one.on), event=EVENTS[one.event]))
-        self.said.setText("\n".join([*self._words(one), self._from_here(one)]))
+        self.title.setText(title_words(one))
+        self.said.setText("\n".join([*entry_words(one, self._note), self._from_here(one)]))
+        self._show_attached(one)
         before = self._log[self._current - 1] if self._current > 0 else None
+        title = texts.AGAINST_BEFORE
+        if self._pinned is not None:
+            before = self._pinned
+            title = texts.AGAINST.format(when=when_words(before.on), name=before.drum.name)
+        self.compare.setText(texts.COMPARE if self._pinned is None else texts.COMPARE_NO_MORE)
         if before is None:
             self.against.clear()
             return
@@ -212,33 +250,22 @@ class LogStage(QWidget):
             texts.CHANGED.format(what=what, one=a, other=b)
             for what, a, b in differences(before, one)
         ]
-        self.against.setText(
-            "\n".join((texts.AGAINST_BEFORE, *(told or [texts.NOTHING_DIFFERENT])))
-        )
+        self.against.setText("\n".join((title, *(told or [texts.NOTHING_DIFFERENT]))))
 
-    def _words(self, one: Kept) -> list[str]:
-        """What was kept, line by line."""
-        out = [
-            texts.HEADS.format(head=one.drum.setting(side).head.name, hz=self._note(hz))
-            for side, hz in zip(one.drum.sides, one.lug_pitches_hz, strict=False)
-        ]
-        if one.heard_hz is not None and one.computed_hz is not None:
-            cents = cents_between(one.computed_hz, one.heard_hz)
-            said = texts.HEARD_AS if round(cents) else texts.HEARD_AT
-            out.append(
-                said.format(
-                    hz=self._note(one.heard_hz),
-                    off=wording.cents_words(cents),
-                    half=one.heard_half_cents,
-                )
-            )
-        elif one.computed_hz is not None:
-            out.append(texts.COMPUTED_AS.format(hz=self._note(one.computed_hz)))
-        marks = [mark_words(*MARKS[key])[STEPS.index(value) + 1] for key, value in one.marks]
-        fits = [FITS[one.fits]] if one.fits else []
-        free = (one.what_for, one.verdict, one.music, one.player, one.room)
-        out += [", ".join(part) for part in ([*fits, *marks], [w for w in free if w]) if part]
-        return out
+    def _show_attached(self, one: Kept) -> None:
+        """A button for each picture and sound."""
+        while (item := self._attached.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        for each in one.attached:
+            button = Button(each.name)
+            button.clicked.connect(lambda checked=False, each=each: self.shown.emit(each))
+            self._attached.addWidget(button)
+        more = Button(texts.ATTACH)
+        more.clicked.connect(lambda: self.attach_wanted.emit(one))
+        self._attached.addWidget(more)
 
     def _from_here(self, one: Kept) -> str:
         """What to turn to come from the setting on the bench to this one."""
@@ -258,32 +285,114 @@ class LogStage(QWidget):
     # the list of all logs
 
     def _list(self) -> None:
-        words = self.finder.text()
+        words = self.finder.text().strip()
         own = self._entry.id if self._entry is not None else 0
-        # other logs are read from the file only where they are searched
-        looked_at = [one for one in self._entries if words.strip() or one.id == own]
-        log = [(one.id, kept) for one in looked_at for kept in one.kept]
-        self._listed = found_in(log, words)[:MOST_LISTED]
+        far: list[float] = []
+        try:
+            self._listed = self._look(words, far)
+        except KesseltonError as error:
+            self._listed = []
+            self.list.clear()
+            self.list.addItem(QListWidgetItem(error.one_line()))
+            return
         self.list.clear()
-        for number, one in self._listed:
-            when = one.on[:10]
+        for place, hit in enumerate(self._listed):
+            one = hit.kept
             said = one.what_for or one.verdict or EVENTS[one.event]
-            text = texts.ENTRY.format(when=when, event=said)
-            if number != own:
-                text = texts.ENTRY_OF.format(when=when, name=one.drum.name, event=said)
+            how = texts.ENTRY if hit.drum_id == own else texts.ENTRY_OF
+            text = how.format(when=one.on[:10], name=one.drum.name, event=said)
+            if far:
+                text = texts.FAR.format(far=far[place], text=text)
             self.list.addItem(QListWidgetItem(text))
-        if not self._listed and words.strip():
+        if not self._listed and (words or self.which.currentIndex()):
             self.list.addItem(QListWidgetItem(texts.NOTHING_FOUND))
+
+    def _look(self, words: str, far: list[float]) -> list[Hit]:
+        """What is to be listed; how far each is goes into `far` where that is known.
+
+        Raises
+        ------
+        KesseltonError
+            If the logs cannot be read.
+        """
+        if words:
+            return self._finds.words(words)
+        which, one, entry = self.which.currentIndex(), self.chosen, self._entry
+        if entry is None:
+            return []
+        if which == 1:
+            found = [] if one is None else self._finds.sound(one)
+            far += [unlike for _, unlike in found]
+            return [hit for hit, _ in found]
+        if which == 2:
+            return self._finds.cases(entry)
+        hits = [Hit(entry.id, place, kept) for place, kept in enumerate(self._log)]
+        return hits[::-1][:MOST_LISTED]
 
     def _on_listed(self, item: QListWidgetItem) -> None:
         place = self.list.row(item)
         if not 0 <= place < len(self._listed):
             return
-        number, one = self._listed[place]
-        if self._entry is None or number != self._entry.id:
-            self.drum_wanted.emit(number)
-        if one in self._log:
-            self.choose(self._log.index(one))
+        hit = self._listed[place]
+        if self._entry is not None and hit.drum_id != self._entry.id:
+            if self.which.currentIndex() == 2 and not self.finder.text().strip():
+                self._show_case(hit)  # another drum's case beside this one, which stays
+                return
+            self.drum_wanted.emit(hit.drum_id)
+        if hit.position < len(self._log):
+            self.choose(hit.position)
+
+    def _show_case(self, hit: Hit) -> None:
+        """A past case of another drum: what it was, and how it differs from this drum now."""
+        assert self._entry is not None
+        one = hit.kept
+        self._case = one
+        title = texts.CASE_OF.format(name=one.drum.name, entry=title_words(one))
+        self.title.setText(title)
+        self.said.setText("\n".join(entry_words(one, self._note)))
+        now = replace(
+            one, drum=self._entry.drum, lug_pitches_hz=(), heard_hz=None, computed_hz=None,
+            what_for="", verdict="", music="", player="", room="", wires="",
+        )  # fmt: skip
+        told = [
+            texts.CHANGED.format(what=what, one=a, other=b)
+            for what, a, b in differences(now, replace(now, drum=one.drum))
+        ]
+        self.against.setText("\n".join((texts.AGAINST_BENCH, *(told or [texts.NOTHING_DIFFERENT]))))
+
+    # what follows
+
+    def _list_follows(self) -> None:
+        own = self._own
+        self.follows.clear()
+        if own is None:
+            return
+        for one in own.follows:
+            self.follows.addItem(
+                QListWidgetItem(
+                    texts.FOLLOWS_FROM.format(
+                        words=one.words, entries=wording.entries_words(len(one.entries))
+                    )
+                )
+            )
+        for left in own.outlooks:
+            self.follows.addItem(QListWidgetItem(outlook_words(own, left)))
+        if not self.follows.count():
+            self.follows.addItem(QListWidgetItem(texts.NOTHING_FOLLOWS))
+
+    def _on_follow(self, item: QListWidgetItem) -> None:
+        """The entries a conclusion comes from, one after the other."""
+        own, row = self._own, self.follows.row(item)
+        if own is None:
+            return
+        every = [one.entries for one in own.follows] + [one.life.entries for one in own.outlooks]
+        if not 0 <= row < len(every):
+            return
+        turn = self._followed[1] + 1 if self._followed[0] == row else 0
+        entries = every[row]
+        self._followed = (row, turn % len(entries))
+        self.line.mark(entries)
+        self._choose_when(entries[self._followed[1]])
 
     # intents
 
@@ -295,7 +404,12 @@ class LogStage(QWidget):
             drum = replace(
                 entry.drum, batter=then.batter, resonant=then.resonant, mufflers=then.mufflers
             )
-            self.set_wanted.emit(texts.WENT_BACK.format(when=_when(one.on)), drum)
+            self.set_wanted.emit(texts.WENT_BACK.format(when=when_words(one.on)), drum)
+
+    def _on_compare(self) -> None:
+        """From here on entries are shown against this one, of whatever drum they are."""
+        self._pinned = self.chosen if self._pinned is None else None
+        self._show()
 
     def _on_leave(self) -> None:
         one = self.chosen
@@ -316,9 +430,16 @@ class LogStage(QWidget):
         self.changed.emit(label, tuple(log))
 
 
-def _when(on: str) -> str:
-    """Date and time as they are read."""
-    return on.replace("T", " ")
+def outlook_words(own: OwnDrum, left: Outlook) -> str:
+    """What is left of a head in use."""
+    side = wording.side_word(own.drum, left.life.side)
+    text = texts.OUTLOOK.format(
+        side=side, shows=left.life.shows, left=left.left, low=left.low, high=left.high
+    )
+    dates = left.due(own.shows_a_day)
+    if dates is not None:
+        text += texts.OUTLOOK_DATES.format(half=dates[0], first=dates[1])
+    return text + (texts.OUTLOOK_SEEN.format(count=left.seen) if left.seen else texts.OUTLOOK_PRIOR)
 
 
 def own_words(own: OwnDrum | None) -> str:
@@ -338,7 +459,7 @@ def own_words(own: OwnDrum | None) -> str:
         )
         if note.ring is not None:
             said.append(texts.OWN_RING_WORDS.format(factor=note.ring))
-        said += [texts.DOES_NOT_FIT.format(when=_when(one.on)) for one in note.odd]
+        said += [texts.DOES_NOT_FIT.format(when=when_words(one.on)) for one in note.odd]
     for side, line in own.turns.items():
         said.append(
             texts.OWN_TURNS.format(
@@ -348,5 +469,5 @@ def own_words(own: OwnDrum | None) -> str:
                 first=wording.fine_turn_words(max(line.take_up, 0.0)),
             )
         )
-    said += [texts.NOT_SOLVED.format(when=_when(on), why=why) for on, why in own.unsolved]
+    said += [texts.NOT_SOLVED.format(when=when_words(on), why=why) for on, why in own.unsolved]
     return "\n".join(said)

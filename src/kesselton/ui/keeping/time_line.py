@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from datetime import datetime
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -37,6 +38,9 @@ class TimeLine(Picture):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.log: tuple[Kept, ...] = ()
         self.current = -1
+        self._marked: frozenset[str] = frozenset()
+        self._shares: list[float] = []  # of the width, for each entry
+        self._ends = (100.0, 200.0)
         self._a4, self._flats = 440.0, False
 
     def sizeHint(self) -> QSize:
@@ -47,8 +51,18 @@ class TimeLine(Picture):
 
     def set_state(self, log: tuple[Kept, ...], current: int, a4_hz: float, flats: bool) -> None:
         """Show a log, oldest first."""
+        if log is not self.log:
+            self._marked = frozenset()
+            self._shares = _shares(log)
+            every = [hz for one in log for hz in (*one.lug_pitches_hz, one.heard_hz) if hz]
+            self._ends = (min(every), max(every)) if every else (100.0, 200.0)
         self.log, self.current = log, current
         self._a4, self._flats = a4_hz, flats
+        self.update()
+
+    def mark(self, entries: Sequence[str]) -> None:
+        """Ring the entries something comes from, by when they were kept."""
+        self._marked = frozenset(entries)
         self.update()
 
     def table(self) -> list[tuple[str, ...]]:
@@ -63,16 +77,22 @@ class TimeLine(Picture):
 
     def x_of(self, place: int) -> float:
         """Where an entry stands: by its time; those of one time side by side."""
-        times = [datetime.fromisoformat(one.on).timestamp() for one in self.log]
-        first, last = min(times), max(times)
         inner = self.width() - LEFT - RIGHT - 20.0
-        if last <= first:
-            return LEFT + 10.0 + inner * (place + 0.5) / len(times)
-        return LEFT + 10.0 + inner * (times[place] - first) / (last - first)
+        return LEFT + 10.0 + inner * self._shares[place]
+
+    def _seen(self) -> list[int]:
+        """Entries that can be told apart: of those in one pixel the first and the last."""
+        out: list[int] = []
+        for place in range(len(self.log)):
+            column = int(self.x_of(place))
+            if len(out) > 1 and int(self.x_of(out[-1])) == int(self.x_of(out[-2])) == column:
+                out[-1] = place
+            else:
+                out.append(place)
+        return out
 
     def _span(self) -> tuple[float, float]:
-        every = [hz for one in self.log for hz in (*one.lug_pitches_hz, one.heard_hz) if hz]
-        low, high = (min(every), max(every)) if every else (100.0, 200.0)
+        low, high = self._ends
         middle = math.sqrt(low * high)
         half = math.sqrt(max(high / low, LEAST_SPAN)) * 1.06
         return middle / half, middle * half
@@ -103,21 +123,29 @@ class TimeLine(Picture):
             return
         self._paint_notes(p)
         self._paint_heads(p)
+        seen = self._seen()
         for place, (name, ink) in enumerate(
             ((texts.BATTER_LINE, c.accent), (texts.RESONANT_LINE, c.ink))
         ):
-            self._paint_line(p, place, QColor(ink))
+            self._paint_line(p, place, QColor(ink), seen)
             p.setFont(font(8, QFont.Weight.DemiBold))
             p.setPen(QColor(ink))
             where = QRectF(LEFT + 4 + 70 * place, 5, 66, 16)
             p.drawText(where, Qt.AlignmentFlag.AlignLeft, name)
         p.setPen(QColor(c.sharp))
         p.drawText(QRectF(LEFT + 148, 5, 160, 16), Qt.AlignmentFlag.AlignLeft, texts.WHOLE_LINE)
-        for place, one in enumerate(self.log):
-            if one.heard_hz:
+        for place in seen:
+            hz = self.log[place].heard_hz
+            if hz:
                 p.setPen(QPen(QColor(c.sharp), 1.4))
                 p.setBrush(QColor(c.sharp))
-                p.drawEllipse(QPointF(self.x_of(place), self.y_of(one.heard_hz)), 3, 3)
+                p.drawEllipse(QPointF(self.x_of(place), self.y_of(hz)), 3, 3)
+        for place, one in enumerate(self.log):
+            if one.on in self._marked and one.lug_pitches_hz:
+                p.setPen(QPen(QColor(c.accent), 1.6))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                at = QPointF(self.x_of(place), self.y_of(one.lug_pitches_hz[0]))
+                p.drawEllipse(at, 7, 7)
         self._paint_events(p)
 
     def _paint_notes(self, p: QPainter) -> None:
@@ -137,10 +165,11 @@ class TimeLine(Picture):
             name = note_of(hz, self._a4).name(self._flats)
             p.drawText(QRectF(0, y - 8, LEFT - 8, 16), aside, name)
 
-    def _paint_line(self, p: QPainter, place: int, ink: QColor) -> None:
+    def _paint_line(self, p: QPainter, place: int, ink: QColor, seen: list[int]) -> None:
         """Pitches of one head, joined while it is the same head."""
         before: tuple[QPointF, str] | None = None
-        for number, one in enumerate(self.log):
+        for number in seen:
+            one = self.log[number]
             if place >= len(one.lug_pitches_hz):
                 before = None
                 continue
@@ -186,9 +215,11 @@ class TimeLine(Picture):
     def _paint_events(self, p: QPainter) -> None:
         """What happened as a stroke across; the chosen entry plainly; dates at the foot."""
         c, box = self._colours, self._plot()
-        named = -1000.0
+        named, drawn = -1000.0, -1000
         for place, one in enumerate(self.log):
             x = self.x_of(place)
+            if x < named and int(x) == drawn and place != self.current:
+                continue
             p.setFont(font(7.5))
             wide = p.fontMetrics().horizontalAdvance(EVENTS[one.event]) + 4.0
             if one.event != "set" and x > named and x + 3 + wide < box.right():
@@ -196,7 +227,8 @@ class TimeLine(Picture):
                 where = QRectF(x + 3, box.bottom() - 14, wide, 13)
                 p.drawText(where, Qt.AlignmentFlag.AlignLeft, EVENTS[one.event])
                 named = x + wide + 6.0
-            if one.event != "set" or place == self.current:
+            if place == self.current or (one.event != "set" and int(x) != drawn):
+                drawn = int(x)
                 pen = QPen(QColor(c.accent if place == self.current else c.soft_ink), 1.2)
                 if place != self.current:
                     pen.setStyle(Qt.PenStyle.DotLine)
@@ -235,3 +267,12 @@ class TimeLine(Picture):
             super().keyPressEvent(event)
             return
         self.chosen.emit(min(max(self.current + step, 0), len(self.log) - 1))
+
+
+def _shares(log: tuple[Kept, ...]) -> list[float]:
+    """Of the width, where each entry stands."""
+    times = [datetime.fromisoformat(one.on).timestamp() for one in log]
+    first, last = min(times, default=0.0), max(times, default=0.0)
+    if last <= first:
+        return [(place + 0.5) / len(times) for place in range(len(times))]
+    return [(time - first) / (last - first) for time in times]

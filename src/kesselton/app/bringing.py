@@ -1,0 +1,74 @@
+"""Drums and logs from another workshop or a file into this one."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from kesselton.app.usual_drums import free_name
+from kesselton.core.errors import InputError
+from kesselton.core.instrument.kept import Kept
+from kesselton.store.exchange import read_text
+from kesselton.store.holdings import Entry, Workshop
+from kesselton.store.log_file import entries_of
+from kesselton.store.workshop import WorkshopFile
+
+MOST_BYTES = 500_000_000
+
+
+def brought_workshop(here: Workshop, path: Path) -> tuple[Workshop, list[bytes], str]:
+    """This workshop with all drums of another and their notes and logs, under free names; contents
+    of pictures and sounds; names of the drums.
+
+    Raises
+    ------
+    KesseltonError
+        If the other cannot be read, or holds no drum.
+    """
+    with WorkshopFile.open(path) as file:
+        there, contents = file.load(at_once=True), file.contents()
+    if not there.entries:
+        raise InputError(f"{path.name} holds no drum.", "Choose another workshop.")
+    taken = {entry.drum.name for entry in here.entries}
+    number, made = here.next_id(), []
+    for entry in there.entries:
+        name = free_name(entry.drum.name, taken)
+        taken.add(name)
+        made.append(replace(entry, id=number, drum=replace(entry.drum, name=name)))
+        number += 1
+    names = ", ".join(entry.drum.name for entry in made)
+    return replace(here, entries=(*here.entries, *made)), contents, names
+
+
+def brought_log(here: Workshop, path: Path) -> tuple[Workshop, str]:
+    """This workshop with the entries of a file in the logs of the drums they are of; a drum that is
+    not here is made as it was last. An entry that is there already is not doubled.
+
+    Raises
+    ------
+    KesseltonError
+        If the file cannot be read or holds no entry.
+    """
+    log = entries_of(read_text(path, "log", MOST_BYTES), path.name)
+    if not log:
+        raise InputError(f"{path.name} holds no entry.", "Export the log again.")
+    by_name: dict[str, list[Kept]] = {}
+    for one in sorted(log, key=lambda kept: kept.on):
+        by_name.setdefault(one.drum.name, []).append(replace(one, attached=()))
+    entries, number = list(here.entries), here.next_id()
+    for name, more in by_name.items():
+        place = next((n for n, e in enumerate(entries) if e.drum.name == name), None)
+        if place is None:
+            entries.append(Entry(number, more[-1].drum, kept=tuple(more)))
+            number += 1
+        else:
+            entries[place] = replace(entries[place], kept=_joined(entries[place].kept, more))
+    return replace(here, entries=tuple(entries)), ", ".join(by_name)
+
+
+def _joined(old: Sequence[Kept], more: Sequence[Kept]) -> tuple[Kept, ...]:
+    """Both, by time; what stands in both once."""
+    there = {replace(one, attached=()) for one in old}
+    fresh = [one for one in more if one not in there]
+    return tuple(sorted((*old, *fresh), key=lambda kept: kept.on))

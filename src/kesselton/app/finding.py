@@ -1,0 +1,34 @@
+"""Finds entries of all logs for whoever looks."""
+
+from __future__ import annotations
+
+from kesselton.app.document import Document
+from kesselton.app.keeping import nearest_cases
+from kesselton.core.instrument.kept import Kept
+from kesselton.store.holdings import Entry
+from kesselton.store.log_index import Hit
+
+
+class LogFinder:
+    """Entries by words, by sound and by what a drum is wanted for."""
+
+    def __init__(self, document: Document) -> None:
+        self._document = document
+
+    def words(self, words: str) -> list[Hit]:
+        """Those in which every word is found, the newest first."""
+        return self._document.find_kept(words)
+
+    def sound(self, kept: Kept) -> list[tuple[Hit, float]]:
+        """Those whose stroke is most like one, and how unlike they are; itself not among them."""
+        return [found for found in self._document.like_sound(kept) if found[0].kept != kept]
+
+    def cases(self, entry: Entry) -> list[Hit]:
+        """Those of drums like one, set for the like of what it must do, the nearest first."""
+        brief, hz = entry.brief, None
+        if brief is not None and brief.target == "note":
+            hz = brief.fundamental_hz
+        elif len(entry.kept):
+            last = entry.kept[-1]
+            hz = last.heard_hz if last.heard_hz is not None else last.computed_hz
+        return nearest_cases(self._document.past_cases(entry.drum, hz), entry, hz)

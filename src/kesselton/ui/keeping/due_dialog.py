@@ -1,0 +1,146 @@
+"""What is left of the heads of all drums: what is due before a date, and what lies in store."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from PySide6.QtCore import QDate
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
+
+from kesselton.app.learner import lately, outlooks
+from kesselton.core.errors import KesseltonError
+from kesselton.core.fitting.schedule import Date
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.library import head_size_in
+from kesselton.core.learning.life import Outlook, shows_a_day
+from kesselton.store.calendar_file import write_calendar
+from kesselton.store.holdings import Workshop
+from kesselton.store.whole_file import with_suffix
+from kesselton.ui.keeping import texts
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import fault_label
+from kesselton.ui.parts.dialogs import size_dialog
+from kesselton.ui.parts.inputs import Button, Day
+from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.table import Table, TableModel
+
+AHEAD_DAYS = 60
+
+
+@dataclass(frozen=True)
+class DueHead:
+    """A head in use, when it may be over, and how many like it lie in store."""
+
+    drum: Drum
+    outlook: Outlook
+    half: datetime | None
+    first: datetime | None
+    stock: int
+
+
+def due_heads(workshop: Workshop) -> list[DueHead]:
+    """All heads in use whose playing was noted, the first to go first."""
+    out = []
+    for entry in workshop.entries:
+        log = lately(entry)
+        rate = shows_a_day(log)
+        for one in outlooks(entry.drum, log):
+            half, first = one.due(rate) or (None, None)
+            size = head_size_in(entry.drum)
+            stock = workshop.shelved(one.life.head.name, size).stock
+            out.append(DueHead(entry.drum, one, half, first, stock))
+    return sorted(out, key=lambda due: (due.first or datetime.max, due.drum.name))
+
+
+class DueDialog(QDialog):
+    """The list is of heads that one in twenty would be over before the date."""
+
+    def __init__(
+        self,
+        workshop: Workshop,
+        ask: Callable[[str, str, str], Path | None],
+        now: datetime,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(texts.DUE_TITLE)
+        self._ask, self._now = ask, now
+        self._all = due_heads(workshop)
+        self.shown: list[DueHead] = []
+        hint = Label(texts.DUE_HINT)
+        hint.setProperty("quiet", True)
+        hint.setWordWrap(True)
+        self.before = Day(texts.DUE_BEFORE)
+        later = now + timedelta(days=AHEAD_DAYS)
+        self.before.setDate(QDate(later.year, later.month, later.day))
+        self.before.dateChanged.connect(lambda date: self._fill())
+        self.list = Table(TableModel(texts.DUE_COLUMNS, bold=[0]), texts.DUE_TITLE)
+        self.list.set_widths((130, 90, 180, 150, 110, 110, 0))
+        self.list.wrap()
+        self.fault = fault_label()
+        self.calendar, close = Button(texts.DUE_CALENDAR), Button(texts.CLOSE)
+        self.calendar.clicked.connect(self.save_calendar)
+        close.clicked.connect(self.accept)
+        top = QHBoxLayout()
+        top.addWidget(Label(texts.DUE_BEFORE))
+        top.addWidget(self.before)
+        top.addStretch(1)
+        foot = QHBoxLayout()
+        foot.addWidget(self.fault, 3)
+        foot.addStretch(1)
+        foot.addWidget(self.calendar)
+        foot.addWidget(close)
+        layout = QVBoxLayout(self)
+        layout.addWidget(hint)
+        layout.addLayout(top)
+        layout.addWidget(self.list, 1)
+        layout.addLayout(foot)
+        size_dialog(self, 940, 520)
+        self._fill()
+
+    def _fill(self) -> None:
+        day = self.before.date()
+        end = datetime(day.year(), day.month(), day.day())
+        self.shown = [one for one in self._all if one.first is not None and one.first <= end]
+        self.list.rows.set_rows([_cells(one) for one in self.shown] or [_nothing(bool(self._all))])
+        self.calendar.setEnabled(bool(self.shown))
+
+    def save_calendar(self) -> None:
+        """Write the dates that are shown."""
+        path = self._ask(texts.DUE_CALENDAR, texts.DUE_FILE, texts.CALENDAR_FILES)
+        if path is None:
+            return
+        dates = []
+        for due in self.shown:
+            assert due.first is not None
+            words = _cells(due)
+            dates.append(
+                Date(
+                    f"due-{due.outlook.life.side}",
+                    texts.DUE_EVENT.format(drum=due.drum.name, side=words[1]),
+                    due.first,
+                    texts.DUE_EVENT_TEXT.format(head=words[2], left=words[3], stock=words[6]),
+                )
+            )
+        try:
+            write_calendar(with_suffix(path, ".ics"), dates, texts.DUE_TITLE, self._now)
+            self.fault.setText("")
+        except KesseltonError as error:
+            self.fault.setText(error.one_line())
+
+
+def _cells(due: DueHead) -> tuple[str, ...]:
+    one = due.outlook
+    left = texts.LEFT_SHOWS.format(left=one.left, low=one.low, high=one.high)
+    dates = ("" if at is None else f"{at:%Y-%m-%d}" for at in (due.first, due.half))
+    stock = texts.IN_STORE.format(count=due.stock) if due.stock else texts.NONE_IN_STORE
+    side = wording.side_word(due.drum, one.life.side).lower()
+    return (due.drum.name, side, one.life.head.name, left, *dates, stock)
+
+
+def _nothing(known: bool) -> tuple[str, ...]:
+    words = texts.NOTHING_DUE if known else texts.NO_SHOWS_NOTED
+    return ("", "", words, "", "", "", "")
