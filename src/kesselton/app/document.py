@@ -15,6 +15,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.log_index import Hit
+from kesselton.store.stored import Stored
 from kesselton.store.workshop import WorkshopFile
 
 MAX_UNDO = 200
@@ -193,7 +194,21 @@ class Document(QObject):
             return found_in(self._workshop.entries, words)
         return self._file.with_words(words)
 
-    def past_cases(self, drum: Drum, hz: float | None) -> list[Hit]:
+    def kept_at(self, hit: Hit) -> Kept | None:
+        """An entry that was found, None where it is not any more.
+
+        Raises
+        ------
+        KesseltonError
+            If the file cannot be read.
+        """
+        entry = self._workshop.entry(hit.drum_id)
+        if entry is None or not isinstance(entry.kept, Stored):
+            log = () if entry is None else entry.kept
+            return log[hit.position] if hit.position < len(log) else None
+        return self._file.kept_at(hit)
+
+    def past_cases(self, drum: Drum, hz: float | None) -> list[tuple[Hit, Kept]]:
         """Entries of drums of the kind and size, those nearest to a note first.
 
         Raises

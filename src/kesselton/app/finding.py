@@ -21,7 +21,12 @@ class LogFinder:
 
     def sound(self, kept: Kept) -> list[tuple[Hit, float]]:
         """Those whose stroke is most like one, and how unlike they are; itself not among them."""
-        return [found for found in self._document.like_sound(kept) if found[0].kept != kept]
+        found = self._document.like_sound(kept)
+        return [one for one in found if one[0].on != kept.on or self.kept(one[0]) != kept]
+
+    def kept(self, hit: Hit) -> Kept | None:
+        """One that was found."""
+        return self._document.kept_at(hit)
 
     def cases(self, entry: Entry) -> list[Hit]:
         """Those of drums like one, set for the like of what it must do, the nearest first."""

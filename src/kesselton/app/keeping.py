@@ -12,7 +12,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Attached, Kept, KeptLine
 from kesselton.core.pitch import cents_between
 from kesselton.store.holdings import Entry, Workshop
-from kesselton.store.log_index import MOST, Hit
+from kesselton.store.log_index import MOST, Hit, hit_of
 
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
@@ -57,7 +57,16 @@ def entry_now(
     lines: tuple[KeptLine, ...] = ()
     hz, half = None, 0.0
     if heard is not None:
-        lines = tuple(KeptLine(float(x.hz), x.half_cents, x.t60_s, x.level_db) for x in heard.lines)
+        loudest = sorted(heard.lines, key=lambda x: -x.level_db)[:MOST_KEPT]
+        lines = tuple(
+            KeptLine(
+                round(float(x.hz), 3),
+                round(x.half_cents, 1),
+                round(x.t60_s, 4),
+                round(x.level_db, 1),
+            )
+            for x in sorted(loudest, key=lambda x: x.hz)
+        )
         if heard.matching.fundamental_hz is not None:
             hz = float(heard.matching.fundamental_hz)
             half = heard.matching.fundamental_half_cents
@@ -92,6 +101,10 @@ def counted_down(workshop: Workshop, kept: Kept, head_size: Callable[[Drum], flo
     return workshop
 
 
+MOST_KEPT = 40
+"""Lines of a stroke that go into an entry, the loudest."""
+
+
 class Finds(Protocol):
     """Where entries of all logs are found."""
 
@@ -104,23 +117,28 @@ class Finds(Protocol):
     def cases(self, entry: Entry) -> list[Hit]:
         """Those of drums like one, set for the like of what it must do, the nearest first."""
 
+    def kept(self, hit: Hit) -> Kept | None:
+        """One that was found."""
 
-def nearest_cases(hits: Sequence[Hit], entry: Entry, wanted_hz: float | None) -> list[Hit]:
+
+def nearest_cases(
+    found: Sequence[tuple[Hit, Kept]], entry: Entry, wanted_hz: float | None
+) -> list[Hit]:
     """Past cases for a drum, the nearest first: by note, by what was said to fit, by what the last
     entry was for, the drum's own before another's, the newest of those."""
     last = entry.kept[-1] if len(entry.kept) else None
     said = set() if last is None else {last.what_for, last.music, last.player, last.room} - {""}
 
-    def far(hit: Hit) -> float:
-        one = hit.kept
+    def far(case: tuple[Hit, Kept]) -> float:
+        hit, one = case
         hz = one.heard_hz if one.heard_hz is not None else one.computed_hz
         off = 2.0 if hz is None or wanted_hz is None else abs(cents_between(wanted_hz, hz)) / 100.0
         off += {"right": 0.0, "": 0.5}.get(one.fits, 1.0)
         off += 0.0 if hit.drum_id == entry.id else 0.5
         return off - 0.5 * len(said & {one.what_for, one.music, one.player, one.room})
 
-    newest = sorted(hits, key=lambda hit: hit.kept.on, reverse=True)
-    return sorted(newest, key=far)
+    newest = sorted(found, key=lambda case: case[1].on, reverse=True)
+    return [hit for hit, _ in sorted(newest, key=far)]
 
 
 def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
@@ -166,12 +184,12 @@ def found_in(entries: Sequence[Entry], words: str) -> list[Hit]:
     """The same as the file finds, among entries of drums in memory."""
     wanted = words.casefold().split()
     hits = [
-        Hit(entry.id, place, one)
+        hit_of(entry.id, place, one)
         for entry in entries
         for place, one in enumerate(entry.kept)
         if all(word in one.words() for word in wanted)
     ]
-    return sorted(hits, key=lambda hit: hit.kept.on, reverse=True)[:MOST]
+    return sorted(hits, key=lambda hit: hit.on, reverse=True)[:MOST]
 
 
 def turns_back(drum: Drum, now: Sequence[float], then: Kept) -> dict[str, float | None]:

@@ -16,9 +16,11 @@ from kesselton.store.connection import SUFFIX, connect, identify, translate_erro
 from kesselton.store.errors import StoreError
 from kesselton.store.holdings import Workshop
 from kesselton.store.schema import present_content
-from kesselton.store.whole_file import free_name, replace_whole, write_file
+from kesselton.store.whole_file import copy_whole, free_name, write_file
 
 KEPT = 7
+LARGE_BYTES, KEPT_LARGE = 300_000_000, 2
+"""Of a workshop with many sounds fewer states are kept: each is a whole copy."""
 ANOTHER = "Choose another state."
 _DAY = re.compile(r"\d{4}-\d\d-\d\d$")
 
@@ -57,8 +59,9 @@ def keep_daily(path: Path, today: date) -> bool:
     if target.exists():
         return False
     target.parent.mkdir(exist_ok=True)
-    replace_whole(target, path.read_bytes())
-    for old in backups(path)[KEPT:]:
+    copy_whole(path, target)
+    many = KEPT if path.stat().st_size < LARGE_BYTES else KEPT_LARGE
+    for old in backups(path)[many:]:
         old.path.unlink(missing_ok=True)
     return True
 
@@ -72,7 +75,7 @@ def keep_aside(path: Path, version: int) -> Path:
         If it cannot be written.
     """
     target = free_name(path.with_name(f"{path.name}.v{version}.bak"))
-    replace_whole(target, path.read_bytes())
+    copy_whole(path, target)
     return target
 
 

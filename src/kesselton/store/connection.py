@@ -21,7 +21,7 @@ from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION
 from kesselton.store.schema import harden
 
 SUFFIX = ".kesselton"
-LARGEST_BYTES = 500_000_000
+LARGEST_BYTES = 2_000_000_000
 """A hundred thousand readings are 7 MB."""
 BUSY_S = 2.0
 """So long another program's transaction is waited for."""

@@ -200,7 +200,8 @@ def _eighth(db: sqlite3.Connection) -> None:
 
 def _ninth(db: sqlite3.Connection) -> None:
     """What is looked for in the logs, and pictures and sounds that belong to them."""
-    db.execute(f"CREATE TABLE kept_index ({log_index.COLUMNS}) WITHOUT ROWID")
+    for made in log_index.TABLES:
+        db.execute(made)
     db.execute("CREATE TABLE attachment (digest TEXT PRIMARY KEY, content BLOB NOT NULL)")
     old = db.execute("SELECT drum_id, position, json FROM kept").fetchall()
     log_index.write_index(db, ((number, n, entry_of(text)) for number, n, text in old))

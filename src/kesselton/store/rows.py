@@ -286,7 +286,7 @@ def _write_kept(db: sqlite3.Connection, entry: Entry, was: Sequence[Kept]) -> No
     same = 0
     while same < min(len(old), len(new)) and old[same] == new[same]:
         same += 1
-    for table in ("kept", "kept_index"):
+    for table in ("kept", "kept_index", "kept_sound"):
         db.execute(f"DELETE FROM {table} WHERE drum_id = ? AND position >= ?", (entry.id, same))
     db.executemany(
         "INSERT INTO kept VALUES (?, ?, ?, ?)",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import errno
 import os
+import shutil
 import stat
 import tempfile
 from pathlib import Path
@@ -70,6 +71,37 @@ def replace_whole(path: Path, data: bytes) -> None:
         beside.unlink(missing_ok=True)
         raise
     sync_folder(target.parent)
+
+
+def copy_whole(source: Path, target: Path) -> None:
+    """A copy of a file, whole or not at all, whatever its size.
+
+    Raises
+    ------
+    OSError
+        If it cannot be written.
+    """
+    handle, name = tempfile.mkstemp(prefix=".copy.", dir=target.parent)
+    beside = Path(name)
+    try:
+        with os.fdopen(handle, "w+b") as stream, source.open("rb") as of:
+            shutil.copyfileobj(of, stream, COPY_BYTES)
+            stream.flush()
+            os.fsync(stream.fileno())
+            stream.seek(0)
+            of.seek(0)
+            while part := of.read(COPY_BYTES):
+                if stream.read(len(part)) != part:
+                    raise OSError(errno.EIO, "what was written is not what lies there")
+        beside.chmod(new_mode(USUAL_MODE))
+        beside.replace(target)
+    except BaseException:
+        beside.unlink(missing_ok=True)
+        raise
+    sync_folder(target.parent)
+
+
+COPY_BYTES = 4_000_000
 
 
 def free_name(path: Path) -> Path:

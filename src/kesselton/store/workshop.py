@@ -15,7 +15,13 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
 from kesselton.store import attachments, log_index, rows
 from kesselton.store.backups import backup_folder, keep_aside, keep_daily
-from kesselton.store.connection import connect, identify, translate_errors, translate_values
+from kesselton.store.connection import (
+    LARGEST_BYTES,
+    connect,
+    identify,
+    translate_errors,
+    translate_values,
+)
 from kesselton.store.errors import ChangedError, ReadOnlyError, StoreError
 from kesselton.store.guard import Lock, Mark, give_lock, mark_of, take_lock
 from kesselton.store.holdings import Workshop
@@ -23,6 +29,9 @@ from kesselton.store.log_index import Hit
 from kesselton.store.migrations import CURRENT_VERSION, migrate, transaction
 from kesselton.store.schema import has_orphans, not_ours, present_content
 from kesselton.store.whole_file import USUAL_MODE, new_mode, sync_folder
+
+FULL = 0.9
+"""Of what a workshop can be, pictures and sounds take no more: entries always have room."""
 
 
 class WorkshopFile:
@@ -209,6 +218,11 @@ class WorkshopFile:
             raise ReadOnlyError(
                 f"{self.path.name} cannot be written here.", "Save a copy in another place."
             )
+        if self.path.stat().st_size + len(content) > FULL * LARGEST_BYTES:
+            raise StoreError(
+                f"{self.path.name} is full: it holds {FULL * LARGEST_BYTES / 1e9:.1f} GB.",
+                "Export drums with their logs as workshops of their own, and remove old sounds.",
+            )
         with translate_errors(self.path), transaction(self._db):
             attachments.put(self._db, content)
         self._seen = mark_of(self.path)
@@ -244,7 +258,12 @@ class WorkshopFile:
         with self._reading():
             return log_index.with_words(self._db, words)
 
-    def of_such_drums(self, drum: Drum, hz: float | None) -> list[Hit]:
+    def kept_at(self, hit: Hit) -> Kept:
+        """An entry that was found."""
+        with self._reading():
+            return log_index.kept_at(self._db, hit.drum_id, hit.position)
+
+    def of_such_drums(self, drum: Drum, hz: float | None) -> list[tuple[Hit, Kept]]:
         """Entries of drums of the kind and size, those nearest to a note first."""
         with self._reading():
             shell = drum.shell

@@ -26,6 +26,9 @@ EARLY = 0.5
 DAMPER = 0.10
 PITS, DEAD, ROLLING = ("pit", "dent"), ("dead", "choke", "no ring"), ("roll", "wander", "bounce")
 DIFFERS_CENTS = 15.0
+LEAST_CENTS = 4.0
+READ_CENTS = 4.0
+"""What an interval between two lug pitches is read to, one standard deviation; assumed."""
 
 
 @dataclass(frozen=True)
@@ -82,13 +85,12 @@ def _first_day(told: Sequence[Kept]) -> list[Conclusion]:
                 of += [before, after]
     if not drops:
         return []
-    way = "drops" if fmean(drops) < 0 else "rises"
-    return [
-        Conclusion(
-            f"On the first day it {way} by {abs(fmean(drops)):.0f} cents: leave it so much high.",
-            _when(of),
-        )
-    ]
+    mean = fmean(drops)
+    if abs(mean) < LEAST_CENTS:
+        return [Conclusion("On the first day it stays where it was set.", _when(of))]
+    then = "leave it so much high" if mean < 0 else "it comes up by itself"
+    way = "drops" if mean < 0 else "rises"
+    return [Conclusion(f"On the first day it {way} by {abs(mean):.0f} cents: {then}.", _when(of))]
 
 
 def _by_damp(told: Sequence[Kept]) -> list[Conclusion]:
@@ -97,7 +99,7 @@ def _by_damp(told: Sequence[Kept]) -> list[Conclusion]:
     for before, after in pairwise(told):
         if after.event not in ("drifted", "next_day") or before.event in ("fitted", "pressed"):
             continue
-        more = after.drum.air.relative_humidity - before.drum.air.relative_humidity
+        more = round(after.drum.air.relative_humidity - before.drum.air.relative_humidity, 6)
         moved = _moved(before, after)
         if abs(more) >= DAMPER and moved:
             damp.append(more / DAMPER)
@@ -127,7 +129,7 @@ def _endings(told: Sequence[Kept], who: str) -> list[Conclusion]:
         if len(pairs) < 2:
             continue
         cents = [cents_between(*pair) for pair in pairs]
-        spread = stdev(cents)
+        spread = math.hypot(stdev(cents), READ_CENTS)
         rings = [ring for ring in map(_ring, entries) if ring is not None]
         said = f"{name} ends on {_interval(fmean(cents))} (± {1.645 * spread:.0f} cents)"
         notes = [one.heard_hz or one.computed_hz for one in entries]

@@ -14,6 +14,10 @@ WIDTH_BINS = 0.8
 """Lines are spread over their neighbours: 1.3 half steps, as split pairs are."""
 NOTE_CENTS, RING_LN, BRIGHT_OCTAVES, SPECTRUM_ANGLE = 40.0, 0.3, 0.35, 0.5
 """What counts as one step of unlikeness; assumed."""
+ALIKE = 6.0
+"""Strokes that are farther from one than this many steps are not like it."""
+ALIKE_OCTAVES = ALIKE * NOTE_CENTS / 1200.0
+"""And their notes are no farther apart than this."""
 SIZE = 3 + BINS
 
 

@@ -78,7 +78,7 @@ class DueDialog(QDialog):
         self.before.setDate(QDate(later.year, later.month, later.day))
         self.before.dateChanged.connect(lambda date: self._fill())
         self.list = Table(TableModel(texts.DUE_COLUMNS, bold=[0]), texts.DUE_TITLE)
-        self.list.set_widths((130, 90, 180, 150, 110, 110, 0))
+        self.list.set_widths((108, 84, 0, 108, 84, 84, 70))
         self.list.wrap()
         self.fault = fault_label()
         self.calendar, close = Button(texts.DUE_CALENDAR), Button(texts.CLOSE)
@@ -105,7 +105,8 @@ class DueDialog(QDialog):
         day = self.before.date()
         end = datetime(day.year(), day.month(), day.day())
         self.shown = [one for one in self._all if one.first is not None and one.first <= end]
-        self.list.rows.set_rows([_cells(one) for one in self.shown] or [_nothing(bool(self._all))])
+        rows = [_cells(one, self._now) for one in self.shown]
+        self.list.rows.set_rows(rows or [_nothing(bool(self._all))])
         self.calendar.setEnabled(bool(self.shown))
 
     def save_calendar(self) -> None:
@@ -116,12 +117,12 @@ class DueDialog(QDialog):
         dates = []
         for due in self.shown:
             assert due.first is not None
-            words = _cells(due)
+            words = _cells(due, self._now)
             dates.append(
                 Date(
                     f"due-{due.outlook.life.side}",
                     texts.DUE_EVENT.format(drum=due.drum.name, side=words[1]),
-                    due.first,
+                    max(due.first, self._now),
                     texts.DUE_EVENT_TEXT.format(head=words[2], left=words[3], stock=words[6]),
                 )
             )
@@ -132,10 +133,13 @@ class DueDialog(QDialog):
             self.fault.setText(error.one_line())
 
 
-def _cells(due: DueHead) -> tuple[str, ...]:
+def _cells(due: DueHead, now: datetime) -> tuple[str, ...]:
     one = due.outlook
     left = texts.LEFT_SHOWS.format(left=one.left, low=one.low, high=one.high)
-    dates = ("" if at is None else f"{at:%Y-%m-%d}" for at in (due.first, due.half))
+    dates = (
+        "" if at is None else texts.NOW if at <= now else f"{at:%Y-%m-%d}"
+        for at in (due.first, due.half)
+    )
     stock = texts.IN_STORE.format(count=due.stock) if due.stock else texts.NONE_IN_STORE
     side = wording.side_word(due.drum, one.life.side).lower()
     return (due.drum.name, side, one.life.head.name, left, *dates, stock)

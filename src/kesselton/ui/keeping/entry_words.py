@@ -38,7 +38,12 @@ def entry_words(one: Kept, note: Callable[[float], str]) -> list[str]:
         )
     elif one.computed_hz is not None:
         out.append(texts.COMPUTED_AS.format(hz=note(one.computed_hz)))
-    marks = [mark_words(*MARKS[key])[STEPS.index(value) + 1] for key, value in one.marks]
+    marks = [
+        mark_words(*MARKS[key])[STEPS.index(value) + 1]
+        if value
+        else texts.NEITHER.format(low=MARKS[key][0], high=MARKS[key][1])
+        for key, value in one.marks
+    ]
     fits = [FITS[one.fits]] if one.fits else []
     free = (one.what_for, one.verdict, one.music, one.player, one.room, one.wires)
     played = []

@@ -75,9 +75,11 @@ class KeepDialog(QDialog):
                 self.lines[name].setText(getattr(before, name))
         form = QFormLayout()
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
+        said = [self.lines[name] for name in ("what_for", "verdict")]
+        rest = [self.lines[name] for name in STAYS]
         asked = (
-            *self.lines.values(), self.event_, self.side, self.shows, self.hours,
-            *self.marks.values(), self.fits,
+            *said, *self.marks.values(), self.fits, self.event_, self.side, self.shows, self.hours,
+            *rest,
         )  # fmt: skip
         for widget in asked:
             form.addRow(widget.accessibleName(), widget)
@@ -99,7 +101,7 @@ class KeepDialog(QDialog):
         layout.addWidget(scroll(inside), 1)
         layout.addWidget(self.fault)
         layout.addWidget(buttons)
-        size_dialog(self, 520, 560)
+        size_dialog(self, 540, 680)
         self.lines["what_for"].setFocus()
 
     def _line(self, caption: str) -> Line:

@@ -14,9 +14,9 @@ from kesselton.app.keeping import Finds, differences, turns_back
 from kesselton.app.learner import OwnDrum
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.kept import EVENTS, Kept
+from kesselton.core.instrument.kept import Kept
 from kesselton.store.holdings import Entry, Workshop
-from kesselton.store.log_index import Hit
+from kesselton.store.log_index import Hit, hit_of
 from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.entry_words import entry_words, title_words, when_words
 from kesselton.ui.keeping.own_picture import OwnPicture
@@ -66,6 +66,7 @@ class LogStage(QWidget):
         self._now: tuple[float, ...] = ()
         self._current = -1
         self._listed: list[Hit] = []
+        self._names: dict[int, str] = {}
         self._attached = FlowLayout(spacing=6)
         self._followed = (-1, -1)
         self._own: OwnDrum | None = None
@@ -91,6 +92,8 @@ class LogStage(QWidget):
         self.follows = Rows()
         self.follows.setAccessibleName(texts.FOLLOWS)
         self.follows.setWordWrap(True)
+        self.follows.setTextElideMode(Qt.TextElideMode.ElideNone)
+        self.follows.setResizeMode(Rows.ResizeMode.Adjust)
         self.follows.setSpacing(2)
         self.list = Rows()
         self.list.setAccessibleName(texts.LATEST)
@@ -189,6 +192,7 @@ class LogStage(QWidget):
         if not same or len(log) != len(self._log):
             self._current = len(log) - 1
         self._log = log
+        self._names = {each.id: each.drum.name for each in workshop.entries}
         self.line.set_state(log, self._current, a4_hz, flats)
         self.keep.setEnabled(entry is not None)
         self._list()
@@ -260,7 +264,8 @@ class LogStage(QWidget):
                 widget.hide()
                 widget.deleteLater()
         for each in one.attached:
-            button = Button(each.name)
+            words = texts.SEE_IT if each.kind in ("png", "jpg") else texts.HEAR_IT
+            button = Button(words.format(name=each.name))
             button.clicked.connect(lambda checked=False, each=each: self.shown.emit(each))
             self._attached.addWidget(button)
         more = Button(texts.ATTACH)
@@ -297,10 +302,9 @@ class LogStage(QWidget):
             return
         self.list.clear()
         for place, hit in enumerate(self._listed):
-            one = hit.kept
-            said = one.what_for or one.verdict or EVENTS[one.event]
             how = texts.ENTRY if hit.drum_id == own else texts.ENTRY_OF
-            text = how.format(when=one.on[:10], name=one.drum.name, event=said)
+            name = self._names.get(hit.drum_id, "")
+            text = how.format(when=hit.on[:10], name=name, event=hit.title)
             if far:
                 text = texts.FAR.format(far=far[place], text=text)
             self.list.addItem(QListWidgetItem(text))
@@ -326,7 +330,7 @@ class LogStage(QWidget):
             return [hit for hit, _ in found]
         if which == 2:
             return self._finds.cases(entry)
-        hits = [Hit(entry.id, place, kept) for place, kept in enumerate(self._log)]
+        hits = [hit_of(entry.id, place, kept) for place, kept in enumerate(self._log)]
         return hits[::-1][:MOST_LISTED]
 
     def _on_listed(self, item: QListWidgetItem) -> None:
@@ -345,8 +349,9 @@ class LogStage(QWidget):
     def _show_case(self, hit: Hit) -> None:
         """A past case of another drum: what it was, and how it differs from this drum now."""
         assert self._entry is not None
-        one = hit.kept
-        self._case = one
+        one = self._finds.kept(hit)
+        if one is None:
+            return
         title = texts.CASE_OF.format(name=one.drum.name, entry=title_words(one))
         self.title.setText(title)
         self.said.setText("\n".join(entry_words(one, self._note)))
