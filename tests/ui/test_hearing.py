@@ -150,3 +150,45 @@ def test_heard_and_computed_are_seen_side_by_side(window: MainWindow, wait: Wait
     dialog.play_computed.click()  # type: ignore[attr-defined]
     dialog.play_heard.click()  # type: ignore[attr-defined]
     dialog.close()
+
+
+def test_heads_and_settings_like_a_stroke_that_was_heard(window: MainWindow, wait: Wait) -> None:
+    """From the stroke to ranked pairs; then only the settings of the heads that are on; then a
+    stroke of the Log for another drum."""
+    window.document.select(2)
+    wait(lambda: window.bench.settled is not None)
+    assert window.tuning.hear_bar.like.isHidden()
+    window.tuning.hear("bench")
+    wait(lambda: window.tuning.heard is not None)
+    window.tuning.hear_bar.like.click()
+    heads = window.stages.heads
+    wait(lambda: heads.found is not None and not heads.chooser.running)
+    assert window.stage == "heads"
+    assert heads.found is not None
+    brief = heads.found.brief
+    assert brief.like is not None
+    assert brief.like.name == "Rack tom"
+    assert "Stroke of Rack tom" in heads.form.like.text()
+    best = heads.found.heads[heads.list.rows.order[0]]
+    drum = window.document.drum
+    assert drum is not None
+    assert drum.resonant is not None
+    assert best == (drum.batter.head, drum.resonant.head)
+    heads.form.filter.chosen.emit("on")
+    wait(lambda: heads.found is not None and not heads.chooser.running)
+    assert set(heads.found.heads) == {best}
+    assert len(heads.found) > 4
+    window.choose_stage("log")
+    window.stages.log.like_wanted.emit(window.stages.log._log[0])
+    wait(lambda: heads.found is not None and not heads.chooser.running)
+    assert "2026-09" in heads.form.like.text()
+    window.document.select(3)
+    heads.form.filter.chosen.emit("all")
+    heads.form.target.chosen.emit("stroke")  # the stroke in hand is for any drum
+    wait(lambda: heads.found is not None and not heads.chooser.running)
+    assert heads.found.drum.name == "Floor tom"
+    assert heads.found.brief.like is not None
+    assert heads.found.brief.like.name.startswith("Rack tom")
+    heads.form.target.chosen.emit("note")
+    wait(lambda: heads.found is not None and not heads.chooser.running)
+    assert heads.found.brief.like is None

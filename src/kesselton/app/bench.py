@@ -169,7 +169,7 @@ class Bench(QObject):
     def wanted_hz(self) -> float | None:
         """The whole-drum note the brief asks for."""
         brief = self.brief
-        return brief.fundamental_hz if brief and brief.target == "note" else None
+        return brief.note_hz if brief else None
 
     @property
     def touch(self) -> float:

@@ -23,7 +23,7 @@ from kesselton.store.holdings import Shelved, Workshop
 THINNEST_BATTER_M = 0.00014
 """Common practice, no published source."""
 
-ANY = "any"
+ANY, ON_IT = "any", "on"
 FILTERS = {
     "all": "heads usual there",
     ANY: "any head that fits",
@@ -33,6 +33,7 @@ FILTERS = {
     "open": "no control built in",
     "favourite": "favorites",
     "stock": "in stock",
+    ON_IT: "the heads that are on it: settings only",
 }
 
 
@@ -101,6 +102,13 @@ def _usual(head: Head, drum: Drum, side: str) -> bool:
     return side == "resonant" if thin else True
 
 
+def on_it(drum: Drum, workshop: Workshop, side: str) -> list[Offer]:
+    """The head that lies on a side, and no other: its settings are to be found."""
+    head = drum.setting(side).head
+    shelved = workshop.shelved(head.name, head_size_in(drum))
+    return [Offer(head, "on the drum", False, shelved)]
+
+
 def filtered(found: list[Offer], text: str, kind: str) -> list[Offer]:
     """Those whose name or character holds every word of `text` and that pass a filter."""
     words = text.casefold().split()
@@ -124,4 +132,5 @@ def _passes(offer: Offer, kind: str) -> bool:
         "open": not built_in,
         "favourite": offer.shelved.favourite,
         "stock": offer.shelved.stock > 0,
+        ON_IT: True,
     }[kind]

@@ -9,6 +9,7 @@ from kesselton.core.instrument.drum import Drum
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
+    from kesselton.core.choosing.like import Like
     from kesselton.core.hearing.matching import Matching
     from kesselton.core.hearing.over_time import OverTime
     from kesselton.core.hearing.stroke_lines import StrokeLine
@@ -74,6 +75,27 @@ def hear_drum(
     )
     told = match(lines, found)
     return HeardDrum(drum, found, lines, told, len(strokes), samples, rate_hz, computed, seen)
+
+
+def like_heard(heard: HeardDrum) -> Like:
+    """What was heard as a stroke another drum or setting shall be like.
+
+    Raises
+    ------
+    InputError
+        If its note was not told.
+    """
+    from kesselton.core.choosing.like import like_of
+    from kesselton.core.errors import InputError
+
+    hz = heard.matching.fundamental_hz
+    if hz is None:
+        raise InputError(
+            "The note of this stroke was not told, so nothing can be like it.",
+            "Strike in the middle, let it ring, and hear it again.",
+        )
+    lines = [(float(x.hz), x.t60_s, x.level_db) for x in heard.lines]
+    return like_of(heard.drum.name, float(hz), lines)
 
 
 def simulated_stroke(

@@ -8,6 +8,8 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import TYPE_CHECKING, Protocol
 
+from kesselton.core.choosing.like import Like, like_of
+from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Attached, Kept, KeptLine
 from kesselton.core.pitch import cents_between
@@ -190,6 +192,20 @@ def found_in(entries: Sequence[Entry], words: str) -> list[Hit]:
         if all(word in one.words() for word in wanted)
     ]
     return sorted(hits, key=lambda hit: hit.on, reverse=True)[:MOST]
+
+
+def like_kept(kept: Kept) -> Like:
+    """The stroke of an entry as one to be like.
+
+    Raises
+    ------
+    InputError
+        If none was kept.
+    """
+    if kept.heard_hz is None or not kept.lines:
+        raise InputError("No stroke was kept with this entry.", "Choose one whose note was heard.")
+    lines = [(line.hz, line.t60_s, line.level_db) for line in kept.lines]
+    return like_of(f"{kept.drum.name}, {kept.on[:10]}", kept.heard_hz, lines)
 
 
 def turns_back(drum: Drum, now: Sequence[float], then: Kept) -> dict[str, float | None]:

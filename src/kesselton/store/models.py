@@ -14,6 +14,7 @@ from msgspec import UNSET, Meta, Struct, UnsetType, field
 
 from kesselton.core import constants as const
 from kesselton.core.choosing import brief as b
+from kesselton.core.choosing import like as lk
 from kesselton.core.clearing import clearing_records as r
 from kesselton.core.clearing.walk import Walk
 from kesselton.core.constants import SIDES
@@ -379,6 +380,25 @@ class ReadingsFile(_Model, frozen=True):
     dial_pairs: Annotated[tuple[DialPairModel, ...], Meta(max_length=MOST_PAIRS)] = ()
 
 
+class LikeLineModel(_Model, frozen=True):
+    hz: Annotated[float, Meta(gt=0.0)]
+    t60_s: Annotated[float, Meta(gt=0.0, le=60.0)]
+    level_db: Annotated[float, Meta(ge=-200.0, le=0.0)]
+
+
+class LikeModel(_Model, frozen=True):
+    """A stroke that was heard and shall be come near to."""
+
+    name: Annotated[str, Meta(max_length=300)]
+    fundamental_hz: Annotated[float, Meta(gt=0.0)]
+    lines: Annotated[tuple[LikeLineModel, ...], Meta(min_length=1, max_length=lk.MOST_LINES)]
+
+    def like(self) -> lk.Like:
+        """The stroke it describes."""
+        lines = tuple(lk.LikeLine(**one.values()) for one in self.lines)
+        return lk.Like(self.name, self.fundamental_hz, lines)
+
+
 class BriefFile(_Model, frozen=True):
     """What a drum must do; `drum` and `heads` in a file for the shell only."""
 
@@ -400,11 +420,14 @@ class BriefFile(_Model, frozen=True):
     school: School = "all"
     interval_cents: Annotated[float, Meta(ge=-b.WIDEST_CENTS, le=b.WIDEST_CENTS)] | None = None
     weights: dict[str, Annotated[float, Meta(ge=0.0, le=5.0)]] = field(default_factory=dict)
+    like: LikeModel | None = None
 
     def brief(self) -> b.Brief:
         """The brief it describes."""
         own = BriefFile.__struct_fields__[2:]  # without format and version
-        return b.Brief(**{name: getattr(self, name) for name in own})
+        values = {name: getattr(self, name) for name in own}
+        like = None if self.like is None else self.like.like()
+        return b.Brief(**{**values, "like": like})
 
 
 class ChosenHeads(_Model, frozen=True):

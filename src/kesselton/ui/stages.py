@@ -15,11 +15,15 @@ from kesselton.app.finding import LogFinder
 from kesselton.app.hearing import HeardDrum
 from kesselton.app.learner import Learner
 from kesselton.app.listener import Listener
-from kesselton.core.choosing.brief import Brief
+from kesselton.core.choosing.brief import Brief, like_brief, typical_brief
+from kesselton.core.choosing.like import Like
+from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.kept import Kept
 from kesselton.ui import texts
 from kesselton.ui.bench.tuning_stage import TuningStage
 from kesselton.ui.commands import Commands
+from kesselton.ui.papers import guarded
 from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.theme import LIGHT, Colours
 
@@ -147,6 +151,7 @@ class Stages(QStackedWidget):
         page.kind_changed.connect(self._commands.offer_usual)
         page.listen_wanted.connect(self._commands.listen)
         page.ears.heard.connect(self._on_heard)
+        page.hear_bar.heads_wanted.connect(self._on_like_heard)
         return page
 
     def _make_heads(self) -> HeadsStage:
@@ -188,6 +193,7 @@ class Stages(QStackedWidget):
         page = LogStage(self._display.note, LogFinder(document))
         page.shown.connect(self._commands.logs.show_attached)
         page.attach_wanted.connect(self._commands.logs.attach_to)
+        page.like_wanted.connect(self._on_like_kept)
         page.set_wanted.connect(lambda label, drum: self._take(drum, label))
         page.changed.connect(lambda label, log: document.change_entry(label, kept=log))
         page.drum_wanted.connect(document.select)
@@ -346,6 +352,33 @@ class Stages(QStackedWidget):
         sound = Sound(matched(heard.samples, rate), rate, False)
         self._listener.remember(texts.AS_IT_IS_SET.format(name=name), heard.computed)
         self._listener.remember(texts.HEARD_OF.format(name=name), sound)
+
+    def _on_like_heard(self) -> None:
+        """Heads and settings like what was heard of the drum on the bench."""
+        from kesselton.app.hearing import like_heard
+
+        heard = self.tuning.heard
+        if heard is not None:
+            with guarded(self._commands.told, "sound"):
+                self._search_like(like_heard(heard), heard.found.stroke)
+
+    def _on_like_kept(self, kept: Kept) -> None:
+        """The same like a stroke of a log; of another drum, too."""
+        from kesselton.app.keeping import like_kept
+
+        with guarded(self._commands.told, "sound"):
+            self._search_like(like_kept(kept), None)
+
+    def _search_like(self, like: Like, struck: Stroke | None) -> None:
+        """Raises KesseltonError if the drum on the bench cannot be asked for that."""
+        drum = self._bench.drum
+        if drum is None:
+            return
+        brief = like_brief(self._bench.brief or typical_brief(drum), like, struck)
+        brief.check_fits(drum)
+        self.heads.form.take_in_hand(like)
+        self._bench.document.change_entry(texts.BRIEF, brief=brief)
+        self.choose("heads")
 
     def _on_learned(self) -> None:
         """What is the drum's own is shown where its log is."""

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from kesselton.core.choosing.apart import ALIKE, BATTER_TIGHTER, Apart, cents
+from kesselton.core.choosing.like import Like
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.beater import BEATERS, TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
@@ -86,6 +87,7 @@ TARGETS = {
     "note": "the whole drum sounds a note",
     "batter": "the batter head is at a lug pitch",
     "feel": "by feel",
+    "stroke": "like a stroke that was heard",
 }
 FEELS = {
     "soft": BriefOption("soft", 0.6),
@@ -100,7 +102,7 @@ class Brief:
     """What the drum must do.
 
     `target` says what is given: "note" uses `fundamental_hz`, "batter" uses `batter_hz`, "feel"
-    uses `feel`. `interval_cents` belongs to the school "interval".
+    uses `feel`, "stroke" uses `like`. `interval_cents` belongs to the school "interval".
 
     Raises
     ------
@@ -123,6 +125,7 @@ class Brief:
     school: str = "all"
     interval_cents: float | None = None
     weights: dict[str, float] = field(default_factory=dict, compare=True, hash=False)
+    like: Like | None = None
 
     def __post_init__(self) -> None:
         for name, known in _VOCABULARY.items():
@@ -155,6 +158,14 @@ class Brief:
                     f"Choose {TARGETS[target]!r}, or leave the pitch out.",
                     name,
                 )
+        if (self.target == "stroke") != (self.like is not None):
+            raise InputError(
+                "The target is a stroke, but none is given."
+                if self.like is None
+                else f"The brief gives a stroke, but the target is {TARGETS[self.target]!r}.",
+                "Hear a stroke in Tuning, or choose one in the Log: “Like this stroke”.",
+                "like",
+            )
 
     def _check_school(self) -> None:
         if self.school == "interval":
@@ -185,6 +196,11 @@ class Brief:
             assert self.interval_cents is not None
             return (cents(self.interval_cents),)
         return APART[self.school]
+
+    @property
+    def note_hz(self) -> float | None:
+        """The note the whole drum must sound, where one is asked for."""
+        return self.fundamental_hz if self.like is None else self.like.fundamental_hz
 
     @property
     def stroke(self) -> Stroke:
@@ -228,6 +244,17 @@ _VOCABULARY: dict[str, tuple[str, ...]] = {
     "feel": tuple(FEELS),
     "school": tuple(SCHOOLS),
 }
+
+
+def like_brief(brief: Brief, like: Like, struck: Stroke | None = None) -> Brief:
+    """The brief with a stroke as its target, struck as that was."""
+    made = replace(
+        brief, target="stroke", like=like, fundamental_hz=None, batter_hz=None, weights={}
+    )
+    if struck is None:
+        return made
+    touch = min(TOUCHES, key=lambda name: abs(TOUCHES[name].value - struck.touch))
+    return replace(made, place=min(struck.place, 0.98), beater=struck.beater, touch=touch)
 
 
 def typical_brief(drum: Drum) -> Brief:

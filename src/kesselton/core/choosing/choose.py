@@ -286,7 +286,8 @@ def _wishes(
     batter, resonant, number = grid
     count = len(batter)
     nothing = np.full(count, np.nan)
-    fundamental = nothing if brief.target != "note" else np.full(count, brief.fundamental_hz)
+    note = brief.note_hz
+    fundamental = nothing if note is None else np.full(count, note)
     batter_hz = nothing.copy()
     if brief.target == "batter":
         batter_hz[:] = brief.batter_hz
@@ -365,6 +366,42 @@ def _beyond(
     return np.maximum(beyond, 0.0), why
 
 
+def out_of_reach(found: Candidates) -> list[str]:
+    """What of a stroke no pair that can be set comes near, in words; nothing where all can be."""
+    like, index = found.brief.like, found.feasible
+    if like is None or not len(index):
+        return []
+    keys = [criterion.key for criterion in CRITERIA]
+
+    def best(key: str) -> tuple[float, float, float]:
+        row = keys.index(key)
+        value = found.scores.value[row][index]
+        return float(value.min()), float(value.max()), float(found.scores.wanted[row])
+
+    out = []
+    for key, text in (
+        ("like_ring", "a ring of {wanted:.2f} s ({end} {value:.2f} s)"),
+        ("like_bright", "its brightness of {wanted:.0f} Hz ({end} {value:.0f} Hz)"),
+    ):
+        low, high, wanted = best(key)
+        if high < REACHED * wanted:
+            out.append(text.format(wanted=wanted, end="at most", value=high))
+        elif low > wanted / REACHED:
+            out.append(text.format(wanted=wanted, end="at least", value=low))
+    low, _, _ = best("like_partials")
+    if low > APART_CENTS:
+        out.append(f"its overtones (they stay {low:.0f} cents apart)")
+    low, _, _ = best("like_lengths")
+    if low > APART_PERCENT:
+        out.append(f"how long its overtones ring ({low:.0f} % apart)")
+    return out
+
+
+REACHED = 0.87
+"""Within 15 % of what is wanted it is reached."""
+APART_CENTS, APART_PERCENT = 25.0, 40.0
+
+
 def nearest_brief(found: Candidates) -> Brief | None:
     """The brief moved as little as it takes for one pair to fit; None if none would."""
     missed = found.nearest()
@@ -375,6 +412,9 @@ def nearest_brief(found: Candidates) -> Brief | None:
     above = -float(measures.up_cents[index].min()) >= -float(measures.down_cents[index].min())
     factor = ratio_of(-cents - 5.0 if above else cents + 5.0)
     brief = found.brief
+    if brief.like is not None:
+        lower = brief.like.fundamental_hz * factor
+        return replace(brief, target="note", fundamental_hz=lower, like=None)
     if brief.target == "note" and brief.fundamental_hz is not None:
         return replace(brief, fundamental_hz=brief.fundamental_hz * factor)
     hz = float(found.solved.lug_pitches_hz[index, 0]) * factor

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,6 +19,7 @@ from kesselton.core.choosing.brief import (
     Brief,
 )
 from kesselton.core.choosing.custom import judged, pair_of
+from kesselton.core.choosing.like import Like
 from kesselton.core.choosing.measures import Measures
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
@@ -58,6 +60,10 @@ class Criterion:
 
 
 CRITERIA: tuple[Criterion, ...] = (
+    Criterion("like_ring", "ring of that stroke", "s", digits=2),
+    Criterion("like_bright", "brightness of that stroke", "Hz", digits=0),
+    Criterion("like_partials", "overtones of that stroke", "cents apart", digits=0),
+    Criterion("like_lengths", "lengths of its overtones", "% apart", digits=0),
     Criterion("ring", "ring", "s", digits=2),
     Criterion("attack", "attack", "% in the first 30 ms", digits=0),
     Criterion("response", "response to soft strokes", "dB", digits=1),
@@ -75,6 +81,8 @@ CRITERIA: tuple[Criterion, ...] = (
     Criterion("warm", "warmth", "Hz", digits=0),
 )
 KEYS = tuple(criterion.key for criterion in CRITERIA)
+LIKE_KEYS = ("like_ring", "like_bright", "like_partials", "like_lengths")
+"""How near a pair comes to a stroke that was heard, where that is the target."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -146,7 +154,10 @@ def typical_weights(drum: Drum, brief: Brief) -> dict[str, float]:
         "custom": 3.0,
         "bright": 0.0,
         "warm": 0.0,
+        **dict.fromkeys(LIKE_KEYS, 0.0),
     }
+    if brief.like is not None:  # what is wanted is that sound; only heads that bear it
+        weights = {**dict.fromkeys(weights, 0.0), "reserve": 0.3, **dict.fromkeys(LIKE_KEYS, 2.0)}
     return {**weights, **brief.weights}
 
 
@@ -218,8 +229,22 @@ def score(
     put("custom", by_custom, by_custom)
     put("bright", found.brightness_hz, _ranked(found.brightness_hz, among))
     put("warm", found.brightness_hz, _ranked(-found.brightness_hz, among))
+    if brief.like is not None:
+        _put_like(brief.like, found, put)
     weight = np.array([weights[key] for key in KEYS])
     return Scores(points, value, wanted, weight)
+
+
+def _put_like(like: Like, found: Measures, put: Callable[..., None]) -> None:
+    """Scores of how near each pair comes to a stroke; what counts as far is assumed."""
+    put("like_ring", found.fundamental_t60_s, _near(found.fundamental_t60_s / like.t60_s, 1.5),
+        like.t60_s)  # fmt: skip
+    bright = found.like_brightness_hz
+    put("like_bright", found.brightness_hz, _near(found.brightness_hz / bright, 1.3),
+        float(np.median(bright)))  # fmt: skip
+    put("like_partials", found.like_cents, np.exp(-((found.like_cents / 40.0) ** 2)), 0.0)
+    percent = 100.0 * np.expm1(found.like_length)
+    put("like_lengths", percent, np.exp(-((found.like_length / 0.5) ** 2)), 0.0)
 
 
 def _near(ratio: FloatArray, factor: float) -> FloatArray:

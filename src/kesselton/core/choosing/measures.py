@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -58,6 +59,9 @@ class Measures:
     up_cents, down_cents : (C, sides) from the lug pitch to the limits of the usable range
     speaks : (C,) 0 where the drum speaks at that setting, else how far it is from it, a negative
         logarithm: by glide, by overtones that outlast the note, or choked
+    like_cents, like_length : (C,) how far overtones lie from those of the stroke that is wanted, as
+        intervals over the note, and the logarithm by which their T60 differ; nan without one
+    like_brightness_hz : (C,) that of the stroke, of its lines as far up as the search knows all
     wear : expected life of the batter head against a single 10 mil head under a medium touch
     """
 
@@ -76,6 +80,9 @@ class Measures:
     down_cents: FloatArray
     wear: FloatArray
     speaks: FloatArray
+    like_cents: FloatArray
+    like_length: FloatArray
+    like_brightness_hz: FloatArray
 
 
 def measure_pairs(
@@ -141,7 +148,47 @@ def measure_pairs(
         CENTS_PER_NEPER * np.log(pitch / low),
         _wear([pair[0] for pair in heads], stress[:, 0], brief),
         _speaks(drum, solved, heads, brief, lowest),
+        *_like(solved, np.where(heard, sound, 0.0), freq[rows, lowest], brief),
     )
+
+
+def _like(
+    solved: SolvedPairs, sound: FloatArray, note: FloatArray, brief: Brief
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """How far overtones are from those of a stroke: each of its lines from the partial it can best
+    be, by pitch and by level, weighted by how loud it is; as far up as the search knows all."""
+    count, like = len(note), brief.like
+    if like is None:
+        nothing = np.full(count, np.nan)
+        return nothing, nothing.copy(), nothing.copy()
+    loudest = np.maximum(sound.max(axis=1, keepdims=True), 1e-30)
+    level = 10.0 * np.log10(np.maximum(sound / loudest, 1e-9))
+    cents = CENTS_PER_NEPER * np.log(solved.frequency_hz / note[:, None])
+    off, long, weights = np.empty((3, len(like.lines), count))
+    rows = np.arange(count)
+    known = np.empty((len(like.lines), count))
+    highest = cents[:, solved.order == solved.order.max()].max(axis=1)
+    for place, line in enumerate(like.lines):
+        up = CENTS_PER_NEPER * math.log(line.hz / like.fundamental_hz)
+        known[place] = 10.0 ** (line.level_db / 10.0) * (up < highest + LIKE_CENTS)
+        weights[place] = np.sqrt(known[place]) * (up > OVERTONE_CENTS)
+        apart = cents - up
+        cost = (apart / LIKE_CENTS) ** 2 + ((level - line.level_db) / LIKE_DB) ** 2
+        best = np.argmin(cost, axis=1)
+        off[place] = np.minimum(np.abs(apart[rows, best]), FARTHEST_CENTS)
+        long[place] = np.abs(np.log(solved.t60_s[rows, best] / line.t60_s))
+    share = weights / np.maximum(weights.sum(axis=0), 1e-30)
+    length = np.sum(share * np.minimum(long, FARTHEST_LN), axis=0)
+    hz = np.array([line.hz for line in like.lines])
+    bright = (hz @ known) / np.maximum(known.sum(axis=0), 1e-30)
+    return np.asarray(np.sum(share * off, axis=0)), np.asarray(length), np.asarray(bright)
+
+
+OVERTONE_CENTS = 50.0
+"""A line this far over the note is an overtone."""
+LIKE_CENTS, LIKE_DB = 40.0, 9.0
+FARTHEST_CENTS, FARTHEST_LN = 150.0, 2.0
+"""A line that is nowhere counts as this far; assumed."""
 
 
 def _speaks(

@@ -33,9 +33,11 @@ class HearBar(QWidget):
     Signals
     -------
     hear_wanted(str source)
+    heads_wanted() : heads that make the drum sound like what was heard
     """
 
     hear_wanted = Signal(str)
+    heads_wanted = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -46,6 +48,9 @@ class HearBar(QWidget):
         self.source.chosen.connect(self._choose)
         self.button = Button(texts.HEAR_STROKE)
         self.button.clicked.connect(lambda: self.hear_wanted.emit(self.chosen))
+        self.like = Button(texts.LIKE_THIS)
+        self.like.clicked.connect(self.heads_wanted)
+        self.like.hide()
         self.first = selectable(Label())
         self.first.setFont(font(10, QFont.Weight.DemiBold))
         self.first.setWordWrap(True)
@@ -56,6 +61,7 @@ class HearBar(QWidget):
         row = QHBoxLayout()
         row.addWidget(self.source, 1)
         row.addWidget(self.button, 1, Qt.AlignmentFlag.AlignTop)
+        row.addWidget(self.like, 1, Qt.AlignmentFlag.AlignTop)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
@@ -73,6 +79,7 @@ class HearBar(QWidget):
         """Show what was heard of the drum on the bench, or that nothing was yet."""
         self.button.setText(texts.STOP_LISTENING if listening else texts.HEAR_STROKE)
         self.button.setEnabled(possible or listening)
+        self.like.setVisible(heard is not None and heard.matching.fundamental_hz is not None)
         if heard is None:
             self.first.clear()
             self.rest.setText(texts.LISTENING if listening else texts.NOTHING_HEARD)

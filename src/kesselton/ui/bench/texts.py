@@ -262,3 +262,6 @@ OWN_NOTE = "own, from {entries}"
 OWN_NOTE_VALUE = "{cents} ± {half:.0f} cents: {note}, {hz} ± {total:.0f} cents"
 OWN_RING = "own ring, from {entries}"
 OWN_RING_VALUE = "{factor:.2f} of the model’s ({low:.2f} to {high:.2f})"
+
+# like a stroke
+LIKE_THIS = "Like this stroke …"

@@ -12,6 +12,7 @@ from kesselton.app.heads import FILTERS
 from kesselton.core.choosing import brief as b
 from kesselton.core.choosing.advice import SIGNS, advice, next_brief
 from kesselton.core.choosing.apart import INTERVALS
+from kesselton.core.choosing.like import Like
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
@@ -57,6 +58,7 @@ class BriefForm(QWidget):
         super().__init__(parent)
         self._brief = b.Brief()
         self._pitch_hz: float | None = None
+        self._like: Like | None = None  # the stroke in hand, for whichever drum it is wanted
         self.choices: dict[str, Choice] = {}
         self.rest = QWidget()
         grid, rest = QGridLayout(), QGridLayout(self.rest)
@@ -97,8 +99,12 @@ class BriefForm(QWidget):
         grid.addWidget(self.target, 0, 0, 1, 2)
         grid.addWidget(self.pitch, 1, 0)
         grid.addWidget(self.feel, 1, 1)
-        grid.addWidget(self.school, 2, 0, 1, 2)
-        grid.addWidget(self.interval, 3, 0, 1, 2)
+        self._show = show
+        self.like = Label()
+        self.like.setWordWrap(True)
+        grid.addWidget(self.like, 2, 0, 1, 2)
+        grid.addWidget(self.school, 3, 0, 1, 2)
+        grid.addWidget(self.interval, 4, 0, 1, 2)
         self.sentence = Label()
         self.sentence.setWordWrap(True)
         self.open = Button()
@@ -178,11 +184,15 @@ class BriefForm(QWidget):
         self._say_brief()
         self.place.set_state(brief.place)
         self.target.set_state(brief.target)
-        hz = brief.fundamental_hz if brief.target == "note" else brief.batter_hz
+        hz = brief.note_hz if brief.note_hz is not None else brief.batter_hz
+        self.like.setVisible(brief.like is not None)
+        if brief.like is not None:
+            self._like = brief.like
+            self.like.setText(like_words(brief.like, self._show))
         self.pitch.caption.setText(
             texts.BATTER_LUG_PITCH if brief.target == "batter" else texts.WHOLE_DRUM
         )
-        self.pitch.setEnabled(brief.target != "feel")
+        self.pitch.setEnabled(brief.target in ("note", "batter"))
         self.pitch.set_state(hz)
         self.feel.setEnabled(brief.target == "feel")
         self.feel.set_state(brief.feel)
@@ -228,9 +238,22 @@ class BriefForm(QWidget):
         if brief != self._brief:
             self.edited.emit(brief)
 
+    def take_in_hand(self, like: Like) -> None:
+        """A stroke that may become the target of any drum."""
+        self._like = like
+
     def _on_target(self, target: str) -> None:
-        hz = self._brief.fundamental_hz or self._brief.batter_hz or self._pitch_hz or 200.0
+        if target == "stroke":
+            if self._like is None:
+                self.target.set_state(self._brief.target)
+                self.complain(texts.NO_STROKE_IN_HAND)
+            else:
+                self.edited.emit(b.like_brief(self._brief, self._like))
+            return
+        hz = self._brief.note_hz or self._brief.batter_hz or self._pitch_hz or 200.0
         self._change(
+            like=None,
+            weights={} if self._brief.like is not None else self._brief.weights,
             target=target,
             fundamental_hz=hz if target == "note" else None,
             batter_hz=hz if target == "batter" else None,
@@ -254,6 +277,16 @@ class BriefForm(QWidget):
     def _on_filter(self, key: str) -> None:
         self.filter_key = key
         self.filtered.emit(self.search.text(), key)
+
+
+def like_words(like: Like, show: Callable[[float], str]) -> str:
+    """A stroke that is the target, in words."""
+    return texts.LIKE_STROKE.format(
+        name=like.name,
+        note=show(like.fundamental_hz),
+        ring=like.t60_s,
+        lines=len(like.lines),
+    )
 
 
 def _schools() -> list[tuple[str | float, str]]:

@@ -12,7 +12,7 @@ from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 
 from kesselton.app.chooser import Chooser
-from kesselton.app.heads import ANY, Offer, filtered, offers
+from kesselton.app.heads import ANY, ON_IT, Offer, filtered, offers, on_it
 from kesselton.core.choosing.brief import Brief, typical_brief
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
@@ -215,6 +215,8 @@ class HeadsStage(QWidget):
 
     def _on_offer(self, drum: Drum, side: str) -> list[Offer]:
         assert self._workshop is not None
+        if self._kind == ON_IT:
+            return on_it(drum, self._workshop, side)
         return offers(drum, self._workshop, side, self._kind == ANY)
 
     def _forget(self) -> None:
@@ -286,6 +288,11 @@ class HeadsStage(QWidget):
             text = texts.SETTINGS_BY_GROUPS.format(
                 asked=found.asked, fit=fit, tried=len(found), apart=100.0 * found.alike
             )
+        from kesselton.core.choosing.choose import out_of_reach
+
+        beyond = out_of_reach(found)
+        if beyond:
+            text = " ".join((text, texts.OUT_OF_REACH.format(what=", or ".join(beyond))))
         missed = found.nearest()
         if missed is not None:
             from kesselton.core.choosing.choose import nearest_brief

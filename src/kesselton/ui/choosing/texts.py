@@ -143,3 +143,11 @@ WISH_NOTES = "{wish} notes"
 WISH_TOUCH = "{wish} touch"
 WISH_ROOM = "{wish} room"
 WISH_HEADS = "heads for {wish}"
+
+# like a stroke
+NO_STROKE_IN_HAND = (
+    "No stroke is in hand. Hear one in Tuning (J) or choose one in the Log, and press “Like this "
+    "stroke”."
+)
+LIKE_STROKE = "Stroke of {name}: {note}, rings {ring:.2f} s, {lines} lines"
+OUT_OF_REACH = "No pair on this shell reaches {what}."

@@ -44,6 +44,7 @@ class LogStage(QWidget):
     drum_wanted(int) : an entry of another drum was chosen
     keep_wanted(), export_wanted()
     shown(Attached) : a picture is to be looked at, or a sound heard
+    like_wanted(Kept) : the drum on the bench shall sound like the stroke of an entry
     attach_wanted(Kept) : more is to be attached to an entry
     """
 
@@ -54,6 +55,7 @@ class LogStage(QWidget):
     export_wanted = Signal()
     shown = Signal(object)
     attach_wanted = Signal(object)
+    like_wanted = Signal(object)
 
     def __init__(
         self, note: Callable[[float], str], finds: Finds, parent: QWidget | None = None
@@ -271,6 +273,10 @@ class LogStage(QWidget):
         more = Button(texts.ATTACH)
         more.clicked.connect(lambda: self.attach_wanted.emit(one))
         self._attached.addWidget(more)
+        if one.lines and one.heard_hz is not None:
+            like = Button(texts.LIKE_THIS)
+            like.clicked.connect(lambda: self.like_wanted.emit(one))
+            self._attached.addWidget(like)
 
     def _from_here(self, one: Kept) -> str:
         """What to turn to come from the setting on the bench to this one."""
@@ -359,6 +365,7 @@ class LogStage(QWidget):
             one, drum=self._entry.drum, lug_pitches_hz=(), heard_hz=None, computed_hz=None,
             what_for="", verdict="", music="", player="", room="", wires="",
         )  # fmt: skip
+        self._show_attached(one)
         told = [
             texts.CHANGED.format(what=what, one=a, other=b)
             for what, a, b in differences(now, replace(now, drum=one.drum))
