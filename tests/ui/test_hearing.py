@@ -3,6 +3,7 @@ its drum."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -192,3 +193,32 @@ def test_heads_and_settings_like_a_stroke_that_was_heard(window: MainWindow, wai
     heads.form.target.chosen.emit("note")
     wait(lambda: heads.found is not None and not heads.chooser.running)
     assert heads.found.brief.like is None
+
+
+def test_strokes_at_several_places_are_taken_together_until_forgotten(
+    window: MainWindow, wait: Wait
+) -> None:
+    window.document.select(2)
+    wait(lambda: window.bench.settled is not None)
+    seen = []
+    for place in (0.0, 0.6, 0.6):
+        window.bench.set_strike(replace(window.bench.strike, place=place))
+        wait(lambda: window.bench.settled is not None)
+        before = window.tuning.heard
+        window.tuning.hear("bench")
+        wait(lambda before=before: window.tuning.heard not in (None, before))
+        seen.append(window.tuning.heard)
+    first, second, third = seen
+    assert first is not None
+    assert second is not None
+    assert third is not None
+    assert [(one.strokes, one.places) for one in seen] == [(1, 1), (2, 2), (3, 2)]
+    told = [sum(m.partial is not None for m in one.matching.matches) for one in seen]
+    assert told[1] > told[0]  # in the middle only the partials without nodal diameters sound
+    assert third.matching.fundamental_half_cents <= second.matching.fundamental_half_cents
+    assert "3 strokes at 2 places" in window.tuning.hear_bar.rest.text()
+    window.tuning.hear_bar.anew.click()
+    assert window.tuning.heard is None
+    window.tuning.hear("bench")
+    wait(lambda: window.tuning.heard is not None)
+    assert window.tuning.heard.strokes == 1

@@ -3,6 +3,7 @@ is not there. What was heard is shown beside the drum it was heard of, and no ot
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -75,38 +76,43 @@ class Ears(QObject):
     def strike_simulated(self, what: Struck) -> None:
         """Hear a stroke on the drum that is not there."""
         self._take += 1
-        take = self._take
+        take, before = self._take, self._before(what)
 
         def work() -> HeardDrum:
             samples, rate = simulated_stroke(what.drum, what.stroke, what.number, take)
-            return hear_drum(samples, rate, what.drum, what.stroke)
+            return hear_drum(samples, rate, what.drum, what.stroke, before)
 
         self._ask(what, work)
 
     def hear_file(self, path: Path, what: Struck) -> None:
         """Hear the strokes in a recording."""
+        before = self._before(what)
 
         def work() -> HeardDrum:
             from kesselton.store.sound_file import read_sound
 
             samples, rate = read_sound(path)
-            return hear_drum(samples, rate, what.drum, what.stroke)
+            return hear_drum(samples, rate, what.drum, what.stroke, before)
 
         self._ask(what, work)
 
     def listen(self, what: Struck) -> None:
         """Hear every stroke at the microphone, until told to stop."""
         self._asked = what
-        self.microphone.listen_with(partial(_hear_at_microphone, what), STROKE_S)
+        hears = partial(_hear_at_microphone, what, lambda: self._before(what))
+        self.microphone.listen_with(hears, STROKE_S)
 
     def stop_listening(self) -> None:
         """Close the microphone."""
         self.microphone.stop()
 
+    def _before(self, what: Struck) -> HeardDrum | None:
+        """What was heard of the same drum as it is set: later strokes are taken with it."""
+        return self.of(what.number, what.drum)
+
     def forget(self) -> None:
-        """What was heard is shown no longer."""
+        """What was heard is shown no longer; the microphone stays as it is."""
         self._found = None
-        self._asked = None
 
     def stop(self) -> None:
         """End the threads."""
@@ -134,5 +140,7 @@ class Ears(QObject):
             self.refused.emit(error)
 
 
-def _hear_at_microphone(what: Struck, samples: FloatArray) -> tuple[Struck, HeardDrum]:
-    return what, hear_drum(samples, RATE_HZ, what.drum, what.stroke)
+def _hear_at_microphone(
+    what: Struck, before: Callable[[], HeardDrum | None], samples: FloatArray
+) -> tuple[Struck, HeardDrum]:
+    return what, hear_drum(samples, RATE_HZ, what.drum, what.stroke, before())

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from kesselton.core.instrument.drum import Drum
@@ -12,7 +13,7 @@ if TYPE_CHECKING:
     from kesselton.core.choosing.like import Like
     from kesselton.core.hearing.matching import Matching
     from kesselton.core.hearing.over_time import OverTime
-    from kesselton.core.hearing.stroke_lines import StrokeLine
+    from kesselton.core.hearing.stroke_lines import HeardStroke, StrokeLine
     from kesselton.core.instrument.beater import Stroke
     from kesselton.core.prediction.prediction import Prediction
     from kesselton.core.prediction.render import Sound
@@ -24,15 +25,23 @@ SIMULATED_NOISE_DB = 46.0
 
 
 @dataclass(frozen=True, eq=False)
+class Take:
+    """Strokes at one place with one beater, and what was computed of the drum struck so."""
+
+    found: Prediction
+    strokes: tuple[HeardStroke, ...]
+
+
+@dataclass(frozen=True, eq=False)
 class HeardDrum:
     """What was heard, laid beside the drum it is of.
 
     Attributes
     ----------
-    drum, found : the drum on the bench and what was computed of it
+    drum, found : the drum on the bench and what was computed of it, struck as it was last
     lines, matching : of all strokes together
-    strokes : how many they were
-    samples, rate_hz : the sound itself
+    takes : the strokes, by place and beater
+    samples, rate_hz : the sound of the last
     computed : the same stroke as it was computed
     seen : both over time and pitch, heard first
     """
@@ -41,17 +50,39 @@ class HeardDrum:
     found: Prediction
     lines: tuple[StrokeLine, ...]
     matching: Matching
-    strokes: int
+    takes: tuple[Take, ...]
     samples: FloatArray
     rate_hz: float
     computed: Sound
     seen: tuple[OverTime, OverTime]
 
+    @property
+    def strokes(self) -> int:
+        """How many they were."""
+        return sum(len(take.strokes) for take in self.takes)
+
+    @property
+    def places(self) -> int:
+        """At how many places, or with how many beaters, it was struck."""
+        return len(self.takes)
+
+
+MOST_STROKES = 24
+"""Older ones are forgotten."""
+
 
 def hear_drum(
-    samples: FloatArray, rate_hz: float, drum: Drum, stroke: Stroke | None = None
+    samples: FloatArray,
+    rate_hz: float,
+    drum: Drum,
+    stroke: Stroke | None = None,
+    before: HeardDrum | None = None,
 ) -> HeardDrum:
-    """Hear the strokes in a sound of a drum.
+    """Hear the strokes in a sound of a drum, together with those heard of it before.
+
+    Parameters
+    ----------
+    before : what was heard of the same drum as it is set
 
     Raises
     ------
@@ -60,21 +91,40 @@ def hear_drum(
     """
     from kesselton.core.hearing.matching import match
     from kesselton.core.hearing.over_time import over_time
-    from kesselton.core.hearing.stroke_lines import hear_strokes, pooled
+    from kesselton.core.hearing.stroke_lines import hear_strokes, pooled, together
     from kesselton.core.prediction.prediction import predict
     from kesselton.core.prediction.render import render
 
     found = predict(drum, stroke)
     strokes = hear_strokes(samples, rate_hz)
-    lines = pooled(strokes)
+    takes = _taken(() if before is None else before.takes, found, strokes)
+    lines = together([pooled(take.strokes) for take in takes])
     computed = render(found, found.stroke)
     first = max(strokes, key=lambda one: len(one.lines)).at_s
     seen = (
         over_time(samples, rate_hz, first),
         over_time(computed.samples, computed.rate_hz, 0.0),
     )
-    told = match(lines, found)
-    return HeardDrum(drum, found, lines, told, len(strokes), samples, rate_hz, computed, seen)
+    told = match(lines, _as_loud(found, takes))
+    return HeardDrum(drum, found, lines, told, takes, samples, rate_hz, computed, seen)
+
+
+def _taken(
+    before: tuple[Take, ...], found: Prediction, strokes: Sequence[HeardStroke]
+) -> tuple[Take, ...]:
+    """All takes with the newest strokes among them."""
+    same = next((take for take in before if take.found.stroke == found.stroke), None)
+    rest = tuple(take for take in before if take is not same)
+    of_this = (*(() if same is None else same.strokes), *strokes)[-MOST_STROKES:]
+    return (*rest, Take(found, of_this))
+
+
+def _as_loud(found: Prediction, takes: Sequence[Take]) -> Prediction:
+    """What was computed, each partial as loud as at the place that gives it most."""
+    import numpy as np
+
+    levels = np.max([take.found.levels_db for take in takes], axis=0)
+    return replace(found, levels_db=levels)
 
 
 def like_heard(heard: HeardDrum) -> Like:

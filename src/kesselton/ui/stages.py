@@ -233,6 +233,7 @@ class Stages(QStackedWidget):
         page.changed.connect(lambda label, clearings: change(label, clearings=clearings))
         page.choose_source(self._commands.first_source or self._bench.settings.read_by or "pitch")
         page.tuning_wanted.connect(lambda: self.choose("tuning"))
+        page.hear_wanted.connect(self.hear)
         page.source_chosen.connect(lambda name: self._bench.settings_store.change(read_by=name))
         return page
 

@@ -460,9 +460,22 @@ def pooled(strokes: Sequence[HeardStroke]) -> tuple[StrokeLine, ...]:
     each by the mean of what the surest say."""
     if len(strokes) == 1:
         return strokes[0].lines
-    every = sorted((line for one in strokes for line in one.lines), key=lambda line: line.hz)
+    groups = _same([line for one in strokes for line in one.lines])
+    return tuple(_mean(group) for group in groups if 2 * len(group) >= len(strokes))
+
+
+def together(takes: Sequence[tuple[StrokeLine, ...]]) -> tuple[StrokeLine, ...]:
+    """Lines heard with the drum struck at several places or with several beaters: all of them, for
+    what one place does not give another may."""
+    if len(takes) == 1:
+        return takes[0]
+    return tuple(_mean(group) for group in _same([line for take in takes for line in take]))
+
+
+def _same(lines: list[StrokeLine]) -> list[list[StrokeLine]]:
+    """Lines in groups that are one line, by frequency."""
     groups: list[list[StrokeLine]] = []
-    for line in every:
+    for line in sorted(lines, key=lambda line: line.hz):
         near = bool(groups) and cents_between(groups[-1][-1].hz, line.hz) < max(
             line.half_cents + groups[-1][-1].half_cents, SAME_CENTS
         )
@@ -470,7 +483,7 @@ def pooled(strokes: Sequence[HeardStroke]) -> tuple[StrokeLine, ...]:
             groups[-1].append(line)
         else:
             groups.append([line])
-    return tuple(_mean(group) for group in groups if 2 * len(group) >= len(strokes))
+    return groups
 
 
 def _mean(group: list[StrokeLine]) -> StrokeLine:

@@ -33,11 +33,13 @@ class HearBar(QWidget):
     Signals
     -------
     hear_wanted(str source)
+    anew_wanted() : strokes heard so far are not to be taken together with the next
     heads_wanted() : heads that make the drum sound like what was heard
     """
 
     hear_wanted = Signal(str)
     heads_wanted = Signal()
+    anew_wanted = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -51,6 +53,9 @@ class HearBar(QWidget):
         self.like = Button(texts.LIKE_THIS)
         self.like.clicked.connect(self.heads_wanted)
         self.like.hide()
+        self.anew = Button(texts.HEAR_ANEW)
+        self.anew.clicked.connect(self.anew_wanted)
+        self.anew.hide()
         self.first = selectable(Label())
         self.first.setFont(font(10, QFont.Weight.DemiBold))
         self.first.setWordWrap(True)
@@ -67,7 +72,10 @@ class HearBar(QWidget):
         column.setSpacing(2)
         column.addLayout(row)
         column.addWidget(self.first)
-        column.addWidget(self.rest)
+        below = QHBoxLayout()
+        below.addWidget(self.rest, 1)
+        below.addWidget(self.anew, 0, Qt.AlignmentFlag.AlignTop)
+        column.addLayout(below)
 
     def _choose(self, source: str) -> None:
         self.chosen = source
@@ -79,6 +87,7 @@ class HearBar(QWidget):
         """Show what was heard of the drum on the bench, or that nothing was yet."""
         self.button.setText(texts.STOP_LISTENING if listening else texts.HEAR_STROKE)
         self.button.setEnabled(possible or listening)
+        self.anew.setVisible(heard is not None and heard.strokes > 1)
         self.like.setVisible(heard is not None and heard.matching.fundamental_hz is not None)
         if heard is None:
             self.first.clear()
@@ -117,6 +126,13 @@ def first_words(heard: HeardDrum) -> str:
     return texts.FUNDAMENTAL_HEARD.format(off=off, half=heard.lines[index].half_cents, ring=ring)
 
 
+def _strokes_words(heard: HeardDrum) -> str:
+    if heard.strokes == 1:
+        return texts.ONE_STROKE
+    said = texts.STROKES.format(strokes=heard.strokes)
+    return said if heard.places == 1 else texts.AT_PLACES.format(strokes=said, places=heard.places)
+
+
 def rest_words(heard: HeardDrum, others: dict[str, float]) -> str:
     """How many lines were told, and what the others may be."""
     told = sum(one.partial is not None for one in heard.matching.matches)
@@ -124,9 +140,7 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> str:
         texts.LINES_TOLD.format(
             lines=len(heard.lines),
             told=told,
-            strokes=texts.STROKES.format(strokes=heard.strokes)
-            if heard.strokes > 1
-            else texts.ONE_STROKE,
+            strokes=_strokes_words(heard),
         )
     ]
     if not heard.matching.sure:

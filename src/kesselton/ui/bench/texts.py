@@ -265,3 +265,5 @@ OWN_RING_VALUE = "{factor:.2f} of the model’s ({low:.2f} to {high:.2f})"
 
 # like a stroke
 LIKE_THIS = "Like this stroke …"
+AT_PLACES = "{strokes} at {places} places or with {places} beaters"
+HEAR_ANEW = "Forget these strokes"

@@ -124,6 +124,7 @@ class TuningStage(QWidget):
         self.readout.sheet_wanted.connect(self.sheet_wanted)
         self.readout.listen_wanted.connect(self.listen_wanted)
         self.hear_bar.hear_wanted.connect(self.hear)
+        self.hear_bar.anew_wanted.connect(self._hear_anew)
         self.ears.heard.connect(lambda found: self._show_heard())
         self.ears.refused.connect(self._on_not_heard)
         self.ears.state_changed.connect(self._on_ears)
@@ -198,6 +199,11 @@ class TuningStage(QWidget):
         self.hear_bar.set_state(heard, others, self.ears.listening, bench.settled is not None)
         self.ladder.set_heard(heard)
         self.readout.set_heard(heard)
+
+    def _hear_anew(self) -> None:
+        """What was heard of this setting so far is not taken together with what comes."""
+        self.ears.forget()
+        self._show_heard()
 
     def _notes_of_others(self) -> dict[str, float]:
         """By name, the notes of the other drums of the rack, as far as they are computed."""

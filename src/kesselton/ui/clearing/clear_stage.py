@@ -68,12 +68,13 @@ class ClearStage(ClearFace):
     -------
     changed(str label, tuple clearings) : to be kept with the drum
     source_chosen(str) : how rods are read from now on
-    tuning_wanted : the head is clear
+    tuning_wanted, hear_wanted : the head is clear; the whole drum is to be heard
     """
 
     changed = Signal(str, object)
     source_chosen = Signal(str)
     tuning_wanted = Signal()
+    hear_wanted = Signal()
 
     def __init__(
         self,
@@ -102,6 +103,7 @@ class ClearStage(ClearFace):
         self.panel.wrong.connect(self.take_back)
         self.panel.skipped.connect(self.skip_rod)
         self.panel.tuning_wanted.connect(self.tuning_wanted)
+        self.panel.hear_wanted.connect(self.hear_wanted)
         self.panel.other_wanted.connect(self._on_other)
         self.sources.read.connect(self._on_read)
         self.sources.heard.connect(self._on_heard)

@@ -68,10 +68,12 @@ class TurnPanel(QWidget):
     """Signals
     -------
     done(), wrong(), skipped() : the rod was turned; the last reading was wrong; leave this rod
-    tuning_wanted(), other_wanted() : the head is clear: on to tuning, or to the other head
+    tuning_wanted(), hear_wanted(), other_wanted() : the head is clear: on to tuning, to hear the whole
+        drum, or to the other head
     """
 
     tuning_wanted = Signal()
+    hear_wanted = Signal()
     other_wanted = Signal()
     done = Signal()
     wrong = Signal()
@@ -204,7 +206,7 @@ class TurnPanel(QWidget):
         self.turn.setStyleSheet("")
         self.degrees.setText(texts.WHAT_IS_LEFT_IS_SMALLER)
         self.ready.setText(texts.MEASURE_AGAIN_SPACE)
-        ways = [(texts.TO_TUNING, self.tuning_wanted)]
+        ways = [(texts.TO_TUNING, self.tuning_wanted), (texts.HEAR_WHOLE, self.hear_wanted)]
         if self._other:
             ways.insert(0, (texts.CLEAR_THE.format(head=self._other), self.other_wanted))
         for row, (words, signal) in enumerate(ways):
