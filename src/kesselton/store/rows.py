@@ -98,6 +98,7 @@ def load(
         kept = Stored(
             partial(_looked_at, worded, "kept", kept_of, db, drum_id),
             partial(_last_kept, worded, db, drum_id),
+            partial(_count_kept, worded, db, drum_id),
         )
         entry = Entry(drum_id, drum, readings=readings, clearings=clearings, kept=kept, **parts)
         entries.append(entry.fetched() if at_once else entry)
@@ -353,6 +354,14 @@ def _last_kept(
             (drum_id, count),
         ).fetchall()
         return tuple(entry_of(text) for (text,) in reversed(rows))
+
+
+def _count_kept(
+    worded: Callable[[], AbstractContextManager[None]], db: sqlite3.Connection, drum_id: int
+) -> int:
+    with worded():
+        found = db.execute("SELECT count(*) FROM kept WHERE drum_id = ?", (drum_id,)).fetchone()
+        return int(found[0])
 
 
 def readings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Reading, ...]:

@@ -15,15 +15,16 @@ class Stored(Sequence[T]):
     always what the file holds.
     """
 
-    __slots__ = ("_fetch", "_fetch_last", "_rows")
+    __slots__ = ("_count", "_fetch", "_fetch_last", "_rows")
 
     def __init__(
         self,
         fetch: Callable[[], tuple[T, ...]],
         fetch_last: Callable[[int], tuple[T, ...]] | None = None,
+        count: Callable[[], int] | None = None,
     ) -> None:
         self._fetch: Callable[[], tuple[T, ...]] | None = fetch
-        self._fetch_last = fetch_last
+        self._fetch_last, self._count = fetch_last, count
         self._rows: tuple[T, ...] = ()
 
     def last(self, count: int) -> tuple[T, ...]:
@@ -31,6 +32,12 @@ class Stored(Sequence[T]):
         if self._fetch is None or self._fetch_last is None:
             return self.rows[-count:]
         return self._fetch_last(count)
+
+    def size(self) -> int:
+        """How many there are, without one being read."""
+        if self._fetch is None or self._count is None:
+            return len(self.rows)
+        return self._count()
 
     @property
     def rows(self) -> tuple[T, ...]:
@@ -66,6 +73,13 @@ class Stored(Sequence[T]):
         return repr(self.rows)
 
 
-def last_of(rows: Sequence[T], count: int) -> tuple[T, ...]:
-    """The last of rows that may not have been read yet."""
+def last_of(rows: Sequence[T], count: int | None) -> tuple[T, ...]:
+    """The last of rows that may not have been read yet; None for all."""
+    if count is None:
+        return tuple(rows)
     return rows.last(count) if isinstance(rows, Stored) else tuple(rows[-count:])
+
+
+def count_of(rows: Sequence[T]) -> int:
+    """How many rows there are, of those that may not have been read yet."""
+    return rows.size() if isinstance(rows, Stored) else len(rows)

@@ -194,6 +194,7 @@ class Stages(QStackedWidget):
         page.shown.connect(self._commands.logs.show_attached)
         page.attach_wanted.connect(self._commands.logs.attach_to)
         page.like_wanted.connect(self._on_like_kept)
+        page.older_wanted.connect(self.refresh)
         page.set_wanted.connect(lambda label, drum: self._take(drum, label))
         page.changed.connect(lambda label, log: document.change_entry(label, kept=log))
         page.drum_wanted.connect(document.select)

@@ -68,8 +68,8 @@ class TurnPanel(QWidget):
     """Signals
     -------
     done(), wrong(), skipped() : the rod was turned; the last reading was wrong; leave this rod
-    tuning_wanted(), hear_wanted(), other_wanted() : the head is clear: on to tuning, to hear the whole
-        drum, or to the other head
+    tuning_wanted(), hear_wanted(), other_wanted() : the head is clear: on to tuning, to hear the
+        whole drum, or to the other head
     """
 
     tuning_wanted = Signal()

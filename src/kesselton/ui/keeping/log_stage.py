@@ -17,6 +17,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.log_index import Hit, hit_of
+from kesselton.store.stored import count_of, last_of
 from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.entry_words import entry_words, title_words, when_words
 from kesselton.ui.keeping.own_picture import OwnPicture
@@ -32,6 +33,8 @@ if TYPE_CHECKING:
     from kesselton.core.learning.life import Outlook
 
 MOST_LISTED = 200
+MOST_SHOWN = 400
+"""Of a longer log the newest, until somebody asks for all of it."""
 
 
 class LogStage(QWidget):
@@ -44,6 +47,7 @@ class LogStage(QWidget):
     drum_wanted(int) : an entry of another drum was chosen
     keep_wanted(), export_wanted()
     shown(Attached) : a picture is to be looked at, or a sound heard
+    older_wanted() : all of a long log is to be shown
     like_wanted(Kept) : the drum on the bench shall sound like the stroke of an entry
     attach_wanted(Kept) : more is to be attached to an entry
     """
@@ -56,6 +60,7 @@ class LogStage(QWidget):
     shown = Signal(object)
     attach_wanted = Signal(object)
     like_wanted = Signal(object)
+    older_wanted = Signal()
 
     def __init__(
         self, note: Callable[[float], str], finds: Finds, parent: QWidget | None = None
@@ -71,6 +76,9 @@ class LogStage(QWidget):
         self._names: dict[int, str] = {}
         self._attached = FlowLayout(spacing=6)
         self._followed = (-1, -1)
+        self._first, self._all_of = 0, 0  # place of the first entry shown; drum shown in full
+        self.older = Button(texts.OLDER)
+        self.older.hide()
         self._own: OwnDrum | None = None
         self.line, self.points = TimeLine(), OwnPicture()
         self.title, self.own = Label(), Label()
@@ -138,6 +146,7 @@ class LogStage(QWidget):
         right.addWidget(self.finder)
         right.addWidget(self.which)
         right.addWidget(self.list, 3)
+        right.addWidget(self.older)
         right.addWidget(caption)
         right.addWidget(self.follows, 2)
         right.addLayout(last)
@@ -154,6 +163,7 @@ class LogStage(QWidget):
         self.finder.textChanged.connect(lambda text: self._list())
         self.which.activated.connect(lambda place: self._list())
         self.compare.clicked.connect(self._on_compare)
+        self.older.clicked.connect(self._on_older)
         self.follows.itemActivated.connect(self._on_follow)
         self.follows.itemClicked.connect(self._on_follow)
         self.list.itemActivated.connect(self._on_listed)
@@ -186,7 +196,10 @@ class LogStage(QWidget):
         ----------
         tensions : of its heads as they are set, N/m; empty while that is worked out
         """
-        log = () if entry is None else tuple(entry.kept)
+        whole = entry is not None and entry.id == self._all_of
+        log = () if entry is None else last_of(entry.kept, None if whole else MOST_SHOWN)
+        self._first = 0 if entry is None else count_of(entry.kept) - len(log)
+        self.older.setVisible(self._first > 0)
         if entry is None:
             self._pinned = None
         same = entry is not None and self._entry is not None and entry.id == self._entry.id
@@ -336,7 +349,7 @@ class LogStage(QWidget):
             return [hit for hit, _ in found]
         if which == 2:
             return self._finds.cases(entry)
-        hits = [hit_of(entry.id, place, kept) for place, kept in enumerate(self._log)]
+        hits = [hit_of(entry.id, n, kept) for n, kept in enumerate(self._log, self._first)]
         return hits[::-1][:MOST_LISTED]
 
     def _on_listed(self, item: QListWidgetItem) -> None:
@@ -349,8 +362,10 @@ class LogStage(QWidget):
                 self._show_case(hit)  # another drum's case beside this one, which stays
                 return
             self.drum_wanted.emit(hit.drum_id)
-        if hit.position < len(self._log):
-            self.choose(hit.position)
+        if hit.position < self._first and self._entry is not None:
+            self._on_older()
+        if 0 <= hit.position - self._first < len(self._log):
+            self.choose(hit.position - self._first)
 
     def _show_case(self, hit: Hit) -> None:
         """A past case of another drum: what it was, and how it differs from this drum now."""
@@ -430,16 +445,24 @@ class LogStage(QWidget):
 
     def _on_forget(self) -> None:
         """Nothing that was kept so far teaches anything; the entries stay."""
-        log = tuple(replace(one, left_out=True) for one in self._log)
+        assert self._entry is not None
+        log = tuple(replace(one, left_out=True) for one in self._entry.kept)
         self.changed.emit(texts.FORGOTTEN_STEP, log)
 
     def _on_remove(self) -> None:
         self._exchange(texts.REMOVED_STEP, None)
 
     def _exchange(self, label: str, other: Kept | None) -> None:
-        log = list(self._log)
-        log[self._current : self._current + 1] = [] if other is None else [other]
+        assert self._entry is not None
+        log, place = list(self._entry.kept), self._first + self._current
+        log[place : place + 1] = [] if other is None else [other]
         self.changed.emit(label, tuple(log))
+
+    def _on_older(self) -> None:
+        """The whole log, however long."""
+        if self._entry is not None:
+            self._all_of = self._entry.id
+            self.older_wanted.emit()
 
 
 def outlook_words(own: OwnDrum, left: Outlook) -> str:

@@ -7,7 +7,16 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QFont,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPen,
+    QPixmap,
+)
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.instrument.kept import EVENTS, Kept
@@ -17,7 +26,7 @@ from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.theme import font
 
 LEFT, RIGHT, HEAD, BAR, FOOT = 46.0, 16.0, 24.0, 18.0, 22.0
-NEAR = 14.0
+NEAR, APART = 14.0, 3
 LEAST_SPAN = 1.25
 """Lowest to highest pitch shown, at least so far apart."""
 
@@ -39,6 +48,7 @@ class TimeLine(Picture):
         self.log: tuple[Kept, ...] = ()
         self.current = -1
         self._marked: frozenset[str] = frozenset()
+        self._still: tuple[tuple[object, ...], QPixmap] | None = None
         self._shares: list[float] = []  # of the width, for each entry
         self._ends = (100.0, 200.0)
         self._a4, self._flats = 440.0, False
@@ -52,7 +62,7 @@ class TimeLine(Picture):
     def set_state(self, log: tuple[Kept, ...], current: int, a4_hz: float, flats: bool) -> None:
         """Show a log, oldest first."""
         if log is not self.log:
-            self._marked = frozenset()
+            self._marked, self._still = frozenset(), None
             self._shares = _shares(log)
             every = [hz for one in log for hz in (*one.lug_pitches_hz, one.heard_hz) if hz]
             self._ends = (min(every), max(every)) if every else (100.0, 200.0)
@@ -81,15 +91,15 @@ class TimeLine(Picture):
         return LEFT + 10.0 + inner * self._shares[place]
 
     def _seen(self) -> list[int]:
-        """Entries that can be told apart: of those in one pixel the first and the last."""
-        out: list[int] = []
-        for place in range(len(self.log)):
-            column = int(self.x_of(place))
-            if len(out) > 1 and int(self.x_of(out[-1])) == int(self.x_of(out[-2])) == column:
-                out[-1] = place
-            else:
-                out.append(place)
-        return out
+        """Entries that can be told apart: of those side by side the first and the last."""
+        columns = [int(self.x_of(place) / APART) for place in range(len(self.log))]
+        return [
+            place
+            for place, column in enumerate(columns)
+            if place in (0, len(columns) - 1)
+            or columns[place - 1] != column
+            or columns[place + 1] != column
+        ]
 
     def _span(self) -> tuple[float, float]:
         low, high = self._ends
@@ -121,6 +131,35 @@ class TimeLine(Picture):
             wrap = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             p.drawText(QRectF(self.rect()).adjusted(20, 0, -20, 0), int(wrap), texts.NO_ENTRY)
             return
+        still = self._still_picture(p)
+        p.drawPixmap(QRectF(self.rect()), still, QRectF(still.rect()))
+        p.setPen(QPen(QColor(c.accent), 1.6))
+        for place, one in enumerate(self.log):
+            if one.on in self._marked and one.lug_pitches_hz:
+                at = QPointF(self.x_of(place), self.y_of(one.lug_pitches_hz[0]))
+                p.drawEllipse(at, 7, 7)
+        if 0 <= self.current < len(self.log):
+            x, box = self.x_of(self.current), self._plot()
+            p.setPen(QPen(QColor(c.accent), 1.2))
+            p.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()))
+
+    def _still_picture(self, p: QPainter) -> QPixmap:
+        """All that stays while entries are chosen: painted once for a log and a size."""
+        factor = p.worldTransform().m11() * p.device().devicePixelRatioF()
+        key = (self.width(), self.height(), factor, self._colours, self._a4,
+               self._flats)  # fmt: skip
+        if self._still is None or self._still[0] != key:
+            made = QPixmap(math.ceil(self.width() * factor), math.ceil(self.height() * factor))
+            made.fill(Qt.GlobalColor.transparent)
+            with QPainter(made) as painter:
+                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+                painter.scale(factor, factor)
+                self._paint_still(painter)
+            self._still = (key, made)
+        return self._still[1]
+
+    def _paint_still(self, p: QPainter) -> None:
+        c = self._colours
         self._paint_notes(p)
         self._paint_heads(p)
         seen = self._seen()
@@ -140,12 +179,6 @@ class TimeLine(Picture):
                 p.setPen(QPen(QColor(c.sharp), 1.4))
                 p.setBrush(QColor(c.sharp))
                 p.drawEllipse(QPointF(self.x_of(place), self.y_of(hz)), 3, 3)
-        for place, one in enumerate(self.log):
-            if one.on in self._marked and one.lug_pitches_hz:
-                p.setPen(QPen(QColor(c.accent), 1.6))
-                p.setBrush(Qt.BrushStyle.NoBrush)
-                at = QPointF(self.x_of(place), self.y_of(one.lug_pitches_hz[0]))
-                p.drawEllipse(at, 7, 7)
         self._paint_events(p)
 
     def _paint_notes(self, p: QPainter) -> None:
@@ -218,7 +251,7 @@ class TimeLine(Picture):
         named, drawn = -1000.0, -1000
         for place, one in enumerate(self.log):
             x = self.x_of(place)
-            if x < named and int(x) == drawn and place != self.current:
+            if x < named and int(x) < drawn + APART:
                 continue
             p.setFont(font(7.5))
             wide = p.fontMetrics().horizontalAdvance(EVENTS[one.event]) + 4.0
@@ -227,12 +260,9 @@ class TimeLine(Picture):
                 where = QRectF(x + 3, box.bottom() - 14, wide, 13)
                 p.drawText(where, Qt.AlignmentFlag.AlignLeft, EVENTS[one.event])
                 named = x + wide + 6.0
-            if place == self.current or (one.event != "set" and int(x) != drawn):
+            if one.event != "set" and int(x) >= drawn + APART:
                 drawn = int(x)
-                pen = QPen(QColor(c.accent if place == self.current else c.soft_ink), 1.2)
-                if place != self.current:
-                    pen.setStyle(Qt.PenStyle.DotLine)
-                p.setPen(pen)
+                p.setPen(QPen(QColor(c.soft_ink), 1.2, Qt.PenStyle.DotLine))
                 p.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()))
         p.setFont(font(7.5))
         p.setPen(QColor(c.soft_ink))
