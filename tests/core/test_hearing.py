@@ -17,7 +17,7 @@ from kesselton.cli import main
 from kesselton.core.errors import InputError
 from kesselton.core.hearing.matching import match
 from kesselton.core.hearing.stroke_lines import HeardStroke, hear_strokes, pooled, stroke_lines
-from kesselton.core.instrument.beater import Stroke
+from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.prediction.prediction import predict
 from kesselton.store.exchange import drum_to_text
 
@@ -185,3 +185,22 @@ def test_hear_from_the_shell(tmp_path: Path, capsys: pytest.CaptureFixture[str])
 
 def test_a_sound_too_short_for_a_band_has_no_lines() -> None:
     assert stroke_lines(struck(LINES, seconds=0.3)[: RATE // 40], RATE).lines == ()
+
+
+def test_a_large_drum_is_heard_whose_front_is_weak() -> None:
+    """The demo's bass drums: their click is under the hiss, their note far above it."""
+    for place in (3, 4):
+        drum = demo_workshop().entries[place].drum
+        stroke = Stroke(0.3, TYPICAL_BEATER[drum.kind], 1.0)
+        for take in range(3):
+            samples, rate = simulated_stroke(drum, stroke, place, take)
+            heard = hear_drum(samples, rate, drum, stroke)
+            found = heard.matching.fundamental_hz
+            assert found is not None
+            assert found == pytest.approx(heard.found.fundamental_hz, rel=0.01)
+
+
+def test_hiss_alone_is_no_stroke() -> None:
+    hiss = 0.1 * np.random.default_rng(2).standard_normal(96_000)
+    with pytest.raises(InputError, match="No stroke|No line"):
+        hear_strokes(hiss, 48_000.0)

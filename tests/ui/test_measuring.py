@@ -53,7 +53,7 @@ def said(window: MainWindow, wait: Wait, count: int) -> Measured:
 
 
 def test_readings_become_a_setting(window: MainWindow, wait: Wait) -> None:
-    window.document.change_entry("none", readings=())
+    window.document.change_entry("none", readings=(), kept=())
     QTest.keyClick(window, Qt.Key.Key_F7)
     assert window.stages.measure.isVisible()
     note(window, "lug_pitch", "D4")

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 SIZES = ((1000, 640), (1100, 700), (1280, 720), (1280, 800), (1920, 1080))
 STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log")
 DIALOGS = (
-    "drum_new", "heads_store", "buy_list", "tone", "keep", "workshop_restore", "preferences", "handbook", "shortcuts", "about",
+    "drum_new", "heads_store", "buy_list", "due", "tone", "keep", "workshop_restore", "preferences", "handbook", "shortcuts", "about",
 )  # fmt: skip
 LONG = "The second of the two old drums that came from the tour of the year before, 14"
 

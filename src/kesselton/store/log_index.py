@@ -7,11 +7,19 @@ strokes by their note.
 from __future__ import annotations
 
 import sqlite3
+from array import array
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
 from kesselton.core.instrument.kept import EVENTS, Kept
+from kesselton.core.learning.likeness import (
+    ALIKE,
+    ALIKE_OCTAVES,
+    SIZE,
+    fingerprint,
+    unlike,
+)
 from kesselton.store.log_file import entry_of
 
 MOST = 60
@@ -76,16 +84,10 @@ def _row(drum_id: int, position: int, kept: Kept) -> tuple[Any, ...]:
 
 
 def _sound_row(drum_id: int, position: int, kept: Kept) -> tuple[Any, ...] | None:
-    if not kept.lines:
-        return None
-    import numpy as np
-
-    from kesselton.core.learning.likeness import fingerprint
-
     found = fingerprint(kept)
     if found is None:
         return None
-    return (float(found[0]), drum_id, position, found.astype(np.float32).tobytes())
+    return (found[0], drum_id, position, array("f", found).tobytes())
 
 
 def with_words(db: sqlite3.Connection, words: str, most: int = MOST) -> list[Hit]:
@@ -119,14 +121,12 @@ def like_sound(db: sqlite3.Connection, kept: Kept, most: int = MOST) -> list[tup
     """Entries whose stroke is like that of one, the most alike first, and how unlike they are."""
     import numpy as np
 
-    from kesselton.core.learning.likeness import ALIKE, ALIKE_OCTAVES, SIZE, fingerprint, unlike
-
     wanted = fingerprint(kept)
     if wanted is None:
         return []
     rows = db.execute(
         "SELECT drum_id, position, sound FROM kept_sound WHERE octave BETWEEN ? AND ?",
-        (float(wanted[0]) - ALIKE_OCTAVES, float(wanted[0]) + ALIKE_OCTAVES),
+        (wanted[0] - ALIKE_OCTAVES, wanted[0] + ALIKE_OCTAVES),
     )
     all_ = [row for row in rows if len(row[2]) == 4 * SIZE]
     if not all_:

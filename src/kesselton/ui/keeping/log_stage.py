@@ -76,7 +76,11 @@ class LogStage(QWidget):
         self._names: dict[int, str] = {}
         self._attached = FlowLayout(spacing=6)
         self._followed = (-1, -1)
-        self._first, self._all_of = 0, 0  # place of the first entry shown; drum shown in full
+        self._total, self._first, self._all_of = (
+            0,
+            0,
+            0,
+        )  # place of the first entry shown; drum shown in full
         self.older = Button(texts.OLDER)
         self.older.hide()
         self._own: OwnDrum | None = None
@@ -198,14 +202,18 @@ class LogStage(QWidget):
         """
         whole = entry is not None and entry.id == self._all_of
         log = () if entry is None else last_of(entry.kept, None if whole else MOST_SHOWN)
-        self._first = 0 if entry is None else count_of(entry.kept) - len(log)
+        total = 0 if entry is None else count_of(entry.kept)
+        shift = total - len(log) - self._first  # older ones came in front, or are shown no more
+        grown, self._total, self._first = total > self._total, total, total - len(log)
         self.older.setVisible(self._first > 0)
         if entry is None:
             self._pinned = None
         same = entry is not None and self._entry is not None and entry.id == self._entry.id
         self._entry, self._now = entry, tensions
-        if not same or len(log) != len(self._log):
+        if not same or grown:
             self._current = len(log) - 1
+        else:
+            self._current = min(self._current - shift, len(log) - 1)
         self._log = log
         self._names = {each.id: each.drum.name for each in workshop.entries}
         self.line.set_state(log, self._current, a4_hz, flats)
