@@ -27,6 +27,7 @@ from benchmarks.coverage import coverage_figures
 from benchmarks.even import even_figures
 from benchmarks.hear import hear_figures
 from benchmarks.learn import learn_figures
+from benchmarks.log_find import log_find_figures
 from benchmarks.real import real_figures
 from benchmarks.scale import scale_figures
 from benchmarks.stalls import stall_figures
@@ -429,6 +430,7 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "tap2": second_maker_figures,
     "hear": hear_figures,
     "learn": learn_figures,
+    "log_find": log_find_figures,
     "coverage": coverage_figures,
     "sweep": sweep_figures,
     "real": real_figures,

@@ -202,5 +202,5 @@ def test_a_large_drum_is_heard_whose_front_is_weak() -> None:
 
 def test_hiss_alone_is_no_stroke() -> None:
     hiss = 0.1 * np.random.default_rng(2).standard_normal(96_000)
-    with pytest.raises(InputError, match="No stroke|No line"):
+    with pytest.raises(InputError, match=r"No stroke|No line"):
         hear_strokes(hiss, 48_000.0)
