@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
@@ -21,6 +20,7 @@ from kesselton.store.stored import count_of, last_of
 from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.entry_words import entry_words, title_words, when_words
 from kesselton.ui.keeping.own_picture import OwnPicture
+from kesselton.ui.keeping.own_words import outlook_words, own_words
 from kesselton.ui.keeping.time_line import TimeLine
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll, selectable
@@ -28,9 +28,6 @@ from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Box, Button, Finder, Rows
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import Colours, font
-
-if TYPE_CHECKING:
-    from kesselton.core.learning.life import Outlook
 
 MOST_LISTED = 200
 MOST_SHOWN = 400
@@ -125,10 +122,9 @@ class LogStage(QWidget):
         words.addLayout(self._attached)
         words.addWidget(self.against)
         words.addStretch(1)
-        foot = QHBoxLayout()
+        foot = FlowLayout(spacing=6)
         for button in (self.back, self.compare, self.leave, self.remove, self.forget):
             foot.addWidget(button)
-        foot.addStretch(1)
         left = QVBoxLayout()
         left.setContentsMargins(16, 12, 0, 10)
         left.addWidget(self.line, 5)
@@ -471,46 +467,3 @@ class LogStage(QWidget):
         if self._entry is not None:
             self._all_of = self._entry.id
             self.older_wanted.emit()
-
-
-def outlook_words(own: OwnDrum, left: Outlook) -> str:
-    """What is left of a head in use."""
-    side = wording.side_word(own.drum, left.life.side)
-    text = texts.OUTLOOK.format(
-        side=side, shows=left.life.shows, left=left.left, low=left.low, high=left.high
-    )
-    dates = left.due(own.shows_a_day)
-    if dates is not None:
-        text += texts.OUTLOOK_DATES.format(half=dates[0], first=dates[1])
-    return text + (texts.OUTLOOK_SEEN.format(count=left.seen) if left.seen else texts.OUTLOOK_PRIOR)
-
-
-def own_words(own: OwnDrum | None) -> str:
-    """What a drum's log taught, in words."""
-    if own is None:
-        return ""
-    said, note = [], own.note
-    if note is not None:
-        said.append(
-            texts.OWN_WORDS.format(
-                entries=wording.entries_words(note.count),
-                cents=wording.signed_words(note.cents),
-                half=note.half_cents,
-                before=note.before_cents,
-                total=note.total_cents,
-            )
-        )
-        if note.ring is not None:
-            said.append(texts.OWN_RING_WORDS.format(factor=note.ring))
-        said += [texts.DOES_NOT_FIT.format(when=when_words(one.on)) for one in note.odd]
-    for side, line in own.turns.items():
-        said.append(
-            texts.OWN_TURNS.format(
-                side=wording.side_word(own.drum, side),
-                notes=texts.ONE_NOTE if line.count == 1 else texts.NOTES.format(count=line.count),
-                gained=line.gained(1.0),
-                first=wording.fine_turn_words(max(line.take_up, 0.0)),
-            )
-        )
-    said += [texts.NOT_SOLVED.format(when=when_words(on), why=why) for on, why in own.unsolved]
-    return "\n".join(said)

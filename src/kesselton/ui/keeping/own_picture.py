@@ -5,22 +5,22 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from kesselton.ui.keeping import texts
+from kesselton.ui.keeping.entry_picture import NEAR, EntryPicture
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.picture import hint
 from kesselton.ui.parts.theme import font
 
 if TYPE_CHECKING:
     from kesselton.core.learning.own_note import Own, Point
 
 LEFT, RIGHT, HEAD, FOOT = 38.0, 12.0, 22.0, 18.0
-NEAR = 14.0
 
 
-class OwnPicture(Picture):
+class OwnPicture(EntryPicture):
     """Each entry a point with its doubt, the model the line at 0, what was learned the band.
 
     Signals
@@ -31,9 +31,7 @@ class OwnPicture(Picture):
     chosen = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setAccessibleName(texts.OWN_POINTS)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        super().__init__(texts.OWN_POINTS, parent)
         self.setMinimumSize(180, 110)
         self._own: Own | None = None
         self._current = ""
@@ -81,15 +79,11 @@ class OwnPicture(Picture):
 
     def _paint(self, p: QPainter) -> None:
         c, own, box = self._colours, self._own, self._box()
-        on = self.hasFocus()
-        p.setPen(QPen(QColor(c.accent if on else c.line), 2 if on else 1))
-        p.setBrush(QColor(c.panel))
-        p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
-        p.setPen(QColor(c.soft_ink))
+        self.paint_ground(p)
         if own is None:
-            wrap = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
-            p.drawText(QRectF(self.rect()).adjusted(14, 0, -14, 0), int(wrap), texts.NOTHING_OWN)
+            self.paint_words(p, texts.NOTHING_OWN)
             return
+        p.setPen(QColor(c.soft_ink))
         p.setFont(font(8, QFont.Weight.DemiBold))
         title = QRectF(10, 4, self.width() - 20, HEAD - 6)
         p.drawText(title, Qt.AlignmentFlag.AlignLeft, texts.OWN_POINTS)
@@ -116,10 +110,8 @@ class OwnPicture(Picture):
         for cents in named:
             where = QRectF(0, self._y(cents) - 8, LEFT - 5, 16)
             p.drawText(where, aside, wording.signed_words(cents))
-        p.drawText(
-            QRectF(LEFT, self.height() - FOOT + 1, self.width() - LEFT - RIGHT, FOOT - 3),
-            Qt.AlignmentFlag.AlignLeft, texts.ZERO_IS_MODEL,
-        )  # fmt: skip
+        where = QRectF(8, self.height() - FOOT + 1, self.width() - 16, FOOT - 3)
+        p.drawText(where, Qt.AlignmentFlag.AlignHCenter, texts.ZERO_IS_MODEL)
 
     def _paint_point(self, p: QPainter, place: int, one: Point) -> None:
         c, own = self._colours, self._own
@@ -138,14 +130,6 @@ class OwnPicture(Picture):
 
     # hands
 
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        super().focusInEvent(event)
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        super().focusOutEvent(event)
-        self.update()
-
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at, points = event.position().x(), self.points
         if points:
@@ -153,11 +137,9 @@ class OwnPicture(Picture):
             if abs(self._x(best) - at) <= NEAR:
                 self.chosen.emit(points[best].on)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+    def step(self, by: int) -> bool:
         points = self.points
-        if step is None or not points:
-            super().keyPressEvent(event)
-            return
-        now = next((n for n, one in enumerate(points) if one.on == self._current), -step)
-        self.chosen.emit(points[min(max(now + step, 0), len(points) - 1)].on)
+        now = next((n for n, one in enumerate(points) if one.on == self._current), -by)
+        if points:
+            self.chosen.emit(points[min(max(now + by, 0), len(points) - 1)].on)
+        return bool(points)

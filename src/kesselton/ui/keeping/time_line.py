@@ -9,9 +9,7 @@ from datetime import datetime
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
-    QFocusEvent,
     QFont,
-    QKeyEvent,
     QMouseEvent,
     QPainter,
     QPen,
@@ -22,16 +20,17 @@ from PySide6.QtWidgets import QWidget
 from kesselton.core.instrument.kept import EVENTS, Kept
 from kesselton.core.pitch import hz_of, note_of
 from kesselton.ui.keeping import texts
-from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.keeping.entry_picture import NEAR, EntryPicture
+from kesselton.ui.parts.picture import hint
 from kesselton.ui.parts.theme import font
 
 LEFT, RIGHT, HEAD, BAR, FOOT = 46.0, 16.0, 24.0, 18.0, 22.0
-NEAR, APART = 14.0, 3
+APART = 3
 LEAST_SPAN = 1.25
 """Lowest to highest pitch shown, at least so far apart."""
 
 
-class TimeLine(Picture):
+class TimeLine(EntryPicture):
     """Entries from left to right; one is chosen by pointer or arrow keys.
 
     Signals
@@ -42,9 +41,7 @@ class TimeLine(Picture):
     chosen = Signal(int)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setAccessibleName(texts.TIME_LINE)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        super().__init__(texts.TIME_LINE, parent)
         self.log: tuple[Kept, ...] = ()
         self.current = -1
         self._marked: frozenset[str] = frozenset()
@@ -121,15 +118,9 @@ class TimeLine(Picture):
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours
-        on = self.hasFocus()
-        p.setPen(QPen(QColor(c.accent if on else c.line), 2 if on else 1))
-        p.setBrush(QColor(c.panel))
-        p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
-        p.setBrush(Qt.BrushStyle.NoBrush)
+        self.paint_ground(p)
         if not self.log:
-            p.setPen(QColor(c.soft_ink))
-            wrap = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
-            p.drawText(QRectF(self.rect()).adjusted(20, 0, -20, 0), int(wrap), texts.NO_ENTRY)
+            self.paint_words(p, texts.NO_ENTRY)
             return
         still = self._still_picture(p)
         p.drawPixmap(QRectF(self.rect()), still, QRectF(still.rect()))
@@ -276,14 +267,6 @@ class TimeLine(Picture):
 
     # hands
 
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        super().focusInEvent(event)
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        super().focusOutEvent(event)
-        self.update()
-
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position().x()
         if self.log:
@@ -291,12 +274,10 @@ class TimeLine(Picture):
             if abs(self.x_of(best) - at) <= NEAR:
                 self.chosen.emit(best)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
-        if step is None or not self.log:
-            super().keyPressEvent(event)
-            return
-        self.chosen.emit(min(max(self.current + step, 0), len(self.log) - 1))
+    def step(self, by: int) -> bool:
+        if self.log:
+            self.chosen.emit(min(max(self.current + by, 0), len(self.log) - 1))
+        return bool(self.log)
 
 
 def _shares(log: tuple[Kept, ...]) -> list[float]:
