@@ -12,10 +12,12 @@ import soundfile
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from kesselton.app.hearing import simulated_stroke
+from kesselton.app.hearing import hear_drum, simulated_stroke
 from kesselton.app.microphone import NO_DEVICE, RATE_HZ
+from kesselton.core.hearing.stroke_lines import hear_strokes
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.prediction.prediction import predict
+from kesselton.ui.bench.hear_bar import early_words, rest_words
 from kesselton.ui.main_window import MainWindow
 from tests.ui.conftest import Wait
 
@@ -222,3 +224,30 @@ def test_strokes_at_several_places_are_taken_together_until_forgotten(
     window.tuning.hear("bench")
     wait(lambda: window.tuning.heard is not None)
     assert window.tuning.heard.strokes == 1
+
+
+def test_glide_and_the_shell_are_said(window: MainWindow, wait: Wait) -> None:
+    """A note made here that glides; and a stroke with a line where the shell speaks."""
+    window.document.select(2)
+    wait(lambda: window.bench.settled is not None)
+    drum, settled = window.document.drum, window.bench.settled
+    assert drum is not None
+    assert settled is not None
+    hz, shell = settled.prediction.fundamental_hz, drum.shell.shell_note_hz
+    assert shell is not None
+    time = np.arange(2 * RATE_HZ) / RATE_HZ
+    ring = np.maximum(time - 0.1, 0.0)
+    run = (1.0 - np.exp(-9.8 * ring)) / 9.8  # 30 cents sharp at first, falling with the square
+    turned = 2.0 * np.pi * hz * (ring + (2.0 ** (30.0 / 1200.0) - 1.0) * run)
+    sound = np.exp(-4.9 * ring) * np.sin(turned) * (ring > 0.0)
+    sound += 1e-4 * np.random.default_rng(4).standard_normal(len(time))
+    found = hear_strokes(0.5 * sound, RATE_HZ)[0].lines[0]
+    assert 1200.0 * np.log2(found.hz / hz) == pytest.approx(0.0, abs=1.0)
+    early = 1200.0 * np.log2(found.early_hz / found.hz)
+    assert early == pytest.approx(30.0 * np.exp(-9.8 * 0.05), abs=4.0)
+    assert "cents sharper at 50 ms" in early_words(found)
+    samples, rate = simulated_stroke(drum, settled.stroke, 2, 1)
+    ring = np.maximum(np.arange(len(samples)) / rate - 0.1, 0.0)
+    rings = 0.1 * np.exp(-6.0 * ring) * np.sin(2.0 * np.pi * shell * ring) * (ring > 0.0)
+    heard = hear_drum(samples + rings, rate, drum, settled.stroke)
+    assert "may be the shell" in rest_words(heard, {})

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from kesselton.core.arrays import ComplexArray, FloatArray
+from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.clearing.tap_sound import (
     checked,
     deep_onsets,
@@ -29,7 +29,7 @@ CONTACT_S = 0.012
 """After a blow begins, until the beater is off and its click over (assumed)."""
 LONGEST_S = 1.6
 SHORTEST_T60_S, LONGEST_T60_S = 0.05, 9.0
-VAGUE_CENTS, VAGUE_S = 3.0, 0.055
+VAGUE_CENTS, VAGUE_S = 4.0, 0.055
 """By the fit alone, one standard deviation; and T60: set on strokes of the second maker's training
 seeds, where 99 of 100 lines that were found right are surer and longer."""
 MOST_LINES = 24
@@ -60,7 +60,7 @@ PITCH_SDS, PITCH_WIDTHS, PITCH_GLIDES, LEAST_CENTS = 6.5, 0.16, 0.4, 0.4
 RING_SDS, RING_GLIDES, RING_LEAST = 4.0, 14.0, 0.26
 """What makes up the doubts; so that they hold nine times in ten on strokes of a second maker."""
 SAME_CENTS = 3.0
-TWIN = 0.35
+ONE_LINE, TWIN = 0.3, 0.35
 """Of their own widths; lines nearer than that are one."""
 
 
@@ -292,13 +292,19 @@ def _pruned(
     run: FloatArray,
     glide_rate: float,
 ) -> _Refined | None:
-    """Lines fitted together, without those nothing shows."""
-    rounds = 2
+    """Lines fitted together, without those nothing shows, and without those that only make up for a
+    glide: several of one frequency fit a line that glides as well as one that is let glide."""
+    rounds, thinned = 2, False
     while len(hz):
         fit = _refined(band.y, band.rate, hz, decay, glide_hz, run, glide_rate, rounds)
         keep = fit.sure > SURE_2E_N0
         if keep.all() and rounds == FULLY:
-            return fit
+            apart = _apart(fit, (len(band.y) - 1) / band.rate)
+            if thinned or len(apart) == len(fit.hz):
+                return fit
+            thinned = True
+            hz, decay, glide_hz = (v[apart] for v in (fit.hz, fit.decay, fit.glide_hz))
+            continue
         if keep.all():
             rounds = FULLY
             hz, decay, glide_hz = fit.hz, fit.decay, fit.glide_hz
@@ -306,6 +312,17 @@ def _pruned(
         worst = np.argsort(fit.sure)[: max(1, int((~keep).sum() // 2))]
         hz, decay, glide_hz = (np.delete(v, worst) for v in (fit.hz, fit.decay, fit.glide_hz))
     return None
+
+
+def _apart(fit: _Refined, seconds: float) -> IndexArray:
+    """Lines of a fit without those that lie within a stronger one's width."""
+    energy = np.abs(fit.amplitude) ** 2 * -np.expm1(-2.0 * fit.decay * seconds) / fit.decay
+    out: list[int] = []
+    for i in np.argsort(energy)[::-1].tolist():
+        width = ONE_LINE * (fit.decay[i] + fit.decay[out]) / (2.0 * np.pi)
+        if not np.any(np.abs(fit.hz[i] - fit.hz[out]) < width):
+            out.append(i)
+    return np.array(sorted(out), dtype=np.intp)
 
 
 def _response(band: _Band, hz: float, decay: float) -> complex:
@@ -462,8 +479,8 @@ def _ring_doubt(line: _Fit) -> float:
 
 
 def _early_share(line: _Fit) -> float:
-    """How far sharp a line still is 50 ms after the stroke."""
-    return line.glide.share * math.exp(-line.glide.rate * EARLY_S)
+    """How far sharp a line still is 50 ms after the stroke; what was fitted begins after it."""
+    return line.glide.share * math.exp(-line.glide.rate * (EARLY_S - CONTACT_S))
 
 
 def pooled(strokes: Sequence[HeardStroke]) -> tuple[StrokeLine, ...]:

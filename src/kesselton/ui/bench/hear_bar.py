@@ -20,6 +20,7 @@ from kesselton.ui.parts.theme import font
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
     from kesselton.core.errors import KesseltonError
+    from kesselton.core.hearing.stroke_lines import StrokeLine
 
 SOURCES = ("bench", "recording", "microphone")
 SAME_RING_S = 0.05
@@ -123,7 +124,16 @@ def first_words(heard: HeardDrum) -> str:
     off = texts.AT_PLAN
     if round(cents) != 0:
         off = texts.OFF_PLAN.format(cents=wording.cents_words(cents))
-    return texts.FUNDAMENTAL_HEARD.format(off=off, half=heard.lines[index].half_cents, ring=ring)
+    line = heard.lines[index]
+    return texts.FUNDAMENTAL_HEARD.format(
+        off=off, half=line.half_cents, ring=ring, early=early_words(line)
+    )
+
+
+def early_words(line: StrokeLine) -> str:
+    """How much sharper than at rest a line is 50 ms after the stroke; "" where it is not."""
+    cents = cents_between(line.hz, line.early_hz)
+    return texts.EARLY.format(cents=cents) if cents >= 1.0 else ""
 
 
 def _strokes_words(heard: HeardDrum) -> str:
@@ -145,6 +155,9 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> str:
     ]
     if not heard.matching.sure:
         return " ".join((*said, texts.IS_IT_THIS_DRUM))
+    shell = heard.drum.shell.shell_note_hz
+    if shell is not None:
+        others = {**others, texts.THE_SHELL: shell}
     named = [
         texts.MAY_BE_OTHER.format(hz=wording.hz_words(line.hz), name=name)
         for line, one in zip(heard.lines, heard.matching.matches, strict=True)

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 from kesselton.app.predictor import BenchResult
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.ui.bench import texts
+from kesselton.ui.bench.hear_bar import early_words
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll, selectable
 from kesselton.ui.parts.fields import mark
@@ -369,6 +370,7 @@ class Readout(Copied):
                         cents=wording.cents_words(one.cents),
                         ring=wording.seconds_words(line.t60_s),
                         chance=100.0 * one.probability,
+                        early=early_words(line),
                     )
                 )
         return out
