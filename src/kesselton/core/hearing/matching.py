@@ -31,7 +31,7 @@ RING_SD = 0.6
 """Of heard over computed: level, and logarithm of T60 (assumed)."""
 STRAY = 0.5
 """Lines of other things in an octave."""
-SURE = 0.98
+SURE = 0.99
 TRIES = 16
 SEED = 11
 

@@ -87,7 +87,7 @@ NOTHING_OWN = (
     "Keep a stroke that was heard (J, then K), and this drum’s own note is learned from it."
 )
 ODD = "does not fit"
-FORGET = "Forget what was learned"
+FORGET = "Forget all learned"
 FORGOTTEN_STEP = "learn nothing from what was kept so far"
 DOES_NOT_FIT = "The entry of {when} does not fit the others and is not learned from."
 BATTER_LINE = "batter"
