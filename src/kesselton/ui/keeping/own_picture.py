@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.entry_picture import NEAR, EntryPicture
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.picture import hint
+from kesselton.ui.parts.picture import elided, hint
 from kesselton.ui.parts.theme import font
 
 if TYPE_CHECKING:
@@ -86,7 +86,8 @@ class OwnPicture(EntryPicture):
         p.setPen(QColor(c.soft_ink))
         p.setFont(font(8, QFont.Weight.DemiBold))
         title = QRectF(10, 4, self.width() - 20, HEAD - 6)
-        p.drawText(title, Qt.AlignmentFlag.AlignLeft, texts.OWN_POINTS)
+        words = elided(p, texts.OFF_MODEL, title.width())
+        p.drawText(title, Qt.AlignmentFlag.AlignLeft, words)
         band = QColor(c.accent)
         band.setAlpha(50)
         top, low = self._y(own.cents + own.half_cents), self._y(own.cents - own.half_cents)
@@ -111,7 +112,8 @@ class OwnPicture(EntryPicture):
             where = QRectF(0, self._y(cents) - 8, LEFT - 5, 16)
             p.drawText(where, aside, wording.signed_words(cents))
         where = QRectF(8, self.height() - FOOT + 1, self.width() - 16, FOOT - 3)
-        p.drawText(where, Qt.AlignmentFlag.AlignHCenter, texts.ZERO_IS_MODEL)
+        words = elided(p, texts.ZERO_IS_MODEL, where.width())
+        p.drawText(where, Qt.AlignmentFlag.AlignHCenter, words)
 
     def _paint_point(self, p: QPainter, place: int, one: Point) -> None:
         c, own = self._colours, self._own

@@ -82,7 +82,8 @@ ONE_NOTE = "1 note of turns"
 NOTES = "{count} notes of turns"
 NOT_SOLVED = "The entry of {when} cannot be worked out today and teaches nothing: {why}"
 OWN_POINTS = "What this drum is off the model, cents"
-ZERO_IS_MODEL = "0 is the model; the band is this drum"
+OFF_MODEL = "off the model, cents"
+ZERO_IS_MODEL = "0: model, band: this drum"
 NOTHING_OWN = (
     "Keep a stroke that was heard (J, then K), and this drum’s own note is learned from it."
 )
