@@ -11,7 +11,6 @@ from kesselton.core.errors import InputError, check_range
 
 MOST_LINES = 24
 COUNTS_DB = -30.0
-SAME_LINE_CENTS = 8.0
 LOWEST_HZ = 15.0
 
 

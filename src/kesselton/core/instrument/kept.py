@@ -9,6 +9,7 @@ from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.pitch import cents_between
 
 EVENTS = {
     "set": "set so",
@@ -34,6 +35,7 @@ ATTACHED = ("png", "jpg", "flac", "wav")
 """Kinds of pictures and sounds that may be attached."""
 LONGEST_WORDS = 2000
 MOST_ATTACHED = 20
+SAME_LINE_CENTS = 8.0
 MOST_LINES, MOST_READINGS = 120, 400
 
 
@@ -138,6 +140,14 @@ class Kept:
         for hz in (self.computed_hz, self.heard_hz, *self.lug_pitches_hz):
             if hz is not None:
                 check_range(hz, 0.2 * LOWEST_PITCH_HZ, 5.0 * HIGHEST_PITCH_HZ, "Pitch", "Hz")
+
+    @property
+    def note_line(self) -> KeptLine | None:
+        """The line that was heard as the whole drum's note; None where none was kept."""
+        if self.heard_hz is None:
+            return None
+        near = [x for x in self.lines if abs(cents_between(self.heard_hz, x.hz)) < SAME_LINE_CENTS]
+        return max(near, key=lambda line: line.level_db, default=None)
 
     def words(self) -> str:
         """Everything that can be looked for in it, in small letters."""

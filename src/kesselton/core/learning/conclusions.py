@@ -130,7 +130,7 @@ def _endings(told: Sequence[Kept], who: str) -> list[Conclusion]:
             continue
         cents = [cents_between(*pair) for pair in pairs]
         spread = math.hypot(stdev(cents), READ_CENTS)
-        rings = [ring for ring in map(_ring, entries) if ring is not None]
+        rings = [line.t60_s for line in (one.note_line for one in entries) if line is not None]
         said = f"{name} ends on {_interval(fmean(cents))} (± {1.645 * spread:.0f} cents)"
         notes = [one.heard_hz or one.computed_hz for one in entries]
         known = [hz for hz in notes if hz is not None]
@@ -147,14 +147,6 @@ def _interval(cents: float) -> str:
     if abs(cents) < 50.0:
         return name
     return f"{name}, {'resonant' if cents > 0 else 'batter'} higher"
-
-
-def _ring(one: Kept) -> float | None:
-    """T60 of the line that was heard as the fundamental."""
-    if one.heard_hz is None:
-        return None
-    near = [x for x in one.lines if abs(cents_between(one.heard_hz, x.hz)) < 8.0]
-    return max(near, key=lambda line: line.level_db).t60_s if near else None
 
 
 def _says(one: Kept, words: Sequence[str]) -> bool:

@@ -34,7 +34,6 @@ RING_SCATTER = 0.15
 (recordings of model-2, section 11)."""
 ODD_SDS = 4.0
 """An entry this many standard deviations from what the others say is named and not learned from."""
-SAME_LINE_CENTS = 8.0
 OF_A_HEAD = ("film", "plies")
 READ_ANEW = ("pull",)
 
@@ -204,11 +203,8 @@ def _acoustic(shell: Shell) -> Shell:
 def point(kept: Kept, heads: tuple[int, ...], then: Computed) -> Point:
     """An entry with a stroke, as the learner sees it."""
     assert kept.heard_hz is not None
-    near = [x for x in kept.lines if abs(cents_between(kept.heard_hz, x.hz)) < SAME_LINE_CENTS]
-    ring = None
-    if near:
-        loudest = max(near, key=lambda line: line.level_db)
-        ring = math.log(loudest.t60_s / then.t60_s)
+    line = kept.note_line
+    ring = None if line is None else math.log(line.t60_s / then.t60_s)
     cents = cents_between(then.hz, kept.heard_hz)
     return Point(kept.on, cents, kept.heard_half_cents, ring, heads, then)
 

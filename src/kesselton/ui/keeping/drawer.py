@@ -9,8 +9,9 @@ from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
 
 from kesselton.app.learner import lately
-from kesselton.core.instrument.kept import EVENTS, Kept
+from kesselton.core.instrument.kept import Kept
 from kesselton.store.holdings import Entry
+from kesselton.store.log_index import title_of
 from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.entry_words import entry_words, title_words
 from kesselton.ui.parts.columns import scroll, selectable
@@ -75,8 +76,7 @@ class LogDrawer(QWidget):
         self._log = log
         self.list.clear()
         for one in reversed(log):
-            said = one.what_for or one.verdict or EVENTS[one.event]
-            text = texts.ENTRY.format(when=one.on[:10], event=said)
+            text = texts.ENTRY.format(when=one.on[:10], event=title_of(one))
             self.list.addItem(QListWidgetItem(text))
         if log:
             self.list.setCurrentRow(0)
