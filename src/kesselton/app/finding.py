@@ -7,6 +7,7 @@ from kesselton.app.keeping import nearest_cases
 from kesselton.core.instrument.kept import Kept
 from kesselton.store.holdings import Entry
 from kesselton.store.log_index import Hit
+from kesselton.store.stored import last_of
 
 
 class LogFinder:
@@ -33,7 +34,6 @@ class LogFinder:
         brief, hz = entry.brief, None
         if brief is not None and brief.target == "note":
             hz = brief.fundamental_hz
-        elif len(entry.kept):
-            last = entry.kept[-1]
-            hz = last.heard_hz if last.heard_hz is not None else last.computed_hz
+        else:  # the newest entry alone is read for it
+            hz = next((one.note_hz for one in last_of(entry.kept, 1)), None)
         return nearest_cases(self._document.past_cases(entry.drum, hz), entry, hz)

@@ -15,6 +15,7 @@ from kesselton.core.instrument.kept import Attached, Kept, KeptLine
 from kesselton.core.pitch import cents_between
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.log_index import MOST, Hit, hit_of
+from kesselton.store.stored import last_of
 
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
@@ -128,12 +129,12 @@ def nearest_cases(
 ) -> list[Hit]:
     """Past cases for a drum, the nearest first: by note, by what was said to fit, by what the last
     entry was for, the drum's own before another's, the newest of those."""
-    last = entry.kept[-1] if len(entry.kept) else None
-    said = set() if last is None else {last.what_for, last.music, last.player, last.room} - {""}
+    lately = last_of(entry.kept, 1)
+    said = {words for x in lately for words in (x.what_for, x.music, x.player, x.room)} - {""}
 
     def far(case: tuple[Hit, Kept]) -> float:
         hit, one = case
-        hz = one.heard_hz if one.heard_hz is not None else one.computed_hz
+        hz = one.note_hz
         off = 2.0 if hz is None or wanted_hz is None else abs(cents_between(wanted_hz, hz)) / 100.0
         off += {"right": 0.0, "": 0.5}.get(one.fits, 1.0)
         off += 0.0 if hit.drum_id == entry.id else 0.5

@@ -78,9 +78,8 @@ def write_index(db: sqlite3.Connection, rows: Iterable[tuple[int, int, Kept]]) -
 
 
 def _row(drum_id: int, position: int, kept: Kept) -> tuple[Any, ...]:
-    hz = kept.heard_hz if kept.heard_hz is not None else kept.computed_hz
-    size = kept.drum.shell.head_diameter_m
-    return (kept.on, drum_id, position, kept.drum.kind, size, hz, title_of(kept), kept.words())
+    size, title = kept.drum.shell.head_diameter_m, title_of(kept)
+    return (kept.on, drum_id, position, kept.drum.kind, size, kept.note_hz, title, kept.words())
 
 
 def _sound_row(drum_id: int, position: int, kept: Kept) -> tuple[Any, ...] | None:

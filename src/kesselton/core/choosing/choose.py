@@ -412,11 +412,8 @@ def nearest_brief(found: Candidates) -> Brief | None:
     above = -float(measures.up_cents[index].min()) >= -float(measures.down_cents[index].min())
     factor = ratio_of(-cents - 5.0 if above else cents + 5.0)
     brief = found.brief
-    if brief.like is not None:
-        lower = brief.like.fundamental_hz * factor
-        return replace(brief, target="note", fundamental_hz=lower, like=None)
-    if brief.target == "note" and brief.fundamental_hz is not None:
-        return replace(brief, fundamental_hz=brief.fundamental_hz * factor)
+    if brief.note_hz is not None:
+        return replace(brief, target="note", fundamental_hz=brief.note_hz * factor, like=None)
     hz = float(found.solved.lug_pitches_hz[index, 0]) * factor
     return replace(brief, target="batter", batter_hz=hz)
 

@@ -142,6 +142,11 @@ class Kept:
                 check_range(hz, 0.2 * LOWEST_PITCH_HZ, 5.0 * HIGHEST_PITCH_HZ, "Pitch", "Hz")
 
     @property
+    def note_hz(self) -> float | None:
+        """The whole drum's note: as it was heard, else as it was computed then."""
+        return self.heard_hz if self.heard_hz is not None else self.computed_hz
+
+    @property
     def note_line(self) -> KeptLine | None:
         """The line that was heard as the whole drum's note; None where none was kept."""
         if self.heard_hz is None:
