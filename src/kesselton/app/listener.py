@@ -48,7 +48,8 @@ class Listener(QObject):
     def hear(self, name: str, drum: Drum, stroke: Stroke) -> None:
         """Render a stroke on a drum, and play it where that can be."""
         self.state_changed.emit("working out the sound …")
-        wires = drum.kind == "snare" and drum.resonant is not None
+        own = drum.own_wires
+        wires = own is not None and own.engaged
 
         def work() -> RenderedStroke:
             from kesselton.core.prediction.prediction import predict

@@ -29,6 +29,7 @@ from kesselton.store.models import (
     SettingModel,
     ShellModel,
     StrokeModel,
+    WiresModel,
     schema_of,
 )
 from kesselton.store.reading import read_whole
@@ -176,6 +177,7 @@ def drum_from_model(file: DrumFile, where: str = "") -> Drum:
             resonant=None if file.resonant is None else _setting("resonant", file.resonant),
             guessed=file.guessed,
             mufflers=_at("mufflers", lambda: tuple(Muffler(**m.values()) for m in file.mufflers)),
+            wires=None if file.wires is None else _at("wires", file.wires.wires),
         )
 
     return _at(where, made)
@@ -245,6 +247,7 @@ def drum_to_model(drum: Drum) -> DrumFile:
         air=AirModel(**values_of(drum.air)),
         mufflers=tuple(MufflerModel(**values_of(m)) for m in drum.mufflers),
         guessed=drum.guessed,
+        wires=None if drum.wires is None else WiresModel(**values_of(drum.wires)),
     )
 
 

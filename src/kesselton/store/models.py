@@ -23,6 +23,7 @@ from kesselton.core.instrument import drum as d
 from kesselton.core.instrument import head as h
 from kesselton.core.instrument import kept as k
 from kesselton.core.instrument import shell as sh
+from kesselton.core.instrument import wires as w
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.materials import MATERIALS
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, MUFFLERS
@@ -238,6 +239,20 @@ class MufflerModel(_Model, frozen=True):
     rod: Annotated[float, Meta(ge=1.0, le=40.0)] = 1.5
 
 
+class WiresModel(_Model, frozen=True):
+    strands: Annotated[int, Meta(ge=w.STRANDS[0], le=w.STRANDS[1])] | None = None
+    length_m: Annotated[float, Meta(ge=w.LENGTHS_M[0], le=w.LENGTHS_M[1])] | None = None
+    width_m: Annotated[float, Meta(ge=w.WIDTHS_M[0], le=w.WIDTHS_M[1])] | None = None
+    mass_kg: Annotated[float, Meta(ge=w.MASSES_KG[0], le=w.MASSES_KG[1])] | None = None
+    pull_n: Annotated[float, Meta(ge=w.PULLS_N[0], le=w.PULLS_N[1])] | None = None
+    sag_m: Annotated[float, Meta(ge=w.SAGS_M[0], le=w.SAGS_M[1])] | None = None
+    engaged: bool = True
+
+    def wires(self) -> w.Wires:
+        """The wires it describes."""
+        return w.Wires(**self.values())
+
+
 class StrokeModel(_Model, frozen=True):
     """How `kesselton predict` is to strike; a workshop keeps none."""
 
@@ -261,6 +276,7 @@ class DrumFile(_Model, frozen=True):
     mufflers: Annotated[tuple[MufflerModel, ...], Meta(max_length=MAX_MUFFLERS)] = ()
     stroke: StrokeModel | UnsetType = UNSET
     guessed: tuple[GuessName, ...] = ()
+    wires: WiresModel | None = None
 
 
 MOST_LEARNED = 20.0

@@ -121,7 +121,7 @@ def measure_pairs(
     )
     spoken = early * ear_weight(freq)
     whole = np.where(heard, solved.radiated_share * energy, 0.0).sum(axis=1)
-    lowest = _fundamental(solved)
+    lowest = fundamental_index(solved)
     rows = np.arange(len(freq))
     beat_hz, beat_depth = _beats(solved, np.where(heard, np.sqrt(sound), 0.0))
     thickness = np.array([[h.film_thickness_m for h in pair] for pair in heads])
@@ -236,8 +236,8 @@ def head_ranges(drum: Drum, curves: Curves, side: str) -> dict[Head, HeadRange]:
     }
 
 
-def _fundamental(solved: SolvedPairs) -> IndexArray:
-    """(C,) the lowest partial without nodal diameter that the heads carry."""
+def fundamental_index(solved: SolvedPairs) -> IndexArray:
+    """(C,) index of the lowest partial without nodal diameter that the heads carry."""
     fits = (solved.order == 0) & (solved.head_share > HEARD_FROM)
     return first_motion(solved.frequency_hz, solved.swing, fits)
 

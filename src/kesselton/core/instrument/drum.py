@@ -10,6 +10,7 @@ from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, Muffler
 from kesselton.core.instrument.shell import Shell
+from kesselton.core.instrument.wires import Laid, Wires
 
 KINDS = {
     "tom": "tom",
@@ -27,6 +28,8 @@ GUESSABLE = {
 }
 """What may be given as a guess, and what it is called among what was assumed."""
 LOWEST_TENSION_N_PER_M, HIGHEST_TENSION_N_PER_M = 1.0, 60000.0
+WIRED = ("snare", "rope")
+"""Kinds of drum under which wires may lie; a snare drum has some unless it is said otherwise."""
 
 
 @dataclass(frozen=True)
@@ -92,6 +95,7 @@ class Drum:
 
     `mufflers` lie on the heads and count for what is heard, not for lug pitches: those are read
     before muffling. `guessed` names what was given without knowing: it makes intervals wider.
+    `wires` None: nothing is said of them, see `own_wires`.
     """
 
     name: str
@@ -102,8 +106,15 @@ class Drum:
     air: Air = field(default_factory=Air)
     mufflers: tuple[Muffler, ...] = ()
     guessed: tuple[str, ...] = ()
+    wires: Wires | None = None
 
     def __post_init__(self) -> None:
+        if self.wires is not None and (self.kind not in WIRED or self.resonant is None):
+            raise InputError(
+                f"No wires lie under {self.name!r}.",
+                "Snare drums and rope drums with a resonant head can have them.",
+                "wires",
+            )
         for name in self.guessed:
             if name not in GUESSABLE:
                 raise InputError(
@@ -147,6 +158,20 @@ class Drum:
         """Names of what was not said, and of what was guessed."""
         return (*self.shell.assumed, *(GUESSABLE[name] for name in self.guessed))
 
+    @property
+    def own_wires(self) -> Wires | None:
+        """Its wires: as they are said, those usual for a snare drum, or None."""
+        if self.wires is not None:
+            return self.wires
+        return Wires() if self.kind == "snare" and self.resonant is not None else None
+
+    @property
+    def laid_wires(self) -> Laid | None:
+        """Its wires with every value, engaged or not."""
+        beds, own = self.shell.beds, self.own_wires
+        depth = None if beds is None else beds.depth_m
+        return None if own is None else own.laid(self.shell.head_diameter_m, depth)
+
     def guessing(self, name: str, guessed: bool) -> Drum:
         """The same drum with one thing marked as a guess, or as known."""
         others = [other for other in self.guessed if other != name]
@@ -188,7 +213,7 @@ class Drum:
             return replace(self, batter=setting)
         if setting is None:  # what lay on the head goes with it
             kept = tuple(m for m in self.mufflers if m.side != "resonant")
-            return replace(self, resonant=None, mufflers=kept)
+            return replace(self, resonant=None, mufflers=kept, wires=None)
         return replace(self, resonant=setting)
 
     def turned_over(self) -> Drum:

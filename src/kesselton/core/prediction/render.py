@@ -13,11 +13,15 @@ from kesselton.core.instrument.beater import Stroke
 from kesselton.core.prediction.port_flow import fall, flow_rates
 from kesselton.core.prediction.prediction import Prediction
 from kesselton.core.prediction.stroke import energies_j, pulse_on, strikes
+from kesselton.core.prediction.wires import Lying, lying, response_touch, struck_acceleration
 
 RATE_HZ = 48000
 LONGEST_S, SHORTEST_S = 6.0, 0.4
 AUDIBLE_DB = 70.0
 """A partial is followed until it is so far under the loudest."""
+GONE_DB = 90.0
+"""A line is left out once it is so far under the loudest one's beginning."""
+BLOCK = 256
 LEVEL_RMS = 0.09
 MATCHED_S = 0.4
 """Strokes are matched in the energy of their first 0.4 s."""
@@ -26,8 +30,11 @@ FADE_S = 0.03
 WIRES_LOW_HZ, WIRES_HIGH_HZ = 2200.0, 9000.0
 """Band in which wires rattle; assumed."""
 WIRES_SHARE = 0.35
-"""Level of the rattle under a medium stroke against the heads; assumed."""
-WIRES_T60_S = 0.35
+"""Level of the rattle of wires that are thrown far, against the heads; assumed."""
+WIRES_RATE_HZ, WIRES_S = 8000.0, 0.6
+"""How finely, and for how long, it is looked whether the head throws them."""
+CHATTER_S = 0.012
+"""In which a strand that was thrown comes to rest; assumed."""
 SEED = 20261125
 
 
@@ -88,34 +95,96 @@ def render(
     wires: bool = False,
     rate_hz: int = RATE_HZ,
 ) -> Sound:
-    """The sound of a stroke on a predicted drum.
+    """The sound of a stroke on a predicted drum, at the level all strokes are compared at.
 
     Parameters
     ----------
-    wires : add the rattle of snare wires, a likeness only
+    wires : with its snare wires on: the rattle is a likeness only
 
     Raises
     ------
     InputError
-        If nothing of the drum sounds.
+        If nothing of the drum sounds, or there are no wires to be on.
+    """
+    return Sound(matched(strike_samples(found, stroke, wires, rate_hz), rate_hz), rate_hz, wires)
+
+
+def strike_samples(
+    found: Prediction,
+    stroke: Stroke | None = None,
+    wires: bool = False,
+    rate_hz: int = RATE_HZ,
+) -> FloatArray:
+    """The same in a scale that all drums share: square root of the power that is sent, (N,).
+
+    Notes
+    -----
+    With wires on, a stroke too soft to throw them sounds the head as they load it.
     """
     check_range(rate_hz, 8000, 192000, "Sample rate", "Hz")
     blow = stroke or Stroke()
+    on = lying_wires(found) if wires else None
     hz, decay, amplitude, flow = lines_of(found, blow)
+    amplitude = blow.impulse_ns * amplitude
+    if on is not None and found.lines is None and response_touch(found, on, blow) > blow.touch:
+        hz, decay, amplitude = _loaded_lines(found, on, blow)
+        flow = np.zeros(len(hz))
     if len(hz) == 0:
         raise InputError("Nothing of this drum sounds from that stroke.", "Move the beater.")
     quiet = np.log(10.0 ** (AUDIBLE_DB / 20.0) * np.abs(amplitude) / np.abs(amplitude).max())
     length = float(np.clip(np.max(np.maximum(quiet, 0.1) / decay), SHORTEST_S, LONGEST_S))
     time = np.arange(int(length * rate_hz)) / rate_hz
     samples = np.zeros(len(time))
-    for f, d, a, taken in zip(hz, decay, amplitude, flow, strict=True):
+    gone = np.log(10.0 ** (GONE_DB / 20.0) * np.abs(amplitude) / np.abs(amplitude).max()) / decay
+    for f, d, a, taken, until in zip(hz, decay, amplitude, flow, gone, strict=True):
         if f < 0.45 * rate_hz:
-            loud = a * fall(np.array([d]), np.array([taken]), time)[0]
-            samples += loud * np.sin(2.0 * np.pi * f * time)
-    if wires:
-        samples = samples + _rattle(found, blow, time, rate_hz, float(np.abs(samples).max()))
+            count = int(np.clip(until * rate_hz, 1, len(time)))
+            line = a * _decaying_sine(f, d, count, rate_hz)
+            if taken > 0.0:
+                early = time[:count]
+                line *= fall(np.array([d]), np.array([taken]), early)[0] * np.exp(d * early)
+            samples[:count] += line
+    if on is not None:
+        samples = samples + _rattle(found, on, blow, time, rate_hz, float(np.abs(samples).max()))
     samples *= edges(len(time), rate_hz, pulse_on(found.partials, blow).tip_s)
-    return Sound(matched(samples, rate_hz), rate_hz, wires)
+    return samples
+
+
+def _decaying_sine(hz: float, decay: float, count: int, rate_hz: int) -> FloatArray:
+    """exp(-d t) sin(2 pi f t) at `count` samples: a block turned on from one start to the next."""
+    step = (2j * np.pi * hz - decay) / rate_hz
+    block = np.exp(step * np.arange(BLOCK))
+    starts = np.exp(step * BLOCK * np.arange(-(-count // BLOCK)))
+    out: FloatArray = np.multiply.outer(starts, block).imag.ravel()[:count]
+    return out
+
+
+def lying_wires(found: Prediction) -> Lying:
+    """The wires of a drum on its head, be the strainer on or off.
+
+    Raises
+    ------
+    InputError
+        If the drum has none.
+    """
+    laid = found.drum.laid_wires
+    if laid is None:
+        raise InputError(f"No wires lie under {found.drum.name!r}.", "Listen without.", "wires")
+    return lying(found.partials, laid)
+
+
+def _loaded_lines(
+    found: Prediction, on: Lying, stroke: Stroke
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Frequency, decay and amplitude of the motions with the wires lying on."""
+    p = found.partials
+    omega = on.omega.real
+    here = strikes(p, stroke.place).real[on.index] @ on.mix
+    push = here * stroke.impulse_ns * pulse_on(p, stroke).spectrum(omega)
+    sent = decay_rate(p.t60_s)[on.index] * p.radiated_share[on.index]
+    amplitude = np.sqrt(0.5 * np.maximum(sent @ on.mix**2, 0.0)) * push
+    heard = np.abs(amplitude) > 10.0 ** (-AUDIBLE_DB / 20.0) * np.abs(amplitude).max()
+    return omega[heard] / (2.0 * np.pi), on.omega.imag[heard], amplitude[heard]
 
 
 def matched(samples: FloatArray, rate_hz: int) -> FloatArray:
@@ -149,28 +218,31 @@ def edges(count: int, rate_hz: int, rise_s: float) -> FloatArray:
 
 
 def _rattle(
-    found: Prediction, stroke: Stroke, time: FloatArray, rate_hz: int, level: float
+    found: Prediction,
+    on: Lying,
+    stroke: Stroke,
+    time: FloatArray,
+    rate_hz: int,
+    level: float,
 ) -> FloatArray:
-    """A likeness of snare wires: noise, let through while the resonant head drives them away.
-
-    What moves them is the resonant head across its middle: partials without or with one nodal
-    diameter, by the share of their energy on that head.
-    """
+    """A likeness of snare wires: noise, let through while the head throws them, as loud as it goes
+    beyond what lifts them."""
     from scipy.signal import butter, sosfilt
 
-    p = found.partials
-    moving = (p.order <= 1) & (p.batter_share < 0.98)
-    speed = np.abs(strikes(p, stroke.place)) * np.sqrt(1.0 - p.batter_share)
-    push = np.zeros(len(time))
-    for index in np.flatnonzero(moving):
-        decay = float(decay_rate(p.t60_s)[index])
-        wave = np.sin(2.0 * np.pi * float(p.frequency_hz[index]) * time)
-        push += float(speed[index]) * np.exp(-decay * time) * wave
-    push /= max(float(np.abs(push).max()), 1e-30)
+    looked = np.arange(0.0, min(WIRES_S, float(time[-1])), 1.0 / WIRES_RATE_HZ)
+    away = np.abs(struck_acceleration(found.partials, on, stroke, looked)).max(axis=0)
+    leaves = max(on.leaves_m_per_s2, 1e-3)
+    thrown = np.log1p(np.maximum(away / leaves - 1.0, 0.0))
+    held = np.exp(-1.0 / (CHATTER_S * WIRES_RATE_HZ))
+    for place in range(1, len(thrown)):
+        thrown[place] = max(thrown[place], held * thrown[place - 1])
+    if not thrown.any():
+        return np.zeros(len(time))
     noise = np.random.default_rng(SEED).standard_normal(len(time))
     high = min(WIRES_HIGH_HZ, 0.45 * rate_hz)
     band = butter(2, (WIRES_LOW_HZ, high), "bandpass", fs=rate_hz, output="sos")
-    shaped = sosfilt(band, noise) * np.sqrt(np.maximum(push, 0.0))
-    shaped *= np.exp(-6.9 / WIRES_T60_S * time)
-    out: FloatArray = WIRES_SHARE * level * shaped / max(float(np.abs(shaped).max()), 1e-30)
+    through = np.interp(time, looked, thrown, right=0.0)
+    shaped = sosfilt(band, noise) * through
+    far = float(thrown.max()) / (1.0 + float(thrown.max()))
+    out: FloatArray = WIRES_SHARE * far * level * shaped / max(float(np.abs(shaped).max()), 1e-30)
     return out

@@ -1,0 +1,1 @@
+"""Drums that are played together."""

@@ -1,0 +1,246 @@
+"""A set: which drums are played together, where they stand, and what they must do together."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Collection
+from dataclasses import dataclass, field, replace
+
+from kesselton.core.choosing.apart import INTERVALS
+from kesselton.core.choosing.brief import DENSITIES, TOUCHES
+from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
+from kesselton.core.errors import InputError, check_range
+from kesselton.core.instrument.drum import Drum
+
+CHORDS: dict[str, str] = {
+    "any": "whichever suits best",
+    "major": "major chord",
+    "minor": "minor chord",
+    "fourths": "fourths",
+    "fifths": "fifths",
+    "intervals": "own intervals",
+    "notes": "notes of the music",
+    "even": "even steps, unpitched",
+}
+CHORD_TONES: dict[str, tuple[float, ...]] = {
+    "major": (0.0, 400.0, 700.0),
+    "minor": (0.0, 300.0, 700.0),
+}
+"""Cents over the root, in any octave (common practice, no published source)."""
+STACKS: dict[str, float] = {"fourths": 500.0, "fifths": 700.0}
+"""Cents from each drum to the next higher."""
+LISTENERS: dict[str, str] = {
+    "player": "the player",
+    "house": "the house, no microphones",
+    "microphones": "close microphones",
+}
+SCHOOLS: dict[str, tuple[float, ...]] = {
+    "best": (0.0, 100.0, 300.0, 500.0),
+    "unison": (0.0,),
+    "half": (100.0,),
+    "third": (300.0, 400.0),
+    "fourth": (500.0,),
+    "batter": (-100.0, -300.0),
+}
+"""What each offers between the heads, cents of the resonant over the batter head (common
+practice: one school for all drums, or drum by drum)."""
+SCHOOL_WORDS: dict[str, str] = {
+    "best": "drum by drum, the best",
+    "unison": "unison",
+    "half": "resonant a half step higher",
+    "third": "resonant a third higher",
+    "fourth": "resonant a fourth higher",
+    "batter": "batter higher",
+}
+MOST_DRUMS, MOST_NOTES = 12, 24
+MOST_SETS = 200
+FARTHEST_M = 6.0
+HIGHEST_M = 2.5
+USUAL_HEIGHT_M = {"bass": 0.28, "concert_bass": 0.9, "snare": 0.65, "tom": 0.75, "rope": 0.8}
+"""Of the middle of a drum over the floor; assumed."""
+
+
+@dataclass(frozen=True)
+class Seat:
+    """A drum's place in a set.
+
+    Attributes
+    ----------
+    drum_id : its number in the workshop
+    x_m, y_m : seen from above, the player at the bottom: right and away from the player
+    height_m : of its middle over the floor
+    locked : it stays as it is set
+    apart : it is no part of the chord; snare drums are not
+    school : key of SCHOOLS for this drum, "" as the set
+    """
+
+    drum_id: int
+    x_m: float = 0.0
+    y_m: float = 0.0
+    height_m: float = 0.7
+    locked: bool = False
+    apart: bool = False
+    school: str = ""
+
+    def __post_init__(self) -> None:
+        for value, what in ((self.x_m, "to the side"), (self.y_m, "away from the player")):
+            check_range(value, -FARTHEST_M, FARTHEST_M, f"Place of the drum {what}", "m")
+        check_range(self.height_m, 0.0, HIGHEST_M, "Height of the drum", "m")
+        _known(self.school, ("", *SCHOOLS), "school")
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What a set must do.
+
+    Attributes
+    ----------
+    chord : key of CHORDS
+    intervals : of "own intervals", cents of each drum over the lowest
+    notes : of "notes of the music", pitch classes 0 (C) to 11
+    root_hz : the root, if it is given
+    avoid_hz, agree_hz : notes of the pieces to keep away from, and to agree with, in any octave
+    school, listener, density, touch : keys of SCHOOLS, LISTENERS, DENSITIES, TOUCHES
+    """
+
+    chord: str = "any"
+    intervals: tuple[float, ...] = ()
+    notes: tuple[int, ...] = ()
+    root_hz: float | None = None
+    avoid_hz: tuple[float, ...] = ()
+    agree_hz: tuple[float, ...] = ()
+    school: str = "best"
+    listener: str = "player"
+    density: str = "medium"
+    touch: str = "medium"
+
+    def __post_init__(self) -> None:
+        _known(self.chord, CHORDS, "chord")
+        _known(self.school, SCHOOLS, "school")
+        _known(self.listener, LISTENERS, "listener")
+        _known(self.density, DENSITIES, "density")
+        _known(self.touch, TOUCHES, "touch")
+        if self.chord == "intervals" and len(self.intervals) < 2:
+            raise InputError(
+                "Own intervals are less than two.",
+                "Give the cents of each drum over the lowest, as in 0 400 700.",
+                "intervals",
+            )
+        if self.chord == "notes" and not self.notes:
+            raise InputError(
+                "There are no notes of the music.", "Give some, as in C E G.", "notes"
+            )
+        for count in map(len, (self.intervals, self.notes, self.avoid_hz, self.agree_hz)):
+            if count > MOST_NOTES:
+                raise InputError(f"There are {count} notes.", f"Permitted: up to {MOST_NOTES}.")
+        for cents in self.intervals:
+            check_range(cents, 0.0, 6000.0, "An interval over the lowest drum", "cents")
+        for note in self.notes:
+            check_range(note, 0, 11, "A note of the music", "half steps over C")
+        for hz in (*self.avoid_hz, *self.agree_hz, *filter(None, (self.root_hz,))):
+            check_range(hz, 0.5 * LOWEST_PITCH_HZ, 2.0 * HIGHEST_PITCH_HZ, "A note", "Hz")
+
+
+@dataclass(frozen=True)
+class Kit:
+    """A set of the workshop under a number that stays with it."""
+
+    id: int
+    name: str
+    seats: tuple[Seat, ...] = ()
+    wish: Wish = field(default_factory=Wish)
+
+    def __post_init__(self) -> None:
+        if not self.name.strip():
+            raise InputError("The set has no name.", "Give it one.", "name")
+        if len(self.name) > 80:
+            raise InputError("The name of the set is longer than 80 letters.", "Shorten it.")
+        if len(self.seats) > MOST_DRUMS:
+            raise InputError(
+                f"There are {len(self.seats)} drums in the set.", f"Permitted: up to {MOST_DRUMS}."
+            )
+        numbers = [seat.drum_id for seat in self.seats]
+        if len(set(numbers)) < len(numbers):
+            raise InputError("A drum stands twice in the set.", "Take one of them out.", "seats")
+
+    def seat(self, drum_id: int) -> Seat | None:
+        """The place of a drum, None if it is not in the set."""
+        return next((one for one in self.seats if one.drum_id == drum_id), None)
+
+    def with_seat(self, seat: Seat) -> Kit:
+        """The set with a drum's place changed, or the drum added."""
+        if self.seat(seat.drum_id) is None:
+            return replace(self, seats=(*self.seats, seat))
+        seats = tuple(seat if one.drum_id == seat.drum_id else one for one in self.seats)
+        return replace(self, seats=seats)
+
+    def without(self, drum_id: int) -> Kit:
+        """The set without a drum."""
+        return replace(self, seats=tuple(s for s in self.seats if s.drum_id != drum_id))
+
+
+@dataclass(frozen=True)
+class Member:
+    """A drum of a set as it is set now, and its place."""
+
+    drum: Drum
+    seat: Seat
+
+    @property
+    def name(self) -> str:
+        """Of the drum."""
+        return self.drum.name
+
+
+def members(kit: Kit, drums: dict[int, Drum]) -> tuple[Member, ...]:
+    """The drums of a set, low to high by size; those the workshop no longer has are left out."""
+    found = [Member(drums[s.drum_id], s) for s in kit.seats if s.drum_id in drums]
+    return tuple(sorted(found, key=lambda one: (one.seat.apart, -size(one.drum))))
+
+
+def size(drum: Drum) -> float:
+    """Larger where a drum is usually the lower: diameter, depth little."""
+    shell = drum.shell
+    return shell.head_diameter_m + 0.1 * shell.depth_m
+
+
+def distance_m(one: Seat, other: Seat) -> float:
+    """Between the middles of two drums."""
+    return math.dist(
+        (one.x_m, one.y_m, one.height_m), (other.x_m, other.y_m, other.height_m)
+    )
+
+
+def usual_seat(drum_id: int, drum: Drum, taken: tuple[Seat, ...]) -> Seat:
+    """Where a drum usually stands: bass in the middle, snare drum in front of the player, toms from
+    the player's left to the right, larger drums further right."""
+    height = USUAL_HEIGHT_M[drum.kind]
+    if drum.kind in ("bass", "concert_bass"):
+        x, y = 0.0, 0.75
+    elif drum.kind == "snare":
+        x, y = -0.3, 0.35
+    else:
+        large = drum.shell.head_diameter_m > 0.34
+        x, y = (0.6, 0.3) if large else (-0.15, 0.75)
+    while any(math.hypot(x - s.x_m, y - s.y_m) < 0.3 for s in taken if s.height_m > 0.4):
+        x += 0.38
+    return Seat(drum_id, round(x, 2), y, height, apart=drum.kind == "snare")
+
+
+def offered(member: Member, wish: Wish) -> tuple[float, ...]:
+    """Intervals between the heads a drum may be set to."""
+    return SCHOOLS[member.seat.school or wish.school]
+
+
+def interval_words(cents: float) -> str:
+    """An interval between the heads as the trade says it."""
+    known = INTERVALS.get(round(cents / 100.0) * 100.0)
+    if known is not None and abs(cents - round(cents / 100.0) * 100.0) < 8.0:
+        return known
+    return f"resonant {abs(cents):.0f} cents {'higher' if cents > 0 else 'lower'}"
+
+
+def _known(value: str, known: Collection[str], what: str) -> None:
+    if value not in known:
+        listed = ", ".join(one for one in known if one)
+        raise InputError(f"There is no {what} {value!r}.", f"Known: {listed}.", what)
