@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.instrument.drum import LugPitch
 from kesselton.core.instrument.head import Addition, Head
+from kesselton.core.instrument.wires import Wires
 from kesselton.store.backups import backups, read_backup
 from kesselton.store.errors import DamagedError, LockedError, StoreError
 from kesselton.store.holdings import Entry, Workshop
@@ -518,3 +519,14 @@ def test_a_reading_that_cannot_be_is_told_when_it_is_looked_at(path: Path) -> No
             file.load(at_once=True)
     with pytest.raises(StoreError, match="could not be used"):
         len(entry.readings)  # the file is shut
+
+
+def test_version_10_opens_with_its_sets_and_wires(tmp_path: Path) -> None:
+    copy = tmp_path / "ten.kesselton"
+    copy.write_bytes((FIXTURES / "version10.kesselton").read_bytes())
+    with WorkshopFile.open(copy) as file:
+        found = file.load(at_once=True)
+    assert [kit.name for kit in found.kits] == ["Pit kit", "Stage kit"]
+    assert found.kits[0].wish.chord == "major"
+    assert found.kits[0].seats[0].drum_id in {entry.id for entry in found.entries}
+    assert found.entries[0].drum.wires == Wires(24, pull_n=36.0)

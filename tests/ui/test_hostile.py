@@ -29,7 +29,7 @@ from kesselton.ui.parts.labels import Label, MarkedLabel, plain_tip
 from tests.conftest import make_drum
 
 Wait = Callable[..., None]
-STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log")
+STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set")
 
 
 def test_no_name_loads_a_picture(window: MainWindow, wait: Wait, tmp_path: Path) -> None:

@@ -30,7 +30,7 @@ Wait = Callable[..., None]
 KINDS = (
     QAbstractButton, QAbstractItemView, QAbstractSlider, QAbstractSpinBox, QComboBox, QLineEdit, Picture,
 )  # fmt: skip
-STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log")
+STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set")
 
 
 def stages(window: MainWindow, wait: Wait) -> list[str]:

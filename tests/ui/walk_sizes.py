@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from kesselton.ui.main_window import MainWindow
 
 SIZES = ((1000, 640), (1100, 700), (1280, 720), (1280, 800), (1920, 1080))
-STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log")
+STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set")
 DIALOGS = (
     "drum_new", "heads_store", "buy_list", "due", "tone", "keep", "workshop_restore", "preferences", "handbook", "shortcuts", "about",
 )  # fmt: skip

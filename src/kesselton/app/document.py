@@ -141,7 +141,8 @@ class Document(QObject):
         name = entries[place].drum.name
         rest = entries[:place] + entries[place + 1 :]
         follower = rest[min(place, len(rest) - 1)].id if rest else 0
-        self.commit(f"remove {name}", replace(self._workshop, entries=rest), current=follower)
+        left = self._workshop.without_drum(self._current)
+        self.commit(f"remove {name}", left, current=follower)
 
     def move_drum(self, by: int) -> None:
         """Commit the rack with the current drum `by` places further down."""

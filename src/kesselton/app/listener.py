@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -58,6 +59,11 @@ class Listener(QObject):
             return RenderedStroke(name, render(predict(drum, stroke), stroke, wires))
 
         self._jobs.request(name, work)
+
+    def hear_sound(self, name: str, make: Callable[[], Sound]) -> None:
+        """Play a sound that takes a while to make."""
+        self.state_changed.emit("working out the sound …")
+        self._jobs.request(name, lambda: RenderedStroke(name, make()))
 
     def _on_done(self, name: str, heard: RenderedStroke) -> None:
         others = [one for one in self.last if one.name != heard.name]

@@ -7,18 +7,20 @@ from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 from kesselton.app.heads import shipped_heads
 from kesselton.app.settings import data_dir
 from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.sets.kit import Kit
 from kesselton.resources import resource, text_of
 from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import StoreError
 from kesselton.store.exchange import drum_from_data, read_model
 from kesselton.store.holdings import Entry, Workshop
-from kesselton.store.models import ClearingModel
+from kesselton.store.models import ClearingModel, KitModel
 from kesselton.store.workshop import WorkshopFile
 
 
@@ -45,7 +47,9 @@ def demo_workshop() -> Workshop:
         Dial(one["name"], tuple(DialPair(**pair) for pair in one["pairs"])) for one in data["dials"]
     )
     keys = tuple(TorqueKey(**one) for one in data["keys"])
-    return Workshop(data["name"], entries, shipped_heads(), (), dials, keys)
+    numbers = {entry.drum.name: entry.id for entry in entries}
+    kits = tuple(_kit(number, one, numbers) for number, one in enumerate(data["sets"], start=1))
+    return Workshop(data["name"], entries, shipped_heads(), (), dials, keys, kits)
 
 
 def demo_season() -> Workshop:
@@ -63,6 +67,16 @@ def demo_season() -> Workshop:
 def demo_sounds() -> list[bytes]:
     """The strokes that are kept with the log."""
     return [path.read_bytes() for path in sorted(resource("demo/sounds").glob("*.flac"))]
+
+
+def _kit(number: int, data: dict[str, Any], numbers: dict[str, int]) -> Kit:
+    seats = [
+        {"drum_id": numbers[name], "x_m": x, "y_m": y, "height_m": z,
+         "apart": name == "Pit snare"}
+        for name, x, y, z in data["seats"]
+    ]  # fmt: skip
+    model = read_model({"seats": seats, "wish": data["wish"]}, KitModel)
+    return model.kit(number, data["name"])
 
 
 def _inspected(data: dict[str, list[float]] | None) -> Inspected | None:

@@ -14,6 +14,7 @@ from kesselton.core.instrument.gauge import Dial, Inspected, TorqueKey
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.sets.kit import Kit
 
 
 @dataclass(frozen=True)
@@ -124,6 +125,7 @@ class Workshop:
     shelf: tuple[Shelved, ...] = ()
     dials: tuple[Dial, ...] = ()
     keys: tuple[TorqueKey, ...] = ()
+    kits: tuple[Kit, ...] = ()
 
     @property
     def own_heads(self) -> tuple[Head, ...]:
@@ -164,6 +166,29 @@ class Workshop:
     def entry(self, drum_id: int) -> Entry | None:
         """The entry under a number, or None."""
         return next((entry for entry in self.entries if entry.id == drum_id), None)
+
+    def kit(self, number: int) -> Kit | None:
+        """The set under a number, or None."""
+        return next((kit for kit in self.kits if kit.id == number), None)
+
+    def with_kit(self, changed: Kit) -> Workshop:
+        """The workshop with a set changed or added."""
+        if self.kit(changed.id) is None:
+            return replace(self, kits=(*self.kits, changed))
+        kits = tuple(changed if kit.id == changed.id else kit for kit in self.kits)
+        return replace(self, kits=kits)
+
+    def without_drum(self, drum_id: int) -> Workshop:
+        """The workshop without a drum, in its sets as well: its number may be given again."""
+        return replace(
+            self,
+            entries=tuple(entry for entry in self.entries if entry.id != drum_id),
+            kits=tuple(kit.without(drum_id) for kit in self.kits),
+        )
+
+    def next_kit_id(self) -> int:
+        """A number no set has."""
+        return max((kit.id for kit in self.kits), default=0) + 1
 
     def next_id(self) -> int:
         """A number no entry has."""

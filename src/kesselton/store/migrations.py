@@ -183,7 +183,7 @@ def _seventh(db: sqlite3.Connection) -> None:
             reason TEXT NOT NULL,
             content TEXT NOT NULL)"""
     )
-    write_all_sums(db, later=("kept",))
+    write_all_sums(db, later=("kept", "kits"))
 
 
 def _eighth(db: sqlite3.Connection) -> None:
@@ -207,8 +207,20 @@ def _ninth(db: sqlite3.Connection) -> None:
     log_index.write_index(db, ((number, n, entry_of(text)) for number, n, text in old))
 
 
+def _tenth(db: sqlite3.Connection) -> None:
+    """Sets: drums that are played together."""
+    db.execute(
+        """CREATE TABLE kit (
+            id INTEGER PRIMARY KEY,
+            position INTEGER NOT NULL,
+            name TEXT NOT NULL,
+            json TEXT NOT NULL)"""
+    )
+
+
 MIGRATIONS: tuple[Callable[[sqlite3.Connection], None], ...] = (
     _first, _second, _third, _fourth, to_documents, _sixth, _seventh, _eighth, _ninth,
+    _tenth,
 )  # fmt: skip
 CURRENT_VERSION = len(MIGRATIONS)
 

@@ -29,8 +29,10 @@ from kesselton.core.instrument.materials import MATERIALS
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, MUFFLERS
 from kesselton.core.instrument.reading import LIMITS, MAX_DIVISIONS, Reading
 from kesselton.core.instrument.threads import THREADS
+from kesselton.core.sets import kit as ks
 
 DRUM_FORMAT, BRIEF_FORMAT = "kesselton/drum", "kesselton/brief"
+SET_FORMAT = "kesselton/set"
 LOG_FORMAT = "kesselton/log-entry"
 READINGS_FORMAT, PROCEDURE_FORMAT = "kesselton/readings", "kesselton/procedure"
 VERSION = 1
@@ -89,7 +91,15 @@ if TYPE_CHECKING:  # one of the words the core knows
     Repeat = str
     EventName = str
     FitsName = str
+    ChordName = str
+    ListenerName = str
+    SetSchool = str
+    SeatSchool = str
 else:
+    ChordName = _one_of(ks.CHORDS)
+    ListenerName = _one_of(ks.LISTENERS)
+    SetSchool = _one_of(ks.SCHOOLS)
+    SeatSchool = _one_of(("", *ks.SCHOOLS))
     EventName = _one_of(k.EVENTS)
     FitsName = _one_of(k.FITS)
     Side = _one_of(SIDES)
@@ -613,12 +623,86 @@ class LogEntry(_Model, frozen=True, omit_defaults=True):
     attached: Annotated[tuple[AttachedModel, ...], Meta(max_length=k.MOST_ATTACHED)] = ()
 
 
+class SeatModel(_Model, frozen=True):
+    """A drum's place in a set of a workshop, by its number there."""
+
+    drum_id: Annotated[int, Meta(ge=1)]
+    x_m: Annotated[float, Meta(ge=-ks.FARTHEST_M, le=ks.FARTHEST_M)] = 0.0
+    y_m: Annotated[float, Meta(ge=-ks.FARTHEST_M, le=ks.FARTHEST_M)] = 0.0
+    height_m: Annotated[float, Meta(ge=0.0, le=ks.HIGHEST_M)] = 0.7
+    locked: bool = False
+    apart: bool = False
+    school: SeatSchool = ""
+
+
+WishedHz = Annotated[float, Meta(ge=0.5 * const.LOWEST_PITCH_HZ, le=2.0 * const.HIGHEST_PITCH_HZ)]
+
+
+class WishModel(_Model, frozen=True):
+    """What a set must do."""
+
+    chord: ChordName = "any"
+    intervals: Annotated[
+        tuple[Annotated[float, Meta(ge=0.0, le=6000.0)], ...], Meta(max_length=ks.MOST_NOTES)
+    ] = ()
+    notes: Annotated[
+        tuple[Annotated[int, Meta(ge=0, le=11)], ...], Meta(max_length=ks.MOST_NOTES)
+    ] = ()
+    root_hz: WishedHz | None = None
+    avoid_hz: Annotated[tuple[WishedHz, ...], Meta(max_length=ks.MOST_NOTES)] = ()
+    agree_hz: Annotated[tuple[WishedHz, ...], Meta(max_length=ks.MOST_NOTES)] = ()
+    school: SetSchool = "best"
+    listener: ListenerName = "player"
+    density: Density = "medium"
+    touch: Touch = "medium"
+
+    def wish(self) -> ks.Wish:
+        """The wish it describes."""
+        return ks.Wish(**self.values())
+
+
+class KitModel(_Model, frozen=True):
+    """A set as a workshop keeps it."""
+
+    seats: Annotated[tuple[SeatModel, ...], Meta(max_length=ks.MOST_DRUMS)] = ()
+    wish: WishModel = field(default_factory=WishModel)
+
+    def kit(self, number: int, name: str) -> ks.Kit:
+        """The set it describes."""
+        seats = tuple(ks.Seat(**one.values()) for one in self.seats)
+        return ks.Kit(number, name, seats, self.wish.wish())
+
+
+class SetMemberModel(_Model, frozen=True):
+    """A drum of a set file, and its place."""
+
+    drum: DrumFile
+    x_m: Annotated[float, Meta(ge=-ks.FARTHEST_M, le=ks.FARTHEST_M)] = 0.0
+    y_m: Annotated[float, Meta(ge=-ks.FARTHEST_M, le=ks.FARTHEST_M)] = 0.0
+    height_m: Annotated[float, Meta(ge=0.0, le=ks.HIGHEST_M)] = 0.7
+    locked: bool = False
+    apart: bool = False
+    school: SeatSchool = ""
+
+
+class SetFile(_Model, frozen=True):
+    """`*.set.json`, version 1: drums that are played together, and what they must do."""
+
+    title: ClassVar[str] = "Kesselton set, version 1"
+    format: Annotated[str, _fixed(SET_FORMAT)]
+    version: VersionOne
+    name: Name
+    drums: Annotated[tuple[SetMemberModel, ...], Meta(min_length=1, max_length=ks.MOST_DRUMS)]
+    wish: WishModel = field(default_factory=WishModel)
+
+
 FILES: dict[str, type[_Model]] = {
     "drum": DrumFile,
     "readings": ReadingsFile,
     "brief": OrderFile,
     "procedure": ProcedureFile,
     "log": LogEntry,
+    "set": SetFile,
 }
 
 

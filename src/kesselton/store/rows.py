@@ -25,6 +25,7 @@ from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.sets.kit import Kit
 from kesselton.store.brief_file import brief_to_data
 from kesselton.store.errors import SALVAGE, AlteredError
 from kesselton.store.exchange import (
@@ -46,8 +47,10 @@ from kesselton.store.models import (
     HeadModel,
     InspectedModel,
     KeptClearing,
+    KitModel,
     RodReadingModel,
 )
+from kesselton.store.set_file import kit_to_model
 from kesselton.store.stored import Stored
 from kesselton.store.sums import AT_ONCE, COMMON_PARTS, OWN_PARTS, Part, changed, write_sums
 
@@ -65,6 +68,7 @@ PART_WORDS = {
     "rack": "The order of the rack is",
     "library": "The library of heads is",
     "shelf": "What is noted of the store is",
+    "kits": "The sets are",
     "gauges": "The gauges are",
 }
 READING = "kind, value, side, other_head, rod, gauge, hz, noted_on"
@@ -125,6 +129,7 @@ def load(
         ),
         tuple(Dial(name, pairs.get(number, ())) for number, name in dials),
         tuple(TorqueKey(*row) for row in keys),
+        tuple(kit_of(*row) for row in read("SELECT id, name, json FROM kit ORDER BY position, id")),
     )
 
 
@@ -150,6 +155,18 @@ def head_of(name: str, text: str) -> Head:
     """
     with _named(name):
         return head_from_model(_parsed(text, HeadModel), "")
+
+
+def kit_of(number: int, name: str, text: str) -> Kit:
+    """A set from its document.
+
+    Raises
+    ------
+    InputError
+        Naming the set and the value that cannot be.
+    """
+    with _named(name):
+        return _parsed(text, KitModel).kit(number, name)
 
 
 def check_entry(entry: Entry) -> None:
@@ -199,7 +216,17 @@ def write(db: sqlite3.Connection, before: Workshop, after: Workshop) -> None:
         db.execute("DELETE FROM shelf")
         rows = [(s.head_name, s.size_in, s.stock, int(s.favourite)) for s in after.shelf]
         db.executemany("INSERT INTO shelf VALUES (?, ?, ?, ?)", rows)
+    if before.kits != after.kits:
+        touched.add((0, "kits"))
+        db.execute("DELETE FROM kit")
+        made = [(kit.id, n, kit.name, kit_text(kit)) for n, kit in enumerate(after.kits)]
+        db.executemany("INSERT INTO kit VALUES (?, ?, ?, ?)", made)
     write_sums(db, sorted(touched))
+
+
+def kit_text(kit: Kit) -> str:
+    """A set as its document."""
+    return _text(kit_to_model(kit))
 
 
 def _check_sums(db: sqlite3.Connection) -> None:

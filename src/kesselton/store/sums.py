@@ -35,6 +35,7 @@ COMMON_PARTS: dict[str, tuple[str, ...]] = {
     "title": ("SELECT 0, name FROM workshop",),
     "rack": ("SELECT 0, id FROM drum ORDER BY position, id",),
     "library": ("SELECT 0, position, name, json FROM library_head ORDER BY position",),
+    "kits": ("SELECT 0, * FROM kit ORDER BY position, id",),
     "shelf": ("SELECT 0, * FROM shelf ORDER BY head_name, size_in",),
     "gauges": (
         "SELECT 0, * FROM dial ORDER BY id",

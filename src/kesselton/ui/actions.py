@@ -70,6 +70,7 @@ SPECS = (
     Spec("stage_measure", "Go to", "Measure: note readings", "F7", "stage:measure"),
     Spec("stage_gauges", "Go to", "Gauges", "F8", "stage:gauges"),
     Spec("stage_log", "Go to", "What was kept: the log", "Ctrl+K", "stage:log"),
+    Spec("stage_set", "Go to", "Set: drums played together", "F10", "stage:set"),
     Spec("stage_heads", "Go to", "Heads: choose what to buy", "F5", "stage:heads"),
     Spec("stage_tuning", "Go to", "Tuning", "F6", "stage:tuning"),
     Spec("go_rack", "Go to", "Rack", "F2", "focus:rack"),
@@ -97,6 +98,11 @@ KEYS_ON_SCREEN = (
     ("Pairs of heads", "↑ ↓ choose, C mark for comparison"),
     ("Fit", "Space or any foot-switch key for done, Backspace back, Y N answer, T time"),
     ("Clear", "T read, Space turned, Backspace wrong tap, S skip the rod"),
+    (
+        "Set, ladder",
+        "← → choose, ↑ ↓ 10 cents, with Alt the whole chord, H hold the note, G listen",
+    ),
+    ("Set, from above", "arrow keys move the drum, Page up and down choose one"),
     ("Fields", "Enter takes the value, Escape brings the last one back"),
 )
 

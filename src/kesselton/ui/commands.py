@@ -35,6 +35,7 @@ from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.fields import Field
 from kesselton.ui.parts.inputs import typed
 from kesselton.ui.parts.picture import Picture
+from kesselton.ui.set_commands import SetCommands
 
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
@@ -97,6 +98,9 @@ class Commands(QObject):
         )
         self.logs.told.connect(self.told)
         self.logs.said.connect(self.said)
+        self.sets = SetCommands(bench, listener, self._asked_save, self._open_dialog, parent)
+        self.sets.told.connect(self.told)
+        self.sets.said.connect(self.said)
 
     # what the technician is asked; tests answer in their place
 

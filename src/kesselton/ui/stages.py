@@ -36,9 +36,11 @@ if TYPE_CHECKING:
     from kesselton.ui.keeping.log_stage import LogStage
     from kesselton.ui.measuring.gauges_stage import GaugesStage
     from kesselton.ui.measuring.measure_stage import MeasureStage
+    from kesselton.ui.sets.set_stage import SetStage
 
 P = TypeVar("P", bound=QWidget)
-PREPARED, PREPARE_MS = ("fit", "measure", "clear", "gauges", "heads", "log"), 150
+PREPARED = ("fit", "measure", "clear", "gauges", "heads", "log", "set")
+PREPARE_MS = 150
 
 
 class Stages(QStackedWidget):
@@ -117,6 +119,11 @@ class Stages(QStackedWidget):
     def log(self) -> LogStage:
         """What was kept."""
         return self._page("log", self._make_log)
+
+    @property
+    def set(self) -> SetStage:
+        """Drums that are played together."""
+        return self._page("set", self._make_set)
 
     def _page(self, name: str, make: Callable[[], P]) -> P:
         if name not in self._pages:
@@ -202,6 +209,23 @@ class Stages(QStackedWidget):
         page.export_wanted.connect(self._commands.logs.export_log)
         return page
 
+    def _make_set(self) -> SetStage:
+        from kesselton.ui.sets.set_stage import SetStage
+
+        sets = self._commands.sets
+        page = SetStage(sets.sets, self._display.a4_hz, self._display.note)
+        page.drums_wanted.connect(sets.drums)
+        page.new_wanted.connect(sets.new)
+        page.sheet_wanted.connect(lambda: sets.sheet(page.chosen_plan, page.show_cents))
+        page.play_wanted.connect(
+            lambda planned: sets.play(
+                page.hear.key, page.hear.muted, page.chosen_plan if planned else None
+            )
+        )
+        page.drum_chosen.connect(self._bench.document.select)
+        page.said.connect(lambda text: self._commands.said.emit(text, True))
+        return page
+
     def _make_gauges(self) -> GaugesStage:
         from kesselton.ui.measuring.gauges_stage import GaugesStage
 
@@ -266,6 +290,7 @@ class Stages(QStackedWidget):
             "tuning": lambda: page.ladder,
             "gauges": lambda: page.reading.line,
             "log": lambda: page.line,
+            "set": lambda: page.picture,
         }.get(stage, lambda: page)()
         first.setFocus()
         self.shown.emit(stage)
@@ -319,6 +344,8 @@ class Stages(QStackedWidget):
             now = () if settled is None else tuple(settled.prediction.tensions_n_per_m)
             self.log.set_state(entry, workshop, now, settings.a4_hz, settings.flats)
             self.log.set_own(self.learner.own)
+        elif stage == "set":
+            self.set.set_state(settings.flats, settings.metric, bench.document.current_id)
         elif stage == "heads":
             self.heads.set_state(
                 bench.document.current_id,

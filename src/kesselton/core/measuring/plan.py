@@ -245,6 +245,26 @@ def unison_words(found: Prediction, names: Sequence[str]) -> str:
     return ""
 
 
+def at_note(drum: Drum, note_hz: float) -> Drum:
+    """A drum open below, its head so that it sounds a note.
+
+    Raises
+    ------
+    InputError
+        If no tension does.
+    """
+
+    def off(log_tension: float) -> float:
+        return cents_between(note_hz, fundamental_hz(drum, (math.exp(log_tension),)))
+
+    try:
+        x = _root(off, math.log(tensions(drum)[0]))
+    except ConvergenceError:
+        raise InputError("No tension gives the drum that note.", "Choose another.") from None
+    hz = lug_pitch(drum, "batter", (math.exp(x),))
+    return drum.with_setting("batter", drum.batter.at_pitch(hz))
+
+
 def at_interval(drum: Drum, cents: float, note_hz: float | None) -> Drum:
     """The drum with its resonant head so many cents over the batter head.
 

@@ -1,5 +1,5 @@
-"""Snare wires: what they do to the head they lie on, when they leave it, and how soft a stroke still
-makes them answer (theory section 25)."""
+"""Snare wires: what they do to the head they lie on, when they leave it, and how soft a stroke
+still makes them answer (theory section 25)."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ import numpy as np
 
 from kesselton.core.acoustics.bessel import head_basis, square_area
 from kesselton.core.acoustics.partials import AIR, Partials, decay_rate
-from kesselton.core.arrays import FloatArray, IndexArray
+from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
 from kesselton.core.constants import AUDIBLE_DECAY_NEPER
 from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.beater import Stroke
@@ -75,28 +75,48 @@ def strip_of(order: IndexArray, shape: FloatArray, radius_m: float, wires: Laid)
             "Give the length of the strands between the ends that hold them.",
             "wires.length_m",
         )
-    x, wx = np.polynomial.legendre.leggauss(ALONG)
-    y, wy = np.polynomial.legendre.leggauss(ACROSS)
-    px, py = (part.ravel() for part in np.meshgrid(half * x, side * y, indexing="ij"))
-    weights = np.outer(half * wx, side * wy).ravel()
-    step = SLOPE_STEP * radius_m
-    count = shape.shape[1]
-    values, slopes = np.empty((2, len(order), len(px)))
+    along, weights = _places(half, side)
+    values, slopes = np.empty((2, len(order), len(along)))
     scale = 1.0 / np.sqrt(square_area(order, radius_m))
     for m in np.unique(order):
         mine = np.flatnonzero(order == m)
-        at = [_function(int(m), count, px + move, py, radius_m) for move in (0.0, step, -step)]
-        mixed = [scale[mine, None] * (shape[mine] @ one.T) for one in at]
-        values[mine] = mixed[0]
-        slopes[mine] = (mixed[1] - mixed[2]) / (2.0 * step)
-    return Strip(px, values, slopes, weights)
+        at, sloped = _functions(int(m), shape.shape[1], half, side, radius_m)
+        values[mine] = scale[mine, None] * (shape[mine] @ at.T)
+        slopes[mine] = scale[mine, None] * (shape[mine] @ sloped.T)
+    return Strip(along, values, slopes, weights)
 
 
-def _function(m: int, count: int, x: FloatArray, y: FloatArray, radius_m: float) -> FloatArray:
-    """(Q, N) head functions times cos m theta."""
-    out = head_basis(m, count).values(np.hypot(x, y) / radius_m)
-    turned: FloatArray = out * np.cos(m * np.arctan2(y, x))[:, None]
-    return turned
+def _points(half: float, side: float) -> tuple[FloatArray, FloatArray]:
+    x, y = np.meshgrid(
+        half * np.polynomial.legendre.leggauss(ALONG)[0],
+        side * np.polynomial.legendre.leggauss(ACROSS)[0],
+        indexing="ij",
+    )
+    return x.ravel(), y.ravel()
+
+
+@kept(16)
+def _places(half: float, side: float) -> tuple[FloatArray, FloatArray]:
+    """Places along the wires and the area each stands for, (Q,) each."""
+    along = half * np.polynomial.legendre.leggauss(ALONG)[1]
+    across = side * np.polynomial.legendre.leggauss(ACROSS)[1]
+    return _points(half, side)[0], np.outer(along, across).ravel()
+
+
+@kept(96)
+def _functions(
+    m: int, count: int, half: float, side: float, radius_m: float
+) -> tuple[FloatArray, FloatArray]:
+    """Head functions times cos m theta on the strip, and their slopes along it, (Q, N) each."""
+    x, y = _points(half, side)
+    step, basis = SLOPE_STEP * radius_m, head_basis(m, count)
+
+    def at(move: float) -> FloatArray:
+        radial = basis.values(np.hypot(x + move, y) / radius_m)
+        turned: FloatArray = radial * np.cos(m * np.arctan2(y, x + move))[:, None]
+        return turned
+
+    return at(0.0), (at(step) - at(-step)) / (2.0 * step)
 
 
 def load(strip: Strip, wires: Laid) -> tuple[FloatArray, FloatArray]:
@@ -127,7 +147,7 @@ class Lying:
     leaves_m_per_s2 : acceleration of the head at which they leave it
     """
 
-    omega: np.ndarray
+    omega: ComplexArray
     mix: FloatArray
     index: IndexArray
     strip: Strip

@@ -10,19 +10,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.acoustics.partials import Partials
+from kesselton.core.errors import InputError
 from kesselton.core.prediction.inside import power_inside
 from kesselton.core.prediction.prediction import Prediction
 from kesselton.core.prediction.stroke import LISTENING_S, energies_j, sounding_j
-from kesselton.core.sets.kit import Member
+from kesselton.core.sets.kit import PLACES, Member
 
-PLACES: dict[str, str] = {
-    "player": "player",
-    "house": "house",
-    "close": "close microphone",
-    "overhead": "overhead",
-    "front": "outside, low",
-    "inside": "inside",
-}
 PLAYER_M = (0.0, -0.25, 1.2)
 HOUSE_M = (0.0, 8.0, 1.4)
 OVERHEAD_M = (0.0, 0.4, 2.0)
@@ -49,9 +42,7 @@ class Heard:
     batter_share: float
 
 
-def balance(
-    members: Sequence[Member], found: Sequence[Prediction], place: str
-) -> list[Heard]:
+def balance(members: Sequence[Member], found: Sequence[Prediction], place: str) -> list[Heard]:
     """How loud the drums are at a place, each struck as its prediction says.
 
     Notes
@@ -60,6 +51,8 @@ def balance(
     of the volume that moves; near a head as if all of it lay one radius away. A drum other than a
     bass drum stands level.
     """
+    if place not in PLACES:
+        raise InputError(f"There is no place {place!r}.", f"Known: {', '.join(PLACES)}.", "place")
     levels, shares = [], []
     for member, one in zip(members, found, strict=True):
         if place == "inside":
@@ -115,7 +108,10 @@ def _heads(member: Member) -> list[tuple[float, float, float]]:
     seat, drum = member.seat, member.drum
     half = 0.5 * drum.shell.depth_m
     if drum.kind in ("bass", "concert_bass"):  # on its side, the player behind it
-        ends = [(seat.x_m, seat.y_m - half, seat.height_m), (seat.x_m, seat.y_m + half, seat.height_m)]
+        ends = [
+            (seat.x_m, seat.y_m - half, seat.height_m),
+            (seat.x_m, seat.y_m + half, seat.height_m),
+        ]
     else:
         ends = [
             (seat.x_m, seat.y_m, seat.height_m + half),
@@ -124,9 +120,7 @@ def _heads(member: Member) -> list[tuple[float, float, float]]:
     return ends[: len(drum.sides)]
 
 
-def _away(
-    member: Member, head: int, heads: list[tuple[float, float, float]], place: str
-) -> float:
+def _away(member: Member, head: int, heads: list[tuple[float, float, float]], place: str) -> float:
     """Meters from a head to a place; inf where that place has none for such a drum."""
     fixed = {"player": PLAYER_M, "house": HOUSE_M, "overhead": OVERHEAD_M}
     if place in fixed:

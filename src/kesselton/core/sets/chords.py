@@ -103,7 +103,8 @@ def _laid(chord: str, wish: Wish, count: int) -> list[tuple[float, ...]]:
 
 def _steps(low: float, high: float) -> list[float]:
     first = ROOT_STEP_CENTS * np.ceil(low / ROOT_STEP_CENTS - 1e-9)
-    return np.arange(first, high + 1e-9, ROOT_STEP_CENTS).tolist()
+    steps: list[float] = np.arange(first, high + 1e-9, ROOT_STEP_CENTS).tolist()
+    return steps
 
 
 def cents_of(hz: float, a4_hz: float = 440.0) -> float:

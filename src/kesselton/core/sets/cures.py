@@ -158,7 +158,8 @@ def _tries(
     drum = answering.drum
     hz = answering.found.lug_pitches_hz[1]
     own, laid = drum.own_wires, drum.laid_wires
-    assert own is not None and laid is not None and drum.resonant is not None
+    if own is None or laid is None or drum.resonant is None:
+        return
     for move in SIDE_MOVES:
         setting = drum.resonant.at_pitch(hz * ratio_of(move))
         yield (

@@ -82,8 +82,10 @@ class Curve:
         cuts = np.cumsum([heads, heads, lines, lines, lines])
         pitches, pulls, hz, rate, energy, share = np.split(table, cuts, axis=1)
         apart = np.full(len(notes), self.interval_cents)
-        logs = (np.exp(part) for part in (pitches, pulls, hz, rate))
-        return Settings(apart, notes, *logs, share, np.exp(energy))
+        return Settings(
+            apart, notes, np.exp(pitches), np.exp(pulls), np.exp(hz), np.exp(rate), share,
+            np.exp(energy),
+        )  # fmt: skip
 
     @kept_property
     def _pieces(self) -> Callable[[FloatArray], FloatArray]:

@@ -11,9 +11,8 @@ from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError
 from kesselton.core.prediction.prediction import Prediction
 from kesselton.core.prediction.render import RATE_HZ, Sound, matched, strike_samples
-from kesselton.core.sets.kit import Member
+from kesselton.core.sets.kit import PATTERNS, Member
 
-PATTERNS: dict[str, str] = {"sparse": "sparse", "medium": "medium", "dense": "dense"}
 BEATS_A_MINUTE = {"sparse": 84.0, "medium": 104.0, "dense": 132.0}
 SIXTEENTHS = 16
 SOFT, USUAL, LOUD = 0.3, 1.0, 1.6

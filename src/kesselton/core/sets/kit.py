@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from kesselton.core.choosing.apart import INTERVALS
@@ -52,6 +52,17 @@ SCHOOL_WORDS: dict[str, str] = {
     "fourth": "resonant a fourth higher",
     "batter": "batter higher",
 }
+PLACES: dict[str, str] = {
+    "player": "player",
+    "house": "house",
+    "close": "close microphone",
+    "overhead": "overhead",
+    "front": "outside, low",
+    "inside": "inside",
+}
+"""Where it is asked how loud a drum is."""
+PATTERNS: dict[str, str] = {"sparse": "sparse", "medium": "medium", "dense": "dense"}
+"""Grooves a set can be heard in."""
 MOST_DRUMS, MOST_NOTES = 12, 24
 MOST_SETS = 200
 FARTHEST_M = 6.0
@@ -127,9 +138,7 @@ class Wish:
                 "intervals",
             )
         if self.chord == "notes" and not self.notes:
-            raise InputError(
-                "There are no notes of the music.", "Give some, as in C E G.", "notes"
-            )
+            raise InputError("There are no notes of the music.", "Give some, as in C E G.", "notes")
         for count in map(len, (self.intervals, self.notes, self.avoid_hz, self.agree_hz)):
             if count > MOST_NOTES:
                 raise InputError(f"There are {count} notes.", f"Permitted: up to {MOST_NOTES}.")
@@ -192,9 +201,13 @@ class Member:
         return self.drum.name
 
 
-def members(kit: Kit, drums: dict[int, Drum]) -> tuple[Member, ...]:
+def members(kit: Kit, drums: Mapping[int, Drum]) -> tuple[Member, ...]:
     """The drums of a set, low to high by size; those the workshop no longer has are left out."""
-    found = [Member(drums[s.drum_id], s) for s in kit.seats if s.drum_id in drums]
+    return ordered([Member(drums[s.drum_id], s) for s in kit.seats if s.drum_id in drums])
+
+
+def ordered(found: Sequence[Member]) -> tuple[Member, ...]:
+    """Drums low to high by size, those apart from the chord last."""
     return tuple(sorted(found, key=lambda one: (one.seat.apart, -size(one.drum))))
 
 
@@ -206,9 +219,7 @@ def size(drum: Drum) -> float:
 
 def distance_m(one: Seat, other: Seat) -> float:
     """Between the middles of two drums."""
-    return math.dist(
-        (one.x_m, one.y_m, one.height_m), (other.x_m, other.y_m, other.height_m)
-    )
+    return math.dist((one.x_m, one.y_m, one.height_m), (other.x_m, other.y_m, other.height_m))
 
 
 def usual_seat(drum_id: int, drum: Drum, taken: tuple[Seat, ...]) -> Seat:

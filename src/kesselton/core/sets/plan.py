@@ -16,6 +16,7 @@ from kesselton.core.arrays import FloatArray, IndexArray, kept_property
 from kesselton.core.choosing.brief import TOUCHES
 from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.errors import InputError
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.sets.chords import Frame, cents_of, frames
 from kesselton.core.sets.curve import Curve, Settings, drum_curves, present_interval
 from kesselton.core.sets.kit import Member, Wish, distance_m, offered
@@ -116,7 +117,7 @@ class Tuned:
     name : of the drum
     note_cents : over C1
     interval_cents : between its heads; nan for a drum open below
-    pitches_hz : lug pitches, batter first
+    pitches_hz, tensions_n_per_m : of its heads, batter first
     moved_cents : how far each head is moved
     off_chord_cents : how far its note is from the chord
     outside_cents : how far it is above (or, negative, below) where it speaks, 0 within
@@ -127,6 +128,7 @@ class Tuned:
     note_cents: float
     interval_cents: float
     pitches_hz: tuple[float, ...]
+    tensions_n_per_m: tuple[float, ...]
     moved_cents: tuple[float, ...]
     off_chord_cents: float
     outside_cents: float
@@ -160,6 +162,15 @@ class Plan:
             abs(one.off_chord_cents) < CLEAR_OF_CENTS and one.outside_cents == 0.0
             for one in self.drums
         )
+
+
+def changed_between(before: Plan, after: Plan) -> int:
+    """Which drum two plans set otherwise: the first of them."""
+    return next(
+        number
+        for number, (old, new) in enumerate(zip(before.drums, after.drums, strict=True))
+        if old.pitches_hz != new.pitches_hz
+    )
 
 
 @dataclass(eq=False)
@@ -205,7 +216,7 @@ class Planner:
         """What settings of a drum cost by themselves, on the chord or off it."""
         one, mine = self.choices[number], np.array(rows)
         if one.member.seat.apart:
-            return one.cost[mine]
+            return np.asarray(one.cost[mine])
         off = np.abs(frame.off(self._place[number], one.settings.notes[mine]))
         return np.asarray(one.cost[mine] + OFF_CHORD * np.minimum(off, MOST_OFF) / 100.0)
 
@@ -443,6 +454,7 @@ FAR_CENTS = 200.0
 NOTE_STEP = 10.0
 """Cents between the notes of a curve that are looked at."""
 NEAREST_M = 0.05
+SAME_CENTS = 2.0
 LEAST_STEP = 80.0
 """Between neighbouring drums of a chord."""
 FEW_FRAMES = 24
@@ -458,13 +470,25 @@ def _first_note(curve: Curve) -> float:
     return NOTE_STEP * math.ceil(curve.borne[0] / NOTE_STEP)
 
 
+def offers(member: Member, wish: Wish) -> tuple[float, ...]:
+    """Intervals between a drum's heads that are solved: those offered, and the present one."""
+    drum, present = member.drum, present_interval(member.drum)
+    if drum.one_pull is not None or drum.resonant is None or member.seat.locked:
+        return (present,)
+    near = (cents for cents in offered(member, wish) if abs(cents - present) >= SAME_CENTS)
+    return (*near, present)
+
+
+def note_now(drum: Drum, curve: Curve) -> float:
+    """The note of a drum as it is set, by the curve of its interval, cents over C1."""
+    return _note_of(curve, lug_pitch(drum, "batter", tensions(drum)))
+
+
 def choice(member: Member, wish: Wish, a4_hz: float) -> Choice:
     """All settings of a drum, with what each costs by itself."""
     drum, present = member.drum, present_interval(member.drum)
-    held = drum.one_pull is not None or drum.resonant is None or member.seat.locked
-    offers = [present] if held else [*dict.fromkeys((*offered(member, wish), round(present, 3)))]
     touch = TOUCHES[wish.touch].value
-    curves = drum_curves(drum, tuple(offers), touch, a4_hz)
+    curves = drum_curves(drum, offers(member, wish), touch, a4_hz)
     if not any(_same(curve.interval_cents, present) for curve in curves):
         raise InputError(
             f"{drum.name!r} cannot be planned: its heads bear no note at the interval they have.",
@@ -476,7 +500,7 @@ def choice(member: Member, wish: Wish, a4_hz: float) -> Choice:
         parts = [curve.at(np.array([_note_of(curve, batter)])) for curve in curves]
     else:
         parts = [
-            curve.at(_first_note(curve) + NOTE_STEP * np.arange(count))
+            curve.at(_first_note(curve) + NOTE_STEP * np.arange(count, dtype=np.float64))
             for curve, count in zip(curves, _counts(curves), strict=True)
         ]
     settings = Settings.joined([*parts, now.at(np.array([_note_of(now, batter)]))])
@@ -574,6 +598,7 @@ def _tuned(choice: Choice, row: int, off: float) -> Tuned:
         note,
         cents,
         tuple(s.pitches_hz[row].tolist()),
+        tuple(s.tensions_n_per_m[row].tolist()),
         tuple(moved.tolist()),
         off,
         outside if curve.band is not None else math.nan,

@@ -23,6 +23,7 @@ STAGES = (
     ("clear", texts.CLEAR),
     ("gauges", texts.GAUGES),
     ("log", texts.LOG),
+    ("set", texts.SET),
 )
 
 WIDEST_NAME = 220

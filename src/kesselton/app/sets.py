@@ -1,0 +1,429 @@
+"""A set of the workshop on the bench: its drums solved together, planned, and heard."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from kesselton.app.bench import Bench
+from kesselton.app.jobs import Answer
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.sets.kit import MOST_SETS, Kit, Member, Wish, members
+from kesselton.store.holdings import Workshop
+
+if TYPE_CHECKING:
+    from kesselton.core.prediction.prediction import Prediction
+    from kesselton.core.prediction.wires import Response
+    from kesselton.core.sets.answering import Answer as Answering
+    from kesselton.core.sets.answering import Ready
+    from kesselton.core.sets.balance import Heard
+    from kesselton.core.sets.cures import Cure
+    from kesselton.core.sets.field import Field, Spot
+    from kesselton.core.sets.plan import Plan
+    from kesselton.core.sets.reasons import Helping
+
+
+@dataclass(frozen=True, eq=False)
+class SolvedSet:
+    """A set as it is set now; everything by the number of the drum in `members`.
+
+    Attributes
+    ----------
+    fields : where each drum can be dragged to; spots : where it stands
+    answers : rows the struck, columns the answering
+    rough : roughness of each pair
+    responses : how wires answer, None where there are none
+    heard : by place, how loud each drum is there
+    """
+
+    members: tuple[Member, ...]
+    found: tuple[Prediction, ...]
+    ready: tuple[Ready, ...]
+    fields: tuple[Field, ...]
+    spots: tuple[Spot, ...]
+    answers: list[list[Answering | None]]
+    responses: tuple[Response | None, ...]
+    heard: Mapping[str, list[Heard]]
+
+
+@dataclass(frozen=True, eq=False)
+class Planned:
+    """What a set can be tuned to: the best plans, and the few changes that help most.
+
+    Attributes
+    ----------
+    few : the set as it is, and after one, two … changes
+    helping : for each plan the head that would help its stretched drum, None where none is
+        stretched or none helps
+    """
+
+    members: tuple[Member, ...]
+    plans: tuple[Plan, ...]
+    few: tuple[Plan, ...]
+    helping: tuple[Helping | None, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Cures:
+    """Ways to quiet one answer."""
+
+    pair: tuple[int, int]
+    cures: tuple[Cure, ...]
+
+
+def solve(found: tuple[Member, ...], wish: Wish, a4_hz: float) -> SolvedSet:
+    """A set worked out as it is set now.
+
+    Raises
+    ------
+    KesseltonError
+        Naming the drum that cannot be worked out.
+    """
+    import numpy as np
+
+    from kesselton.core.choosing.brief import TOUCHES
+    from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
+    from kesselton.core.prediction.prediction import predict
+    from kesselton.core.prediction.wires import wires_response
+    from kesselton.core.sets.answering import matrix, ready
+    from kesselton.core.sets.balance import balance
+    from kesselton.core.sets.curve import drum_curves, present_interval
+    from kesselton.core.sets.field import Field, Spot
+    from kesselton.core.sets.kit import PLACES, distance_m
+    from kesselton.core.sets.plan import note_now, offers
+
+    touch = TOUCHES[wish.touch].value
+    predictions, fields, spots = [], [], []
+    for one in found:
+        with _named(one):
+            stroke = Stroke(beater=TYPICAL_BEATER[one.drum.kind], touch=touch)
+            predictions.append(predict(one.drum, stroke))
+            curves = drum_curves(one.drum, offers(one, wish), touch, a4_hz)
+            fields.append(Field.of(curves))
+            interval = present_interval(one.drum)
+            spots.append(Spot(note_now(one.drum, fields[-1].near(interval)), interval))
+    made = [ready(one) for one in predictions]
+    away = np.array([[distance_m(a.seat, b.seat) for b in found] for a in found])
+    return SolvedSet(
+        found,
+        tuple(predictions),
+        tuple(made),
+        tuple(fields),
+        tuple(spots),
+        matrix(made, [one.stroke for one in predictions], away),
+        tuple(wires_response(one) for one in predictions),
+        {place: balance(found, predictions, place) for place in PLACES},
+    )
+
+
+class _named:  # noqa: N801 - used as a function
+    """Lead a fault with the name of the drum that has it."""
+
+    def __init__(self, member: Member) -> None:
+        self._name = member.name
+
+    def __enter__(self) -> None:
+        pass
+
+    def __exit__(self, kind: object, error: object, trace: object) -> None:
+        if isinstance(error, KesseltonError) and self._name not in error.message:
+            error.message = f"{self._name}: {error.message}"
+
+
+def plan(found: tuple[Member, ...], wish: Wish, heads: Sequence[object], a4_hz: float) -> Planned:
+    """The best plans of a set, and the few changes that help most."""
+    from kesselton.core.sets.plan import Planner
+    from kesselton.core.sets.reasons import helping_head, stretched
+
+    planner = Planner(found, wish, a4_hz)
+    plans = planner.best()
+    few = planner.few_changes()
+    helping = []
+    for one in plans:
+        worst = stretched(one)
+        member = None if worst is None else next(m for m in found if m.name == worst.name)
+        helping.append(
+            None
+            if worst is None or member is None
+            else helping_head(worst, member, wish, heads, a4_hz)  # type: ignore[arg-type]
+        )
+    return Planned(found, tuple(plans), tuple(few), tuple(helping))
+
+
+class SetBench(QObject):
+    """The set that is looked at. Nothing is worked out while nobody looks.
+
+    Signals
+    -------
+    changed : another set, or it is another; solved, planned, cured : an answer is there
+    failed(KesseltonError) : it could not be worked out
+    refused(KesseltonError) : what was asked cannot be
+    """
+
+    changed = Signal()
+    solved = Signal()
+    planned = Signal()
+    cured = Signal()
+    failed = Signal(object)
+    refused = Signal(object)
+
+    def __init__(self, bench: Bench, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self._current = 0
+        self._watched = False
+        self.pair: tuple[int, int] | None = None
+        self._solver: Answer[SolvedSet] = Answer(self.solved.emit, self.failed.emit, self)
+        self._planner: Answer[Planned] = Answer(self.planned.emit, self.failed.emit, self)
+        self._curer: Answer[Cures] = Answer(self.cured.emit, self.failed.emit, self)
+        bench.changed.connect(self._on_changed)
+        self.solved.connect(self._ask_cures)
+
+    # what holds
+
+    @property
+    def workshop(self) -> Workshop:
+        """What the sets are of."""
+        return self._bench.document.workshop
+
+    @property
+    def a4_hz(self) -> float:
+        """Of the notes."""
+        return self._bench.settings.a4_hz
+
+    @property
+    def kit(self) -> Kit | None:
+        """The set that is looked at; the first where none was chosen."""
+        kits = self.workshop.kits
+        return self.workshop.kit(self._current) or (kits[0] if kits else None)
+
+    @property
+    def members(self) -> tuple[Member, ...]:
+        """Its drums, low to high."""
+        kit = self.kit
+        if kit is None:
+            return ()
+        return members(kit, {entry.id: entry.drum for entry in self.workshop.entries})
+
+    @property
+    def found(self) -> SolvedSet | None:
+        """The set as it is set now; None while it is worked out."""
+        return self._solver.settled
+
+    @property
+    def last(self) -> SolvedSet | None:
+        """The same, or as it was a moment ago with the same drums."""
+        value = self._solver.value
+        now = tuple(one.seat.drum_id for one in self.members)
+        if value is None or tuple(one.seat.drum_id for one in value.members) != now:
+            return None
+        return value
+
+    @property
+    def plans(self) -> Planned | None:
+        """Its plans; None while they are worked out."""
+        return self._planner.settled
+
+    @property
+    def cures(self) -> Cures | None:
+        """Ways to quiet the answer that is looked at; None while they are worked out."""
+        found = self._curer.settled
+        return found if found is not None and found.pair == self.pair else None
+
+    # looking
+
+    def watch(self, on: bool) -> None:
+        """Work it out from now on, or (False) no longer."""
+        self._watched = on
+        if on:
+            self._ask()
+
+    def choose(self, number: int) -> None:
+        """Look at another set."""
+        self._current, self.pair = number, None
+        self._on_changed()
+
+    def look_at(self, pair: tuple[int, int] | None) -> None:
+        """Look at how one drum answers another: ways to quiet it are worked out."""
+        self.pair = pair
+        self._ask_cures()
+        self.changed.emit()
+
+    def _on_changed(self) -> None:
+        self.changed.emit()
+        if self._watched:
+            self._ask()
+
+    def _ask(self) -> None:
+        kit, found, a4 = self.kit, self.members, self.a4_hz
+        if kit is None or not found:
+            for answer in (self._solver, self._planner, self._curer):
+                answer.forget()
+            return
+        wish = kit.wish
+        self._solver.ask(
+            kit.id, (found, wish.touch, wish.school, a4), lambda: solve(found, wish, a4)
+        )
+        heads = self.workshop.library
+        self._planner.ask(kit.id, (found, wish, a4, heads), lambda: plan(found, wish, heads, a4))
+        self._ask_cures()
+
+    def _ask_cures(self) -> None:
+        from kesselton.core.sets.kit import distance_m
+
+        whole, kit, pair = self.found, self.kit, self.pair
+        if whole is None or kit is None or pair is None or max(pair) >= len(whole.members):
+            return
+        i, j = pair
+
+        def work() -> Cures:
+            from kesselton.core.sets.cures import cures
+
+            away = distance_m(whole.members[i].seat, whole.members[j].seat)
+            made = cures(whole.ready[i], whole.ready[j], whole.found[i].stroke, away, pair)
+            return Cures(pair, tuple(made))
+
+        self._curer.ask(kit.id, (whole.members, pair, kit.wish.touch), work)
+
+    # changing
+
+    def put(self, label: str, kit: Kit) -> None:
+        """A set that was made or whose drums were chosen; it is looked at from now on."""
+        if kit.id != self._current:
+            self._current, self.pair = kit.id, None
+        if self.workshop.kit(kit.id) is None and len(self.workshop.kits) >= MOST_SETS:
+            self.refused.emit(InputError(f"There are {MOST_SETS} sets.", "Remove one first."))
+            return
+        self.change(label, kit)
+
+    def remove_kit(self) -> None:
+        """The set that is looked at goes; its drums stay."""
+        kit = self.kit
+        if kit is not None:
+            kits = tuple(one for one in self.workshop.kits if one.id != kit.id)
+            self.pair = None
+            self._bench.document.commit(
+                f"remove the set {kit.name}", replace(self.workshop, kits=kits)
+            )
+
+    def change(self, label: str, kit: Kit) -> None:
+        """Make the set another, as one step of undo."""
+        if [s.drum_id for s in kit.seats] != [s.drum_id for s in (self.kit or kit).seats]:
+            self.pair = None
+        self._bench.document.commit(label, self.workshop.with_kit(kit))
+
+    def change_wish(self, label: str, **values: object) -> None:
+        """Make the wish another.
+
+        Raises
+        ------
+        InputError
+            If it cannot be.
+        """
+        kit = self.kit
+        if kit is not None:
+            wish = replace(kit.wish, **values)  # type: ignore[arg-type]
+            self.change(label, replace(kit, wish=wish))
+
+    def move_to(self, spots: Mapping[int, Spot], label: str) -> bool:
+        """Set drums to notes and intervals, exactly, as one step of undo; `refused` says why if one
+        of them cannot be."""
+        whole = self.found
+        if whole is None:
+            return False
+        made: dict[int, Drum] = {}
+        try:
+            for number, spot in spots.items():
+                member = whole.members[number]
+                with _named(member):
+                    made[member.seat.drum_id] = set_to(member.drum, spot, self.a4_hz)
+        except KesseltonError as error:
+            self.refused.emit(error)
+            return False
+        self._put(made, label)
+        return True
+
+    def use(self, wanted: Plan, found: tuple[Member, ...], label: str) -> bool:
+        """Set the drums as a plan has them; locked drums and those as they are stay."""
+        from kesselton.core.sets.field import Spot
+
+        made: dict[int, Drum] = {}
+        try:
+            for member, one in zip(found, wanted.drums, strict=True):
+                if one.as_is or member.seat.locked:
+                    continue
+                with _named(member):
+                    spot = Spot(one.note_cents, one.interval_cents)
+                    made[member.seat.drum_id] = set_to(member.drum, spot, self.a4_hz)
+        except KesseltonError as error:
+            self.refused.emit(error)
+            return False
+        self._put(made, label)
+        return True
+
+    def use_cure(self, cure: Cure, label: str) -> None:
+        """Change the drum a cure is about."""
+        if cure.changed is not None and self.found is not None:
+            member = self.found.members[cure.drum]
+            self._put({member.seat.drum_id: cure.changed}, label)
+
+    def _put(self, drums: Mapping[int, Drum], label: str) -> None:
+        workshop = self.workshop
+        entries = tuple(
+            entry.with_drum(drums[entry.id]) if entry.id in drums else entry
+            for entry in workshop.entries
+        )
+        self._bench.document.commit(label, replace(workshop, entries=entries))
+
+    def stop(self) -> None:
+        """End every thread."""
+        for answer in (self._solver, self._planner, self._curer):
+            answer.stop()
+
+
+def as_planned(found: SolvedSet, wanted: Plan, a4_hz: float) -> list[Prediction]:
+    """The drums of a set as a plan has them.
+
+    Raises
+    ------
+    KesseltonError
+        If one of them cannot be set so.
+    """
+    from kesselton.core.prediction.prediction import predict
+    from kesselton.core.sets.field import Spot
+
+    out = []
+    for member, now, one in zip(found.members, found.found, wanted.drums, strict=True):
+        if one.as_is or member.seat.locked:
+            out.append(now)
+            continue
+        drum = set_to(member.drum, Spot(one.note_cents, one.interval_cents), a4_hz)
+        out.append(predict(drum, now.stroke))
+    return out
+
+
+def set_to(drum: Drum, spot: Spot, a4_hz: float) -> Drum:
+    """A drum at a note and an interval between its heads, solved in full.
+
+    Raises
+    ------
+    KesseltonError
+        If it cannot be set so.
+    """
+    from kesselton.core.measuring.head_to_head import drawn_along
+    from kesselton.core.measuring.plan import at_interval, at_note
+    from kesselton.core.sets.chords import hz_of
+
+    hz = hz_of(spot.note, a4_hz)
+    if drum.resonant is None:
+        return at_note(drum, hz)
+    if drum.one_pull is not None:
+        held = at_interval(drum, spot.interval, hz)
+        reading = held.batter.reading
+        assert reading is not None
+        return drawn_along(drum, "batter", reading.hz)
+    return at_interval(drum, spot.interval, hz)

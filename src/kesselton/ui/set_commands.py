@@ -1,0 +1,132 @@
+"""What is done with sets of drums: made, their drums chosen, played, written as a sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QDialog, QWidget
+
+from kesselton.app.bench import Bench
+from kesselton.app.listener import Listener
+from kesselton.app.sets import SetBench
+from kesselton.core.sets.kit import Kit
+from kesselton.ui import texts
+from kesselton.ui.papers import guarded
+
+if TYPE_CHECKING:
+    from kesselton.core.prediction.render import Sound
+    from kesselton.core.sets.plan import Plan
+
+AskSave = Callable[[str, str, str], "Path | None"]
+
+
+class SetCommands(QObject):
+    """Handlers that are about sets.
+
+    Signals
+    -------
+    told, said : as of `Commands`
+    """
+
+    told = Signal(object, str)
+    said = Signal(str, bool)
+
+    def __init__(
+        self,
+        bench: Bench,
+        listener: Listener,
+        ask_save: AskSave,
+        open_dialog: Callable[[QDialog], None],
+        parent: QWidget,
+    ) -> None:
+        super().__init__(parent)
+        self._bench, self._listener, self._ask_save = bench, listener, ask_save
+        self._open_dialog, self._parent = open_dialog, parent
+        self.sets = SetBench(bench, self)
+
+    def new(self) -> None:
+        """Choose drums for a new set."""
+        workshop = self._bench.document.workshop
+        taken = {kit.name for kit in workshop.kits}
+        name = next(
+            one
+            for number in range(1, len(taken) + 2)
+            if (one := texts.NEW_SET_NAME.format(number=number)) not in taken
+        )
+        self._choose_drums(Kit(workshop.next_kit_id(), name), texts.SET_ADDED)
+
+    def drums(self) -> None:
+        """Choose the drums of the set that is looked at."""
+        kit = self.sets.kit
+        if kit is not None:
+            self._choose_drums(kit, texts.SET_CHANGED)
+
+    def _choose_drums(self, kit: Kit, label: str) -> None:
+        from kesselton.ui.sets.drums_dialog import DrumsDialog
+
+        drums = [(entry.id, entry.drum) for entry in self._bench.document.workshop.entries]
+        dialog = DrumsDialog(kit, drums, self._parent)
+
+        def take() -> None:
+            self.sets.put(label.format(name=dialog.kit.name), dialog.kit)
+
+        dialog.accepted.connect(take)
+        self._open_dialog(dialog)
+
+    def play(self, pattern: str, muted: int, plan: Plan | None) -> None:
+        """Let the set be heard, as it is or as a plan has it."""
+        kit, found = self.sets.kit, self.sets.found
+        if kit is None or found is None:
+            return
+        words = texts.SET_AS_PLANNED if plan is not None else texts.SET_AS_IT_IS
+        name = words.format(name=kit.name, pattern=pattern)
+        muted_drums = frozenset() if muted < 0 else frozenset({muted})
+        a4 = self.sets.a4_hz
+
+        def work() -> Sound:
+            from kesselton.app.sets import as_planned
+            from kesselton.core.sets.groove import groove, one_by_one, render_hits
+
+            heard = list(found.found) if plan is None else as_planned(found, plan, a4)
+            hits = one_by_one(found.members) if pattern == "one" else groove(found.members, pattern)
+            return render_hits(dict(enumerate(heard)), hits, muted_drums)
+
+        self._listener.hear_sound(name, work)
+
+    def sheet(self, plan: Plan | None, show: Callable[[float], str]) -> None:
+        """Write the sheet of the set: targets, order of work, conflicts; or the set as a file."""
+        kit, found, planned = self.sets.kit, self.sets.found, self.sets.plans
+        if kit is None or found is None or planned is None:
+            self.said.emit(texts.SET_SHEET_LATER, False)
+            return
+        path = self._ask_save(
+            texts.SAVE_SET_SHEET, texts.SET_SHEET_NAME.format(name=kit.name), texts.SET_SHEET_KINDS
+        )
+        if path is None:
+            return
+        from kesselton.ui.sets.set_sheet import SetSheet, write_set_sheet
+
+        if path.name.lower().endswith(".json"):
+            with guarded(self.told):
+                self._write_set(path, kit)
+            return
+        settings = self._bench.settings
+        sheet = SetSheet(
+            kit, found, plan, self._bench.document.workshop.name,
+            settings.a4_hz, settings.flats, settings.metric, date.today(),
+        )  # fmt: skip
+        with guarded(self.told):
+            written = write_set_sheet(path, sheet, show)
+            self.said.emit(texts.SAVED_AS.format(name=written.name), False)
+
+    def _write_set(self, path: Path, kit: Kit) -> None:
+        """The set with its drums as a file other programs read."""
+        from kesselton.store.set_file import save_set
+
+        drums = {entry.id: entry.drum for entry in self._bench.document.workshop.entries}
+        save_set(path, kit, drums)
+        self.said.emit(texts.SAVED_AS.format(name=path.name), False)

@@ -1,0 +1,1 @@
+"""The stage Set: drums that are played together."""

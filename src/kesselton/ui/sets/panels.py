@@ -1,0 +1,322 @@
+"""What stands beside the ladder of a set: plans, clashes and their cures, sound."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QSignalBlocker, Qt, Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
+
+from kesselton.core.sets.kit import Member
+from kesselton.ui.parts.fields import Choice, Field, pitch_field
+from kesselton.ui.parts.inputs import Button, Rows
+from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.theme import font, px
+from kesselton.ui.sets import texts, words
+from kesselton.ui.sets.level_picture import LevelPicture
+from kesselton.ui.sets.wish_form import WishForm
+
+if TYPE_CHECKING:
+    from kesselton.app.sets import Cures, Planned, SolvedSet
+    from kesselton.core.sets.plan import Plan
+
+Show = Callable[[float], str]
+LOWEST_TONE_HZ, HIGHEST_TONE_HZ = 20.0, 2000.0
+TONE_DB = 94.0
+"""Sound pressure level at the drum of the tone that is tried: a bass player near by; assumed."""
+
+
+def title(text: str) -> Label:
+    """Over a part of a column."""
+    label = Label(text)
+    label.setFont(font(11, QFont.Weight.DemiBold))
+    label.setWordWrap(True)
+    return label
+
+
+def quiet() -> Label:
+    """A remark of some lines."""
+    label = Label()
+    label.setProperty("quiet", True)
+    label.setWordWrap(True)
+    return label
+
+
+def rows(name: str, least: int) -> Rows:
+    """A list of entries of two lines."""
+    made = Rows()
+    made.setAccessibleName(name)
+    made.setWordWrap(True)
+    made.setFixedHeight(px(least))
+    made.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    return made
+
+
+def fill(made: Rows, entries: list[str], current: int) -> None:
+    """Show entries; one stays chosen."""
+    shown = [made.item(i).text() for i in range(made.count())]
+    with QSignalBlocker(made):
+        if shown != entries:
+            made.clear()
+            for text in entries:
+                made.addItem(QListWidgetItem(text))
+        made.setCurrentRow(min(current, len(entries) - 1))
+
+
+class PlanPanel(QWidget):
+    """The wish, the best plans, and the few changes that help most.
+
+    Signals
+    -------
+    chosen(int) : another plan is looked at
+    use_wanted : the plan that is looked at; few_wanted(int) : the first so many changes
+    """
+
+    chosen = Signal(int)
+    use_wanted = Signal()
+    few_wanted = Signal(int)
+
+    def __init__(
+        self, a4: Callable[[], float], show_hz: Callable[[float], str], show: Show
+    ) -> None:
+        super().__init__()
+        self._show = show
+        self._planned: Planned | None = None
+        self.form = WishForm(a4, show_hz)
+        self.state = quiet()
+        self.list = rows(texts.PLANS, 104)
+        self.list.currentRowChanged.connect(self.chosen.emit)
+        self.list.itemActivated.connect(lambda item: self.use_wanted.emit())
+        self.drums = Label()
+        self.drums.setWordWrap(True)
+        self.helping = quiet()
+        self.use = Button(texts.USE_PLAN)
+        self.use.clicked.connect(self.use_wanted)
+        self.few = rows(texts.FEW, 84)
+        self.few_use = Button(texts.FEW_USE_ONE)
+        self.few_use.clicked.connect(lambda: self.few_wanted.emit(self.few.currentRow() + 1))
+        self.few.currentRowChanged.connect(self._say_few)
+        self.order = quiet()
+        self.order.setText(texts.ORDER)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 8, 0)
+        layout.setSpacing(6)
+        layout.addWidget(self.form)
+        layout.addWidget(title(texts.PLANS))
+        for widget in (self.state, self.list, self.drums, self.helping, self.use):
+            layout.addWidget(widget)
+        layout.addSpacing(6)
+        layout.addWidget(title(texts.FEW))
+        for widget in (self.few, self.few_use, self.order):
+            layout.addWidget(widget)
+        layout.addStretch(1)
+
+    def set_state(
+        self, planned: Planned | None, current: int, words_if_none: str, turns: list[str]
+    ) -> None:
+        """Show plans; `turns` what each of the few changes asks for."""
+        self._planned = planned
+        self.state.setText("" if planned is not None else words_if_none)
+        self.state.setVisible(planned is None)
+        plans = () if planned is None else planned.plans
+        fill(
+            self.list,
+            [f"{words.plan_title(p, self._show)} · {words.plan_state(p)}" for p in plans],
+            current,
+        )
+        self.use.setEnabled(bool(plans))
+        self._show_plan(planned, current)
+        fill(self.few, turns or ([texts.FEW_NOTHING] if planned is not None else []), 0)
+        self.few_use.setEnabled(bool(turns))
+        self._say_few(self.few.currentRow())
+
+    def _say_few(self, row: int) -> None:
+        text = texts.FEW_USE_ONE if row < 1 else texts.FEW_USE.format(count=row + 1)
+        self.few_use.setText(text)
+
+    def _show_plan(self, planned: Planned | None, current: int) -> None:
+        lines: list[str] = []
+        helping = ""
+        if planned is not None and 0 <= current < len(planned.plans):
+            from kesselton.core.sets.reasons import reasons
+
+            plan = planned.plans[current]
+            for one, member in zip(plan.drums, planned.members, strict=True):
+                said = "; ".join(reasons(one, member))
+                lines.append(f"{one.name} {self._show(one.note_cents)}: {said}")
+            helping = words.helping_words(planned.helping[current], plan)
+        self.drums.setText("\n".join(lines))
+        self.helping.setText(helping)
+        self.helping.setVisible(bool(helping))
+
+
+class TalkPanel(QWidget):
+    """How one drum answers another, what helps, and a tone in the room against wires.
+
+    Signals
+    -------
+    use_wanted(int) : one of the cures
+    tone_edited(float Hz)
+    """
+
+    use_wanted = Signal(int)
+    tone_edited = Signal(object)
+
+    def __init__(self, a4: Callable[[], float], show_hz: Callable[[float], str]) -> None:
+        super().__init__()
+        self.title = title(texts.CURES)
+        self.state = Label()
+        self.state.setWordWrap(True)
+        self.list = rows(texts.CURES, 190)
+        self.list.itemActivated.connect(lambda item: self._use())
+        self.use = Button(texts.USE_CURE)
+        self.use.clicked.connect(self._use)
+        self.list.currentRowChanged.connect(lambda row: self._enable())
+        self.tone: Field = pitch_field(
+            texts.TONE_AGAINST, LOWEST_TONE_HZ, HIGHEST_TONE_HZ, a4, show_hz, optional=True
+        )
+        self.tone.edited.connect(self.tone_edited)
+        self.tone_says = quiet()
+        self._usable: list[bool] = []
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 8, 0)
+        layout.setSpacing(6)
+        for widget in (self.title, self.state, self.list, self.use):
+            layout.addWidget(widget)
+        layout.addSpacing(8)
+        layout.addWidget(self.tone)
+        layout.addWidget(self.tone_says)
+        layout.addStretch(1)
+
+    def _use(self) -> None:
+        if self.use.isEnabled():
+            self.use_wanted.emit(self.list.currentRow())
+
+    def _enable(self) -> None:
+        row = self.list.currentRow()
+        self.use.setEnabled(0 <= row < len(self._usable) and self._usable[row])
+
+    def set_state(
+        self, found: SolvedSet | None, pair: tuple[int, int] | None, cures: Cures | None
+    ) -> None:
+        """Show an answer and what helps against it."""
+        one = None
+        if found is not None and pair is not None and max(pair) < len(found.members):
+            one = found.answers[pair[0]][pair[1]]
+        if found is None or pair is None or one is None:
+            self.title.setText(texts.CURES)
+            self.state.setText(texts.CHOOSE_CELL)
+            self._usable = []
+            fill(self.list, [], -1)
+        else:
+            names = [found.members[n].name for n in pair]
+            said = texts.MATRIX_WORDS.format(struck=names[0], answering=names[1])
+            self.title.setText(said)
+            self.state.setText(words.answer_words(one))
+            if cures is None:
+                self._usable = []
+                fill(self.list, [texts.CURING], -1)
+            else:
+                fill(
+                    self.list,
+                    [
+                        f"{words.cure_title(c, found.members[c.drum].name)}\n{words.cure_state(c)}"
+                        for c in cures.cures
+                    ],
+                    max(self.list.currentRow(), 0),
+                )
+                self._usable = [
+                    c.changed is not None and not found.members[c.drum].seat.locked
+                    for c in cures.cures
+                ]
+        self._enable()
+
+    def say_tone(self, text: str) -> None:
+        """What a tone in the room does to the wires."""
+        self.tone_says.setText(text)
+
+
+class HearPanel(QWidget):
+    """Grooves over the whole set, and how loud each drum is at a place.
+
+    Signals
+    -------
+    play_wanted(bool planned), place_chosen(str)
+    """
+
+    play_wanted = Signal(bool)
+    place_chosen = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        from kesselton.core.sets.kit import PATTERNS
+
+        self.pattern = Choice(texts.GROOVE)
+        self.pattern.set_options([*PATTERNS.items(), ("one", texts.ONE_BY_ONE)])
+        self.pattern.set_state("medium")
+        self.key = "medium"
+        self.pattern.chosen.connect(self._on_pattern)
+        self.mute = Choice(texts.MUTE)
+        self.muted = -1
+        self.mute.chosen.connect(self._on_mute)
+        self.play, self.planned = Button(texts.PLAY), Button(texts.PLAY_PLANNED)
+        self.play.clicked.connect(lambda: self.play_wanted.emit(False))
+        self.planned.clicked.connect(lambda: self.play_wanted.emit(True))
+        self.place = Choice(texts.BALANCE_AT)
+        self.place.chosen.connect(self.place_chosen)
+        self.levels = LevelPicture()
+        self.sure = quiet()
+        self.sure.setText(texts.BALANCE_SURE)
+        buttons = QHBoxLayout()
+        for button in (self.play, self.planned):
+            buttons.addWidget(button)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 8, 0)
+        layout.setSpacing(6)
+        layout.addWidget(self.pattern)
+        layout.addWidget(self.mute)
+        layout.addLayout(buttons)
+        layout.addSpacing(10)
+        layout.addWidget(title(texts.AT_EAR))
+        for widget in (self.place, self.levels, self.sure):
+            layout.addWidget(widget)
+        layout.addStretch(1)
+
+    def _on_pattern(self, key: str) -> None:
+        self.key = key
+
+    def _on_mute(self, number: int) -> None:
+        self.muted = number
+
+    def set_state(
+        self, found: SolvedSet | None, members: tuple[Member, ...], place: str, plan: Plan | None
+    ) -> None:
+        """Show what can be heard of a set."""
+        from kesselton.core.sets.kit import PLACES
+
+        names = [(-1, texts.NONE_MUTED), *((i, m.name) for i, m in enumerate(members))]
+        self.mute.set_options(names)
+        if self.muted >= len(members):
+            self.muted = -1
+        self.mute.set_state(self.muted)
+        self.play.setEnabled(found is not None)
+        self.planned.setEnabled(plan is not None and found is not None)
+        self.place.set_options(list(PLACES.items()))
+        self.place.set_state(place)
+        lines = []
+        if found is not None:
+            for one in found.heard[place]:
+                name = found.members[one.drum].name
+                if math.isnan(one.level_db):
+                    lines.append((name, math.nan, texts.NOT_THERE))
+                    continue
+                said = f"{one.level_db:.0f} dB".replace("-", "−")
+                if not math.isnan(one.batter_share):
+                    said = texts.NEAR_HEAD.format(
+                        db=one.level_db, share=100.0 * one.batter_share
+                    ).replace("-", "−")
+                lines.append((name, one.level_db, said))
+        self.levels.set_state(lines)

@@ -1,0 +1,127 @@
+"""The set on one sheet: a target for each drum, the order of work, what clashes."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from kesselton.core.cautions import RODS_UNDER_LOAD
+from kesselton.core.sets.kit import Kit, interval_words
+from kesselton.ui.parts import wording
+from kesselton.ui.printing.listing import (
+    Listing,
+    Section,
+    write_markdown,
+    write_pdf,
+    write_svg,
+)
+from kesselton.ui.sets import texts, words
+
+if TYPE_CHECKING:
+    from kesselton.app.sets import SolvedSet
+    from kesselton.core.sets.plan import Plan
+
+LOUD_DB = -20.0
+"""An answer louder than this under its stroke is named on the sheet; assumed."""
+
+
+@dataclass(frozen=True, eq=False)
+class SetSheet:
+    """What the sheet shows; `plan` None: the set as it is."""
+
+    kit: Kit
+    found: SolvedSet
+    plan: Plan | None
+    workshop: str
+    a4_hz: float
+    flats: bool
+    metric: bool
+    on: date
+
+
+def listing(sheet: SetSheet, show: Callable[[float], str]) -> Listing:
+    """The sheet as tables; `show` words a pitch in cents over C1."""
+    found, plan = sheet.found, sheet.plan
+    kind = words.plan_title(plan, show) if plan is not None else texts.SHEET_AS_IT_IS
+    return Listing(
+        sheet.kit.name,
+        f"{sheet.workshop}, {sheet.on.isoformat()} · {kind} · A4 = {sheet.a4_hz:.0f} Hz",
+        (
+            Section(texts.SHEET_TARGETS, _targets(sheet, show), (3, 2, 3, 3, 3, 4)),
+            Section(
+                texts.SHEET_ORDER, _order(sheet), (1, 3, 8), f"{texts.ORDER} {RODS_UNDER_LOAD}"
+            ),
+            Section(texts.SHEET_CONFLICTS, _conflicts(found), (3, 3, 8), texts.SHEET_MIND),
+        ),
+    )
+
+
+def _targets(sheet: SetSheet, show: Callable[[float], str]) -> tuple[tuple[str, ...], ...]:
+    rows: list[tuple[str, ...]] = [texts.SHEET_CAPTIONS]
+    for number, member in enumerate(sheet.found.members):
+        if sheet.plan is not None:
+            one = sheet.plan.drums[number]
+            note, interval, pitches = one.note_cents, one.interval_cents, one.pitches_hz
+        else:
+            spot = sheet.found.spots[number]
+            note, interval = spot.note, spot.interval
+            pitches = sheet.found.found[number].lug_pitches_hz
+        said = [
+            f"{wording.note_words(hz, sheet.a4_hz, sheet.flats)} · {wording.hz_words(hz)}"
+            for hz in pitches
+        ]
+        rows.append(
+            (
+                member.name,
+                wording.size_words(member.drum, sheet.metric),
+                show(note),
+                said[0],
+                said[1] if len(said) > 1 else texts.SHEET_NO_HEAD,
+                "" if math.isnan(interval) else interval_words(interval),
+            )
+        )
+    return tuple(rows)
+
+
+def _order(sheet: SetSheet) -> tuple[tuple[str, ...], ...]:
+    from kesselton.core.sets.reasons import turns_between
+
+    rows: list[tuple[str, ...]] = [texts.SHEET_ORDER_CAPTIONS]
+    for number, member in enumerate(sheet.found.members):
+        what = texts.NO_TURN
+        if sheet.plan is not None and not sheet.plan.drums[number].as_is:
+            before = sheet.found.found[number].tensions_n_per_m
+            turns = turns_between(member.drum, before, sheet.plan.drums[number].tensions_n_per_m)
+            what = words.turn_words(member, turns)
+        rows.append((str(number + 1), member.name, what))
+    return tuple(rows)
+
+
+def _conflicts(found: SolvedSet) -> tuple[tuple[str, ...], ...]:
+    rows: list[tuple[str, ...]] = [texts.SHEET_CONFLICT_CAPTIONS]
+    for line in found.answers:
+        for one in line:
+            if one is not None and (one.wires_over or one.level_db > LOUD_DB):
+                names = [found.members[n].name for n in (one.struck, one.answering)]
+                rows.append((*names, words.answer_words(one)))
+    return tuple(rows)
+
+
+def write_set_sheet(path: Path, sheet: SetSheet, show: Callable[[float], str]) -> Path:
+    """Write the sheet by the ending of its name: PDF, SVG or Markdown.
+
+    Raises
+    ------
+    KesseltonError
+        If the place cannot be written.
+    """
+    made = listing(sheet, show)
+    ending = path.suffix.lower()
+    write = {".svg": write_svg, ".md": write_markdown}.get(ending, write_pdf)
+    target = path if ending in (".svg", ".md", ".pdf") else path.with_name(f"{path.name}.pdf")
+    write(target, made)
+    return target

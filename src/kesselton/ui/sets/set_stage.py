@@ -1,0 +1,408 @@
+"""The stage Set: one ladder for all drums, who sets whom talking, the kit from above, and plans."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QGridLayout,
+    QHBoxLayout,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from kesselton.app.sets import SetBench
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.pitch import ratio_of
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import scroll
+from kesselton.ui.parts.fields import Choice
+from kesselton.ui.parts.inputs import Button, Tick
+from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.theme import Colours, px
+from kesselton.ui.sets import texts, words
+from kesselton.ui.sets.answer_picture import AnswerPicture
+from kesselton.ui.sets.kit_picture import KitPicture
+from kesselton.ui.sets.panels import TONE_DB, HearPanel, PlanPanel, TalkPanel
+from kesselton.ui.sets.set_picture import SetPicture
+
+if TYPE_CHECKING:
+    from kesselton.core.sets.field import Spot
+    from kesselton.core.sets.plan import Plan
+
+PANEL_WIDTH = 316
+C1_UNDER_A4 = 4500.0
+
+
+class SetStage(QWidget):
+    """Drums that are played together.
+
+    Signals
+    -------
+    drums_wanted, new_wanted, sheet_wanted
+    play_wanted(bool planned) : a groove, as the set is or as the plan would have it
+    drum_chosen(int drum id) : it comes to the bench
+    said(str) : what was done, and can be taken back
+    """
+
+    drums_wanted = Signal()
+    new_wanted = Signal()
+    sheet_wanted = Signal()
+    play_wanted = Signal(bool)
+    drum_chosen = Signal(int)
+    said = Signal(str)
+
+    def __init__(
+        self,
+        sets: SetBench,
+        a4: Callable[[], float],
+        show: Callable[[float], str],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.sets = sets
+        self._flats, self._metric = False, False
+        self._plan_row, self._place, self._drum_id = 0, "player", 0
+        self._fault = ""
+        self._tone_hz: float | None = None
+        self.picture = SetPicture()
+        self.answers = AnswerPicture()
+        self.kit = KitPicture()
+        self.plan = PlanPanel(a4, show, self.show_cents)
+        self.talk = TalkPanel(a4, show)
+        self.hear = HearPanel()
+        self._lay_out()
+        self._connect()
+        self.setFocusProxy(self.picture)
+
+    def _lay_out(self) -> None:
+        self.choice = Choice("")
+        self.choice.caption.hide()
+        self.choice.box.setAccessibleName(texts.SETS)
+        self.choice.setMinimumWidth(px(190))
+        self.drums, self.new = Button(texts.DRUMS_OF_SET), Button(texts.NEW_SET)
+        self.remove, self.sheet = Button(texts.REMOVE_SET), Button(texts.SHEET)
+        self.hold = Tick(texts.HOLD_NOTE)
+        self.hold.setChecked(True)
+        self.hold.setToolTip(texts.HOLD_TIP)
+        top = QHBoxLayout()
+        top.setSpacing(8)
+        for widget in (self.choice, self.drums, self.new, self.remove, self.sheet):
+            top.addWidget(widget)
+        top.addStretch(1)
+        top.addWidget(self.hold)
+        self.first = Label(texts.NO_SET)
+        self.first.setWordWrap(True)
+        self.first.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        matrix, above = _titled(texts.MATRIX, self.answers), _titled(texts.FROM_ABOVE, self.kit)
+        left = QGridLayout()
+        left.setContentsMargins(0, 0, 0, 0)
+        left.addLayout(top, 0, 0, 1, 2)
+        left.addWidget(self.picture, 1, 0, 1, 2)
+        left.addWidget(self.first, 2, 0, 1, 2)
+        left.addLayout(matrix, 3, 0)
+        left.addLayout(above, 3, 1)
+        left.setRowStretch(1, 5)
+        left.setRowStretch(3, 2)
+        left.setColumnStretch(0, 11)
+        left.setColumnStretch(1, 9)
+        self.panels = QStackedWidget()
+        self.switch: dict[str, Button] = {}
+        group, row = QButtonGroup(self), QHBoxLayout()
+        row.setSpacing(0)
+        for place, ((key, text), panel) in enumerate(
+            zip(texts.PANELS, (self.plan, self.talk, self.hear), strict=True)
+        ):
+            button = Button(text)
+            button.setObjectName("stage")
+            button.setCheckable(True)
+            group.addButton(button)
+            button.clicked.connect(lambda on=False, place=place: self.panels.setCurrentIndex(place))
+            row.addWidget(button)
+            self.switch[key] = button
+            self.panels.addWidget(panel)
+        row.addStretch(1)
+        self.switch["plan"].setChecked(True)
+        right = QVBoxLayout()
+        right.addLayout(row)
+        right.addWidget(scroll(self.panels, PANEL_WIDTH), 1)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 8, 8, 8)
+        layout.setSpacing(10)
+        layout.addLayout(left, 1)
+        layout.addLayout(right)
+
+    def _connect(self) -> None:
+        sets = self.sets
+        sets.changed.connect(self.refresh)
+        sets.solved.connect(self.refresh)
+        sets.planned.connect(self._on_planned)
+        sets.cured.connect(self.refresh)
+        sets.failed.connect(self._on_failed)
+        sets.refused.connect(self._on_refused)
+        self.choice.chosen.connect(self._on_kit)
+        self.drums.clicked.connect(self.drums_wanted)
+        self.new.clicked.connect(self.new_wanted)
+        self.remove.clicked.connect(self._on_remove)
+        self.sheet.clicked.connect(self.sheet_wanted)
+        self.hold.toggled.connect(self._on_hold)
+        self.picture.held_wanted.connect(self.hold.setChecked)
+        self.picture.moved.connect(self._on_moved)
+        self.picture.chosen.connect(self._on_chosen)
+        self.kit.chosen.connect(self._on_chosen)
+        self.kit.moved.connect(self._on_seat)
+        self.answers.chosen.connect(self._on_pair)
+        self.plan.form.edited.connect(self._on_wish)
+        self.plan.chosen.connect(self._on_plan)
+        self.plan.use_wanted.connect(self.use_plan)
+        self.plan.few_wanted.connect(self.use_few)
+        self.talk.use_wanted.connect(self.use_cure)
+        self.talk.tone_edited.connect(self._on_tone)
+        self.hear.play_wanted.connect(self.play_wanted)
+        self.hear.place_chosen.connect(self._on_place)
+
+    # words
+
+    def show_cents(self, cents: float) -> str:
+        """A pitch in cents over C1, as a note."""
+        a4 = self.sets.a4_hz
+        return wording.note_words(a4 * ratio_of(cents - C1_UNDER_A4), a4, self._flats)
+
+    # what holds
+
+    @property
+    def chosen_plan(self) -> Plan | None:
+        """The plan that is looked at."""
+        planned = self.sets.plans
+        if planned is None or not 0 <= self._plan_row < len(planned.plans):
+            return None
+        return planned.plans[self._plan_row]
+
+    def set_state(self, flats: bool, metric: bool, drum_id: int) -> None:
+        """Bring everything up to date; `drum_id` is on the bench."""
+        self._flats, self._metric = flats, metric
+        self._drum_id = drum_id
+        self.sets.watch(True)
+        self.refresh()
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        for picture in (self.picture, self.answers, self.kit, self.hear.levels):
+            picture.set_colours(colours)
+
+    def stop(self) -> None:
+        """End every thread."""
+        self.sets.stop()
+
+    def refresh(self) -> None:
+        """Show what holds now."""
+        sets, kit = self.sets, self.sets.kit
+        self.choice.set_options([(one.id, one.name) for one in sets.workshop.kits])
+        self.choice.set_state(0 if kit is None else kit.id)
+        none = kit is None
+        self.first.setVisible(none)
+        for picture in (self.picture, self.answers, self.kit):
+            picture.setVisible(not none)
+        for widget in (self.drums, self.remove, self.sheet, self.panels):
+            widget.setEnabled(not none)
+        if kit is None:
+            return
+        members, found = sets.members, sets.found or sets.last
+        shown = texts.NO_DRUMS if not members else self._fault or texts.WORKING
+        self.picture.set_state(found, shown, sets.a4_hz, self._flats, self._metric)
+        place = next((i for i, m in enumerate(members) if m.seat.drum_id == self._drum_id), None)
+        if place is not None and not self.picture.dragging:
+            self.picture.choose(place)
+        self.answers.set_state(found, sets.pair)
+        self.kit.set_state(members, self.picture.current)
+        self.plan.form.set_state(kit.wish)
+        self._show_plans()
+        self.talk.set_state(sets.found, sets.pair, sets.cures)
+        self.hear.set_state(found, members, self._place, self.chosen_plan)
+        self._say_tone()
+
+    def _show_plans(self) -> None:
+        sets = self.sets
+        planned = sets.plans
+        words_if_none = self._fault or (texts.PLANNING if sets.members else texts.NO_DRUMS)
+        self.plan.set_state(planned, self._plan_row, words_if_none, self._few_lines())
+        plan = self.chosen_plan
+        if plan is None:
+            self.picture.set_plan(None, ())
+        else:
+            self.picture.set_plan(plan.frame, tuple(one.note_cents for one in plan.drums))
+
+    def _few_lines(self) -> list[str]:
+        """Each of the few changes, with its turns."""
+        planned, found = self.sets.plans, self.sets.found
+        if planned is None or found is None or found.members != planned.members:
+            return []
+        from kesselton.core.sets.plan import changed_between
+        from kesselton.core.sets.reasons import turns_between
+
+        lines = []
+        for number, (before, after) in enumerate(
+            zip(planned.few, planned.few[1:], strict=False), start=1
+        ):
+            drum = changed_between(before, after)
+            member, one = planned.members[drum], after.drums[drum]
+            turns = turns_between(
+                member.drum, found.found[drum].tensions_n_per_m, one.tensions_n_per_m
+            )
+            what = words.tuned_words(one, self.show_cents)
+            step = texts.FEW_STEP.format(number=number, name=member.name, what=what)
+            lines.append(f"{step}\n{words.turn_words(member, turns)}")
+        return lines
+
+    # what the technician does
+
+    def _on_kit(self, number: int) -> None:
+        self._plan_row, self._fault = 0, ""
+        self.picture.let_go()
+        self.sets.choose(number)
+
+    def _on_remove(self) -> None:
+        kit = self.sets.kit
+        if kit is not None:
+            self.sets.remove_kit()
+            self.said.emit(texts.SET_REMOVED.format(name=kit.name))
+
+    def _on_hold(self, on: bool) -> None:
+        self.picture.hold = on
+
+    def _on_moved(self, spots: dict[int, Spot]) -> None:
+        self.sets.move_to(spots, texts.MOVED_NOTES)
+        self.picture.let_go()
+
+    def _on_chosen(self, number: int) -> None:
+        members = self.sets.members
+        if 0 <= number < len(members):
+            self.picture.choose(number)
+            self.kit.set_state(members, number)
+            self.drum_chosen.emit(members[number].seat.drum_id)
+
+    def _on_seat(self, number: int, x: float, y: float) -> None:
+        kit, members = self.sets.kit, self.sets.members
+        if kit is None or number >= len(members):
+            return
+        try:
+            seat = replace(members[number].seat, x_m=x, y_m=y)
+        except InputError as error:
+            self._on_refused(error)
+            self.refresh()
+            return
+        self.sets.change(texts.MOVED_SEAT, kit.with_seat(seat))
+
+    def _on_pair(self, struck: int, answering: int) -> None:
+        self.switch["talk"].setChecked(True)
+        self.panels.setCurrentWidget(self.talk)
+        self.sets.look_at((struck, answering))
+
+    def _on_wish(self, values: dict[str, Any]) -> None:
+        self._plan_row, self._fault = 0, ""
+        try:
+            self.sets.change_wish(texts.WISH_CHANGED, **values)
+        except InputError as error:
+            self.plan.form.complain(error.one_line())
+
+    def _on_plan(self, row: int) -> None:
+        if row >= 0 and row != self._plan_row:
+            self._plan_row = row
+            self._show_plans()
+            self.hear.planned.setEnabled(self.chosen_plan is not None)
+
+    def _on_planned(self) -> None:
+        planned = self.sets.plans
+        if planned is not None:
+            self._plan_row = min(self._plan_row, max(len(planned.plans) - 1, 0))
+        self.refresh()
+
+    def use_plan(self) -> None:
+        """Set every drum as the plan that is looked at has it."""
+        planned, plan = self.sets.plans, self.chosen_plan
+        if planned is None or plan is None:
+            return
+        count = sum(not one.as_is for one in plan.drums)
+        if self.sets.use(plan, planned.members, texts.USED_PLAN):
+            self._plan_row = 0
+            self.said.emit(texts.TARGETS_SET.format(count=count))
+
+    def use_few(self, count: int) -> None:
+        """Set the drums of the first so many changes."""
+        planned = self.sets.plans
+        if planned is None or not 0 < count < len(planned.few):
+            return
+        if self.sets.use(planned.few[count], planned.members, texts.USED_FEW):
+            self.said.emit(texts.TARGETS_SET.format(count=count))
+
+    def use_cure(self, row: int) -> None:
+        """Do what helps."""
+        cures, found = self.sets.cures, self.sets.found
+        if cures is None or found is None or not 0 <= row < len(cures.cures):
+            return
+        cure = cures.cures[row]
+        name = found.members[cure.drum].name
+        self.sets.use_cure(cure, texts.USED_CURE)
+        self.said.emit(words.cure_title(cure, name))
+
+    def _on_place(self, place: str) -> None:
+        self._place = place
+        self.refresh()
+
+    def _on_tone(self, hz: float | None) -> None:
+        self._tone_hz = hz
+        self.talk.tone.set_state(hz)
+        self._say_tone()
+
+    def _say_tone(self) -> None:
+        """What a tone in the room does to the wires of the set."""
+        found, hz = self.sets.found, self._tone_hz
+        if found is None or hz is None:
+            self.talk.say_tone("")
+            return
+        from kesselton.core.sets.answering import tone
+
+        pascal = 20e-6 * 2.0**0.5 * 10.0 ** (TONE_DB / 20.0)
+        lines = []
+        for number, one in enumerate(found.ready):
+            if one.on is None:
+                continue
+            over = tone(one, hz, pascal, number).wires_db
+            says = texts.TONE_OVER if over > 0.0 else texts.TONE_UNDER
+            said = says.format(over=over, under=-over)
+            lines.append(f"{found.members[number].name}: {said}")
+        note = self.show_cents(C1_UNDER_A4 + 1200.0 * math.log2(hz / self.sets.a4_hz))
+        text = "; ".join(lines) or texts.NO_WIRES
+        self.talk.say_tone(texts.TONE_WORDS.format(note=note, db=TONE_DB, words=text))
+
+    def _on_failed(self, error: KesseltonError) -> None:
+        self._fault = texts.FAILED.format(why=error.one_line())
+        self.refresh()
+
+    def _on_refused(self, error: KesseltonError) -> None:
+        self.picture.let_go()
+        self.plan.form.complain(error.one_line())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_G and self.sets.found is not None:
+            shifted = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self.play_wanted.emit(shifted and self.chosen_plan is not None)
+            return
+        super().keyPressEvent(event)
+
+
+def _titled(text: str, widget: QWidget) -> QVBoxLayout:
+    box = QVBoxLayout()
+    box.setSpacing(2)
+    label = Label(text)
+    label.setProperty("quiet", True)
+    box.addWidget(label)
+    box.addWidget(widget, 1)
+    return box
