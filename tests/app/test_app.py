@@ -134,7 +134,7 @@ def test_workshops_are_made_where_they_are_looked_for(tmp_path: Path) -> None:
     with open_demo() as demo:
         assert demo.load().name == "Tern Island Opera"
     with open_demo() as again:
-        assert len(again.load().entries) == 6
+        assert len(again.load().entries) == 8
     with open_default("") as mine:
         assert mine.load().entries == ()
     with open_workshop(str(tmp_path / "new.kesselton")) as new:

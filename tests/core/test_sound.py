@@ -23,7 +23,7 @@ from kesselton.core.prediction.stroke import strikes
 from kesselton.core.prediction.tone import tone
 from kesselton.store.sound_file import write_sound
 
-SNARE, TOM, FLOOR, BASS, _, _ = (entry.drum for entry in demo_workshop().entries)
+SNARE, TOM, FLOOR, BASS, *_ = (entry.drum for entry in demo_workshop().entries)
 
 
 def measured(

@@ -116,7 +116,7 @@ def test_the_rack_keeps_up_with_quick_changes(window: MainWindow, wait: Wait) ->
     settled(window, wait)
     wait(
         lambda: (
-            len(window.rack.notes) == 6
+            len(window.rack.notes) == 8
             and window.rack.notes[1] == window.tuning.readout.note.text()
         )
     )

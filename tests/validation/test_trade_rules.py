@@ -18,7 +18,7 @@ from kesselton.core.choosing.choose import Candidates, choose
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 
-SNARE, TOM, _, BASS, _, _ = (entry.drum for entry in demo_workshop().entries)
+SNARE, TOM, _, BASS, *_ = (entry.drum for entry in demo_workshop().entries)
 
 
 def head(name: str, drum: Drum) -> Head:

@@ -28,6 +28,7 @@ from kesselton.store.holdings import Entry, what_went
 if TYPE_CHECKING:
     from kesselton.core.prediction.port import PortView
     from kesselton.core.prediction.speaks import Speaking
+    from kesselton.core.prediction.wires import WiresView
 
 HOURS = 24.0
 """After fitting: when a new head is looked at again."""
@@ -35,11 +36,12 @@ HOURS = 24.0
 
 @dataclass(frozen=True)
 class Further:
-    """What is worked out of a drum once its result stands: where it speaks, and what its port does
-    (None without one)."""
+    """What is worked out of a drum once its result stands: where it speaks, what its port does
+    and how its wires answer (None without)."""
 
     speaks: Speaking
     port: PortView | None
+    wires: WiresView | None
 
 
 @dataclass(frozen=True)
@@ -389,10 +391,12 @@ class Bench(QObject):
         def work() -> Further:
             from kesselton.core.prediction.port import port_view
             from kesselton.core.prediction.speaks import Shares, speaking_or_why
+            from kesselton.core.prediction.wires import wires_view
 
             pair = found.prediction.tensions_n_per_m
             speaks = speaking_or_why(found.drum, pair, found.stroke, Shares(*shares))
-            return Further(speaks, port_view(found.prediction))
+            answers = found.prediction
+            return Further(speaks, port_view(answers), wires_view(answers))
 
         self._speaker.request(terms, work)
 

@@ -25,6 +25,11 @@ class RenderedStroke:
 
     name: str
     sound: Sound
+    other: RenderedStroke | None = None
+    """The same with the wires the other way, to go to and fro between."""
+
+
+WIRES_ON, WIRES_OFF = "wires on", "wires off"
 
 
 class Listener(QObject):
@@ -50,13 +55,18 @@ class Listener(QObject):
         """Render a stroke on a drum, and play it where that can be."""
         self.state_changed.emit("working out the sound …")
         own = drum.own_wires
-        wires = own is not None and own.engaged
 
         def work() -> RenderedStroke:
             from kesselton.core.prediction.prediction import predict
             from kesselton.core.prediction.render import render
 
-            return RenderedStroke(name, render(predict(drum, stroke), stroke, wires))
+            found = predict(drum, stroke)
+            if own is None:
+                return RenderedStroke(name, render(found, stroke))
+            both = [render(found, stroke, on) for on in (not own.engaged, own.engaged)]
+            words = (WIRES_ON, WIRES_OFF) if own.engaged else (WIRES_OFF, WIRES_ON)
+            other = RenderedStroke(f"{name}, {words[1]}", both[0])
+            return RenderedStroke(f"{name}, {words[0]}", both[1], other)
 
         self._jobs.request(name, work)
 
@@ -67,6 +77,8 @@ class Listener(QObject):
 
     def _on_done(self, name: str, heard: RenderedStroke) -> None:
         others = [one for one in self.last if one.name != heard.name]
+        if heard.other is not None and not any(one.name == heard.other.name for one in others):
+            others.append(heard.other)
         self.last = [*others, heard][-2:]
         self.rendered.emit(heard)
         self._play(heard)

@@ -97,16 +97,16 @@ def solve(found: tuple[Member, ...], wish: Wish, a4_hz: float) -> SolvedSet:
     from kesselton.core.sets.plan import note_now, offers
 
     touch = TOUCHES[wish.touch].value
-    predictions, fields, spots = [], [], []
+    predictions, made, fields, spots = [], [], [], []
     for one in found:
         with _named(one):
             stroke = Stroke(beater=TYPICAL_BEATER[one.drum.kind], touch=touch)
             predictions.append(predict(one.drum, stroke))
+            made.append(ready(predictions[-1]))
             curves = drum_curves(one.drum, offers(one, wish), touch, a4_hz)
             fields.append(Field.of(curves))
             interval = present_interval(one.drum)
             spots.append(Spot(note_now(one.drum, fields[-1].near(interval)), interval))
-    made = [ready(one) for one in predictions]
     away = np.array([[distance_m(a.seat, b.seat) for b in found] for a in found])
     return SolvedSet(
         found,

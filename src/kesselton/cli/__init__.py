@@ -62,6 +62,7 @@ def _commands() -> dict[str, Command]:
     from kesselton.cli.drum import COMMANDS as DRUM
     from kesselton.cli.hear import COMMANDS as HEAR
     from kesselton.cli.log import COMMANDS as LOG
+    from kesselton.cli.sets import COMMANDS as SETS
 
     own = (
         Command("demo", "open the program on the demo workshop", _nothing, lambda given: _demo()),
@@ -70,7 +71,7 @@ def _commands() -> dict[str, Command]:
             lambda given: _install(),
         ),
     )  # fmt: skip
-    return {command.name: command for command in (*own, *DRUM, *CLEAR, *HEAR, *LOG)}
+    return {command.name: command for command in (*own, *DRUM, *CLEAR, *HEAR, *LOG, *SETS)}
 
 
 def _parser(commands: dict[str, Command]) -> Parser:

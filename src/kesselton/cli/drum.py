@@ -19,13 +19,13 @@ def _drum_argument(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("drum", help="a drum file, or - for standard input")
 
 
-def drum_text(name: str) -> tuple[str, str]:
-    """The text of a drum file, and what to call it in a message."""
+def drum_text(name: str, what: str = "drum file") -> tuple[str, str]:
+    """The text of a file, and what to call it in a message."""
     from kesselton.store.exchange import read_text
 
     if name == "-":
-        return standard_input("a drum file"), "Standard input"
-    return read_text(Path(name), "drum file"), Path(name).name
+        return standard_input(f"a {what}"), "Standard input"
+    return read_text(Path(name), what), Path(name).name
 
 
 def _read(name: str) -> Drum:

@@ -12,7 +12,7 @@ from kesselton.core.acoustics.bessel import head_basis, square_area
 from kesselton.core.acoustics.partials import AIR, Partials, decay_rate
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
 from kesselton.core.constants import AUDIBLE_DECAY_NEPER
-from kesselton.core.errors import ConvergenceError, InputError
+from kesselton.core.errors import ConvergenceError, InputError, KesseltonError
 from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.wires import Laid
 from kesselton.core.prediction.prediction import Prediction
@@ -291,6 +291,47 @@ def struck_acceleration(
     wave = np.exp(-rate[:, None] * time_s) * np.sin(omega[:, None] * time_s)
     moved: FloatArray = (on.on_wires[:, middle] * (push * omega)[:, None]).T @ wave
     return moved
+
+
+@dataclass(frozen=True)
+class WiresView:
+    """Both states of a drum's wires.
+
+    Attributes
+    ----------
+    engaged : whether the strainer is on
+    response : with them on
+    lying_hz, off_hz : the lowest motions with the wires lying on, and of the drum without
+    why_not : why that was not worked out, ""
+    """
+
+    engaged: bool
+    response: Response | None
+    lying_hz: tuple[float, ...] = ()
+    off_hz: tuple[float, ...] = ()
+    why_not: str = ""
+
+
+SHOWN_LINES = 3
+
+
+def wires_view(found: Prediction) -> WiresView | None:
+    """Both states of a drum's wires; None where it has none. What cannot be is said in it."""
+    own, laid = found.drum.own_wires, found.drum.laid_wires
+    if own is None or laid is None:
+        return None
+    try:
+        on = lying(found.partials, laid)
+        answers = response(found.partials, laid, found.stroke)
+    except KesseltonError as error:
+        return WiresView(own.engaged, None, why_not=error.one_line())
+    heads = found.partials.frequency_hz[found.partials.branch != AIR]
+    return WiresView(
+        own.engaged,
+        answers,
+        tuple(on.frequency_hz[:SHOWN_LINES].tolist()),
+        tuple(heads[:SHOWN_LINES].tolist()),
+    )
 
 
 def wires_response(found: Prediction) -> Response | None:

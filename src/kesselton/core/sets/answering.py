@@ -170,7 +170,7 @@ def driven(
     air = answering.drum.air
     rho_c = air.density_kg_per_m3 * air.sound_speed_m_per_s
     # mean square of the pressure 1 m away, of each motion driven by each line, at some times
-    loud = 2.0 * rho_c / (4.0 * math.pi) * radiation * omega.real**2
+    loud = rho_c / (4.0 * math.pi) * radiation * omega.real**2
     time = np.linspace(0.0, LOOKED_S, STEPS)
     turn = (drive.real - omega.real[:, None])[..., None] * time
     own, line = (np.exp(-x.imag[:, None] * time) for x in (omega, drive))

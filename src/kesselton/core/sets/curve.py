@@ -77,10 +77,9 @@ class Curve:
     def at(self, notes: FloatArray) -> Settings:
         """What the drum does at notes (N,), which have to lie within what is borne."""
         notes = np.clip(notes, *self.borne)
-        table = self._pieces(notes)
-        heads, lines = self.pitches_hz.shape[1], self.hz.shape[1]
-        cuts = np.cumsum([heads, heads, lines, lines, lines])
-        pitches, pulls, hz, rate, energy, share = np.split(table, cuts, axis=1)
+        smooth, lines = (pieces(notes) for pieces in self._pieces)
+        pitches, pulls = np.split(smooth, 2, axis=1)
+        hz, rate, energy, share = np.split(lines, 4, axis=1)
         apart = np.full(len(notes), self.interval_cents)
         return Settings(
             apart, notes, np.exp(pitches), np.exp(pulls), np.exp(hz), np.exp(rate), share,
@@ -88,10 +87,15 @@ class Curve:
         )  # fmt: skip
 
     @kept_property
-    def _pieces(self) -> Callable[[FloatArray], FloatArray]:
-        """Everything as cubic pieces over the note."""
-        logs = (self.pitches_hz, self.tensions_n_per_m, self.hz, self.rate, self.energy_j)
-        return _between(self.notes, np.concatenate([*map(np.log, logs), self.share], axis=1))
+    def _pieces(self) -> tuple[Callable[[FloatArray], FloatArray], ...]:
+        """Everything over the note: what the heads are set to, which is smooth, and the partials,
+        which may bend where two of them meet."""
+        from scipy.interpolate import CubicSpline
+
+        heads = np.log(np.concatenate([self.pitches_hz, self.tensions_n_per_m], axis=1))
+        logs = map(np.log, (self.hz, self.rate, self.energy_j))
+        lines = np.concatenate([*logs, self.share], axis=1)
+        return CubicSpline(self.notes, heads), _between(self.notes, lines)
 
 
 @dataclass(frozen=True, eq=False)

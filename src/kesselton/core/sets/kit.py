@@ -44,6 +44,8 @@ SCHOOLS: dict[str, tuple[float, ...]] = {
 }
 """What each offers between the heads, cents of the resonant over the batter head (common
 practice: one school for all drums, or drum by drum)."""
+SNARE_SIDES = (400.0, 500.0, 700.0)
+"""Of a snare side over its batter head: a third is fatter, a fifth cracks (common practice)."""
 SCHOOL_WORDS: dict[str, str] = {
     "best": "drum by drum, the best",
     "unison": "unison",
@@ -239,7 +241,9 @@ def usual_seat(drum_id: int, drum: Drum, taken: tuple[Seat, ...]) -> Seat:
 
 
 def offered(member: Member, wish: Wish) -> tuple[float, ...]:
-    """Intervals between the heads a drum may be set to."""
+    """Intervals between the heads a drum may be set to; a snare side has its own."""
+    if member.drum.kind == "snare" and not member.seat.school:
+        return SNARE_SIDES
     return SCHOOLS[member.seat.school or wish.school]
 
 

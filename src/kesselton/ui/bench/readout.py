@@ -27,6 +27,7 @@ from kesselton.ui.parts.result_rows import (
     interval_words,
     range_rows,
     summary_rows,
+    wires_rows,
 )
 from kesselton.ui.parts.theme import LIGHT, Colours, font
 
@@ -313,6 +314,7 @@ class Readout(Copied):
         if further is not None:
             rows += speaks_rows(further.speaks, a4_hz, flats)
             rows += port_rows(further.port)
+            rows += wires_rows(further.wires)
         if self._plan is not None:
             rows += drift_rows(self._plan, drum)
         self._fill(self.facts, rows)

@@ -14,9 +14,11 @@ from kesselton.core.instrument import drum as d
 from kesselton.core.instrument import shell as sh
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import THREADS
+from kesselton.core.instrument.wires import Wires
 from kesselton.core.units import format_length
 from kesselton.ui.bench import texts
 from kesselton.ui.bench.part_form import PartForm
+from kesselton.ui.bench.wires_fields import WiresFields
 from kesselton.ui.parts.beds_text import read_beds, write_beds
 from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.fields import (
@@ -100,8 +102,11 @@ class ShellForm(PartForm):
         ):
             self.put(widget, place // 2, place % 2)
         self.put(self.beds, 8, 1)
+        self.wires = WiresFields(display.metric)
+        self.put(self.wires, 9, 0, 2)
+        self.wires.edited.connect(self._on_wires)
         self.name.edited.connect(lambda v: self._set(self.name, "name", name=v))
-        self.kind.chosen.connect(lambda v: self._set(self.name, "kind", kind=v))
+        self.kind.chosen.connect(self._on_kind)
         for field, key, label in (
             (self.diameter, "head_diameter_m", texts.HEAD_DIAMETER_2),
             (self.rods, "rods", texts.NUMBER_OF_RODS),
@@ -154,6 +159,7 @@ class ShellForm(PartForm):
         self.wear.set_state(shell.wear or "")
         self.beds.set_state(shell.beds)
         self.beds.setVisible(drum.kind == "snare" or shell.beds is not None)
+        self.wires.set_state(drum)
         measured = shell.contact_radius_m
         self.contact.set_state(None if measured is None else 2.0 * measured)
         by_edge = format_length(2.0 * shell.radius_m, self._display.metric())
@@ -161,6 +167,18 @@ class ShellForm(PartForm):
         guess = replace(shell, mass_kg=None).own_mass(drum.kind)[0]
         self.mass.line.setPlaceholderText(texts.ABOUT.format(value=f"{guess:.1f} kg"))
         self.mass.set_state(shell.mass_kg)
+
+    def _on_kind(self, kind: str) -> None:
+        """Wires go where a drum of that kind has none."""
+        drum = self._drum
+        if drum is not None:
+            wires = drum.wires if kind in d.WIRED else None
+            self._set(self.name, "kind", kind=kind, wires=wires)
+
+    def _on_wires(self, wires: Wires | None) -> None:
+        drum = self._drum
+        if drum is not None:
+            self.attempt(None, texts.WIRES_2, lambda: replace(drum, wires=wires))
 
     def _on_contact(self, across_m: float | None) -> None:
         radius = None if across_m is None else 0.5 * across_m

@@ -19,12 +19,14 @@ from kesselton.ui.parts.columns import clear, scroll
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label, MarkedLabel, marked
 from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.result_rows import wires_rows
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import Colours, font
 
 if TYPE_CHECKING:
     from kesselton.core.choosing.choose import Candidates
     from kesselton.core.prediction.prediction import Prediction
+    from kesselton.core.prediction.wires import WiresView
 
 LETTERS = "ABCD"
 HIGHEST_HZ = 1000.0
@@ -41,6 +43,7 @@ class _Columns(Picture):
         self.setMinimumHeight(height)
         self.setAccessibleName(name)
         self.found: list[Prediction] = []
+        self.wires: list[WiresView | None] = []
         self.a4_hz, self.flats = 440.0, False
 
     def set_state(self, found: list[Prediction], a4_hz: float, flats: bool) -> None:
@@ -252,10 +255,12 @@ class ComparePage(QWidget):
         drums: list[Drum] = [candidates.fitted(n) for n in numbers]
         stroke = candidates.brief.stroke
 
-        def work() -> list[Prediction]:
+        def work() -> tuple[list[Prediction], list[WiresView | None]]:
             from kesselton.core.prediction.prediction import predict
+            from kesselton.core.prediction.wires import wires_view
 
-            return [predict(drum, stroke) for drum in drums]
+            made = [predict(drum, stroke) for drum in drums]
+            return made, [wires_view(one) for one in made]
 
         self._jobs.request(tuple(numbers), work)
 
@@ -263,7 +268,10 @@ class ComparePage(QWidget):
         """End the thread."""
         self._jobs.stop()
 
-    def _on_done(self, key: object, found: list[Prediction]) -> None:
+    def _on_done(
+        self, key: object, answer: tuple[list[Prediction], list[WiresView | None]]
+    ) -> None:
+        found, self.wires = answer
         if key != tuple(self._numbers):
             return
         self.found = found
@@ -321,6 +329,12 @@ class ComparePage(QWidget):
                 same = texts.AS if number != first else "—"
                 self._put(row, place + 1, line.words or same, quiet=not line.words)
             self.table.setColumnStretch(place + 1, 1)
+        below = self.table.rowCount()
+        for place, view in enumerate(self.wires[: len(self._numbers)] if self.found else ()):
+            for row, (caption, value) in enumerate(wires_rows(view), start=below):
+                if place == 0:
+                    self._put(row, 0, caption, quiet=True)
+                self._put(row, place + 1, value)
         self.table.setColumnMinimumWidth(0, int(LEFT))
 
     def _put(

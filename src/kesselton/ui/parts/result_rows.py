@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from kesselton.core.instrument.drum import Drum
     from kesselton.core.measuring.plan import Need
     from kesselton.core.prediction.usable import Limit
+    from kesselton.core.prediction.wires import WiresView
 
 OUTSIDE = 1.001  # a hair beyond a limit is still at the limit
 
@@ -160,3 +161,22 @@ def caution_words(result: BenchResult) -> str:
         elif tension > found.keeps_to.tension_n_per_m * OUTSIDE:
             lines.append(_at_a_price(name, found.keeps_to))
     return "\n".join(lines)
+
+
+def wires_rows(found: WiresView | None) -> list[list[str]]:
+    """Both states of snare wires: from which stroke on they answer, and the head they load."""
+    if found is None:
+        return []
+    if found.response is None:
+        return [[texts.WIRES_ANSWER, texts.WIRES_NOT.format(why=found.why_not)]]
+    one = found.response
+    value = texts.WIRES_FROM.format(
+        share=100.0 * one.from_touch, verdict=texts.WIRES_VERDICTS[one.verdict]
+    )
+    if one.leaves_m_per_s2 <= 0.0:
+        value = texts.WIRES_HANG
+    if not found.engaged:
+        value = texts.WIRES_THROWN_OFF.format(value=value)
+    on, off = (", ".join(f"{hz:.0f}" for hz in some) for some in (found.lying_hz, found.off_hz))
+    lying = texts.WIRES_LYING_VALUE.format(lines=on, bare=off)
+    return [[texts.WIRES_ANSWER, value], [texts.WIRES_LYING, lying]]

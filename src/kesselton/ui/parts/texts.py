@@ -88,3 +88,16 @@ GIVE_ONE_LENGTH = "Give one."
 # log
 ONE_ENTRY = "1 entry"
 ENTRIES = "{count} entries"
+WIRES_ANSWER = "wires answer"
+WIRES_FROM = "from {share:.1f} % of a medium stroke: {verdict}"
+WIRES_VERDICTS = {
+    "loose": "loose, they rattle on",
+    "right": "right for soft strokes",
+    "dull": "dull, the heads do not move them",
+    "choked": "choked, pulled too hard",
+}
+WIRES_LYING = "wires lying on"
+WIRES_LYING_VALUE = "{lines} Hz; off {bare} Hz"
+WIRES_THROWN_OFF = "thrown off; on, {value}"
+WIRES_HANG = "they hang off the head"
+WIRES_NOT = "not worked out: {why}"

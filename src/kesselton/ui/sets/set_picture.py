@@ -400,9 +400,7 @@ class SetPicture(Picture):
                     out.append((ends, texts.WAKES.format(name=name), c.sharp))
         return out
 
-    def _paint_ties(
-        self, p: QPainter, ties: list[tuple[list[QPointF], str, str]]
-    ) -> None:
+    def _paint_ties(self, p: QPainter, ties: list[tuple[list[QPointF], str, str]]) -> None:
         """What the lines mean, where nothing else stands."""
         assert self._look is not None
         taken = []

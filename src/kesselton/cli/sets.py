@@ -1,0 +1,124 @@
+"""`kesselton set`: the best plans of a set, and who sets whom talking."""
+
+from __future__ import annotations
+
+import argparse
+import math
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from kesselton.cli.drum import drum_text
+from kesselton.cli.shell import Command, print_json, rounded
+
+if TYPE_CHECKING:
+    from kesselton.app.sets import Planned, SolvedSet
+    from kesselton.core.sets.plan import Plan, Tuned
+    from kesselton.store.set_file import WholeSet
+
+CLASH_ROUGH, CLASH_TALK_DB = 0.35, -15.0
+"""From which a pair of drums is named as a conflict; roughness ranks, it does not judge."""
+
+
+def _arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("set", help="a set file, a workshop file, or - for standard input")
+    parser.add_argument("--name", help="which set of a workshop; the first if not given")
+
+
+def _set(given: argparse.Namespace) -> None:
+    from kesselton.app.sets import plan, solve
+
+    whole = _read(given.set, given.name)
+    a4 = 440.0
+    planned = plan(whole.members, whole.wish, (), a4)
+    print_json(set_answer(planned, solve(whole.members, whole.wish, a4), a4))
+
+
+def _read(name: str, wanted: str | None) -> WholeSet:
+    from kesselton.cli import SUFFIX
+    from kesselton.core.errors import InputError
+    from kesselton.core.sets.kit import members
+    from kesselton.store.looking import look_into
+    from kesselton.store.set_file import WholeSet, read_set
+
+    if not name.endswith(SUFFIX):
+        if wanted is not None:
+            raise InputError("A set file holds one set.", "Leave --name out.", "name")
+        return read_set(*drum_text(name, "set file"))
+    workshop = look_into(Path(name))
+    kits = [kit for kit in workshop.kits if wanted in (None, kit.name)]
+    if not kits:
+        known = ", ".join(kit.name for kit in workshop.kits) or "none"
+        raise InputError(f"There is no set {wanted!r}.", f"There are: {known}.", "name")
+    drums = {entry.id: entry.drum for entry in workshop.entries}
+    return WholeSet(kits[0].name, members(kits[0], drums), kits[0].wish)
+
+
+def set_answer(planned: Planned, found: SolvedSet, a4_hz: float) -> dict[str, Any]:
+    """What `kesselton set` prints (docs/formats.md)."""
+    names = [one.name for one in found.members]
+    return {
+        "plans": [_plan(one, planned, a4_hz) for one in planned.plans],
+        "few_changes": [_plan(one, planned, a4_hz) for one in planned.few],
+        "answering": [
+            {
+                "struck": names[one.struck],
+                "answering": names[one.answering],
+                "level_db": rounded(one.level_db),
+                "time_s": rounded(one.time_s),
+                "led_by_hz": rounded(one.led_by_hz),
+                "wires_over": one.wires_over,
+                "wires_db": rounded(one.wires_db) if math.isfinite(one.wires_db) else None,
+            }
+            for row in found.answers
+            for one in row
+            if one is not None
+        ],
+    }
+
+
+def _plan(one: Plan, planned: Planned, a4_hz: float) -> dict[str, Any]:
+    from kesselton.core.sets.chords import hz_of
+    from kesselton.core.sets.reasons import reasons
+
+    names = [member.name for member in planned.members]
+    return {
+        "root_hz": rounded(hz_of(one.frame.root_cents, a4_hz)),
+        "chord": one.frame.chord,
+        "fits": one.fits,
+        "drums": [
+            _drum(each, reasons(each, member), a4_hz)
+            for each, member in zip(one.drums, planned.members, strict=True)
+        ],
+        "conflicts": [
+            {
+                "drums": [names[clash.one], names[clash.other]],
+                "roughness": rounded(clash.rough),
+                "answer_db": rounded(clash.talk_db),
+            }
+            for clash in one.clashes
+            if clash.rough > CLASH_ROUGH or clash.talk_db > CLASH_TALK_DB
+        ],
+        "score": rounded(one.cost),
+    }
+
+
+def _drum(one: Tuned, why: tuple[str, ...], a4_hz: float) -> dict[str, Any]:
+    from kesselton.core.sets.chords import hz_of
+
+    heads = [
+        {"lug_pitch_hz": rounded(hz), "tension_n_per_m": rounded(tension)}
+        for hz, tension in zip(one.pitches_hz, one.tensions_n_per_m, strict=True)
+    ]
+    return {
+        "name": one.name,
+        "fundamental_hz": rounded(hz_of(one.note_cents, a4_hz)),
+        "batter": heads[0],
+        "resonant": heads[1] if len(heads) > 1 else None,
+        "interval_cents": None if math.isnan(one.interval_cents) else rounded(one.interval_cents),
+        "reasons": list(why),
+    }
+
+
+COMMANDS = (
+    Command("set", "print the best plans of a set and who sets whom talking", _arguments, _set),
+)
