@@ -62,6 +62,7 @@ class Planned:
     """
 
     members: tuple[Member, ...]
+    wish: Wish
     plans: tuple[Plan, ...]
     few: tuple[Plan, ...]
     helping: tuple[Helping | None, ...]
@@ -151,7 +152,7 @@ def plan(found: tuple[Member, ...], wish: Wish, heads: Sequence[object], a4_hz: 
             if worst is None or member is None
             else helping_head(worst, member, wish, heads, a4_hz)  # type: ignore[arg-type]
         )
-    return Planned(found, tuple(plans), tuple(few), tuple(helping))
+    return Planned(found, wish, tuple(plans), tuple(few), tuple(helping))
 
 
 class SetBench(QObject):
@@ -212,7 +213,8 @@ class SetBench(QObject):
     @property
     def found(self) -> SolvedSet | None:
         """The set as it is set now; None while it is worked out."""
-        return self._solver.settled
+        found = self._solver.settled
+        return found if found is not None and found.members == self.members else None
 
     @property
     def last(self) -> SolvedSet | None:
@@ -226,7 +228,10 @@ class SetBench(QObject):
     @property
     def plans(self) -> Planned | None:
         """Its plans; None while they are worked out."""
-        return self._planner.settled
+        found, kit = self._planner.settled, self.kit
+        if found is None or kit is None or found.members != self.members:
+            return None
+        return found if found.wish == kit.wish else None
 
     @property
     def cures(self) -> Cures | None:
@@ -254,9 +259,9 @@ class SetBench(QObject):
         self.changed.emit()
 
     def _on_changed(self) -> None:
-        self.changed.emit()
         if self._watched:
             self._ask()
+        self.changed.emit()
 
     def _ask(self) -> None:
         kit, found, a4 = self.kit, self.members, self.a4_hz
