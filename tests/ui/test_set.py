@@ -370,3 +370,17 @@ def test_copied_tables_hold_what_is_seen(window: MainWindow, wait: Wait) -> None
     assert len(stage.answers.table()) == 5
     assert len(stage.kit.table()) == 4
     assert len(stage.hear.levels.table()) == 4
+
+
+def test_an_entry_knows_the_sets_of_its_drum(window: MainWindow, wait: Wait) -> None:
+    opened(window, wait)
+    window.document.select(2)
+    wait(lambda: window.bench.settled is not None)
+    window.actions_by_id["keep"].trigger()
+    dialog = window.commands.dialog
+    QTest.keyClick(dialog, Qt.Key.Key_Return)
+    entry = window.document.workshop.entry(2)
+    assert entry is not None
+    assert tuple(entry.kept)[-1].sets == ("Pit kit", "Stage kit")
+    found = window.document.find_kept("stage kit")
+    assert (2, len(entry.kept) - 1) in [(hit.drum_id, hit.position) for hit in found]

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 SIZES = ((1000, 640), (1100, 700), (1280, 720), (1280, 800), (1920, 1080))
 STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set")
 DIALOGS = (
-    "drum_new", "heads_store", "buy_list", "due", "tone", "keep", "workshop_restore", "preferences", "handbook", "shortcuts", "about",
+    "drum_new", "heads_store", "buy_list", "due", "tone", "keep", "set_new", "workshop_restore", "preferences", "handbook", "shortcuts", "about",
 )  # fmt: skip
 LONG = "The second of the two old drums that came from the tour of the year before, 14"
 
@@ -74,6 +74,9 @@ def walk(window: MainWindow, wait: Callable[[Callable[[], bool]], None], where: 
         "measure": lambda: window.stages.measure.measured is not None,
         "fit": lambda: window.stages.fit.procedure is not None,
         "clear": lambda: window.stages.clear.settled is not None,
+        "set": lambda: (
+            window.stages.set.sets.found is not None and window.stages.set.sets.plans is not None
+        ),
     }
     for wide, high in SIZES:
         window.resize(wide, high)

@@ -47,8 +47,10 @@ def entry_now(
     said: Said,
     when: datetime,
     attached: Sequence[Attached] = (),
+    sets: tuple[str, ...] = (),
 ) -> Kept:
-    """Everything that is set, read and heard of a drum now, and what is attached to it.
+    """Everything that is set, read and heard of a drum now, what is attached to it, and which sets
+    it is in.
 
     Raises
     ------
@@ -89,6 +91,7 @@ def entry_now(
         heard_half_cents=half,
         lines=lines,
         attached=tuple(attached),
+        sets=sets,
     )
 
 
@@ -172,6 +175,7 @@ def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
     tell("air", *air)
     for name in ("wires", "what_for", "music", "player", "room", "verdict"):
         tell(name.replace("_", " "), getattr(one, name) or "—", getattr(other, name) or "—")
+    tell("sets", ", ".join(one.sets) or "—", ", ".join(other.sets) or "—")
     return out
 
 

@@ -12,7 +12,8 @@ from kesselton.app.bench import Bench
 from kesselton.app.jobs import Answer
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.sets.kit import MOST_SETS, Kit, Member, Wish, members
+from kesselton.core.instrument.kept import MOST_SETS
+from kesselton.core.sets.kit import Kit, Member, Wish, members
 from kesselton.store.holdings import Workshop
 
 if TYPE_CHECKING:

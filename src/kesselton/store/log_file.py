@@ -27,6 +27,7 @@ PLAIN = (
     "on", "event", "side", "what_for", "verdict", "music", "player", "room", "marks", "fits",
     "beater", "place", "touch", "lug_pitches_hz", "tensions_n_per_m", "computed_hz",
     "computed_half_cents", "heard_hz", "heard_half_cents", "left_out", "wires", "shows", "hours",
+    "sets",
 )  # fmt: skip
 """Fields that are in the file as they are here."""
 
@@ -116,7 +117,7 @@ def as_csv(entries: Sequence[Kept]) -> str:
         ("on", "drum", "event", "batter_head", "resonant_head", "batter_lug_pitch_hz",
          "resonant_lug_pitch_hz", "computed_hz", "heard_hz", "what_for", "verdict", "music",
          "player", "room", *MARKS, "note_fits", "beater", "temperature_c", "relative_humidity",
-         "wires", "shows", "hours", "attached")
+         "wires", "shows", "hours", "attached", "sets")
     )  # fmt: skip
     for one in entries:
         drum = one.drum
@@ -131,6 +132,7 @@ def as_csv(entries: Sequence[Kept]) -> str:
             *(marks.get(mark, "") for mark in MARKS), FITS[one.fits] if one.fits else "",
             one.beater, f"{drum.air.temperature_c:g}", f"{drum.air.relative_humidity:g}",
             one.wires, f"{one.shows:g}", f"{one.hours:g}", ", ".join(a.name for a in one.attached),
+            ", ".join(one.sets),
         ]  # fmt: skip
         writer.writerow([inert_cell(cell) for cell in cells])
     return out.getvalue()

@@ -621,6 +621,7 @@ class LogEntry(_Model, frozen=True, omit_defaults=True):
     shows: Annotated[float, Meta(ge=0.0, le=1000.0)] = 0.0
     hours: Annotated[float, Meta(ge=0.0, le=5000.0)] = 0.0
     attached: Annotated[tuple[AttachedModel, ...], Meta(max_length=k.MOST_ATTACHED)] = ()
+    sets: Annotated[tuple[Name, ...], Meta(max_length=k.MOST_SETS)] = ()
 
 
 class SeatModel(_Model, frozen=True):

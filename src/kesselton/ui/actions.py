@@ -52,6 +52,7 @@ SPECS = (
     Spec("drum_remove", "Drum", "Remove this drum", "Ctrl+Delete", "remove_drum"),
     Spec("drum_import", "Drum", "Import a drum file …", "Ctrl+I", "import_drum"),
     Spec("drum_export", "Drum", "Export this drum …", "Ctrl+Shift+E", "export_drum"),
+    Spec("set_new", "Drum", "New set of drums …", "Ctrl+Shift+N", "sets.new"),
     Spec("keep", "Drum", "Keep this …", "K", "logs.keep"),
     Spec("copy_picture", "Drum", "Copy as a picture", "Ctrl+Shift+C", "copy_picture"),
     Spec("copy_table", "Drum", "Copy as a table", "Ctrl+Shift+T", "copy_table"),

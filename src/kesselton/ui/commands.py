@@ -101,6 +101,7 @@ class Commands(QObject):
         self.sets = SetCommands(bench, listener, self._asked_save, self._open_dialog, parent)
         self.sets.told.connect(self.told)
         self.sets.said.connect(self.said)
+        self.sets.stage_wanted.connect(self.stage_wanted)
 
     # what the technician is asked; tests answer in their place
 

@@ -68,6 +68,7 @@ class LogCommands(QObject):
         """Ask what for, then keep; or say why that must wait."""
         from kesselton.app.keeping import counted_down, entry_now
         from kesselton.core.instrument.library import head_size_in
+        from kesselton.core.sets.kit import names_of
         from kesselton.store.stored import last_of
         from kesselton.ui.keeping.keep_dialog import KeepDialog
 
@@ -82,7 +83,8 @@ class LogCommands(QObject):
             with guarded(self.told, "drum"):
                 sound = heard if dialog.sound.isChecked() else None
                 attached = self._attach(dialog.files, sound)
-                made = entry_now(entry, result, heard, said, datetime.now(), attached)
+                sets = names_of(self._bench.document.workshop.kits, entry.id)
+                made = entry_now(entry, result, heard, said, datetime.now(), attached, sets)
                 shop = _with_kept(self._bench.document.workshop.entries, entry.id, made)
                 workshop = replace(document.workshop, entries=shop)
                 document.commit(texts.KEPT_STEP, counted_down(workshop, made, head_size_in))

@@ -29,11 +29,12 @@ class SetCommands(QObject):
 
     Signals
     -------
-    told, said : as of `Commands`
+    told, said, stage_wanted : as of `Commands`
     """
 
     told = Signal(object, str)
     said = Signal(str, bool)
+    stage_wanted = Signal(str)
 
     def __init__(
         self,
@@ -73,6 +74,7 @@ class SetCommands(QObject):
 
         def take() -> None:
             self.sets.put(label.format(name=dialog.kit.name), dialog.kit)
+            self.stage_wanted.emit("set")
 
         dialog.accepted.connect(take)
         self._open_dialog(dialog)

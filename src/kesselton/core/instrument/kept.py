@@ -35,6 +35,8 @@ ATTACHED = ("png", "jpg", "flac", "wav")
 """Kinds of pictures and sounds that may be attached."""
 LONGEST_WORDS = 2000
 MOST_ATTACHED = 20
+MOST_SETS = 200
+"""In a workshop."""
 SAME_LINE_CENTS = 8.0
 MOST_LINES, MOST_READINGS = 120, 400
 
@@ -79,6 +81,7 @@ class Kept:
     wires : strainer place, strands, anything of the wires, in words
     shows, hours : played since the entry before
     attached : pictures and sounds
+    sets : names of the sets it was played in then
     """
 
     on: str
@@ -108,6 +111,7 @@ class Kept:
     shows: float = 0.0
     hours: float = 0.0
     attached: tuple[Attached, ...] = ()
+    sets: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         try:
@@ -134,6 +138,12 @@ class Kept:
                 raise InputError(
                     f"These words are longer than {LONGEST_WORDS} letters.", "Say it shorter.", name
                 )
+        if len(self.sets) > MOST_SETS or any(len(name) > 80 for name in self.sets):
+            raise InputError(
+                f"A drum is in {len(self.sets)} sets, or their names are too long.",
+                f"Permitted: {MOST_SETS} of 80 letters.",
+                "sets",
+            )
         for mark, given in self.marks:
             if mark not in MARKS or not -2 <= given <= 2:
                 raise InputError(f"There is no mark {mark!r} of {given}.", "Give one of −2 to 2.")
@@ -158,6 +168,6 @@ class Kept:
         """Everything that can be looked for in it, in small letters."""
         heads = (self.drum.setting(side).head.name for side in self.drum.sides)
         said = (self.drum.name, EVENTS[self.event], self.what_for, self.verdict, self.music)
-        names = (one.name for one in self.attached)
+        names = (*(one.name for one in self.attached), *self.sets)
         more = (self.player, self.room, self.wires, *heads, *names)
         return "\n".join((*said, *more)).casefold()

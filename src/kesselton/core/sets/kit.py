@@ -11,6 +11,7 @@ from kesselton.core.choosing.brief import DENSITIES, TOUCHES
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.kept import MOST_SETS
 
 CHORDS: dict[str, str] = {
     "any": "whichever suits best",
@@ -66,7 +67,6 @@ PLACES: dict[str, str] = {
 PATTERNS: dict[str, str] = {"sparse": "sparse", "medium": "medium", "dense": "dense"}
 """Grooves a set can be heard in."""
 MOST_DRUMS, MOST_NOTES = 12, 24
-MOST_SETS = 200
 FARTHEST_M = 6.0
 HIGHEST_M = 2.5
 USUAL_HEIGHT_M = {"bass": 0.28, "concert_bass": 0.9, "snare": 0.65, "tom": 0.75, "rope": 0.8}
@@ -211,6 +211,11 @@ def members(kit: Kit, drums: Mapping[int, Drum]) -> tuple[Member, ...]:
 def ordered(found: Sequence[Member]) -> tuple[Member, ...]:
     """Drums low to high by size, those apart from the chord last."""
     return tuple(sorted(found, key=lambda one: (one.seat.apart, -size(one.drum))))
+
+
+def names_of(kits: Sequence[Kit], drum_id: int) -> tuple[str, ...]:
+    """The sets a drum is in, at most so many as there can be."""
+    return tuple(kit.name for kit in kits if kit.seat(drum_id) is not None)[:MOST_SETS]
 
 
 def size(drum: Drum) -> float:

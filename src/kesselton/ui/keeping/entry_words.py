@@ -51,5 +51,6 @@ def entry_words(one: Kept, note: Callable[[float], str]) -> list[str]:
         played.append(texts.PLAYED_SHOWS.format(shows=one.shows))
     if one.hours:
         played.append(texts.PLAYED_HOURS.format(hours=one.hours))
-    parts = ([*fits, *marks], [w for w in free if w], played)
+    sets = [texts.IN_SETS.format(names=", ".join(one.sets))] if one.sets else []
+    parts = ([*fits, *marks], [w for w in free if w], played, sets)
     return out + [", ".join(part) for part in parts if part]

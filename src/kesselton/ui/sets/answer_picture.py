@@ -98,7 +98,9 @@ class AnswerPicture(Picture):
                 p.setPen(QColor(c.sharp if one.wires_over else c.ink))
                 text = f"{one.level_db:.0f}".replace("-", "−")
                 if one.wires_over:
-                    text = f"{texts.WIRES_MARK} {text}"
+                    marked = f"{texts.WIRES_MARK} {text}"
+                    if p.fontMetrics().horizontalAdvance(marked) <= box.width() - 4:
+                        text = marked
                 where = box.adjusted(2, 0, -2, -4)
                 p.drawText(where, Qt.AlignmentFlag.AlignCenter, elided(p, text, where.width()))
         if self.current is not None and max(self.current) < len(names):

@@ -124,6 +124,7 @@ class KitPicture(Picture):
             else:
                 p.drawEllipse(rect)
         p.setFont(font(8.5))
+        named: list[QRectF] = []
         for number in order:
             rect = self.shape(number)
             p.setPen(QColor(c.ink))
@@ -132,6 +133,9 @@ class KitPicture(Picture):
             on_side = self._members[number].drum.kind in ("bass", "concert_bass")
             top = rect.top() if on_side else rect.bottom() - 2.0
             box = QRectF(rect.center().x() - 0.5 * wide, top, wide, 15)
+            while any(box.intersects(other) for other in named):
+                box.translate(0, 4.0)
+            named.append(box)
             p.drawText(box, Qt.AlignmentFlag.AlignCenter, elided(p, name, wide))
 
     def _hit(self, at: QPointF) -> int | None:

@@ -136,7 +136,7 @@ class SetPicture(Picture):
         for member, column in zip(self._found.members, self._look.columns, strict=True):
             hz = self._hz(column.spot.note)
             pitches = [f"{x:.1f}" for x in column.pitches_hz]
-            says = texts.SAYS.get(column.says, "")
+            says = texts.SAYS[column.says]
             rows.append((member.name, f"{hz:.1f}", *(*pitches, "")[:2], says))
         return rows
 
@@ -298,7 +298,7 @@ class SetPicture(Picture):
         p.setPen(QColor(c.accent if chosen else c.ink))
         name = member.name + ("  " + texts.LOCKED_MARK if member.seat.locked else "")
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, elided(p, name, 2 * half))
-        says = texts.SAYS.get(column.says, "")
+        says = texts.SAYS[column.says]
         if says:
             p.setFont(font(8.5))
             p.setPen(QColor(c.sharp if column.says != "shell" else c.soft_ink))

@@ -24,6 +24,7 @@ from kesselton.core.pitch import ratio_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.fields import Choice
+from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button, Tick
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import Colours, px
@@ -92,12 +93,9 @@ class SetStage(QWidget):
         self.hold = Tick(texts.HOLD_NOTE)
         self.hold.setChecked(True)
         self.hold.setToolTip(texts.HOLD_TIP)
-        top = QHBoxLayout()
-        top.setSpacing(8)
-        for widget in (self.choice, self.drums, self.new, self.remove, self.sheet):
+        top = FlowLayout(spacing=8)
+        for widget in (self.choice, self.drums, self.new, self.remove, self.sheet, self.hold):
             top.addWidget(widget)
-        top.addStretch(1)
-        top.addWidget(self.hold)
         self.first = Label(texts.NO_SET)
         self.first.setWordWrap(True)
         self.first.setAlignment(Qt.AlignmentFlag.AlignCenter)

@@ -10,14 +10,14 @@ BEAT = "beat {beats:.0f} a second"
 WAKES = "{name} wakes the wires"
 TABLE_CAPTIONS = ("drum", "note Hz", "batter Hz", "resonant Hz", "remark")
 SAYS = {
-    "above": "above where it speaks",
-    "below": "below where it speaks",
+    "": "",
+    "above": "too high to speak",
+    "below": "too low to speak",
     "nowhere": "speaks nowhere so",
     "shell": "on its shell note",
-    "far": "far from its shell note",
+    "far": "far from shell note",
 }
 # head
-SET = "Set"
 SETS = "Sets"
 NEW_SET = "New set …"
 REMOVE_SET = "Remove set"
@@ -45,7 +45,6 @@ LISTENER = "Who listens"
 DENSITY = "Note density"
 TOUCH = "Touch"
 ROOT_NOTE = "Root, if given"
-ANY_ROOT = "any"
 OWN_INTERVALS = "Cents over the lowest"
 MUSIC_NOTES = "Notes of the music"
 AVOID = "Keep away from"
@@ -76,7 +75,6 @@ FEW_USE = "Use the first {count}"
 FEW_USE_ONE = "Use the first"
 NOTE_AND_INTERVAL = "{note}, {interval}"
 SIDE_TURN = "{side} {turn}"
-TURN_EACH = "{turn} turn each rod"
 NO_TURN = "as it is"
 ORDER = "Order of work: low drums first, the snare drum last."
 # who sets whom talking
@@ -112,7 +110,6 @@ TONE_OVER = "wires buzz, {over:.0f} dB over"
 FROM_ABOVE = "The kit from above, drag"
 PLAYER = "player"
 METRE = "1 m"
-PLACE_WORDS = "{name}: {x:.2f} m to the right, {y:.2f} m away"
 # balance
 AT_EAR = "How loud, where"
 BALANCE_AT = "At"
@@ -123,8 +120,6 @@ NEAR_HEAD = "{db:.0f} dB, {share:.0f} % batter"
 GROOVE = "Groove"
 PLAY = "Listen (G)"
 ONE_BY_ONE = "one by one"
-AS_IT_IS = "{set}, as it is, {pattern}"
-AS_PLANNED = "{set}, as planned, {pattern}"
 PLAY_PLANNED = "As planned (Shift+G)"
 MUTE = "Mute"
 NONE_MUTED = "nobody"

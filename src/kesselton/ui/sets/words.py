@@ -100,7 +100,8 @@ def answer_words(one: Answer) -> str:
 def cure_title(cure: Cure, name: str) -> str:
     """What is done."""
     way = texts.HIGHER if cure.amount > 0 else texts.LOWER
-    return texts.CURE_WORDS[cure.kind].format(
+    sentence = texts.CURE_WORDS[cure.kind]
+    return sentence.format(
         name=name,
         interval="" if cure.kind != "interval" else interval_words(cure.amount),
         cents=abs(cure.amount),
