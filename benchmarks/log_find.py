@@ -22,9 +22,9 @@ def make_logs(path: Path) -> list[Kept]:
     from kesselton.app.workshops import demo_season
 
     shop = demo_season()
-    entries = []
+    entries, kept = [], [one for one in shop.entries if one.kept]
     for number in range(DRUMS):
-        first = shop.entries[number % len(shop.entries)]
+        first = kept[number % len(kept)]
         drum = replace(first.drum, name=f"{first.drum.name} {number}")
         log = []
         for n in range(ENTRIES // DRUMS + 1):

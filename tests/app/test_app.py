@@ -55,8 +55,8 @@ def test_adding_removing_moving(document: Document) -> None:
     assert document.drum is not None
     document.add_drum("add", replace(document.drum, name="another"))
     assert document.drum.name == "another"
-    assert len(document.workshop.entries) == 7
-    document.move_drum(-3)
+    assert len(document.workshop.entries) == 9
+    document.move_drum(-5)
     assert document.workshop.entries[3].drum.name == "another"
     document.remove_drum()
     assert document.drum.name == "Bass"
@@ -64,7 +64,7 @@ def test_adding_removing_moving(document: Document) -> None:
         document.undo()
     assert document.workshop == start
     document.undo()  # nothing left: nothing happens
-    for _ in range(6):
+    for _ in range(8):
         document.remove_drum()
     assert document.drum is None
     with pytest.raises(InputError, match="no drum to remove"):

@@ -286,7 +286,7 @@ def test_what_can_be_read_of_a_damaged_workshop_opens_beside_it(
     (other,) = (w for w in QApplication.topLevelWidgets() if isinstance(w, MainWindow)
                 and w.isVisible() and w is not window)  # fmt: skip
     assert other.document.path == tmp_path / "store salvaged.kesselton"
-    assert len(other.document.workshop.entries) == 5
+    assert len(other.document.workshop.entries) == 7
     assert "Rack tom" in other.message.text.text()
     other.close()
     assert path.read_bytes() == before
