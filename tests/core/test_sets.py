@@ -193,8 +193,7 @@ def test_where_nothing_fits_the_nearest_is_told_with_its_price() -> None:
     assert not best.fits
     worst = stretched(best)
     assert worst is not None
-    member = next(one for one in planner.members if one.name == worst.name)
-    said = "; ".join(reasons(worst, member))
+    said = "; ".join(reasons(best.drums[worst], planner.members[worst]))
     assert "where it speaks" in said or "the chord" in said
 
 

@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 
 from kesselton.core.sets.chords import cents_of
 from kesselton.core.sets.kit import Kit
-from kesselton.store.set_file import load_set
+from kesselton.store.set_file import load_set, save_set
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.sets.drums_dialog import APART, IN_SET, LOCKED, DrumsDialog
 from kesselton.ui.sets.set_picture import CHORD, NOTE
@@ -384,3 +384,41 @@ def test_an_entry_knows_the_sets_of_its_drum(window: MainWindow, wait: Wait) -> 
     assert tuple(entry.kept)[-1].sets == ("Pit kit", "Stage kit")
     found = window.document.find_kept("stage kit")
     assert (2, len(entry.kept) - 1) in [(hit.drum_id, hit.position) for hit in found]
+
+
+def test_a_set_file_comes_in_with_its_drums(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
+    stage = opened(window, wait)
+    path = tmp_path / "pit.set.json"
+    before = window.document.workshop
+    save_set(path, kit_of(window), {entry.id: entry.drum for entry in before.entries})
+    window.commands.take_file(path)
+    assert len(window.document.workshop.entries) == len(before.entries)  # the very same drums
+    assert stage.sets.kit is not None
+    assert stage.sets.kit.name == "Pit kit 2"
+    window.document.undo()
+    text = path.read_text().replace('"depth_m": 0.2032', '"depth_m": 0.21')
+    path.write_text(text)
+    window.commands.take_file(path)
+    added = window.document.workshop.entries[len(before.entries) :]
+    assert [entry.drum.name for entry in added] == ["Rack tom 2"]
+    path.write_text("{}")
+    window.commands.take_file(path)
+    assert "pit.set.json" in window.message.text.text()
+    window.message.take_back("file")
+    ready(stage, wait)
+
+
+def test_a_workshop_brings_its_sets_along(tmp_path: Path) -> None:
+    from kesselton.app.bringing import brought_workshop
+    from kesselton.app.workshops import demo_workshop
+    from kesselton.store.workshop import WorkshopFile
+
+    demo = demo_workshop()
+    path = tmp_path / "other.kesselton"
+    WorkshopFile.create(path, demo).close()
+    made, _, _ = brought_workshop(demo, path)
+    assert [kit.name for kit in made.kits][3:] == ["Pit kit 2", "Stage kit 2", "Field line 2"]
+    names = {entry.id: entry.drum.name for entry in made.entries}
+    assert {names[seat.drum_id] for seat in made.kits[3].seats} == {
+        "Bass 2", "Floor tom 2", "Rack tom 2", "Pit snare 2",
+    }  # fmt: skip

@@ -16,6 +16,7 @@ from kesselton.core.acoustics.partials import AIR
 from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.wires import Laid, Wires
 from kesselton.core.prediction.prediction import predict
+from kesselton.core.prediction.stroke import sounding_j
 from kesselton.core.prediction.wires import leaving_m_per_s2, load, lying, response, strip_of
 from kesselton.core.sets.answering import answer, coupling, driven, ready
 from kesselton.core.sets.chords import chord_error_cents
@@ -175,3 +176,20 @@ def test_how_far_from_a_chord() -> None:
     assert chord_error_cents(notes, wanted) == pytest.approx(12.5, abs=0.05)  # check value
     assert chord_error_cents(notes + 137.0, wanted) == pytest.approx(12.5, abs=0.05)
     assert chord_error_cents(wanted - 900.0, wanted) == pytest.approx(0.0, abs=1e-9)
+
+
+def test_a_fifth_below_cracks_and_a_third_is_fatter() -> None:
+    """Common practice, no published source: brighter and shorter the one, lower and longer the
+    other, the batter head left by feel."""
+    bright, early, notes = [], [], []
+    for cents in (400.0, 700.0):
+        assert SNARE.resonant is not None
+        side = SNARE.resonant.at_pitch(261.63 * 2.0 ** (cents / 1200.0))
+        found = predict(SNARE.with_setting("resonant", side))
+        sound = sounding_j(found.partials, found.stroke)
+        bright.append(float(sound @ found.partials.frequency_hz / sound.sum()))
+        early.append(found.decay.early_s)
+        notes.append(found.fundamental_hz)
+    assert bright[1] > 1.05 * bright[0]
+    assert early[1] < 0.9 * early[0]
+    assert notes[1] > notes[0]

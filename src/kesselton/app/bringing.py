@@ -8,10 +8,12 @@ from pathlib import Path
 
 from kesselton.app.usual_drums import free_name
 from kesselton.core.errors import InputError
-from kesselton.core.instrument.kept import Kept
+from kesselton.core.instrument.kept import MOST_SETS, Kept
+from kesselton.core.sets.kit import Kit
 from kesselton.store.exchange import read_text
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.log_file import entries_of
+from kesselton.store.set_file import load_set
 from kesselton.store.workshop import WorkshopFile
 
 MOST_BYTES = 500_000_000
@@ -31,14 +33,61 @@ def brought_workshop(here: Workshop, path: Path) -> tuple[Workshop, list[bytes],
     if not there.entries:
         raise InputError(f"{path.name} holds no drum.", "Choose another workshop.")
     taken = {entry.drum.name for entry in here.entries}
-    number, made = here.next_id(), []
+    number, made, new_id = here.next_id(), [], {}
     for entry in there.entries:
         name = free_name(entry.drum.name, taken)
         taken.add(name)
         made.append(replace(entry, id=number, drum=replace(entry.drum, name=name)))
+        new_id[entry.id] = number
         number += 1
     names = ", ".join(entry.drum.name for entry in made)
-    return replace(here, entries=(*here.entries, *made)), contents, names
+    here = replace(here, entries=(*here.entries, *made))
+    for kit in there.kits:
+        seats = tuple(
+            replace(s, drum_id=new_id[s.drum_id]) for s in kit.seats if s.drum_id in new_id
+        )
+        here = _with_set(here, replace(kit, seats=seats))
+    return here, contents, names
+
+
+def brought_set(here: Workshop, path: Path) -> tuple[Workshop, str]:
+    """This workshop with a set of a file; a drum that is here just so is taken for that one, the
+    others come under free names. And the name of the set.
+
+    Raises
+    ------
+    KesseltonError
+        If it is no set file.
+    """
+    whole = load_set(path)
+    entries, number, seats = list(here.entries), here.next_id(), []
+    taken = {entry.drum.name for entry in entries}
+    for one in whole.members:
+        same = next((entry for entry in entries if entry.drum == one.drum), None)
+        if same is None:
+            name = free_name(one.drum.name, taken)
+            taken.add(name)
+            same = Entry(number, replace(one.drum, name=name))
+            entries.append(same)
+            number += 1
+        seats.append(replace(one.seat, drum_id=same.id))
+    kit = Kit(0, whole.name, tuple(seats), whole.wish)
+    here = _with_set(replace(here, entries=tuple(entries)), kit)
+    return here, here.kits[-1].name
+
+
+def _with_set(here: Workshop, kit: Kit) -> Workshop:
+    """The workshop with a set under a number and a name of its own.
+
+    Raises
+    ------
+    InputError
+        If there are too many.
+    """
+    if len(here.kits) >= MOST_SETS:
+        raise InputError(f"There are {MOST_SETS} sets.", "Remove one first.", "sets")
+    name = free_name(kit.name, {one.name for one in here.kits})
+    return here.with_kit(replace(kit, id=here.next_kit_id(), name=name))
 
 
 def brought_log(here: Workshop, path: Path) -> tuple[Workshop, str]:

@@ -12,6 +12,7 @@ from kesselton.app.bench import Bench
 from kesselton.app.jobs import Answer
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import MOST_SETS
 from kesselton.core.sets.kit import Kit, Member, Wish, members
 from kesselton.store.holdings import Workshop
@@ -136,7 +137,7 @@ class _named:  # noqa: N801 - used as a function
             error.message = f"{self._name}: {error.message}"
 
 
-def plan(found: tuple[Member, ...], wish: Wish, heads: Sequence[object], a4_hz: float) -> Planned:
+def plan(found: tuple[Member, ...], wish: Wish, heads: Sequence[Head], a4_hz: float) -> Planned:
     """The best plans of a set, and the few changes that help most."""
     from kesselton.core.sets.plan import Planner
     from kesselton.core.sets.reasons import helping_head, stretched
@@ -144,15 +145,13 @@ def plan(found: tuple[Member, ...], wish: Wish, heads: Sequence[object], a4_hz: 
     planner = Planner(found, wish, a4_hz)
     plans = planner.best()
     few = planner.few_changes()
-    helping = []
+    helping: list[Helping | None] = []
     for one in plans:
         worst = stretched(one)
-        member = None if worst is None else next(m for m in found if m.name == worst.name)
-        helping.append(
-            None
-            if worst is None or member is None
-            else helping_head(worst, member, wish, heads, a4_hz)  # type: ignore[arg-type]
-        )
+        if worst is None:
+            helping.append(None)
+        else:
+            helping.append(helping_head(one.drums[worst], found[worst], wish, heads, a4_hz))
     return Planned(found, wish, tuple(plans), tuple(few), tuple(helping))
 
 

@@ -352,6 +352,9 @@ class Commands(QObject):
             if path.suffix in (SUFFIX, ".jsonl"):
                 self.logs.bring_in(path)
                 return
+            if path.name.casefold().endswith(".set.json"):
+                self.sets.bring_in(path)
+                return
             drum = load_drum(path)
             check(drum)
             drum = replace(drum, name=free_name(drum.name, taken))

@@ -125,6 +125,23 @@ class SetCommands(QObject):
             written = write_set_sheet(path, sheet, show)
             self.said.emit(texts.SAVED_AS.format(name=written.name), False)
 
+    def bring_in(self, path: Path) -> None:
+        """A set of a file with its drums.
+
+        Raises
+        ------
+        KesseltonError
+            If it cannot be read.
+        """
+        from kesselton.app.bringing import brought_set
+
+        document = self._bench.document
+        workshop, name = brought_set(document.workshop, path)
+        document.commit(texts.IMPORT.format(name=name), workshop)
+        self.sets.choose(workshop.kits[-1].id)
+        self.stage_wanted.emit("set")
+        self.said.emit(texts.SET_BROUGHT.format(name=name), True)
+
     def _write_set(self, path: Path, kit: Kit) -> None:
         """The set with its drums as a file other programs read."""
         from kesselton.store.set_file import save_set

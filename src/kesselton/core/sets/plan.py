@@ -377,7 +377,7 @@ class Planner:
             if not one.member.seat.apart:
                 note = one.settings.notes[[row]]
                 off = float(frame.off(self._place[number], note)[0])
-            drums.append(_tuned(one, row, off))
+            drums.append(_tuned(one, row, off, self.a4_hz))
         return Plan(frame, tuple(drums), self.clashes(rows), cost)
 
     def clashes(self, rows: Sequence[int]) -> tuple[Clash, ...]:
@@ -583,7 +583,7 @@ def _by_music(notes: FloatArray, wish: Wish, a4_hz: float) -> FloatArray:
     return out
 
 
-def _tuned(choice: Choice, row: int, off: float) -> Tuned:
+def _tuned(choice: Choice, row: int, off: float, a4_hz: float) -> Tuned:
     s = choice.settings
     note, cents = float(s.notes[row]), float(s.interval_cents[row])
     curve = next(c for c in choice.curves if _same(c.interval_cents, cents))
@@ -602,7 +602,7 @@ def _tuned(choice: Choice, row: int, off: float) -> Tuned:
         tuple(moved.tolist()),
         off,
         outside if curve.band is not None else math.nan,
-        math.nan if shell is None else note - cents_of(shell),
+        math.nan if shell is None else note - cents_of(shell, a4_hz),
         bool(np.all(np.abs(moved) <= 1.0)),
     )
 

@@ -64,17 +64,18 @@ def _moved(one: Tuned, member: Member) -> list[str]:
     ]
 
 
-def stretched(plan: Plan) -> Tuned | None:
-    """The drum of a plan that is furthest from where it speaks, or from the chord; None if all are
-    well."""
+def stretched(plan: Plan) -> int | None:
+    """Number of the drum of a plan that is furthest from where it speaks, or from the chord; None
+    if all are well."""
 
     def strain(one: Tuned) -> float:
         outside = 200.0 if math.isnan(one.outside_cents) else abs(one.outside_cents)
         off = abs(one.off_chord_cents)
         return outside + (off if off >= CLEAR_OF_CENTS else 0.0)
 
-    worst = max(plan.drums, key=strain)
-    return worst if strain(worst) > OFF_BY else None
+    strains = [strain(one) for one in plan.drums]
+    worst = max(strains)
+    return strains.index(worst) if worst > OFF_BY else None
 
 
 def helping_head(

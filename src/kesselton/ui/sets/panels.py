@@ -180,6 +180,7 @@ class TalkPanel(QWidget):
         )
         self.tone.edited.connect(self.tone_edited)
         self.tone_says = quiet()
+        self.rough = quiet()
         self._usable: list[bool] = []
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 8, 0)
@@ -189,6 +190,9 @@ class TalkPanel(QWidget):
         layout.addSpacing(8)
         layout.addWidget(self.tone)
         layout.addWidget(self.tone_says)
+        layout.addSpacing(8)
+        layout.addWidget(title(texts.ROUGHEST))
+        layout.addWidget(self.rough)
         layout.addStretch(1)
 
     def _use(self) -> None:
@@ -200,9 +204,14 @@ class TalkPanel(QWidget):
         self.use.setEnabled(0 <= row < len(self._usable) and self._usable[row])
 
     def set_state(
-        self, found: SolvedSet | None, pair: tuple[int, int] | None, cures: Cures | None
+        self,
+        found: SolvedSet | None,
+        pair: tuple[int, int] | None,
+        cures: Cures | None,
+        ranking: str,
     ) -> None:
-        """Show an answer and what helps against it."""
+        """Show an answer and what helps against it; `ranking` which drums are roughest together."""
+        self.rough.setText(ranking)
         one = None
         if found is not None and pair is not None and max(pair) < len(found.members):
             one = found.answers[pair[0]][pair[1]]

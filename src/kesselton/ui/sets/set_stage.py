@@ -39,6 +39,7 @@ if TYPE_CHECKING:
     from kesselton.core.sets.plan import Plan
 
 PANEL_WIDTH = 316
+MOST_RANKED = 4
 C1_UNDER_A4 = 4500.0
 
 
@@ -156,7 +157,7 @@ class SetStage(QWidget):
         self.picture.chosen.connect(self._on_chosen)
         self.kit.chosen.connect(self._on_chosen)
         self.kit.moved.connect(self._on_seat)
-        self.answers.chosen.connect(self._on_pair)
+        self.answers.chosen.connect(self.look_at)
         self.plan.form.edited.connect(self._on_wish)
         self.plan.chosen.connect(self._on_plan)
         self.plan.use_wanted.connect(self.use_plan)
@@ -222,7 +223,7 @@ class SetStage(QWidget):
         self.kit.set_state(members, self.picture.current)
         self.plan.form.set_state(kit.wish)
         self._show_plans()
-        self.talk.set_state(sets.found, sets.pair, sets.cures)
+        self.talk.set_state(sets.found, sets.pair, sets.cures, self._ranking())
         self.hear.set_state(found, members, self._place, self.chosen_plan)
         self._say_tone()
 
@@ -236,6 +237,20 @@ class SetStage(QWidget):
             self.picture.set_plan(None, ())
         else:
             self.picture.set_plan(plan.frame, tuple(one.note_cents for one in plan.drums))
+
+    def _ranking(self) -> str:
+        """Which drums are roughest together as they are; it ranks, it does not judge."""
+        planned = self.sets.plans
+        if planned is None:
+            return ""
+        names = [member.name for member in planned.members]
+        lines = [
+            texts.ROUGH_PAIR.format(
+                number=number, one=names[clash.one], other=names[clash.other], rough=clash.rough
+            )
+            for number, clash in enumerate(planned.few[0].clashes[:MOST_RANKED], start=1)
+        ]
+        return "\n".join((*lines, texts.ROUGH_MIND))
 
     def _few_lines(self) -> list[str]:
         """Each of the few changes, with its turns."""
@@ -298,7 +313,8 @@ class SetStage(QWidget):
             return
         self.sets.change(texts.MOVED_SEAT, kit.with_seat(seat))
 
-    def _on_pair(self, struck: int, answering: int) -> None:
+    def look_at(self, struck: int, answering: int) -> None:
+        """Show how one drum answers another, and what helps."""
         self.switch["talk"].setChecked(True)
         self.panels.setCurrentWidget(self.talk)
         self.sets.look_at((struck, answering))

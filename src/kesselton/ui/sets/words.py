@@ -37,7 +37,7 @@ def plan_state(plan: Plan) -> str:
     from kesselton.core.sets.reasons import stretched
 
     worst = stretched(plan)
-    fits = texts.FITS if worst is None else texts.STRETCHED.format(name=worst.name)
+    fits = texts.FITS if worst is None else texts.STRETCHED.format(name=plan.drums[worst].name)
     count = sum(not one.as_is for one in plan.drums)
     todo = texts.TOUCHED.format(count=count) if count else texts.NOTHING_TO_DO
     return f"{fits} · {todo}"
@@ -51,7 +51,7 @@ def helping_words(helping: Helping | None, plan: Plan) -> str:
     if worst is None:
         return ""
     if helping is None:
-        return texts.NO_HEAD_HELPS.format(drum=worst.name)
+        return texts.NO_HEAD_HELPS.format(drum=plan.drums[worst].name)
     if helping.outside_cents <= 0.0:
         return texts.HELPS_HEAD.format(head=helping.head, drum=helping.drum)
     return texts.HELPS_HEAD_NEARER.format(
