@@ -44,7 +44,7 @@ from kesselton.store.rows import decoded, encoded
 ROOT = Path(__file__).resolve().parents[2]
 NOW = datetime(2026, 11, 25, 10, 0)
 ENTRIES = demo_workshop().entries
-SNARE, TOM, _, BASS, CONCERT, FIELD = (entry.drum for entry in ENTRIES)
+SNARE, TOM, _, BASS, CONCERT, FIELD = (entry.drum for entry in ENTRIES[:6])
 PLAN = Numbers(1.5, "C4, 261.6 Hz", ("G3", "A3", "B3", "C4"))
 
 

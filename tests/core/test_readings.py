@@ -42,7 +42,7 @@ from kesselton.core.measuring.rods import give_of, hoop_compliance, tension_per_
 from kesselton.core.prediction.prediction import predict
 from kesselton.core.prediction.usable import head_range, tension_limits
 
-SNARE, TOM, FLOOR, BASS, _, FIELD = (entry.drum for entry in demo_workshop().entries)
+SNARE, TOM, FLOOR, BASS, _, FIELD = (entry.drum for entry in demo_workshop().entries[:6])
 TRUE = (92.0, 30000.0, 4.0)  # a dial: d0, kappa, thickness term
 
 

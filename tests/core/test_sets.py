@@ -116,6 +116,19 @@ def test_an_open_drum_and_a_rope_drum_follow_too() -> None:
         assert cents_of(fundamental_hz(exact, tensions(exact))) == pytest.approx(spot.note, abs=3.0)
 
 
+def test_both_ends_of_a_curve_can_be_set() -> None:
+    """From the present setting the search ran past the pitch the air across the shell has."""
+    for size in USUAL["snare"].sizes:
+        drum = usual_drum("snare", size)
+        (curve,) = drum_curves(drum, (700.0,))
+        for end in (0, -1):
+            spot = Spot(float(curve.notes[end]), 700.0)
+            made = set_to(drum, spot, 440.0, curve.pitches_hz[end].tolist())
+            assert cents_of(fundamental_hz(made, tensions(made))) == pytest.approx(
+                spot.note, abs=0.2
+            )
+
+
 # plans
 
 

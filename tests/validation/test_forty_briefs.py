@@ -18,7 +18,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 
 WORKSHOP = demo_workshop()
-SNARE, RACK, FLOOR, BASS, CONCERT, ROPE = (entry.drum for entry in WORKSHOP.entries)
+SNARE, RACK, FLOOR, BASS, CONCERT, ROPE = (entry.drum for entry in WORKSHOP.entries[:6])
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import MOST_SETS
-from kesselton.core.sets.kit import Kit, Member, Wish, members
+from kesselton.core.sets.kit import Kit, Member, Wish, members, naming
 from kesselton.store.holdings import Workshop
 
 if TYPE_CHECKING:
@@ -102,7 +102,7 @@ def solve(found: tuple[Member, ...], wish: Wish, a4_hz: float) -> SolvedSet:
     touch = TOUCHES[wish.touch].value
     predictions, made, fields, spots = [], [], [], []
     for one in found:
-        with _named(one):
+        with naming(one):
             stroke = Stroke(beater=TYPICAL_BEATER[one.drum.kind], touch=touch)
             predictions.append(predict(one.drum, stroke))
             made.append(ready(predictions[-1]))
@@ -121,20 +121,6 @@ def solve(found: tuple[Member, ...], wish: Wish, a4_hz: float) -> SolvedSet:
         tuple(wires_response(one) for one in predictions),
         {place: balance(found, predictions, place) for place in PLACES},
     )
-
-
-class _named:  # noqa: N801 - used as a function
-    """Lead a fault with the name of the drum that has it."""
-
-    def __init__(self, member: Member) -> None:
-        self._name = member.name
-
-    def __enter__(self) -> None:
-        pass
-
-    def __exit__(self, kind: object, error: object, trace: object) -> None:
-        if isinstance(error, KesseltonError) and self._name not in error.message:
-            error.message = f"{self._name}: {error.message}"
 
 
 def plan(found: tuple[Member, ...], wish: Wish, heads: Sequence[Head], a4_hz: float) -> Planned:
@@ -344,8 +330,9 @@ class SetBench(QObject):
         try:
             for number, spot in spots.items():
                 member = whole.members[number]
-                with _named(member):
-                    made[member.seat.drum_id] = set_to(member.drum, spot, self.a4_hz)
+                with naming(member):
+                    near = whole.fields[number].at(spot).pitches_hz[0].tolist()
+                    made[member.seat.drum_id] = set_to(member.drum, spot, self.a4_hz, near)
         except KesseltonError as error:
             self.refused.emit(error)
             return False
@@ -361,9 +348,10 @@ class SetBench(QObject):
             for member, one in zip(found, wanted.drums, strict=True):
                 if one.as_is or member.seat.locked:
                     continue
-                with _named(member):
+                with naming(member):
                     spot = Spot(one.note_cents, one.interval_cents)
-                    made[member.seat.drum_id] = set_to(member.drum, spot, self.a4_hz)
+                    drum = set_to(member.drum, spot, self.a4_hz, one.pitches_hz)
+                    made[member.seat.drum_id] = drum
         except KesseltonError as error:
             self.refused.emit(error)
             return False
@@ -406,13 +394,15 @@ def as_planned(found: SolvedSet, wanted: Plan, a4_hz: float) -> list[Prediction]
         if one.as_is or member.seat.locked:
             out.append(now)
             continue
-        drum = set_to(member.drum, Spot(one.note_cents, one.interval_cents), a4_hz)
+        spot = Spot(one.note_cents, one.interval_cents)
+        drum = set_to(member.drum, spot, a4_hz, one.pitches_hz)
         out.append(predict(drum, now.stroke))
     return out
 
 
-def set_to(drum: Drum, spot: Spot, a4_hz: float) -> Drum:
-    """A drum at a note and an interval between its heads, solved in full.
+def set_to(drum: Drum, spot: Spot, a4_hz: float, near_hz: Sequence[float] = ()) -> Drum:
+    """A drum at a note and an interval between its heads, solved in full; `near_hz` are the lug
+    pitches that come near to it, from which the solution is looked for.
 
     Raises
     ------
@@ -424,6 +414,8 @@ def set_to(drum: Drum, spot: Spot, a4_hz: float) -> Drum:
     from kesselton.core.sets.chords import hz_of
 
     hz = hz_of(spot.note, a4_hz)
+    for side, pitch in zip(drum.sides, near_hz, strict=False):
+        drum = drum.with_setting(side, drum.setting(side).at_pitch(float(pitch)))
     if drum.resonant is None:
         return at_note(drum, hz)
     if drum.one_pull is not None:

@@ -177,6 +177,7 @@ def drum_curves(
     ]
     low = curves.pitch(place, np.array([one.lowest.tension_n_per_m for one in limits]))
     high = curves.pitch(place, np.array([one.highest.tension_n_per_m for one in limits]))
+    high = np.minimum(high, curves.high[place])  # above it the air across the shell sounds
     spans, borne = [], []
     for cents in intervals:
         ratio = np.array([1.0, 2.0 ** (cents / const.CENTS_PER_OCTAVE)][: len(heads)])

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 
 from kesselton.core.choosing.apart import INTERVALS
 from kesselton.core.choosing.brief import DENSITIES, TOUCHES
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
-from kesselton.core.errors import InputError, check_range
+from kesselton.core.errors import InputError, KesseltonError, check_range
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import MOST_SETS
 
@@ -201,6 +202,17 @@ class Member:
     def name(self) -> str:
         """Of the drum."""
         return self.drum.name
+
+
+@contextmanager
+def naming(member: Member) -> Iterator[None]:
+    """Lead a fault with the name of the drum that has it."""
+    try:
+        yield
+    except KesseltonError as error:
+        if member.name not in error.message:
+            error.message = f"{member.name}: {error.message}"
+        raise
 
 
 def members(kit: Kit, drums: Mapping[int, Drum]) -> tuple[Member, ...]:

@@ -19,7 +19,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.sets.chords import Frame, cents_of, frames
 from kesselton.core.sets.curve import Curve, Settings, drum_curves, present_interval
-from kesselton.core.sets.kit import Member, Wish, distance_m, offered
+from kesselton.core.sets.kit import Member, Wish, distance_m, naming, offered
 from kesselton.core.sets.roughness import roughness
 
 OUTSIDE = 3.0
@@ -189,11 +189,15 @@ class Planner:
     _pairs: dict[tuple[int, int], tuple[FloatArray, FloatArray]] = field(default_factory=dict)
     _in_chord: list[int] = field(default_factory=list)
     _place: dict[int, int] = field(default_factory=dict)
+    _crossing: float = math.inf
+    _known_pairs: tuple[tuple[int, ...], float] | None = None
 
     def __post_init__(self) -> None:
         if not self.members:
             raise InputError("There is no drum in the set.", "Add one.", "seats")
-        self.choices = [choice(one, self.wish, self.a4_hz) for one in self.members]
+        for one in self.members:
+            with naming(one):
+                self.choices.append(choice(one, self.wish, self.a4_hz))
         self._in_chord = [i for i, one in enumerate(self.members) if not one.seat.apart]
         self._place = {drum: place for place, drum in enumerate(self._in_chord)}
 
@@ -299,12 +303,11 @@ class Planner:
                 break
             for cost, rows in self._in_frame(framed, worst, budget):
                 _put(found, (cost, next(seen), frame, rows), count)
-        if not found:
-            raise InputError(
-                "The drums of this set cannot rise from the largest to the smallest.",
-                "Unlock one of them, or set one apart from the chord.",
-                "seats",
-            )
+        if not found:  # nothing rises from large to small: told by what it costs
+            if math.isfinite(self._crossing):
+                raise InputError("This set cannot be planned.", "Unlock some drums.", "seats")
+            self._crossing = CROSSING
+            return self.best(count)
         found.sort(key=lambda one: one[:2])
         return [self._plan(frame, rows, cost) for cost, _, frame, rows in found]
 
@@ -340,7 +343,7 @@ class Planner:
                 more = ahead[later - place] + blocks[place, later]
                 if inside[place] and inside[later]:  # the larger drum the lower note
                     least = notes[place] + LEAST_STEP * (later - place)
-                    more = np.where(notes[later] >= least[:, None], more, math.inf)
+                    more = np.where(notes[later] >= least[:, None], more, more + self._crossing)
                 after.append(more)
                 bound = bound + more.min(axis=1)
             for index in np.argsort(bound, kind="stable").tolist():
@@ -365,10 +368,16 @@ class Planner:
 
     def cost_of(self, frame: Frame, rows: Sequence[int]) -> float:
         """What settings cost together under a chord."""
-        cost = sum(float(self._own(frame, i, [row])[0]) for i, row in enumerate(rows))
-        for i, j in itertools.combinations(range(len(rows)), 2):
-            cost += float(self.pair(i, j, [rows[i]], [rows[j]])[0, 0])
-        return cost
+        own = sum(float(self._own(frame, i, [row])[0]) for i, row in enumerate(rows))
+        return own + self._together(tuple(rows))
+
+    def _together(self, rows: tuple[int, ...]) -> float:
+        """What the pairs of drums cost, whatever the chord."""
+        if self._known_pairs is None or self._known_pairs[0] != rows:
+            both = itertools.combinations(range(len(rows)), 2)
+            cost = sum(float(self.pair(i, j, [rows[i]], [rows[j]])[0, 0]) for i, j in both)
+            self._known_pairs = (rows, cost)
+        return self._known_pairs[1]
 
     def _plan(self, frame: Frame, rows: Sequence[int], cost: float) -> Plan:
         drums = []
@@ -455,6 +464,8 @@ NOTE_STEP = 10.0
 """Cents between the notes of a curve that are looked at."""
 NEAREST_M = 0.05
 SAME_CENTS = 2.0
+CROSSING = 8.0
+"""Of a smaller drum that is not higher than a larger one, where that cannot be avoided; assumed."""
 LEAST_STEP = 80.0
 """Between neighbouring drums of a chord."""
 FEW_FRAMES = 24

@@ -124,19 +124,31 @@ class KitPicture(Picture):
             else:
                 p.drawEllipse(rect)
         p.setFont(font(8.5))
-        named: list[QRectF] = []
+        taken = [QRectF(player.x() - 24, player.y() - 8, 48, 14), QRectF(10, foot - 15, 60, 15)]
         for number in order:
-            rect = self.shape(number)
             p.setPen(QColor(c.ink))
-            name = self._members[number].name
-            wide = max(rect.width(), NAME_WIDTH)
-            on_side = self._members[number].drum.kind in ("bass", "concert_bass")
-            top = rect.top() if on_side else rect.bottom() - 2.0
-            box = QRectF(rect.center().x() - 0.5 * wide, top, wide, 15)
-            while any(box.intersects(other) for other in named):
-                box.translate(0, 4.0)
-            named.append(box)
-            p.drawText(box, Qt.AlignmentFlag.AlignCenter, elided(p, name, wide))
+            box = self._name_box(self.shape(number), taken)
+            taken.append(box)
+            name = elided(p, self._members[number].name, box.width())
+            p.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
+
+    def _name_box(self, rect: QRectF, taken: list[QRectF]) -> QRectF:
+        """Where a drum's name stands: under it, over it, in or beside it, where there is room."""
+        wide = max(rect.width(), NAME_WIDTH)
+        x, middle = rect.center().x() - 0.5 * wide, rect.center().y() - 7.5
+        places = (
+            QPointF(x, rect.bottom() - 2.0),
+            QPointF(x, rect.top() - 13.0),
+            QPointF(x, middle),
+            QPointF(rect.right() + 2.0, middle),
+            QPointF(rect.left() - wide - 2.0, middle),
+            QPointF(x, rect.bottom() + 12.0),
+            QPointF(x, rect.top() - 27.0),
+        )
+        inside = QRectF(self.rect()).adjusted(2, 2, -2, -2)
+        boxes = [QRectF(at.x(), at.y(), wide, 15.0) for at in places]
+        free = [one for one in boxes if not any(one.intersects(other) for other in taken)]
+        return next((one for one in free if inside.contains(one)), free[0] if free else boxes[0])
 
     def _hit(self, at: QPointF) -> int | None:
         order = sorted(range(len(self._members)), key=lambda n: -self._members[n].seat.height_m)
