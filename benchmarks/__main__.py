@@ -30,6 +30,7 @@ from benchmarks.learn import learn_figures
 from benchmarks.log_find import log_find_figures
 from benchmarks.real import real_figures
 from benchmarks.scale import scale_figures
+from benchmarks.sets import set_drag_figures, set_plan_figures, set_render_figures
 from benchmarks.stalls import stall_figures
 from benchmarks.sweep import sweep_figures
 from benchmarks.tables import as_markdown
@@ -431,6 +432,9 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "hear": hear_figures,
     "learn": learn_figures,
     "log_find": log_find_figures,
+    "set_plan": set_plan_figures,
+    "set_drag": set_drag_figures,
+    "set_render": set_render_figures,
     "coverage": coverage_figures,
     "sweep": sweep_figures,
     "real": real_figures,
@@ -490,6 +494,9 @@ def _also(key: str) -> tuple[str, ...]:
         ),
         "choose": ("choose2000_s", "rerank_ms", "choose500_s"),
         "settings": ("settings_refresh_ms", "coverage90_percent"),
+        "set_plan": ("set_plan_s",),
+        "set_drag": ("set_drag_ms",),
+        "set_render": ("set_render_ratio",),
         "even": ("even_dial_within10_r3_6rods_percent", "even_moves_vs_hand_ratio"),
         "stalls": ("stall_theme_ms", "stall_drag_ms", "stall_drag_held_ms", "stall_tap_ms"),
         "scale": ("scale_open_s", "scale_save_ms", "scale_memory_mb", "scale_stall_ms"),

@@ -60,6 +60,20 @@ def stall_figures() -> list[tuple[str, float, str, str, float]]:
     for number in (2, 4, 1):
         measure("stall_drum_ms", lambda number=number: window.document.select(number))
         turns(lambda: bench.settled is not None and not bench.planning, 20.0)
+    sets = window.stages.set.sets
+    measure("stall_open_set_ms", lambda: window.choose_stage("set"))
+    for number in (2, 3, 2):
+        measure("stall_set_ms", lambda number=number: sets.choose(number))
+        turns(lambda: sets.found is not None and sets.plans is not None, 20.0)
+    picture = window.stages.set.picture
+    for step in range(1, 13):
+        measure("stall_set_drag_ms", lambda step=step: picture.drag(-1, "note", 5.0 * step))
+    picture.let_go()
+    measure("stall_set_use_ms", window.stages.set.use_plan)
+    turns(lambda: sets.found is not None and sets.plans is not None, 20.0)
+    window.document.undo()
+    window.choose_stage("tuning")
+    turns(lambda: bench.settled is not None and not bench.planning, 20.0)
     ladder = window.tuning.ladder
 
     def drag(name: str) -> None:

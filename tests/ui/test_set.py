@@ -28,6 +28,8 @@ def opened(window: MainWindow, wait: Wait, number: int = 1) -> SetStage:
 
 
 def ready(stage: SetStage, wait: Wait) -> None:
+    """What was asked is set, and the set worked out."""
+    wait(lambda: not stage.sets.setting)
     wait(lambda: stage.sets.found is not None and stage.sets.plans is not None)
 
 
@@ -422,3 +424,39 @@ def test_a_workshop_brings_its_sets_along(tmp_path: Path) -> None:
     assert {names[seat.drum_id] for seat in made.kits[3].seats} == {
         "Bass 2", "Floor tom 2", "Rack tom 2", "Pit snare 2",
     }  # fmt: skip
+
+
+def test_moves_made_while_one_is_worked_out_are_all_made(window: MainWindow, wait: Wait) -> None:
+    stage = opened(window, wait)
+    picture, before = stage.picture, pitches(window)
+    picture.setFocus()
+    picture.choose(0)
+    notes = [picture.spot(i).note for i in range(3)]
+    for number in range(3):
+        picture.choose(number)
+        for _ in range(2):
+            QTest.keyClick(picture, Qt.Key.Key_Up)  # each lets go
+    assert [picture.spot(i).note - notes[i] for i in range(3)] == pytest.approx([20, 20, 20])
+    ready(stage, wait)
+    found = stage.sets.found
+    assert found is not None
+    for i in range(3):
+        assert found.spots[i].note - notes[i] == pytest.approx(20.0, abs=2.0)
+    for _ in range(6):
+        window.document.undo()
+    assert pitches(window) == before
+
+
+def test_a_drum_changed_meanwhile_is_not_overwritten(window: MainWindow, wait: Wait) -> None:
+    stage = opened(window, wait)
+    stage.use_plan()
+    entry = window.document.workshop.entry(2)
+    assert entry is not None
+    window.document.select(2)
+    mine = entry.drum.with_setting("batter", entry.drum.batter.at_pitch(180.0))
+    window.document.replace_drum("mine", mine)
+    wait(lambda: not stage.sets.setting)
+    after = window.document.workshop.entry(2)
+    assert after is not None
+    assert after.drum == mine
+    assert "changed meanwhile" in stage.plan.form.fault.text()

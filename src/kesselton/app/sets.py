@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.bench import Bench
-from kesselton.app.jobs import Answer
+from kesselton.app.jobs import Answer, Latest
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
@@ -27,6 +27,11 @@ if TYPE_CHECKING:
     from kesselton.core.sets.field import Field, Spot
     from kesselton.core.sets.plan import Plan
     from kesselton.core.sets.reasons import Helping
+
+    Goal = tuple[Spot, tuple[float, ...]]
+    """Where a drum is to be set, and lug pitches that come near."""
+
+CHANGED_MEANWHILE = "A drum of the set was changed meanwhile: nothing was set."
 
 
 @dataclass(frozen=True, eq=False)
@@ -148,6 +153,7 @@ class SetBench(QObject):
     -------
     changed : another set, or it is another; solved, planned, cured : an answer is there
     failed(KesseltonError) : it could not be worked out
+    moved(str) : what was asked is set; what to say of it
     refused(KesseltonError) : what was asked cannot be
     """
 
@@ -157,6 +163,7 @@ class SetBench(QObject):
     cured = Signal()
     failed = Signal(object)
     refused = Signal(object)
+    moved = Signal(str)
 
     def __init__(self, bench: Bench, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -167,6 +174,9 @@ class SetBench(QObject):
         self._solver: Answer[SolvedSet] = Answer(self.solved.emit, self.failed.emit, self)
         self._planner: Answer[Planned] = Answer(self.planned.emit, self.failed.emit, self)
         self._curer: Answer[Cures] = Answer(self.cured.emit, self.failed.emit, self)
+        self._setter = Latest(self._on_set, self._on_not_set, self)
+        self._queue: list[tuple[str, str, dict[int, Goal]]] = []
+        self._setting = False
         bench.changed.connect(self._on_changed)
         self.solved.connect(self._ask_cures)
 
@@ -224,6 +234,11 @@ class SetBench(QObject):
         """Ways to quiet the answer that is looked at; None while they are worked out."""
         found = self._curer.settled
         return found if found is not None and found.pair == self.pair else None
+
+    @property
+    def setting(self) -> bool:
+        """Whether something that was asked is still to be set."""
+        return self._setting or bool(self._queue)
 
     # looking
 
@@ -320,43 +335,68 @@ class SetBench(QObject):
             wish = replace(kit.wish, **values)  # type: ignore[arg-type]
             self.change(label, replace(kit, wish=wish))
 
-    def move_to(self, spots: Mapping[int, Spot], label: str) -> bool:
-        """Set drums to notes and intervals, exactly, as one step of undo; `refused` says why if one
-        of them cannot be."""
-        whole = self.found
-        if whole is None:
-            return False
-        made: dict[int, Drum] = {}
-        try:
+    def move_to(self, spots: Mapping[int, Spot], label: str) -> None:
+        """Set drums, by number, to notes and intervals, exactly, as one step of undo."""
+        whole = self.found or self.last
+        if whole is not None:
+            goals = {}
             for number, spot in spots.items():
-                member = whole.members[number]
-                with naming(member):
-                    near = whole.fields[number].at(spot).pitches_hz[0].tolist()
-                    made[member.seat.drum_id] = set_to(member.drum, spot, self.a4_hz, near)
-        except KesseltonError as error:
-            self.refused.emit(error)
-            return False
-        self._put(made, label)
-        return True
+                near = whole.fields[number].at(spot).pitches_hz[0].tolist()
+                goals[whole.members[number].seat.drum_id] = (spot, tuple(near))
+            self._set(goals, label, "")
 
-    def use(self, wanted: Plan, found: tuple[Member, ...], label: str) -> bool:
-        """Set the drums as a plan has them; locked drums and those as they are stay."""
+    def use(self, wanted: Plan, found: tuple[Member, ...], label: str, said: str) -> None:
+        """Set the drums as a plan has them; locked drums and those as they are stay. `said` is told
+        when that is done."""
         from kesselton.core.sets.field import Spot
 
-        made: dict[int, Drum] = {}
-        try:
-            for member, one in zip(found, wanted.drums, strict=True):
-                if one.as_is or member.seat.locked:
-                    continue
+        goals = {
+            member.seat.drum_id: (Spot(one.note_cents, one.interval_cents), one.pitches_hz)
+            for member, one in zip(found, wanted.drums, strict=True)
+            if not (one.as_is or member.seat.locked)
+        }
+        self._set(goals, label, said)
+
+    def _set(self, goals: dict[int, Goal], label: str, said: str) -> None:
+        """One after the other, none is left out: each is solved beside the screen, then set."""
+        if goals:
+            self._queue.append((label, said, goals))
+            self._set_next()
+
+    def _set_next(self) -> None:
+        if self._setting or not self._queue:
+            return
+        label, said, goals = self._queue.pop(0)
+        members = {one.seat.drum_id: one for one in self.members}
+        before = {number: members[number] for number in goals if number in members}
+        a4 = self.a4_hz
+
+        def work() -> dict[int, Drum]:
+            made = {}
+            for number, member in before.items():
                 with naming(member):
-                    spot = Spot(one.note_cents, one.interval_cents)
-                    drum = set_to(member.drum, spot, self.a4_hz, one.pitches_hz)
-                    made[member.seat.drum_id] = drum
-        except KesseltonError as error:
-            self.refused.emit(error)
-            return False
-        self._put(made, label)
-        return True
+                    spot, near = goals[number]
+                    made[number] = set_to(member.drum, spot, a4, near)
+            return made
+
+        self._setting = True
+        self._setter.request((label, said, before), work)
+
+    def _on_set(self, asked: tuple[str, str, dict[int, Member]], made: dict[int, Drum]) -> None:
+        label, said, before = asked
+        self._setting = False
+        now = {entry.id: entry.drum for entry in self.workshop.entries}
+        if any(now.get(number) != member.drum for number, member in before.items()):
+            self.refused.emit(KesseltonError(CHANGED_MEANWHILE, "Do it once more."))
+        else:
+            self._put(made, label)
+            self.moved.emit(said)
+        self._set_next()
+
+    def _on_not_set(self, asked: object, error: KesseltonError) -> None:
+        self._setting = False
+        self._queue.clear()
+        self.refused.emit(error)
 
     def use_cure(self, cure: Cure, label: str) -> None:
         """Change the drum a cure is about."""
@@ -374,7 +414,7 @@ class SetBench(QObject):
 
     def stop(self) -> None:
         """End every thread."""
-        for answer in (self._solver, self._planner, self._curer):
+        for answer in (self._solver, self._planner, self._curer, self._setter):
             answer.stop()
 
 

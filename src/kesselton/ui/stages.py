@@ -224,6 +224,7 @@ class Stages(QStackedWidget):
         )
         page.drum_chosen.connect(self._bench.document.select)
         page.said.connect(lambda text: self._commands.said.emit(text, True))
+        QTimer.singleShot(PREPARE_MS, page, page.fill)
         return page
 
     def _make_gauges(self) -> GaugesStage:

@@ -79,7 +79,7 @@ class SetPicture(Picture):
         other = self._found is None or found is None or found.members != self._found.members
         self._found, self._words = found, words
         self._a4, self._flats, self._metric = a4_hz, flats, metric
-        if other and self._grabbed is None:
+        if other and not self._start:  # what was let go is set now
             self._spots.clear()
         if found is not None:
             self.current = min(self.current, len(found.members) - 1)
@@ -104,6 +104,7 @@ class SetPicture(Picture):
     def let_go(self) -> None:
         """Forget a drag."""
         self._grabbed = None
+        self._start.clear()
         self._spots.clear()
         self._look_again()
 

@@ -27,7 +27,7 @@ from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button, Tick
 from kesselton.ui.parts.labels import Label
-from kesselton.ui.parts.theme import Colours, px
+from kesselton.ui.parts.theme import LIGHT, Colours, px
 from kesselton.ui.sets import texts, words
 from kesselton.ui.sets.answer_picture import AnswerPicture
 from kesselton.ui.sets.kit_picture import KitPicture
@@ -70,19 +70,38 @@ class SetStage(QWidget):
     ) -> None:
         super().__init__(parent)
         self.sets = sets
-        self._flats, self._metric = False, False
+        self._flats, self._metric, self._colours = False, False, LIGHT
         self._plan_row, self._place, self._drum_id = 0, "player", 0
         self._fault = ""
         self._tone_hz: float | None = None
         self.picture = SetPicture()
         self.answers = AnswerPicture()
         self.kit = KitPicture()
-        self.plan = PlanPanel(a4, show, self.show_cents)
-        self.talk = TalkPanel(a4, show)
-        self.hear = HearPanel()
+        self._a4, self._show = a4, show
+        self._filled = False
         self._lay_out()
         self._connect()
         self.setFocusProxy(self.picture)
+
+    def fill(self) -> None:
+        """Make the panels at the side, apart from the rest: together they would be felt."""
+        if self._filled:
+            return
+        self._filled = True
+        self.plan = PlanPanel(self._a4, self._show, self.show_cents)
+        self.talk = TalkPanel(self._a4, self._show)
+        self.hear = HearPanel()
+        self.hear.levels.set_colours(self._colours)
+        for panel in (self.plan, self.talk, self.hear):
+            self.panels.addWidget(panel)
+        self.plan.form.edited.connect(self._on_wish)
+        self.plan.chosen.connect(self._on_plan)
+        self.plan.use_wanted.connect(self.use_plan)
+        self.plan.few_wanted.connect(self.use_few)
+        self.talk.use_wanted.connect(self.use_cure)
+        self.talk.tone_edited.connect(self._on_tone)
+        self.hear.play_wanted.connect(self.play_wanted)
+        self.hear.place_chosen.connect(self._on_place)
 
     def _lay_out(self) -> None:
         self.choice = Choice("")
@@ -116,9 +135,7 @@ class SetStage(QWidget):
         self.switch: dict[str, Button] = {}
         group, row = QButtonGroup(self), QHBoxLayout()
         row.setSpacing(0)
-        for place, ((key, text), panel) in enumerate(
-            zip(texts.PANELS, (self.plan, self.talk, self.hear), strict=True)
-        ):
+        for place, (key, text) in enumerate(texts.PANELS):
             button = Button(text)
             button.setObjectName("stage")
             button.setCheckable(True)
@@ -126,7 +143,6 @@ class SetStage(QWidget):
             button.clicked.connect(lambda on=False, place=place: self.panels.setCurrentIndex(place))
             row.addWidget(button)
             self.switch[key] = button
-            self.panels.addWidget(panel)
         row.addStretch(1)
         self.switch["plan"].setChecked(True)
         right = QVBoxLayout()
@@ -146,6 +162,7 @@ class SetStage(QWidget):
         sets.cured.connect(self.refresh)
         sets.failed.connect(self._on_failed)
         sets.refused.connect(self._on_refused)
+        sets.moved.connect(self._on_set)
         self.choice.chosen.connect(self._on_kit)
         self.drums.clicked.connect(self.drums_wanted)
         self.new.clicked.connect(self.new_wanted)
@@ -158,14 +175,6 @@ class SetStage(QWidget):
         self.kit.chosen.connect(self._on_chosen)
         self.kit.moved.connect(self._on_seat)
         self.answers.chosen.connect(self.look_at)
-        self.plan.form.edited.connect(self._on_wish)
-        self.plan.chosen.connect(self._on_plan)
-        self.plan.use_wanted.connect(self.use_plan)
-        self.plan.few_wanted.connect(self.use_few)
-        self.talk.use_wanted.connect(self.use_cure)
-        self.talk.tone_edited.connect(self._on_tone)
-        self.hear.play_wanted.connect(self.play_wanted)
-        self.hear.place_chosen.connect(self._on_place)
 
     # words
 
@@ -188,13 +197,17 @@ class SetStage(QWidget):
         """Bring everything up to date; `drum_id` is on the bench."""
         self._flats, self._metric = flats, metric
         self._drum_id = drum_id
+        self.fill()
         self.sets.watch(True)
         self.refresh()
 
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
-        for picture in (self.picture, self.answers, self.kit, self.hear.levels):
+        self._colours = colours
+        for picture in (self.picture, self.answers, self.kit):
             picture.set_colours(colours)
+        if self._filled:
+            self.hear.levels.set_colours(colours)
 
     def stop(self) -> None:
         """End every thread."""
@@ -202,6 +215,8 @@ class SetStage(QWidget):
 
     def refresh(self) -> None:
         """Show what holds now."""
+        if not self._filled:
+            return
         sets, kit = self.sets, self.sets.kit
         self.choice.set_options([(one.id, one.name) for one in sets.workshop.kits])
         self.choice.set_state(0 if kit is None else kit.id)
@@ -292,7 +307,6 @@ class SetStage(QWidget):
 
     def _on_moved(self, spots: dict[int, Spot]) -> None:
         self.sets.move_to(spots, texts.MOVED_NOTES)
-        self.picture.let_go()
 
     def _on_chosen(self, number: int) -> None:
         members = self.sets.members
@@ -344,17 +358,16 @@ class SetStage(QWidget):
         if planned is None or plan is None:
             return
         count = sum(not one.as_is for one in plan.drums)
-        if self.sets.use(plan, planned.members, texts.USED_PLAN):
-            self._plan_row = 0
-            self.said.emit(texts.TARGETS_SET.format(count=count))
+        said = texts.TARGETS_SET.format(count=count)
+        self.sets.use(plan, planned.members, texts.USED_PLAN, said)
 
     def use_few(self, count: int) -> None:
         """Set the drums of the first so many changes."""
         planned = self.sets.plans
         if planned is None or not 0 < count < len(planned.few):
             return
-        if self.sets.use(planned.few[count], planned.members, texts.USED_FEW):
-            self.said.emit(texts.TARGETS_SET.format(count=count))
+        said = texts.TARGETS_SET.format(count=count)
+        self.sets.use(planned.few[count], planned.members, texts.USED_FEW, said)
 
     def use_cure(self, row: int) -> None:
         """Do what helps."""
@@ -365,6 +378,12 @@ class SetStage(QWidget):
         name = found.members[cure.drum].name
         self.sets.use_cure(cure, texts.USED_CURE)
         self.said.emit(words.cure_title(cure, name))
+
+    def _on_set(self, said: str) -> None:
+        """What was asked is set."""
+        if said:
+            self._plan_row = 0
+            self.said.emit(said)
 
     def _on_place(self, place: str) -> None:
         self._place = place
