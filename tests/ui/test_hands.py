@@ -508,3 +508,36 @@ def test_an_entry_is_kept_by_keys_alone_and_the_next_one_too(
     entry = window.document.entry
     assert entry is not None
     assert [one.what_for for one in entry.kept][before:] == ["overture", "second act"]
+
+
+def test_the_set_is_worked_by_keys_and_by_the_wheel_nothing_is(
+    window: MainWindow, hand: Hand, wait: Wait
+) -> None:
+    """F10, a note up, the whole chord up, a plan with Enter; the wheel over lists does nothing."""
+    hand.press("F10")
+    stage = window.stages.set
+    wait(lambda: stage.sets.found is not None and stage.sets.plans is not None)
+    wait(stage.picture.hasFocus)
+    picture = stage.picture
+    while picture.current > 0 or picture.part != "note":
+        hand.press("Left")
+    before = [picture.spot(i).note for i in range(4)]
+    hand.press("Up")
+    wait(lambda: not stage.sets.setting)
+    assert picture.spot(0).note == pytest.approx(before[0] + 10.0, abs=1.0)
+    hand.press("Alt_L", "Up")
+    wait(lambda: not stage.sets.setting)
+    wait(lambda: stage.sets.found is not None and stage.sets.plans is not None)
+    moved = [picture.spot(i).note - before[i] for i in range(4)]
+    assert moved == pytest.approx([20.0, 10.0, 10.0, 0.0], abs=1.5)
+    wish = stage.sets.kit.wish if stage.sets.kit else None
+    hand.wheel(stage.plan.form.chord.box, 3)
+    hand.wheel(stage.choice.box, 2)
+    assert stage.sets.kit is not None
+    assert stage.sets.kit.wish == wish
+    focus(stage.plan.list)
+    hand.press("Return")
+    wait(lambda: not stage.sets.setting)
+    assert window.document.undo_text == "targets of the set"
+    hand.press("Control_L", "z")
+    assert window.document.undo_text == "move in the set"
