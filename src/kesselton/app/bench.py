@@ -107,6 +107,8 @@ class Bench(QObject):
         self._wish: tuple[int, Callable[[], None]] | None = None
         self._planless: Drum | None = None  # what no plan can be made of
         self._pitch: tuple[Drum, float] | None = None
+        self._asked_hold: tuple[Drum, Hold] | None = None  # by the last preview, of which drum
+        self._to_hold: tuple[Drum, Hold, str] | None = None  # to be set once it is worked out
         document.changed.connect(self._on_changed)
         settings.changed.connect(self._on_changed)
         self.predictor.answered.connect(self._on_answered)
@@ -187,6 +189,7 @@ class Bench(QObject):
 
     def commit_drum(self, label: str, drum: Drum) -> bool:
         """Check a changed drum and make it the state; `refused` says why if it cannot be."""
+        self.finish_hold()
         self.previewing = False
         try:
             check(drum)
@@ -215,6 +218,7 @@ class Bench(QObject):
 
     def preview_pitch(self, side: str, hz: float, highest_hz: float) -> None:
         """Ask for the drum as it would be with a lug pitch; nothing is committed."""
+        self.finish_hold()
         if self.drum is not None:
             self.previewing = True
             hold = self._hold(side, hz)
@@ -223,27 +227,57 @@ class Bench(QObject):
 
     def set_pitch(self, side: str, hz: float, label: str) -> None:
         """Set a head to a lug pitch; the other follows where the drum keeps its pitch."""
+        self.finish_hold()
         drum = self.drum
         self.previewing = False
         if drum is None:
             return
         moved, hold = self._at_pitch(side, hz), self._hold(side, hz)
-        try:
-            if hold is not None and hold.note_hz is not None:
-                from kesselton.core.measuring.plan import hold_fundamental
-
-                moved = hold_fundamental(drum, side, hz, hold.note_hz)
-        except KesseltonError as error:
-            self.refused.emit(error)
-            self.refresh()
-            return
+        if hold is not None and hold.note_hz is not None:
+            ready = self._held_already(hold)
+            if ready is None:  # it is worked out beside the screen, and set then
+                self._to_hold, self.previewing = (drum, hold, label), True
+                self._ask(moved, HIGHEST_HZ, hold)
+                return
+            moved = ready
         if not self.commit_drum(label, moved):
             self.refresh()
+
+    def finish_hold(self) -> None:
+        """Set at once what waits to be set with its note held: something else comes now."""
+        if self._to_hold is None:
+            return
+        (drum, hold, label), self._to_hold = self._to_hold, None
+        if drum != self.drum:
+            return
+        try:
+            moved = self._held_now(drum, hold)
+        except KesseltonError as error:
+            self.refused.emit(error)
+            return
+        self.commit_drum(label, moved)
+
+    def _held_already(self, hold: Hold) -> Drum | None:
+        """The drum as it was worked out while the grip was moved, if that was just so."""
+        found = self._result
+        if found is None or found.drum_id != self.document.current_id or self.drum is None:
+            return None
+        if self._asked_hold != (self.drum, hold) or found.hold != hold:
+            return None
+        return found.drum
+
+    @staticmethod
+    def _held_now(drum: Drum, hold: Hold) -> Drum:
+        from kesselton.core.measuring.plan import hold_fundamental
+
+        assert hold.note_hz is not None
+        return hold_fundamental(drum, hold.side, hold.hz, hold.note_hz)
 
     def set_apart(self, apart: Apart, label: str) -> None:
         """Set the heads so far apart, in the measure that is meant."""
         from kesselton.core.measuring.head_to_head import at_apart
 
+        self.finish_hold()
         if self.drum is None:
             return
         note = self.pitch_hz() if self.keep_pitch and self.drum.one_pull is None else None
@@ -294,6 +328,7 @@ class Bench(QObject):
 
     def stop(self) -> None:
         """End every thread."""
+        self.finish_hold()
         self.predictor.stop()
         self._planner.stop()
         self._speaker.stop()
@@ -339,6 +374,7 @@ class Bench(QObject):
 
     def _ask(self, drum: Drum, highest_hz: float = HIGHEST_HZ, hold: Hold | None = None) -> None:
         number = self.document.current_id
+        self._asked_hold = None if self.drum is None or hold is None else (self.drum, hold)
         self.predictor.ask(Question(number, drum, self.stroke(drum), highest_hz, hold))
 
     def _holds(self, found: BenchResult) -> bool:
@@ -347,6 +383,12 @@ class Bench(QObject):
 
     def _on_answered(self, found: BenchResult) -> None:
         if found.drum_id != self.document.current_id or self.drum is None:
+            return
+        if self._to_hold is not None and self._to_hold[:2] == (self.drum, found.hold):
+            label = self._to_hold[2]
+            self._to_hold, self._result = None, found
+            if not self.commit_drum(label, found.drum):
+                self.refresh()
             return
         if not self.previewing and not self._holds(found):
             return  # it was set or struck otherwise since: that answer is on its way
@@ -361,6 +403,11 @@ class Bench(QObject):
 
     def _on_failed(self, question: Question, error: KesseltonError) -> None:
         of_this = question.drum_id == self.document.current_id
+        if of_this and self._to_hold is not None and question.hold == self._to_hold[1]:
+            self._to_hold = None
+            self.refused.emit(error)
+            self.refresh()
+            return
         if of_this and (self.previewing or question.drum == self.drum):
             self._planless = question.drum
             self._wish = None

@@ -21,6 +21,16 @@ if TYPE_CHECKING:
 HIGHEST_HZ = 2000.0
 
 
+@dataclass(frozen=True)
+class Hold:
+    """While one grip is moved, the other head follows so that the whole drum keeps a note; None
+    where it follows because one pull draws both."""
+
+    side: str
+    hz: float
+    note_hz: float | None
+
+
 @dataclass(frozen=True, eq=False)
 class BenchResult:
     """What the ladder shows: the prediction and the usable range of each head."""
@@ -31,16 +41,8 @@ class BenchResult:
     ranges: tuple[HeadRange, ...]
     stroke: Stroke
     """What it was worked out for."""
-
-
-@dataclass(frozen=True)
-class Hold:
-    """While one grip is moved, the other head follows so that the whole drum keeps a note; None
-    where it follows because one pull draws both."""
-
-    side: str
-    hz: float
-    note_hz: float | None
+    hold: Hold | None = None
+    """What was held, where a grip was moved."""
 
 
 @dataclass(frozen=True)
@@ -70,7 +72,7 @@ def answer(asked: Question) -> BenchResult:
 
     found = predict(drum, asked.stroke, asked.highest_hz)
     ranges = usable_ranges(_range_key(drum), asked.stroke)
-    return BenchResult(asked.drum_id, drum, found, ranges, asked.stroke)
+    return BenchResult(asked.drum_id, drum, found, ranges, asked.stroke, hold)
 
 
 def _range_key(drum: Drum) -> Drum:

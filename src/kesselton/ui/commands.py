@@ -247,6 +247,7 @@ class Commands(QObject):
         if line is not None:
             line.undo()
         else:
+            self._bench.finish_hold()
             self._bench.document.undo()
 
     def redo(self) -> None:
@@ -255,6 +256,7 @@ class Commands(QObject):
         if line is not None and line.isRedoAvailable():
             line.redo()
         else:
+            self._bench.finish_hold()
             self._bench.document.redo()
 
     def add_drum(self) -> None:

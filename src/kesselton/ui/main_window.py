@@ -400,6 +400,7 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         document = self.document
+        self.bench.finish_hold()
         if not self._enter_all():
             event.ignore()
             return

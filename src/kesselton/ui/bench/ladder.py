@@ -53,6 +53,7 @@ class LadderView(LadderPicture):
         """Forget a drag, as when what it asked for is impossible."""
         self._grabbed = None
         self._held.clear()
+        self._let.clear()
         self.update()
 
     # mouse
@@ -155,6 +156,7 @@ class LadderView(LadderPicture):
     def _commit_held(self) -> None:
         for side, hz in tuple(self._held.items()):
             self._held.clear()
+            self._let = {side: hz}
             self.pitch_set.emit(side, hz)
         self.update()
 

@@ -82,6 +82,7 @@ class LadderPicture(Picture):
         self._column = "batter"
         self._rung = -1
         self._held: dict[str, float] = {}  # pitches of grips that are away from the result
+        self._let: dict[str, float] = {}  # of grips let go, until what is set has come
         self._named: tuple[int, int, str] | tuple[()] = ()
         self._named_drum = -1
         self._span = (50.0, 900.0)
@@ -105,6 +106,8 @@ class LadderPicture(Picture):
     def set_state(self, result: BenchResult | None, a4_hz: float, flats: bool) -> None:
         """Show an answer of the core."""
         self._a4, self._flats = a4_hz, flats
+        if result is None or result.hold is None:
+            self._let.clear()
         if result is not None and not self._held:
             self._span = span_of(result)
         if result is not None:
@@ -186,6 +189,8 @@ class LadderPicture(Picture):
         """Pitch at which a grip is drawn."""
         if side in self._held:
             return self._held[side]
+        if side in self._let:
+            return self._let[side]
         if self._result is None or side not in self._result.drum.sides:
             return None
         return self._result.prediction.lug_pitches_hz[self._result.drum.sides.index(side)]

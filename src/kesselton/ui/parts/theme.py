@@ -188,22 +188,26 @@ def dressing() -> bool:
 
 
 class _Redress:
-    """Takes the rules of widgets anew from the palette: of those on screen at once, of the others
-    a few at a time, so that the window answers meanwhile."""
+    """Takes the rules of widgets anew from the palette: of those on screen at once, then of what
+    may be shown in their place, of the others a few at a time, so that the window answers."""
 
     waiting: ClassVar[list[QWidget]] = []
 
     @classmethod
     def begin(cls, app: QApplication) -> None:
         now: list[QWidget] = []
+        near: list[QWidget] = []
         later: list[QWidget] = []
         for one in app.allWidgets():
             around = one.parentWidget()
-            # also what may be shown in its place at any moment
-            near = one.isVisible() or (around is not None and around.isVisible())
-            (now if near else later).append(one)
+            if one.isVisible():
+                now.append(one)
+            elif around is not None and around.isVisible():
+                near.append(one)
+            else:
+                later.append(one)
         cls._dress(now)
-        going, cls.waiting = bool(cls.waiting), later
+        going, cls.waiting = bool(cls.waiting), near + later
         if not going:
             QTimer.singleShot(0, cls._go_on)
 
