@@ -624,16 +624,21 @@ class LogEntry(_Model, frozen=True, omit_defaults=True):
     sets: Annotated[tuple[Name, ...], Meta(max_length=k.MOST_SETS)] = ()
 
 
-class SeatModel(_Model, frozen=True):
-    """A drum's place in a set of a workshop, by its number there."""
+class PlacedModel(_Model, frozen=True, kw_only=True):
+    """Where a drum of a set stands, and how it takes part."""
 
-    drum_id: Annotated[int, Meta(ge=1)]
     x_m: Annotated[float, Meta(ge=-ks.FARTHEST_M, le=ks.FARTHEST_M)] = 0.0
     y_m: Annotated[float, Meta(ge=-ks.FARTHEST_M, le=ks.FARTHEST_M)] = 0.0
     height_m: Annotated[float, Meta(ge=0.0, le=ks.HIGHEST_M)] = 0.7
     locked: bool = False
     apart: bool = False
     school: SeatSchool = ""
+
+
+class SeatModel(PlacedModel, frozen=True, kw_only=True):
+    """A drum's place in a set of a workshop, by its number there."""
+
+    drum_id: Annotated[int, Meta(ge=1)]
 
 
 WishedHz = Annotated[float, Meta(ge=0.5 * const.LOWEST_PITCH_HZ, le=2.0 * const.HIGHEST_PITCH_HZ)]
@@ -674,16 +679,10 @@ class KitModel(_Model, frozen=True):
         return ks.Kit(number, name, seats, self.wish.wish())
 
 
-class SetMemberModel(_Model, frozen=True):
+class SetMemberModel(PlacedModel, frozen=True, kw_only=True):
     """A drum of a set file, and its place."""
 
     drum: DrumFile
-    x_m: Annotated[float, Meta(ge=-ks.FARTHEST_M, le=ks.FARTHEST_M)] = 0.0
-    y_m: Annotated[float, Meta(ge=-ks.FARTHEST_M, le=ks.FARTHEST_M)] = 0.0
-    height_m: Annotated[float, Meta(ge=0.0, le=ks.HIGHEST_M)] = 0.7
-    locked: bool = False
-    apart: bool = False
-    school: SeatSchool = ""
 
 
 class SetFile(_Model, frozen=True):

@@ -55,7 +55,7 @@ def set_to_data(kit: Kit, drums: Mapping[int, Drum]) -> dict[str, Any]:
         if seat.drum_id in drums:
             values = values_of(seat)
             del values["drum_id"]
-            members.append(SetMemberModel(drum_to_model(drums[seat.drum_id]), **values))
+            members.append(SetMemberModel(drum=drum_to_model(drums[seat.drum_id]), **values))
     wish = WishModel(**values_of(kit.wish))
     data: dict[str, Any] = to_data(SetFile(SET_FORMAT, VERSION, kit.name, tuple(members), wish))
     return data
