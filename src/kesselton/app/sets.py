@@ -242,11 +242,17 @@ class SetBench(QObject):
 
     # looking
 
+    @property
+    def watched(self) -> bool:
+        """Whether somebody looks."""
+        return self._watched
+
     def watch(self, on: bool) -> None:
         """Work it out from now on, or (False) no longer."""
-        self._watched = on
-        if on:
-            self._ask()
+        if on != self._watched:
+            self._watched = on
+            if on:
+                self._ask()
 
     def choose(self, number: int) -> None:
         """Look at another set."""
@@ -262,7 +268,7 @@ class SetBench(QObject):
     def _on_changed(self) -> None:
         if self._watched:
             self._ask()
-        self.changed.emit()
+            self.changed.emit()
 
     def _ask(self) -> None:
         kit, found, a4 = self.kit, self.members, self.a4_hz

@@ -283,6 +283,7 @@ class Stages(QStackedWidget):
             return
         page = getattr(self, stage)
         self._opened.add(stage)
+        self._commands.sets.sets.watch(stage == "set")
         self.setCurrentWidget(page)
         self.refresh()
         first = {

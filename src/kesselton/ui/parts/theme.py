@@ -82,6 +82,8 @@ DARK = Colours(
 
 
 DRESSED = "kesselton_dark"
+AT_ONCE = 80
+"""Of those on screen, dressed in the turn in which the palette changes; the others follow."""
 AT_A_TIME = 40
 """Widgets dressed anew in one turn of the event loop; a tenth of a millisecond each."""
 
@@ -206,8 +208,8 @@ class _Redress:
                 near.append(one)
             else:
                 later.append(one)
-        cls._dress(now)
-        going, cls.waiting = bool(cls.waiting), near + later
+        cls._dress(now[:AT_ONCE])
+        going, cls.waiting = bool(cls.waiting), now[AT_ONCE:] + near + later
         if not going:
             QTimer.singleShot(0, cls._go_on)
 

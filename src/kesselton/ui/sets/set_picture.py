@@ -60,6 +60,7 @@ class SetPicture(Picture):
         self._grabbed: tuple[int, str, float] | None = None
         self._words = ""
         self._a4, self._flats, self._metric = 440.0, False, False
+        self._ends = (0.0, 0.0)
         self.hold = True
         self.current = 0
         self.part = NOTE
@@ -79,6 +80,8 @@ class SetPicture(Picture):
         other = self._found is None or found is None or found.members != self._found.members
         self._found, self._words = found, words
         self._a4, self._flats, self._metric = a4_hz, flats, metric
+        if other or not self._ends[1]:
+            self._ends = self._ends_of(found)
         if other and not self._start:  # what was let go is set now
             self._spots.clear()
         if found is not None:
@@ -149,24 +152,22 @@ class SetPicture(Picture):
     def _cents(self, hz: float) -> float:
         return 4500.0 + 1200.0 * math.log2(hz / self._a4)
 
-    def _ends(self) -> tuple[float, float]:
+    def _ends_of(self, found: SolvedSet | None) -> tuple[float, float]:
         """Lowest and highest cents drawn."""
-        if self._found is None:
+        if found is None:
             return 0.0, 3600.0
-        low = min(f.curves[0].borne[0] for f in self._found.fields)
-        high = max(
-            self._cents(float(c.pitches_hz.max())) for f in self._found.fields for c in f.curves
-        )
+        low = min(f.curves[0].borne[0] for f in found.fields)
+        high = max(self._cents(float(c.pitches_hz.max())) for f in found.fields for c in f.curves)
         return low - 150.0, min(high, 5400.0) + 100.0
 
     def y_of(self, cents: float) -> float:
         """Height of a note."""
-        low, high = self._ends()
+        low, high = self._ends
         room = self.height() - HEAD - FOOT
         return self.height() - FOOT - (cents - low) / (high - low) * room
 
     def _note_at(self, y: float) -> float:
-        low, high = self._ends()
+        low, high = self._ends
         room = self.height() - HEAD - FOOT
         return low + (self.height() - FOOT - y) / room * (high - low)
 
@@ -228,7 +229,7 @@ class SetPicture(Picture):
     def _paint_notes(self, p: QPainter) -> None:
         """Faint lines for every C, so that heights can be read."""
         c = self._colours
-        low, high = self._ends()
+        low, high = self._ends
         p.setFont(font(8))
         for number in range(math.ceil(low / 1200.0), math.floor(high / 1200.0) + 1):
             y = self.y_of(1200.0 * number)
@@ -242,7 +243,7 @@ class SetPicture(Picture):
         if self._frame is None or self._found is None:
             return
         c = self._colours
-        low, high = self._ends()
+        low, high = self._ends
         shift = self._chord_shift()
         lines: list[tuple[float, str]] = []
         drums = [i for i, m in enumerate(self._found.members) if not m.seat.apart]
@@ -326,7 +327,7 @@ class SetPicture(Picture):
             y = self.y_of(column.shell_cents)
             p.setPen(QPen(QColor(c.wood), 2, Qt.PenStyle.DotLine))
             p.drawLine(QPointF(x - half + 6, y), QPointF(x + half - 6, y))
-        top = self.y_of(self._ends()[1])
+        top = self.y_of(self._ends[1])
         for hz, level in zip(column.hz, column.level_db, strict=True):
             y = self.y_of(self._cents(float(hz)))
             if y < top:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
@@ -40,6 +40,7 @@ if TYPE_CHECKING:
 
 PANEL_WIDTH = 316
 MOST_RANKED = 4
+SAY_MS = 40
 C1_UNDER_A4 = 4500.0
 
 
@@ -162,7 +163,8 @@ class SetStage(QWidget):
         sets.cured.connect(self.refresh)
         sets.failed.connect(self._on_failed)
         sets.refused.connect(self._on_refused)
-        sets.moved.connect(self._on_set)
+        # a little later: the bar it is said in makes everything be laid out anew
+        sets.moved.connect(lambda said: QTimer.singleShot(SAY_MS, self, lambda: self._on_set(said)))
         self.choice.chosen.connect(self._on_kit)
         self.drums.clicked.connect(self.drums_wanted)
         self.new.clicked.connect(self.new_wanted)
@@ -215,7 +217,7 @@ class SetStage(QWidget):
 
     def refresh(self) -> None:
         """Show what holds now."""
-        if not self._filled:
+        if not (self._filled and self.sets.watched):
             return
         sets, kit = self.sets, self.sets.kit
         self.choice.set_options([(one.id, one.name) for one in sets.workshop.kits])
