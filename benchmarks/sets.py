@@ -34,7 +34,7 @@ def set_plan_figures() -> list[tuple[str, float, str, str, float]]:
     """Three intervals a drum, all roots in steps of 10 cents, nothing worked out before; beside
     every choice of settings tried."""
     from kesselton.core.sets.curve import drum_curves
-    from kesselton.core.sets.plan import Planner
+    from kesselton.core.sets.planner import Planner
 
     # what each drum is set to now is the third
     members = six_drums()
@@ -77,13 +77,14 @@ def set_drag_figures() -> list[tuple[str, float, str, str, float]]:
     from kesselton.core.acoustics.lug import tensions
     from kesselton.core.acoustics.partials import partials
     from kesselton.ui.parts import theme
-    from kesselton.ui.sets.set_picture import CHORD, NOTE, SetPicture
+    from kesselton.ui.sets.set_ladder import SetLadder
+    from kesselton.ui.sets.set_picture import CHORD, NOTE
 
     app = QApplication.instance() or QApplication([])
     theme.load_fonts()
     members = six_drums()
     found = solve(members, Wish(chord="major"), 440.0)
-    picture = SetPicture()
+    picture = SetLadder()
     picture.resize(740, 450)
     picture.set_state(found, "", 440.0, False, False)
     picture.show()

@@ -36,7 +36,7 @@ from kesselton.core.sets.kit import (
     usual_seat,
 )
 from kesselton.core.sets.look import look
-from kesselton.core.sets.plan import LEAST_STEP, Planner
+from kesselton.core.sets.planner import LEAST_STEP, Planner
 from kesselton.core.sets.reasons import helping_head, reasons, stretched, turns_between
 from tests.conftest import make_drum
 

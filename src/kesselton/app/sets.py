@@ -99,10 +99,10 @@ def solve(found: tuple[Member, ...], wish: Wish, a4_hz: float) -> SolvedSet:
     from kesselton.core.prediction.wires import wires_response
     from kesselton.core.sets.answering import matrix, ready
     from kesselton.core.sets.balance import balance
+    from kesselton.core.sets.choice import note_now, offers
     from kesselton.core.sets.curve import drum_curves, present_interval
     from kesselton.core.sets.field import Field, Spot
     from kesselton.core.sets.kit import PLACES, distance_m
-    from kesselton.core.sets.plan import note_now, offers
 
     touch = TOUCHES[wish.touch].value
     predictions, made, fields, spots = [], [], [], []
@@ -130,7 +130,7 @@ def solve(found: tuple[Member, ...], wish: Wish, a4_hz: float) -> SolvedSet:
 
 def plan(found: tuple[Member, ...], wish: Wish, heads: Sequence[Head], a4_hz: float) -> Planned:
     """The best plans of a set, and the few changes that help most."""
-    from kesselton.core.sets.plan import Planner
+    from kesselton.core.sets.planner import Planner
     from kesselton.core.sets.reasons import helping_head, stretched
 
     planner = Planner(found, wish, a4_hz)

@@ -10,11 +10,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.arrays import FloatArray
+from kesselton.core.sets.choice import LOUDEST, SHELL_CENTS
 from kesselton.core.sets.chords import cents_of
 from kesselton.core.sets.curve import Settings
 from kesselton.core.sets.field import Field, Spot
 from kesselton.core.sets.kit import Member
-from kesselton.core.sets.plan import LOUDEST, SHELL_CENTS
 from kesselton.core.sets.roughness import dissonance
 
 ROUGH_FROM = 0.06

@@ -12,9 +12,10 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.measuring.rods import tension_per_turn
+from kesselton.core.sets.choice import SHELL_CENTS
 from kesselton.core.sets.curve import drum_curves
 from kesselton.core.sets.kit import Member, Wish, interval_words
-from kesselton.core.sets.plan import CLEAR_OF_CENTS, SHELL_CENTS, Plan, Tuned
+from kesselton.core.sets.plan import CLEAR_OF_CENTS, Plan, Tuned
 
 HEADS_LOOKED_AT = 8
 OFF_BY = 3.0

@@ -32,7 +32,7 @@ from kesselton.ui.sets import texts, words
 from kesselton.ui.sets.answer_picture import AnswerPicture
 from kesselton.ui.sets.kit_picture import KitPicture
 from kesselton.ui.sets.panels import TONE_DB, HearPanel, PlanPanel, TalkPanel
-from kesselton.ui.sets.set_picture import SetPicture
+from kesselton.ui.sets.set_ladder import SetLadder
 
 if TYPE_CHECKING:
     from kesselton.core.sets.field import Spot
@@ -75,7 +75,7 @@ class SetStage(QWidget):
         self._plan_row, self._place, self._drum_id = 0, "player", 0
         self._fault = ""
         self._tone_hz: float | None = None
-        self.picture = SetPicture()
+        self.picture = SetLadder()
         self.answers = AnswerPicture()
         self.kit = KitPicture()
         self._a4, self._show = a4, show
