@@ -38,6 +38,7 @@ def sources() -> list[tuple[str, dict[str, Any]]]:
     from kesselton.store.brief_file import brief_to_data
     from kesselton.store.exchange import drum_to_data, to_data
     from kesselton.store.readings_file import readings_to_text
+    from kesselton.store.set_file import set_to_data
 
     found: list[tuple[str, dict[str, Any]]] = []
     for entry in demo_workshop().entries:
@@ -47,6 +48,9 @@ def sources() -> list[tuple[str, dict[str, Any]]]:
         found.append(("choose", {**brief, "drum": drum}))
         for clearing in entry.clearings:
             found.append(("even", json.loads(readings_to_text(entry.drum, clearing))))
+    shop = demo_workshop()
+    drums = {entry.id: entry.drum for entry in shop.entries}
+    found += [("set", set_to_data(kit, drums)) for kit in shop.kits]
     return found
 
 

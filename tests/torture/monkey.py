@@ -33,7 +33,7 @@ TEXTS = (
     "9", "262", "C4", "3: 82 div", "1/2 turn", "abc", "14 in", "0.8 Nm", "", "6", "24", "-5", "1e9",
     "drum F3", "99: 3", "½", "10 mil ?", "355.6 mm", "<b>x</b>", "=1+1", "nan", "9" * 400,
 )  # fmt: skip
-STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges")
+STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set")
 EVERY = 100
 
 

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.sets.kit import Kit, Member, Seat, Wish, ordered
 from kesselton.store.exchange import (
@@ -72,12 +71,6 @@ def read_set(text: str, where: str = "The set file") -> WholeSet:
     data = parse_object(text, where, "set file")
     check_format(data, where, SET_FORMAT, VERSION)
     file = read_model(data, SetFile)
-    names = [one.drum.name for one in file.drums]
-    twice = next((name for name in names if names.count(name) > 1), None)
-    if twice is not None:
-        raise InputError(
-            f"Two drums of the set are called {twice!r}.", "Give each its own name.", "drums"
-        )
     made = []
     for number, one in enumerate(file.drums):
         values = one.values()
