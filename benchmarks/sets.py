@@ -73,9 +73,9 @@ def set_drag_figures() -> list[tuple[str, float, str, str, float]]:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PySide6.QtWidgets import QApplication
 
-    from kesselton.app.sets import set_to, solve
     from kesselton.core.acoustics.lug import tensions
     from kesselton.core.acoustics.partials import partials
+    from kesselton.core.sets.whole import set_to, solve
     from kesselton.ui.parts import theme
     from kesselton.ui.sets.set_ladder import SetLadder
     from kesselton.ui.sets.set_picture import CHORD, NOTE

@@ -9,7 +9,6 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from kesselton.app.sets import plan, set_to, solve
 from kesselton.app.usual_drums import USUAL, usual_drum
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.acoustics.lug import lug_pitch, tensions
@@ -38,6 +37,7 @@ from kesselton.core.sets.kit import (
 from kesselton.core.sets.look import look
 from kesselton.core.sets.planner import LEAST_STEP, Planner
 from kesselton.core.sets.reasons import helping_head, reasons, stretched, turns_between
+from kesselton.core.sets.whole import plan, set_to, solve
 from tests.conftest import make_drum
 
 WORKSHOP = demo_workshop()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
@@ -12,21 +12,15 @@ from kesselton.app.bench import Bench
 from kesselton.app.jobs import Answer, Latest
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import MOST_SETS
-from kesselton.core.sets.kit import Kit, Member, Wish, members, naming
+from kesselton.core.sets.kit import Kit, Member, members, naming
 from kesselton.store.holdings import Workshop
 
 if TYPE_CHECKING:
-    from kesselton.core.prediction.prediction import Prediction
-    from kesselton.core.prediction.wires import Response
-    from kesselton.core.sets.answering import Answer as Answering
-    from kesselton.core.sets.answering import Ready
-    from kesselton.core.sets.balance import Heard
     from kesselton.core.sets.cures import Cure
-    from kesselton.core.sets.field import Field, Spot
+    from kesselton.core.sets.field import Spot
     from kesselton.core.sets.plan import Plan
-    from kesselton.core.sets.reasons import Helping
+    from kesselton.core.sets.whole import Planned, SolvedSet
 
     Goal = tuple[Spot, tuple[float, ...]]
     """Where a drum is to be set, and lug pitches that come near."""
@@ -35,115 +29,11 @@ CHANGED_MEANWHILE = "A drum of the set was changed meanwhile: nothing was set."
 
 
 @dataclass(frozen=True, eq=False)
-class SolvedSet:
-    """A set as it is set now; everything by the number of the drum in `members`.
-
-    Attributes
-    ----------
-    fields : where each drum can be dragged to; spots : where it stands
-    answers : rows the struck, columns the answering
-    rough : roughness of each pair
-    responses : how wires answer, None where there are none
-    heard : by place, how loud each drum is there
-    """
-
-    members: tuple[Member, ...]
-    found: tuple[Prediction, ...]
-    ready: tuple[Ready, ...]
-    fields: tuple[Field, ...]
-    spots: tuple[Spot, ...]
-    answers: list[list[Answering | None]]
-    responses: tuple[Response | None, ...]
-    heard: Mapping[str, list[Heard]]
-
-
-@dataclass(frozen=True, eq=False)
-class Planned:
-    """What a set can be tuned to: the best plans, and the few changes that help most.
-
-    Attributes
-    ----------
-    few : the set as it is, and after one, two … changes
-    helping : for each plan the head that would help its stretched drum, None where none is
-        stretched or none helps
-    """
-
-    members: tuple[Member, ...]
-    wish: Wish
-    plans: tuple[Plan, ...]
-    few: tuple[Plan, ...]
-    helping: tuple[Helping | None, ...]
-
-
-@dataclass(frozen=True, eq=False)
 class Cures:
     """Ways to quiet one answer."""
 
     pair: tuple[int, int]
     cures: tuple[Cure, ...]
-
-
-def solve(found: tuple[Member, ...], wish: Wish, a4_hz: float) -> SolvedSet:
-    """A set worked out as it is set now.
-
-    Raises
-    ------
-    KesseltonError
-        Naming the drum that cannot be worked out.
-    """
-    import numpy as np
-
-    from kesselton.core.choosing.brief import TOUCHES
-    from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
-    from kesselton.core.prediction.prediction import predict
-    from kesselton.core.prediction.wires import wires_response
-    from kesselton.core.sets.answering import matrix, ready
-    from kesselton.core.sets.balance import balance
-    from kesselton.core.sets.choice import note_now, offers
-    from kesselton.core.sets.curve import drum_curves, present_interval
-    from kesselton.core.sets.field import Field, Spot
-    from kesselton.core.sets.kit import PLACES, distance_m
-
-    touch = TOUCHES[wish.touch].value
-    predictions, made, fields, spots = [], [], [], []
-    for one in found:
-        with naming(one):
-            stroke = Stroke(beater=TYPICAL_BEATER[one.drum.kind], touch=touch)
-            predictions.append(predict(one.drum, stroke))
-            made.append(ready(predictions[-1]))
-            curves = drum_curves(one.drum, offers(one, wish), touch, a4_hz)
-            fields.append(Field.of(curves))
-            interval = present_interval(one.drum)
-            spots.append(Spot(note_now(one.drum, fields[-1].near(interval)), interval))
-    away = np.array([[distance_m(a.seat, b.seat) for b in found] for a in found])
-    return SolvedSet(
-        found,
-        tuple(predictions),
-        tuple(made),
-        tuple(fields),
-        tuple(spots),
-        matrix(made, [one.stroke for one in predictions], away),
-        tuple(wires_response(one) for one in predictions),
-        {place: balance(found, predictions, place) for place in PLACES},
-    )
-
-
-def plan(found: tuple[Member, ...], wish: Wish, heads: Sequence[Head], a4_hz: float) -> Planned:
-    """The best plans of a set, and the few changes that help most."""
-    from kesselton.core.sets.planner import Planner
-    from kesselton.core.sets.reasons import helping_head, stretched
-
-    planner = Planner(found, wish, a4_hz)
-    plans = planner.best()
-    few = planner.few_changes()
-    helping: list[Helping | None] = []
-    for one in plans:
-        worst = stretched(one)
-        if worst is None:
-            helping.append(None)
-        else:
-            helping.append(helping_head(one.drums[worst], found[worst], wish, heads, a4_hz))
-    return Planned(found, wish, tuple(plans), tuple(few), tuple(helping))
 
 
 class SetBench(QObject):
@@ -277,11 +167,20 @@ class SetBench(QObject):
                 answer.forget()
             return
         wish = kit.wish
-        self._solver.ask(
-            kit.id, (found, wish.touch, wish.school, a4), lambda: solve(found, wish, a4)
-        )
         heads = self.workshop.library
-        self._planner.ask(kit.id, (found, wish, a4, heads), lambda: plan(found, wish, heads, a4))
+
+        def work() -> SolvedSet:
+            from kesselton.core.sets.whole import solve
+
+            return solve(found, wish, a4)
+
+        def search() -> Planned:
+            from kesselton.core.sets.whole import plan
+
+            return plan(found, wish, heads, a4)
+
+        self._solver.ask(kit.id, (found, wish.touch, wish.school, a4), work)
+        self._planner.ask(kit.id, (found, wish, a4, heads), search)
         self._ask_cures()
 
     def _ask_cures(self) -> None:
@@ -378,6 +277,8 @@ class SetBench(QObject):
         a4 = self.a4_hz
 
         def work() -> dict[int, Drum]:
+            from kesselton.core.sets.whole import set_to
+
             made = {}
             for number, member in before.items():
                 with naming(member):
@@ -422,51 +323,3 @@ class SetBench(QObject):
         """End every thread."""
         for answer in (self._solver, self._planner, self._curer, self._setter):
             answer.stop()
-
-
-def as_planned(found: SolvedSet, wanted: Plan, a4_hz: float) -> list[Prediction]:
-    """The drums of a set as a plan has them.
-
-    Raises
-    ------
-    KesseltonError
-        If one of them cannot be set so.
-    """
-    from kesselton.core.prediction.prediction import predict
-    from kesselton.core.sets.field import Spot
-
-    out = []
-    for member, now, one in zip(found.members, found.found, wanted.drums, strict=True):
-        if one.as_is or member.seat.locked:
-            out.append(now)
-            continue
-        spot = Spot(one.note_cents, one.interval_cents)
-        drum = set_to(member.drum, spot, a4_hz, one.pitches_hz)
-        out.append(predict(drum, now.stroke))
-    return out
-
-
-def set_to(drum: Drum, spot: Spot, a4_hz: float, near_hz: Sequence[float] = ()) -> Drum:
-    """A drum at a note and an interval between its heads, solved in full; `near_hz` are the lug
-    pitches that come near to it, from which the solution is looked for.
-
-    Raises
-    ------
-    KesseltonError
-        If it cannot be set so.
-    """
-    from kesselton.core.measuring.head_to_head import drawn_along
-    from kesselton.core.measuring.plan import at_interval, at_note
-    from kesselton.core.sets.chords import hz_of
-
-    hz = hz_of(spot.note, a4_hz)
-    for side, pitch in zip(drum.sides, near_hz, strict=False):
-        drum = drum.with_setting(side, drum.setting(side).at_pitch(float(pitch)))
-    if drum.resonant is None:
-        return at_note(drum, hz)
-    if drum.one_pull is not None:
-        held = at_interval(drum, spot.interval, hz)
-        reading = held.batter.reading
-        assert reading is not None
-        return drawn_along(drum, "batter", reading.hz)
-    return at_interval(drum, spot.interval, hz)

@@ -11,8 +11,8 @@ from kesselton.cli.drum import drum_text
 from kesselton.cli.shell import Command, print_json, rounded
 
 if TYPE_CHECKING:
-    from kesselton.app.sets import Planned, SolvedSet
     from kesselton.core.sets.plan import Plan, Tuned
+    from kesselton.core.sets.whole import Planned, SolvedSet
     from kesselton.store.set_file import WholeSet
 
 CLASH_ROUGH, CLASH_TALK_DB = 0.35, -15.0
@@ -25,7 +25,7 @@ def _arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def _set(given: argparse.Namespace) -> None:
-    from kesselton.app.sets import plan, solve
+    from kesselton.core.sets.whole import plan, solve
 
     whole = _read(given.set, given.name)
     a4 = 440.0

@@ -90,8 +90,8 @@ class SetCommands(QObject):
         a4 = self.sets.a4_hz
 
         def work() -> Sound:
-            from kesselton.app.sets import as_planned
             from kesselton.core.sets.groove import groove, one_by_one, render_hits
+            from kesselton.core.sets.whole import as_planned
 
             heard = list(found.found) if plan is None else as_planned(found, plan, a4)
             hits = one_by_one(found.members) if pattern == "one" else groove(found.members, pattern)

@@ -10,6 +10,7 @@ import numpy as np
 
 from kesselton.core.arrays import FloatArray
 from kesselton.core.constants import CENTS_PER_OCTAVE
+from kesselton.core.errors import InputError
 from kesselton.core.sets.curve import Curve, Settings
 
 
@@ -34,7 +35,15 @@ class Field:
 
     @classmethod
     def of(cls, curves: Sequence[Curve]) -> Field:
-        """From curves in any order."""
+        """From curves in any order.
+
+        Raises
+        ------
+        InputError
+            If there is none.
+        """
+        if not curves:
+            raise InputError("Its heads bear no note together.", "Look at its heads in Tuning.")
         return cls(tuple(sorted(curves, key=lambda one: (one.interval_cents,))))
 
     def near(self, interval: float) -> Curve:

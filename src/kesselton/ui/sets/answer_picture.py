@@ -13,7 +13,7 @@ from kesselton.ui.parts.theme import font
 from kesselton.ui.sets import texts
 
 if TYPE_CHECKING:
-    from kesselton.app.sets import SolvedSet
+    from kesselton.core.sets.whole import SolvedSet
 
 SIDE, TOP = 84.0, 22.0
 QUIET_DB, LOUD_DB = -40.0, -5.0

@@ -20,8 +20,9 @@ from kesselton.ui.sets.level_picture import LevelPicture
 from kesselton.ui.sets.wish_form import WishForm
 
 if TYPE_CHECKING:
-    from kesselton.app.sets import Cures, Planned, SolvedSet
+    from kesselton.app.sets import Cures
     from kesselton.core.sets.plan import Plan
+    from kesselton.core.sets.whole import Planned, SolvedSet
 
 Show = Callable[[float], str]
 LOWEST_TONE_HZ, HIGHEST_TONE_HZ = 20.0, 2000.0

@@ -16,10 +16,10 @@ from kesselton.ui.parts.theme import font
 from kesselton.ui.sets import texts
 
 if TYPE_CHECKING:
-    from kesselton.app.sets import SolvedSet
     from kesselton.core.sets.chords import Frame
     from kesselton.core.sets.field import Spot
     from kesselton.core.sets.look import Column, Look
+    from kesselton.core.sets.whole import SolvedSet
 
 LEFT, RIGHT, HEAD, FOOT = 92.0, 12.0, 46.0, 26.0
 NOTE_BOX, GRIP_BOX = (62.0, 19.0), (46.0, 18.0)

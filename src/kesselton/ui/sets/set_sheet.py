@@ -22,8 +22,8 @@ from kesselton.ui.printing.listing import (
 from kesselton.ui.sets import texts, words
 
 if TYPE_CHECKING:
-    from kesselton.app.sets import SolvedSet
     from kesselton.core.sets.plan import Plan
+    from kesselton.core.sets.whole import SolvedSet
 
 LOUD_DB = -20.0
 """An answer louder than this under its stroke is named on the sheet; assumed."""
