@@ -247,9 +247,12 @@ def response(found: Partials, wires: Laid, stroke: Stroke) -> Response:
     InputError, ConvergenceError
         As `lying`.
     """
-    on = lying(found, wires)
-    peak, after = _peak(found, on, stroke)
-    threshold = max(on.leaves_m_per_s2, 0.0) / max(peak, 1e-12)
+    return _response(found, lying(found, wires), wires, stroke)
+
+
+def _response(found: Partials, on: Lying, wires: Laid, stroke: Stroke) -> Response:
+    """The same with the wires lying on already."""
+    threshold, after = _threshold(found, on, stroke)
     verdict = RIGHT
     if threshold <= LOOSE_TOUCH:
         verdict = LOOSE
@@ -258,25 +261,25 @@ def response(found: Partials, wires: Laid, stroke: Stroke) -> Response:
             wires.strands, wires.length_m, wires.width_m, wires.mass_kg,
             EASED * wires.pull_n, wires.sag_m,
         )  # fmt: skip
-        freed = lying(found, eased)
-        let_out = max(freed.leaves_m_per_s2, 0.0) / max(_peak(found, freed, stroke)[0], 1e-12)
+        let_out, _ = _threshold(found, lying(found, eased), stroke)
         verdict = CHOKED if let_out <= SOFT_TOUCH else DULL
     return Response(threshold, verdict, on.leaves_m_per_s2, after)
 
 
 def response_touch(found: Prediction, on: Lying, stroke: Stroke) -> float:
     """Impulse of the softest such stroke that throws wires, over a medium one."""
-    peak, _ = _peak(found.partials, on, stroke)
-    return max(on.leaves_m_per_s2, 0.0) / max(peak, 1e-12)
+    return _threshold(found.partials, on, stroke)[0]
 
 
-def _peak(found: Partials, on: Lying, stroke: Stroke) -> tuple[float, float]:
-    """Largest acceleration of the head along the wires after a medium stroke, and when."""
+def _threshold(found: Partials, on: Lying, stroke: Stroke) -> tuple[float, float]:
+    """Impulse that throws wires, over a medium stroke, and when it does: what they leave at over
+    the largest acceleration of the head along them."""
     time = np.linspace(0.0, ANSWERS_S, STEPS)
     motion = struck_acceleration(found, on, Stroke(stroke.place, stroke.beater, 1.0), time)
     away = np.abs(motion).max(axis=0)
     place = int(np.argmax(away))
-    return float(away[place]), float(time[place])
+    peak = max(float(away[place]), 1e-12)
+    return max(on.leaves_m_per_s2, 0.0) / peak, float(time[place])
 
 
 def struck_acceleration(
@@ -322,7 +325,7 @@ def wires_view(found: Prediction) -> WiresView | None:
         return None
     try:
         on = lying(found.partials, laid)
-        answers = response(found.partials, laid, found.stroke)
+        answers = _response(found.partials, on, laid, found.stroke)
     except KesseltonError as error:
         return WiresView(own.engaged, None, why_not=error.one_line())
     heads = found.partials.frequency_hz[found.partials.branch != AIR]

@@ -14,16 +14,13 @@ from kesselton.core.errors import InputError
 from kesselton.core.prediction.inside import power_inside
 from kesselton.core.prediction.prediction import Prediction
 from kesselton.core.prediction.stroke import LISTENING_S, energies_j, sounding_j
-from kesselton.core.sets.kit import PLACES, Member
+from kesselton.core.sets.kit import PLACES, Member, on_side
 
 PLAYER_M = (0.0, -0.25, 1.2)
 HOUSE_M = (0.0, 8.0, 1.4)
 OVERHEAD_M = (0.0, 0.4, 2.0)
 CLOSE_M, FRONT_M = 0.05, 0.3
 """Above the batter head's edge, and before the far head of a drum that stands on its side."""
-SURE_DB = 3.0
-"""How far such a level may be off: rooms, other drums in the way and directions are left out;
-assumed."""
 
 
 @dataclass(frozen=True)
@@ -56,7 +53,7 @@ def balance(members: Sequence[Member], found: Sequence[Prediction], place: str) 
     levels, shares = [], []
     for member, one in zip(members, found, strict=True):
         if place == "inside":
-            if member.drum.kind not in ("bass", "concert_bass"):
+            if not on_side(member.drum):
                 levels.append(-math.inf)
                 shares.append(math.nan)
                 continue
@@ -107,7 +104,7 @@ def _heads(member: Member) -> list[tuple[float, float, float]]:
     """Where the middles of its heads are, batter first."""
     seat, drum = member.seat, member.drum
     half = 0.5 * drum.shell.depth_m
-    if drum.kind in ("bass", "concert_bass"):  # on its side, the player behind it
+    if on_side(drum):  # the player behind it
         ends = [
             (seat.x_m, seat.y_m - half, seat.height_m),
             (seat.x_m, seat.y_m + half, seat.height_m),
@@ -128,6 +125,6 @@ def _away(member: Member, head: int, heads: list[tuple[float, float, float]], pl
     depth = member.drum.shell.depth_m
     if place == "close":
         return CLOSE_M + (depth if head else 0.0)
-    if member.drum.kind not in ("bass", "concert_bass"):
+    if not on_side(member.drum):
         return math.inf
     return FRONT_M + (0.0 if head else depth)

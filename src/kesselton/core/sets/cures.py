@@ -95,27 +95,30 @@ def cures(
     wires = of_wires(now)
     before = talk_db(now, wires)
 
-    def after(number: int, drum: Drum) -> float:
-        done = ready(predict(drum, (struck, answering)[number].found.stroke))
+    def after(number: int, done: Ready) -> float:
         both = (done, answering) if number == 0 else (struck, done)
         found = answer(*both, stroke, distance_m, pair)
         return talk_db(found, wires) if wires == (not math.isnan(found.wires_db)) else -math.inf
 
-    best: dict[tuple[str, int], Cure] = {}
+    best: dict[tuple[str, int], tuple[Cure, Ready | None]] = {}
     for kind, number, amount, make, seconds in _tries(struck, answering, wires):
-        key = (kind, pair[number])
+        key, done = (kind, pair[number]), None
         try:
-            drum = make()
-            quieter = before - after(number, drum) if kind != "off" else math.inf
+            drum, quieter = make(), math.inf
+            if kind != "off":
+                done = ready(predict(drum, (struck, answering)[number].found.stroke))
+                quieter = before - after(number, done)
             if math.isinf(before):
                 quieter = math.inf if kind in ("off", "strainer") else 0.0
             cure = Cure(kind, pair[number], amount, quieter, seconds, drum)
         except KesseltonError as error:
             cure = Cure(kind, pair[number], amount, math.nan, seconds, why_not=error.one_line())
-        old = best.get(key)
+        old = best[key][0] if key in best else None
         if old is None or old.why_not or (not cure.why_not and cure.help_db > old.help_db):
-            best[key] = cure
-    priced = [_priced(one, (struck, answering)[pair.index(one.drum)]) for one in best.values()]
+            best[key] = (cure, done)
+    priced = [
+        _priced(one, (struck, answering)[pair.index(one.drum)], done) for one, done in best.values()
+    ]
     return sorted(priced, key=_rank)
 
 
@@ -184,8 +187,8 @@ def _with_wires(drum: Drum, wires: Wires) -> Drum:
     return replace(drum, wires=wires)
 
 
-def _priced(cure: Cure, before: Ready) -> Cure:
-    """The cure with what is lost by it."""
+def _priced(cure: Cure, before: Ready, done: Ready | None) -> Cure:
+    """The cure with what is lost by it; `done` is its drum, solved."""
     if cure.why_not or cure.changed is None:
         return cure
     if cure.kind == "off":
@@ -194,9 +197,8 @@ def _priced(cure: Cure, before: Ready) -> Cure:
         return replace(cure, price="shorter for every stroke")
     if cure.kind == "note":
         return replace(cure, price=f"its note {abs(cure.amount):.0f} cents off the chord")
-    if cure.kind in ("side", "strainer"):
-        found = predict(cure.changed, before.found.stroke)
-        was, now = wires_response(before.found), wires_response(found)
+    if cure.kind in ("side", "strainer") and done is not None:
+        was, now = wires_response(before.found), wires_response(done.found)
         if was is not None and now is not None:
             said = f"answers from {100.0 * now.from_touch:.1f} % of a medium stroke"
             return replace(

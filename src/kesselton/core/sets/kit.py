@@ -236,6 +236,11 @@ def size(drum: Drum) -> float:
     return shell.head_diameter_m + 0.1 * shell.depth_m
 
 
+def on_side(drum: Drum) -> bool:
+    """Whether it stands on its side, a head towards the player."""
+    return drum.kind in ("bass", "concert_bass")
+
+
 def distance_m(one: Seat, other: Seat) -> float:
     """Between the middles of two drums."""
     return math.dist((one.x_m, one.y_m, one.height_m), (other.x_m, other.y_m, other.height_m))
@@ -245,7 +250,7 @@ def usual_seat(drum_id: int, drum: Drum, taken: tuple[Seat, ...]) -> Seat:
     """Where a drum usually stands: bass in the middle, snare drum in front of the player, toms from
     the player's left to the right, larger drums further right."""
     height = USUAL_HEIGHT_M[drum.kind]
-    if drum.kind in ("bass", "concert_bass"):
+    if on_side(drum):
         x, y = 0.0, 0.75
     elif drum.kind == "snare":
         x, y = -0.3, 0.35

@@ -14,7 +14,6 @@ from kesselton.core.instrument.head import Head
 from kesselton.core.measuring.head_to_head import drawn_along
 from kesselton.core.measuring.plan import at_interval, at_note
 from kesselton.core.prediction.prediction import Prediction, predict
-from kesselton.core.prediction.wires import Response, wires_response
 from kesselton.core.sets.answering import Answer, Ready, matrix, ready
 from kesselton.core.sets.balance import Heard, balance
 from kesselton.core.sets.choice import note_now, offers
@@ -36,7 +35,6 @@ class SolvedSet:
     fields : where each drum can be dragged to; spots : where it stands
     answers : rows the struck, columns the answering
     rough : roughness of each pair
-    responses : how wires answer, None where there are none
     heard : by place, how loud each drum is there
     """
 
@@ -46,7 +44,6 @@ class SolvedSet:
     fields: tuple[Field, ...]
     spots: tuple[Spot, ...]
     answers: list[list[Answer | None]]
-    responses: tuple[Response | None, ...]
     heard: Mapping[str, list[Heard]]
 
 
@@ -95,7 +92,6 @@ def solve(found: tuple[Member, ...], wish: Wish, a4_hz: float) -> SolvedSet:
         tuple(fields),
         tuple(spots),
         matrix(made, [one.stroke for one in predictions], away),
-        tuple(wires_response(one) for one in predictions),
         {place: balance(found, predictions, place) for place in PLACES},
     )
 

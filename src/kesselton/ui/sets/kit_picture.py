@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from kesselton.core.sets.kit import Member
+from kesselton.core.sets.kit import Member, on_side
 from kesselton.ui.parts.picture import Picture, elided, hint
 from kesselton.ui.parts.theme import font
 from kesselton.ui.sets import texts
@@ -89,7 +89,7 @@ class KitPicture(Picture):
         scale, _ = self._view()
         drum = self._members[number].drum
         wide = high = drum.shell.head_diameter_m * scale
-        if drum.kind in ("bass", "concert_bass"):
+        if on_side(drum):
             high = drum.shell.depth_m * scale
         at = self.to_screen(*self.place(number))
         return QRectF(at.x() - 0.5 * wide, at.y() - 0.5 * high, wide, high)
@@ -119,7 +119,7 @@ class KitPicture(Picture):
             chosen = number == self.current
             p.setPen(QPen(QColor(c.accent), 2.4 if chosen and on else 1.2))
             p.setBrush(QColor(c.band if chosen else c.panel))
-            if drum.kind in ("bass", "concert_bass"):
+            if on_side(drum):
                 p.drawRect(rect)
             else:
                 p.drawEllipse(rect)
