@@ -43,12 +43,10 @@ class Strip:
 
     Attributes
     ----------
-    along_m : (Q,) places along them from the middle
     values, slopes : (P, Q) displacement and its slope along the wires, modal mass 1 kg
     weights : (Q,) area in m^2
     """
 
-    along_m: FloatArray
     values: FloatArray
     slopes: FloatArray
     weights: FloatArray
@@ -75,15 +73,15 @@ def strip_of(order: IndexArray, shape: FloatArray, radius_m: float, wires: Laid)
             "Give the length of the strands between the ends that hold them.",
             "wires.length_m",
         )
-    along, weights = _places(half, side)
-    values, slopes = np.empty((2, len(order), len(along)))
+    weights = _weights(half, side)
+    values, slopes = np.empty((2, len(order), len(weights)))
     scale = 1.0 / np.sqrt(square_area(order, radius_m))
     for m in np.unique(order):
         mine = np.flatnonzero(order == m)
         at, sloped = _functions(int(m), shape.shape[1], half, side, radius_m)
         values[mine] = scale[mine, None] * (shape[mine] @ at.T)
         slopes[mine] = scale[mine, None] * (shape[mine] @ sloped.T)
-    return Strip(along, values, slopes, weights)
+    return Strip(values, slopes, weights)
 
 
 def _points(half: float, side: float) -> tuple[FloatArray, FloatArray]:
@@ -96,11 +94,11 @@ def _points(half: float, side: float) -> tuple[FloatArray, FloatArray]:
 
 
 @kept(16)
-def _places(half: float, side: float) -> tuple[FloatArray, FloatArray]:
-    """Places along the wires and the area each stands for, (Q,) each."""
+def _weights(half: float, side: float) -> FloatArray:
+    """Area that each place along the wires stands for, (Q,)."""
     along = half * np.polynomial.legendre.leggauss(ALONG)[1]
     across = side * np.polynomial.legendre.leggauss(ACROSS)[1]
-    return _points(half, side)[0], np.outer(along, across).ravel()
+    return np.outer(along, across).ravel()
 
 
 @kept(96)

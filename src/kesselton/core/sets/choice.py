@@ -57,7 +57,6 @@ class Choice:
     settings: Settings
     now: int
     cost: FloatArray
-    band: tuple[float, float] | None
 
     @kept_property
     def loud(self) -> tuple[FloatArray, FloatArray]:
@@ -140,8 +139,8 @@ def choice(member: Member, wish: Wish, a4_hz: float) -> Choice:
         ]
     settings = Settings.joined([*parts, now.at(np.array([_note_of(now, batter)]))])
     place = len(settings) - 1
-    cost, band = _own_cost(member, wish, curves, settings, place, a4_hz, present)
-    return Choice(member, curves, settings, place, cost, band)
+    cost = _own_cost(member, wish, curves, settings, place, a4_hz)
+    return Choice(member, curves, settings, place, cost)
 
 
 def _note_of(curve: Curve, batter_hz: float) -> float:
@@ -164,8 +163,7 @@ def _own_cost(
     settings: Settings,
     now: int,
     a4_hz: float,
-    present: float,
-) -> tuple[FloatArray, tuple[float, float] | None]:
+) -> FloatArray:
     notes, cost = settings.notes, np.zeros(len(settings))
     for curve in curves:
         mine = np.array([same(float(x), curve.interval_cents) for x in settings.interval_cents])
@@ -179,7 +177,6 @@ def _own_cost(
         if not member.seat.apart:
             off = np.abs(notes[mine] - middle) / (0.5 * max(high - low, 100.0))
             cost[mine] += OFF_MIDDLE * off**2
-    band = next((c.band for c in curves if same(c.interval_cents, present)), None)
     shell = member.drum.shell.shell_note_hz
     if shell is not None:
         beyond = np.abs(notes - cents_of(shell, a4_hz)) - SHELL_CENTS
@@ -198,7 +195,7 @@ def _own_cost(
         cost += np.where(away, UNLIKE_LISTENER, 0.0)
     if not member.seat.apart:
         cost += _by_music(notes, wish, a4_hz)
-    return cost, band
+    return cost
 
 
 def _by_music(notes: FloatArray, wish: Wish, a4_hz: float) -> FloatArray:
