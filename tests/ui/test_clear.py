@@ -15,7 +15,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
 from kesselton import cli
-from kesselton.app.devices import RATE_HZ, SimulatedBench
+from kesselton.app.devices import TAP_RATE_HZ as RATE_HZ
+from kesselton.app.devices import SimulatedBench
 from kesselton.core.clearing.clearing_records import Clearing, at_rod
 from kesselton.core.errors import InputError
 from kesselton.store.readings_file import readings_to_text

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
@@ -15,14 +14,15 @@ from kesselton.core.instrument.threads import THREADS
 from kesselton.core.pitch import cents_between
 
 if TYPE_CHECKING:
+    import numpy as np
+
     from kesselton.core.arrays import FloatArray
     from kesselton.core.clearing.simulated import SimulatedHead
     from kesselton.core.clearing.tap import HeardTap
     from kesselton.core.measuring.gauges import DialFit
 
+TAP_RATE_HZ = 16000
 SOURCES = ("bench_tap", "bench_dial", "bench_torque")
-RATE_HZ = 16000
-SECONDS = 1.0
 OUT = 0.16
 """Every rod is out by about so much of the turns it has, to begin with."""
 MIN_PULL, EASY_PULL = 0.25, 0.55
@@ -30,11 +30,8 @@ MIN_PULL, EASY_PULL = 0.25, 0.55
 USUAL_CENTS, MOST_CENTS, STEP = 90.0, 115.0, 1.25
 """A half step between rods is usual before clearing (common practice, no published source); some
 heads cannot be so uneven with every rod past finger tight."""
-LEAD_S = 0.06
 LOUD = 0.5
 HISS = 0.004
-CONTACT_S, CONTACT_PERIODS = 0.0025, 0.4
-"""A low drum is tapped with something softer."""
 
 
 def _as_uneven_as_usual(made: Callable[[float], SimulatedHead]) -> SimulatedHead:
@@ -62,6 +59,34 @@ def _slackest(head: SimulatedHead) -> float:
     return float(forces.min() / forces.mean())
 
 
+BAND_S = 0.2
+"""How loud a tap is, and a band: root mean square over so long a time."""
+BEATS, HELD = 3, 4
+
+
+def band_noise(count: int, rng: np.random.Generator) -> FloatArray:
+    """(count,) a band that plays, root mean square 1: noise that falls with pitch, held notes with
+    harmonics, a few strokes on other drums. A likeness."""
+    import numpy as np
+
+    spectrum = rng.standard_normal(count // 2 + 1) + 1j * rng.standard_normal(count // 2 + 1)
+    hz = np.fft.rfftfreq(count, 1.0 / TAP_RATE_HZ)
+    noise = np.fft.irfft(spectrum / np.sqrt(np.maximum(hz, 40.0)), count)
+    out = noise / np.sqrt(np.mean(noise**2))
+    time = np.arange(count) / TAP_RATE_HZ
+    for _ in range(HELD):
+        note = 55.0 * 2.0 ** (rng.integers(0, 48) / 12.0)
+        for harmonic in range(1, 7):
+            wave = np.sin(2.0 * np.pi * harmonic * note * time + rng.uniform(0.0, 6.28))
+            out = out + 0.5 / harmonic * wave
+    for _ in range(BEATS):
+        ring = np.maximum(time - rng.uniform(-0.3, 1.0), 0.0)
+        f = rng.uniform(60.0, 300.0)
+        out = out + 2.0 * (ring > 0.0) * np.exp(-8.0 * ring) * np.sin(2.0 * np.pi * f * ring)
+    scaled: FloatArray = out / np.sqrt(np.mean(out**2))
+    return scaled
+
+
 @dataclass
 class _Kept:
     key: tuple[object, ...]
@@ -75,8 +100,11 @@ class SimulatedBench:
     are noted, so it stays the same over restarts and follows undo.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, band_db: float | None = None) -> None:
         self._kept: _Kept | None = None
+        self.band_db = band_db
+        """How far a tap stands over a band that plays; None where it is quiet."""
+        self._taps = 0  # at a band: it plays on, no two taps are heard alike
 
     def head(self, drum_id: int, drum: Drum, clearing: Clearing) -> SimulatedHead:
         """The hidden head as the rounds so far have turned it."""
@@ -111,23 +139,15 @@ class SimulatedBench:
         """
         import numpy as np
 
+        from kesselton.core.clearing.simulated_tap import tap_samples, tap_time
+
         rng = np.random.default_rng(seed)
-        hz, shapes = head.modes.solve(head.rim, head.patterns(), head.hidden)
-        at = head.modes.at_rods(shapes, head.rim.angles)[rod - 1]
-        omega = 2.0 * math.pi * hz
-        contact = max(CONTACT_S, CONTACT_PERIODS / head.reference_hz)
-        blow = np.abs(np.cos(0.5 * omega * contact) / (1.0 - (omega * contact / np.pi) ** 2))
-        strength = at * at * blow
-        decay = 3.5 * (hz / head.reference_hz) ** 0.6
-        decay = np.where(head.modes.centre_moves(shapes), 6.0 * decay, decay)  # a finger is there
-        time = np.arange(int(SECONDS * RATE_HZ)) / RATE_HZ - LEAD_S
-        ring = np.maximum(time, 0.0)
-        keep = (hz > 30.0) & (hz < 0.4 * RATE_HZ)
-        wave = np.exp(-np.outer(ring, decay[keep])) * np.sin(np.outer(ring, omega[keep]))
-        sound = wave @ strength[keep]
-        sound /= max(float(np.abs(sound).max()), 1e-12)
-        sound += 0.5 * rng.standard_normal(len(time)) * (time >= 0.0) * np.exp(-ring / 0.001)
+        sound, time = tap_samples(head, rod, rng), tap_time()
         sound += HISS * rng.standard_normal(len(time))
+        if self.band_db is not None:
+            early = (time >= 0.0) & (time < BAND_S)
+            level = float(np.sqrt(np.mean(sound[early] ** 2)))
+            sound += level * 10.0 ** (-self.band_db / 20.0) * band_noise(len(time), rng)
         out: FloatArray = LOUD * sound / float(np.abs(sound).max())
         return out
 
@@ -145,7 +165,10 @@ class SimulatedBench:
         head = self.head(drum_id, drum, clearing)
         tones = Tones.of(*tap_tones(drum, clearing.side, head.start_n_per_m))
         seed = 1000 * len(clearing.rounds) + 10 * rod + len(clearing.now.taps)
-        return hear(self.sound(head, rod, seed), RATE_HZ, head.reference_hz, tones)
+        if self.band_db is not None:
+            self._taps += 1
+            seed += 1_000_000 * self._taps
+        return hear(self.sound(head, rod, seed), TAP_RATE_HZ, head.reference_hz, tones)
 
     def torque(self, drum_id: int, drum: Drum, clearing: Clearing, rod: int) -> float:
         """Newton metre of a torque key set on a rod, to a twentieth.

@@ -21,6 +21,13 @@ def steps_file() -> dict[str, Any]:
     return data
 
 
+@lru_cache(maxsize=1)
+def stage_file() -> dict[str, Any]:
+    """The shipped procedure against the clock."""
+    data: dict[str, Any] = json.loads(text_of("procedures/stage.json"))
+    return data
+
+
 NO_PITCH = "no clear pitch yet"
 
 

@@ -15,12 +15,14 @@ from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.sets.kit import Kit
+from kesselton.core.staging.repair import Repair
+from kesselton.core.staging.show import Show
 from kesselton.resources import resource, text_of
 from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import StoreError
 from kesselton.store.exchange import drum_from_data, read_model
-from kesselton.store.holdings import Entry, Workshop
-from kesselton.store.models import ClearingModel, KitModel
+from kesselton.store.holdings import Entry, Shelved, Workshop
+from kesselton.store.models import ClearingModel, KitModel, RepairModel, ShowModel
 from kesselton.store.workshop import WorkshopFile
 
 
@@ -49,7 +51,27 @@ def demo_workshop() -> Workshop:
     keys = tuple(TorqueKey(**one) for one in data["keys"])
     numbers = {entry.drum.name: entry.id for entry in entries}
     kits = tuple(_kit(number, one, numbers) for number, one in enumerate(data["sets"], start=1))
-    return Workshop(data["name"], entries, shipped_heads(), (), dials, keys, kits)
+    return Workshop(
+        data["name"], entries, shipped_heads(), _shelf(data), dials, keys, kits,
+        tuple(_show(number, one, numbers) for number, one in enumerate(data["shows"], start=1)),
+        tuple(_repair(number, one, numbers) for number, one in enumerate(data["repairs"], start=1)),
+    )  # fmt: skip
+
+
+def _shelf(data: dict[str, Any]) -> tuple[Shelved, ...]:
+    return tuple(sorted((Shelved(*one) for one in data["shelf"]), key=Shelved.place))
+
+
+def _show(number: int, data: dict[str, Any], numbers: dict[str, int]) -> Show:
+    rest = {key: value for key, value in data.items() if key not in ("name", "drums")}
+    drums = [numbers[name] for name in data["drums"]]
+    return read_model({**rest, "drum_ids": drums}, ShowModel).show(number, data["name"])
+
+
+def _repair(number: int, data: dict[str, Any], numbers: dict[str, int]) -> Repair:
+    rest = {key: value for key, value in data.items() if key != "drum"}
+    model = read_model({**rest, "drum_id": numbers[data["drum"]]}, RepairModel)
+    return model.repair(number, data["drum"])
 
 
 def demo_season() -> Workshop:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Protocol, TypeVar
 
 from kesselton.core.choosing.brief import Brief
 from kesselton.core.clearing.clearing_records import Clearing
@@ -14,7 +15,10 @@ from kesselton.core.instrument.gauge import Dial, Inspected, TorqueKey
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.practice.pupil import Pupil
 from kesselton.core.sets.kit import Kit
+from kesselton.core.staging.repair import Repair
+from kesselton.core.staging.show import Show
 
 
 @dataclass(frozen=True)
@@ -126,6 +130,9 @@ class Workshop:
     dials: tuple[Dial, ...] = ()
     keys: tuple[TorqueKey, ...] = ()
     kits: tuple[Kit, ...] = ()
+    shows: tuple[Show, ...] = ()
+    repairs: tuple[Repair, ...] = ()
+    pupils: tuple[Pupil, ...] = ()
 
     @property
     def own_heads(self) -> tuple[Head, ...]:
@@ -173,10 +180,7 @@ class Workshop:
 
     def with_kit(self, changed: Kit) -> Workshop:
         """The workshop with a set changed or added."""
-        if self.kit(changed.id) is None:
-            return replace(self, kits=(*self.kits, changed))
-        kits = tuple(changed if kit.id == changed.id else kit for kit in self.kits)
-        return replace(self, kits=kits)
+        return replace(self, kits=_with(self.kits, changed))
 
     def without_drum(self, drum_id: int) -> Workshop:
         """The workshop without a drum, in its sets as well: its number may be given again."""
@@ -184,12 +188,60 @@ class Workshop:
             self,
             entries=tuple(entry for entry in self.entries if entry.id != drum_id),
             kits=tuple(kit.without(drum_id) for kit in self.kits),
+            shows=tuple(show.without(drum_id) for show in self.shows),
+            repairs=tuple(one for one in self.repairs if one.drum_id != drum_id),
         )
+
+    def show(self, number: int) -> Show | None:
+        """The show under a number, or None."""
+        return next((one for one in self.shows if one.id == number), None)
+
+    def with_show(self, changed: Show) -> Workshop:
+        """The workshop with a show changed or added."""
+        return replace(self, shows=_with(self.shows, changed))
+
+    def repair(self, number: int) -> Repair | None:
+        """The repair under a number, or None."""
+        return next((one for one in self.repairs if one.id == number), None)
+
+    def with_repair(self, changed: Repair) -> Workshop:
+        """The workshop with a repair changed or added."""
+        return replace(self, repairs=_with(self.repairs, changed))
+
+    def pupil(self, number: int) -> Pupil | None:
+        """Who practises under a number, or None."""
+        return next((one for one in self.pupils if one.id == number), None)
+
+    def with_pupil(self, changed: Pupil) -> Workshop:
+        """The workshop with somebody who practises changed or added."""
+        return replace(self, pupils=_with(self.pupils, changed))
 
     def next_kit_id(self) -> int:
         """A number no set has."""
-        return max((kit.id for kit in self.kits), default=0) + 1
+        return next_number(self.kits)
 
     def next_id(self) -> int:
         """A number no entry has."""
-        return max((entry.id for entry in self.entries), default=0) + 1
+        return next_number(self.entries)
+
+
+class _Numbered(Protocol):
+    """What stands under a number that stays with it."""
+
+    @property
+    def id(self) -> int: ...
+
+
+N = TypeVar("N", bound=_Numbered)
+
+
+def next_number(known: Sequence[_Numbered]) -> int:
+    """A number none of them has."""
+    return max((one.id for one in known), default=0) + 1
+
+
+def _with(known: tuple[N, ...], changed: N) -> tuple[N, ...]:
+    """All of them, the one under a number exchanged or added."""
+    if all(one.id != changed.id for one in known):
+        return (*known, changed)
+    return tuple(changed if one.id == changed.id else one for one in known)

@@ -183,7 +183,7 @@ def _seventh(db: sqlite3.Connection) -> None:
             reason TEXT NOT NULL,
             content TEXT NOT NULL)"""
     )
-    write_all_sums(db, later=("kept", "kits"))
+    write_all_sums(db, later=("kept", "kits", "shows", "repairs", "pupils"))
 
 
 def _eighth(db: sqlite3.Connection) -> None:
@@ -218,9 +218,21 @@ def _tenth(db: sqlite3.Connection) -> None:
     )
 
 
+def _eleventh(db: sqlite3.Connection) -> None:
+    """Shows, repairs on a stage, and who practises."""
+    for table in ("show", "repair", "pupil"):
+        db.execute(
+            f"""CREATE TABLE {table} (
+                id INTEGER PRIMARY KEY,
+                position INTEGER NOT NULL,
+                name TEXT NOT NULL,
+                json TEXT NOT NULL)"""
+        )
+
+
 MIGRATIONS: tuple[Callable[[sqlite3.Connection], None], ...] = (
     _first, _second, _third, _fourth, to_documents, _sixth, _seventh, _eighth, _ninth,
-    _tenth,
+    _tenth, _eleventh,
 )  # fmt: skip
 CURRENT_VERSION = len(MIGRATIONS)
 

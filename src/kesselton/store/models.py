@@ -29,7 +29,10 @@ from kesselton.core.instrument.materials import MATERIALS
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, MUFFLERS
 from kesselton.core.instrument.reading import LIMITS, MAX_DIVISIONS, Reading
 from kesselton.core.instrument.threads import THREADS
+from kesselton.core.practice import pupil as pp
 from kesselton.core.sets import kit as ks
+from kesselton.core.staging import repair as rp
+from kesselton.core.staging import show as sw
 
 DRUM_FORMAT, BRIEF_FORMAT = "kesselton/drum", "kesselton/brief"
 SET_FORMAT = "kesselton/set"
@@ -473,6 +476,8 @@ class ChoicesModel(_Model, frozen=True):
     round_turns: float = 0.25
     mounted: bool = False
     quick: bool = False
+    halves: bool = False
+    way: str = "head"
 
 
 class FittingModel(_Model, frozen=True):
@@ -522,6 +527,8 @@ class WhenModel(_Model, frozen=True):
     wired: Allowed | None = None
     beds: Allowed | None = None
     quick: Allowed | None = None
+    halves: Allowed | None = None
+    way: Allowed | None = None
 
 
 class StepModel(_Model, frozen=True):
@@ -536,6 +543,10 @@ class StepModel(_Model, frozen=True):
     timer: Words | None = None
     picture: Picture = ""
     repeat: Repeat | None = None
+    seconds: Annotated[float, Meta(ge=0.0, le=3600.0)] = 0.0
+    never_skipped: bool = False
+    after: Annotated[str, Meta(max_length=300)] = ""
+    left_out: bool = False
 
 
 class TimerModel(_Model, frozen=True):
@@ -677,6 +688,84 @@ class KitModel(_Model, frozen=True):
         """The set it describes."""
         seats = tuple(ks.Seat(**one.values()) for one in self.seats)
         return ks.Kit(number, name, seats, self.wish.wish())
+
+
+class ShowModel(_Model, frozen=True):
+    """A show as a workshop keeps it."""
+
+    on: Annotated[str, Meta(max_length=10)] = ""
+    drum_ids: Annotated[tuple[Annotated[int, Meta(ge=1)], ...], Meta(max_length=sw.MOST_DRUMS)] = ()
+    minutes: Annotated[float, Meta(ge=rp.LEAST_MINUTES, le=rp.MOST_MINUTES)] = 7.0
+    ticked: tuple[Annotated[str, Meta(max_length=300)], ...] = ()
+    own: Annotated[
+        tuple[Annotated[str, Meta(max_length=sw.LONGEST_ITEM)], ...],
+        Meta(max_length=sw.MOST_ITEMS),
+    ] = ()
+
+    def show(self, number: int, name: str) -> sw.Show:
+        """The show it describes."""
+        return sw.Show(number, name, **self.values())
+
+
+class RepairModel(_Model, frozen=True):
+    """A repair as a workshop keeps it."""
+
+    drum_id: Annotated[int, Meta(ge=1)]
+    side: Side = "batter"
+    cause: Annotated[str, Meta(max_length=20)] = "gone"
+    way: Annotated[str, Meta(max_length=20)] = ""
+    head: Annotated[str, Meta(max_length=300)] = ""
+    other_id: Annotated[int, Meta(ge=0)] = 0
+    minutes: Annotated[float, Meta(ge=rp.LEAST_MINUTES, le=rp.MOST_MINUTES)] = 7.0
+    started: Annotated[str, Meta(max_length=40)] = ""
+    ended: Annotated[str, Meta(max_length=40)] = ""
+    outcome: Annotated[str, Meta(max_length=20)] = ""
+    halves: bool = False
+    current: Annotated[str, Meta(max_length=80)] = ""
+    done: tuple[tuple[str, str], ...] = ()
+    skipped: tuple[str, ...] = ()
+    clearing: ClearingModel = field(default_factory=lambda: ClearingModel(rounds=(RoundModel(()),)))
+    after: tuple[Annotated[str, Meta(max_length=rp.MOST_WORDS)], ...] = ()
+    ticked: tuple[str, ...] = ()
+
+    def repair(self, number: int, name: str) -> rp.Repair:
+        """The repair it describes."""
+        values = {**self.values(), "clearing": self.clearing.clearing()}
+        return rp.Repair(number, drum_name=name, **values)
+
+
+class TrialModel(_Model, frozen=True):
+    level: float
+    outcome: Annotated[str, Meta(max_length=10)]
+
+
+class SessionModel(_Model, frozen=True):
+    """One exercise at one time."""
+
+    exercise: Annotated[str, Meta(max_length=40)]
+    on: Annotated[str, Meta(max_length=40)]
+    seed: int = 0
+    seconds: Annotated[float, Meta(ge=0.0, le=86400.0)] = 0.0
+    trials: Annotated[tuple[TrialModel, ...], Meta(max_length=pp.MOST_TRIALS)] = ()
+    threshold: float | None = None
+    low: float | None = None
+    high: float | None = None
+    measures: Annotated[tuple[tuple[str, float], ...], Meta(max_length=40)] = ()
+
+    def session(self) -> pp.Session:
+        """The session it describes."""
+        trials = tuple(pp.Trial(one.level, one.outcome) for one in self.trials)
+        return pp.Session(**{**self.values(), "trials": trials})
+
+
+class PupilModel(_Model, frozen=True):
+    """Somebody who practises, as a workshop keeps it."""
+
+    sessions: Annotated[tuple[SessionModel, ...], Meta(max_length=pp.MOST_SESSIONS)] = ()
+
+    def pupil(self, number: int, name: str) -> pp.Pupil:
+        """Who it describes."""
+        return pp.Pupil(number, name, tuple(one.session() for one in self.sessions))
 
 
 class SetMemberModel(PlacedModel, frozen=True, kw_only=True):

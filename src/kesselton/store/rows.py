@@ -9,6 +9,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import AbstractContextManager, contextmanager, nullcontext
+from dataclasses import dataclass
 from functools import partial
 from itertools import groupby, zip_longest
 from operator import itemgetter
@@ -25,7 +26,10 @@ from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.practice.pupil import Pupil
 from kesselton.core.sets.kit import Kit
+from kesselton.core.staging.repair import Repair
+from kesselton.core.staging.show import Show
 from kesselton.store.brief_file import brief_to_data
 from kesselton.store.errors import SALVAGE, AlteredError
 from kesselton.store.exchange import (
@@ -48,8 +52,14 @@ from kesselton.store.models import (
     InspectedModel,
     KeptClearing,
     KitModel,
+    PupilModel,
+    RepairModel,
     RodReadingModel,
+    SessionModel,
+    ShowModel,
+    TrialModel,
 )
+from kesselton.store.readings_file import clearing_to_model
 from kesselton.store.set_file import kit_to_model
 from kesselton.store.stored import Stored
 from kesselton.store.sums import AT_ONCE, COMMON_PARTS, OWN_PARTS, Part, changed, write_sums
@@ -69,6 +79,9 @@ PART_WORDS = {
     "library": "The library of heads is",
     "shelf": "What is noted of the store is",
     "kits": "The sets are",
+    "shows": "The shows are",
+    "repairs": "The repairs are",
+    "pupils": "What was practised is",
     "gauges": "The gauges are",
 }
 READING = "kind, value, side, other_head, rod, gauge, hz, noted_on"
@@ -129,7 +142,7 @@ def load(
         ),
         tuple(Dial(name, pairs.get(number, ())) for number, name in dials),
         tuple(TorqueKey(*row) for row in keys),
-        tuple(kit_of(*row) for row in read("SELECT id, name, json FROM kit ORDER BY position, id")),
+        **{part: kind.all_of(db) for part, kind in NUMBERED.items()},
     )
 
 
@@ -216,17 +229,97 @@ def write(db: sqlite3.Connection, before: Workshop, after: Workshop) -> None:
         db.execute("DELETE FROM shelf")
         rows = [(s.head_name, s.size_in, s.stock, int(s.favourite)) for s in after.shelf]
         db.executemany("INSERT INTO shelf VALUES (?, ?, ?, ?)", rows)
-    if before.kits != after.kits:
-        touched.add((0, "kits"))
-        db.execute("DELETE FROM kit")
-        made = [(kit.id, n, kit.name, kit_text(kit)) for n, kit in enumerate(after.kits)]
-        db.executemany("INSERT INTO kit VALUES (?, ?, ?, ?)", made)
+    for part, kind in NUMBERED.items():
+        was, now = getattr(before, part), getattr(after, part)
+        if was != now:
+            touched.add((0, part))
+            _write_numbered(db, kind, was, now)
     write_sums(db, sorted(touched))
 
 
 def kit_text(kit: Kit) -> str:
     """A set as its document."""
     return _text(kit_to_model(kit))
+
+
+@dataclass(frozen=True)
+class Numbered:
+    """Documents of the workshop under numbers that stay: their table, and how one is written and
+    read; `read` raises InputError naming the value that cannot be."""
+
+    table: str
+    word: str
+    text: Callable[[Any], str]
+    read: Callable[[int, str, str], Any]
+
+    def all_of(self, db: sqlite3.Connection) -> tuple[Any, ...]:
+        """All of them in their order."""
+        found = db.execute(f"SELECT id, name, json FROM {self.table} ORDER BY position, id")
+        return tuple(self.read(*row) for row in found)
+
+
+def _read_show(number: int, name: str, text: str) -> Show:
+    with _named(name):
+        return _parsed(text, ShowModel).show(number, name)
+
+
+def _read_repair(number: int, name: str, text: str) -> Repair:
+    with _named(name):
+        return _parsed(text, RepairModel).repair(number, name)
+
+
+def _read_pupil(number: int, name: str, text: str) -> Pupil:
+    with _named(name):
+        return _parsed(text, PupilModel).pupil(number, name)
+
+
+def _show_text(show: Show) -> str:
+    return _text(ShowModel(show.on, show.drum_ids, show.minutes, show.ticked, show.own))
+
+
+def _repair_text(repair: Repair) -> str:
+    own = {**values_of(repair), "clearing": clearing_to_model(repair.clearing)}
+    del own["id"], own["drum_name"]
+    return _text(RepairModel(**own))
+
+
+def _pupil_text(pupil: Pupil) -> str:
+    sessions = []
+    for one in pupil.sessions:
+        trials = tuple(TrialModel(t.level, t.outcome) for t in one.trials)
+        sessions.append(
+            SessionModel(
+                one.exercise, one.on, one.seed, one.seconds, trials, one.threshold, one.low,
+                one.high, one.measures,
+            )
+        )  # fmt: skip
+    return _text(PupilModel(tuple(sessions)))
+
+
+NUMBERED = {
+    "kits": Numbered("kit", "set", kit_text, kit_of),
+    "shows": Numbered("show", "show", _show_text, _read_show),
+    "repairs": Numbered("repair", "repair of", _repair_text, _read_repair),
+    "pupils": Numbered("pupil", "practice of", _pupil_text, _read_pupil),
+}
+"""Fields of a Workshop that are such documents."""
+
+
+def _write_numbered(
+    db: sqlite3.Connection, kind: Numbered, was: Sequence[Any], now: Sequence[Any]
+) -> None:
+    """Write what is different of one kind: a step of a repair costs one row."""
+    old = {one.id: (n, one) for n, one in enumerate(was)}
+    new = {one.id: (n, one) for n, one in enumerate(now)}
+    db.executemany(
+        f"DELETE FROM {kind.table} WHERE id = ?", [(n,) for n in old.keys() - new.keys()]
+    )
+    for number, placed in new.items():
+        if old.get(number) != placed:
+            place, one = placed
+            name = one.drum_name if isinstance(one, Repair) else one.name
+            row = (number, place, name, kind.text(one))
+            db.execute(f"INSERT OR REPLACE INTO {kind.table} VALUES (?, ?, ?, ?)", row)
 
 
 def _check_sums(db: sqlite3.Connection) -> None:

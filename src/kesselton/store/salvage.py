@@ -18,7 +18,6 @@ from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
-from kesselton.core.sets.kit import Kit
 from kesselton.store import attachments, rows
 from kesselton.store.connection import MADE_OF_NONSENSE, SUFFIX, connect, translate_errors
 from kesselton.store.errors import StoreError
@@ -214,10 +213,13 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
             one = Shelved(str(row[0]), float(row[1]), int(row[2]), bool(row[3]))
             shelf[one.place()] = one
     dials, keys = _gauges(db, tried)
-    kits: list[Kit] = []
-    for number, name, text in db.execute("SELECT id, name, json FROM kit ORDER BY position, id"):
-        with tried(f"the set “{name}”", text):
-            kits.append(rows.kit_of(number, name, text))
+    numbered: dict[str, list[Any]] = {}
+    for part, kind in rows.NUMBERED.items():
+        found = numbered[part] = []
+        query = f"SELECT id, name, json FROM {kind.table} ORDER BY position, id"
+        for number, name, text in db.execute(query):
+            with tried(f"the {kind.word} “{name}”", text):
+                found.append(kind.read(number, name, text))
     title = db.execute("SELECT name FROM workshop").fetchone()
     return Workshop(
         title[0] if title else "",
@@ -226,7 +228,7 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
         tuple(shelf[place] for place in sorted(shelf)),
         tuple(dials),
         tuple(keys),
-        tuple(kits),
+        **{part: tuple(found) for part, found in numbered.items()},
     )
 
 

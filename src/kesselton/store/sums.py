@@ -36,6 +36,9 @@ COMMON_PARTS: dict[str, tuple[str, ...]] = {
     "rack": ("SELECT 0, id FROM drum ORDER BY position, id",),
     "library": ("SELECT 0, position, name, json FROM library_head ORDER BY position",),
     "kits": ("SELECT 0, * FROM kit ORDER BY position, id",),
+    "shows": ("SELECT 0, * FROM show ORDER BY position, id",),
+    "repairs": ("SELECT 0, * FROM repair ORDER BY position, id",),
+    "pupils": ("SELECT 0, * FROM pupil ORDER BY position, id",),
     "shelf": ("SELECT 0, * FROM shelf ORDER BY head_name, size_in",),
     "gauges": (
         "SELECT 0, * FROM dial ORDER BY id",

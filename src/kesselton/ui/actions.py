@@ -15,7 +15,8 @@ from kesselton.ui.parts.inputs import enter_typed
 
 @dataclass(frozen=True)
 class Spec:
-    """An action: where it stands, what it is called, how it is reached, what it does."""
+    """An action: where it stands, what it is called, how it is reached ("F9", or "F9 or Insert"),
+    what it does."""
 
     id: str
     menu: str
@@ -54,6 +55,8 @@ SPECS = (
     Spec("drum_export", "Drum", "Export this drum …", "Ctrl+Shift+E", "export_drum"),
     Spec("set_new", "Drum", "New set of drums …", "Ctrl+Shift+N", "sets.new"),
     Spec("keep", "Drum", "Keep this …", "K", "logs.keep"),
+    Spec("repair", "Drum", "Repair on stage", "Insert or Ctrl+Space", "staging.repair"),
+    Spec("show_new", "Drum", "New show …", "", "staging.new_show"),
     Spec("copy_picture", "Drum", "Copy as a picture", "Ctrl+Shift+C", "copy_picture"),
     Spec("copy_table", "Drum", "Copy as a table", "Ctrl+Shift+T", "copy_table"),
     Spec("listen", "Sound", "Listen to a stroke", "L", "listen"),
@@ -72,6 +75,7 @@ SPECS = (
     Spec("stage_gauges", "Go to", "Gauges", "F8", "stage:gauges"),
     Spec("stage_log", "Go to", "What was kept: the log", "Ctrl+K", "stage:log"),
     Spec("stage_set", "Go to", "Set: drums played together", "F10", "stage:set"),
+    Spec("stage_staging", "Go to", "Stage: shows and repairs", "Shift+F9", "stage:staging"),
     Spec("stage_heads", "Go to", "Heads: choose what to buy", "F5", "stage:heads"),
     Spec("stage_tuning", "Go to", "Tuning", "F6", "stage:tuning"),
     Spec("go_rack", "Go to", "Rack", "F2", "focus:rack"),
@@ -103,6 +107,7 @@ KEYS_ON_SCREEN = (
         "Set, ladder",
         "← → choose, ↑ ↓ 10 cents, with Alt the whole chord, H hold the note, G listen",
     ),
+    ("Stage, in the night", "Space done, Backspace back, S skip, Y N answer, R how rods are read"),
     ("Set, from above", "arrow keys move the drum, Page up and down choose one"),
     ("Fields", "Enter takes the value, Escape brings the last one back"),
 )
@@ -123,7 +128,7 @@ def build(window: QMainWindow, handlers: object) -> dict[str, QAction]:
             )
         action = QAction(with_mnemonic(spec.text, taken.setdefault(spec.menu, set())), window)
         if spec.shortcut:
-            action.setShortcut(QKeySequence(spec.shortcut))
+            action.setShortcuts([QKeySequence(keys) for keys in spec.shortcut.split(" or ")])
         if spec.group:
             action.setCheckable(True)
         if spec.group == "theme":

@@ -36,6 +36,7 @@ from kesselton.ui.parts.fields import Field
 from kesselton.ui.parts.inputs import typed
 from kesselton.ui.parts.picture import Picture
 from kesselton.ui.set_commands import SetCommands
+from kesselton.ui.stage_commands import StageCommands
 
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
@@ -102,6 +103,11 @@ class Commands(QObject):
         self.sets.told.connect(self.told)
         self.sets.said.connect(self.said)
         self.sets.stage_wanted.connect(self.stage_wanted)
+        self.staging = StageCommands(bench, parent)
+        self.staging.first_source = lambda: self.first_source
+        self.staging.told.connect(self.told)
+        self.staging.said.connect(self.said)
+        self.staging.stage_wanted.connect(self.stage_wanted)
 
     # what the technician is asked; tests answer in their place
 
@@ -228,7 +234,9 @@ class Commands(QObject):
         """What to buy for the heads that are planned."""
         from kesselton.ui.choosing.buy_dialog import BuyDialog
 
-        self._open_dialog(BuyDialog(self._bench.document.workshop, self.ask_save, self._parent))
+        workshop = self._bench.document.workshop
+        dialog = BuyDialog(workshop, self.ask_save, self._parent, self.staging.stage.missing())
+        self._open_dialog(dialog)
 
     def _open_dialog(self, dialog: QDialog) -> None:
         self.dialog = dialog

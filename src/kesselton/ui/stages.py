@@ -37,9 +37,10 @@ if TYPE_CHECKING:
     from kesselton.ui.measuring.gauges_stage import GaugesStage
     from kesselton.ui.measuring.measure_stage import MeasureStage
     from kesselton.ui.sets.set_stage import SetStage
+    from kesselton.ui.staging.staging_stage import StagingStage
 
 P = TypeVar("P", bound=QWidget)
-PREPARED = ("fit", "measure", "clear", "gauges", "heads", "log", "set")
+PREPARED = ("fit", "measure", "clear", "gauges", "heads", "log", "set", "staging")
 PREPARE_MS = 150
 
 
@@ -124,6 +125,11 @@ class Stages(QStackedWidget):
     def set(self) -> SetStage:
         """Drums that are played together."""
         return self._page("set", self._make_set)
+
+    @property
+    def staging(self) -> StagingStage:
+        """Shows and repairs."""
+        return self._page("staging", self._make_staging)
 
     def _page(self, name: str, make: Callable[[], P]) -> P:
         if name not in self._pages:
@@ -227,6 +233,25 @@ class Stages(QStackedWidget):
         QTimer.singleShot(PREPARE_MS, page, page.fill)
         return page
 
+    def _make_staging(self) -> StagingStage:
+        from kesselton.app.house import HouseDrums
+        from kesselton.ui.staging.staging_stage import StagingStage
+
+        staging, settings = self._commands.staging, self._bench
+        page = StagingStage(
+            staging.stage,
+            HouseDrums(parent=self),
+            self._display.a4_hz,
+            lambda: settings.settings.flats,
+            self._commands.ask_strokes,
+        )
+        page.night_wanted.connect(staging.repair)
+        page.new_wanted.connect(staging.new_show)
+        page.buy_wanted.connect(self._commands.buy_list)
+        page.keep_house_wanted.connect(lambda: staging.keep_house(page.house.house))
+        page.said.connect(lambda text: self._commands.said.emit(text, True))
+        return page
+
     def _make_gauges(self) -> GaugesStage:
         from kesselton.ui.measuring.gauges_stage import GaugesStage
 
@@ -275,7 +300,8 @@ class Stages(QStackedWidget):
     # showing
 
     def choose(self, stage: str) -> None:
-        """Show one stage; the keys go where its work begins."""
+        """Show one stage, or ("") the one that is on show; the keys go where its work begins."""
+        stage = stage or self.stage
         self.stage = "heads" if stage == "compare" else stage
         if self._empty:
             self.refresh()
@@ -348,6 +374,8 @@ class Stages(QStackedWidget):
             self.log.set_own(self.learner.own)
         elif stage == "set":
             self.set.set_state(settings.flats, settings.metric, bench.document.current_id)
+        elif stage == "staging":
+            self.staging.set_state()
         elif stage == "heads":
             self.heads.set_state(
                 bench.document.current_id,
@@ -457,5 +485,6 @@ class Stages(QStackedWidget):
         """End every thread."""
         self._later.stop()
         self.learner.stop()
+        self._commands.staging.stop()
         for page in self._pages.values():
             page.stop()

@@ -13,7 +13,7 @@ from kesselton.core.arrays import FloatArray, kept
 from kesselton.core.clearing.clearing_records import Clearing
 from kesselton.core.clearing.rim import Rim, rim_of
 from kesselton.core.clearing.rim_looks import Look, look_at, start_of
-from kesselton.core.clearing.rod_filter import EXTRA, RodFit, filter_rods
+from kesselton.core.clearing.rod_filter import EXTRA, OFFSETS, RodFit, filter_rods
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
@@ -59,6 +59,7 @@ class RimState:
     grain_cents : (N,) lug pitch that comes from film not alike both ways
     pitch_covariance : (N, N) of pitch_cents
     unseen_cents : unevenness these readings cannot show, one standard deviation at a rod
+    joint : (N + EXTRA, N + EXTRA) of the turns and of what readings share
     """
 
     rim: Rim
@@ -77,6 +78,7 @@ class RimState:
     grain_cents: FloatArray
     pitch_covariance: FloatArray
     unseen_cents: float
+    joint: FloatArray
 
     @property
     def local_rows_cents(self) -> FloatArray:
@@ -181,6 +183,7 @@ def _state(drum: Drum, clearing: Clearing, rim: Rim, fit: RodFit, taught: Learne
         grain,
         _pitch_covariance(rim, mean, fit.covariance[0]),
         math.sqrt(float(np.mean(doubt**2))),
+        fit.covariance[0],
     )
 
 
@@ -191,13 +194,28 @@ def _grain_cents(rim: Rim, grain: FloatArray) -> FloatArray:
     return out
 
 
-def _pitch_covariance(rim: Rim, mean: float, covariance: FloatArray) -> FloatArray:
-    """(N, N) of the lug pitches, in cents."""
+def pitch_sees(rim: Rim, mean: float) -> FloatArray:
+    """(N, N + EXTRA) cents of lug pitch for each unknown of the filter."""
     rods = rim.rods
     sees = np.zeros((rods, rods + EXTRA))
     sees[:, :rods] = CENTS * rim.pitch_rows / mean
     sees[:, rods + 3] = _grain_cents(rim, np.array([1.0, 0.0]))
     sees[:, rods + 4] = _grain_cents(rim, np.array([0.0, 1.0]))
+    return sees
+
+
+def dial_sees(rim: Rim, mean: float) -> FloatArray:
+    """(N, N + EXTRA) cents of pitch that a dial shows for each unknown of the filter."""
+    rods = rim.rods
+    sees = np.zeros((rods, rods + EXTRA))
+    sees[:, :rods] = 0.5 * CENTS * rim.dial_rows / mean
+    sees[:, rods + OFFSETS["dial"]] = 0.5 * CENTS
+    return sees
+
+
+def _pitch_covariance(rim: Rim, mean: float, covariance: FloatArray) -> FloatArray:
+    """(N, N) of the lug pitches, in cents."""
+    sees = pitch_sees(rim, mean)
     out: FloatArray = sees @ covariance @ sees.T
     return out
 

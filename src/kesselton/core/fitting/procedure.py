@@ -38,6 +38,7 @@ BEDS = (
     "damage, and nothing to fill or file."
 )
 GATES = " The gates of the hoop face the beds."
+NUMBERS = dict(enumerate(("four", "five", "six", "seven", "eight", "nine", "ten"), start=4))
 PATCH_AT = 0.5
 """Beater height over the bottom rim as a share of the diameter: the middle, or a little below."""
 
@@ -62,6 +63,10 @@ class Step:
     picture : "", "order", "mark", "section", "thirds" or "quarters"
     order : rods in the order they are turned, where the picture is "order"
     timer_label, timer_minutes : "" and 0 for none
+    seconds : what it takes against the clock, 0 where nobody counts
+    never_skipped : against the clock too
+    after : work for after the show if it is skipped, "" for none
+    left_out : it is skipped from the start, unless somebody wants it
     """
 
     key: str
@@ -73,6 +78,10 @@ class Step:
     ask: Ask | None = None
     timer_label: str = ""
     timer_minutes: float = 0.0
+    seconds: float = 0.0
+    never_skipped: bool = False
+    after: str = ""
+    left_out: bool = False
 
 
 @dataclass(frozen=True)
@@ -95,12 +104,16 @@ class Procedure:
 @dataclass(frozen=True)
 class Choices:
     """What the technician chooses: order of the rods, size of a round, whether a skin is mounted
-    on its hoop already, and whether there is only time for what is never left out."""
+    on its hoop already, whether there is only time for what is never left out, and whether a head
+    is seated by three half turns each (another school: once half to one turn), and of repairs on a
+    stage which way is taken."""
 
     order: str = "star"
     round_turns: float = ROUND_TURNS
     mounted: bool = False
     quick: bool = False
+    halves: bool = False
+    way: str = "head"
 
     def __post_init__(self) -> None:
         if self.order not in ORDERS:
@@ -178,6 +191,8 @@ def facts(drum: Drum, side: str, choices: Choices) -> dict[str, Any]:
         "wired": drum.kind == "snare" or (drum.kind == "rope" and _snares(drum)),
         "beds": drum.kind == "snare" and drum.shell.rods >= FEWEST_FOR_BEDS,
         "quick": choices.quick,
+        "halves": choices.halves,
+        "way": choices.way,
     }
 
 
@@ -194,13 +209,19 @@ def _snares(drum: Drum) -> bool:
 
 
 def build(
-    drum: Drum, side: str, data: Mapping[str, Any], numbers: Numbers, choices: Choices
+    drum: Drum,
+    side: str,
+    data: Mapping[str, Any],
+    numbers: Numbers,
+    choices: Choices,
+    more: Mapping[str, str] | None = None,
 ) -> Procedure:
     """The procedure for one head.
 
     Parameters
     ----------
     data : a procedure file (docs/formats.md)
+    more : words its texts may name besides
 
     Raises
     ------
@@ -216,7 +237,7 @@ def build(
         )
     order = (star_order if choices.order == "star" else across_order)(drum.shell.rods)
     rounds = round_sizes(numbers.turns, choices.round_turns)
-    words = _words(drum, side, known, numbers, rounds)
+    words = {**_words(drum, side, known, numbers, rounds), **(more or {})}
     left_out = [
         str(raw["title"]).format(**words)
         for raw in data["steps"]
@@ -281,6 +302,10 @@ def _step(raw: Mapping[str, Any], key: str, made: _Build, more: Mapping[str, str
         Ask(**ask) if ask else None,
         str(timer["label"]) if timer else "",
         minutes,
+        float(raw.get("seconds", 0.0)),
+        bool(raw.get("never_skipped", False)),
+        str(raw.get("after", "")).format(**words),
+        bool(raw.get("left_out", False)),
     )
 
 
@@ -313,6 +338,9 @@ def _words(
         "patch_text": f"{1000.0 * middle:.0f} mm",
         "wires_off": ", wires off" if known["wired"] else "",
         "rod": drum.rod_word,
+        "rods": NUMBERS.get(drum.shell.rods, str(drum.shell.rods)),
+        "name": drum.name,
+        "side_word": f"{side} head",
         "first_head": FIRST_HEAD.get(drum.kind, FIRST_OF_OTHERS),
         "paint": PAINT if known["wood"] else "",
         "beds": BEDS if drum.kind == "snare" and side == "resonant" else "",

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSignalBlocker, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QSizePolicy, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QSizePolicy, QWidget
 
 from kesselton.core import constants as const
 from kesselton.ui.bench import texts
 from kesselton.ui.parts.elided import Elided
 from kesselton.ui.parts.fields import Field, air_field, number_field
 from kesselton.ui.parts.flow import FlowLayout
-from kesselton.ui.parts.inputs import Box, Button
+from kesselton.ui.parts.inputs import Box
 from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.switch import Switch
 from kesselton.ui.parts.theme import font, px
 
 STAGES = (
@@ -24,6 +25,7 @@ STAGES = (
     ("gauges", texts.GAUGES),
     ("log", texts.LOG),
     ("set", texts.SET),
+    ("staging", texts.STAGING),
 )
 
 WIDEST_NAME = 220
@@ -58,20 +60,9 @@ class TopBar(QFrame):
         self.units = Box()
         self.units.addItems([texts.INCHES_AND_MIL, "millimeters"])
         self.units.setAccessibleName(texts.UNITS)
-        stages = QWidget()
-        row = QHBoxLayout(stages)
-        row.setContentsMargins(8, 0, 0, 0)
-        row.setSpacing(0)
-        self.stages: dict[str, Button] = {}
-        group = QButtonGroup(self)
-        for key, text in STAGES:
-            button = Button(text)
-            button.setObjectName("stage")
-            button.setCheckable(True)
-            group.addButton(button)
-            button.clicked.connect(lambda on=False, key=key: self.stage_chosen.emit(key))
-            row.addWidget(button)
-            self.stages[key] = button
+        stages = Switch(STAGES)
+        stages.chosen.connect(self.stage_chosen)
+        self.stages = stages.buttons
         work, terms = QWidget(), QWidget()
         left, right = QHBoxLayout(work), QHBoxLayout(terms)
         for box in (left, right):

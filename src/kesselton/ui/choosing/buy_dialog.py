@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import date
 from pathlib import Path
 
@@ -34,8 +34,10 @@ class BuyDialog(QDialog):
         workshop: Workshop,
         ask: Callable[[str, str, str], Path | None],
         parent: QWidget | None = None,
+        spares: Sequence[BuyLine] = (),
     ) -> None:
         super().__init__(parent)
+        self._spares = list(spares)
         self.setWindowTitle(texts.BUY_LIST_2)
         size_dialog(self, 980, 560)
         self._workshop, self._ask = workshop, ask
@@ -87,9 +89,10 @@ class BuyDialog(QDialog):
 
     @property
     def lines(self) -> list[BuyLine]:
-        """What is to be bought for the drums that are ticked."""
+        """What is to be bought for the drums that are ticked, and as spares for shows to come."""
         drums = [e.drum for e in self._workshop.entries if e.id in self.ticked]
-        return buy_list(drums, lambda name, size: self._workshop.shelved(name, size).stock)
+        lines = buy_list(drums, lambda name, size: self._workshop.shelved(name, size).stock)
+        return lines + self._spares
 
     def _list_drums(self) -> None:
         words = self.search.text().casefold().split()

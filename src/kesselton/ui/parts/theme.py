@@ -257,6 +257,22 @@ def _palette(colours: Colours) -> QPalette:
     return palette
 
 
+def night_sheet() -> str:
+    """For what is dark whatever the theme is, in colours of its own."""
+    c = DARK
+    return f"""
+    QWidget#night {{ background: {c.window}; }}
+    QLabel {{ color: {c.ink}; }}
+    QLabel[quiet="true"] {{ color: {c.soft_ink}; }}
+    QLabel[fault="true"] {{ color: {c.sharp}; }}
+    QPushButton {{
+        background: {c.panel}; color: {c.ink}; border: 1px solid {c.line}; border-radius: 8px;
+        padding: 6px 10px; min-height: {px(58)}px; }}
+    QPushButton#main {{
+        background: {c.accent}; color: {c.on_accent}; border: 1px solid {c.accent}; }}
+    """
+
+
 def _sheet() -> str:
     """For both themes, in roles of the palette.
 

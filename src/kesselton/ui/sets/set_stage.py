@@ -10,7 +10,6 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
-    QButtonGroup,
     QGridLayout,
     QHBoxLayout,
     QStackedWidget,
@@ -27,6 +26,7 @@ from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button, Tick
 from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.switch import Switch
 from kesselton.ui.parts.theme import LIGHT, Colours, px
 from kesselton.ui.sets import texts, words
 from kesselton.ui.sets.answer_picture import AnswerPicture
@@ -133,21 +133,10 @@ class SetStage(QWidget):
         left.setColumnStretch(0, 11)
         left.setColumnStretch(1, 9)
         self.panels = QStackedWidget()
-        self.switch: dict[str, Button] = {}
-        group, row = QButtonGroup(self), QHBoxLayout()
-        row.setSpacing(0)
-        for place, (key, text) in enumerate(texts.PANELS):
-            button = Button(text)
-            button.setObjectName("stage")
-            button.setCheckable(True)
-            group.addButton(button)
-            button.clicked.connect(lambda on=False, place=place: self.panels.setCurrentIndex(place))
-            row.addWidget(button)
-            self.switch[key] = button
-        row.addStretch(1)
-        self.switch["plan"].setChecked(True)
+        self.switch = Switch(texts.PANELS)
+        self.switch.chosen.connect(self._on_panel)
         right = QVBoxLayout()
-        right.addLayout(row)
+        right.addWidget(self.switch)
         right.addWidget(scroll(self.panels, PANEL_WIDTH), 1)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 8, 8, 8)
@@ -293,6 +282,9 @@ class SetStage(QWidget):
 
     # what the technician does
 
+    def _on_panel(self, key: str) -> None:
+        self.panels.setCurrentIndex([one for one, _ in texts.PANELS].index(key))
+
     def _on_kit(self, number: int) -> None:
         self._plan_row, self._fault = 0, ""
         self.picture.let_go()
@@ -331,7 +323,7 @@ class SetStage(QWidget):
 
     def look_at(self, struck: int, answering: int) -> None:
         """Show how one drum answers another, and what helps."""
-        self.switch["talk"].setChecked(True)
+        self.switch.set_state("talk")
         self.panels.setCurrentWidget(self.talk)
         self.sets.look_at((struck, answering))
 

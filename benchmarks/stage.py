@@ -1,0 +1,138 @@
+"""Clearing against the clock on simulated heads: by what is gained a second, against going round."""
+
+from __future__ import annotations
+
+import os
+from concurrent.futures import ProcessPoolExecutor
+
+import numpy as np
+
+from benchmarks.even import CENTS, HAND_LEAST, HAND_MOST, HAND_STEP, HOOPS, SIZES, drum_of
+from kesselton.core.clearing.clearing_records import Clearing, at_rod
+from kesselton.core.clearing.rim import rim_of
+from kesselton.core.clearing.simulated import SimulatedHead, random_faults
+from kesselton.core.fitting.tightening_sequence import star_order
+from kesselton.core.instrument.reading import LIMITS
+from kesselton.core.staging import race
+
+DRUMS = int(os.environ.get("KESSELTON_BENCH_DRUMS", "200")) // 4
+MINUTES = 4.0
+WAYS = (
+    ("dial and lug_pitch", "stage_spread"),
+    ("dial", "stage_dial_spread"),
+    ("lug_pitch", "stage_pitch_spread"),
+)
+"""What is read, and what the figure is called; both together against the better of the hands."""
+Case = tuple[int, str, int, str, str]
+
+
+def head_of(case: Case) -> SimulatedHead:
+    """One drum among many, as it comes from being fitted."""
+    rods, hoop, seed, _, _ = case
+    return SimulatedHead(
+        drum_of(rods, hoop), "batter", random_faults(rods, np.random.default_rng(seed)), seed
+    )
+
+
+def spread(head: SimulatedHead) -> float:
+    """Cents between the extremes of lug pitch."""
+    return float(np.ptp(CENTS * np.log(head.pitches())))
+
+
+def one(case: Case) -> tuple[float, float]:
+    """Spread at the beginning and when the curtain rises."""
+    head = head_of(case)
+    begun = spread(head)
+    if case[3] == "gain":
+        by_gain(head, tuple(case[4].split(" and ")))
+    else:
+        by_hand(head, case[4])
+    return begun, spread(head)
+
+
+def _reads(head: SimulatedHead, kind: str, rod: int) -> float:
+    """One reading on a stage."""
+    if kind == "dial":
+        return float(head.read_dial()[rod - 1])
+    noise = race.STAGE_PITCH_CENTS * head.rng.standard_normal()
+    return float(head.pitches()[rod - 1] * np.exp(noise / CENTS))
+
+
+def by_gain(head: SimulatedHead, kinds: tuple[str, ...]) -> None:
+    """As the program leads it."""
+    clearing, rods, left = Clearing(), head.rim.rods, 60.0 * MINUTES
+    while True:
+        said = race.advise(head.drum, clearing, left, kinds)
+        if said.what == race.ENOUGH:
+            return
+        if said.what == race.READ:
+            left -= race.READ_S
+            value = _reads(head, said.kind, said.rod)
+            if said.kind == "lug_pitch" or value >= LIMITS["dial"][0]:
+                clearing = race.read(clearing, at_rod(said.kind, said.rod, value), said.state)
+            continue
+        left -= race.TURN_S
+        turns = np.zeros(rods)
+        turns[said.rod - 1] = said.turns
+        head.turn(turns)
+        clearing = race.done(clearing, rods, said.rod, said.turns)
+
+
+def by_hand(head: SimulatedHead, kind: str) -> None:
+    """Once round by reading, then rod after rod in star order: read, turn towards the mean that was
+    read, go on until the curtain rises. The hand knows what a rod does to its own reading."""
+    rim = rim_of(head.drum, "batter", 1.0, 1.0)
+    rods, left = rim.rods, 60.0 * MINUTES
+    if kind == "dial":
+        effect = 100.0 * float(rim.dial_rows[0, 0]) / head.start_n_per_m
+    else:
+        effect = CENTS * float(rim.pitch_rows[0, 0]) / head.start_n_per_m
+    scale = (lambda x: x) if kind == "dial" else (lambda x: CENTS * np.log(x))
+    known = np.full(rods, np.nan)
+    for rod in star_order(rods):
+        known[rod - 1] = scale(_reads(head, kind, rod))
+        left -= race.READ_S
+    first = True
+    while True:
+        for rod in star_order(rods):
+            if not first:
+                if left < race.READ_S:
+                    return
+                known[rod - 1] = scale(_reads(head, kind, rod))
+                left -= race.READ_S
+            turn = (float(known.mean()) - known[rod - 1]) / effect
+            turn = float(np.clip(HAND_STEP * round(turn / HAND_STEP), -HAND_MOST, HAND_MOST))
+            if abs(turn) < HAND_LEAST:
+                continue
+            if left < race.TURN_S:
+                return
+            turns = np.zeros(rods)
+            turns[rod - 1] = turn
+            head.turn(turns)
+            known[rod - 1] += effect * turn
+            left -= race.TURN_S
+        first = False
+
+
+def stage_figures(drums: int = DRUMS) -> list[tuple[str, float, str, str, float]]:
+    """`stage_spread_ratio`: what is left after four minutes over what going round leaves."""
+    rows = []
+    with ProcessPoolExecutor(os.cpu_count()) as pool:
+        hands: dict[str, list[float]] = {}
+        for kind in ("dial", "lug_pitch"):
+            cases = [(r, h, s, "hand", kind) for r in SIZES for h in HOOPS for s in range(drums)]
+            hands[kind] = [end for _, end in pool.map(one, cases, chunksize=10)]
+        by = min(hands, key=lambda kind: float(np.median(hands[kind])))
+        for kind, name in WAYS:
+            cases = [(r, h, s, "gain", kind) for r in SIZES for h in HOOPS for s in range(drums)]
+            ours = [end for _, end in pool.map(one, cases, chunksize=10)]
+            hand = hands.get(kind, hands[by])
+            for place, rods in enumerate(SIZES):
+                part = slice(place * len(HOOPS) * drums, (place + 1) * len(HOOPS) * drums)
+                mine, others = float(np.median(ours[part])), float(np.median(hand[part]))
+                against = f"going round by hand, {others:.1f} cents"
+                rows.append((f"{name}_{rods}rods_cents", mine, "cents", against, others / mine))
+            ratio = float(np.median(ours) / np.median(hand))
+            what = "of going round by hand"
+            rows.append((f"{name}_ratio", ratio, what, "a goal of 0.6", 0.6 / ratio))
+    return rows

@@ -1,0 +1,1 @@
+"""Ears and hands on drums that are not there: exercises, thresholds, what to practise next."""

@@ -1,0 +1,186 @@
+"""A repair on a stage: what was decided, done, skipped and timed, and what is left for after."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+
+from kesselton.core.clearing.clearing_records import Clearing
+from kesselton.core.constants import SIDES
+from kesselton.core.errors import InputError, check_range
+from kesselton.core.fitting.procedure import Procedure, Step
+
+CAUSES: dict[str, str] = {
+    "gone": "the head is gone",
+    "hole": "a small hole or tear",
+    "rod": "a rod or lug lets go",
+    "tuning": "out of tune, nothing broken",
+}
+"""What happened."""
+WAYS: dict[str, str] = {
+    "head": "change the head",
+    "drum": "change the drum",
+    "nurse": "nurse it through",
+}
+"""Ways out."""
+DONE, BROKEN_OFF = "done", "broken off"
+LEAST_MINUTES, MOST_MINUTES = 0.5, 90.0
+MOST_WORDS = 300
+NEVER = "“{title}” is never skipped."
+
+
+@dataclass(frozen=True)
+class Repair:
+    """One repair, as the workshop keeps it.
+
+    Attributes
+    ----------
+    id : its number in the workshop
+    drum_id, side : of which head of which drum; `drum_name` as it was called then
+    cause, way : keys of CAUSES and WAYS; `way` "" until it is decided
+    head : name of the head that goes on, "" if none does; `other_id` the drum that takes its place
+    minutes : until the curtain
+    started, ended : ISO times; `outcome` "" while it goes on, else DONE or BROKEN_OFF
+    halves : seated by three half turns each
+    current : key of the step on show
+    done : (key, ISO time) of steps done; skipped : keys of steps skipped
+    clearing : rod by rod, each turn a round
+    after : work left for after the show, in words; `ticked` those that were done since
+    """
+
+    id: int
+    drum_id: int
+    drum_name: str
+    side: str = "batter"
+    cause: str = "gone"
+    way: str = ""
+    head: str = ""
+    other_id: int = 0
+    minutes: float = 7.0
+    started: str = ""
+    ended: str = ""
+    outcome: str = ""
+    halves: bool = False
+    current: str = ""
+    done: tuple[tuple[str, str], ...] = ()
+    skipped: tuple[str, ...] = ()
+    clearing: Clearing = field(default_factory=Clearing)
+    after: tuple[str, ...] = ()
+    ticked: tuple[str, ...] = ()
+
+    def __post_init__(self) -> None:
+        for value, known, what in (
+            (self.side, SIDES, "side"),
+            (self.cause, CAUSES, "cause"),
+            (self.way, ("", *WAYS), "way"),
+            (self.outcome, ("", DONE, BROKEN_OFF), "outcome"),
+        ):
+            if value not in known:
+                raise InputError(f"There is no {what} {value!r}.", f"Known: {', '.join(known)}.")
+        check_range(self.minutes, LEAST_MINUTES, MOST_MINUTES, "Time to the curtain", "min")
+
+    @property
+    def open_work(self) -> tuple[str, ...]:
+        """What is still to be done after the show."""
+        return tuple(one for one in self.after if one not in self.ticked)
+
+    def elapsed_s(self, now: datetime) -> float:
+        """Seconds since it began, none before; where the clock was set back, none either."""
+        if not self.started:
+            return 0.0
+        until = datetime.fromisoformat(self.ended) if self.ended else now
+        return max((until - datetime.fromisoformat(self.started)).total_seconds(), 0.0)
+
+    def left_s(self, now: datetime) -> float:
+        """Seconds to the curtain, below zero once it is up."""
+        return 60.0 * self.minutes - self.elapsed_s(now)
+
+    def decided(self, way: str, head: str = "", other_id: int = 0) -> Repair:
+        """One way out is taken, from its beginning."""
+        return replace(
+            self, way=way, head=head, other_id=other_id, current="", done=(), skipped=(), after=()
+        )
+
+    # step by step
+
+    def finish_step(self, procedure: Procedure, now: datetime) -> Repair:
+        """The step on show is done; the next one comes, or the end."""
+        key = procedure.steps[procedure.index(self.current)].key
+        rest = tuple(pair for pair in self.done if pair[0] != key)
+        skipped = tuple(one for one in self.skipped if one != key)
+        changed = replace(self, done=(*rest, (key, _iso(now))), skipped=skipped)
+        return changed._forward(procedure, now)
+
+    def skip_step(self, procedure: Procedure, now: datetime) -> Repair:
+        """The step on show is left out, and comes up after the show.
+
+        Raises
+        ------
+        InputError
+            If it is one that is never skipped.
+        """
+        step = procedure.steps[procedure.index(self.current)]
+        if step.never_skipped:
+            raise InputError(NEVER.format(title=step.title), "Do it, or break the repair off.")
+        done = tuple(pair for pair in self.done if pair[0] != step.key)
+        skipped = (*(one for one in self.skipped if one != step.key), step.key)
+        return replace(self, skipped=skipped, done=done)._forward(procedure, now)
+
+    def _forward(self, procedure: Procedure, now: datetime) -> Repair:
+        steps = shown(procedure)
+        place = next((i for i, step in enumerate(steps) if step.key == self.current), 0)
+        if place + 1 < len(steps):
+            return replace(self, current=steps[place + 1].key)
+        return self.finished(procedure, now)
+
+    def go_back(self, procedure: Procedure) -> Repair:
+        """The step before; what was done stays noted."""
+        steps = shown(procedure)
+        place = next((i for i, step in enumerate(steps) if step.key == self.current), 0)
+        return replace(self, current=steps[max(place - 1, 0)].key, ended="", outcome="")
+
+    def finished(
+        self, procedure: Procedure | None, now: datetime, more: Sequence[str] = ()
+    ) -> Repair:
+        """It is over; what was skipped, and what the way leaves, is work for after the show."""
+        work = list(more) if procedure is None else [*after_show(self, procedure), *more]
+        return replace(self, ended=_iso(now), outcome=DONE, after=tuple(dict.fromkeys(work)))
+
+    def broken_off(self, procedure: Procedure | None, now: datetime) -> Repair:
+        """It was given up; what is not done is work for after the show."""
+        work = [] if procedure is None else unfinished(self, procedure)
+        return replace(self, ended=_iso(now), outcome=BROKEN_OFF, after=tuple(dict.fromkeys(work)))
+
+    def tick(self, text: str, on: bool) -> Repair:
+        """Work for after the show is done, or (False) not yet."""
+        rest = tuple(one for one in self.ticked if one != text)
+        return replace(self, ticked=(*rest, text) if on else rest)
+
+
+def shown(procedure: Procedure) -> tuple[Step, ...]:
+    """Steps that are gone through; the others are left out from the start."""
+    return tuple(step for step in procedure.steps if not step.left_out)
+
+
+def after_show(repair: Repair, procedure: Procedure) -> list[str]:
+    """Work that follows from what was skipped, and from what a quick form leaves out."""
+    return [
+        step.after
+        for step in procedure.steps
+        if step.after and (step.left_out or step.key in repair.skipped)
+    ]
+
+
+def unfinished(repair: Repair, procedure: Procedure) -> list[str]:
+    """The same for a repair that was given up: steps not done by their titles."""
+    done = {key for key, _ in repair.done}
+    open_steps = [step for step in shown(procedure) if step.key not in done]
+    titles = [
+        f"{repair.drum_name}: {step.title[:1].lower()}{step.title[1:]}" for step in open_steps
+    ]
+    return [*titles, *(step.after for step in procedure.steps if step.left_out and step.after)]
+
+
+def _iso(now: datetime) -> str:
+    return now.isoformat(timespec="seconds")

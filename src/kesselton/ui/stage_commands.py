@@ -1,0 +1,109 @@
+"""What is done about shows and repairs: the night is opened, shows are made, house drums kept."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QWidget
+
+from kesselton.app.bench import Bench
+from kesselton.app.staging import StageBench
+from kesselton.app.usual_drums import free_name
+from kesselton.ui import texts
+from kesselton.ui.papers import guarded
+from kesselton.ui.parts.inputs import enter_typed
+
+if TYPE_CHECKING:
+    from kesselton.app.house import HouseDrums
+    from kesselton.ui.staging.night import Night
+
+
+class StageCommands(QObject):
+    """Handlers that are about shows and repairs.
+
+    Signals
+    -------
+    told, said, stage_wanted : as of `Commands`
+    """
+
+    told = Signal(object, str)
+    said = Signal(str, bool)
+    stage_wanted = Signal(str)
+
+    def __init__(self, bench: Bench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._bench, self._parent = bench, parent
+        self.stage = StageBench(bench, parent=self)
+        self.first_source: Callable[[], str] = lambda: ""
+        self._night: Night | None = None
+
+    @property
+    def night(self) -> Night:
+        """The dark screen; made when it is first asked for."""
+        if self._night is None:
+            from kesselton.ui.staging.night import Night
+
+            settings = self._bench
+            self._night = Night(
+                self.stage,
+                lambda: settings.settings.flats,
+                lambda: settings.settings.a4_hz,
+                self._parent,
+            )
+            self._night.closed.connect(self._on_closed)
+        return self._night
+
+    def repair(self) -> None:
+        """A repair on stage, from anywhere: the dark screen comes up."""
+        enter_typed()
+        self.night.open(self.first_source() or self._bench.settings.read_by or "dial")
+
+    def _on_closed(self) -> None:
+        """The keys go back to where they were; what is left is said."""
+        self.stage_wanted.emit("")
+        repair = self.stage.repair
+        if repair is not None and not repair.outcome:
+            self.said.emit(texts.REPAIR_GOES_ON, False)
+        elif repair is not None and repair.open_work:
+            self.said.emit(texts.WORK_AFTER_SHOW.format(count=len(repair.open_work)), False)
+
+    def new_show(self) -> None:
+        """A show tonight, with all drums of the rack; those that do not play are ticked off."""
+        workshop = self._bench.document.workshop
+        taken = {show.name for show in workshop.shows}
+        name = free_name(texts.NEW_SHOW_NAME, taken)
+        drums = [entry.id for entry in workshop.entries]
+        with guarded(self.told):
+            self.stage.new_show(name, drums, date.today().isoformat())
+            self.stage_wanted.emit("staging")
+
+    def keep_house(self, house: HouseDrums) -> None:
+        """House drums go into the rack, as they were heard, and are a set."""
+        from dataclasses import replace
+
+        from kesselton.core.sets.kit import Kit, Seat, usual_seat
+        from kesselton.store.holdings import Entry
+
+        document = self._bench.document
+        workshop, seats = document.workshop, tuple[Seat, ...]()
+        for one in house.drums:
+            if one.heard is not None:
+                number = workshop.next_id()
+                entry = Entry(number, one.heard.drum)
+                workshop = replace(workshop, entries=(*workshop.entries, entry))
+                seats = (*seats, usual_seat(number, one.heard.drum, seats))
+        taken = {kit.name for kit in workshop.kits}
+        name = free_name(texts.HOUSE_SET, taken)
+        with guarded(self.told):
+            kit = Kit(workshop.next_kit_id(), name, seats)
+            document.commit(texts.HOUSE_STEP, workshop.with_kit(kit))
+            self.said.emit(texts.HOUSE_KEPT.format(count=len(seats), name=name), True)
+
+    def stop(self) -> None:
+        """End every thread."""
+        self.stage.stop()
+        if self._night is not None:
+            self._night.stop()

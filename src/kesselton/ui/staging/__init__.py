@@ -1,0 +1,1 @@
+"""Before a show, in the night, and after it."""

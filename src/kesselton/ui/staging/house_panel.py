@@ -1,0 +1,209 @@
+"""House drums: what they are, one stroke each, and the few changes that help most."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from kesselton.app.house import HouseDrums
+from kesselton.app.usual_drums import USUAL
+from kesselton.core.errors import KesseltonError
+from kesselton.core.pitch import ratio_of
+from kesselton.core.sets.kit import Wish
+from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import fault_label, selectable
+from kesselton.ui.parts.fields import Choice
+from kesselton.ui.parts.inputs import Button
+from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.table import Table, TableModel
+from kesselton.ui.parts.theme import font
+from kesselton.ui.staging import texts
+
+C1_UNDER_A4 = 4500.0
+
+
+class HousePanel(QWidget):
+    """Left the drums, right what helps.
+
+    Signals
+    -------
+    keep_wanted : the drums are to go into the rack, as a set
+    """
+
+    keep_wanted = Signal()
+
+    def __init__(
+        self,
+        house: HouseDrums,
+        a4: Callable[[], float],
+        flats: Callable[[], bool],
+        ask_sound: Callable[[], Path | None],
+    ) -> None:
+        super().__init__()
+        self.house, self._a4, self._flats, self._ask_sound = house, a4, flats, ask_sound
+        about = Label(texts.HOUSE_TEXT)
+        about.setWordWrap(True)
+        self.sizes = [(kind, size) for kind in USUAL for size in USUAL[kind].sizes]
+        self.what = Choice(texts.KIND_AND_SIZE)
+        self.what.set_options([(n, _name(*one)) for n, one in enumerate(self.sizes)])
+        self.what.set_state(0)
+        self.add, self.remove = Button(texts.ADD_STRANGER), Button(texts.REMOVE_STRANGER)
+        self.table = Table(TableModel(("drum", "heard"), bold=[0]), texts.PANELS[1][1])
+        self.table.set_widths((0, 230))
+        self.source = Choice(texts.STRIKE_BY)
+        self.source.set_options(list(texts.STRIKE_SOURCES))
+        self.source.set_state("bench")
+        self.next = Label()
+        self.next.setFont(font(16, QFont.Weight.Bold))
+        self.strike = Button(texts.STRIKE)
+        self.strike.setObjectName("main")
+        self.fault = fault_label()
+        self.advice = selectable(Label())
+        self.advice.setWordWrap(True)
+        self.advice.setFont(font(12))
+        self.keep = Button(texts.KEEP_THEM)
+        adding = QHBoxLayout()
+        adding.addWidget(self.what, 1)
+        adding.addWidget(self.add)
+        adding.addWidget(self.remove)
+        left = QVBoxLayout()
+        left.addLayout(adding)
+        left.addWidget(self.table, 1)
+        right = QVBoxLayout()
+        for widget in (self.next, self.source, self.strike, self.fault, self.advice):
+            right.addWidget(widget)
+        right.addStretch(1)
+        right.addWidget(self.keep)
+        layout = QGridLayout(self)
+        layout.setContentsMargins(0, 4, 0, 0)
+        layout.addWidget(about, 0, 0, 1, 2)
+        layout.addLayout(left, 1, 0)
+        layout.addLayout(right, 1, 1)
+        layout.setColumnStretch(0, 1)
+        layout.setColumnStretch(1, 1)
+        layout.setRowStretch(1, 1)
+        self._chosen_size = 0
+        self.what.chosen.connect(self._on_size)
+        self.add.clicked.connect(self.add_drum)
+        self.remove.clicked.connect(self._on_remove)
+        self.strike.clicked.connect(self.strike_next)
+        self.keep.clicked.connect(self.keep_wanted)
+        self._source = "bench"
+        self.source.chosen.connect(self._on_source)
+        house.changed.connect(self._on_changed)
+        house.advised.connect(self.refresh)
+        house.refused.connect(self._on_refused)
+        self.refresh()
+
+    def _on_size(self, number: int) -> None:
+        self._chosen_size = number
+
+    def _on_source(self, name: str) -> None:
+        self._source = name
+        self.house.stop_listening()
+
+    def add_drum(self) -> None:
+        """One more, as it is chosen."""
+        kind, size = self.sizes[self._chosen_size]
+        self.fault.hide()
+        try:
+            self.house.add(kind, size, _name(kind, size))
+        except KesseltonError as error:
+            self._on_refused(error)
+
+    def _on_remove(self) -> None:
+        row = self.table.currentIndex().row()
+        if 0 <= row < len(self.house.drums):
+            self.house.remove(self.house.drums[row].number)
+
+    def strike_next(self) -> None:
+        """The next drum is struck, or one that is chosen once more."""
+        one = self.house.unheard
+        if one is None:
+            row = self.table.currentIndex().row()
+            one = self.house.drums[row] if 0 <= row < len(self.house.drums) else None
+        if one is None:
+            return
+        self.fault.hide()
+        if self._source == "bench":
+            self.house.strike_simulated(one)
+        elif self._source == "microphone":
+            self.house.listen(one)
+        else:
+            path = self._ask_sound()
+            if path is not None:
+                self.house.hear_file(one, path)
+
+    def _on_changed(self) -> None:
+        self.house.ask(Wish(), self._a4())
+        self.refresh()
+
+    def _on_refused(self, error: KesseltonError) -> None:
+        self.fault.setText(f"{error.message} {error.remedy}")
+        self.fault.show()
+
+    def refresh(self) -> None:
+        """Show what holds now."""
+        house = self.house
+        self.table.rows.set_rows([(one.usual.name, self._heard(one.heard)) for one in house.drums])
+        one = house.unheard
+        self.remove.setEnabled(bool(house.drums))
+        self.strike.setEnabled(bool(house.drums))
+        self.keep.setEnabled(house.advice is not None)
+        if one is not None:
+            self.next.setText(texts.STRIKE_NEXT.format(name=one.usual.name))
+        elif house.drums:
+            self.next.setText(texts.ALL_HEARD.format(seconds=f"{house.seconds:.0f}"))
+        else:
+            self.next.setText("")
+        self.advice.setText(self._advice())
+
+    def _heard(self, heard: object) -> str:
+        from kesselton.core.staging.strangers import Stranger
+
+        if not isinstance(heard, Stranger):
+            return texts.NOT_HEARD
+        note = wording.note_words(heard.note_hz, self._a4(), self._flats())
+        return texts.HEARD.format(note=note, hz=heard.note_hz, cents=heard.half_cents)
+
+    def _advice(self) -> str:
+        house = self.house
+        found = house.advice
+        if found is None:
+            ready = len(house.drums) >= 2 and house.unheard is None
+            return texts.HOUSE_WAIT if ready else ""
+        if len(found.plans) < 2:
+            return texts.NOTHING_HELPS
+        from kesselton.core.acoustics.lug import tensions
+        from kesselton.core.sets.plan import changed_between
+        from kesselton.core.sets.reasons import turns_between
+
+        lines = []
+        pairs = zip(found.plans, found.plans[1:], strict=False)
+        for number, (before, after) in enumerate(pairs, start=1):
+            drum = changed_between(before, after)
+            member, one = found.members[drum], after.drums[drum]
+            hz = self._a4() * ratio_of(one.note_cents - C1_UNDER_A4)
+            note = wording.note_words(hz, self._a4(), self._flats())
+            lines.append(texts.CHANGE_LINE.format(number=number, name=member.name, note=note))
+            turns = turns_between(member.drum, tensions(member.drum), one.tensions_n_per_m)
+            said = wording.turn_words_of(member.drum)
+            parts = [
+                f"{wording.side_word(member.drum, side).lower()}: "
+                f"{said.way(turn)} {said.amount(turn)}"
+                for side, turn in zip(member.drum.sides, turns, strict=True)
+                if abs(turn) > 1.0 / 128.0
+            ]
+            lines.append("    " + ", ".join(parts))
+        return "\n".join(lines)
+
+
+def _name(kind: str, size: object) -> str:
+    from kesselton.app.usual_drums import UsualSize
+
+    assert isinstance(size, UsualSize)
+    return f"{USUAL[kind].name} {size.diameter_in:g} × {size.depth_in:g} in"

@@ -1,0 +1,696 @@
+"""The night: a repair on a stage, one thing at a time, by few keys."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent
+from PySide6.QtWidgets import QWidget
+
+from kesselton.app.reading_sources import ReadingSources, typed_reading
+from kesselton.app.staging import CLEAR_KEY, StageBench, minutes_words
+from kesselton.core.errors import KesseltonError
+from kesselton.core.fitting.procedure import Step, is_roped
+from kesselton.core.instrument.library import head_size_in
+from kesselton.core.instrument.reading import Reading
+from kesselton.core.staging.pace import saved_by_skipping
+from kesselton.core.staging.repair import CAUSES, MOST_MINUTES, WAYS, Repair, shown
+from kesselton.ui.parts import wording
+from kesselton.ui.staging import texts
+from kesselton.ui.staging.night_face import NightFace
+
+if TYPE_CHECKING:
+    from kesselton.core.clearing.tap import HeardTap
+    from kesselton.core.staging.race import Advice
+    from kesselton.core.staging.ways import Way
+
+TICK_MS = 500
+BAND_DB = 20.0
+"""How far the simulated taps stand over the band that plays."""
+DONE_KEYS = (Qt.Key.Key_Space, Qt.Key.Key_PageDown, Qt.Key.Key_Right, Qt.Key.Key_Return,
+             Qt.Key.Key_Enter)  # fmt: skip
+BACK_KEYS = (Qt.Key.Key_Backspace, Qt.Key.Key_PageUp, Qt.Key.Key_Left)
+SOURCES = tuple(texts.SOURCES)
+KINDS = {
+    "dial": ("dial",),
+    "pitch": ("lug_pitch",),
+    "both": ("dial", "lug_pitch"),
+    "bench": ("dial", "lug_pitch"),
+    "microphone": ("lug_pitch",),
+}
+BENCH = {"dial": "bench_dial", "lug_pitch": "bench_tap"}
+THEN_SHOWN = 4
+
+
+class Night(NightFace):
+    """Questions, then steps, then what is left; nothing else has the keys while it is open.
+
+    Signals
+    -------
+    closed : it is put away
+    """
+
+    closed = Signal()
+
+    def __init__(
+        self, stage: StageBench, flats: Callable[[], bool], a4: Callable[[], float], parent: QWidget
+    ) -> None:
+        super().__init__(parent)
+        self._stage, self._flats, self._a4 = stage, flats, a4
+        self._page, self._row, self._typed = "drum", 0, ""
+        self._drum_id, self._side, self._cause, self._minutes = 0, "batter", "gone", 7.0
+        self._said, self._leaving = "", False
+        self.source = "dial"
+        self.sources = ReadingSources(self)
+        self.sources.bench.band_db = BAND_DB
+        self.sources.read.connect(self._on_read)
+        self.sources.heard.connect(self._on_tap)
+        self.sources.refused.connect(self._on_refused)
+        self._clock = QTimer(self, interval=TICK_MS)
+        self._clock.timeout.connect(self._show_time)
+        stage.changed.connect(self.refresh)
+        stage.answered.connect(self.refresh)
+        stage.failed.connect(self._on_refused)
+        self.done.clicked.connect(self.go_on)
+        self.back.clicked.connect(self.go_back)
+        self.skip.clicked.connect(self.skip_step)
+        self.leave.clicked.connect(self.give_up)
+        self.yes.clicked.connect(lambda: self.answer("yes"))
+        self.no.clicked.connect(lambda: self.answer("no"))
+        parent.installEventFilter(self)
+
+    # opening and closing
+
+    def open(self, read_by: str = "dial") -> None:
+        """Come up over everything, where a repair was left or at the first question."""
+        self.source = "bench" if read_by.startswith("bench") else "dial"
+        self._said, self._leaving, self._typed = "", False, ""
+        repair = self._stage.repair
+        if repair is None or repair.outcome:
+            self._stage.let_go()
+            show = self._stage.show
+            self._page, self._row = "drum", 0
+            self._minutes = 7.0 if show is None else show.minutes
+        else:
+            self._page = "step" if repair.way else "way"
+            self._row = 0
+        around = self.parentWidget()
+        assert around is not None
+        self.setGeometry(around.rect())
+        self.show()
+        self.raise_()
+        self.setFocus()
+        self._clock.start()
+        self.refresh()
+
+    def put_away(self) -> None:
+        """Down again; a repair that goes on stays in hand."""
+        self._clock.stop()
+        self.sources.quiet()
+        self.hide()
+        self.closed.emit()
+
+    def stop(self) -> None:
+        """End the threads."""
+        self.sources.stop()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Resize and self.isVisible():
+            around = self.parentWidget()
+            assert around is not None
+            self.setGeometry(around.rect())
+            self.refresh()
+        return False
+
+    def event(self, event: QEvent) -> bool:
+        """Every key is the night’s own while it is open."""
+        if event.type() == QEvent.Type.ShortcutOverride:
+            event.accept()
+            return True
+        return super().event(event)
+
+    def focusNextPrevChild(self, forward: bool) -> bool:
+        """The keys stay here."""
+        return False
+
+    # what is on show
+
+    @property
+    def page(self) -> str:
+        """drum, side, cause, minutes, way, step or over."""
+        return self._page
+
+    @property
+    def step(self) -> Step | None:
+        """The step on show."""
+        repair, made = self._stage.repair, self._stage.procedure
+        if repair is None or made is None:
+            return None
+        steps = shown(made)
+        return next((one for one in steps if one.key == repair.current), steps[0])
+
+    @property
+    def advice(self) -> Advice | None:
+        """What to read or turn next, at the step where that is asked."""
+        step = self.step
+        return self._stage.advice if step is not None and step.key == CLEAR_KEY else None
+
+    def refresh(self) -> None:
+        """Everything anew."""
+        if not self.isVisible():
+            return
+        repair = self._stage.repair
+        if self._page in ("way", "step", "over"):
+            if repair is None:
+                self._page, self._row = "drum", 0  # taken back by undo
+            elif repair.outcome:
+                self._page = "over"
+            elif repair.way:
+                self._page = "step"
+            else:
+                self._page = "way"
+        show = {
+            "drum": self._show_drums,
+            "side": self._show_sides,
+            "cause": self._show_causes,
+            "minutes": self._show_minutes,
+            "way": self._show_ways,
+            "step": self._show_step,
+            "over": self._show_over,
+        }[self._page]
+        show()
+        self._show_time()
+
+    def _ask(
+        self, title: str, rows: list[tuple[str, str, bool]], text: str = texts.CHOOSE_KEYS
+    ) -> None:
+        self._row = min(self._row, max(len(rows) - 1, 0))
+        self.head(title, text, self._said)
+        self.choices.set_state(rows, self._row)
+        self.pages.setCurrentIndex(0)
+        self.offer(texts.TAKE_BUTTON, back=self._page != "drum")
+        self.progress.set_state(0.0, 0.0)
+
+    def _show_drums(self) -> None:
+        self.about.setText(texts.NIGHT)
+        rows = []
+        for entry in self._stage.playing:
+            size = (
+                f"{head_size_in(entry.drum):g} in, {entry.drum.shell.rods} {entry.drum.rod_word}s"
+            )
+            rows.append((entry.drum.name, size, True))
+        self._ask(texts.WHICH_DRUM, rows, texts.CHOOSE_KEYS if rows else texts.NO_DRUMS)
+
+    def _show_sides(self) -> None:
+        entry = self._stage.workshop.entry(self._drum_id)
+        assert entry is not None
+        rows = [
+            (wording.side_word(entry.drum, side), entry.drum.setting(side).head.name, True)
+            for side in entry.drum.sides
+        ]
+        self._ask(texts.WHICH_HEAD, rows)
+
+    def _show_causes(self) -> None:
+        self._ask(texts.WHAT_HAPPENED, [(said, "", True) for said in CAUSES.values()])
+
+    def _show_minutes(self) -> None:
+        self._ask(texts.HOW_LONG, [], texts.MINUTES_KEYS)
+        shown_text = self._typed or f"{self._minutes:g}"
+        self.choices.set_state([(f"{shown_text} min", "", True)], 0)
+
+    def _show_ways(self) -> None:
+        repair = self._stage.repair
+        assert repair is not None
+        self._stage.ask_ways()
+        self._tell_about(repair)
+        ways = self._stage.ways
+        if ways is None:
+            self._ask(texts.WHICH_WAY, [], self._said or texts.WAYS_WAIT)
+            self.offer(texts.TAKE_BUTTON)
+            return
+        self._ask(texts.WHICH_WAY, [self._way_row(way) for way in ways])
+
+    def _way_row(self, way: Way) -> tuple[str, str, bool]:
+        title = texts.WAY_HEADING[way.way]
+        if way.title != WAYS[way.way]:
+            title = f"{title}: {way.title}"
+        if way.refused:
+            return title, texts.WAY_NO.format(why=way.refused), False
+        time = texts.WAY_TIME.format(
+            time=minutes_words(way.seconds), low=minutes_words(way.low_s),
+            high=minutes_words(way.high_s), chance=f"{100.0 * way.in_time:.0f} %",
+        )  # fmt: skip
+        note = wording.note_words(way.note_hz, self._a4(), self._flats())
+        parts = [time, texts.WAY_SOUND.format(note=note, ring=way.ring_s, sounds=way.sounds)]
+        if way.stock:
+            parts.append(texts.WAY_STOCK.format(count=way.stock))
+        return title, " · ".join(parts), True
+
+    def _tell_about(self, repair: Repair) -> None:
+        entry = self._stage.entry
+        side = repair.side if entry is None else wording.side_word(entry.drum, repair.side)
+        words = texts.ABOUT_WAY if repair.way else texts.ABOUT
+        self.about.setText(
+            words.format(
+                drum=repair.drum_name, side=side.lower(), cause=CAUSES[repair.cause],
+                way=WAYS.get(repair.way, "") + (f", {repair.head}" if repair.head else ""),
+            )
+        )  # fmt: skip
+
+    def _show_step(self) -> None:
+        repair = self._stage.repair
+        assert repair is not None
+        self._stage.ask_steps()
+        self._tell_about(repair)
+        made, step = self._stage.procedure, self.step
+        self.pages.setCurrentIndex(1)
+        if made is None or step is None:
+            self.head(texts.STEPS_WAIT, "", self._said)
+            self.offer(texts.DONE_BUTTON)
+            return
+        steps = shown(made)
+        place = next(i for i, one in enumerate(steps) if one.key == step.key)
+        self.progress.set_state(place / len(steps), 0.0)
+        self.then.setText("\n".join(one.title for one in steps[place + 1 :][:THEN_SHOWN]))
+        self.then_caption.setVisible(place + 1 < len(steps))
+        names = [one.title for one in steps if one.key in repair.skipped]
+        said = ", ".join(name[:1].lower() + name[1:] for name in names)
+        self.skipped.setText(texts.SKIPPED.format(names=said) if names else "")
+        if step.key == CLEAR_KEY and not self._no_rods():
+            self._show_clear(repair)
+            return
+        self.entry.hide()
+        drum = self._stage.drum
+        rods = drum.shell.rods if drum is not None and step.picture in ("order", "mark") else 0
+        self.ring.set_state(rods, step.order[0] if step.order else 0, step.order)
+        cautions = " ".join(step.cautions)
+        text = step.text
+        if step.ask is not None:
+            text = f"{text}\n{step.ask.question}"
+        if step.key in ("turns", "halves"):
+            text = f"{text} ({texts.SEATING_KEYS})"
+        self.head(step.title, text, self._said or cautions)
+        done = "" if step.ask is not None else texts.DONE_BUTTON
+        self.offer(done, skip=not step.never_skipped)
+
+    def _no_rods(self) -> bool:
+        drum = self._stage.drum
+        return drum is None or is_roped(drum)
+
+    def _show_clear(self, repair: Repair) -> None:
+        """Read and turn, one rod at a time."""
+        self._stage.ask_advice(KINDS[self.source])
+        said, drum = self._stage.advice, self._stage.drum
+        assert drum is not None
+        source = texts.SOURCE.format(source=texts.SOURCES[self.source])
+        self.entry.setVisible(True)
+        self.entry.setText(texts.TYPED.format(text=self._typed) if self._typed else "")
+        if said is None:
+            if self._stage.last_advice is None:
+                self.head(texts.ADVICE_WAIT, "", self._said)
+            self.offer(texts.WAIT_BUTTON, skip=True)  # a moment: what stands there stays
+            return
+        away = {}
+        if said.state is not None:
+            every = said.state.pitch_cents - said.state.pitch_cents.mean()
+            away = dict(enumerate(every.tolist(), start=1))
+        self.ring.set_state(drum.shell.rods, said.rod, (), away)
+        now = self._now_words(said)
+        words = wording.turn_words_of(drum)
+        if said.what == "turn":
+            turn = f"{words.way(said.turns)} {words.amount(said.turns)}"
+            self.head(texts.TURN_ROD.format(rod=said.rod, turn=turn), now, self._said or source)
+            self.offer(texts.TURNED_BUTTON, skip=True)
+        elif said.what == "read":
+            how = texts.BY_DIAL if said.kind == "dial" else texts.BY_PITCH
+            waiting = self.sources.microphone.listening and self.source == "microphone"
+            if waiting:
+                source = texts.WAITING_FOR_TAP.format(rod=said.rod)
+            elif self.sources.busy:
+                source = texts.READING
+            self.head(texts.READ_ROD.format(rod=said.rod, how=how), now, self._said or source)
+            button = (
+                texts.READ_BUTTON if self._reads_itself and not self._typed else texts.ENTER_BUTTON
+            )
+            self.offer(button, skip=True)
+        else:
+            self.head(texts.ENOUGH, now, self._said)
+            self.offer(texts.GO_ON_BUTTON, skip=False)
+
+    def _now_words(self, said: Advice) -> str:
+        now = said.now
+        if now.worst_rod == 0:
+            return texts.NOW_UNREAD.format(cents=f"{now.expected_cents:.0f}")
+        away = texts.SHARP if now.worst_cents > 0 else texts.FLAT
+        words = texts.NOW.format(
+            cents=f"{now.spread_cents:.0f}", rod=now.worst_rod,
+            away=away.format(cents=f"{abs(now.worst_cents):.0f}"),
+        )  # fmt: skip
+        if said.what == "enough":
+            return words
+        return f"{words}; {texts.THEN_CENTS.format(cents=f'{said.then_cents:.0f}')}"
+
+    @property
+    def _reads_itself(self) -> bool:
+        return self.source in ("bench", "microphone")
+
+    def _show_over(self) -> None:
+        repair = self._stage.repair
+        assert repair is not None
+        self._tell_about(repair)
+        time = minutes_words(repair.elapsed_s(self._stage.now()))
+        work = repair.open_work
+        self.head(
+            texts.OVER[repair.outcome].format(time=time),
+            texts.AFTER_TITLE if work else texts.NOTHING_LEFT,
+        )
+        self.choices.set_state([(one, "", True) for one in work], -1)
+        self.pages.setCurrentIndex(0)
+        self.offer(texts.CLOSE_BUTTON, back=False, leave=False)
+        self.progress.set_state(1.0, 0.0)
+
+    def _show_time(self) -> None:
+        repair = self._stage.repair
+        if repair is None or self._page not in ("way", "step", "over"):
+            self.show_time("", "", False)
+            return
+        now = self._stage.now()
+        left, needed = repair.left_s(now), self._stage.needed_s
+        words = texts.LEFT_OF.format(minutes=minutes_words(60.0 * repair.minutes))
+        late = left < 0.0
+        if left < 0.0:
+            words = texts.CURTAIN
+        elif needed is not None and self._page == "step":
+            words = texts.NEEDS.format(
+                minutes=minutes_words(60.0 * repair.minutes), needed=minutes_words(needed)
+            )
+            if self._stage.pace.repairs == 0:
+                words = texts.NEEDS_ASSUMED.format(needs=words)
+            late = needed > left
+            if late:
+                words = texts.TOO_LONG.format(needs=words, over=minutes_words(needed - left))
+                made = self._stage.procedure
+                assert made is not None
+                names = [name for name, _ in saved_by_skipping(repair, made, self._stage.pace)]
+                if names and not self._said and not self.more.text():
+                    said = ", ".join(names[:2])
+                    self.more.setText(texts.MAY_SKIP.format(names=said))
+                    self.more.setVisible(True)
+        self.show_time(minutes_words(left), words, late)
+
+    # keys
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """A key held down means what it means once."""
+        if event.isAutoRepeat():
+            return
+        key, text = Qt.Key(event.key()), event.text()
+        leaving, self._leaving = self._leaving, False
+        if key == Qt.Key.Key_Escape:
+            self._leaving = leaving
+            self._escape()
+        elif key in BACK_KEYS:
+            self.go_back()
+        elif key in DONE_KEYS:
+            self.go_on()
+        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self._move(-1 if key == Qt.Key.Key_Up else 1)
+        elif text.isdigit() or (text in ".,:" and text):
+            self._type(text)
+        elif key in (Qt.Key.Key_Insert,):
+            self.put_away()
+        else:
+            acts: dict[Qt.Key, Callable[[], None]] = {
+                Qt.Key.Key_S: self.skip_step,
+                Qt.Key.Key_Y: lambda: self.answer("yes"),
+                Qt.Key.Key_N: lambda: self.answer("no"),
+                Qt.Key.Key_R: self.next_source,
+                Qt.Key.Key_T: self.read_rod,
+                Qt.Key.Key_H: self._turn_seating,
+            }
+            act = acts.get(key)
+            if act is not None:
+                act()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """A row is chosen by a click; the middle button is done, wherever it is pressed."""
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self.go_on()
+            return
+        if self.pages.currentIndex() == 0 and self._page != "over":
+            here = self.choices.mapFrom(self, event.position().toPoint())
+            row = self.choices.row_at(self.choices.at(here).y()) if here.y() >= 0 else -1
+            if row >= 0 and self.choices.rect().contains(self.choices.at(here).toPoint()):
+                self._row = row
+                self.refresh()
+
+    def _move(self, by: int) -> None:
+        if self._page == "minutes":
+            now = float(self._typed) if self._typed else self._minutes
+            self._typed = ""
+            self._minutes = min(max(now - by, 1.0), MOST_MINUTES)
+        else:
+            self._row = max(self._row + by, 0)
+        self._say("")
+
+    def _type(self, text: str) -> None:
+        if self._page == "minutes":
+            self._typed = (self._typed + text)[:2] if text.isdigit() else self._typed
+            self._say("")
+        elif self._page == "step":
+            step = self.step
+            if step is not None and step.key == CLEAR_KEY:
+                self._typed = (self._typed + text)[:8]
+                self._say("")
+        elif text.isdigit() and int(text) >= 1 and self._page != "over":
+            self._row = int(text) - 1
+            self.refresh()
+            if self._row == int(text) - 1:
+                self.go_on()
+
+    def _say(self, text: str) -> None:
+        self._said = text
+        self.refresh()
+
+    def _escape(self) -> None:
+        if self._typed:
+            self._typed = ""
+            self._say("")
+        elif self._page in ("way", "step"):
+            self.give_up()
+        else:
+            self.put_away()
+
+    # acts
+
+    def go_on(self) -> None:
+        """Space: take the answer, do the step, enter the reading."""
+        acts = {
+            "drum": self._take_drum,
+            "side": self._take_side,
+            "cause": self._take_cause,
+            "minutes": self._take_minutes,
+            "way": self._take_way,
+            "step": self._done,
+            "over": self.put_away,
+        }
+        self._said = ""
+        acts[self._page]()
+
+    def _to(self, page: str, row: int = 0) -> None:
+        self._page, self._row, self._typed = page, row, ""
+        self._say("")
+
+    def _take_drum(self) -> None:
+        playing = self._stage.playing
+        if self._row < len(playing):
+            entry = playing[self._row]
+            self._drum_id, self._side = entry.id, "batter"
+            self._to("side" if len(entry.drum.sides) > 1 else "cause")
+
+    def _take_side(self) -> None:
+        entry = self._stage.workshop.entry(self._drum_id)
+        assert entry is not None
+        self._side = entry.drum.sides[self._row]
+        self._to("cause")
+
+    def _take_cause(self) -> None:
+        self._cause = list(CAUSES)[self._row]
+        self._to("minutes")
+
+    def _take_minutes(self) -> None:
+        minutes = float(self._typed) if self._typed else self._minutes
+        try:
+            self._stage.begin(self._drum_id, self._side, self._cause, minutes)
+        except KesseltonError as error:
+            self._typed = ""
+            self._on_refused(error)
+            return
+        self._minutes = minutes
+        self._to("way")
+
+    def _take_way(self) -> None:
+        ways = self._stage.ways
+        if ways is None or self._row >= len(ways):
+            return
+        way = ways[self._row]
+        if way.refused:
+            self._say(texts.WAY_NO.format(why=way.refused))
+            return
+        self._stage.decide(way)
+        self._to("step")
+
+    def _done(self) -> None:
+        step = self.step
+        if step is None:
+            return
+        if step.ask is not None:
+            self._say(texts.ANSWER)
+        elif step.key == CLEAR_KEY and not self._no_rods():
+            self._done_at_rod()
+        else:
+            self._stage.finish_step()
+
+    def _done_at_rod(self) -> None:
+        said = self.advice
+        if said is None:
+            return  # it is worked out what comes next: nothing is done twice
+        if self._typed:
+            self._enter(said)
+        elif said.what == "turn":
+            self._stage.turned(said.rod, said.turns)
+        elif said.what == "read":
+            self.read_rod()
+        else:
+            self._stage.finish_step()
+
+    def _enter(self, said: Advice) -> None:
+        """What stands typed is the reading that is asked for; "3:82" names its rod."""
+        drum = self._stage.drum
+        repair = self._stage.repair
+        if said.what != "read" or drum is None or repair is None:
+            self._typed = ""
+            self._say(texts.ANSWER if said.what == "" else "")
+            return
+        from kesselton.app.reading_sources import rod_and_value
+
+        try:
+            rod, text = rod_and_value(self._typed.replace(",", "."), said.rod, drum.shell.rods)
+            reading = typed_reading(said.kind, rod, text, self._a4(), repair.clearing.now)
+        except KesseltonError as error:
+            self._on_refused(error)
+            return
+        self._typed = ""
+        self._stage.read(reading)
+
+    def read_rod(self) -> None:
+        """Let the simulated head be read, or listen at the microphone."""
+        said, entry, repair, drum = (
+            self.advice,
+            self._stage.entry,
+            self._stage.repair,
+            self._stage.drum,
+        )
+        if said is None or said.what != "read" or entry is None or repair is None or drum is None:
+            return
+        refitted = replace(entry, drum=drum)
+        if self.source == "bench":
+            if not self.sources.busy:
+                self.sources.name = BENCH[said.kind]
+                self.sources.take(refitted, self._stage.workshop, repair.clearing, said.rod)
+                self.refresh()
+        elif self.source == "microphone":
+            self.sources.name = "microphone"
+            if not self.sources.microphone.listening:
+                self.sources.toggle_listening(refitted, repair.clearing)
+            self.refresh()
+        else:
+            self._say(texts.MINUTES_KEYS if self._page == "minutes" else texts.TYPE_READING)
+
+    def _on_read(self, reading: Reading, heard: HeardTap | None) -> None:
+        said = self.advice
+        if self.isVisible() and said is not None and said.rod == reading.rod:
+            self._stage.read(reading)
+
+    def _on_tap(self, heard: HeardTap) -> None:
+        from kesselton.core.clearing.clearing_records import at_rod
+
+        said = self.advice
+        if self.isVisible() and said is not None and said.what == "read":
+            self._stage.read(at_rod("lug_pitch", said.rod, heard.lug_pitch_hz, heard.spread_cents))
+
+    def _on_refused(self, error: KesseltonError) -> None:
+        if self.isVisible():
+            self._say(f"{error.message} {error.remedy}")
+
+    def next_source(self) -> None:
+        """Read by another means."""
+        if self._page == "step":
+            place = (SOURCES.index(self.source) + 1) % len(SOURCES)
+            self.source, self._typed = SOURCES[place], ""
+            self.sources.quiet()
+            self._say("")
+
+    def answer(self, said: str) -> None:
+        """Answer the question of the step."""
+        step = self.step
+        if self._page != "step" or step is None or step.ask is None:
+            return
+        if said == step.ask.good:
+            self._said = ""
+            self._stage.finish_step()
+        else:
+            self._say(step.ask.otherwise)
+
+    def skip_step(self) -> None:
+        """Leave the step out; it comes up after the show."""
+        if self._page != "step":
+            return
+        self._said = ""
+        try:
+            self._stage.skip_step()
+        except KesseltonError as error:
+            self._on_refused(error)
+
+    def go_back(self) -> None:
+        """What was typed, the step before, the question before."""
+        if self._typed:
+            self._typed = self._typed[:-1]
+            self._say("")
+            return
+        before = {"side": "drum", "cause": "side", "minutes": "cause"}
+        if self._page in before:
+            page = before[self._page]
+            entry = self._stage.workshop.entry(self._drum_id)
+            if page == "side" and (entry is None or len(entry.drum.sides) < 2):
+                page = "drum"
+            self._to(page)
+        elif self._page == "step":
+            repair, made = self._stage.repair, self._stage.procedure
+            first = made is not None and self.step is shown(made)[0]
+            if repair is not None and first:
+                self._stage.undecide()
+                self._to("way")
+            else:
+                self._say("")
+                self._stage.go_back()
+
+    def _turn_seating(self) -> None:
+        step, repair = self.step, self._stage.repair
+        if step is not None and repair is not None and step.key in ("turns", "halves"):
+            self._stage.choose_halves(not repair.halves)
+
+    def give_up(self) -> None:
+        """Twice: the repair is given up. Before there is one the night is put away."""
+        if self._page not in ("way", "step"):
+            self.put_away()
+        elif self._leaving:
+            self._leaving = False
+            self._said = ""
+            self._stage.break_off()
+        else:
+            self._leaving = True
+            self._say(texts.LEAVE_AGAIN)
