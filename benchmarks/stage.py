@@ -8,11 +8,10 @@ from concurrent.futures import ProcessPoolExecutor
 import numpy as np
 
 from benchmarks.even import CENTS, HAND_LEAST, HAND_MOST, HAND_STEP, HOOPS, SIZES, drum_of
-from kesselton.core.clearing.clearing_records import Clearing, at_rod
+from kesselton.core.clearing.clearing_records import MIN_DIAL, Clearing, at_rod
 from kesselton.core.clearing.rim import rim_of
 from kesselton.core.clearing.simulated import SimulatedHead, random_faults
 from kesselton.core.fitting.tightening_sequence import star_order
-from kesselton.core.instrument.reading import LIMITS
 from kesselton.core.staging import race
 
 DRUMS = int(os.environ.get("KESSELTON_BENCH_DRUMS", "200")) // 4
@@ -53,7 +52,7 @@ def one(case: Case) -> tuple[float, float]:
 def _reads(head: SimulatedHead, kind: str, rod: int) -> float:
     """One reading on a stage."""
     if kind == "dial":
-        return float(head.read_dial()[rod - 1])
+        return max(float(head.read_dial()[rod - 1]), MIN_DIAL)  # at its stop
     noise = race.STAGE_PITCH_CENTS * head.rng.standard_normal()
     return float(head.pitches()[rod - 1] * np.exp(noise / CENTS))
 
@@ -68,8 +67,7 @@ def by_gain(head: SimulatedHead, kinds: tuple[str, ...]) -> None:
         if said.what == race.READ:
             left -= race.READ_S
             value = _reads(head, said.kind, said.rod)
-            if said.kind == "lug_pitch" or value >= LIMITS["dial"][0]:
-                clearing = race.read(clearing, at_rod(said.kind, said.rod, value), said.state)
+            clearing = race.read(clearing, at_rod(said.kind, said.rod, value), said.state)
             continue
         left -= race.TURN_S
         turns = np.zeros(rods)

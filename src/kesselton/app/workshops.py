@@ -14,6 +14,7 @@ from kesselton.app.settings import data_dir
 from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.practice.pupil import Pupil
 from kesselton.core.sets.kit import Kit
 from kesselton.core.staging.repair import Repair
 from kesselton.core.staging.show import Show
@@ -22,7 +23,13 @@ from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import StoreError
 from kesselton.store.exchange import drum_from_data, read_model
 from kesselton.store.holdings import Entry, Shelved, Workshop
-from kesselton.store.models import ClearingModel, KitModel, RepairModel, ShowModel
+from kesselton.store.models import (
+    ClearingModel,
+    KitModel,
+    PupilModel,
+    RepairModel,
+    ShowModel,
+)
 from kesselton.store.workshop import WorkshopFile
 
 
@@ -55,7 +62,12 @@ def demo_workshop() -> Workshop:
         data["name"], entries, shipped_heads(), _shelf(data), dials, keys, kits,
         tuple(_show(number, one, numbers) for number, one in enumerate(data["shows"], start=1)),
         tuple(_repair(number, one, numbers) for number, one in enumerate(data["repairs"], start=1)),
+        tuple(_pupil(number, one) for number, one in enumerate(data["pupils"], start=1)),
     )  # fmt: skip
+
+
+def _pupil(number: int, data: dict[str, Any]) -> Pupil:
+    return read_model({"sessions": data["sessions"]}, PupilModel).pupil(number, data["name"])
 
 
 def _shelf(data: dict[str, Any]) -> tuple[Shelved, ...]:

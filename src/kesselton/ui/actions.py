@@ -75,6 +75,7 @@ SPECS = (
     Spec("stage_gauges", "Go to", "Gauges", "F8", "stage:gauges"),
     Spec("stage_log", "Go to", "What was kept: the log", "Ctrl+K", "stage:log"),
     Spec("stage_set", "Go to", "Set: drums played together", "F10", "stage:set"),
+    Spec("stage_practice", "Go to", "Practice: ears and hands", "Shift+F12", "stage:practice"),
     Spec("stage_staging", "Go to", "Stage: shows and repairs", "Shift+F9", "stage:staging"),
     Spec("stage_heads", "Go to", "Heads: choose what to buy", "F5", "stage:heads"),
     Spec("stage_tuning", "Go to", "Tuning", "F6", "stage:tuning"),
@@ -106,6 +107,10 @@ KEYS_ON_SCREEN = (
     (
         "Set, ladder",
         "← → choose, ↑ ↓ 10 cents, with Alt the whole chord, H hold the note, G listen",
+    ),
+    (
+        "Practice",
+        "Space begin and next, A again, 1 to 9 answer, 0 cannot tell; ← → ↑ ↓ T E with the hands",
     ),
     ("Stage, in the night", "Space done, Backspace back, S skip, Y N answer, R how rods are read"),
     ("Set, from above", "arrow keys move the drum, Page up and down choose one"),

@@ -91,15 +91,15 @@ class Commands(QObject):
         self.first_source = ""
         """How rods are read when clearing is first shown, whatever it was the last time."""
         self.dialog: QDialog | None = None
-        self.papers = Papers(bench, self._asked_save, parent)
+        self.papers = Papers(bench, self.asked_save, parent)
         self.papers.told.connect(self.told)
         self.papers.said.connect(self.said)
         self.logs = LogCommands(
-            bench, listener, self._asked_save, self._asked_many, self._open_dialog, parent
+            bench, listener, self.asked_save, self._asked_many, self._open_dialog, parent
         )
         self.logs.told.connect(self.told)
         self.logs.said.connect(self.said)
-        self.sets = SetCommands(bench, listener, self._asked_save, self._open_dialog, parent)
+        self.sets = SetCommands(bench, listener, self.asked_save, self._open_dialog, parent)
         self.sets.told.connect(self.told)
         self.sets.said.connect(self.said)
         self.sets.stage_wanted.connect(self.stage_wanted)
@@ -130,7 +130,8 @@ class Commands(QObject):
         name, _ = QFileDialog.getSaveFileName(self._parent, title, suggestion, kinds)
         return Path(name) if name else None
 
-    def _asked_save(self, title: str, suggestion: str, kinds: str) -> Path | None:
+    def asked_save(self, title: str, suggestion: str, kinds: str) -> Path | None:
+        """The same, whoever answers."""
         return self.ask_save(title, suggestion, kinds)  # looked up anew: tests answer
 
     def ask_many(self, title: str, kinds: str) -> list[Path]:

@@ -36,11 +36,13 @@ if TYPE_CHECKING:
     from kesselton.ui.keeping.log_stage import LogStage
     from kesselton.ui.measuring.gauges_stage import GaugesStage
     from kesselton.ui.measuring.measure_stage import MeasureStage
+    from kesselton.ui.practice.practice_stage import PracticeStage
     from kesselton.ui.sets.set_stage import SetStage
     from kesselton.ui.staging.staging_stage import StagingStage
 
 P = TypeVar("P", bound=QWidget)
-PREPARED = ("fit", "measure", "clear", "gauges", "heads", "log", "set", "staging")
+PREPARED = ("fit", "measure", "clear", "gauges", "heads", "log", "set", "staging", "practice")
+NEED_NO_DRUM = ("gauges", "practice")
 PREPARE_MS = 150
 
 
@@ -130,6 +132,11 @@ class Stages(QStackedWidget):
     def staging(self) -> StagingStage:
         """Shows and repairs."""
         return self._page("staging", self._make_staging)
+
+    @property
+    def practice(self) -> PracticeStage:
+        """Ears and hands."""
+        return self._page("practice", self._make_practice)
 
     def _page(self, name: str, make: Callable[[], P]) -> P:
         if name not in self._pages:
@@ -233,6 +240,21 @@ class Stages(QStackedWidget):
         QTimer.singleShot(PREPARE_MS, page, page.fill)
         return page
 
+    def _make_practice(self) -> PracticeStage:
+        from kesselton.app.practice import PracticeBench
+        from kesselton.ui.practice.practice_stage import PracticeStage
+
+        bench, commands = self._bench, self._commands
+        page = PracticeStage(
+            PracticeBench(bench, parent=self),
+            self._display.a4_hz,
+            lambda: bench.settings.flats,
+            commands.asked_save,
+        )
+        page.said.connect(lambda text: commands.said.emit(text, True))
+        page.told.connect(lambda error: commands.told.emit(error, "practice"))
+        return page
+
     def _make_staging(self) -> StagingStage:
         from kesselton.app.house import HouseDrums
         from kesselton.ui.staging.staging_stage import StagingStage
@@ -325,8 +347,8 @@ class Stages(QStackedWidget):
 
     @property
     def _empty(self) -> bool:
-        """Whether there is no drum for a stage to be about; gauges need none."""
-        return self._bench.drum is None and self.stage != "gauges"
+        """Whether there is no drum for a stage to be about; gauges and practice need none."""
+        return self._bench.drum is None and self.stage not in NEED_NO_DRUM
 
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
@@ -376,6 +398,8 @@ class Stages(QStackedWidget):
             self.set.set_state(settings.flats, settings.metric, bench.document.current_id)
         elif stage == "staging":
             self.staging.set_state()
+        elif stage == "practice":
+            self.practice.set_state()
         elif stage == "heads":
             self.heads.set_state(
                 bench.document.current_id,

@@ -25,6 +25,7 @@ STAGES = (
     ("gauges", texts.GAUGES),
     ("log", texts.LOG),
     ("set", texts.SET),
+    ("practice", texts.PRACTICE),
     ("staging", texts.STAGING),
 )
 

@@ -12,9 +12,9 @@ from kesselton.ui.parts.elided import Elided
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.ring import Ring
 from kesselton.ui.parts.theme import DARK, font, night_sheet, px
 from kesselton.ui.staging import texts
-from kesselton.ui.staging.night_ring import NightRing
 
 LARGEST, SMALLEST = 40.0, 22.0
 """Points of the heading: as large as it fits in two lines."""
@@ -154,7 +154,7 @@ class NightFace(QWidget):
         for label in (self.title, self.text, self.more):
             label.setWordWrap(True)
         self.more.setProperty("fault", True)
-        self.choices, self.ring = Choices(), NightRing()
+        self.choices, self.ring = Choices(), Ring()
         self.then_caption, self.then = Label(texts.THEN), Label()
         self.then_caption.setFont(font(13))
         self.then_caption.setProperty("quiet", True)

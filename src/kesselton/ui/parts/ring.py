@@ -14,7 +14,7 @@ CENTRE = Qt.AlignmentFlag.AlignCenter
 ROD = 27.0
 
 
-class NightRing(Picture):
+class Ring(Picture):
     """Rods round a hoop; the one in hand is filled, the way from rod to rod is a thin line."""
 
     def __init__(self) -> None:

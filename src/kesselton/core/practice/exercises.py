@@ -1,0 +1,768 @@
+"""What is practised, in order of difficulty, and how each question is made from solved drums.
+
+Every question comes of its seed and its level: the same again is the same question. What is asked
+is decided by chance, what is right by the solved drum.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from kesselton.core.clearing.simulated import SimulatedHead
+from kesselton.core.constants import METRE_PER_INCH
+from kesselton.core.errors import ConvergenceError, InputError
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Addition, Head
+from kesselton.core.instrument.muffler import Muffler
+from kesselton.core.measuring.plan import at_interval, hold_fundamental
+from kesselton.core.pitch import cents_between, note_of, ratio_of
+from kesselton.core.practice import drums as d
+from kesselton.core.practice.question import Lines, Question, Seen
+from kesselton.core.practice.threshold import Scale
+from kesselton.core.prediction.prediction import Prediction
+from kesselton.core.prediction.render import Sound, match_all, matched, strike_samples
+from kesselton.core.prediction.tone import tone
+from kesselton.core.prediction.wires import wires_response
+
+FIRST, SECOND = "first", "second"
+HIGHER, LOWER, SAME, OTHER = "higher", "lower", "same", "other"
+TWO = ((FIRST, "the first"), (SECOND, "the second"))
+UP_DOWN = ((HIGHER, "higher"), (LOWER, "lower"))
+A4 = 440.0
+TRIES = 6
+"""A drawn drum that cannot be set so is drawn again, so often."""
+INTERVALS = ((100.0, "half step"), (300.0, "minor third"), (400.0, "major third"),
+             (500.0, "fourth"), (700.0, "fifth"))  # fmt: skip
+TONE_S, PAUSE_S = 1.2, 0.15
+HELPS = {
+    "damped": "a finger in the center",
+    "tone": "a reference tone before",
+    "lines": "the lines seen",
+}
+
+
+@dataclass(frozen=True)
+class Exercise:
+    """One exercise.
+
+    Attributes
+    ----------
+    key, group : name that stays; which of the ten of the trade's order, from 1
+    title, listen : what it is, and what to listen or look for
+    unit : of its levels; "" where it has none: then the share of right answers counts
+    scale : of its levels, None where every question is as hard as another
+    helps : keys of HELPS that can be had
+    """
+
+    key: str
+    group: int
+    title: str
+    listen: str
+    make: Callable[[Ask], Question]
+    unit: str = ""
+    scale: Scale | None = None
+    helps: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Ask:
+    """What a question is made for."""
+
+    exercise: str
+    seed: int
+    level: float
+    helps: frozenset[str]
+    rng: np.random.Generator
+
+    def question(
+        self,
+        asks: str,
+        answers: tuple[tuple[str, str], ...],
+        right: str,
+        truth: str,
+        sounds: tuple[Sound, ...] = (),
+        lines: tuple[Lines, ...] = (),
+        labels: tuple[str, ...] = ("first", "second", "third"),
+        seen: Seen | None = None,
+    ) -> Question:
+        """The question, its sounds equally loud."""
+        level = tuple(match_all(list(sounds))) if len(sounds) > 1 else sounds
+        return Question(
+            self.exercise, self.seed, self.level, asks, answers, right, truth, level,
+            labels[: len(sounds)], lines, seen,
+        )  # fmt: skip
+
+    @property
+    def coin(self) -> bool:
+        """Either, by chance."""
+        return bool(self.rng.random() < 0.5)
+
+
+# 1 to 3: taps
+
+
+def _higher(ask: Ask) -> Question:
+    head = d.even_head(ask.rng)
+    rod = int(ask.rng.integers(1, head.rim.rods + 1))
+    one, seen = d.tap_sound(head, rod, ask.rng), d.tap_seen("first", head, rod)
+    before = float(head.pitches()[rod - 1])
+    up = ask.coin
+    d.shifted(head, ask.level if up else -ask.level)
+    two = d.tap_sound(head, rod, ask.rng)
+    cents = cents_between(before, float(head.pitches()[rod - 1]))
+    return ask.question(
+        "Two rods. Is the second higher or lower?", UP_DOWN, HIGHER if up else LOWER,
+        f"The second is {abs(cents):.0f} cents {'higher' if cents > 0 else 'lower'}.",
+        (one, two), (seen, d.tap_seen("second", head, rod)),
+    )  # fmt: skip
+
+
+def _same(ask: Ask) -> Question:
+    head = d.even_head(ask.rng)
+    one, seen = d.tap_sound(head, 1, ask.rng), d.tap_seen("first", head, 1)
+    before, differs = float(head.pitches()[0]), ask.coin
+    if differs:
+        d.shifted(head, ask.level if ask.coin else -ask.level)
+    two = d.tap_sound(head, 1, ask.rng)
+    cents = abs(cents_between(before, float(head.pitches()[0])))
+    return ask.question(
+        "Two rods. Same or not?", ((SAME, "the same"), (OTHER, "not the same")),
+        OTHER if differs else SAME, f"They are {cents:.0f} cents apart.",
+        (one, two), (seen, d.tap_seen("second", head, 1)),
+    )  # fmt: skip
+
+
+def _rod_of(ask: Ask, rods: tuple[int, ...], head: SimulatedHead, asks: str) -> Question:
+    at = int(ask.rng.integers(len(rods)))
+    off = d.with_rod_off(head, rods[at], ask.level if ask.coin else -ask.level)
+    sounds = tuple(d.tap_sound(head, rod, ask.rng) for rod in rods)
+    lines = tuple(d.tap_seen(f"rod {rod}", head, rod) for rod in rods)
+    answers = tuple((str(rod), f"rod {rod}") for rod in rods)
+    labels = tuple(f"rod {rod}" for rod in rods)
+    said = f"Rod {rods[at]} stands {abs(off):.0f} cents {'above' if off > 0 else 'under'} the rest."
+    return ask.question(asks, answers, str(rods[at]), said, sounds, lines, labels)
+
+
+def _third(ask: Ask) -> Question:
+    head = d.even_head(ask.rng)
+    rods = (1, 1 + head.rim.rods // 3, 1 + 2 * head.rim.rods // 3)
+    return _rod_of(ask, rods, head, "Three rods. Which one is off?")
+
+
+def _guilty(ask: Ask) -> Question:
+    head = d.even_head(ask.rng)
+    rods = tuple(range(1, head.rim.rods + 1))
+    return _rod_of(ask, rods, head, "All round. Which rod is off?")
+
+
+def _follow(ask: Ask) -> Question:
+    """The lug tone moves, the drum’s note stays: only the high one is followed."""
+    drum = d.some_drum(ask.rng)
+    found = d.struck(drum, 0.86)
+    up = ask.coin
+    setting = drum.batter.reading
+    assert setting is not None
+    wanted = setting.hz * ratio_of(ask.level if up else -ask.level)
+    moved = d.struck(hold_fundamental(drum, "batter", wanted, found.fundamental_hz), 0.86)
+    if "damped" in ask.helps:
+        mute = (Muffler("hand", "batter", 0.0),)
+        found, moved = (
+            d.struck(replace(x.drum, mufflers=mute), 0.86) for x in (found, moved)
+        )  # fmt: skip
+    cents = cents_between(found.lug_pitches_hz[0], moved.lug_pitches_hz[0])
+    low = abs(cents_between(found.fundamental_hz, moved.fundamental_hz))
+    return ask.question(
+        "The low note stays. Has the high lug tone gone up or down?", UP_DOWN,
+        HIGHER if up else LOWER,
+        f"The lug tone went {abs(cents):.0f} cents {'up' if cents > 0 else 'down'}; "
+        f"the low note moved by {low:.0f}.",
+        (d.stroke_sound(found), d.stroke_sound(moved)),
+        (d.stroke_seen("first", found), d.stroke_seen("second", moved)),
+    )  # fmt: skip
+
+
+def _muted(ask: Ask) -> Question:
+    """The other head muted or ringing, in a room."""
+    drum = d.some_drum(ask.rng)
+    quiet = replace(drum, mufflers=(Muffler("pillow", "resonant", 0.3),))
+    muted_first = ask.coin
+    pair = [d.struck(x, 0.86) for x in ((quiet, drum) if muted_first else (drum, quiet))]
+    sounds = tuple(_in_room(d.stroke_sound(x), ask) for x in pair)
+    return ask.question(
+        "Tapped near the edge. In which is the other head muted?", TWO,
+        FIRST if muted_first else SECOND,
+        f"The muted one rings {_ring(pair[0 if muted_first else 1]):.2f} s, "
+        f"the other {_ring(pair[1 if muted_first else 0]):.2f} s.",
+        sounds, (d.stroke_seen("first", pair[0]), d.stroke_seen("second", pair[1])),
+    )  # fmt: skip
+
+
+def _in_room(sound: Sound, ask: Ask) -> Sound:
+    """With noise so many decibels under the first fifth of a second."""
+    early = sound.samples[: int(0.2 * sound.rate_hz)]
+    level = float(np.sqrt(np.mean(early**2))) * 10.0 ** (-ask.level / 20.0)
+    noise = ask.rng.standard_normal(len(sound.samples))
+    smooth = np.convolve(noise, np.ones(8) / math.sqrt(8.0), "same")
+    loud = sound.samples + level * smooth
+    return Sound(loud * min(1.0, 0.89 / float(np.abs(loud).max())), sound.rate_hz, False)
+
+
+# 4, 5: notes and intervals
+
+
+def _tone(ask: Ask) -> Question:
+    found = d.struck(d.some_drum(ask.rng))
+    up = ask.coin
+    cents = ask.level if up else -ask.level
+    reference = found.fundamental_hz * ratio_of(-cents)
+    return ask.question(
+        "A tone, then a drum. Is the drum higher or lower than the tone?", UP_DOWN,
+        HIGHER if up else LOWER,
+        f"The tone is {reference:.0f} Hz, the drum {found.fundamental_hz:.0f} Hz: "
+        f"{abs(cents):.0f} cents {'higher' if up else 'lower'}.",
+        (tone(reference, TONE_S), d.stroke_sound(found)), (d.stroke_seen("drum", found),),
+        labels=("tone", "drum"),
+    )  # fmt: skip
+
+
+def _name(ask: Ask) -> Question:
+    """Which of four notes; the drum is set to one of them exactly."""
+    step = max(100.0, 100.0 * round(ask.level / 100.0))
+    drum = d.some_drum(ask.rng)
+    near = note_of(d.struck(drum).fundamental_hz, A4)
+    hz = d.struck(drum).fundamental_hz * ratio_of(-near.cents)
+    found = d.struck(at_interval(drum, _interval(drum), hz))
+    place = int(ask.rng.integers(4))
+    names = [note_of(hz * ratio_of(step * (n - place)), A4).name(False) for n in range(4)]
+    sounds: tuple[Sound, ...] = (d.stroke_sound(found),)
+    labels: tuple[str, ...] = ("drum",)
+    if "tone" in ask.helps:
+        sounds, labels = (tone(A4 / 2.0, TONE_S), *sounds), ("A3", "drum")
+    return ask.question(
+        "Which note is the drum’s?", tuple((name, name) for name in names), names[place],
+        f"It is {names[place]}, {hz:.1f} Hz.", sounds, (d.stroke_seen("drum", found),), labels,
+    )  # fmt: skip
+
+
+def _heads(ask: Ask) -> Question:
+    """The interval between the lug pitches of the two heads."""
+    at = int(ask.rng.integers(len(INTERVALS)))
+    cents, name = INTERVALS[at]
+    head = d.even_head(ask.rng)
+    low, seen = d.tap_sound(head, 1, ask.rng), d.tap_seen("batter", head, 1)
+    before = float(head.pitches()[0])
+    d.shifted(head, cents)
+    made = cents_between(before, float(head.pitches()[0]))
+    return ask.question(
+        "Batter head, then resonant head. Which interval?",
+        tuple((one, one) for _, one in INTERVALS), name, f"A {name}: {made:.0f} cents.",
+        (low, d.tap_sound(head, 1, ask.rng)), (seen, d.tap_seen("resonant", head, 1)),
+        ("batter", "resonant"),
+    )  # fmt: skip
+
+
+def _chord(ask: Ask) -> Question:
+    """Root, third and fifth of a set, low to high."""
+    major = ask.coin
+    drum = d.some_drum(ask.rng)
+    root = d.struck(drum).fundamental_hz
+    found = [
+        d.struck(at_interval(drum, _interval(drum), root * ratio_of(cents - 350.0)))
+        for cents in (0.0, 400.0 if major else 300.0, 700.0)
+    ]
+    hz = ", ".join(f"{x.fundamental_hz:.0f}" for x in found)
+    return ask.question(
+        "Root, third, fifth. Major or minor?", (("major", "major"), ("minor", "minor")),
+        "major" if major else "minor", f"{'Major' if major else 'Minor'}: {hz} Hz.",
+        tuple(d.stroke_sound(x) for x in found),
+        tuple(
+            d.stroke_seen(name, x)
+            for name, x in zip(("root", "third", "fifth"), found, strict=True)
+        ),
+        ("root", "third", "fifth"),
+    )  # fmt: skip
+
+
+# 6, 7: clear or not, pressing
+
+
+def _clear(ask: Ask) -> Question:
+    """One head clear, the other with a rod off: it wobbles."""
+    head = d.even_head(ask.rng)
+    rod = int(ask.rng.integers(1, head.rim.rods + 1))
+    clean, seen = d.tap_sound(head, rod, ask.rng), d.tap_seen("clear", head, rod)
+    off = abs(d.with_rod_off(head, 1 + rod % head.rim.rods, ask.level))
+    split = d.tap_sound(head, rod, ask.rng)
+    first = ask.coin
+    other = d.tap_seen("not clear", head, rod)
+    return ask.question(
+        "One of these heads is clear. Which?", TWO, FIRST if first else SECOND,
+        f"On the other a rod stands {off:.0f} cents off.",
+        (clean, split) if first else (split, clean), (seen, other) if first else (other, seen),
+    )  # fmt: skip
+
+
+def _pressed(ask: Ask) -> Question:
+    """Before and after the head was pressed: has it dropped?"""
+    head = d.even_head(ask.rng)
+    one, seen = d.tap_sound(head, 1, ask.rng), d.tap_seen("before", head, 1)
+    before, dropped = float(head.pitches()[0]), ask.coin
+    if dropped:
+        d.shifted(head, -ask.level)
+    cents = cents_between(before, float(head.pitches()[0]))
+    return ask.question(
+        "Before and after pressing. Has the pitch dropped?",
+        (("yes", "it dropped"), ("no", "it stayed")), "yes" if dropped else "no",
+        f"It dropped by {abs(cents):.0f} cents." if dropped else "It stayed.",
+        (one, d.tap_sound(head, 1, ask.rng)), (seen, d.tap_seen("after", head, 1)),
+        ("before", "after"),
+    )  # fmt: skip
+
+
+def _first_tone(ask: Ask) -> Question:
+    """Finger tight there is no tone; the first real one comes a little later."""
+    head = d.even_head(ask.rng)
+    start = head.turns.copy()
+    head.turns = FIRST_TONE * start
+    toned, seen = d.tap_sound(head, 1, ask.rng), d.tap_seen("toned", head, 1)
+    hz = float(head.pitches()[0])
+    slack = _slack(toned, ask)
+    first = ask.coin
+    order = (toned, slack) if first else (slack, toned)
+    return ask.question(
+        "One head is only finger tight. In which is there a tone?", TWO,
+        FIRST if first else SECOND, f"The tone is {hz:.0f} Hz; the other is finger tight.",
+        order, (seen,),
+    )  # fmt: skip
+
+
+FIRST_TONE = 0.3
+"""Of the turns of a head at pitch, where a first tone is heard; assumed."""
+
+
+def _slack(toned: Sound, ask: Ask) -> Sound:
+    """A slack head: the knock and a flap, nothing that rings. The higher the level the less of the
+    tone of the other lies in it."""
+    count = len(toned.samples)
+    time = np.arange(count) / toned.rate_hz
+    knock = ask.rng.standard_normal(count) * np.exp(-time / 0.012)
+    knock *= float(np.abs(toned.samples).max()) / max(float(np.abs(knock).max()), 1e-12)
+    share = 10.0 ** (-ask.level / 20.0)
+    dead = toned.samples * np.exp(-time / 0.03)
+    made = (1.0 - share) * knock + share * dead
+    return Sound(made, toned.rate_hz, False)
+
+
+# 8: blind, at equal note and loudness
+
+
+def _contrast(
+    ask: Ask, one: Drum, two: Drum, asks: str, what: str, places: tuple[float, float] = (0.25, 0.25)
+) -> Question:
+    """Which of two is `one`; both at one note where the second can be brought there."""
+    pair = [d.struck(one, places[0]), d.struck(two, places[1])]
+    first = ask.coin
+    order = pair if first else pair[::-1]
+    notes = " and ".join(f"{x.fundamental_hz:.0f} Hz, ring {_ring(x):.1f} s" for x in order)
+    return ask.question(
+        asks, TWO, FIRST if first else SECOND,
+        f"{what} is the {'first' if first else 'second'}: {notes}.",
+        tuple(d.stroke_sound(x, x.stroke) for x in order),
+        (d.stroke_seen("first", order[0]), d.stroke_seen("second", order[1])),
+    )  # fmt: skip
+
+
+def _schools(ask: Ask) -> Question:
+    drum = d.some_drum(ask.rng)
+    note = d.struck(drum).fundamental_hz
+    unison, fourth = at_interval(drum, 0.0, note), at_interval(drum, 500.0, note)
+    asks = "At one note: heads in unison, or a fourth apart. Which is the unison?"
+    return _contrast(ask, unison, fourth, asks, "The unison")
+
+
+def _plies(ask: Ask) -> Question:
+    single = Head("single 10 mil", plies_m=(254e-6,))
+    double = Head("two-ply 7 + 7 mil", plies_m=(177.8e-6, 177.8e-6))
+    drum = d.with_batter(d.some_drum(ask.rng), single)
+    return _held(
+        ask, drum, d.with_batter(drum, double), "Which is the two-ply head?", "The two-ply"
+    )
+
+
+def _coat(ask: Ask) -> Question:
+    plain = Head("single 10 mil, clear", plies_m=(254e-6,))
+    coated = Head("single 10 mil, coated", plies_m=(254e-6,), coating_kg_per_m2=0.05)
+    drum = d.with_batter(d.some_drum(ask.rng), plain)
+    return _held(ask, drum, d.with_batter(drum, coated), "Which is the coated head?", "The coated")
+
+
+def _dot(ask: Ask) -> Question:
+    plain = Head("single 10 mil", plies_m=(254e-6,))
+    drum = d.with_batter(d.some_drum(ask.rng), plain)
+    dot = Addition("dot", 0.0, 0.3 * drum.shell.radius_m, 254e-6)
+    dotted = Head("single 10 mil, center dot", plies_m=(254e-6,), additions=(dot,))
+    return _held(ask, drum, d.with_batter(drum, dotted), "Which has the center dot?", "The dot")
+
+
+def _ringed(ask: Ask) -> Question:
+    plain = Head("single 10 mil", plies_m=(254e-6,))
+    drum = d.with_batter(d.some_drum(ask.rng), plain)
+    r = drum.shell.radius_m
+    ring = Addition("ring", 0.86 * r, 0.985 * r, 254e-6)
+    ringed = Head("single 10 mil, ring", plies_m=(254e-6,), additions=(ring,))
+    return _held(ask, drum, d.with_batter(drum, ringed), "Which has the damping ring?", "The ring")
+
+
+def _muffled(ask: Ask) -> Question:
+    drum = d.some_drum(ask.rng)
+    muffled = replace(drum, mufflers=(Muffler("tape", "batter", 0.8),))
+    return _contrast(ask, muffled, drum, "Which is muffled by a flap of tape?", "The muffled one")
+
+
+def _held(ask: Ask, drum: Drum, other: Drum, asks: str, what: str) -> Question:
+    """The other is brought to the note of the first."""
+    note = d.struck(drum).fundamental_hz
+    return _contrast(ask, at_interval(other, _interval(other), note), drum, asks, what)
+
+
+# 9: places, beaters
+
+
+def _place(ask: Ask) -> Question:
+    drum = d.some_drum(ask.rng)
+    near = float(ask.rng.uniform(0.05, max(0.06, 0.9 - 0.01 * ask.level)))
+    far = min(near + 0.01 * ask.level, 0.95)
+    first = ask.coin
+    places = (far, near) if first else (near, far)
+    found = [d.struck(drum, place) for place in places]
+    return ask.question(
+        "One drum, struck at two places. Which is nearer to the rim?", TWO,
+        FIRST if first else SECOND,
+        f"At {100.0 * places[0]:.0f} and {100.0 * places[1]:.0f} % of the radius.",
+        tuple(d.stroke_sound(x, x.stroke) for x in found),
+        (d.stroke_seen("first", found[0]), d.stroke_seen("second", found[1])),
+    )  # fmt: skip
+
+
+def _beater(ask: Ask) -> Question:
+    drum = d.some_drum(ask.rng)
+    hard, soft = ("nylon_tip", "wood_tip")[int(ask.coin)], ("rods", "mallet")[int(ask.coin)]
+    first = ask.coin
+    found = [d.struck(drum, 0.3, beater) for beater in ((hard, soft) if first else (soft, hard))]
+    return ask.question(
+        "One drum, two beaters. Which is the harder?", TWO, FIRST if first else SECOND,
+        f"{found[0].stroke.made.label}, then {found[1].stroke.made.label}.",
+        tuple(d.stroke_sound(x, x.stroke) for x in found),
+        (d.stroke_seen("first", found[0]), d.stroke_seen("second", found[1])),
+    )  # fmt: skip
+
+
+PULLS = (("slack", "slack: they rattle on"), ("right", "right"), ("choked", "choked: too tight"))
+PULL_SHARES = {"slack": 0.12, "right": 1.0, "choked": 9.0}
+"""Pull of the strainer over the usual one; assumed."""
+
+
+def _wires(ask: Ask) -> Question:
+    """A snare drum with its strainer at one of three places."""
+    from kesselton.core.instrument.wires import Wires
+
+    wanted = list(PULL_SHARES)[int(ask.rng.integers(3))]
+    usual = Wires().laid(0.3556, None)
+    cents = 120.0 * float(np.clip(ask.rng.standard_normal(), -1.5, 1.5))
+    drum = d.some_snare(cents, Wires(pull_n=usual.pull_n * PULL_SHARES[wanted]))
+    found = d.struck(drum, 0.3)
+    at = wires_response(found)
+    touch = math.nan if at is None else at.from_touch
+    sound = Sound(strike_samples(found, found.stroke, True, d.RATE_HZ), d.RATE_HZ, True)
+    level = Sound(matched(sound.samples, d.RATE_HZ), d.RATE_HZ, True)
+    return ask.question(
+        "A snare drum. How are its wires?", PULLS, wanted,
+        f"The strainer pulls {usual.pull_n * PULL_SHARES[wanted]:.0f} N; they answer from "
+        f"{touch:.2g} of a medium stroke. Their rattle is a likeness.",
+        (level,), (d.stroke_seen("heads", found),), ("snare",),
+    )  # fmt: skip
+
+
+GROOVE_S = (0.0, 0.25, 0.5, 0.625, 0.75, 1.0, 1.25, 1.5, 1.625, 1.75)
+TOM_AT = (0.5, 0.75, 1.5, 1.75)
+
+
+def _groove(ask: Ask) -> Question:
+    """The same groove twice: in which does the tom lie higher?"""
+    tom, other = d.some_drum(ask.rng), d.some_drum(ask.rng)
+    up = ask.coin
+    cents = ask.level if up else -ask.level
+    note = d.struck(tom).fundamental_hz
+    moved = d.struck(at_interval(tom, _interval(tom), note * ratio_of(cents)))
+    accompanied = d.struck(set_far(other, note))
+    first, second = (_played(d.struck(tom), accompanied), _played(moved, accompanied))
+    return ask.question(
+        "The same groove twice. Is the tom higher or lower the second time?", UP_DOWN,
+        HIGHER if up else LOWER,
+        f"{abs(cents):.0f} cents {'higher' if up else 'lower'}: {note:.0f} and "
+        f"{moved.fundamental_hz:.0f} Hz.",
+        (first, second), (d.stroke_seen("first", d.struck(tom)), d.stroke_seen("second", moved)),
+    )  # fmt: skip
+
+
+def set_far(drum: Drum, note_hz: float) -> Drum:
+    """Another drum of the groove, out of the way: a fifth under a note."""
+    return at_interval(drum, _interval(drum), note_hz * ratio_of(-700.0))
+
+
+def _played(tom: Prediction, other: Prediction) -> Sound:
+    """Two drums in a bar."""
+    high, low = (d.stroke_sound(one, one.stroke).samples for one in (tom, other))
+    out = np.zeros(int((GROOVE_S[-1] + 0.9) * d.RATE_HZ))
+    for at in GROOVE_S:
+        one = high if at in TOM_AT else 0.6 * low
+        start = int(at * d.RATE_HZ)
+        count = min(len(one), len(out) - start)
+        out[start : start + count] += one[:count] * np.minimum(
+            1.0, np.arange(count)[::-1] / (0.02 * d.RATE_HZ)
+        )
+    return Sound(matched(out, d.RATE_HZ), d.RATE_HZ, False)
+
+
+# 10: by eye
+
+SIDES = (("top", "rod 1"), ("right", "right"), ("bottom", "opposite rod 1"), ("left", "left"))
+
+
+def _eye(kind: str, asks: str, words: str, biggest_m: float) -> Callable[[Ask], Question]:
+    """A picture of a fault of so many millimetres at one of four places."""
+
+    def make(ask: Ask) -> Question:
+        drum = d.some_drum(ask.rng)
+        at = int(ask.rng.integers(4))
+        size = min(1e-3 * ask.level, biggest_m)
+        shell = drum.shell
+        seen = Seen(
+            kind, shell.head_diameter_m, shell.depth_m, shell.rods, 0.5 * math.pi * at, size
+        )
+        return ask.question(
+            asks, SIDES, SIDES[at][0], words.format(where=SIDES[at][1], mm=1e3 * size), seen=seen
+        )
+
+    return make
+
+
+def _hide(ask: Ask) -> Question:
+    """A hide with a corner turned over: which side is rough?"""
+    flap = ask.coin
+    where = 0.0 if flap else math.pi
+    seen = Seen("hide", 0.4572, 0.0, 0, where, 0.01 * ask.level)
+    return ask.question(
+        "A hide, one corner turned over. Which side is rough: it goes under?",
+        (("flat", "the side that lies up"), ("flap", "the side of the corner")),
+        "flap" if flap else "flat", f"The {'corner' if flap else 'side that lies up'} is rough.",
+        seen=seen,
+    )  # fmt: skip
+
+
+def _collar(ask: Ask) -> Question:
+    """A collar of half an inch, or not."""
+    drum = d.some_drum(ask.rng)
+    half = 0.5 * METRE_PER_INCH
+    right = ask.coin
+    size = half if right else half + 1e-3 * ask.level * (1.0 if ask.coin else -1.0)
+    shell = drum.shell
+    seen = Seen(
+        "collar", shell.head_diameter_m, shell.depth_m, shell.rods, math.nan, max(size, 1e-3)
+    )
+    return ask.question(
+        "Is this collar half an inch all round?", (("yes", "yes"), ("no", "no")),
+        "yes" if right else "no", f"It is {1e3 * size:.1f} mm; half an inch is 12.7 mm.", seen=seen,
+    )  # fmt: skip
+
+
+def _interval(drum: Drum) -> float:
+    one, other = drum.batter.reading, drum.setting("resonant").reading
+    assert one is not None
+    assert other is not None
+    return cents_between(one.hz, other.hz)
+
+
+def _ring(found: Prediction) -> float:
+    return float(found.partials.t60_s[found.partials.fundamental])
+
+
+CENTS = Scale(1.0, 100.0, 20.0)
+EXERCISES: dict[str, Exercise] = {
+    one.key: one
+    for one in (
+        Exercise(
+            "same", 1, "Same or not",
+            "Two taps. Listen to the tone that stays after the knock.", _same, "cents", CENTS,
+        ),
+        Exercise(
+            "higher", 1, "Higher or lower",
+            "Two taps. Sing the first, then the second.", _higher, "cents", CENTS,
+        ),
+        Exercise(
+            "third", 1, "Which of three",
+            "Three rods; two agree.", _third, "cents", replace(CENTS, guess=1.0 / 3.0),
+        ),
+        Exercise(
+            "follow", 2, "Follow the high tone",
+            "The low note of the drum stays where it is; above it the tone of the rod moves.",
+            _follow, "cents", Scale(4.0, 250.0, 60.0), ("damped",),
+        ),
+        Exercise(
+            "muted", 3, "Other head muted",
+            "A muted head below: the tone is plain and soon gone. A room makes it harder.",
+            _muted, "dB over the room", Scale(0.5, 40.0, 8.0),
+        ),
+        Exercise(
+            "tone", 4, "Against a tone",
+            "Hum the tone, then listen whether the drum lies above it.", _tone, "cents",
+            Scale(2.0, 300.0, 50.0),
+        ),
+        Exercise(
+            "name", 4, "Name the note",
+            "From a tone you know, count up or down.", _name, "cents between the answers",
+            Scale(100.0, 400.0, 200.0, 0.25), ("tone",),
+        ),
+        Exercise(
+            "heads", 5, "Interval between the heads",
+            "Half step: close, it rubs. Thirds: sweet. Fourth and fifth: open.", _heads,
+        ),
+        Exercise(
+            "chord", 5, "Major or minor",
+            "The middle drum decides.", _chord,
+        ),
+        Exercise(
+            "clear", 6, "Clear or not",
+            "A clear head dies away in one tone; the other wobbles.", _clear, "cents",
+            Scale(2.0, 200.0, 40.0),
+        ),
+        Exercise(
+            "guilty", 6, "Find the guilty rod",
+            "All rods, once round.", _guilty, "cents",
+            Scale(1.0, 150.0, 20.0, 1.0 / 7.0),
+        ),
+        Exercise(
+            "pressed", 7, "The drop after pressing",
+            "A new head that was pressed lies lower; one that has settled stays.", _pressed,
+            "cents", CENTS,
+        ),
+        Exercise(
+            "first_tone", 7, "The first tone",
+            "Finger tight a head only knocks; a tone stays once it is drawn past that.",
+            _first_tone, "dB less tone in the slack one", Scale(0.5, 30.0, 8.0),
+        ),
+        Exercise(
+            "schools", 8, "Unison or fourth",
+            "Unison rings longest; a fourth speaks at once and is rounder.", _schools,
+        ),
+        Exercise(
+            "plies", 8, "One ply or two", "Two plies are shorter, with more attack.", _plies
+        ),
+        Exercise("coat", 8, "Clear or coated", "Coated is warmer, its attack softer.", _coat),
+        Exercise("dot", 8, "Center dot", "A dot is drier; the edge stays open.", _dot),
+        Exercise("ringed", 8, "Damping ring", "A ring takes the ring of the edge.", _ringed),
+        Exercise("muffled", 8, "Tape", "A flap of tape takes the high tones first.", _muffled),
+        Exercise(
+            "place", 9, "Where it is struck",
+            "Near the rim: thin, more of the high tones.", _place, "% of the radius",
+            Scale(3.0, 85.0, 30.0),
+        ),
+        Exercise("beater", 9, "Which beater", "Harder: more of the high tones at once.", _beater),
+        Exercise(
+            "wires", 9, "Wires: slack, right, choked",
+            "Slack wires rattle after the note; choked ones hardly answer.", _wires,
+        ),
+        Exercise(
+            "groove", 9, "In a groove",
+            "Follow only the tom through the bar.", _groove, "cents", Scale(3.0, 300.0, 60.0),
+        ),
+        Exercise(
+            "hoop", 10, "Is the hoop level",
+            "Compare the hoop with the shell’s edge on both sides, and the gap at the rods.",
+            _eye("hoop", "Where is this hoop low?", "Low at {where}, by {mm:.1f} mm.", 0.02),
+            "mm", Scale(0.4, 15.0, 3.0, 0.25),
+        ),
+        Exercise(
+            "head", 10, "Is the head straight",
+            "From above: is the rim of the head as far from the hoop all round?",
+            _eye("head", "Where is the head pushed to?", "Pushed to {where}, {mm:.1f} mm.", 0.012),
+            "mm", Scale(0.4, 10.0, 3.0, 0.25),
+        ),
+        Exercise(
+            "wrinkles", 10, "Wrinkles",
+            "Light from the side shows them first.",
+            _eye("wrinkles", "Where are wrinkles left?", "At {where}, {mm:.1f} mm deep.", 0.006),
+            "mm", Scale(0.1, 5.0, 1.0, 0.25),
+        ),
+        Exercise(
+            "rope", 10, "Where a rope is slack",
+            "A tight run is straight; a slack one hangs through, and its ear leans.",
+            _eye("rope", "Where is the rope slack?", "At {where}, it hangs {mm:.1f} mm.", 0.03),
+            "mm", Scale(0.8, 25.0, 6.0, 0.25),
+        ),
+        Exercise(
+            "hide", 10, "The rough side of a hide",
+            "The rough side has grain; it is the under side.", _hide, "% of grain",
+            Scale(2.0, 60.0, 15.0),
+        ),
+        Exercise(
+            "collar", 10, "Half an inch of collar",
+            "Compare it with a rod’s washer: about half an inch.", _collar, "mm",
+            Scale(0.4, 9.0, 3.0),
+        ),
+    )
+}  # fmt: skip
+"""In the order of the trade (common practice, no published source)."""
+GROUPS = {
+    1: "Same or not, higher or lower",
+    2: "The high tone over the low",
+    3: "The aids",
+    4: "Tone, voice, drum",
+    5: "Intervals",
+    6: "Clear or not",
+    7: "Pressing",
+    8: "Blind, at one note and loudness",
+    9: "Places and beaters",
+    10: "By eye",
+}
+
+
+def make_question(
+    exercise: str, seed: int, level: float | None = None, helps: frozenset[str] = frozenset()
+) -> Question:
+    """A question of an exercise.
+
+    Parameters
+    ----------
+    seed : the same question again with the same seed and level
+    level : how hard, in the exercise’s unit; None where it has none, or as for a beginner
+
+    Raises
+    ------
+    InputError
+        If there is no such exercise or the level is outside its scale.
+    """
+    if exercise not in EXERCISES:
+        raise InputError(f"There is no exercise {exercise!r}.", f"Known: {', '.join(EXERCISES)}.")
+    one = EXERCISES[exercise]
+    asked = 1.0
+    if one.scale is not None:
+        asked = one.scale.start if level is None else level
+        if not 0.999 * one.scale.hardest <= asked <= 1.001 * one.scale.easiest:
+            raise InputError(
+                f"A level of {asked:g} {one.unit} is outside this exercise.",
+                f"Permitted: {one.scale.hardest:g} to {one.scale.easiest:g}.",
+            )
+    fault: Exception | None = None
+    for again in range(TRIES):
+        rng = np.random.default_rng([seed, again, *exercise.encode()])
+        try:
+            return one.make(Ask(exercise, seed, asked, helps, rng))
+        except (InputError, ConvergenceError) as error:
+            fault = error  # this drum cannot be set so: another one
+    assert fault is not None
+    raise fault

@@ -1,0 +1,138 @@
+"""Over weeks: where a pupil's thresholds stand, how they went, and what to practise next."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from kesselton.core.practice.pupil import Pupil, Session
+from kesselton.core.practice.threshold import Scale
+
+FRESH_DAYS = 14.0
+"""After so long without it an exercise is due again; assumed."""
+MASTERED_SHARE, SURE_TRIALS = 0.9, 12
+DAY_UNIT_S = 300.0
+"""Five minutes a day."""
+
+
+@dataclass(frozen=True)
+class Standing:
+    """Where somebody stands in an exercise.
+
+    Attributes
+    ----------
+    threshold, low, high : of the last session that has one; None without
+    share, share_low, share_high : of right answers in all, and where it lies nine times in ten
+    sessions, trials : so many
+    trend : by what factor the threshold changes in a week, None before three sessions
+    days : since the last
+    """
+
+    exercise: str
+    threshold: float | None
+    low: float | None
+    high: float | None
+    share: float
+    share_low: float
+    share_high: float
+    sessions: int
+    trials: int
+    trend: float | None
+    days: float
+
+
+def standing(pupil: Pupil, exercise: str, now: datetime) -> Standing | None:
+    """Where a pupil stands in an exercise; None if it was never done."""
+    done = pupil.of(exercise)
+    if not done:
+        return None
+    known = [one for one in done if one.threshold is not None]
+    last = known[-1] if known else None
+    trials = [trial for one in done for trial in one.trials]
+    right = sum(trial.outcome == "right" for trial in trials)
+    low, high = share_between(right, len(trials))
+    gone = now - datetime.fromisoformat(done[-1].on)
+    return Standing(
+        exercise,
+        None if last is None else last.threshold,
+        None if last is None else last.low,
+        None if last is None else last.high,
+        right / len(trials) if trials else math.nan,
+        low,
+        high,
+        len(done),
+        len(trials),
+        _trend(known),
+        max(gone.total_seconds() / 86400.0, 0.0),
+    )
+
+
+def share_between(right: int, count: int) -> tuple[float, float]:
+    """Where a share lies nine times in ten (Wilson 1927)."""
+    if count == 0:
+        return 0.0, 1.0
+    z, share = 1.645, right / count
+    middle = (share + z * z / (2.0 * count)) / (1.0 + z * z / count)
+    half = z / (1.0 + z * z / count)
+    half *= math.sqrt(share * (1.0 - share) / count + z * z / (4.0 * count * count))
+    return max(middle - half, 0.0), min(middle + half, 1.0)
+
+
+def _trend(known: Sequence[Session]) -> float | None:
+    """The factor a week by least squares over the logarithm of thresholds."""
+    if len(known) < 3:
+        return None
+    first = datetime.fromisoformat(known[0].on)
+    weeks = [
+        (datetime.fromisoformat(one.on) - first).total_seconds() / (7.0 * 86400.0) for one in known
+    ]
+    if weeks[-1] - weeks[0] < 1.0 / 7.0:
+        return None
+    logs = [math.log(one.threshold) for one in known if one.threshold is not None]
+    mean_w, mean_l = sum(weeks) / len(weeks), sum(logs) / len(logs)
+    top = sum((w - mean_w) * (y - mean_l) for w, y in zip(weeks, logs, strict=True))
+    low = sum((w - mean_w) ** 2 for w in weeks)
+    return math.exp(top / low)
+
+
+def next_exercise(
+    pupil: Pupil, exercises: Sequence[tuple[str, int, Scale | None]], now: datetime
+) -> tuple[str, str]:
+    """What to practise next, and why in words.
+
+    Parameters
+    ----------
+    exercises : key, group and scale, in the order of difficulty
+
+    Notes
+    -----
+    In the order of the trade: the first that was never done, unless one that was done stands worse
+    than where it began, is not yet sure, or was left for two weeks; then the one left longest.
+    """
+    stands = {key: standing(pupil, key, now) for key, _, _ in exercises}
+    for key, _, scale in exercises:
+        one = stands[key]
+        if one is None:
+            return key, "the next in order"
+        if one.trials < SURE_TRIALS:
+            return key, "too few answers to tell yet"
+        if scale is None and one.share_high < MASTERED_SHARE:
+            return key, f"{100.0 * one.share:.0f} % right so far"
+        if scale is not None and one.threshold is not None and one.threshold > scale.start:
+            return key, "still coarser than where it began"
+        if one.days > FRESH_DAYS:
+            return key, f"not for {one.days:.0f} days"
+    oldest = max(exercises, key=lambda e: _days(stands[e[0]]))
+    return oldest[0], "longest ago"
+
+
+def _days(one: Standing | None) -> float:
+    return math.inf if one is None else one.days
+
+
+def today_s(pupil: Pupil, now: datetime) -> float:
+    """Seconds practised today."""
+    day = now.date().isoformat()
+    return sum(one.seconds for one in pupil.sessions if one.on[:10] == day)

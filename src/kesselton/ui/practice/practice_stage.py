@@ -1,0 +1,541 @@
+"""The stage Practice: one question, one sound, few keys, the picture only after the answer."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QFont, QKeyEvent, QWheelEvent
+from PySide6.QtWidgets import QHBoxLayout, QListWidgetItem, QStackedWidget, QVBoxLayout, QWidget
+
+from kesselton.app.practice import CLEAR_BY_EAR, SING, PracticeBench
+from kesselton.app.voice import VoiceEar
+from kesselton.core.errors import KesseltonError
+from kesselton.core.practice.pupil import RIGHT
+from kesselton.core.practice.question import UNSURE_KEY
+from kesselton.ui.parts.columns import fault_label, scroll
+from kesselton.ui.parts.fields import Choice
+from kesselton.ui.parts.flow import FlowLayout
+from kesselton.ui.parts.inputs import AddLine, Button, Rows, Slider, Tick
+from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.theme import Colours, font, px
+from kesselton.ui.practice import texts
+from kesselton.ui.practice.after_picture import LinesPicture, TracePicture, WeeksPicture, plain
+from kesselton.ui.practice.ear_panel import EarPanel
+from kesselton.ui.practice.eye_picture import EyePicture
+from kesselton.ui.practice.sing_panel import SingPanel
+
+if TYPE_CHECKING:
+    from kesselton.core.practice.exercises import Exercise
+    from kesselton.core.practice.question import Question
+
+LIST_WIDTH = 268
+MOST_ANSWERS = 12
+FULL_STEPS = 20
+
+
+class PracticeStage(QWidget):
+    """Left the exercises, right the one in hand.
+
+    Signals
+    -------
+    said(str) : something was done that can be taken back
+    told(KesseltonError) : something could not be done
+    """
+
+    said = Signal(str)
+    told = Signal(object)
+
+    def __init__(
+        self,
+        practice: PracticeBench,
+        a4: Callable[[], float],
+        flats: Callable[[], bool],
+        ask_save: Callable[[str, str, str], Path | None],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setObjectName("page")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAccessibleName(texts.PRACTICE)
+        self.practice, self._ask_save = practice, ask_save
+        self.voice = VoiceEar(practice, self)
+        self._filled = False
+        self.lines, self.trace, self.eye = LinesPicture(), TracePicture(), EyePicture()
+        self.weeks, self.loud_words = WeeksPicture(), Label(texts.LOUDNESS_TEXT)
+        self.ear = EarPanel(practice)
+        self.sing = SingPanel(self.voice, practice, a4, flats)
+        self._lay_out()
+        self._connect()
+        self._minute = QTimer(self, interval=1000)
+        self._minute.timeout.connect(self._show_time)
+
+    def _lay_out(self) -> None:
+        self.who = Choice(texts.WHO)
+        self.add_name = AddLine()
+        self.add_name.setPlaceholderText(texts.ADD_NAME)
+        self.add_name.setAccessibleName(texts.ADD_NAME)
+        self.remove, self.export = Button(texts.REMOVE_WHO), Button(texts.EXPORT_WHO)
+        self.next_up = Button()
+        self.next_up.setObjectName("chip")
+        self.list = Rows()
+        self.list.setAccessibleName(texts.EXERCISES)
+        self.list.setFixedWidth(px(LIST_WIDTH))
+        self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.loudness = Slider()
+        self.loudness.setRange(1, FULL_STEPS)
+        self.loudness.setValue(FULL_STEPS // 2)
+        self.loudness.setAccessibleName(texts.LOUDNESS)
+        self.loudness.setFixedWidth(px(120))
+        self.try_it = Button(texts.TRY_LOUDNESS)
+        self.try_it.setToolTip(texts.LOUDNESS_TEXT)
+        who = QHBoxLayout()
+        who.addWidget(self.who, 1)
+        left = QVBoxLayout()
+        left.addLayout(who)
+        left.addWidget(self.add_name)
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.remove)
+        buttons.addWidget(self.export)
+        left.addLayout(buttons)
+        left.addWidget(self.list, 1)
+        loud = QHBoxLayout()
+        loud.addWidget(Label(texts.LOUDNESS))
+        loud.addWidget(self.loudness, 1)
+        loud.addWidget(self.try_it)
+        left.addLayout(loud)
+        self.title, self.listen, self.asks = Label(), Label(), Label()
+        self.title.setFont(font(18, QFont.Weight.Bold))
+        self.listen.setFont(font(12))
+        self.listen.setProperty("quiet", True)
+        self.asks.setFont(font(17, QFont.Weight.DemiBold))
+        self.outcome = Label()
+        self.outcome.setFont(font(15, QFont.Weight.DemiBold))
+        self.truth, self.count, self.today = Label(), Label(), Label()
+        self.truth.setFont(font(13))
+        for label in (self.listen, self.asks, self.outcome, self.truth):
+            label.setWordWrap(True)
+        self.count.setProperty("quiet", True)
+        self.today.setProperty("quiet", True)
+        self.go = Button(texts.BEGIN)
+        self.go.setObjectName("main")
+        self.go.setMinimumHeight(px(48))
+        self.again, self.stop_here = Button(texts.AGAIN), Button(texts.STOP)
+        self.help = Tick()
+        self.answers: list[Button] = []
+        row = FlowLayout(spacing=8)
+        for number in range(MOST_ANSWERS):
+            button = Button()
+            button.setFont(font(14))
+            button.setMinimumHeight(px(44))
+            button.clicked.connect(partial(self.answer_number, number + 1))
+            self.answers.append(button)
+            row.addWidget(button)
+        self.unsure = Button(texts.CANNOT_TELL)
+        self.unsure.setFont(font(14))
+        self.unsure.setMinimumHeight(px(44))
+        row.addWidget(self.unsure)
+        foot = QHBoxLayout()
+        for widget in (self.go, self.again, self.help, self.stop_here):
+            foot.addWidget(widget, 2 if widget is self.go else 0)
+        ask = QWidget()
+        box = QVBoxLayout(ask)
+        box.setContentsMargins(0, 0, 0, 0)
+        self.loud_words.setWordWrap(True)
+        box.addWidget(self.loud_words)
+        box.addWidget(self.weeks, 2)
+        box.addWidget(self.asks)
+        box.addWidget(self.eye, 3)
+        box.addLayout(row)
+        box.addWidget(self.outcome)
+        box.addWidget(self.truth)
+        box.addWidget(self.lines, 2)
+        box.addWidget(self.trace, 1)
+        box.addStretch(1)
+        box.addLayout(foot)
+        self.pages = QStackedWidget()
+        for page in (ask, self.ear, self.sing):
+            self.pages.addWidget(page)
+        self.fault = fault_label()
+        self.caution = Label(texts.CAUTION)
+        self.caution.setObjectName("caution")
+        self.caution.setWordWrap(True)
+        right_part = QWidget()
+        right = QVBoxLayout(right_part)
+        right.setContentsMargins(0, 0, 0, 0)
+        top = QHBoxLayout()
+        top.addWidget(self.title, 1)
+        top.addWidget(self.today)
+        right.addLayout(top)
+        right.addWidget(self.next_up, 0, Qt.AlignmentFlag.AlignLeft)
+        right.addWidget(self.listen)
+        right.addWidget(self.count)
+        right.addWidget(self.fault)
+        right.addWidget(self.pages, 1)
+        right.addWidget(self.caution)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(4, 8, 10, 8)
+        layout.setSpacing(14)
+        layout.addLayout(left)
+        layout.addWidget(scroll(right_part), 1)
+
+    def _connect(self) -> None:
+        practice = self.practice
+        practice.changed.connect(self.refresh)
+        practice.refused.connect(self._on_refused)
+        self.voice.refused.connect(self._on_refused)
+        self.who.chosen.connect(practice.choose_pupil)
+        self.add_name.returnPressed.connect(self._on_added)
+        self.remove.clicked.connect(self._on_remove)
+        self.export.clicked.connect(self._on_export)
+        self.next_up.clicked.connect(self._on_next_up)
+        self.list.itemClicked.connect(self._on_row)
+        self.list.itemActivated.connect(self._on_row)
+        self.loudness.valueChanged.connect(self._on_loudness)
+        self.try_it.clicked.connect(self.try_loudness)
+        self.go.clicked.connect(self.go_on)
+        self.again.clicked.connect(self.play_again)
+        self.stop_here.clicked.connect(self.stop_session)
+        self.unsure.clicked.connect(lambda: self.answer_number(0))
+        self.help.toggled.connect(self._on_help)
+
+    # state
+
+    def set_state(self) -> None:
+        """Bring everything up to date."""
+        self.refresh()
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        for picture in (self.lines, self.trace, self.weeks, self.eye, self.ear.picture):
+            picture.set_colours(colours)
+
+    def stop(self) -> None:
+        """Keep what was answered, and end every thread."""
+        self.voice.stop()
+        self.practice.stop()
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)  # type: ignore[arg-type]
+        self._minute.start()
+        self.refresh()
+
+    def hideEvent(self, event: object) -> None:
+        super().hideEvent(event)  # type: ignore[arg-type]
+        self._minute.stop()
+
+    @property
+    def exercise(self) -> Exercise | None:
+        """The one in hand; None for those of the hands and the voice."""
+        from kesselton.core.practice.exercises import EXERCISES
+
+        return EXERCISES.get(self.practice.exercise)
+
+    def _fill(self) -> None:
+        """The list of exercises, once."""
+        from kesselton.core.practice.exercises import EXERCISES, GROUPS
+
+        self._filled = True
+        group = 0
+        for one in EXERCISES.values():
+            if one.group != group:
+                group = one.group
+                self._heading(texts.GROUP.format(number=group, title=GROUPS[group]))
+            self._row(one.key, one.title)
+            if one.key == "name":
+                self._row(SING, texts.SING_TITLE)
+        self._heading(texts.HANDS_GROUP)
+        self._row(CLEAR_BY_EAR, texts.BY_EAR_TITLE)
+
+    def _heading(self, text: str) -> None:
+        item = QListWidgetItem(text, self.list)
+        item.setFlags(Qt.ItemFlag.NoItemFlags)
+        item.setFont(font(9.5, QFont.Weight.DemiBold))
+
+    def _row(self, key: str, title: str) -> None:
+        item = QListWidgetItem(f"    {title}", self.list)
+        item.setData(Qt.ItemDataRole.UserRole, key)
+        item.setData(Qt.ItemDataRole.UserRole + 1, title)
+
+    def refresh(self) -> None:
+        """Show what holds now, while it is looked at."""
+        if not self.isVisible():
+            return
+        if not self._filled:
+            self._fill()
+        practice, pupil = self.practice, self.practice.pupil
+        self.who.set_options([(one.id, one.name) for one in practice.workshop.pupils])
+        self.who.set_state(0 if pupil is None else pupil.id)
+        self.who.setVisible(pupil is not None)
+        self.remove.setEnabled(pupil is not None)
+        self.export.setEnabled(pupil is not None)
+        self._show_rows()
+        self._show_next()
+        self._show_time()
+        one = self.exercise
+        hands, voice = practice.exercise == CLEAR_BY_EAR, practice.exercise == SING
+        self.pages.setCurrentIndex(1 if hands else 2 if voice else 0)
+        if pupil is None:
+            self.title.setText(texts.PRACTICE)
+            self.listen.setText(texts.NOBODY)
+        elif one is not None:
+            self.title.setText(one.title)
+            words = texts.LOOK if one.group == 10 else texts.LISTEN
+            self.listen.setText(words.format(listen=one.listen))
+        else:
+            self.title.setText(texts.BY_EAR_TITLE if hands else texts.SING_TITLE)
+            self.listen.setText(texts.BY_EAR_LISTEN if hands else texts.SING_LISTEN)
+        self.pages.setVisible(pupil is not None)
+        if hands:
+            self.count.hide()
+            self.ear.refresh()
+        elif voice:
+            self.count.hide()
+            self.sing.refresh()
+        elif one is not None:
+            self._show_question(one)
+
+    def _show_rows(self) -> None:
+        from kesselton.core.practice.exercises import EXERCISES
+        from kesselton.core.practice.progress import standing
+
+        pupil, now = self.practice.pupil, datetime.now()
+        for place in range(self.list.count()):
+            item = self.list.item(place)
+            key = item.data(Qt.ItemDataRole.UserRole)
+            if key is None:
+                continue
+            title, said = item.data(Qt.ItemDataRole.UserRole + 1), ""
+            at = standing(pupil, key, now) if pupil is not None else None
+            if at is not None and at.threshold is not None:
+                unit = EXERCISES[key].unit if key in EXERCISES else ""
+                said = texts.STANDS.format(threshold=plain(at.threshold), unit=unit.split(" ")[0])
+            elif at is not None and at.trials:
+                said = texts.STANDS_SHARE.format(share=f"{100.0 * at.share:.0f}")
+            item.setText(f"    {title}" + (f"   {said}" if said else ""))
+            if key == self.practice.exercise and self.list.currentItem() is not item:
+                self.list.setCurrentItem(item)
+
+    def _show_next(self) -> None:
+        from kesselton.core.practice.exercises import EXERCISES
+
+        found = self.practice.next_up()
+        self.next_up.setVisible(found is not None and not self.practice.running)
+        if found is not None:
+            key, why = found
+            self.next_up.setText(texts.NEXT_UP.format(title=EXERCISES[key].title, why=why))
+
+    def _show_time(self) -> None:
+        from kesselton.core.practice.progress import DAY_UNIT_S, today_s
+
+        pupil = self.practice.pupil
+        if pupil is None:
+            self.today.setText("")
+            return
+        gone = today_s(pupil, datetime.now()) + self.practice.seconds
+        if gone >= DAY_UNIT_S:
+            self.today.setText(texts.TODAY_DONE)
+        else:
+            self.today.setText(texts.TODAY.format(minutes=f"{gone / 60.0:.1f}"))
+
+    def _show_question(self, one: Exercise) -> None:
+        practice, question, told = self.practice, self.practice.question, self.practice.told
+        made = question is not None
+        waiting = practice.running and not made
+        self.asks.setText(question.asks if question else texts.MAKING if waiting else "")
+        self.asks.setVisible(practice.running)
+        self.loud_words.setVisible(not practice.running and one.group != 10)
+        done = practice.pupil.of(one.key) if practice.pupil else ()
+        same = [
+            x for x in done if x.trials and (x.threshold is not None) == (one.scale is not None)
+        ]
+        self.weeks.set_state(() if practice.running else same, one.unit)
+        self.eye.set_state(question.seen if question else None)
+        given = question.answers if question else ()
+        for number, button in enumerate(self.answers):
+            shown = number < len(given)
+            button.setVisible(shown)
+            if shown:
+                label = given[number][1]
+                button.setText(texts.ANSWER_KEY.format(label=label, number=number + 1))
+                button.setEnabled(told is None)
+        self.unsure.setVisible(made)
+        self.unsure.setEnabled(told is None)
+        self.again.setVisible(made and bool(question and question.sounds))
+        self.stop_here.setVisible(practice.running)
+        self.go.setVisible(not practice.running or told is not None)
+        self.go.setText(texts.NEXT if told is not None else texts.BEGIN)
+        self.help.setVisible(bool(one.helps))
+        if one.helps:
+            from kesselton.core.practice.exercises import HELPS
+
+            self.help.setText(texts.HELP_WITH.format(what=HELPS[one.helps[0]]))
+        self.outcome.setVisible(told is not None)
+        self.truth.setVisible(told is not None)
+        if told is not None:
+            right = dict(told.question.answers)[told.question.right]
+            self.outcome.setText(texts.OUTCOMES[told.outcome].format(right=right))
+            self.truth.setText(told.question.truth)
+        self.lines.set_state(told.question.lines if told is not None else ())
+        self._show_count(one, question)
+
+    def _show_count(self, one: Exercise, question: Question | None) -> None:
+        practice = self.practice
+        found, trials = practice.estimate, practice.trials
+        parts = [texts.COUNT.format(count=len(trials) + (practice.told is None))]
+        if one.scale is None:
+            right = sum(trial.outcome == RIGHT for trial in trials)
+            parts.append(texts.SHARE_NOW.format(right=right, count=len(trials)))
+        elif found is not None:
+            parts.append(
+                texts.NOW.format(
+                    threshold=plain(found.threshold), unit=one.unit,
+                    low=plain(found.low), high=plain(found.high),
+                )
+            )  # fmt: skip
+        self.count.setText("; ".join(parts))
+        self.count.setVisible(practice.running)
+        between = None if found is None else (found.low, found.high)
+        self.trace.set_state(trials, between, one.unit)
+        self.trace.setVisible(bool(trials) and one.scale is not None)
+
+    # what is done
+
+    def go_on(self) -> None:
+        """Begin, or the next question."""
+        self.fault.hide()
+        if self.practice.pupil is None:
+            self.add_name.setFocus()
+        elif self.practice.told is not None:
+            self.practice.go_on()
+        elif not self.practice.running:
+            self.practice.begin()
+
+    def answer_number(self, number: int) -> None:
+        """Answer by number; 0 is “cannot tell”."""
+        question = self.practice.question
+        if question is None or self.practice.told is not None:
+            return
+        if number == 0:
+            self.practice.answer(UNSURE_KEY)
+        elif number <= len(question.answers):
+            self.practice.answer(question.answers[number - 1][0])
+
+    def play_again(self) -> None:
+        """The same sounds once more."""
+        self.practice.play()
+
+    def stop_session(self) -> None:
+        """Keep what was answered."""
+        self.practice.finish()
+
+    def try_loudness(self) -> None:
+        """A stroke as loud as the loudest that follows."""
+        self.practice.try_loudness()
+
+    def _on_loudness(self, steps: int) -> None:
+        louder = steps / FULL_STEPS > self.practice.level_share
+        if louder and self.practice.running:
+            self.loudness.setValue(round(self.practice.level_share * FULL_STEPS))
+            self.fault.setText(texts.LOUDER_WARNING)
+            self.fault.show()
+            return
+        self.practice.level_share = steps / FULL_STEPS
+
+    def _on_help(self, on: bool) -> None:
+        one = self.exercise
+        self.practice.helps = frozenset(one.helps) if on and one is not None else frozenset()
+
+    def _on_row(self, item: QListWidgetItem) -> None:
+        key = item.data(Qt.ItemDataRole.UserRole)
+        if key is not None:
+            self.fault.hide()
+            self.help.setChecked(False)
+            self.practice.choose(key)
+            self.setFocus()
+
+    def _on_next_up(self) -> None:
+        found = self.practice.next_up()
+        if found is not None:
+            self.practice.choose(found[0])
+            self.practice.begin()
+            self.setFocus()
+
+    def _on_added(self) -> None:
+        name = self.add_name.text().strip()
+        if name:
+            try:
+                self.practice.add_pupil(name)
+            except KesseltonError as error:
+                self._on_refused(error)
+                return
+            self.add_name.show_text("")
+            self.said.emit(texts.ADDED.format(name=name))
+            self.setFocus()
+
+    def _on_remove(self) -> None:
+        pupil = self.practice.pupil
+        if pupil is not None:
+            self.practice.remove_pupil()
+            self.said.emit(texts.REMOVED.format(name=pupil.name))
+
+    def _on_export(self) -> None:
+        pupil = self.practice.pupil
+        if pupil is None:
+            return
+        name = texts.PRACTICE_FILE.format(name=pupil.name)
+        path = self._ask_save(texts.SAVE_PRACTICE, name, texts.PRACTICE_KINDS)
+        if path is not None:
+            try:
+                self.practice.export(path)
+            except KesseltonError as error:
+                self.told.emit(error)
+
+    def _on_refused(self, error: KesseltonError) -> None:
+        self.fault.setText(f"{error.message} {error.remedy}")
+        self.fault.show()
+
+    # keys
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """A key held down means what it means once."""
+        if self.pages.currentWidget() is self.ear and self.ear.took(event):
+            return
+        if self.pages.currentWidget() is self.sing and self.sing.took(event):
+            return
+        key, text = Qt.Key(event.key()), event.text()
+        acts: dict[Qt.Key, Callable[[], None]] = {
+            Qt.Key.Key_Space: self.go_on,
+            Qt.Key.Key_Return: self.go_on,
+            Qt.Key.Key_Enter: self.go_on,
+            Qt.Key.Key_PageDown: self.go_on,
+            Qt.Key.Key_A: self.play_again,
+            Qt.Key.Key_Escape: self.stop_session,
+        }
+        act = acts.get(key)
+        if event.modifiers() & ~(
+            Qt.KeyboardModifier.KeypadModifier | Qt.KeyboardModifier.ShiftModifier
+        ):
+            super().keyPressEvent(event)
+        elif event.isAutoRepeat():
+            return
+        elif text.isdigit() and self.pages.currentIndex() == 0:
+            self.answer_number(int(text))
+        elif act is not None:
+            act()
+        else:
+            super().keyPressEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """The wheel is the key on the rod in hand."""
+        if self.pages.currentWidget() is self.ear and self.hasFocus():
+            self.ear.turn_by_wheel(event.angleDelta().y())
+            event.accept()
+        else:
+            super().wheelEvent(event)
