@@ -31,6 +31,7 @@ from benchmarks.log_find import log_find_figures
 from benchmarks.real import real_figures
 from benchmarks.scale import scale_figures
 from benchmarks.sets import set_drag_figures, set_plan_figures, set_render_figures
+from benchmarks.stage import stage_figures
 from benchmarks.stalls import stall_figures
 from benchmarks.sweep import sweep_figures
 from benchmarks.tables import as_markdown
@@ -440,6 +441,7 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "real": real_figures,
     "scale": scale_figures,
     "stalls": stall_figures,
+    "stage": stage_figures,
 }
 
 

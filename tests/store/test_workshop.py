@@ -15,9 +15,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kesselton.app.workshops import demo_workshop
+from kesselton.core.clearing.clearing_records import Clearing, at_rod
 from kesselton.core.instrument.drum import LugPitch
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.instrument.wires import Wires
+from kesselton.core.practice.pupil import Pupil, Session, Trial
+from kesselton.core.staging.repair import Repair
+from kesselton.core.staging.show import Show
 from kesselton.store.backups import backups, read_backup
 from kesselton.store.errors import DamagedError, LockedError, StoreError
 from kesselton.store.holdings import Entry, Workshop
@@ -530,3 +534,55 @@ def test_version_10_opens_with_its_sets_and_wires(tmp_path: Path) -> None:
     assert found.kits[0].wish.chord == "major"
     assert found.kits[0].seats[0].drum_id in {entry.id for entry in found.entries}
     assert found.entries[0].drum.wires == Wires(24, pull_n=36.0)
+
+
+def test_version_11_opens_with_shows_repairs_and_practice(tmp_path: Path) -> None:
+    copy = tmp_path / "eleven.kesselton"
+    copy.write_bytes((FIXTURES / "version11.kesselton").read_bytes())
+    with WorkshopFile.open(copy) as file:
+        found = file.load(at_once=True)
+    assert found.shows[0].minutes == 7.0
+    assert set(found.shows[0].drum_ids) <= {entry.id for entry in found.entries}
+    assert [one.outcome for one in found.repairs] == ["done", "done"]
+    assert found.repairs[1].open_work
+    assert [one.name for one in found.pupils] == ["Apprentice", "Second technician"]
+    assert found.pupils[0].sessions[0].trials
+
+
+def test_shows_repairs_and_practice_are_written_one_by_one_and_read_again(tmp_path: Path) -> None:
+    """What is changed is written, what goes is gone, the order stays; a second opening has it."""
+    path = tmp_path / "w.kesselton"
+    clearing = Clearing("batter").with_tap(at_rod("dial", 2, 71.5, 0.8)).turned((0.0, 0.125) * 4)
+    first = Repair(1, 1, "Drum", clearing=clearing, started="2026-11-26T20:41:00")
+    before = Workshop(
+        "W",
+        (Entry(1, make_drum()),),
+        shows=(Show(1, "one", "2026-11-27", (1,), own=("torch",)), Show(2, "two")),
+        repairs=(first, replace(first, id=2, side="resonant")),
+        pupils=(
+            Pupil(
+                1,
+                "A",
+                (
+                    Session(
+                        "same", "2026-11-26T18:00", 5, 60.0, (Trial(3.5, "right"),), 3.0, 2.0, 4.0
+                    ),
+                ),
+            ),
+        ),
+    )
+    WorkshopFile.create(path, before).close()
+    after = replace(
+        before.with_show(before.shows[1].tick("key", True)),
+        repairs=(before.repairs[1], replace(first, id=3, after=("a", "b"), ticked=("a",))),
+    ).with_pupil(Pupil(2, "B"))
+    with WorkshopFile.open(path) as file:
+        held = file.load(at_once=True)
+        assert held == before
+        file.write(held, after)
+    with WorkshopFile.open(path) as file:
+        assert file.load(at_once=True) == after
+    with sqlite3.connect(path) as db:
+        db.execute("UPDATE repair SET json = replace(json, 'batter', 'bottom') WHERE id = 3")
+    with WorkshopFile.open(path) as file, pytest.raises(StoreError, match="repairs are not what"):
+        file.load()

@@ -14,8 +14,10 @@ PRIOR_LN, REPAIR_LN = 0.40, 0.25
 """Of a workshop's pace over the assumed times, and of one repair to the next, ln; assumed."""
 SURE = 1.645
 """Standard deviations that hold nine times in ten."""
-LEAST_STEP_S = 0.5
-"""A step that took less was clicked through, and says nothing of the pace."""
+LEAST_SHARE = 0.15
+"""A step that took less of its time was clicked through, and says nothing of the pace; assumed."""
+LEAST_TIMED = 0.4
+"""Steps that must have been timed, as a share of all by their times; assumed."""
 
 
 @dataclass(frozen=True)
@@ -74,10 +76,11 @@ def ratio_of_times(repair: Repair, procedure: Procedure) -> float | None:
         now = datetime.fromisoformat(at)
         gone = (now - before).total_seconds()
         before = now
-        if seconds.get(key, 0.0) > 0.0 and gone >= LEAST_STEP_S:
+        if seconds.get(key, 0.0) > 0.0 and gone >= LEAST_SHARE * seconds[key]:
             took += gone
             assumed += seconds[key]
-    return took / assumed if assumed > 0.0 and took > 0.0 else None
+    whole = sum(seconds.values())
+    return took / assumed if assumed > LEAST_TIMED * whole and took > 0.0 else None
 
 
 def needed_s(repair: Repair, procedure: Procedure, pace: Pace) -> float:

@@ -27,14 +27,14 @@ READ_S, TURN_S = 8.0, 8.0
 STAGE_PITCH_CENTS = 7.0
 """Of a tap while a band plays, one standard deviation; from taps at 20 dB over it."""
 DRAWS = 256
-SURE = 0.9
+SURE, BESIDE = 0.9, 0.05
 READ, TURN, ENOUGH = "read", "turn", "enough"
 CLEAR_CENTS, FINE_CENTS = 10.0, 4.0
 """Rods that lie within the first, nine chances in ten, are clear (theory 19): one may stop. While
 there is time it goes on, down to the second."""
 LEAST_GAIN_CENTS = 0.15
 """Once the head is clear, a reading that gains less is not asked for; assumed."""
-AHEAD = 0.8
+AHEAD = 0.5
 """A turn is made once it gains this much a second of what the best reading does: turns made later
 are made on better knowledge, but the time may be over before; from trials on the simulated head."""
 
@@ -154,7 +154,8 @@ def state_now(state: RimState, draws: FloatArray | None = None) -> Now:
     used = _draws(rods) if draws is None else draws
     away = state.pitch_cents - state.pitch_cents.mean()
     every = _spreads(away, state.pitch_covariance, used)
-    worst = int(np.argmax(np.abs(away)))
+    # opposite rods share one lug pitch: the one beside which the tension is off is meant
+    worst = int(np.argmax(np.abs(away) + BESIDE * np.abs(state.local_cents)))
     return Now(
         float(np.quantile(every, SURE)),
         float(every.mean()),

@@ -62,7 +62,7 @@ class Night(NightFace):
         self._stage, self._flats, self._a4 = stage, flats, a4
         self._page, self._row, self._typed = "drum", 0, ""
         self._drum_id, self._side, self._cause, self._minutes = 0, "batter", "gone", 7.0
-        self._said, self._leaving = "", False
+        self._said, self._leaving, self._left_out = "", False, ""
         self.source = "dial"
         self.sources = ReadingSources(self)
         self.sources.bench.band_db = BAND_DB
@@ -278,7 +278,7 @@ class Night(NightFace):
         self.then_caption.setVisible(place + 1 < len(steps))
         names = [one.title for one in steps if one.key in repair.skipped]
         said = ", ".join(name[:1].lower() + name[1:] for name in names)
-        self.skipped.setText(texts.SKIPPED.format(names=said) if names else "")
+        self._left_out = texts.SKIPPED.format(names=said) if names else ""
         if step.key == CLEAR_KEY and not self._no_rods():
             self._show_clear(repair)
             return
@@ -380,7 +380,7 @@ class Night(NightFace):
         now = self._stage.now()
         left, needed = repair.left_s(now), self._stage.needed_s
         words = texts.LEFT_OF.format(minutes=minutes_words(60.0 * repair.minutes))
-        late = left < 0.0
+        late, hint = left < 0.0, ""
         if left < 0.0:
             words = texts.CURTAIN
         elif needed is not None and self._page == "step":
@@ -395,10 +395,9 @@ class Night(NightFace):
                 made = self._stage.procedure
                 assert made is not None
                 names = [name for name, _ in saved_by_skipping(repair, made, self._stage.pace)]
-                if names and not self._said and not self.more.text():
-                    said = ", ".join(names[:2])
-                    self.more.setText(texts.MAY_SKIP.format(names=said))
-                    self.more.setVisible(True)
+                if names:
+                    hint = texts.MAY_SKIP.format(names=", ".join(names[:2]))
+        self.skipped.setText("\n".join(part for part in (self._left_out, hint) if part))
         self.show_time(minutes_words(left), words, late)
 
     # keys
@@ -571,15 +570,14 @@ class Night(NightFace):
         """What stands typed is the reading that is asked for; "3:82" names its rod."""
         drum = self._stage.drum
         repair = self._stage.repair
-        if said.what != "read" or drum is None or repair is None:
-            self._typed = ""
-            self._say(texts.ANSWER if said.what == "" else "")
+        if drum is None or repair is None:
             return
+        kind = said.kind or KINDS[self.source][0]  # a reading nobody asked for is one all the same
         from kesselton.app.reading_sources import rod_and_value
 
         try:
             rod, text = rod_and_value(self._typed.replace(",", "."), said.rod, drum.shell.rods)
-            reading = typed_reading(said.kind, rod, text, self._a4(), repair.clearing.now)
+            reading = typed_reading(kind, rod, text, self._a4(), repair.clearing.now)
         except KesseltonError as error:
             self._on_refused(error)
             return

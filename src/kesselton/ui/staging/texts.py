@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from kesselton.core.staging.repair import BROKEN_OFF, DONE
-
 # the night
 NIGHT = "Repair on stage"
 WHICH_DRUM, WHICH_HEAD, WHAT_HAPPENED = "Which drum?", "Which head?", "What happened?"
@@ -35,13 +33,11 @@ GO_ON_BUTTON, CLOSE_BUTTON = "Go on (Space)", "Close (Space)"
 YES_BUTTON, NO_BUTTON = "Yes (Y)", "No (N)"
 ANSWER = "Answer with Y or N."
 MAY_SKIP = "To save time skip: {names}"
-WAY_LINE = "{title}"
 WAY_TIME = "{time}, {low} to {high}; {chance} in time"
 WAY_NO = "not: {why}"
 WAY_SOUND = "{note}, rings {ring:.1f} s: {sounds}"
 WAY_STOCK = "{count} in store"
 WAY_HEADING = {"head": "change the head", "drum": "change the drum", "nurse": "nurse it"}
-AFTER_LINE = "after: {work}"
 READ_ROD = "Rod {rod}: {how}"
 BY_DIAL, BY_PITCH = "dial", "tap, its pitch"
 TURN_ROD = "Rod {rod}: {turn}"
@@ -62,17 +58,16 @@ TYPED = "{text}▏"
 WAITING_FOR_TAP = "listening: tap rod {rod}"
 READING = "reading …"
 TYPE_READING = "Type what it reads, then Space. R changes how rods are read."
-OVER = {DONE: "Done in {time}", BROKEN_OFF: "Given up after {time}"}
+OVER = {"done": "Done in {time}", "broken off": "Given up after {time}"}
 AFTER_TITLE = "For after the show:"
 NOTHING_LEFT = "Nothing is left for after the show."
 NO_DRUMS = "There is no drum in the workshop: nothing can be repaired."
 SEATING_KEYS = "H: three half turns each, or ½ to 1 turn"
 LEAVE_AGAIN = "Press Escape again to give the repair up; what is not done comes up after the show."
-PAUSED = "The repair goes on where it was: Insert brings it back."
 
 # by day
 SHOWS = "Shows"
-NEW_SHOW, REMOVE_SHOW, SHOW_DRUMS = "New show …", "Remove show", "Drums …"
+NEW_SHOW, REMOVE_SHOW = "New show …", "Remove show"
 NIGHT_BUTTON = "Repair now (Insert)"
 NO_SHOW = (
     "A show is a list of what must lie ready: spare heads, keys, tape, and what each head must "
@@ -81,18 +76,14 @@ NO_SHOW = (
 PANELS = (("before", "Before the show"), ("house", "House drums"), ("after", "After the show"))
 READY = "{there} of {all} lie ready"
 MISSING = "{count} spare heads are not in store"
-TOOLS_GROUP, HEADS_GROUP, OWN_GROUP = "Tools", "Spare heads", "Own"
 STOCK, WANTED, NONE_IN_STORE = "{stock} in store", ", {needed} wanted", "none in store"
 TO_BUY = "Put what is missing on the buy list"
-BUY_SAID = "The buy list shows what is missing for {name}."
 ADD_THING = "Add a thing, Enter"
 DATE, MINUTES = "Date", "Minutes for a repair"
 TARGETS = "What each head must read: turns from finger tight, dial at every rod"
 TARGET_CAPTIONS = ("drum", "head", "lug pitch", "turns", "dial")
 TARGETS_WAIT = "Working out what each head must read …"
 NO_DIAL = "–"
-ON_DATE = "on {date}"
-NEW_SHOW_NAME = "Show {number}"
 RENAME = "Name"
 CAUTION = (
     "Electrical and rigging work on stage is for qualified people; local rules come first. Nothing "
@@ -125,11 +116,6 @@ STRIKE_SOURCES = (
     ("file", "recording …"),
 )
 HOUSE_WAIT = "Working out what helps most …"
-AS_THEY_ARE = "As they are: {chord}"
 CHANGE_LINE = "{number}. {name}: {note}"
-HEAD_TURNS = "{side} {turn}"
 NOTHING_HELPS = "No single change helps by as much as it costs."
 KEEP_THEM = "Add them to the rack as a set"
-STRANGER_NAME = "House {kind} {size}"
-KEPT_THEM = "{count} house drums are in the rack, and the set “{name}”."
-SET_NAME = "House kit"
