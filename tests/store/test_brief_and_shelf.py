@@ -189,7 +189,7 @@ def test_every_construction_can_be_made_and_suits_some_drum() -> None:
 
 
 def test_offers_are_searched_and_filtered() -> None:
-    workshop = demo_workshop()
+    workshop = replace(demo_workshop(), shelf=())
     every = offers(TOM, workshop, "batter")
     assert not any(offer.own for offer in every)  # shipped heads are not offered twice
     own = Head("our film", plies_m=(0.0003,))

@@ -39,6 +39,10 @@ def test_the_buy_list_of_sixty_drums_stays_in_its_window(
     window: MainWindow, tmp_path: Path
 ) -> None:
     big_store(window, 60, 0)
+    document = window.document
+    document.commit(
+        "no shows", replace(document.workshop, shows=())
+    )  # they have spares of their own
     window.commands.buy_list()
     dialog = window.commands.dialog
     assert isinstance(dialog, BuyDialog)

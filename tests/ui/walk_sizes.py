@@ -18,7 +18,9 @@ if TYPE_CHECKING:
     from kesselton.ui.main_window import MainWindow
 
 SIZES = ((1000, 640), (1100, 700), (1280, 720), (1280, 800), (1920, 1080))
-STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set")
+STAGES = (
+    "tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set", "practice", "staging",
+)  # fmt: skip
 DIALOGS = (
     "drum_new", "heads_store", "buy_list", "due", "tone", "keep", "set_new", "workshop_restore", "preferences", "handbook", "shortcuts", "about",
 )  # fmt: skip
@@ -52,6 +54,7 @@ def main(points: list[float]) -> int:
         assert window is not None
         count += walk(window, wait, f"{size:g} pt")
         count += walk_dialogs(window, f"{size:g} pt")
+        count += walk_night(window, wait, f"{size:g} pt")
         if not window.close():
             print(f"{size:g} pt: {window.message.text.text()}")
             count += 1
@@ -92,6 +95,47 @@ def walk(window: MainWindow, wait: Callable[[Callable[[], bool]], None], where: 
             for fault in found:
                 print(f"{where} {wide}x{high} {stage}: {fault}")
             count += len(found)
+    return count
+
+
+def walk_night(window: MainWindow, wait: Callable[[Callable[[], bool]], None], where: str) -> int:
+    """The night at every size: its questions, a step, a rod; how many faults."""
+    from PySide6.QtCore import Qt
+    from PySide6.QtTest import QTest
+    from PySide6.QtWidgets import QApplication
+
+    from tests.ui.clipping import faults
+
+    count = 0
+    window.actions_by_id["repair"].trigger()
+    night, stage = window.commands.staging.night, window.commands.staging.stage
+    for moment in ("question", "ways", "step", "rods"):
+        if moment == "ways":
+            for key in (Qt.Key.Key_2, Qt.Key.Key_1, Qt.Key.Key_1, Qt.Key.Key_Space):
+                QTest.keyClick(night, key)
+            wait(lambda: stage.ways is not None)
+        elif moment == "step":
+            QTest.keyClick(night, Qt.Key.Key_Space)
+            wait(lambda: stage.procedure is not None)
+        elif moment == "rods":
+            repair = stage.repair
+            assert repair is not None
+            stage._keep("x", replace(repair, current="clear"))
+            wait(lambda: stage.advice is not None)
+        for wide, high in SIZES:
+            window.resize(wide, high)
+            for _ in range(6):
+                QApplication.processEvents()
+                time.sleep(0.01)
+            found = faults(night)
+            if night.minimumSizeHint().width() > wide or night.minimumSizeHint().height() > high:
+                found.append(f"it needs {night.minimumSizeHint().toTuple()}")
+            for fault in found:
+                print(f"{where} {wide}x{high} night, {moment}: {fault}")
+            count += len(found)
+    for _ in range(2):
+        QTest.keyClick(night, Qt.Key.Key_Escape)
+    night.put_away()
     return count
 
 

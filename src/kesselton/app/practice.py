@@ -34,7 +34,6 @@ from kesselton.store.whole_file import write_file
 
 if TYPE_CHECKING:
     from kesselton.core.practice.by_ear import EarBench, Score
-    from kesselton.core.practice.exercises import Exercise
     from kesselton.core.practice.question import Question
     from kesselton.core.practice.threshold import Estimate, Quest
     from kesselton.core.prediction.render import Sound
@@ -45,7 +44,6 @@ CLEAR_BY_EAR = "by_ear"
 SING = "sing"
 """Key of the exercise that is sung."""
 GAP_S = 0.45
-FULL, LEAST = 1.0, 0.05
 FEWEST = 3
 """A session of fewer answers is kept, but has no threshold."""
 
@@ -232,11 +230,6 @@ class PracticeBench(QObject):
         if self.question is not None and self.question.sounds:
             self.sound(_joined(self.question.sounds))
 
-    def play_one(self, number: int) -> None:
-        """Hear one of its sounds."""
-        if self.question is not None and 0 <= number < len(self.question.sounds):
-            self.sound(self.question.sounds[number])
-
     def sound(self, sound: Sound) -> None:
         """Play a sound at the level that was set: nothing is louder."""
         self.player.play(replace(sound, samples=self.level_share * sound.samples), "practice")
@@ -375,13 +368,6 @@ class PracticeBench(QObject):
         self.finish()
         self.player.close()
         self._jobs.stop()
-
-
-def exercise_of(key: str) -> Exercise:
-    """An exercise by its key."""
-    from kesselton.core.practice.exercises import EXERCISES
-
-    return EXERCISES[key]
 
 
 def _joined(sounds: tuple[Sound, ...]) -> Sound:

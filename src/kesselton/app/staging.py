@@ -5,7 +5,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import datetime
+from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
@@ -27,12 +28,14 @@ from kesselton.core.staging.pace import Pace, learned, needed_s
 from kesselton.core.staging.repair import Repair, shown
 from kesselton.core.staging.show import MOST_SHOWS, KitItem, Show, kit_list
 from kesselton.store.holdings import Entry, Workshop, next_number
+from kesselton.store.stored import last_of
 
 if TYPE_CHECKING:
     from kesselton.core.staging.race import Advice
     from kesselton.core.staging.ways import Way
 
-MOST_REPAIRS = 500
+MOST_REPAIRS, LOOKED_BACK = 500, 200
+"""Older repairs are forgotten; heads that broke are looked for in so many entries of a log."""
 MOST_ROUNDS = 55
 """Turns of one clearing; what was read before is let go then."""
 SHOW_ADDED, SHOW_CHANGED, SHOW_REMOVED = "show {name}", "kit of {name}", "remove the show {name}"
@@ -132,7 +135,7 @@ class StageBench(QObject):
             show,
             {entry.id: entry.drum for entry in playing},
             lambda name, size: workshop.shelved(name, size).stock,
-            {entry.id: entry.kept for entry in playing},
+            {entry.id: last_of(entry.kept, LOOKED_BACK) for entry in playing},
         )
 
     def missing(self) -> list[BuyLine]:
@@ -323,16 +326,10 @@ class StageBench(QObject):
     @property
     def drum(self) -> Drum | None:
         """The drum with the head that goes on."""
-        from kesselton.core.acoustics.lug import lug_pitch, tensions
-        from kesselton.core.staging.ways import with_head
-
         repair, entry, head = self.repair, self.entry, self.new_head
         if repair is None or entry is None or head is None:
             return None if entry is None else entry.drum
-        if entry.drum.setting(repair.side).head == head:
-            return entry.drum
-        hz = lug_pitch(entry.drum, repair.side, tensions(entry.drum))
-        return with_head(entry.drum, repair.side, head, hz)
+        return refitted(entry.drum, repair.side, head)
 
     @property
     def procedure(self) -> Procedure | None:
@@ -354,9 +351,7 @@ class StageBench(QObject):
                 return short_procedure(
                     drum, side, way, cause, None if other is None else other.drum
                 )
-            made = drum
-            if head is not None and drum.setting(side).head != head:
-                made = _refitted(drum, side, head)
+            made = drum if head is None else refitted(drum, side, head)
             return stage_procedure(made, side, halves, settings.a4_hz, settings.flats)
 
         self._steps.ask(repair.id, (drum, side, way, cause, halves, head, other), work)
@@ -474,17 +469,20 @@ class StageBench(QObject):
     @property
     def pace(self) -> Pace:
         """How fast this workshop works, from its finished repairs."""
-        repairs = self.workshop.repairs
-        if self._pace is None or self._pace[0] is not repairs:
+        workshop = self.workshop
+        repairs = [one for one in workshop.repairs if one.outcome and one.way == "head"]
+        drums = {entry.id: entry.drum for entry in workshop.entries}
+        known = [(one.id, one.ended, drums.get(one.drum_id)) for one in repairs]
+        if self._pace is None or self._pace[0] != known:  # a step of an open one changes nothing
             made: dict[int, Procedure] = {}
             for one in repairs:
-                entry = self.workshop.entry(one.drum_id)
-                if entry is not None and one.outcome and one.way == "head":
+                drum = drums.get(one.drum_id)
+                if drum is not None:
                     try:
-                        made[one.id] = timed(entry.drum, one.side, one.halves)
+                        made[one.id] = timed(drum, one.side, one.halves)
                     except KesseltonError:
                         continue  # the drum is another now: its times say nothing
-            self._pace = (repairs, learned(repairs, made))
+            self._pace = (known, learned(repairs, made))
         return self._pace[1]
 
     @property
@@ -568,10 +566,14 @@ def timed(drum: Drum, side: str, halves: bool) -> Procedure:
     return build(drum, side, stage_file(), Numbers(1.0, ""), Choices(quick=True, halves=halves))
 
 
-def _refitted(drum: Drum, side: str, head: Head) -> Drum:
+@lru_cache(maxsize=16)
+def refitted(drum: Drum, side: str, head: Head) -> Drum:
+    """The drum with a head on at the lug pitch the old one has; the drum itself where it is on."""
     from kesselton.core.acoustics.lug import lug_pitch, tensions
     from kesselton.core.staging.ways import with_head
 
+    if drum.setting(side).head == head:
+        return drum
     return with_head(drum, side, head, lug_pitch(drum, side, tensions(drum)))
 
 
@@ -589,8 +591,3 @@ def minutes_words(seconds: float) -> str:
     whole = round(abs(seconds))
     sign = "−" if seconds < 0.0 and whole else ""
     return f"{sign}{whole // 60}:{whole % 60:02d}"
-
-
-def curtain(repair: Repair) -> datetime:
-    """When the curtain rises."""
-    return datetime.fromisoformat(repair.started) + timedelta(minutes=repair.minutes)

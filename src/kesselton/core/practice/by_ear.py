@@ -176,11 +176,3 @@ class EarBench:
     @staticmethod
     def _spread(head: SimulatedHead) -> float:
         return float(np.ptp(CENTS_PER_NEPER * np.log(head.pitches())))
-
-
-def score_words(score: Score) -> str:
-    """The score in a line."""
-    return (
-        f"{score.begun_cents:.0f} cents at first, {score.left_cents:.0f} left; the solver leaves "
-        f"{score.solver_cents:.0f}"
-    )

@@ -1,4 +1,4 @@
-"""A threshold by few questions, each as hard as tells most (theory 116 to 118)."""
+"""A threshold by few questions, each as hard as tells most (theory 104 to 106)."""
 
 from __future__ import annotations
 
@@ -131,14 +131,14 @@ class Quest:
 
 
 def right_share(level: float, threshold: float, guess: float) -> float:
-    """How often a listener is right at a level: the Weibull function of theory 116."""
+    """How often a listener is right at a level: the Weibull function of theory 104."""
     heard = 1.0 - math.exp(-((level / threshold) ** SLOPE))
     return heard * (1.0 - SLIP) + (1.0 - heard) * guess
 
 
 def least_sd_log10(trials: int, guess: float = 0.5) -> float:
     """The least standard deviation any method can have after so many answers (Cramér and Rao):
-    theory 118, every question at the level that tells most."""
+    theory 106, every question at the level that tells most."""
     levels = np.linspace(-0.5, 0.5, 401)
     u = 10.0 ** (SLOPE * levels)
     share = (1.0 - np.exp(-u)) * (1.0 - SLIP) + np.exp(-u) * guess

@@ -1,4 +1,4 @@
-"""The pitch of a voice: sung or hummed, then named and compared (theory 119)."""
+"""The pitch of a voice: sung or hummed, then named and compared (theory 107)."""
 
 from __future__ import annotations
 

@@ -45,7 +45,7 @@ def learned(repairs: Sequence[Repair], procedure_of: dict[int, Procedure]) -> Pa
 
     Notes
     -----
-    Theory eq. 113: the logarithm of a repair's time over the assumed one is normal about the
+    Theory eq. 101: the logarithm of a repair's time over the assumed one is normal about the
     workshop's own, which is normal about zero; conjugate, so closed.
     """
     seen = []

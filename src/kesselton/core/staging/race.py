@@ -1,7 +1,7 @@
 """Clearing against the clock: the next reading or turn is the one that gains most a second.
 
 Nothing here goes round by round: each reading is one, each turn is one, and after each of them it
-is known how uneven the head would be if the curtain rose now (theory 110 to 112).
+is known how uneven the head would be if the curtain rose now (theory 98 to 100).
 """
 
 from __future__ import annotations
@@ -111,7 +111,7 @@ def advise(
 
     Notes
     -----
-    Theory eqs. 110 to 112. The mean of the largest less the smallest of correlated pitches has no
+    Theory eqs. 98 to 100. The mean of the largest less the smallest of correlated pitches has no
     closed form; it is taken over draws that are the same for every choice, so choices are compared
     without noise. A turn is worth what all planned turns gain, shared by their number.
     """

@@ -49,7 +49,7 @@ def heard_note(samples: FloatArray, rate_hz: float, usual: Drum) -> tuple[float,
 
     Notes
     -----
-    Theory 115: the lowest line within 22 dB of the loudest that lies where drums of this size can
+    Theory 103: the lowest line within 22 dB of the loudest that lies where drums of this size can
     sound; nothing else is known of the drum.
     """
     heard = pooled(hear_strokes(samples, rate_hz))

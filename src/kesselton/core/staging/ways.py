@@ -112,7 +112,7 @@ def ways(
 
     Notes
     -----
-    Order: theory eq. 114; what it weighs is assumed. A head that goes on is set to the lug pitch
+    Order: theory eq. 102; what it weighs is assumed. A head that goes on is set to the lug pitch
     the old one had.
     """
     now = predict(drum)

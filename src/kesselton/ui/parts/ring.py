@@ -11,7 +11,7 @@ from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.theme import font
 
 CENTRE = Qt.AlignmentFlag.AlignCenter
-ROD = 27.0
+ROD, LEAST_ROD = 27.0, 15.0
 
 
 class Ring(Picture):
@@ -20,7 +20,7 @@ class Ring(Picture):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName("Rods from above")
-        self.setMinimumSize(250, 230)
+        self.setMinimumSize(150, 130)
         self._rods, self._now = 0, 0
         self._order: tuple[int, ...] = ()
         self._cents: dict[int, float] = {}
@@ -47,7 +47,9 @@ class Ring(Picture):
     def _paint(self, p: QPainter) -> None:
         c = self._colours
         middle = QPointF(self.width() / 2.0, self.height() / 2.0)
-        far = min(self.width(), self.height()) / 2.0 - ROD - 14.0
+        half = min(self.width(), self.height()) / 2.0
+        size = min(max(0.17 * half, LEAST_ROD), ROD)
+        far = half - size - 4.0
         if self._rods == 0 or far < 20.0:
             return
         p.setPen(QPen(QColor(c.line), 8))
@@ -63,18 +65,20 @@ class Ring(Picture):
         if len(self._order) > 1:
             p.setPen(QPen(QColor(c.soft_ink), 1.5, Qt.PenStyle.DashLine))
             p.drawPolyline([at(rod) for rod in self._order])
-        p.setFont(font(16, QFont.Weight.Bold))
+        p.setFont(font(0.6 * size, QFont.Weight.Bold))
         for rod in range(1, self._rods + 1):
             here = at(rod)
             hand = rod == self._now
             p.setPen(QPen(QColor(c.accent), 3))
             p.setBrush(QColor(c.accent if hand else c.panel))
-            p.drawEllipse(here, ROD, ROD)
+            p.drawEllipse(here, size, size)
             p.setPen(QColor(c.on_accent if hand else c.ink))
-            p.drawText(QRectF(here.x() - ROD, here.y() - ROD, 2 * ROD, 2 * ROD), CENTRE, str(rod))
+            p.drawText(
+                QRectF(here.x() - size, here.y() - size, 2 * size, 2 * size), CENTRE, str(rod)
+            )
         p.setFont(font(11))
         for rod, away in self._cents.items():
-            here = at(rod, -ROD - 17.0)
+            here = at(rod, -size - 15.0)
             p.setPen(QColor(c.sharp if away > 0 else c.flat))
             sign = "♯" if away > 0 else "♭"
             box = QRectF(here.x() - 26, here.y() - 10, 52, 20)

@@ -257,8 +257,8 @@ def _palette(colours: Colours) -> QPalette:
     return palette
 
 
-def night_sheet() -> str:
-    """For what is dark whatever the theme is, in colours of its own."""
+def night_sheet(fit: float) -> str:
+    """For what is dark in every theme, in colours of its own; buttons `fit` times as high."""
     c = DARK
     return f"""
     QWidget#night {{ background: {c.window}; }}
@@ -267,7 +267,7 @@ def night_sheet() -> str:
     QLabel[fault="true"] {{ color: {c.sharp}; }}
     QPushButton {{
         background: {c.panel}; color: {c.ink}; border: 1px solid {c.line}; border-radius: 8px;
-        padding: 6px 10px; min-height: {px(58)}px; }}
+        padding: 6px 10px; min-height: {px(58.0 * fit)}px; }}
     QPushButton#main {{
         background: {c.accent}; color: {c.on_accent}; border: 1px solid {c.accent}; }}
     """

@@ -63,6 +63,7 @@ class Night(NightFace):
         self._page, self._row, self._typed = "drum", 0, ""
         self._drum_id, self._side, self._cause, self._minutes = 0, "batter", "gone", 7.0
         self._said, self._leaving, self._left_out = "", False, ""
+        self._share = 0.0
         self.source = "dial"
         self.sources = ReadingSources(self)
         self.sources.bench.band_db = BAND_DB
@@ -162,6 +163,7 @@ class Night(NightFace):
         """Everything anew."""
         if not self.isVisible():
             return
+        self.fit()
         repair = self._stage.repair
         if self._page in ("way", "step", "over"):
             if repair is None:
@@ -192,7 +194,7 @@ class Night(NightFace):
         self.choices.set_state(rows, self._row)
         self.pages.setCurrentIndex(0)
         self.offer(texts.TAKE_BUTTON, back=self._page != "drum")
-        self.progress.set_state(0.0, 0.0)
+        self._share = 0.0
 
     def _show_drums(self) -> None:
         self.about.setText(texts.NIGHT)
@@ -273,9 +275,10 @@ class Night(NightFace):
             return
         steps = shown(made)
         place = next(i for i, one in enumerate(steps) if one.key == step.key)
-        self.progress.set_state(place / len(steps), 0.0)
+        self._share = place / len(steps)
         self.then.setText("\n".join(one.title for one in steps[place + 1 :][:THEN_SHOWN]))
-        self.then_caption.setVisible(place + 1 < len(steps))
+        self.then_caption.setVisible(self.roomy and place + 1 < len(steps))
+        self.then.setVisible(self.roomy)
         names = [one.title for one in steps if one.key in repair.skipped]
         said = ", ".join(name[:1].lower() + name[1:] for name in names)
         self._left_out = texts.SKIPPED.format(names=said) if names else ""
@@ -370,12 +373,13 @@ class Night(NightFace):
         self.choices.set_state([(one, "", True) for one in work], -1)
         self.pages.setCurrentIndex(0)
         self.offer(texts.CLOSE_BUTTON, back=False, leave=False)
-        self.progress.set_state(1.0, 0.0)
+        self._share = 1.0
 
     def _show_time(self) -> None:
         repair = self._stage.repair
         if repair is None or self._page not in ("way", "step", "over"):
             self.show_time("", "", False)
+            self.progress.set_state(0.0, 0.0)
             return
         now = self._stage.now()
         left, needed = repair.left_s(now), self._stage.needed_s
@@ -399,6 +403,7 @@ class Night(NightFace):
                     hint = texts.MAY_SKIP.format(names=", ".join(names[:2]))
         self.skipped.setText("\n".join(part for part in (self._left_out, hint) if part))
         self.show_time(minutes_words(left), words, late)
+        self.progress.set_state(self._share, 1.0 - left / (60.0 * repair.minutes))
 
     # keys
 

@@ -13,12 +13,14 @@ from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.ring import Ring
-from kesselton.ui.parts.theme import DARK, font, night_sheet, px
+from kesselton.ui.parts.theme import DARK, font, night_sheet, px, scale
 from kesselton.ui.staging import texts
 
 LARGEST, SMALLEST = 40.0, 22.0
 """Points of the heading: as large as it fits in two lines."""
 ROW_LINES = 44.0
+FULL_HEIGHT, SMALLEST_FIT = 790.0, 0.5
+"""Of the window, in pixels of the source, at which letters are as large as they are meant."""
 
 
 class Progress(Picture):
@@ -63,7 +65,7 @@ class Choices(Picture):
         self.setAccessibleName(texts.NIGHT)
         self._rows: list[tuple[str, str, bool]] = []
         self._now = 0
-        self.setMinimumHeight(180)
+        self.setMinimumHeight(110)
 
     def sizeHint(self) -> QSize:
         return hint(700, 380)
@@ -130,9 +132,10 @@ class NightFace(QWidget):
         self.setObjectName("night")
         self.setAccessibleName(texts.NIGHT)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setStyleSheet(night_sheet())
+        self._fit = 0.0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._lay_out()
+        self.fit()
         for view in (self.progress, self.choices, self.ring):
             view.set_colours(DARK)
         self.hide()
@@ -142,13 +145,8 @@ class NightFace(QWidget):
         self.clock = Label()
         self.clock.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.needs.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self.about.setFont(font(16))
-        self.clock.setFont(font(34, QFont.Weight.Bold))
-        self.needs.setFont(font(13))
         self.progress = Progress()
         self.title, self.text, self.more = Label(), Label(), Label()
-        self.text.setFont(font(17))
-        self.more.setFont(font(14))
         for label in (self.about, self.text, self.needs):
             label.setProperty("quiet", True)
         for label in (self.title, self.text, self.more):
@@ -156,14 +154,10 @@ class NightFace(QWidget):
         self.more.setProperty("fault", True)
         self.choices, self.ring = Choices(), Ring()
         self.then_caption, self.then = Label(texts.THEN), Label()
-        self.then_caption.setFont(font(13))
         self.then_caption.setProperty("quiet", True)
-        self.then.setFont(font(18))
         self.then.setWordWrap(True)
         self.entry = Label()
-        self.entry.setFont(font(30, QFont.Weight.Bold))
         self.skipped = Label()
-        self.skipped.setFont(font(13))
         self.skipped.setWordWrap(True)
         self.skipped.setProperty("fault", True)
         right = QVBoxLayout()
@@ -193,8 +187,6 @@ class NightFace(QWidget):
             (self.leave, 1),
         ):  # fmt: skip
             button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            button.setFont(font(20 if button is self.done else 15, QFont.Weight.Bold))
-            button.setMinimumHeight(px(72))
             button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             foot.addWidget(button, wide)
         top = QHBoxLayout()
@@ -214,11 +206,35 @@ class NightFace(QWidget):
         whole.addWidget(self.pages, 1)
         whole.addLayout(foot)
 
+    def fit(self) -> None:
+        """Letters as large as the window has room for: what is read at two meters in a large
+        one must not be cut off in a small one."""
+        room = self.height() / (FULL_HEIGHT * scale())
+        fit = round(min(max(room, SMALLEST_FIT), 1.0), 2)
+        if fit == self._fit:
+            return
+        self._fit = fit
+        self.setStyleSheet(night_sheet(fit))
+        bold, plain = QFont.Weight.Bold, QFont.Weight.Normal
+        for widget, points, weight in (
+            (self.about, 16.0, plain), (self.clock, 34.0, bold), (self.needs, 13.0, plain),
+            (self.text, 17.0, plain), (self.more, 14.0, plain), (self.then_caption, 13.0, plain),
+            (self.then, 18.0, plain), (self.entry, 30.0, bold), (self.skipped, 13.0, plain),
+            (self.done, 20.0, bold), (self.yes, 15.0, bold), (self.no, 15.0, bold),
+            (self.back, 15.0, bold), (self.skip, 15.0, bold), (self.leave, 15.0, bold),
+        ):  # fmt: skip
+            widget.setFont(font(fit * points, weight))
+
+    @property
+    def roomy(self) -> bool:
+        """Whether there is room for what comes after."""
+        return self._fit > 0.72
+
     def head(self, title: str, text: str, more: str = "") -> None:
         """What is to be done, as large as it fits in two lines."""
-        points = LARGEST
+        points = LARGEST * self._fit
         wide = self.width() - 2 * px(36)
-        while points > SMALLEST:
+        while points > SMALLEST * self._fit:
             self.title.setFont(font(points, QFont.Weight.Bold))
             if self.title.fontMetrics().horizontalAdvance(title) < 1.0 * wide:
                 break
