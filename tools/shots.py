@@ -10,6 +10,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import date
 from functools import partial
 from pathlib import Path
@@ -54,6 +55,37 @@ def rested(window: MainWindow) -> Callable[[], bool]:
         and window.plan is not None
         and window.bench.speaks is not None
     )
+
+
+def stage_images(app: QApplication, window: MainWindow) -> dict[str, QImage]:
+    """By day, in the night at a rod, and a question of practice that was answered."""
+    images = {}
+    window.choose_stage("staging")
+    staging = window.commands.staging
+    settle(app, lambda: staging.stage.targets is not None)
+    images["stage"] = window.grab().toImage()
+    staging.stage.begin(2, "batter", "gone", 7.0)
+    staging.stage.ask_ways()
+    settle(app, lambda: staging.stage.ways is not None)
+    staging.stage.decide((staging.stage.ways or [])[0])
+    staging.repair()
+    settle(app, lambda: staging.stage.procedure is not None)
+    repair = staging.stage.repair
+    assert repair is not None
+    staging.stage._keep("a later step", replace(repair, current="fingers", skipped=("edge",)))
+    settle(app, lambda: staging.stage.procedure is not None)
+    images["night"] = window.grab().toImage()
+    staging.night.put_away()
+    window.choose_stage("practice")
+    practice = window.stages.practice.practice
+    practice.choose("tone")
+    practice.begin(seed=3)
+    settle(app, lambda: practice.question is not None)
+    practice.answer("lower")
+    settle(app, lambda: practice.told is not None)
+    images["practice"] = window.grab().toImage()
+    practice.finish()
+    return images
 
 
 def sheet_image(window: MainWindow) -> QImage:
@@ -168,6 +200,7 @@ def main() -> None:
     stage.look_at(2, 4)
     settle(app, lambda: stage.sets.cures is not None)
     images["set-clashes"] = window.grab().toImage()
+    images.update(stage_images(app, window))
     window.choose_stage("tuning")
     window.document.select(4)
     window.tuning.choose_part("resonant")

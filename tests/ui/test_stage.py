@@ -343,7 +343,7 @@ def test_the_night_by_real_keys_in_a_real_window(wait: Wait) -> None:
         window.activateWindow()
         settled(window, wait)
         wait(window.isActiveWindow)
-        hand.click(window.rack_column.find)
+        hand.click(window.rack_column.finder)
         hand.type("tom")
         hand.press("Insert")
         night = window.commands.staging.night

@@ -141,7 +141,9 @@ class PracticeStage(QWidget):
         self.unsure.setFont(font(14))
         self.unsure.setMinimumHeight(px(44))
         row.addWidget(self.unsure)
-        foot = QHBoxLayout()
+        self.foot = QWidget()
+        foot = QHBoxLayout(self.foot)
+        foot.setContentsMargins(0, 0, 0, 0)
         for widget in (self.go, self.again, self.help, self.stop_here):
             foot.addWidget(widget, 2 if widget is self.go else 0)
         ask = QWidget()
@@ -158,7 +160,6 @@ class PracticeStage(QWidget):
         box.addWidget(self.lines, 2)
         box.addWidget(self.trace, 1)
         box.addStretch(1)
-        box.addLayout(foot)
         self.pages = QStackedWidget()
         for page in (ask, self.ear, self.sing):
             self.pages.addWidget(page)
@@ -178,12 +179,15 @@ class PracticeStage(QWidget):
         right.addWidget(self.count)
         right.addWidget(self.fault)
         right.addWidget(self.pages, 1)
-        right.addWidget(self.caution)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(4, 8, 10, 8)
         layout.setSpacing(14)
         layout.addLayout(left)
-        layout.addWidget(scroll(right_part), 1)
+        whole = QVBoxLayout()
+        whole.addWidget(scroll(right_part), 1)
+        whole.addWidget(self.foot)  # always in sight, however much there is to be seen
+        whole.addWidget(self.caution)
+        layout.addLayout(whole, 1)
 
     def _connect(self) -> None:
         practice = self.practice
@@ -292,6 +296,7 @@ class PracticeStage(QWidget):
             self.title.setText(texts.BY_EAR_TITLE if hands else texts.SING_TITLE)
             self.listen.setText(texts.BY_EAR_LISTEN if hands else texts.SING_LISTEN)
         self.pages.setVisible(pupil is not None)
+        self.foot.setVisible(pupil is not None and one is not None)
         if hands:
             self.count.hide()
             self.ear.refresh()

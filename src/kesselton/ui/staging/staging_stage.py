@@ -117,7 +117,7 @@ class StagingStage(QWidget):
             TableModel(("", *texts.TARGET_CAPTIONS), ticks=[0], changed=self._on_plays, bold=[1]),
             texts.TARGETS,
         )
-        self.targets.set_widths((36, 0, 104, 104, 60, 60))
+        self.targets.set_widths((36, 0, 84, 100, 52, 46))
         self.targets_said = Label(texts.TARGETS)
         self.fault = fault_label()
         left, right = QVBoxLayout(), QVBoxLayout()
