@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from dataclasses import replace
 from datetime import datetime, timedelta
 
 import numpy as np
@@ -12,7 +13,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.practice.by_ear import EarBench
 from kesselton.core.practice.exercises import EXERCISES, GROUPS, make_question
 from kesselton.core.practice.progress import next_exercise, share_between, standing, today_s
-from kesselton.core.practice.pupil import RIGHT, UNSURE, WRONG, Pupil, Session, Trial
+from kesselton.core.practice.pupil import HELPED, RIGHT, UNSURE, WRONG, Pupil, Session, Trial
 from kesselton.core.practice.threshold import (
     Quest,
     Scale,
@@ -164,7 +165,7 @@ def test_a_level_outside_its_scale_and_a_strange_exercise_are_refused() -> None:
 
 def test_the_help_takes_the_low_note_away() -> None:
     free = make_question("follow", 4)
-    helped = make_question("follow", 4, None, frozenset({"damped"}))
+    helped = make_question("follow", 4, None, frozenset({"damped", "muted"}))
     assert helped.right == free.right
     low = [float(one.lines[0].hz.min()) for one in (free, helped)]
     level = [float(one.lines[0].level_db[np.argmin(one.lines[0].hz)]) for one in (free, helped)]
@@ -265,6 +266,11 @@ def test_where_somebody_stands_and_how_it_goes() -> None:
     assert found.days == pytest.approx(7.0)
     assert today_s(pupil, NOW) == 0.0
     assert today_s(pupil.with_session(session("higher", 0.01, 9.0)), NOW) == 90.0
+
+
+def test_what_was_done_with_help_says_nothing_of_where_one_stands() -> None:
+    helped = replace(session("higher", 1.0, 2.0), measures=((HELPED, 1.0),))
+    assert standing(Pupil(1, "A").with_session(helped), "higher", NOW) is None
 
 
 def test_a_share_lies_where_wilson_says() -> None:

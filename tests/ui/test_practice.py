@@ -73,6 +73,23 @@ def test_a_session_by_keys_is_kept_with_who_practises(
     assert practice.pupil == pupil
 
 
+def test_help_is_added_and_taken_away(page: PracticeStage, wait: Wait) -> None:
+    page.practice.choose("higher")
+    QTest.keyClick(page, K.Key_Space)
+    asked(page, wait)
+    assert not page.lines.isVisible()
+    page.helps[0].setChecked(True)
+    assert page.lines.isVisible()
+    page.helps[0].setChecked(False)
+    assert not page.lines.isVisible()
+    page.helps[0].setChecked(True)
+    QTest.keyClick(page, K.Key_1)
+    page.practice.finish()
+    pupil = page.practice.pupil
+    assert pupil is not None
+    assert pupil.sessions[-1].measure("helps") == 1.0
+
+
 def test_a_session_repeats_from_its_seed(page: PracticeStage, wait: Wait) -> None:
     truths = []
     for _ in range(2):

@@ -19,6 +19,7 @@ from kesselton.app.jobs import Latest
 from kesselton.app.player import Player
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.practice.pupil import (
+    HELPED,
     MOST_PUPILS,
     MOST_TRIALS,
     RIGHT,
@@ -92,6 +93,7 @@ class PracticeBench(QObject):
         self.ear: EarBench | None = None
         self.score: Score | None = None
         self._trials: list[Trial] = []
+        self._helped: frozenset[str] = frozenset()
         self._begun = 0.0
         self._seed = 0
         self._number = 0
@@ -189,7 +191,7 @@ class PracticeBench(QObject):
         if seed is None:
             seed = int(self._now().timestamp() * 1000.0) % 2**31
         self._seed, self._number, self._begun = seed, 0, self._clock()
-        self._trials, self.told = [], None
+        self._trials, self.told, self._helped = [], None, frozenset()
         if self.exercise == CLEAR_BY_EAR:
             self._begin_by_ear()
             return
@@ -247,6 +249,7 @@ class PracticeBench(QObject):
             return
         outcome = UNSURE if given == UNSURE else RIGHT if given == question.right else WRONG
         self._trials.append(Trial(question.level, outcome))
+        self._helped |= self.helps
         self.told = Told(outcome, given, question)
         if self.quest is not None:
             self.quest.add(self._trials[-1])
@@ -281,6 +284,7 @@ class PracticeBench(QObject):
                 None if found is None else found.threshold,
                 None if found is None else found.low,
                 None if found is None else found.high,
+                ((HELPED, float(len(self._helped))),) if self._helped else (),
             )
             self._stop_session()
             self._commit(DONE, self.workshop.with_pupil(pupil.with_session(done)))

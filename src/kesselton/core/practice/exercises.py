@@ -37,11 +37,14 @@ TRIES = 6
 """A drawn drum that cannot be set so is drawn again, so often."""
 INTERVALS = ((100.0, "half step"), (300.0, "minor third"), (400.0, "major third"),
              (500.0, "fourth"), (700.0, "fifth"))  # fmt: skip
-TONE_S, PAUSE_S = 1.2, 0.15
+TONE_S = 1.2
+AIDS = {"damped": Muffler("hand", "batter", 0.0), "muted": Muffler("pillow", "resonant", 0.3)}
+"""What lies on the drum as a help."""
 HELPS = {
     "damped": "a finger in the center",
+    "muted": "the other head muted",
     "tone": "a reference tone before",
-    "lines": "the lines seen",
+    "lines": "the lines seen at once",
 }
 
 
@@ -168,11 +171,9 @@ def _follow(ask: Ask) -> Question:
     assert setting is not None
     wanted = setting.hz * ratio_of(ask.level if up else -ask.level)
     moved = d.struck(hold_fundamental(drum, "batter", wanted, found.fundamental_hz), 0.86)
-    if "damped" in ask.helps:
-        mute = (Muffler("hand", "batter", 0.0),)
-        found, moved = (
-            d.struck(replace(x.drum, mufflers=mute), 0.86) for x in (found, moved)
-        )  # fmt: skip
+    mute = tuple(lying for key, lying in AIDS.items() if key in ask.helps)
+    if mute:
+        found, moved = (d.struck(replace(x.drum, mufflers=mute), 0.86) for x in (found, moved))
     cents = cents_between(found.lug_pitches_hz[0], moved.lug_pitches_hz[0])
     low = abs(cents_between(found.fundamental_hz, moved.fundamental_hz))
     return ask.question(
@@ -597,20 +598,22 @@ EXERCISES: dict[str, Exercise] = {
     for one in (
         Exercise(
             "same", 1, "Same or not",
-            "Two taps. Listen to the tone that stays after the knock.", _same, "cents", CENTS,
+            "Two taps. Listen to the tone that stays after the knock.", _same,
+            "cents", CENTS, ("lines",),
         ),
         Exercise(
             "higher", 1, "Higher or lower",
-            "Two taps. Sing the first, then the second.", _higher, "cents", CENTS,
+            "Two taps. Sing the first, then the second.", _higher, "cents", CENTS, ("lines",),
         ),
         Exercise(
             "third", 1, "Which of three",
-            "Three rods; two agree.", _third, "cents", replace(CENTS, guess=1.0 / 3.0),
+            "Three rods; two agree.", _third, "cents",
+            replace(CENTS, guess=1.0 / 3.0), ("lines",),
         ),
         Exercise(
             "follow", 2, "Follow the high tone",
             "The low note of the drum stays where it is; above it the tone of the rod moves.",
-            _follow, "cents", Scale(4.0, 250.0, 60.0), ("damped",),
+            _follow, "cents", Scale(4.0, 250.0, 60.0), ("damped", "muted", "lines"),
         ),
         Exercise(
             "muted", 3, "Other head muted",
@@ -620,7 +623,7 @@ EXERCISES: dict[str, Exercise] = {
         Exercise(
             "tone", 4, "Against a tone",
             "Hum the tone, then listen whether the drum lies above it.", _tone, "cents",
-            Scale(2.0, 300.0, 50.0),
+            Scale(2.0, 300.0, 50.0), ("lines",),
         ),
         Exercise(
             "name", 4, "Name the note",
@@ -638,12 +641,12 @@ EXERCISES: dict[str, Exercise] = {
         Exercise(
             "clear", 6, "Clear or not",
             "A clear head dies away in one tone; the other wobbles.", _clear, "cents",
-            Scale(2.0, 200.0, 40.0),
+            Scale(2.0, 200.0, 40.0), ("lines",),
         ),
         Exercise(
             "guilty", 6, "Find the guilty rod",
             "All rods, once round.", _guilty, "cents",
-            Scale(1.0, 150.0, 20.0, 1.0 / 7.0),
+            Scale(1.0, 150.0, 20.0, 1.0 / 7.0), ("lines",),
         ),
         Exercise(
             "pressed", 7, "The drop after pressing",

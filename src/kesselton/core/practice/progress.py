@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from kesselton.core.practice.pupil import Pupil, Session
+from kesselton.core.practice.pupil import HELPED, Pupil, Session
 from kesselton.core.practice.threshold import Scale
 
 FRESH_DAYS = 14.0
@@ -44,8 +44,8 @@ class Standing:
 
 
 def standing(pupil: Pupil, exercise: str, now: datetime) -> Standing | None:
-    """Where a pupil stands in an exercise; None if it was never done."""
-    done = pupil.of(exercise)
+    """Where a pupil stands in an exercise; None if it was never done without help."""
+    done = [one for one in pupil.of(exercise) if not one.measure(HELPED)]
     if not done:
         return None
     known = [one for one in done if one.threshold is not None]

@@ -9,6 +9,7 @@ from datetime import datetime
 from kesselton.core.errors import InputError
 
 RIGHT, WRONG, UNSURE = "right", "wrong", "unsure"
+HELPED = "helps"
 OUTCOMES = (RIGHT, WRONG, UNSURE)
 MOST_PUPILS, MOST_SESSIONS, MOST_TRIALS, LONGEST_NAME = 100, 5000, 400, 80
 
@@ -41,7 +42,7 @@ class Session:
     trials : in order
     threshold, low, high : where three in four answers are right, and where it lies nine times in
         ten; None where the exercise has none
-    measures : what else was measured: (name, value)
+    measures : what else was measured: (name, value); HELPED: with so many helps
     """
 
     exercise: str

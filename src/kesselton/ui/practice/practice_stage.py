@@ -34,7 +34,7 @@ if TYPE_CHECKING:
     from kesselton.core.practice.question import Question
 
 LIST_WIDTH = 268
-MOST_ANSWERS = 12
+MOST_ANSWERS, MOST_HELPS = 12, 3
 FULL_STEPS = 20
 
 
@@ -127,7 +127,7 @@ class PracticeStage(QWidget):
         self.go.setObjectName("main")
         self.go.setMinimumHeight(px(48))
         self.again, self.stop_here = Button(texts.AGAIN), Button(texts.STOP)
-        self.help = Tick()
+        self.helps = [Tick() for _ in range(MOST_HELPS)]
         self.answers: list[Button] = []
         row = FlowLayout(spacing=8)
         for number in range(MOST_ANSWERS):
@@ -144,7 +144,7 @@ class PracticeStage(QWidget):
         self.foot = QWidget()
         foot = QHBoxLayout(self.foot)
         foot.setContentsMargins(0, 0, 0, 0)
-        for widget in (self.go, self.again, self.help, self.stop_here):
+        for widget in (self.go, self.again, *self.helps, self.stop_here):
             foot.addWidget(widget, 2 if widget is self.go else 0)
         ask = QWidget()
         box = QVBoxLayout(ask)
@@ -207,7 +207,8 @@ class PracticeStage(QWidget):
         self.again.clicked.connect(self.play_again)
         self.stop_here.clicked.connect(self.stop_session)
         self.unsure.clicked.connect(lambda: self.answer_number(0))
-        self.help.toggled.connect(self._on_help)
+        for tick in self.helps:
+            tick.toggled.connect(self._on_help)
 
     # state
 
@@ -376,19 +377,25 @@ class PracticeStage(QWidget):
         self.stop_here.setVisible(practice.running)
         self.go.setVisible(not practice.running or told is not None)
         self.go.setText(texts.NEXT if told is not None else texts.BEGIN)
-        self.help.setVisible(bool(one.helps))
-        if one.helps:
-            from kesselton.core.practice.exercises import HELPS
-
-            self.help.setText(texts.HELP_WITH.format(what=HELPS[one.helps[0]]))
+        self._show_helps(one)
         self.outcome.setVisible(told is not None)
         self.truth.setVisible(told is not None)
         if told is not None:
             right = dict(told.question.answers)[told.question.right]
             self.outcome.setText(texts.OUTCOMES[told.outcome].format(right=right))
             self.truth.setText(told.question.truth)
-        self.lines.set_state(told.question.lines if told is not None else ())
+        seen = question is not None and (told is not None or "lines" in practice.helps)
+        self.lines.set_state(question.lines if question is not None and seen else ())
         self._show_count(one, question)
+
+    def _show_helps(self, one: Exercise) -> None:
+        """What can be had to make it easier, and be taken away again."""
+        from kesselton.core.practice.exercises import HELPS
+
+        for number, tick in enumerate(self.helps):
+            tick.setVisible(number < len(one.helps))
+            if number < len(one.helps):
+                tick.setText(texts.HELP_WITH.format(what=HELPS[one.helps[number]]))
 
     def _show_count(self, one: Exercise, question: Question | None) -> None:
         practice = self.practice
@@ -455,13 +462,16 @@ class PracticeStage(QWidget):
 
     def _on_help(self, on: bool) -> None:
         one = self.exercise
-        self.practice.helps = frozenset(one.helps) if on and one is not None else frozenset()
+        given = zip(one.helps if one is not None else (), self.helps, strict=False)
+        self.practice.helps = frozenset(key for key, tick in given if tick.isChecked())
+        self.refresh()
 
     def _on_row(self, item: QListWidgetItem) -> None:
         key = item.data(Qt.ItemDataRole.UserRole)
         if key is not None:
             self.fault.hide()
-            self.help.setChecked(False)
+            for tick in self.helps:
+                tick.setChecked(False)
             self.practice.choose(key)
             self.setFocus()
 
