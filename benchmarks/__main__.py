@@ -33,6 +33,7 @@ from benchmarks.scale import scale_figures
 from benchmarks.sets import set_drag_figures, set_plan_figures, set_render_figures
 from benchmarks.stage import stage_figures
 from benchmarks.stalls import stall_figures
+from benchmarks.strangers import stranger_figures
 from benchmarks.sweep import sweep_figures
 from benchmarks.tables import as_markdown
 from benchmarks.tap_figures import second_maker_figures, tap_figures
@@ -442,6 +443,7 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "scale": scale_figures,
     "stalls": stall_figures,
     "stage": stage_figures,
+    "strangers": stranger_figures,
 }
 
 

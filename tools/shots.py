@@ -64,6 +64,16 @@ def stage_images(app: QApplication, window: MainWindow) -> dict[str, QImage]:
     staging = window.commands.staging
     settle(app, lambda: staging.stage.targets is not None)
     images["stage"] = window.grab().toImage()
+    window.choose_stage("practice")
+    practice = window.stages.practice.practice
+    practice.choose("tone")
+    practice.begin(seed=3)
+    settle(app, lambda: practice.question is not None)
+    practice.answer("lower")
+    settle(app, lambda: practice.told is not None)
+    images["practice"] = window.grab().toImage()
+    practice.finish()
+    window.choose_stage("staging")
     staging.stage.begin(2, "batter", "gone", 7.0)
     staging.stage.ask_ways()
     settle(app, lambda: staging.stage.ways is not None)
@@ -76,15 +86,6 @@ def stage_images(app: QApplication, window: MainWindow) -> dict[str, QImage]:
     settle(app, lambda: staging.stage.procedure is not None)
     images["night"] = window.grab().toImage()
     staging.night.put_away()
-    window.choose_stage("practice")
-    practice = window.stages.practice.practice
-    practice.choose("tone")
-    practice.begin(seed=3)
-    settle(app, lambda: practice.question is not None)
-    practice.answer("lower")
-    settle(app, lambda: practice.told is not None)
-    images["practice"] = window.grab().toImage()
-    practice.finish()
     return images
 
 

@@ -22,6 +22,7 @@ from kesselton.core.fitting.procedure import Choices, Procedure, build, is_roped
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.library import head_size_in
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.staging.pace import Pace, learned, needed_s
@@ -101,6 +102,7 @@ class StageBench(QObject):
         self._ways: Answer[list[Way]] = Answer(self.answered.emit, self.failed.emit, self)
         self._steps: Answer[Procedure] = Answer(self.answered.emit, self.failed.emit, self)
         self._advice: Answer[Advice] = Answer(self.answered.emit, self.failed.emit, self)
+        self._logs: dict[int, tuple[object, Sequence[Kept]]] = {}
         self._pace: tuple[object, Pace] | None = None
         bench.changed.connect(self.changed.emit)
 
@@ -135,8 +137,15 @@ class StageBench(QObject):
             show,
             {entry.id: entry.drum for entry in playing},
             lambda name, size: workshop.shelved(name, size).stock,
-            {entry.id: last_of(entry.kept, LOOKED_BACK) for entry in playing},
+            {entry.id: self._log_of(entry) for entry in playing},
         )
+
+    def _log_of(self, entry: Entry) -> Sequence[Kept]:
+        """The newest of a drum’s log; read once, as long as it is the same log."""
+        known = self._logs.get(entry.id)
+        if known is None or known[0] is not entry.kept:
+            known = self._logs[entry.id] = (entry.kept, last_of(entry.kept, LOOKED_BACK))
+        return known[1]
 
     def missing(self) -> list[BuyLine]:
         """Spares that shows to come want and the store does not have."""

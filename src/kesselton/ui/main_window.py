@@ -58,6 +58,7 @@ PAGES = (
     "kesselton.ui.sets.set_stage",
     "kesselton.ui.staging.staging_stage",
     "kesselton.ui.practice.practice_stage",
+    "kesselton.core.practice.exercises",
 )
 """Modules of the stages, read in once the first drum is worked out."""
 STAGE_KEYS = tuple(key for key, _ in STAGES)

@@ -253,6 +253,7 @@ class Stages(QStackedWidget):
         )
         page.said.connect(lambda text: commands.said.emit(text, True))
         page.told.connect(lambda error: commands.told.emit(error, "practice"))
+        QTimer.singleShot(PREPARE_MS, page, page.fill)
         return page
 
     def _make_staging(self) -> StagingStage:

@@ -20,6 +20,7 @@ from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.core.practice.question import Lines
 from kesselton.core.prediction.prediction import Prediction, predict
 from kesselton.core.prediction.render import Sound, edges, lines_of, matched, strike_samples
+from kesselton.core.prediction.tone import OVERTONES
 
 RATE_HZ = 48000
 SIZES = (
@@ -139,6 +140,12 @@ def stroke_seen(label: str, found: Prediction, stroke: Stroke | None = None) -> 
     """Its lines."""
     hz, _, amplitude, _ = lines_of(found, stroke or found.stroke)
     return _seen(label, hz, amplitude)
+
+
+def tone_seen(label: str, hz: float) -> Lines:
+    """The lines of a reference tone."""
+    harmonics: FloatArray = hz * np.arange(1.0, len(OVERTONES) + 1.0)
+    return _seen(label, harmonics, np.array(OVERTONES))
 
 
 def struck(drum: Drum, place: float = 0.25, beater: str | None = None) -> Prediction:

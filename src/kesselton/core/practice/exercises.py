@@ -225,7 +225,8 @@ def _tone(ask: Ask) -> Question:
         HIGHER if up else LOWER,
         f"The tone is {reference:.0f} Hz, the drum {found.fundamental_hz:.0f} Hz: "
         f"{abs(cents):.0f} cents {'higher' if up else 'lower'}.",
-        (tone(reference, TONE_S), d.stroke_sound(found)), (d.stroke_seen("drum", found),),
+        (tone(reference, TONE_S), d.stroke_sound(found)),
+        (d.tone_seen("tone", reference), d.stroke_seen("drum", found)),
         labels=("tone", "drum"),
     )  # fmt: skip
 

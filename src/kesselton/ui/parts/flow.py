@@ -14,10 +14,12 @@ class FlowLayout(QLayout):
     def __init__(self, parent: QWidget | None = None, spacing: int = 8) -> None:
         super().__init__(parent)
         self._items: list[QLayoutItem] = []
+        self._heights: dict[int, int] = {}  # asked for many times while a page is laid out
         self.setSpacing(spacing)
 
     def addItem(self, item: QLayoutItem) -> None:
         self._items.append(item)
+        self._heights.clear()
 
     def count(self) -> int:
         return len(self._items)
@@ -35,7 +37,13 @@ class FlowLayout(QLayout):
         return True
 
     def heightForWidth(self, width: int) -> int:
-        return self._place(QRect(0, 0, width, 0), only_measure=True)
+        if width not in self._heights:
+            self._heights[width] = self._place(QRect(0, 0, width, 0), only_measure=True)
+        return self._heights[width]
+
+    def invalidate(self) -> None:
+        self._heights.clear()
+        super().invalidate()
 
     def sizeHint(self) -> QSize:
         shown = [item for item in self._items if not item.isEmpty()]

@@ -10,7 +10,12 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QFont, QKeyEvent, QWheelEvent
-from PySide6.QtWidgets import QHBoxLayout, QListWidgetItem, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QListWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 from kesselton.app.practice import CLEAR_BY_EAR, SING, PracticeBench
 from kesselton.app.voice import VoiceEar
@@ -36,6 +41,7 @@ if TYPE_CHECKING:
 LIST_WIDTH = 268
 MOST_ANSWERS, MOST_HELPS = 12, 3
 FULL_STEPS = 20
+QUESTION, HANDS, VOICE = range(3)
 
 
 class PracticeStage(QWidget):
@@ -65,7 +71,7 @@ class PracticeStage(QWidget):
         self.setAccessibleName(texts.PRACTICE)
         self.practice, self._ask_save = practice, ask_save
         self.voice = VoiceEar(practice, self)
-        self._filled = False
+        self._filled, self._way = False, QUESTION
         self.lines, self.trace, self.eye = LinesPicture(), TracePicture(), EyePicture()
         self.weeks, self.loud_words = WeeksPicture(), Label(texts.LOUDNESS_TEXT)
         self.ear = EarPanel(practice)
@@ -146,8 +152,8 @@ class PracticeStage(QWidget):
         foot.setContentsMargins(0, 0, 0, 0)
         for widget in (self.go, self.again, *self.helps, self.stop_here):
             foot.addWidget(widget, 2 if widget is self.go else 0)
-        ask = QWidget()
-        box = QVBoxLayout(ask)
+        self.ask = QWidget()
+        box = QVBoxLayout(self.ask)
         box.setContentsMargins(0, 0, 0, 0)
         self.loud_words.setWordWrap(True)
         box.addWidget(self.loud_words)
@@ -160,9 +166,11 @@ class PracticeStage(QWidget):
         box.addWidget(self.lines, 2)
         box.addWidget(self.trace, 1)
         box.addStretch(1)
-        self.pages = QStackedWidget()
-        for page in (ask, self.ear, self.sing):
-            self.pages.addWidget(page)
+        self.pages = QWidget()  # no stack: it is as high as its highest page
+        pages = QVBoxLayout(self.pages)
+        pages.setContentsMargins(0, 0, 0, 0)
+        for page in (self.ask, self.ear, self.sing):
+            pages.addWidget(page)
         self.fault = fault_label()
         self.caution = Label(texts.CAUTION)
         self.caution.setObjectName("caution")
@@ -191,7 +199,7 @@ class PracticeStage(QWidget):
 
     def _connect(self) -> None:
         practice = self.practice
-        practice.changed.connect(self.refresh)
+        practice.changed.connect(self._on_changed)
         practice.refused.connect(self._on_refused)
         self.voice.refused.connect(self._on_refused)
         self.who.chosen.connect(practice.choose_pupil)
@@ -229,7 +237,6 @@ class PracticeStage(QWidget):
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
         self._minute.start()
-        self.refresh()
 
     def hideEvent(self, event: object) -> None:
         super().hideEvent(event)  # type: ignore[arg-type]
@@ -242,8 +249,14 @@ class PracticeStage(QWidget):
 
         return EXERCISES.get(self.practice.exercise)
 
-    def _fill(self) -> None:
-        """The list of exercises, once."""
+    def _on_changed(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def fill(self) -> None:
+        """The list of exercises, once; apart from the rest: together they would be felt."""
+        if self._filled:
+            return
         from kesselton.core.practice.exercises import EXERCISES, GROUPS
 
         self._filled = True
@@ -269,11 +282,8 @@ class PracticeStage(QWidget):
         item.setData(Qt.ItemDataRole.UserRole + 1, title)
 
     def refresh(self) -> None:
-        """Show what holds now, while it is looked at."""
-        if not self.isVisible():
-            return
-        if not self._filled:
-            self._fill()
+        """Show what holds now."""
+        self.fill()
         practice, pupil = self.practice, self.practice.pupil
         self.who.set_options([(one.id, one.name) for one in practice.workshop.pupils])
         self.who.set_state(0 if pupil is None else pupil.id)
@@ -285,7 +295,7 @@ class PracticeStage(QWidget):
         self._show_time()
         one = self.exercise
         hands, voice = practice.exercise == CLEAR_BY_EAR, practice.exercise == SING
-        self.pages.setCurrentIndex(1 if hands else 2 if voice else 0)
+        self._turn_to(HANDS if hands else VOICE if voice else QUESTION)
         if pupil is None:
             self.title.setText(texts.PRACTICE)
             self.listen.setText(texts.NOBODY)
@@ -306,6 +316,12 @@ class PracticeStage(QWidget):
             self.sing.refresh()
         elif one is not None:
             self._show_question(one)
+
+    def _turn_to(self, number: int) -> None:
+        """Show one way of practising: a question, the hands, the voice."""
+        self._way = number
+        for place, page in enumerate((self.ask, self.ear, self.sing)):
+            page.setVisible(place == number)
 
     def _show_rows(self) -> None:
         from kesselton.core.practice.exercises import EXERCISES
@@ -520,9 +536,9 @@ class PracticeStage(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """A key held down means what it means once."""
-        if self.pages.currentWidget() is self.ear and self.ear.took(event):
+        if self._way == HANDS and self.ear.took(event):
             return
-        if self.pages.currentWidget() is self.sing and self.sing.took(event):
+        if self._way == VOICE and self.sing.took(event):
             return
         key, text = Qt.Key(event.key()), event.text()
         acts: dict[Qt.Key, Callable[[], None]] = {
@@ -540,7 +556,7 @@ class PracticeStage(QWidget):
             super().keyPressEvent(event)
         elif event.isAutoRepeat():
             return
-        elif text.isdigit() and self.pages.currentIndex() == 0:
+        elif text.isdigit() and self._way == QUESTION:
             self.answer_number(int(text))
         elif act is not None:
             act()
@@ -549,7 +565,7 @@ class PracticeStage(QWidget):
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """The wheel is the key on the rod in hand."""
-        if self.pages.currentWidget() is self.ear and self.hasFocus():
+        if self._way == HANDS and self.hasFocus():
             self.ear.turn_by_wheel(event.angleDelta().y())
             event.accept()
         else:

@@ -159,7 +159,7 @@ class StagingStage(QWidget):
         stage.failed.connect(self._on_failed)
         self.switch.chosen.connect(self._on_panel)
         self.choice.chosen.connect(stage.choose_show)
-        stage.changed.connect(self.refresh)
+        stage.changed.connect(self._on_changed)
         self.name.edited.connect(lambda name: self._change(name=name))
         self.on.edited.connect(lambda on: self._change(on=on))
         self.minutes.edited.connect(lambda minutes: self._change(minutes=minutes))
@@ -184,9 +184,7 @@ class StagingStage(QWidget):
         self.house.house.stop()
 
     def refresh(self) -> None:
-        """Show what holds now, while it is looked at."""
-        if not self.isVisible():
-            return
+        """Show what holds now."""
         stage, show = self.stage, self.stage.show
         self.choice.set_options([(one.id, one.name) for one in stage.workshop.shows])
         self.choice.set_state(0 if show is None else show.id)
@@ -207,10 +205,6 @@ class StagingStage(QWidget):
         self._show_kit(show)
         stage.prepare()
         self._show_targets()
-
-    def showEvent(self, event: object) -> None:
-        super().showEvent(event)  # type: ignore[arg-type]
-        self.refresh()
 
     def _show_kit(self, show: Show) -> None:
         self._items = self.stage.items
@@ -233,7 +227,7 @@ class StagingStage(QWidget):
 
     def _show_targets(self) -> None:
         show = self.stage.show
-        if show is None or not self.isVisible():
+        if show is None:
             return
         found = self.stage.targets
         self.targets_said.setText(texts.TARGETS if found is not None else texts.TARGETS_WAIT)
@@ -290,6 +284,10 @@ class StagingStage(QWidget):
         if pace.repairs:
             said = texts.PACE_LEARNED.format(count=pace.repairs, factor=pace.factor)
         self.pace.setText(said)
+
+    def _on_changed(self) -> None:
+        if self.isVisible():
+            self.refresh()
 
     # what the technician does
 
