@@ -77,6 +77,10 @@ def test_a_repair_from_the_first_key_to_the_work_left(window: MainWindow, wait: 
     after = window.document.workshop
     size = 12.0
     assert after.shelved(repair.head, size).stock == before.shelved(repair.head, size).stock - 1
+    rack = next(entry for entry in after.entries if entry.drum.name == "Rack tom")
+    assert [(one.event, one.side) for one in list(rack.kept)[-2:]] == [
+        ("broken", "batter"), ("fitted", "batter"),
+    ]  # fmt: skip
     press(night, K.Key_Space)
     assert not night.isVisible()
     assert "left for after the show" in window.said.text.text()

@@ -15,6 +15,7 @@ from kesselton.app.bench import HOURS, Bench
 from kesselton.app.clearing import dial_fit
 from kesselton.app.fitting import numbers, stage_file
 from kesselton.app.jobs import Answer
+from kesselton.app.keeping import counted_down
 from kesselton.core.choosing.buying import BuyLine
 from kesselton.core.clearing.clearing_records import Clearing
 from kesselton.core.errors import InputError, KesseltonError
@@ -48,6 +49,8 @@ READ, TURNED, OVER, TICKED = (
     "work after the show",
 )
 SPARE = "spare for a show"
+ON_STAGE, BROKE = "repair on stage", ("gone", "hole")
+"""What the log says a head was fitted for, and the causes that are its end."""
 CLEAR_KEY = "clear"
 """The step at which rods are read and turned one by one."""
 
@@ -413,16 +416,17 @@ class StageBench(QObject):
         more = () if way is None else way.after
         changed = replace(changed, after=tuple(dict.fromkeys((*changed.after, *more))))
         workshop = self.workshop.with_repair(changed)
-        drum = self.drum if changed.way == "head" else None
-        if drum is not None and changed.way == "head":
-            entries = tuple(
-                one.with_drum(drum) if one.id == changed.drum_id else one
-                for one in workshop.entries
-            )
-            workshop = replace(workshop, entries=entries)
-            noted = workshop.shelved(changed.head, head_size_in(drum))
-            if noted.stock > 0:
-                workshop = workshop.with_shelved(replace(noted, stock=noted.stock - 1))
+        entry, drum = self.entry, self.drum if changed.way == "head" else None
+        if entry is not None and drum is not None:
+            when = self.now().isoformat(timespec="minutes")
+            show = "" if self.show is None else self.show.name
+            fitted = Kept(when, drum, "fitted", changed.side, ON_STAGE, music=show)
+            kept = [fitted]
+            if changed.cause in BROKE:
+                kept = [replace(fitted, drum=entry.drum, event="broken"), fitted]
+            refit = replace(entry.with_drum(drum), kept=(*entry.kept, *kept))
+            entries = tuple(refit if one.id == entry.id else one for one in workshop.entries)
+            workshop = counted_down(replace(workshop, entries=entries), kept[-1], head_size_in)
         self._commit(OVER, workshop)
 
     # rod by rod
