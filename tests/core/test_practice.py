@@ -20,6 +20,7 @@ from kesselton.core.practice.threshold import (
     least_sd_log10,
     right_share,
 )
+from kesselton.core.practice.to_note import NoteBench
 from kesselton.core.practice.voice import simulated_voice, sung
 from kesselton.core.prediction.render import LEVEL_RMS, MATCHED_S, PEAK
 
@@ -198,6 +199,23 @@ def test_a_head_is_cleared_by_ear_and_scored_against_the_solver() -> None:
         bench.tap(99)
     with pytest.raises(InputError, match="not sensible"):
         bench.turn(1, 3.0)
+
+
+def test_a_head_is_tuned_to_a_note_that_was_sung() -> None:
+    for seed in range(4):
+        bench = NoteBench(seed, 220.0 * 2.0 ** (seed / 12.0))
+        assert 100.0 < abs(bench.off_cents) < 340.0
+        assert 1200.0 * np.log2(bench.target_hz / 220.0) % 1200.0 == pytest.approx(
+            100.0 * seed, abs=1e-6
+        )
+        for _ in range(60):
+            if abs(bench.off_cents) < 25.0:
+                break
+            bench.turn(1.0 / 128.0 if bench.off_cents < 0.0 else -1.0 / 128.0)
+        assert abs(bench.off_cents) < 25.0
+        assert len(bench.tap().samples) > 1000
+    with pytest.raises(InputError, match="not sensible"):
+        bench.turn(2.0)
 
 
 # a voice

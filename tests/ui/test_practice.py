@@ -215,6 +215,17 @@ def test_a_note_is_sung(page: PracticeStage, wait: Wait) -> None:
     assert first.startswith("Sing ")
     QTest.keyClick(page, K.Key_V)
     wait(lambda: "of the tone" in page.sing.said.text() or "as it is" in page.sing.said.text())
+    QTest.keyClick(page, K.Key_N)
+    assert page.sing.tap.isVisible()
+    QTest.keyClick(page, K.Key_Up)
+    QTest.keyClick(page, K.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+    QTest.keyClick(page, K.Key_T)
+    assert page.sing.score.text() == ""
+    QTest.keyClick(page, K.Key_E)
+    assert "after 2 turns" in page.sing.score.text()
+    pupil = page.practice.pupil
+    assert pupil is not None
+    assert pupil.sessions[-1].measure("turns") == 2.0
     QTest.keyClick(page, K.Key_Space)
     assert page.sing.note.text() != first
 

@@ -345,6 +345,14 @@ class PracticeBench(QObject):
             self._commit(DONE, self.workshop.with_pupil(pupil.with_session(done)))
         self.changed.emit()
 
+    def keep_measures(self, seconds: float, measures: tuple[tuple[str, float], ...]) -> None:
+        """What was measured of an exercise without questions, with who practises."""
+        pupil = self.pupil
+        if pupil is not None:
+            on = self._now().isoformat(timespec="seconds")
+            done = Session(self.exercise, on, self._seed, seconds, measures=measures)
+            self._commit(DONE, self.workshop.with_pupil(pupil.with_session(done)))
+
     # out
 
     def export(self, path: Path) -> None:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont, QKeyEvent
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.practice import PracticeBench
 from kesselton.app.voice import VoiceEar
@@ -19,9 +20,11 @@ from kesselton.ui.parts.theme import font, px
 from kesselton.ui.practice import texts
 
 if TYPE_CHECKING:
+    from kesselton.core.practice.to_note import NoteBench
     from kesselton.core.practice.voice import Sung
 
 A4_HALF_STEPS = 69
+TURN, FINE = 1.0 / 32.0, 1.0 / 128.0
 
 
 class SingPanel(QWidget):
@@ -37,6 +40,9 @@ class SingPanel(QWidget):
         super().__init__()
         self.voice, self._a4, self._flats = voice, a4, flats
         self._sung: Sung | None = None
+        self._practice = practice
+        self._bench: NoteBench | None = None
+        self._begun = 0.0
         self.note, self.said = Label(), Label()
         self.note.setFont(font(30, QFont.Weight.Bold))
         self.said.setFont(font(17, QFont.Weight.DemiBold))
@@ -46,9 +52,24 @@ class SingPanel(QWidget):
         self.sing.setObjectName("main")
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
-        for widget in (self.note, self.tone, self.sing, self.simulated, self.said, self.next):
+        self.tune, self.tap = Button(texts.TUNE_TO_IT), Button(texts.TAP)
+        self.up, self.down = Button(texts.ALL_UP), Button(texts.ALL_DOWN)
+        self.end = Button(texts.SHOW_NOTE)
+        self.score = Label()
+        self.score.setFont(font(15, QFont.Weight.DemiBold))
+        self.score.setWordWrap(True)
+        hands = QHBoxLayout()
+        for button in (self.tap, self.up, self.down, self.end):
+            hands.addWidget(button)
+        for widget in (self.note, self.tone, self.sing, self.simulated, self.said, self.tune):
             box.addWidget(widget)
-        for button in (self.tone, self.sing, self.simulated, self.next):
+        box.addLayout(hands)
+        box.addWidget(self.score)
+        box.addWidget(self.next)
+        for button in (
+            self.tone, self.sing, self.simulated, self.next, self.tune, self.tap, self.up,
+            self.down, self.end,
+        ):  # fmt: skip
             button.setMinimumHeight(px(44))
         box.addStretch(1)
         self.tone.clicked.connect(self.hear_tone)
@@ -56,7 +77,11 @@ class SingPanel(QWidget):
         self.simulated.clicked.connect(lambda: voice.simulated(self.hz))
         self.next.clicked.connect(self.another)
         voice.heard.connect(self._on_heard)
-        del practice
+        self.tune.clicked.connect(self.begin_tuning)
+        self.tap.clicked.connect(self.hear_head)
+        self.up.clicked.connect(lambda: self.turn(TURN))
+        self.down.clicked.connect(lambda: self.turn(-TURN))
+        self.end.clicked.connect(self.show_note)
 
     @property
     def hz(self) -> float:
@@ -67,6 +92,13 @@ class SingPanel(QWidget):
         """Show what holds now."""
         name = note_of(self.hz, self._a4()).name(self._flats())
         self.note.setText(texts.SING_NOW.format(note=name))
+        tuning = self._bench is not None
+        self.tune.setVisible(self._sung is not None and not tuning)
+        for button in (self.tap, self.up, self.down, self.end):
+            button.setVisible(tuning)
+        for button in (self.tone, self.sing, self.simulated):
+            button.setVisible(not tuning)
+        self.score.setVisible(bool(self.score.text()))
         if self._sung is None:
             self.said.setText("")
             return
@@ -89,10 +121,47 @@ class SingPanel(QWidget):
         self.said.setText(texts.LISTENING)
         self.voice.listen()
 
+    # a head tuned to what was sung
+
+    def begin_tuning(self) -> None:
+        """A head some way off the note that was sung; the gauge comes at the end."""
+        from kesselton.core.practice.to_note import NoteBench
+
+        if self._sung is not None and self._bench is None:
+            self._begun = time.monotonic()
+            self._bench = NoteBench(self.voice.half_steps() + int(self._sung.hz), self._sung.hz)
+            self.score.setText("")
+            self.refresh()
+            self.hear_head()
+
+    def hear_head(self) -> None:
+        """Tap it."""
+        if self._bench is not None:
+            self._practice.sound(self._bench.tap())
+
+    def turn(self, turns: float) -> None:
+        """Turn all rods alike."""
+        if self._bench is not None:
+            self._bench.turn(turns)
+
+    def show_note(self) -> None:
+        """How near it came; kept with who practises."""
+        bench = self._bench
+        if bench is None:
+            return
+        self._bench = None
+        off = bench.off_cents
+        said = texts.TUNED_TO.format(cents=wording.cents_words(off), turns=bench.turns)
+        self.score.setText(said)
+        measures = (("off_cents", off), ("turns", float(bench.turns)))
+        self._practice.keep_measures(time.monotonic() - self._begun, measures)
+        self.refresh()
+
     def another(self) -> None:
         """Another note."""
         self.voice.another()
-        self._sung = None
+        self._sung = self._bench = None
+        self.score.setText("")
         self.refresh()
 
     def _on_heard(self, found: Sung) -> None:
@@ -101,7 +170,10 @@ class SingPanel(QWidget):
 
     def took(self, event: QKeyEvent) -> bool:
         """Whether a key was one of its own."""
+        if self._bench is not None:
+            return self._took_with_hands(event)
         acts: dict[Qt.Key, Callable[[], None]] = {
+            Qt.Key.Key_N: self.begin_tuning,
             Qt.Key.Key_A: self.hear_tone,
             Qt.Key.Key_M: self.listen,
             Qt.Key.Key_V: lambda: self.voice.simulated(self.hz),
@@ -109,6 +181,25 @@ class SingPanel(QWidget):
         }
         act = acts.get(Qt.Key(event.key()))
         if act is None or event.isAutoRepeat():
+            return False
+        act()
+        return True
+
+    def _took_with_hands(self, event: QKeyEvent) -> bool:
+        """Keys while a head is tuned."""
+        fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        step = FINE if fine else TURN
+        acts: dict[Qt.Key, Callable[[], None]] = {
+            Qt.Key.Key_T: self.hear_head,
+            Qt.Key.Key_Space: self.hear_head,
+            Qt.Key.Key_Up: lambda: self.turn(step),
+            Qt.Key.Key_Down: lambda: self.turn(-step),
+            Qt.Key.Key_A: self.hear_tone,
+            Qt.Key.Key_E: self.show_note,
+        }
+        act = acts.get(Qt.Key(event.key()))
+        turning = Qt.Key(event.key()) in (Qt.Key.Key_Up, Qt.Key.Key_Down)
+        if act is None or (event.isAutoRepeat() and not turning):
             return False
         act()
         return True
