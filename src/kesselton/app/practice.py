@@ -54,7 +54,6 @@ class Told:
     """What came of an answer."""
 
     outcome: str
-    given: str
     question: Question
 
 
@@ -250,7 +249,7 @@ class PracticeBench(QObject):
         outcome = UNSURE if given == UNSURE else RIGHT if given == question.right else WRONG
         self._trials.append(Trial(question.level, outcome))
         self._helped |= self.helps
-        self.told = Told(outcome, given, question)
+        self.told = Told(outcome, question)
         if self.quest is not None:
             self.quest.add(self._trials[-1])
         if len(self._trials) >= MOST_TRIALS:

@@ -105,7 +105,6 @@ class StageBench(QObject):
         self._ways: Answer[list[Way]] = Answer(self.answered.emit, self.failed.emit, self)
         self._steps: Answer[Procedure] = Answer(self.answered.emit, self.failed.emit, self)
         self._advice: Answer[Advice] = Answer(self.answered.emit, self.failed.emit, self)
-        self._logs: dict[int, tuple[object, Sequence[Kept]]] = {}
         self._pace: tuple[object, Pace] | None = None
         bench.changed.connect(self.changed.emit)
 
@@ -140,15 +139,8 @@ class StageBench(QObject):
             show,
             {entry.id: entry.drum for entry in playing},
             lambda name, size: workshop.shelved(name, size).stock,
-            {entry.id: self._log_of(entry) for entry in playing},
+            {entry.id: last_of(entry.kept, LOOKED_BACK) for entry in playing},
         )
-
-    def _log_of(self, entry: Entry) -> Sequence[Kept]:
-        """The newest of a drum’s log; read once, as long as it is the same log."""
-        known = self._logs.get(entry.id)
-        if known is None or known[0] is not entry.kept:
-            known = self._logs[entry.id] = (entry.kept, last_of(entry.kept, LOOKED_BACK))
-        return known[1]
 
     def missing(self) -> list[BuyLine]:
         """Spares that shows to come want and the store does not have."""
@@ -259,12 +251,10 @@ class StageBench(QObject):
         InputError
             If the drum has no such head, or the time cannot be.
         """
-        from kesselton.core.staging.ways import check_side
-
         entry = self.workshop.entry(drum_id)
         if entry is None:
             raise InputError("This drum is not in the workshop any more.", "Choose another.")
-        check_side(entry.drum, side)
+        entry.drum.setting(side)  # or it has none there
         made = Repair(
             next_number(self.workshop.repairs), drum_id, entry.drum.name, side, cause,
             minutes=minutes, started=self.now().isoformat(timespec="seconds"),
@@ -282,12 +272,10 @@ class StageBench(QObject):
 
     def ask_ways(self) -> None:
         """Work out what can be done."""
-        from kesselton.app.heads import shipped_heads
-
         repair, entry, workshop = self.repair, self.entry, self.workshop
         if repair is None or entry is None:
             return
-        heads = {head.name: head for head in (*shipped_heads(), *workshop.own_heads)}
+        heads = self._heads
         shelf = tuple((heads[s.head_name], s) for s in workshop.shelf if s.head_name in heads)
         show = self.show
         busy = set() if show is None else set(show.drum_ids)
@@ -327,13 +315,15 @@ class StageBench(QObject):
     @property
     def new_head(self) -> Head | None:
         """The head that goes on; None if none does."""
+        repair = self.repair
+        return None if repair is None or not repair.head else self._heads.get(repair.head)
+
+    @property
+    def _heads(self) -> dict[str, Head]:
+        """Every head there is, by name."""
         from kesselton.app.heads import shipped_heads
 
-        repair = self.repair
-        if repair is None or not repair.head:
-            return None
-        known = {head.name: head for head in (*shipped_heads(), *self.workshop.own_heads)}
-        return known.get(repair.head)
+        return {head.name: head for head in (*shipped_heads(), *self.workshop.own_heads)}
 
     @property
     def drum(self) -> Drum | None:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Collection
+from datetime import date, datetime
 
 _LONG = re.compile(r"\S{80,}")
 """Words nobody reads to their end: values that were no words."""
@@ -81,3 +83,28 @@ def check_range(
     if not low <= value <= high:
         raise InputError(f"{what} is {value:g}{tail}.", remedy, path)
     return float(value)
+
+
+def check_known(value: str, known: Collection[str], what: str) -> None:
+    """Raise InputError unless `value` is one of those known, which are listed then."""
+    if value not in known:
+        listed = ", ".join(one for one in known if one)
+        raise InputError(f"There is no {what} {value!r}.", f"Known: {listed}.", what)
+
+
+def check_moment(text: str) -> None:
+    """Raise InputError unless a text is a date and time in ISO 8601."""
+    try:
+        datetime.fromisoformat(text)
+    except ValueError:
+        raise InputError(
+            f"“{text}” is no date and time.", "Write it like 2026-11-26T19:30.", "on"
+        ) from None
+
+
+def check_day(text: str) -> None:
+    """Raise InputError unless a text is a date in ISO 8601."""
+    try:
+        date.fromisoformat(text)
+    except ValueError:
+        raise InputError(f"“{text}” is no date.", "Write it like 2026-11-26.", "on") from None

@@ -274,7 +274,9 @@ def _read_pupil(number: int, name: str, text: str) -> Pupil:
 
 
 def _show_text(show: Show) -> str:
-    return _text(ShowModel(show.on, show.drum_ids, show.minutes, show.ticked, show.own))
+    own = values_of(show)
+    del own["id"], own["name"]
+    return _text(ShowModel(**own))
 
 
 def _repair_text(repair: Repair) -> str:
@@ -286,13 +288,8 @@ def _repair_text(repair: Repair) -> str:
 def _pupil_text(pupil: Pupil) -> str:
     sessions = []
     for one in pupil.sessions:
-        trials = tuple(TrialModel(t.level, t.outcome) for t in one.trials)
-        sessions.append(
-            SessionModel(
-                one.exercise, one.on, one.seed, one.seconds, trials, one.threshold, one.low,
-                one.high, one.measures,
-            )
-        )  # fmt: skip
+        trials = tuple(TrialModel(trial.level, trial.outcome) for trial in one.trials)
+        sessions.append(SessionModel(**{**values_of(one), "trials": trials}))
     return _text(PupilModel(tuple(sessions)))
 
 
@@ -317,8 +314,7 @@ def _write_numbered(
     for number, placed in new.items():
         if old.get(number) != placed:
             place, one = placed
-            name = one.drum_name if isinstance(one, Repair) else one.name
-            row = (number, place, name, kind.text(one))
+            row = (number, place, one.name, kind.text(one))
             db.execute(f"INSERT OR REPLACE INTO {kind.table} VALUES (?, ?, ?, ?)", row)
 
 

@@ -15,7 +15,7 @@ class Stored(Sequence[T]):
     always what the file holds.
     """
 
-    __slots__ = ("_count", "_fetch", "_fetch_last", "_rows")
+    __slots__ = ("_count", "_fetch", "_fetch_last", "_lately", "_rows")
 
     def __init__(
         self,
@@ -26,12 +26,15 @@ class Stored(Sequence[T]):
         self._fetch: Callable[[], tuple[T, ...]] | None = fetch
         self._fetch_last, self._count = fetch_last, count
         self._rows: tuple[T, ...] = ()
+        self._lately: tuple[int, tuple[T, ...]] = (0, ())  # the last so many, once they were read
 
     def last(self, count: int) -> tuple[T, ...]:
         """The last rows, without the others being read for them."""
         if self._fetch is None or self._fetch_last is None:
             return self.rows[-count:]
-        return self._fetch_last(count)
+        if count > self._lately[0]:
+            self._lately = (count, self._fetch_last(count))
+        return self._lately[1][-count:]
 
     def size(self) -> int:
         """How many there are, without one being read."""

@@ -14,7 +14,6 @@ from kesselton.app.staging import StageBench
 from kesselton.app.usual_drums import free_name
 from kesselton.ui import texts
 from kesselton.ui.papers import guarded
-from kesselton.ui.parts.inputs import enter_typed
 
 if TYPE_CHECKING:
     from kesselton.app.house import HouseDrums
@@ -46,11 +45,11 @@ class StageCommands(QObject):
         if self._night is None:
             from kesselton.ui.staging.night import Night
 
-            settings = self._bench
+            bench = self._bench
             self._night = Night(
                 self.stage,
-                lambda: settings.settings.flats,
-                lambda: settings.settings.a4_hz,
+                lambda: bench.settings.flats,
+                lambda: bench.settings.a4_hz,
                 self._parent,
             )
             self._night.closed.connect(self._on_closed)
@@ -58,7 +57,6 @@ class StageCommands(QObject):
 
     def repair(self) -> None:
         """A repair on stage, from anywhere: the dark screen comes up."""
-        enter_typed()
         self.night.open(self.first_source() or self._bench.settings.read_by or "dial")
 
     def _on_closed(self) -> None:

@@ -260,12 +260,12 @@ class Stages(QStackedWidget):
         from kesselton.app.house import HouseDrums
         from kesselton.ui.staging.staging_stage import StagingStage
 
-        staging, settings = self._commands.staging, self._bench
+        staging, bench = self._commands.staging, self._bench
         page = StagingStage(
             staging.stage,
             HouseDrums(parent=self),
             self._display.a4_hz,
-            lambda: settings.settings.flats,
+            lambda: bench.settings.flats,
             self._commands.ask_strokes,
         )
         page.night_wanted.connect(staging.repair)

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
 
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
-from kesselton.core.errors import InputError, check_range
+from kesselton.core.errors import InputError, check_moment, check_range
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.pitch import cents_between
@@ -114,12 +113,7 @@ class Kept:
     sets: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
-        try:
-            datetime.fromisoformat(self.on)
-        except ValueError:
-            raise InputError(
-                f"“{self.on}” is no date and time.", "Write it like 2026-11-26T19:30.", "on"
-            ) from None
+        check_moment(self.on)
         for value, known, what in (
             (self.event, EVENTS, "event"),
             (self.fits, FITS, "word for the note"),

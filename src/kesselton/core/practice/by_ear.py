@@ -45,6 +45,7 @@ class Score:
         rods it turns
     pitches_cents : (N,) each rod against the mean; turned : (N,) turns of each rod in all
     wanted : (N,) turns the solver would have given at the beginning
+    replay : everything that was done, and what lay between the extremes after it
     """
 
     begun_cents: float
@@ -58,6 +59,7 @@ class Score:
     pitches_cents: FloatArray
     turned: FloatArray
     wanted: FloatArray
+    replay: tuple[tuple[Act, float], ...]
 
 
 class EarBench:
@@ -72,22 +74,23 @@ class EarBench:
     def __init__(self, seed: int, out: float = 1.0) -> None:
         if not 0.1 <= out <= 3.0:
             raise InputError(f"Rods out {out:g} times the usual.", "Permitted: 0.1 to 3.")
-        self.seed, self._out = seed, out
+        self.seed = seed
+        rng = np.random.default_rng([seed, 1])
+        self._drum = some_drum(rng)
+        faults = random_faults(self._drum.shell.rods, rng, 0.1)
+        self._faults = replace(faults, stick=0.0, hand=0.0)
+        for _ in range(3):  # until rods lie about a half step apart
+            share = out * USUAL_CENTS / max(self._spread(self._made()), 1.0)
+            turn = tuple(share * turn for turn in self._faults.turn)
+            self._faults = replace(self._faults, turn=turn)
         self.head = self._made()
         self._begun = self._spread(self.head)
         self.acts: list[Act] = []
         self._rng = np.random.default_rng([seed, 3])
 
     def _made(self) -> SimulatedHead:
-        rng = np.random.default_rng([self.seed, 1])
-        drum = some_drum(rng)
-        faults = replace(random_faults(drum.shell.rods, rng, 0.1), stick=0.0, hand=0.0)
-        head = SimulatedHead(drum, "batter", faults, self.seed)
-        for _ in range(3):  # until rods lie about a half step apart
-            share = self._out * USUAL_CENTS / max(self._spread(head), 1.0)
-            faults = replace(faults, turn=tuple(share * turn for turn in faults.turn))
-            head = SimulatedHead(drum, "batter", faults, self.seed)
-        return head
+        """The head as it was at first."""
+        return SimulatedHead(self._drum, "batter", self._faults, self.seed)
 
     @property
     def rods(self) -> int:
@@ -156,6 +159,7 @@ class EarBench:
             pitches - pitches.mean(),
             turned,
             wanted,
+            tuple(self.replayed()),
         )
 
     def replayed(self) -> list[tuple[Act, float]]:

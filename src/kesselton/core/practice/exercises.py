@@ -89,14 +89,13 @@ class Ask:
         truth: str,
         sounds: tuple[Sound, ...] = (),
         lines: tuple[Lines, ...] = (),
-        labels: tuple[str, ...] = ("first", "second", "third"),
         seen: Seen | None = None,
     ) -> Question:
         """The question, its sounds equally loud."""
         level = tuple(match_all(list(sounds))) if len(sounds) > 1 else sounds
         return Question(
             self.exercise, self.seed, self.level, asks, answers, right, truth, level,
-            labels[: len(sounds)], lines, seen,
+            lines, seen,
         )  # fmt: skip
 
     @property
@@ -145,9 +144,8 @@ def _rod_of(ask: Ask, rods: tuple[int, ...], head: SimulatedHead, asks: str) -> 
     sounds = tuple(d.tap_sound(head, rod, ask.rng) for rod in rods)
     lines = tuple(d.tap_seen(f"rod {rod}", head, rod) for rod in rods)
     answers = tuple((str(rod), f"rod {rod}") for rod in rods)
-    labels = tuple(f"rod {rod}" for rod in rods)
     said = f"Rod {rods[at]} stands {abs(off):.0f} cents {'above' if off > 0 else 'under'} the rest."
-    return ask.question(asks, answers, str(rods[at]), said, sounds, lines, labels)
+    return ask.question(asks, answers, str(rods[at]), said, sounds, lines)
 
 
 def _third(ask: Ask) -> Question:
@@ -196,8 +194,8 @@ def _muted(ask: Ask) -> Question:
     return ask.question(
         "Tapped near the edge. In which is the other head muted?", TWO,
         FIRST if muted_first else SECOND,
-        f"The muted one rings {_ring(pair[0 if muted_first else 1]):.2f} s, "
-        f"the other {_ring(pair[1 if muted_first else 0]):.2f} s.",
+        f"The muted one rings {pair[0 if muted_first else 1].fundamental_t60_s:.2f} s, "
+        f"the other {pair[1 if muted_first else 0].fundamental_t60_s:.2f} s.",
         sounds, (d.stroke_seen("first", pair[0]), d.stroke_seen("second", pair[1])),
     )  # fmt: skip
 
@@ -227,7 +225,6 @@ def _tone(ask: Ask) -> Question:
         f"{abs(cents):.0f} cents {'higher' if up else 'lower'}.",
         (tone(reference, TONE_S), d.stroke_sound(found)),
         (d.tone_seen("tone", reference), d.stroke_seen("drum", found)),
-        labels=("tone", "drum"),
     )  # fmt: skip
 
 
@@ -241,12 +238,11 @@ def _name(ask: Ask) -> Question:
     place = int(ask.rng.integers(4))
     names = [note_of(hz * ratio_of(step * (n - place)), A4).name(False) for n in range(4)]
     sounds: tuple[Sound, ...] = (d.stroke_sound(found),)
-    labels: tuple[str, ...] = ("drum",)
     if "tone" in ask.helps:
-        sounds, labels = (tone(A4 / 2.0, TONE_S), *sounds), ("A3", "drum")
+        sounds = (tone(A4 / 2.0, TONE_S), *sounds)
     return ask.question(
         "Which note is the drum’s?", tuple((name, name) for name in names), names[place],
-        f"It is {names[place]}, {hz:.1f} Hz.", sounds, (d.stroke_seen("drum", found),), labels,
+        f"It is {names[place]}, {hz:.1f} Hz.", sounds, (d.stroke_seen("drum", found),),
     )  # fmt: skip
 
 
@@ -263,7 +259,6 @@ def _heads(ask: Ask) -> Question:
         "Batter head, then resonant head. Which interval?",
         tuple((one, one) for _, one in INTERVALS), name, f"A {name}: {made:.0f} cents.",
         (low, d.tap_sound(head, 1, ask.rng)), (seen, d.tap_seen("resonant", head, 1)),
-        ("batter", "resonant"),
     )  # fmt: skip
 
 
@@ -285,7 +280,6 @@ def _chord(ask: Ask) -> Question:
             d.stroke_seen(name, x)
             for name, x in zip(("root", "third", "fifth"), found, strict=True)
         ),
-        ("root", "third", "fifth"),
     )  # fmt: skip
 
 
@@ -321,7 +315,6 @@ def _pressed(ask: Ask) -> Question:
         (("yes", "it dropped"), ("no", "it stayed")), "yes" if dropped else "no",
         f"It dropped by {abs(cents):.0f} cents." if dropped else "It stayed.",
         (one, d.tap_sound(head, 1, ask.rng)), (seen, d.tap_seen("after", head, 1)),
-        ("before", "after"),
     )  # fmt: skip
 
 
@@ -369,7 +362,9 @@ def _contrast(
     pair = [d.struck(one, places[0]), d.struck(two, places[1])]
     first = ask.coin
     order = pair if first else pair[::-1]
-    notes = " and ".join(f"{x.fundamental_hz:.0f} Hz, ring {_ring(x):.1f} s" for x in order)
+    notes = " and ".join(
+        f"{x.fundamental_hz:.0f} Hz, ring {x.fundamental_t60_s:.1f} s" for x in order
+    )
     return ask.question(
         asks, TWO, FIRST if first else SECOND,
         f"{what} is the {'first' if first else 'second'}: {notes}.",
@@ -485,7 +480,7 @@ def _wires(ask: Ask) -> Question:
         "A snare drum. How are its wires?", PULLS, wanted,
         f"The strainer pulls {usual.pull_n * PULL_SHARES[wanted]:.0f} N; they answer from "
         f"{touch:.2g} of a medium stroke. Their rattle is a likeness.",
-        (level,), (d.stroke_seen("heads", found),), ("snare",),
+        (level,), (d.stroke_seen("heads", found),),
     )  # fmt: skip
 
 
@@ -587,10 +582,6 @@ def _interval(drum: Drum) -> float:
     assert one is not None
     assert other is not None
     return cents_between(one.hz, other.hz)
-
-
-def _ring(found: Prediction) -> float:
-    return float(found.partials.t60_s[found.partials.fundamental])
 
 
 CENTS = Scale(1.0, 100.0, 20.0)

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from datetime import datetime
 
-from kesselton.core.errors import InputError
+from kesselton.core.errors import InputError, check_moment
 
 RIGHT, WRONG, UNSURE = "right", "wrong", "unsure"
 HELPED = "helps"
@@ -56,12 +55,7 @@ class Session:
     measures: tuple[tuple[str, float], ...] = ()
 
     def __post_init__(self) -> None:
-        try:
-            datetime.fromisoformat(self.on)
-        except ValueError:
-            raise InputError(
-                f"“{self.on}” is no date and time.", "Write it like 2026-11-26T19:30.", "on"
-            ) from None
+        check_moment(self.on)
 
     @property
     def right_share(self) -> float:

@@ -48,7 +48,7 @@ class Question:
     ----------
     exercise, seed, level : the same again gives the same question
     asks : in words
-    sounds, labels : one after the other, and what each is called
+    sounds : one after the other
     answers : (key, label); "cannot tell" stands beside them always
     right : key of the right one
     truth : said after the answer: what it was, in figures
@@ -63,6 +63,5 @@ class Question:
     right: str
     truth: str
     sounds: tuple[Sound, ...] = ()
-    labels: tuple[str, ...] = ()
     lines: tuple[Lines, ...] = field(default=())
     seen: Seen | None = None

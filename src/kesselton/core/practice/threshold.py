@@ -75,20 +75,23 @@ class Quest:
         low, high = math.log10(scale.hardest), math.log10(scale.easiest)
         self.grid: FloatArray = np.linspace(low - 0.5, high + 0.5, GRID)
         self._prior = -0.5 * ((self.grid - math.log10(scale.start)) / PRIOR_LOG10) ** 2
-        self.trials: list[Trial] = []
-        self._log = self._prior.copy()
-        for trial in trials:
-            self.add(trial)
+        self.trials: list[Trial] = list(trials)
+        self._log = self._reckoned()
 
     def add(self, trial: Trial) -> None:
         """An answer more."""
         self.trials.append(trial)
+        self._log = self._reckoned()
+
+    def _reckoned(self) -> FloatArray:
+        """(GRID,) logarithm of how likely each threshold is, after all answers: how often somebody
+        says "cannot tell" is told by all of them."""
         unsure = sum(one.outcome == UNSURE for one in self.trials)
         wrong = sum(one.outcome == WRONG for one in self.trials)
         guess = self.scale.guess
         missed = wrong / max(1.0 - guess, 0.1)
         says = (unsure + 1.0) / (unsure + missed + 2.0) if unsure else 0.0
-        self._log = self._prior.copy()
+        out: FloatArray = self._prior.copy()
         for one in self.trials:
             heard = self._heard(math.log10(one.level))
             if one.outcome == RIGHT:
@@ -97,7 +100,8 @@ class Quest:
                 chance = 1.0 - heard + SLIP * heard
             else:
                 chance = heard * SLIP + (1.0 - heard) * (1.0 - guess)
-            self._log = self._log + np.log(np.maximum(chance, 1e-12))
+            out += np.log(np.maximum(chance, 1e-12))
+        return out
 
     def _heard(self, log_level: float) -> FloatArray:
         """(GRID,) that it is heard at a level, for every threshold."""

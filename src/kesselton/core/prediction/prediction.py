@@ -59,6 +59,11 @@ class Prediction:
         """What a stroke on the whole drum sounds: both heads moving together."""
         return float(self.partials.frequency_hz[self.partials.fundamental])
 
+    @property
+    def fundamental_t60_s(self) -> float:
+        """How long the fundamental rings, late decay, s."""
+        return float(self.partials.t60_s[self.partials.fundamental])
+
 
 def predict(
     drum: Drum,

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 
 from kesselton.core.choosing.apart import INTERVALS
 from kesselton.core.choosing.brief import DENSITIES, TOUCHES
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
-from kesselton.core.errors import InputError, KesseltonError, check_range
+from kesselton.core.errors import InputError, KesseltonError, check_known, check_range
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import MOST_SETS
 
@@ -100,7 +100,7 @@ class Seat:
         for value, what in ((self.x_m, "to the side"), (self.y_m, "away from the player")):
             check_range(value, -FARTHEST_M, FARTHEST_M, f"Place of the drum {what}", "m")
         check_range(self.height_m, 0.0, HIGHEST_M, "Height of the drum", "m")
-        _known(self.school, ("", *SCHOOLS), "school")
+        check_known(self.school, ("", *SCHOOLS), "school")
 
 
 @dataclass(frozen=True)
@@ -129,11 +129,11 @@ class Wish:
     touch: str = "medium"
 
     def __post_init__(self) -> None:
-        _known(self.chord, CHORDS, "chord")
-        _known(self.school, SCHOOLS, "school")
-        _known(self.listener, LISTENERS, "listener")
-        _known(self.density, DENSITIES, "density")
-        _known(self.touch, TOUCHES, "touch")
+        check_known(self.chord, CHORDS, "chord")
+        check_known(self.school, SCHOOLS, "school")
+        check_known(self.listener, LISTENERS, "listener")
+        check_known(self.density, DENSITIES, "density")
+        check_known(self.touch, TOUCHES, "touch")
         if self.chord == "intervals" and len(self.intervals) < 2:
             raise InputError(
                 "Own intervals are less than two.",
@@ -275,9 +275,3 @@ def interval_words(cents: float) -> str:
     if known is not None and abs(cents - round(cents / 100.0) * 100.0) < 8.0:
         return known
     return f"resonant {abs(cents):.0f} cents {'higher' if cents > 0 else 'lower'}"
-
-
-def _known(value: str, known: Collection[str], what: str) -> None:
-    if value not in known:
-        listed = ", ".join(one for one in known if one)
-        raise InputError(f"There is no {what} {value!r}.", f"Known: {listed}.", what)

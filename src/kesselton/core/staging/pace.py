@@ -85,8 +85,7 @@ def ratio_of_times(repair: Repair, procedure: Procedure) -> float | None:
 
 def needed_s(repair: Repair, procedure: Procedure, pace: Pace) -> float:
     """Seconds that the steps from the one on show to the end still need, skipped ones apart."""
-    steps = shown(procedure)
-    place = next((i for i, step in enumerate(steps) if step.key == repair.current), 0)
+    steps, place = repair.place_in(procedure)
     done = {key for key, _ in repair.done} | set(repair.skipped)
     rest = sum(step.seconds for step in steps[place:] if step.key not in done)
     return pace.factor * rest
@@ -94,8 +93,7 @@ def needed_s(repair: Repair, procedure: Procedure, pace: Pace) -> float:
 
 def saved_by_skipping(repair: Repair, procedure: Procedure, pace: Pace) -> list[tuple[str, float]]:
     """Steps still to come that may be skipped, by title, and the seconds each would save."""
-    steps = shown(procedure)
-    place = next((i for i, step in enumerate(steps) if step.key == repair.current), 0)
+    steps, place = repair.place_in(procedure)
     return [
         (step.title, pace.factor * step.seconds)
         for step in steps[place:]

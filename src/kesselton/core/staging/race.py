@@ -74,7 +74,6 @@ class Advice:
     now : what would be left if nothing more were done
     then_cents : the mean spread to expect when all that is planned is done
     state : what it rests on; None before anything is read
-    why : what the decision rests on: cents a second that a turn and that a reading gain
     """
 
     what: str
@@ -83,7 +82,6 @@ class Advice:
     turns: float
     now: Now
     then_cents: float
-    why: tuple[float, float]
     state: RimState | None = None
 
 
@@ -121,10 +119,10 @@ def advise(
     read_s, turn_s = seconds
     rods = drum.shell.rods
     if not any(r.taps for r in clearing.rounds):
-        return Advice(READ, 1, kinds[0], 0.0, _unread(rods), np.nan, (0.0, np.nan))
+        return Advice(READ, 1, kinds[0], 0.0, _unread(rods), np.nan)
     state = assess(drum, clearing, dial)
     draws = _draws(rods)
-    now = state_now(state, draws)
+    now = _state_now(state, draws)
     planned = plan_turns(state, clearing.step)
     wanted = np.flatnonzero(planned.turns)
     after = _spread(planned.pitch_cents, _after_turns(state, planned.turns), draws)
@@ -135,25 +133,22 @@ def advise(
     ]
     rod, gain_read, kind = max(tries, key=lambda one: one[1])
     gain_read /= read_s
-    why = (gain_turns, gain_read)
     must_turn = gain_turns > 0.0 and left_s < len(wanted) * turn_s + read_s
     if left_s < min(read_s, turn_s):
-        return Advice(ENOUGH, 0, "", 0.0, now, after, why, state)
+        return Advice(ENOUGH, 0, "", 0.0, now, after, state)
     if len(wanted) and (must_turn or gain_turns > AHEAD * gain_read) and gain_turns > 0.0:
         first = _first_turn(state, planned.turns, draws)
-        return Advice(TURN, first + 1, "", float(planned.turns[first]), now, after, why, state)
+        return Advice(TURN, first + 1, "", float(planned.turns[first]), now, after, state)
     worth = gain_read * read_s >= LEAST_GAIN_CENTS or not now.clear
     if now.spread_cents > FINE_CENTS and worth and not must_turn:
-        return Advice(READ, rod, kind, 0.0, now, after, why, state)
-    return Advice(ENOUGH, 0, "", 0.0, now, after, why, state)
+        return Advice(READ, rod, kind, 0.0, now, after, state)
+    return Advice(ENOUGH, 0, "", 0.0, now, after, state)
 
 
-def state_now(state: RimState, draws: FloatArray | None = None) -> Now:
+def _state_now(state: RimState, draws: FloatArray) -> Now:
     """What would be left if the curtain rose now."""
-    rods = state.rim.rods
-    used = _draws(rods) if draws is None else draws
     away = state.pitch_cents - state.pitch_cents.mean()
-    every = _spreads(away, state.pitch_covariance, used)
+    every = _spreads(away, state.pitch_covariance, draws)
     # opposite rods share one lug pitch: the one beside which the tension is off is meant
     worst = int(np.argmax(np.abs(away) + BESIDE * np.abs(state.local_cents)))
     return Now(

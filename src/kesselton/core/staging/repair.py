@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 
 from kesselton.core.clearing.clearing_records import Clearing
 from kesselton.core.constants import SIDES
-from kesselton.core.errors import InputError, check_range
+from kesselton.core.errors import InputError, check_known, check_range
 from kesselton.core.fitting.procedure import Procedure, Step
 
 CAUSES: dict[str, str] = {
@@ -70,15 +69,16 @@ class Repair:
     ticked: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
-        for value, known, what in (
-            (self.side, SIDES, "side"),
-            (self.cause, CAUSES, "cause"),
-            (self.way, ("", *WAYS), "way"),
-            (self.outcome, ("", DONE, BROKEN_OFF), "outcome"),
-        ):
-            if value not in known:
-                raise InputError(f"There is no {what} {value!r}.", f"Known: {', '.join(known)}.")
+        check_known(self.side, SIDES, "side")
+        check_known(self.cause, CAUSES, "cause")
+        check_known(self.way, ("", *WAYS), "way")
+        check_known(self.outcome, ("", DONE, BROKEN_OFF), "outcome")
         check_range(self.minutes, LEAST_MINUTES, MOST_MINUTES, "Time to the curtain", "min")
+
+    @property
+    def name(self) -> str:
+        """By which the workshop lists it: the drum, as it was called then."""
+        return self.drum_name
 
     @property
     def open_work(self) -> tuple[str, ...]:
@@ -127,25 +127,23 @@ class Repair:
         skipped = (*(one for one in self.skipped if one != step.key), step.key)
         return replace(self, skipped=skipped, done=done)._forward(procedure, now)
 
-    def _forward(self, procedure: Procedure, now: datetime) -> Repair:
+    def place_in(self, procedure: Procedure) -> tuple[tuple[Step, ...], int]:
+        """The steps that are gone through, and which of them is on show."""
         steps = shown(procedure)
         place = next((i for i, step in enumerate(steps) if step.key == self.current), 0)
+        return steps, place
+
+    def _forward(self, procedure: Procedure, now: datetime) -> Repair:
+        steps, place = self.place_in(procedure)
         if place + 1 < len(steps):
             return replace(self, current=steps[place + 1].key)
-        return self.finished(procedure, now)
+        work = after_show(self, procedure)
+        return replace(self, ended=_iso(now), outcome=DONE, after=tuple(dict.fromkeys(work)))
 
     def go_back(self, procedure: Procedure) -> Repair:
         """The step before; what was done stays noted."""
-        steps = shown(procedure)
-        place = next((i for i, step in enumerate(steps) if step.key == self.current), 0)
+        steps, place = self.place_in(procedure)
         return replace(self, current=steps[max(place - 1, 0)].key, ended="", outcome="")
-
-    def finished(
-        self, procedure: Procedure | None, now: datetime, more: Sequence[str] = ()
-    ) -> Repair:
-        """It is over; what was skipped, and what the way leaves, is work for after the show."""
-        work = list(more) if procedure is None else [*after_show(self, procedure), *more]
-        return replace(self, ended=_iso(now), outcome=DONE, after=tuple(dict.fromkeys(work)))
 
     def broken_off(self, procedure: Procedure | None, now: datetime) -> Repair:
         """It was given up; what is not done is work for after the show."""

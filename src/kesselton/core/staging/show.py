@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date
 
-from kesselton.core.errors import InputError, check_range
+from kesselton.core.errors import InputError, check_day, check_range
 from kesselton.core.fitting.procedure import is_roped
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
@@ -42,12 +41,7 @@ class Show:
 
     def __post_init__(self) -> None:
         if self.on:
-            try:
-                date.fromisoformat(self.on)
-            except ValueError:
-                raise InputError(
-                    f"“{self.on}” is no date.", "Write it like 2026-11-26.", "on"
-                ) from None
+            check_day(self.on)
         check_range(self.minutes, LEAST_MINUTES, MOST_MINUTES, "Time for a repair", "min")
         if len(self.drum_ids) > MOST_DRUMS:
             raise InputError(f"A show has {len(self.drum_ids)} drums.", f"Permitted: {MOST_DRUMS}.")

@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from statistics import NormalDist
 
 import numpy as np
 
 from kesselton.core.clearing.simulated import Hidden, SimulatedHead
 from kesselton.core.constants import CENTS_PER_NEPER, METRE_PER_INCH
-from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.errors import KesseltonError
 from kesselton.core.fitting.procedure import is_roped
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
@@ -271,10 +272,10 @@ def _judged(
 ) -> Way:
     """The way with its times, its sound and its place in the order."""
     off = cents_between(now.fundamental_hz, found.fundamental_hz)
-    ring, was = _ring(found), _ring(now)
+    ring, was = found.fundamental_t60_s, now.fundamental_t60_s
     middle = pace.factor * seconds
     spread = math.log(pace.high / pace.factor) / SURE
-    chance = _normal(math.log(max(left_s, 1.0) / middle) / spread)
+    chance = NormalDist().cdf(math.log(max(left_s, 1.0) / middle) / spread)
     cost = (
         abs(off) / OFF_CENTS
         + abs(math.log(ring / was)) / OFF_RING
@@ -296,10 +297,6 @@ def _judged(
     )
 
 
-def _ring(found: Prediction) -> float:
-    return float(found.partials.t60_s[found.partials.fundamental])
-
-
 def _sounds(off: float, ring: float) -> str:
     parts = []
     if abs(off) >= 10.0:
@@ -309,13 +306,3 @@ def _sounds(off: float, ring: float) -> str:
     elif ring >= 1.18:
         parts.append(f"longer, {100.0 * ring:.0f} % of its ring")
     return ", ".join(parts) or "as it was"
-
-
-def _normal(x: float) -> float:
-    return 0.5 * (1.0 + math.erf(x / math.sqrt(2.0)))
-
-
-def check_side(drum: Drum, side: str) -> None:
-    """Raise InputError if a drum has no such head."""
-    if side not in drum.sides:
-        raise InputError(f"The {drum.name} has no {side} head.", "Choose the other.", "side")

@@ -39,6 +39,7 @@ from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.clearing import texts
 from kesselton.ui.clearing.clear_face import EAR, TYPED, ClearFace, Standing
 from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import as_page
 
 if TYPE_CHECKING:
     from kesselton.core.clearing.tap import HeardTap
@@ -83,10 +84,7 @@ class ClearStage(ClearFace):
         ask_open: Callable[[], Path | None],
     ) -> None:
         super().__init__(a4_hz, note)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setObjectName("page")  # shows when it has the keys
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setAccessibleName(texts.CLEARING)
+        as_page(self, texts.CLEARING)
         self._a4, self._ask_open = a4_hz, ask_open
         self._flats = False
         self._entry: Entry | None = None

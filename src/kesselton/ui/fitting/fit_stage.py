@@ -20,6 +20,7 @@ from kesselton.store.holdings import Entry
 from kesselton.ui.fitting import texts
 from kesselton.ui.fitting.fit_face import FitFace
 from kesselton.ui.parts import wording
+from kesselton.ui.parts.columns import as_page
 
 TICK_MS = 1000
 DONE_KEYS = (Qt.Key.Key_Space, Qt.Key.Key_PageDown, Qt.Key.Key_Right, Qt.Key.Key_Return)
@@ -43,10 +44,7 @@ class FitStage(FitFace):
 
     def __init__(self, now: Callable[[], datetime], parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setObjectName("page")  # shows when it has the keys
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setAccessibleName(texts.FIT_HEAD)
+        as_page(self, texts.FIT_HEAD)
         self._now = now
         self._entry: Entry | None = None
         self._turns: dict[str, float] | None = None

@@ -43,6 +43,14 @@ def scroll(widget: QWidget, width: int | None = None, least: int = 0) -> QScroll
     return area
 
 
+def as_page(page: QWidget, name: str) -> None:
+    """A page that takes keys as a whole, and shows when it has them."""
+    page.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+    page.setObjectName("page")
+    page.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+    page.setAccessibleName(name)
+
+
 def narrow(widget: QWidget, most: int) -> QWidget:
     """A form that does not stretch: what a wide window has over goes to the pictures."""
     widget.setMaximumWidth(px(most))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from kesselton.core.instrument.drum import Drum
@@ -170,6 +171,20 @@ def turn_words_of(drum: Drum) -> TurnWords:
     if drum.kind == "rope":
         return TurnWords(drum.rod_word, 1e3 * THREADS[drum.shell.rod_thread].pitch_m)
     return TurnWords()
+
+
+def head_turns(drum: Drum, turns: Sequence[float]) -> list[tuple[str, str]]:
+    """What to turn, per head: ("batter", "tighten ¼"); heads that stay are left out."""
+    how = turn_words_of(drum)
+    return [
+        (side_word(drum, side).lower(), f"{how.way(turn)} {how.amount(turn)}")
+        for side, turn in zip(drum.sides, turns, strict=True)
+        if abs(turn) >= LEAST_TURN
+    ]
+
+
+LEAST_TURN = 1.0 / 128.0
+"""No hand turns less."""
 
 
 def _sixteenth_words(sixteenths: int) -> str:

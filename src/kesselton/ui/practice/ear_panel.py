@@ -124,7 +124,7 @@ class EarPanel(QWidget):
         self.table.rows.set_rows(rows)
         steps = [
             f"{act.rod} {_turn(act.turns)}: {spread:.0f}"
-            for act, spread in ear.replayed()
+            for act, spread in score.replay
             if act.what == "turn"
         ]
         shown = steps[-MOST_REPLAYED:]

@@ -20,9 +20,9 @@ from PySide6.QtWidgets import (
 from kesselton.app.practice import CLEAR_BY_EAR, SING, PracticeBench
 from kesselton.app.voice import VoiceEar
 from kesselton.core.errors import KesseltonError
-from kesselton.core.practice.pupil import RIGHT
+from kesselton.core.practice.pupil import RIGHT, Pupil
 from kesselton.core.practice.question import UNSURE_KEY
-from kesselton.ui.parts.columns import fault_label, scroll
+from kesselton.ui.parts.columns import as_page, fault_label, scroll
 from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import AddLine, Button, Rows, Slider, Tick
@@ -42,6 +42,7 @@ LIST_WIDTH = 268
 MOST_ANSWERS, MOST_HELPS = 12, 3
 FULL_STEPS = 20
 QUESTION, HANDS, VOICE = range(3)
+KEY, TITLE = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
 
 
 class PracticeStage(QWidget):
@@ -65,13 +66,11 @@ class PracticeStage(QWidget):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setObjectName("page")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setAccessibleName(texts.PRACTICE)
+        as_page(self, texts.PRACTICE)
         self.practice, self._ask_save = practice, ask_save
         self.voice = VoiceEar(practice, self)
         self._filled, self._way = False, QUESTION
+        self._listed: Pupil | None = None  # whose standings are in the list
         self.lines, self.trace, self.eye = LinesPicture(), TracePicture(), EyePicture()
         self.weeks, self.loud_words = WeeksPicture(), Label(texts.LOUDNESS_TEXT)
         self.ear = EarPanel(practice)
@@ -278,8 +277,8 @@ class PracticeStage(QWidget):
 
     def _row(self, key: str, title: str) -> None:
         item = QListWidgetItem(f"    {title}", self.list)
-        item.setData(Qt.ItemDataRole.UserRole, key)
-        item.setData(Qt.ItemDataRole.UserRole + 1, title)
+        item.setData(KEY, key)
+        item.setData(TITLE, title)
 
     def refresh(self) -> None:
         """Show what holds now."""
@@ -324,16 +323,27 @@ class PracticeStage(QWidget):
             page.setVisible(place == number)
 
     def _show_rows(self) -> None:
+        pupil = self.practice.pupil
+        if pupil is not self._listed:
+            self._listed = pupil
+            self._write_rows(pupil)
+        for place in range(self.list.count()):
+            item = self.list.item(place)
+            if item.data(KEY) == self.practice.exercise and self.list.currentItem() is not item:
+                self.list.setCurrentItem(item)
+
+    def _write_rows(self, pupil: Pupil | None) -> None:
+        """Every exercise with where the pupil stands in it; it looks through all sessions."""
         from kesselton.core.practice.exercises import EXERCISES
         from kesselton.core.practice.progress import standing
 
-        pupil, now = self.practice.pupil, datetime.now()
+        now = datetime.now()
         for place in range(self.list.count()):
             item = self.list.item(place)
-            key = item.data(Qt.ItemDataRole.UserRole)
+            key = item.data(KEY)
             if key is None:
                 continue
-            title, said = item.data(Qt.ItemDataRole.UserRole + 1), ""
+            title, said = item.data(TITLE), ""
             at = standing(pupil, key, now) if pupil is not None else None
             if at is not None and at.threshold is not None:
                 unit = EXERCISES[key].unit if key in EXERCISES else ""
@@ -341,14 +351,12 @@ class PracticeStage(QWidget):
             elif at is not None and at.trials:
                 said = texts.STANDS_SHARE.format(share=f"{100.0 * at.share:.0f}")
             item.setText(f"    {title}" + (f"   {said}" if said else ""))
-            if key == self.practice.exercise and self.list.currentItem() is not item:
-                self.list.setCurrentItem(item)
 
     def _show_next(self) -> None:
         from kesselton.core.practice.exercises import EXERCISES
 
-        found = self.practice.next_up()
-        self.next_up.setVisible(found is not None and not self.practice.running)
+        found = None if self.practice.running else self.practice.next_up()
+        self.next_up.setVisible(found is not None)
         if found is not None:
             key, why = found
             self.next_up.setText(texts.NEXT_UP.format(title=EXERCISES[key].title, why=why))
@@ -483,7 +491,7 @@ class PracticeStage(QWidget):
         self.refresh()
 
     def _on_row(self, item: QListWidgetItem) -> None:
-        key = item.data(Qt.ItemDataRole.UserRole)
+        key = item.data(KEY)
         if key is not None:
             self.fault.hide()
             for tick in self.helps:

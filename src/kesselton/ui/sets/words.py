@@ -69,16 +69,10 @@ def tuned_words(one: Tuned, show: Show) -> str:
 
 def turn_words(member: Member, turns: list[float]) -> str:
     """What to turn, per head: "batter tighten ¼, resonant loosen ⅛"."""
-    drum = member.drum
-    how = wording.turn_words_of(drum)
-    said = []
-    for side, turn in zip(drum.sides, turns, strict=True):
-        if abs(turn) < 1.0 / 128.0:
-            continue
-        side_word = wording.side_word(drum, side).lower()
-        said.append(
-            texts.SIDE_TURN.format(side=side_word, turn=f"{how.way(turn)} {how.amount(turn)}")
-        )
+    said = [
+        texts.SIDE_TURN.format(side=side, turn=turn)
+        for side, turn in wording.head_turns(member.drum, turns)
+    ]
     return ", ".join(said) or texts.NO_TURN
 
 

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 from kesselton.app.house import HouseDrums
 from kesselton.app.usual_drums import USUAL
 from kesselton.core.errors import KesseltonError
-from kesselton.core.pitch import ratio_of
 from kesselton.core.sets.kit import Wish
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label, selectable
@@ -22,8 +21,6 @@ from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.table import Table, TableModel
 from kesselton.ui.parts.theme import font
 from kesselton.ui.staging import texts
-
-C1_UNDER_A4 = 4500.0
 
 
 class HousePanel(QWidget):
@@ -179,6 +176,7 @@ class HousePanel(QWidget):
         if len(found.plans) < 2:
             return texts.NOTHING_HELPS
         from kesselton.core.acoustics.lug import tensions
+        from kesselton.core.sets.chords import hz_of
         from kesselton.core.sets.plan import changed_between
         from kesselton.core.sets.reasons import turns_between
 
@@ -187,18 +185,12 @@ class HousePanel(QWidget):
         for number, (before, after) in enumerate(pairs, start=1):
             drum = changed_between(before, after)
             member, one = found.members[drum], after.drums[drum]
-            hz = self._a4() * ratio_of(one.note_cents - C1_UNDER_A4)
+            hz = hz_of(one.note_cents, self._a4())
             note = wording.note_words(hz, self._a4(), self._flats())
             lines.append(texts.CHANGE_LINE.format(number=number, name=member.name, note=note))
             turns = turns_between(member.drum, tensions(member.drum), one.tensions_n_per_m)
-            said = wording.turn_words_of(member.drum)
-            parts = [
-                f"{wording.side_word(member.drum, side).lower()}: "
-                f"{said.way(turn)} {said.amount(turn)}"
-                for side, turn in zip(member.drum.sides, turns, strict=True)
-                if abs(turn) > 1.0 / 128.0
-            ]
-            lines.append("    " + ", ".join(parts))
+            said = wording.head_turns(member.drum, turns)
+            lines.append("    " + ", ".join(f"{side}: {turn}" for side, turn in said))
         return "\n".join(lines)
 
 

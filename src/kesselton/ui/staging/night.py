@@ -235,8 +235,7 @@ class Night(NightRods):
             self.head(texts.STEPS_WAIT, "", self._said)
             self.offer(texts.DONE_BUTTON)
             return
-        steps = shown(made)
-        place = next(i for i, one in enumerate(steps) if one.key == step.key)
+        steps, place = repair.place_in(made)
         self._share = place / len(steps)
         self.then.setText("\n".join(one.title for one in steps[place + 1 :][:THEN_SHOWN]))
         self.then_caption.setVisible(self.roomy and place + 1 < len(steps))

@@ -13,7 +13,7 @@ from kesselton.app.staging import CLEAR_KEY, StageBench
 from kesselton.core.errors import KesseltonError
 from kesselton.core.fitting.procedure import Step, is_roped
 from kesselton.core.instrument.reading import Reading
-from kesselton.core.staging.repair import Repair, shown
+from kesselton.core.staging.repair import Repair
 from kesselton.ui.parts import wording
 from kesselton.ui.staging import texts
 from kesselton.ui.staging.night_face import NightFace
@@ -63,8 +63,8 @@ class NightRods(NightFace):
         repair, made = self._stage.repair, self._stage.procedure
         if repair is None or made is None:
             return None
-        steps = shown(made)
-        return next((one for one in steps if one.key == repair.current), steps[0])
+        steps, place = repair.place_in(made)
+        return steps[place]
 
     @property
     def advice(self) -> Advice | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import date, datetime
+from datetime import datetime
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
@@ -14,11 +14,11 @@ from PySide6.QtWidgets import QGridLayout, QStackedWidget, QVBoxLayout, QWidget
 from kesselton.app.house import HouseDrums
 from kesselton.app.staging import StageBench, Target, minutes_words
 from kesselton.core.clearing.clearing_records import MIN_DIAL
-from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.errors import InputError, KesseltonError, check_day
 from kesselton.core.staging.repair import LEAST_MINUTES, MOST_MINUTES, WAYS
 from kesselton.core.staging.show import KitItem, Show, ready
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.columns import fault_label
+from kesselton.ui.parts.columns import as_page, fault_label
 from kesselton.ui.parts.fields import Choice, Field, number_field
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import AddLine, Button
@@ -55,10 +55,7 @@ class StagingStage(QWidget):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setObjectName("page")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setAccessibleName(texts.PANELS[0][1])
+        as_page(self, texts.PANELS[0][1])
         self.stage, self._a4, self._flats = stage, a4, flats
         self._items: list[KitItem] = []
         self._work: list[tuple[object, str]] = []
@@ -379,8 +376,5 @@ def _named(text: str) -> str:
 def _dated(text: str) -> str:
     bare = text.strip()
     if bare:
-        try:
-            date.fromisoformat(bare)
-        except ValueError:
-            raise InputError(f"“{bare}” is no date.", "Write it like 2026-11-26.") from None
+        check_day(bare)
     return bare
