@@ -23,6 +23,7 @@ from kesselton.core.acoustics.hoop_rim import Rimmed
 from kesselton.core.acoustics.lug import lug_pitch, tensions
 from kesselton.core.acoustics.outside import OutsideAir, ScaledAir
 from kesselton.core.acoustics.partials import fundamental_hz, outside_air, partials
+from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.drum import Drum
@@ -30,6 +31,7 @@ from kesselton.core.instrument.gauge import DialPair
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.measuring.gauges import DialFit, fit_dial
+from kesselton.core.measuring.head_to_head import drawn_along
 from kesselton.core.measuring.readings import Observation, estimate
 from kesselton.core.measuring.rods import give_of, tension_per_turn, torque_nm
 from kesselton.core.prediction.uncertainty import uncertainty_cents
@@ -76,6 +78,9 @@ def cases(count: int, seed: int, kind: str | None = None) -> Iterator[Case]:
         said = replace(said, air=Air())
         try:
             true = tensions(said)
+            if said.one_pull is not None:  # as far apart as friction leaves them
+                apart = rng.normal(0.0, np.log1p(said.one_pull) / SIGMAS_90)
+                true = (true[0], true[0] * float(np.exp(apart)))
             said = _by_tension(said, true)
             real, outside = _real(said, rng)
         except KesseltonError:  # refused in words, or a ring that does not fit the real edge
@@ -201,11 +206,16 @@ def measure(count: int, seed: int, kind: str | None = None) -> dict[str, tuple[f
 
 
 def _fundamental(case: Case, rng: np.random.Generator) -> tuple[bool, float]:
-    """Set by the mean lug pitch of each head as it is read, other head muted."""
+    """Set by the mean lug pitch of each head as it is read, other head muted; where one pull draws
+    both, the batter is read and the other follows."""
     said = case.said
     for side in said.sides:
         hz = lug_pitch(case.real, side, case.tensions_n_per_m, outside=case.outside)
         read = hz * 2.0 ** (rng.normal(0.0, 3.0) / 1200.0)
+        if said.one_pull is not None:
+            even = _by_tension(said, (case.tensions_n_per_m[0],) * 2)
+            said = drawn_along(even, side, read)
+            break
         said = said.with_setting(side, said.setting(side).at_pitch(read))
     found = partials(said, tensions(said), lowest=4)
     half = float(uncertainty_cents(said, found)[found.fundamental])

@@ -10,7 +10,7 @@ import pytest
 
 from kesselton.app.heads import offers
 from kesselton.app.workshops import demo_workshop
-from kesselton.core.acoustics.lug import tensions
+from kesselton.core.acoustics.lug import lug_pitch, tensions
 from kesselton.core.acoustics.partials import fundamental_hz
 from kesselton.core.choosing.apart import (
     ALIKE,
@@ -199,3 +199,34 @@ def test_what_is_off_in_one_pull_is_off_in_both_heads() -> None:
     assert float(np.std(cents)) / sigma == pytest.approx(stated, rel=0.15)
     own = replace(drum, shell=replace(drum.shell, drawn="own"))
     assert float(error_budget(own, found.partials).tension[at]) < 0.8 * stated
+
+
+def test_where_one_head_was_read_the_other_is_as_far_off_as_friction_lets_it_be() -> None:
+    """One lug pitch read, the other head drawn along: what friction leaves between the two moves
+    the note by more than the reading does."""
+    even = ROPE.with_setting("batter", ROPE.batter.at_tension(1500.0))
+    even = even.with_setting("resonant", ROPE.resonant.at_tension(1500.0))
+    assert even.one_pull is not None
+    read = lug_pitch(even, "batter", tensions(even))
+    drum = drawn_along(even, "batter", read)
+    found = predict(drum)
+    rng = np.random.default_rng(43)
+    cents = [
+        cents_between(found.fundamental_hz, fundamental_hz(drum, (1500.0, 1500.0 * math.exp(a))))
+        for a in rng.normal(0.0, math.log1p(even.one_pull) / 1.645, 160)
+    ]
+    stated = float(error_budget(drum, found.partials).total[found.partials.fundamental])
+    held = float(np.mean(np.abs(cents) < stated))
+    assert 0.85 < held < 0.97
+
+
+def test_read_on_both_heads_friction_leaves_nothing_open() -> None:
+    both = ROPE
+    assert all(both.setting(side).reading is not None for side in both.sides)
+    one = drawn_along(both, "batter", 140.0)
+    assert one.resonant is not None
+    assert one.resonant.reading is None
+    known, open_ = (predict(drum) for drum in (both, one))
+    at = known.partials.fundamental
+    assert error_budget(both, known.partials).tension[at] < 5.0
+    assert error_budget(one, open_.partials).tension[open_.partials.fundamental] > 30.0

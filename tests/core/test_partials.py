@@ -14,7 +14,8 @@ from kesselton.core.acoustics.free_air import FreeAir, free_air
 from kesselton.core.acoustics.hoop_rim import Rimmed
 from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch, tensions
 from kesselton.core.acoustics.modes import count_below
-from kesselton.core.acoustics.partials import Partials, partials
+from kesselton.core.acoustics.outside import ScaledAir
+from kesselton.core.acoustics.partials import Partials, air_round, fundamental_hz, partials
 from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.beater import Stroke
@@ -23,7 +24,13 @@ from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.instrument.shell import HOOPS, Shell
 from kesselton.core.prediction.prediction import predict
 from kesselton.core.prediction.stroke import half_sine, levels_db
-from kesselton.core.prediction.uncertainty import CENTS_PER_NEPER, InputTolerances, error_budget
+from kesselton.core.prediction.uncertainty import (
+    CENTS_PER_NEPER,
+    OUTSIDE_ALIKE,
+    InputTolerances,
+    error_budget,
+    error_terms,
+)
 from kesselton.core.prediction.usable import head_range
 from tests.conftest import SINGLE, THIN, make_drum
 
@@ -301,6 +308,26 @@ def test_the_air_terms_of_the_budget_are_those_of_the_solved_model() -> None:
     assert budget.outside * 0.02 / share == pytest.approx(np.abs(moved), abs=0.05, rel=0.05)
     # without any tolerance but that of the inside air, opposed (0,1) are the least certain
     assert budget.inside.argmax() == one.find(0, 1, "upper")
+
+
+def test_air_outside_loads_the_pitch_a_head_was_set_by_as_well() -> None:
+    """Heads set by their lug pitches in outside air made 2 % heavier: less of it is left in the
+    fundamental than where tensions were set."""
+    drum = make_drum(depth_m=0.25)
+    drum = drum.with_setting("batter", drum.batter.at_pitch(150.0))
+    drum = drum.with_setting("resonant", drum.setting("resonant").at_pitch(170.0))
+    air = air_round(drum)
+    heavier = ScaledAir(air, 1.02)
+    here = partials(drum, tensions(drum, air), lowest=8, outside=air)
+    other = fundamental_hz(drum, tensions(drum, heavier), heavier)
+    moved = 1200.0 * np.log2(other / here.frequency_hz[here.fundamental])
+    share = air.mass_error(drum.shell.depth_m / drum.shell.radius_m)
+    stated = error_terms(drum, here)["outside"][here.fundamental]
+    assert stated * 0.02 / share / OUTSIDE_ALIKE == pytest.approx(moved, rel=0.15)
+    by_tension = fundamental_hz(drum, tensions(drum, air), heavier)
+    assert abs(moved) < 0.8 * abs(
+        1200.0 * np.log2(by_tension / here.frequency_hz[here.fundamental])
+    )
 
 
 def test_warm_air_and_thin_air() -> None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.acoustics.free_air import END_REACH
-from kesselton.core.acoustics.outside import OPENING, AddedMass, AirWithMore, volumes
+from kesselton.core.acoustics.outside import OPENING, AddedMass, AirWithMore, Ends, volumes
 from kesselton.core.arrays import ComplexArray, IndexArray
 
 FLOOR_GAP_M = 0.05
@@ -37,7 +37,7 @@ class OnFloor(AirWithMore):
     def added_mass(
         self,
         orders: IndexArray,
-        ends: tuple[tuple[str, int], ...],
+        ends: Ends,
         depth_ratio: float,
         ka: ComplexArray,
         radiation: float = 1.0,
@@ -68,7 +68,7 @@ class OnFloor(AirWithMore):
 
     def uniform(
         self,
-        ends: tuple[tuple[str, int], ...],
+        ends: Ends,
         carried: tuple[bool, ...],
         depth_ratio: float,
         ka: ComplexArray,

@@ -18,6 +18,7 @@ from kesselton.core.acoustics.outside import (
     POWERS,
     AddedMass,
     BaffledAir,
+    Ends,
     baffled_air,
     evaluate,
 )
@@ -39,7 +40,6 @@ joined there to 0.2 % of the added mass."""
 
 MAX_KEPT = 64
 """Layouts kept, of half a megabyte and more each."""
-Ends = tuple[tuple[str, int], ...]
 
 
 @dataclass

@@ -13,7 +13,7 @@ from typing import NamedTuple
 import numpy as np
 
 from kesselton.core.acoustics.bessel import packing
-from kesselton.core.acoustics.outside import HEAD, AddedMass, AirWithMore
+from kesselton.core.acoustics.outside import HEAD, AddedMass, AirWithMore, Ends
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
 from kesselton.core.data import table
 
@@ -65,7 +65,7 @@ def _between(first: int, second: int, added: FloatArray) -> FloatArray:
 
 
 @kept(256)
-def _gains(height: float, depth_ratio: float, ends: tuple[tuple[str, int], ...]) -> _Gains:
+def _gains(height: float, depth_ratio: float, ends: Ends) -> _Gains:
     own, cross = _added(height, depth_ratio)
     mine = tuple(
         _between(count, count, own)[:, *np.triu_indices(count)] if kind == HEAD else None
@@ -83,7 +83,7 @@ def _gains(height: float, depth_ratio: float, ends: tuple[tuple[str, int], ...])
 
 @kept(256)
 def _uniform_gain(
-    height: float, depth_ratio: float, ends: tuple[tuple[str, int], ...], carried: tuple[bool, ...]
+    height: float, depth_ratio: float, ends: Ends, carried: tuple[bool, ...]
 ) -> FloatArray:
     """What rims add towards a shell that carries its heads along, (n + 1,)."""
     own, cross = _added(height, depth_ratio)[:, 0]
@@ -113,7 +113,7 @@ class Rimmed(AirWithMore):
     def added_mass(
         self,
         orders: IndexArray,
-        ends: tuple[tuple[str, int], ...],
+        ends: Ends,
         depth_ratio: float,
         ka: ComplexArray,
         radiation: float = 1.0,
@@ -132,7 +132,7 @@ class Rimmed(AirWithMore):
 
     def uniform(
         self,
-        ends: tuple[tuple[str, int], ...],
+        ends: Ends,
         carried: tuple[bool, ...],
         depth_ratio: float,
         ka: ComplexArray,

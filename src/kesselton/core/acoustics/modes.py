@@ -71,6 +71,10 @@ class Roots:
         return out
 
 
+Strayed = dict[int, ConvergenceError]
+"""Rows whose searches did not end where they should, and what happened."""
+
+
 @dataclass(frozen=True, eq=False)
 class Pencils:
     """Linear problems with the outside air frozen at G references: all eigenvalues at once.
@@ -211,26 +215,50 @@ def polish(
     ConvergenceError
         If a root does not settle, or two searches end on one.
     """
+    roots, strayed = _polished(system, row, omega, vectors, poles, damping)
+    for problem in strayed.values():
+        raise problem
+    return roots
+
+
+def _polished(
+    system: DrumSystem,
+    row: IndexArray,
+    omega: FloatArray | ComplexArray,
+    vectors: FloatArray | ComplexArray,
+    poles: Poles,
+    damping: float = 1.0,
+) -> tuple[Roots, Strayed]:
+    """The roots of all rows whose searches came home, and why the other rows' did not; see
+    `polish`."""
     w, x, lost = settle(system, row, omega, vectors, poles, damping)
-    if len(lost):
+    strayed: Strayed = {}
+    for place in lost:
         stuck = ", ".join(f"{f:.1f} Hz" for f in omega[lost].real / (2.0 * np.pi))
-        raise ConvergenceError(
+        strayed[int(row[place])] = ConvergenceError(
             f"Modes near {stuck} were not found.",
             "Change the tension of one head a little and try again.",
         )
     n = system.size
-    close = duplicate_roots(row, w, x[:, :n])
-    for pair in close:
-        w[pair], x[pair] = _parted(system, row[pair], omega[pair], vectors[pair], poles, damping)
-    if len(close) and len(duplicate_roots(row, w, x[:, :n])):
-        raise ConvergenceError(
+    home = np.flatnonzero(~np.isin(row, list(strayed)))
+    for pair in home[duplicate_roots(row[home], w[home], x[home, :n])]:
+        begun = row[pair], omega[pair], vectors[pair]
+        try:
+            w[pair], x[pair] = _parted(system, *begun, poles, damping)
+        except ConvergenceError as problem:
+            strayed[int(row[pair[0]])] = problem
+    for pair in home[duplicate_roots(row[home], w[home], x[home, :n])]:
+        strayed[int(row[pair[0]])] = ConvergenceError(
             "Two searches found the same mode.",
             "Change a tension or depth by a little and try again.",
         )
-    if np.any(w.imag < -GROWTH * w.real):
-        raise ConvergenceError("A search for a mode ended on a motion that grows.")
-    order = np.lexsort((w.real, row))
-    return Roots(row[order], w[order], x[order, :n])
+    for place in home[w[home].imag < -GROWTH * w[home].real]:
+        strayed[int(row[place])] = ConvergenceError(
+            "A search for a mode ended on a motion that grows."
+        )
+    home = np.flatnonzero(~np.isin(row, list(strayed)))
+    home = home[np.lexsort((w[home].real, row[home]))]
+    return Roots(row[home], w[home], x[home, :n]), strayed
 
 
 def settle(
@@ -465,46 +493,70 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
     -----
     Ordinary drums are solved at once. Where radiation is so strong that a search strays, the
     undamped drum between baffles is solved and counted first, and its modes are followed while the
-    damping grows and the baffles go.
+    damping grows and the baffles go: of those orders only in which one strayed.
     """
     grid = np.linspace(1.0, 0.3, references)[::-1] * float(highest.max())
     poles = system.cavity_poles(POLE_REACH * float(highest.max()))
     try:
         found = solve_pencils(system, grid, poles)
-        if np.all(highest == highest.max()):
-            return _below(_as_many_as_counted(system, found), highest)
-        starts = starting_points(found, system.zero_frequency_modes, highest)
-        roots = polish(system, *starts, found.poles)
-        _check_count(system, roots, highest)
-        return _below(roots, highest)
     except ConvergenceError:
-        pass
+        return _followed(system, highest)
+    if np.all(highest == highest.max()):
+        roots, strayed = _as_many_as_counted(system, found)
+    else:
+        starts = starting_points(found, system.zero_frequency_modes, highest)
+        roots, strayed = _polished(system, *starts, found.poles)
+        strayed |= _miscounted(system, roots, highest)
+    if strayed:
+        again = np.array(sorted(strayed))
+        further = _followed(system.only_rows(again), highest[again])
+        roots = _joined(roots, Roots(again[further.row], further.omega, further.shape))
+    return _below(roots, highest)
+
+
+def _joined(one: Roots, instead: Roots) -> Roots:
+    """The roots of both, those of `instead` alone in the rows it has."""
+    kept = np.isin(one.row, instead.row, invert=True)
+    row = np.concatenate((one.row[kept], instead.row))
+    omega = np.concatenate((one.omega[kept], instead.omega))
+    shape = np.concatenate((one.shape[kept], instead.shape))
+    order = np.lexsort((omega.real, row))
+    return Roots(row[order], omega[order], shape[order])
+
+
+def _followed(system: DrumSystem, highest: FloatArray) -> Roots:
+    """All modes, followed from the undamped drum between baffles, where a search at once strays."""
     beginning = system.with_outside(system.outside.start)
+    last = ConvergenceError("The modes of this drum were not found.")
     for attempt in range(ATTEMPTS):
         count = 6 * 2**attempt
         grid = np.linspace(1.0, 0.5 / count, count)[::-1] * 1.15 * float(highest.max())
         try:
+            poles = system.cavity_poles(POLE_REACH * float(highest.max()))
             found = solve_pencils(beginning, np.minimum(grid, 0.99 * system.highest_omega), poles)
             starts = starting_points(found, system.zero_frequency_modes, highest)
             roots = polish(beginning, *starts, found.poles, 0.0)
-            _check_count(beginning, roots, highest)
-            return _below(_damped(system, roots, float(highest.max())), highest)
+            for problem in _miscounted(beginning, roots, highest).values():
+                raise problem
+            return _damped(system, roots, float(highest.max()))
         except ConvergenceError as error:
-            problem = error
-    raise problem
+            last = error
+    raise last
 
 
-def _as_many_as_counted(system: DrumSystem, found: Pencils) -> Roots:
+def _as_many_as_counted(system: DrumSystem, found: Pencils) -> tuple[Roots, Strayed]:
     """The modes below the highest reference of the pencils, one for each that must be there.
 
     A pencil agrees with D at its reference, so by Sylvester's law of inertia it has as many
     eigenvalues below that reference as the drum has undamped modes there (theory eq. 14).
     """
-    roots = polish(system, *starting_points(found, system.zero_frequency_modes), found.poles)
+    roots, strayed = _polished(
+        system, *starting_points(found, system.zero_frequency_modes), found.poles
+    )
     reference = found.reference[roots.row, -1]
-    if np.any(roots.omega.real > reference * (1.0 + NEAR_REFERENCE)):
-        raise ConvergenceError("A search for a low mode ended on a high one.")
-    return roots
+    for row in roots.row[roots.omega.real > reference * (1.0 + NEAR_REFERENCE)].tolist():
+        strayed[row] = ConvergenceError("A search for a low mode ended on a high one.")
+    return roots, strayed
 
 
 def _damped(system: DrumSystem, roots: Roots, highest: float) -> Roots:
@@ -541,8 +593,8 @@ def _below(roots: Roots, highest: FloatArray) -> Roots:
     return Roots(roots.row[keep], roots.omega[keep], roots.shape[keep])
 
 
-def _check_count(system: DrumSystem, roots: Roots, highest: FloatArray) -> None:
-    """Raise ConvergenceError if the number of modes below `highest` is not what it must be.
+def _miscounted(system: DrumSystem, roots: Roots, highest: FloatArray) -> Strayed:
+    """Rows whose number of modes below `highest` is not what it must be.
 
     Every order was followed to one mode beyond `highest`; between that one and the last below,
     the modes are counted independently.
@@ -558,13 +610,16 @@ def _check_count(system: DrumSystem, roots: Roots, highest: FloatArray) -> None:
                 rows.append(r)
                 between.append(middle)
                 kept.append(number)
-    if rows:
-        counted = count_below(system, np.array(rows), np.array(between))
-        for r, number, expected in zip(rows, kept, counted, strict=True):
-            if number != expected:
-                raise ConvergenceError(
-                    f"Order {system.orders[r]}: {number} modes found where {expected} are counted."
-                )
+    if not rows:
+        return {}
+    counted = count_below(system, np.array(rows), np.array(between))
+    return {
+        r: ConvergenceError(
+            f"Order {system.orders[r]}: {number} modes found where {expected} are counted."
+        )
+        for r, number, expected in zip(rows, kept, counted, strict=True)
+        if number != expected
+    }
 
 
 def _away_from(omega: FloatArray, poles: FloatArray) -> FloatArray:

@@ -38,6 +38,10 @@ class AddedMass:
     cross: ComplexArray | None = None
 
 
+Ends = tuple[tuple[str, int], ...]
+"""Kind and number of functions of each end."""
+
+
 class OutsideAir(Protocol):
     """Added mass of the outside air on the ends of a drum."""
 
@@ -51,7 +55,7 @@ class OutsideAir(Protocol):
     def added_mass(
         self,
         orders: IndexArray,
-        ends: tuple[tuple[str, int], ...],
+        ends: Ends,
         depth_ratio: float,
         ka: ComplexArray,
         radiation: float = 1.0,
@@ -75,7 +79,7 @@ class OutsideAir(Protocol):
 
     def uniform(
         self,
-        ends: tuple[tuple[str, int], ...],
+        ends: Ends,
         carried: tuple[bool, ...],
         depth_ratio: float,
         ka: ComplexArray,
@@ -122,6 +126,7 @@ class BaffledAir:
             self.ka_max = float(data["ka_max"])
             self._tables = {HEAD: data["head"], OPENING: data["aperture"]}
         self._parts: dict[tuple[str, int], ComplexArray] = {}
+        self._uniform: dict[tuple[Ends, tuple[bool, ...]], ComplexArray] = {}
 
     def coefficients(self, kind: str, count: int) -> ComplexArray:
         """Polynomials in ka of the packed matrices, cell by cell: (orders, cells, POWERS, P).
@@ -143,7 +148,7 @@ class BaffledAir:
     def added_mass(
         self,
         orders: IndexArray,
-        ends: tuple[tuple[str, int], ...],
+        ends: Ends,
         depth_ratio: float,
         ka: ComplexArray,
         radiation: float = 1.0,
@@ -158,7 +163,7 @@ class BaffledAir:
 
     def uniform(
         self,
-        ends: tuple[tuple[str, int], ...],
+        ends: Ends,
         carried: tuple[bool, ...],
         depth_ratio: float,
         ka: ComplexArray,
@@ -169,10 +174,14 @@ class BaffledAir:
         table = self.uniform_coefficients(ends, carried)[None]
         return evaluate(table, self.ka_max, np.zeros(len(ka), dtype=np.intp), ka, radiation)
 
-    def uniform_coefficients(
-        self, ends: tuple[tuple[str, int], ...], carried: tuple[bool, ...]
-    ) -> ComplexArray:
+    def uniform_coefficients(self, ends: Ends, carried: tuple[bool, ...]) -> ComplexArray:
         """Polynomials (cells, POWERS, n + 1); the uniform motion is expanded in head functions."""
+        key = (ends, carried)
+        if key not in self._uniform:
+            self._uniform[key] = self._make_uniform(ends, carried)
+        return self._uniform[key]
+
+    def _make_uniform(self, ends: Ends, carried: tuple[bool, ...]) -> ComplexArray:
         size = round((np.sqrt(8 * self._tables[HEAD].shape[2] + 1) - 1) / 2)
         flat = overlap(0, size, 1)[:, 0]
         every = self.coefficients(HEAD, size)[0][..., packing(size)] @ flat
@@ -218,7 +227,7 @@ class BetweenAir:
     def added_mass(
         self,
         orders: IndexArray,
-        ends: tuple[tuple[str, int], ...],
+        ends: Ends,
         depth_ratio: float,
         ka: ComplexArray,
         radiation: float = 1.0,
@@ -238,7 +247,7 @@ class BetweenAir:
 
     def uniform(
         self,
-        ends: tuple[tuple[str, int], ...],
+        ends: Ends,
         carried: tuple[bool, ...],
         depth_ratio: float,
         ka: ComplexArray,
@@ -283,7 +292,7 @@ class ScaledAir(AirWithMore):
     def added_mass(
         self,
         orders: IndexArray,
-        ends: tuple[tuple[str, int], ...],
+        ends: Ends,
         depth_ratio: float,
         ka: ComplexArray,
         radiation: float = 1.0,
@@ -295,7 +304,7 @@ class ScaledAir(AirWithMore):
 
     def uniform(
         self,
-        ends: tuple[tuple[str, int], ...],
+        ends: Ends,
         carried: tuple[bool, ...],
         depth_ratio: float,
         ka: ComplexArray,

@@ -178,6 +178,10 @@ class DrumSystem:
         """The same drum with its first `count` orders only."""
         return self._of_rows(slice(count))
 
+    def only_rows(self, chosen: IndexArray) -> DrumSystem:
+        """The same drum with the orders of some rows only."""
+        return self._of_rows(chosen)
+
     @property
     def highest_omega(self) -> float:
         """Where the outside air ends, rad/s."""

@@ -97,10 +97,8 @@ def drawn_along(drum: Drum, side: str, hz: float) -> Drum:
 
 
 def _pulled(drum: Drum, side: str, tension: float) -> Drum:
-    """The drum with one head at a tension, kept as the lug pitch it has then, other head muted."""
-    pitch = lug_pitch(drum, side, tuple(tension for _ in drum.sides))
-    plain = drum.setting(side).at_tension(tension)
-    return drum.with_setting(side, plain.at_pitch(pitch))
+    """The drum with one head at a tension nobody read."""
+    return drum.with_setting(side, drum.setting(side).at_tension(tension))
 
 
 def together(before: Drum | None, drum: Drum) -> Drum:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, fields
 
 import numpy as np
 
-from kesselton.core.acoustics.partials import AIR, Partials
+from kesselton.core.acoustics.partials import AIR, Partials, air_round
 from kesselton.core.arrays import FloatArray
 from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.instrument.drum import Drum
@@ -36,6 +37,10 @@ DEFAULT = InputTolerances()
 GUESSED_PLIES, GUESSED_DEPTH_M = 0.30, 0.0254
 """How far plies that were guessed may be off in mass, and a guessed depth (90 %): the next
 thickness sold, an inch; assumed."""
+OUTSIDE_ALIKE = 0.85
+"""How far what is off in the air outside is off alike for the (0,1) and for the (1,1) a head was
+set by, a correlation: rims, lugs and whoever stands by load both, but not quite alike; assumed."""
+APART = math.sqrt(1.0 / OUTSIDE_ALIKE**2 - 1.0)
 PITCH_BY_RADIUS = 0.1
 """What is left of the contact circle's doubt in a head that is set by its pitch (theory 7)."""
 
@@ -92,36 +97,49 @@ def error_terms(
     Notes
     -----
     Theory eq. 19: first-order sensitivities from the mode shapes. A head set by its lug pitch has a
-    tension that follows its mass, so most of both cancels. Where one pull draws both heads, what is
-    off in it is off in both, and friction leaves their difference open (theory eq. 77).
+    tension that follows its mass, so most of both cancels; the air outside loads the (1,1) it was
+    set by as it loads the others, so part of its doubt cancels too. Where one pull draws both
+    heads, what is off in it is off in both, and friction leaves their difference open, unless both
+    were read (theory eq. 77).
     """
     system = found.system
     omega2 = (2.0 * np.pi * found.frequency_hz) ** 2
     shape2 = (found.shape**2).real
     out: dict[str, FloatArray] = {}
-    pulls, stiffs = [], []
-    stiff_all, stiff_pitched, films = np.zeros((3, len(found)))
-    for index, side in enumerate(drum.sides):
+    stiffs, masses = [], []
+    for index in range(len(drum.sides)):
         part = system.slices[index]
-        tension = system.ends[index].tension_n_per_m
         unit = system.unit_stiffness[index][found.row]
-        stiff = 0.5 * tension * np.sum(shape2 * unit, axis=1) / omega2  # d ln f / d ln T
+        tension = system.ends[index].tension_n_per_m
+        stiffs.append(0.5 * tension * np.sum(shape2 * unit, axis=1) / omega2)  # d ln f / d ln T
         x, film = found.shape[:, part], system.film_mass[found.row][:, part, part]
-        stiffs.append(stiff)
-        mass = 0.5 * np.einsum("ri,rij,rj->r", x, film, x).real  # -d ln f / d ln of film mass
-        films += mass
-        if drum.setting(side).reading is not None:
-            pinned = _film_share(found, part, mass)
-            moved = CENTS_PER_NEPER * (stiff * pinned - mass)
-            pulls.append(2.0 * stiff * given.reading_cents)
+        # -d ln f / d ln of film mass
+        masses.append(0.5 * np.einsum("ri,rij,rj->r", x, film, x).real)
+    films = np.sum(masses, axis=0)
+    read = [drum.setting(side).reading is not None for side in drum.sides]
+    drawn = drum.one_pull is not None and sum(read) == 1  # the other head by the one that was read
+    stiff_pitched, air_in_pitch = np.zeros((2, len(found)))
+    for index, side in enumerate(drum.sides):
+        moved = -CENTS_PER_NEPER * masses[index]
+        if read[index]:
+            stiff = np.sum(stiffs, axis=0) if drawn else stiffs[index]
+            pinned, air = _pitch_shares(found, system.slices[index], masses[index])
+            moved += CENTS_PER_NEPER * stiff * pinned
+            air_in_pitch += stiff * air
             stiff_pitched += stiff
-        else:
-            moved = CENTS_PER_NEPER * mass
-            pulls.append(CENTS_PER_NEPER * stiff * given.tension)
-            stiff_all += stiff
+            out["pull" if drawn else f"pull {side}"] = 2.0 * stiff * given.reading_cents
+        elif drawn:
+            out["pull apart"] = CENTS_PER_NEPER * stiffs[index] * math.log1p(drum.one_pull or 0.0)
+        elif drum.one_pull is None:
+            out[f"pull {side}"] = CENTS_PER_NEPER * stiffs[index] * given.tension
         out[f"film {side}"] = moved * given.film_mass
         if f"{side}_plies" in drum.guessed:
             out[f"plies {side}"] = moved * GUESSED_PLIES
+    stiff_all = np.sum(stiffs, axis=0) - stiff_pitched
+    if drum.one_pull is not None and not any(read):  # by how much friction parts them is open
+        out["pull"] = CENTS_PER_NEPER * stiff_all * given.tension
+        apart = 0.5 * CENTS_PER_NEPER * (stiffs[-1] - stiffs[0])
+        out["pull apart"] = apart * math.log1p(drum.one_pull)
     stretch = 0.5 * np.sum(shape2 * system.stiffness[found.row], axis=1) / omega2
     outside = 0.5 * found.outside_share
     plugs = np.diagonal(system.film_mass, axis1=1, axis2=2)[found.row, system.holes]
@@ -133,15 +151,12 @@ def error_terms(
     radius = drum.shell.radius_doubt_m / drum.shell.radius_m
     moving = drum.shell.moving_mass(drum.kind)
     share = system.outside.mass_error(system.depth_m / system.radius_m)
-    if drum.one_pull is None:
-        for side, pull in zip(drum.sides, pulls, strict=True):
-            out[f"pull {side}"] = pull
-    else:
-        out["pull"] = np.sum(pulls, axis=0)
-        apart = 0.5 * CENTS_PER_NEPER * (stiffs[-1] - stiffs[0])
-        out["pull apart"] = apart * np.log1p(drum.one_pull)
     out["radius"] = CENTS_PER_NEPER * 2.0 * (stiff_all + PITCH_BY_RADIUS * stiff_pitched) * radius
-    out["outside"] = CENTS_PER_NEPER * outside * share
+    alike = OUTSIDE_ALIKE * air_round(drum).mass_error(system.depth_m / system.radius_m)
+    out["outside"] = CENTS_PER_NEPER * (air_in_pitch - outside) * alike
+    out["outside apart"] = CENTS_PER_NEPER * np.hypot(
+        outside * math.sqrt(share**2 - alike**2), air_in_pitch * alike * APART
+    )
     out["inside"] = CENTS_PER_NEPER * inside * given.inside
     out["hole"] = CENTS_PER_NEPER * holes * given.hole
     out["numeric"] = np.full(len(found), given.numeric_cents)
@@ -161,13 +176,14 @@ def decay_error(found: Partials, given: InputTolerances = DEFAULT) -> FloatArray
     return out
 
 
-def _film_share(found: Partials, part: slice, mass: FloatArray) -> float:
-    """Share of the film in the moving mass of a head's own (1,1)."""
+def _pitch_shares(found: Partials, part: slice, mass: FloatArray) -> tuple[float, float]:
+    """Shares of the film and of the air outside in the moving mass of a head's own (1,1)."""
     ones = np.flatnonzero((found.order == 1) & (found.rank == 1) & (found.branch != AIR))
     if len(ones) == 0:
-        return 1.0
+        return 1.0, 0.0
     own = np.sum(np.abs(found.shape[ones][:, part]) ** 2, axis=1)
     best = ones[int(np.argmax(own))]
     all_own = np.sum(np.abs(found.shape[best]) ** 2)
     weight = float(np.sum(np.abs(found.shape[best, part]) ** 2) / all_own)
-    return float(min(1.0, 2.0 * mass[best] / weight))
+    film = min(1.0, 2.0 * mass[best] / weight)
+    return float(film), float(min(found.outside_share[best], 1.0 - film))

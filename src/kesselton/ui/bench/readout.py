@@ -160,6 +160,8 @@ def head_to_head_words(drum: Drum, found: Prediction) -> str:
         said = texts.ONE_PULL_VALUE if alike else texts.ONE_PULL_APART
         if share > 100.0 * most + 1.0:
             said = texts.ONE_PULL_TOO_FAR
+        elif sum(drum.setting(one).reading is not None for one in drum.sides) == 1:
+            said += texts.ONE_PULL_READ
         return said.format(side=side, share=share, most=100.0 * most)
     turns = f"{max(1.0 / stand.turns, 1.0):.2g} : {max(stand.turns, 1.0):.2g}"
     said = texts.HEAD_TO_HEAD_ALIKE if alike else texts.HEAD_TO_HEAD_VALUE
