@@ -193,6 +193,54 @@ def test_past_cases_and_the_most_alike_strokes(window: MainWindow, wait: Wait) -
     assert window.document.current_id == twin.id  # it stays on the bench
     assert log.title.text().startswith("Rack tom")
     assert "Against the drum on the bench" in log.against.text()
+    wait(lambda: window.bench.settled is not None)
+    assert log.title.text().startswith("Rack tom")  # an answer that arrives does not wipe it
+    # nothing here touches the drum's own entries
+    assert not log.remove.isEnabled()
+    assert not log.leave.isEnabled()
+    before = log_of(window)
+    case = log._case
+    assert case is not None
+    log.back.click()
+    assert log_of(window) == before
+    drum = window.document.drum
+    assert drum is not None
+    assert drum.name == "Second tom"
+    assert drum.batter == case.drum.batter
+    assert "start from Rack tom" in window.document.undo_text
+    log.choose(0)
+    assert log.remove.isEnabled()
+    assert not log.title.text().startswith("Rack tom")
+
+
+def test_a_drum_that_is_added_is_shown_how_one_like_it_was_set(
+    window: MainWindow, wait: Wait
+) -> None:
+    on_bench(window, wait, 2)
+    window.commands.add_like()
+    assert window.document.drum is not None
+    name = window.document.drum.name
+    assert name != "Rack tom"
+    assert window.said.isVisible()
+    assert "Rack tom" in window.said.text.text()
+    window.said.offer.click()
+    assert window.stages.stage == "log"
+    log = window.stages.log
+    assert log.title.text().startswith("Rack tom")
+    assert "Against the drum on the bench" in log.against.text()
+    assert log.list.currentRow() >= 0
+    window.document.undo()
+    assert name not in [entry.drum.name for entry in window.document.workshop.entries]
+
+
+def test_a_drum_unlike_all_others_is_offered_nothing(window: MainWindow, wait: Wait) -> None:
+    on_bench(window, wait, 2)
+    window.said.hide()
+    drum = window.document.drum
+    assert drum is not None
+    other = replace(drum, shell=replace(drum.shell, head_diameter_m=0.4572, contact_radius_m=None))
+    window.commands._add(other, "add a drum")
+    assert not window.said.offer.isVisible()
 
 
 def test_everything_learned_can_be_forgotten(window: MainWindow, wait: Wait) -> None:

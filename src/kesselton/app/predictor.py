@@ -85,9 +85,12 @@ def _range_key(drum: Drum) -> Drum:
 @lru_cache(maxsize=128)
 def usable_ranges(drum: Drum, stroke: Stroke | None = None) -> tuple[HeadRange, ...]:
     """Usable range of every head under such strokes (kept for the drums asked last)."""
-    from kesselton.core.prediction.usable import head_range
+    from kesselton.core.prediction.usable import head_range, under_stroke
 
-    return tuple(head_range(drum, side, stroke=stroke) for side in drum.sides)
+    if stroke is None:
+        return tuple(head_range(drum, side) for side in drum.sides)
+    # what takes long is the same for every stroke
+    return tuple(under_stroke(found, drum, stroke) for found in usable_ranges(drum))
 
 
 class Predictor(QObject):

@@ -53,6 +53,7 @@ class Commands(QObject):
     -------
     told(KesseltonError, str topic) : something could not be done
     said(str, bool undo) : something was done; whether it is worth a way back at hand
+    case_wanted(int drum id, Hit) : see how another drum was set, beside this one
     offered(str, bool undo, str, callable) : something was done; what may follow, in words, and what
         does it
     stage_wanted(str), part_wanted(str), focus_wanted(str view) : where to go
@@ -66,6 +67,7 @@ class Commands(QObject):
     told = Signal(object, str)
     said = Signal(str, bool)
     offered = Signal(str, bool, str, object)
+    case_wanted = Signal(int, object)
     stage_wanted = Signal(str)
     part_wanted = Signal(str)
     focus_wanted = Signal(str)
@@ -300,6 +302,27 @@ class Commands(QObject):
         name = free_name(drum.name[:76], taken)
         document.add_drum(label, replace(drum, name=name))
         self.focus_wanted.emit("name")
+        with guarded(self.told):
+            self._offer_case()
+
+    def _offer_case(self) -> None:
+        """Such a drum may have been set before: offer to look at how."""
+        from kesselton.app.finding import LogFinder
+
+        document = self._bench.document
+        finds, entry = LogFinder(document), document.entry
+        if entry is None:
+            return
+        others = (hit for hit in finds.cases(entry) if hit.drum_id != entry.id)
+        hit = next(others, None)
+        one = None if hit is None else finds.kept(hit)
+        if hit is not None and one is not None:
+            text = texts.SUCH_WAS_SET.format(
+                name=entry.drum.name, other=one.drum.name, when=hit.on[:10]
+            )
+            self.offered.emit(
+                text, True, texts.SEE_HOW, lambda: self.case_wanted.emit(entry.id, hit)
+            )
 
     def offer_usual(self, drum: Drum) -> None:
         """The kind was changed: offer what that kind usually has."""

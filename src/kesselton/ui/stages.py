@@ -28,7 +28,9 @@ from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.theme import LIGHT, Colours
 
 if TYPE_CHECKING:
+    from kesselton.store.log_index import Hit
     from kesselton.ui.bench.first_drum import FirstDrum
+    from kesselton.ui.choosing.brief_form import BriefForm
     from kesselton.ui.choosing.compare import ComparePage
     from kesselton.ui.choosing.heads_stage import HeadsStage
     from kesselton.ui.clearing.clear_stage import ClearStage
@@ -70,15 +72,20 @@ class Stages(QStackedWidget):
         self.learner = Learner(bench)
         self._colours = LIGHT
         self._pages: dict[str, Any] = {}
+        self._made: dict[str, QWidget] = {}
+        self._brief: BriefForm | None = None
+        self._to_fill: list[Callable[[], None]] = []
+        self._preparing = False
         self._opened: set[str] = set()
         self._later = QTimer(self, singleShot=True, interval=PREPARE_MS)
-        self._later.timeout.connect(self.prepare)
+        self._later.timeout.connect(self._go_on)
         self.stage = "tuning"
         self.currentChanged.connect(lambda place: self._ask_room())
         bench.changed.connect(self.refresh)
         bench.answered.connect(lambda found: self._suggest())
         self.learner.learned.connect(self._on_learned)
         commands.logs.keep_wanted.connect(self._keep)
+        commands.case_wanted.connect(self._on_case)
         bench.planned.connect(lambda plan: self.refresh())
 
     # the pages
@@ -140,20 +147,38 @@ class Stages(QStackedWidget):
 
     def _page(self, name: str, make: Callable[[], P]) -> P:
         if name not in self._pages:
-            page = self._pages[name] = make()
+            made = self._made.pop(name, None)
+            page = self._pages[name] = make() if made is None else cast("P", made)
             page.set_colours(self._colours)  # type: ignore[attr-defined]
             self.addWidget(page)
             self._ask_room()
         return cast("P", self._pages[name])
 
     def prepare(self) -> None:
-        """Make the pages nobody has opened yet, one after the other with pauses between, so that
-        opening one takes no longer than coming back to it."""
-        for name in PREPARED:
-            if name not in self._pages:
-                getattr(self, name)
-                self._later.start()
+        """Make the pages nobody has opened yet, piece by piece with pauses between, so that opening
+        one takes no longer than coming back to it, and none of it is felt."""
+        self._preparing = True
+        self._go_on()
+
+    def _go_on(self) -> None:
+        """The next piece: what is missing of a page that is there, else of the next page."""
+        if self._to_fill:
+            self._to_fill.pop(0)()
+        else:
+            name = next((name for name in PREPARED if name not in self._pages), None)
+            if name is None or not self._preparing:
                 return
+            if name in self._made:
+                getattr(self, name)
+            elif name == "heads" and self._brief is None:
+                self._brief = self._make_brief()
+            else:
+                self._made[name] = getattr(self, f"_make_{name}")()
+        self._later.start()
+
+    def _fill_later(self, fill: Callable[[], None]) -> None:
+        self._to_fill.append(fill)
+        self._later.start()
 
     def _ask_room(self) -> None:
         """Only the page on show asks for room."""
@@ -174,10 +199,15 @@ class Stages(QStackedWidget):
         page.hear_bar.heads_wanted.connect(self._on_like_heard)
         return page
 
+    def _make_brief(self) -> BriefForm:
+        from kesselton.ui.choosing.brief_form import BriefForm
+
+        return BriefForm(self._display.a4_hz, self._display.note)
+
     def _make_heads(self) -> HeadsStage:
         from kesselton.ui.choosing.heads_stage import HeadsStage
 
-        page = HeadsStage(self._display.a4_hz, self._display.note)
+        page = HeadsStage(self._brief or self._make_brief())
         page.brief_edited.connect(self._on_brief)
         page.taken.connect(lambda drum: self._take(drum, texts.USE_HEADS))
         page.store_wanted.connect(self._commands.heads_store)
@@ -222,6 +252,12 @@ class Stages(QStackedWidget):
         page.export_wanted.connect(self._commands.logs.export_log)
         return page
 
+    def _on_case(self, drum_id: int, hit: Hit) -> None:
+        """How another drum was set, beside the one that was added."""
+        if self._bench.document.current_id == drum_id:
+            self.choose("log")
+            self.log.show_case(hit)
+
     def _make_set(self) -> SetStage:
         from kesselton.ui.sets.set_stage import SetStage
 
@@ -237,7 +273,7 @@ class Stages(QStackedWidget):
         )
         page.drum_chosen.connect(self._bench.document.select)
         page.said.connect(lambda text: self._commands.said.emit(text, True))
-        QTimer.singleShot(PREPARE_MS, page, page.fill)
+        self._fill_later(page.fill)
         return page
 
     def _make_practice(self) -> PracticeStage:
@@ -253,7 +289,7 @@ class Stages(QStackedWidget):
         )
         page.said.connect(lambda text: commands.said.emit(text, True))
         page.told.connect(lambda error: commands.told.emit(error, "practice"))
-        QTimer.singleShot(PREPARE_MS, page, page.fill)
+        self._fill_later(page.fill)
         return page
 
     def _make_staging(self) -> StagingStage:

@@ -21,6 +21,10 @@ SAVE_COPY_AS = "Save a copy as"
 TUNING_SHEET = "Tuning sheet"
 PDF_PDF = "PDF (*.pdf)"
 ADD_DRUM = "add a drum"
+SUCH_WAS_SET = (
+    "{name} was added. A drum like it was set before: {other}, {when}. A start, no prescription."
+)
+SEE_HOW = "See how"
 IMPORT_DRUM = "Import a drum"
 EXPORT_THIS_DRUM = "Export this drum"
 BRIEF = "the brief"

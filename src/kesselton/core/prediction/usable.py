@@ -92,9 +92,6 @@ def tension_limits(
     `stroke` is the hardest asked for; None: a medium one with the usual beater.
     """
     thickness = head.film_thickness_m
-    blow = stroke or Stroke(beater=TYPICAL_BEATER[kind])
-    most = GLIDE_OF_LOW_DRUMS.get(kind, GLIDE_CENTS)
-    glide = glide_limit_n_per_m(head, shell, blow, most)
     per_rod = shell.rods / (2.0 * math.pi * shell.radius_m)
     rope = kind == "rope"
     hoop = HOOPS[shell.hoop]
@@ -105,14 +102,7 @@ def tension_limits(
             shell.worn.bears * COLLAR_STRESS_PA * thickness,
             "below it the collar is not pulled free and the head wrinkles" + _of_edge(shell),
         ),
-        Limit(
-            "glide",
-            "pitch glide",
-            glide,
-            f"below it the stroke asked for starts more than {most:g} cents sharp",
-            0.5,
-            borne=False,
-        ),
+        _glide(head, shell, kind, stroke),
         *_edge_fit(head, shell),
     )
     upper = (
@@ -145,6 +135,27 @@ def tension_limits(
         ),
     )
     return HeadRange(side, lower, upper, 0.0, 0.0)
+
+
+def _glide(head: Head, shell: Shell, kind: str, stroke: Stroke | None) -> Limit:
+    """The limit by what a stroke does to the pitch of a slack head."""
+    blow = stroke or Stroke(beater=TYPICAL_BEATER[kind])
+    most = GLIDE_OF_LOW_DRUMS.get(kind, GLIDE_CENTS)
+    return Limit(
+        "glide",
+        "pitch glide",
+        glide_limit_n_per_m(head, shell, blow, most),
+        f"below it the stroke asked for starts more than {most:g} cents sharp",
+        0.5,
+        borne=False,
+    )
+
+
+def under_stroke(found: HeadRange, drum: Drum, stroke: Stroke) -> HeadRange:
+    """The range of a head of a drum under another stroke: the glide alone is another."""
+    glide = _glide(drum.setting(found.side).head, drum.shell, drum.kind, stroke)
+    lower = tuple(glide if limit.name == glide.name else limit for limit in found.lower)
+    return replace(found, lower=lower)
 
 
 def _edge_fit(head: Head, shell: Shell) -> tuple[Limit, ...]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
@@ -56,12 +55,10 @@ class HeadsStage(QWidget):
     store_wanted = Signal()
     forgotten = Signal()
 
-    def __init__(
-        self, a4: Callable[[], float], show: Callable[[float], str], parent: QWidget | None = None
-    ) -> None:
+    def __init__(self, form: BriefForm, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.chooser = Chooser(self)
-        self.form = BriefForm(a4, show)
+        self.form = form
         self.list = CandidateList()
         self.tradeoff = Tradeoff()
         self.why = CriteriaPanel()

@@ -33,6 +33,9 @@ MOST_LISTED = 200
 MOST_SHOWN = 400
 """Of a longer log the newest, until somebody asks for all of it."""
 
+CASES = 2
+"""Where past cases stand among what can be listed."""
+
 
 class LogStage(QWidget):
     """What it shows is of the drum it was given, and goes with it.
@@ -65,6 +68,7 @@ class LogStage(QWidget):
         super().__init__(parent)
         self._note, self._finds = note, finds
         self._pinned: Kept | None = None
+        self._case: Kept | None = None
         self._entry: Entry | None = None
         self._log: tuple[Kept, ...] = ()
         self._now: tuple[float, ...] = ()
@@ -215,7 +219,11 @@ class LogStage(QWidget):
         self.line.set_state(log, self._current, a4_hz, flats)
         self.keep.setEnabled(entry is not None)
         self._list()
-        self._show()
+        if same and self._case is not None:
+            self._show_case(self._case)
+        else:
+            self._case = None
+            self._show()
 
     def set_own(self, own: OwnDrum | None) -> None:
         """What the log taught of the drum as it is set; None while that is worked out."""
@@ -237,7 +245,7 @@ class LogStage(QWidget):
 
     def choose(self, place: int) -> None:
         """Show another entry of the drum."""
-        self._current = place
+        self._current, self._case = place, None
         self.line.current = place
         self.line.update()
         self._show()
@@ -251,6 +259,7 @@ class LogStage(QWidget):
         one, entry = self.chosen, self._entry
         for button in (self.back, self.compare, self.leave, self.remove):
             button.setEnabled(one is not None)
+        self.back.setText(texts.BACK)
         self._show_own()
         if one is None or entry is None:
             for label in (self.title, self.said, self.against):
@@ -275,8 +284,8 @@ class LogStage(QWidget):
         ]
         self.against.setText("\n".join((title, *(told or [texts.NOTHING_DIFFERENT]))))
 
-    def _show_attached(self, one: Kept) -> None:
-        """A button for each picture and sound."""
+    def _show_attached(self, one: Kept, own: bool = True) -> None:
+        """A button for each picture and sound; more go to the drum's own entries only."""
         while (item := self._attached.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:
@@ -287,9 +296,10 @@ class LogStage(QWidget):
             button = Button(words.format(name=each.name))
             button.clicked.connect(lambda checked=False, each=each: self.shown.emit(each))
             self._attached.addWidget(button)
-        more = Button(texts.ATTACH)
-        more.clicked.connect(lambda: self.attach_wanted.emit(one))
-        self._attached.addWidget(more)
+        if own:
+            more = Button(texts.ATTACH)
+            more.clicked.connect(lambda: self.attach_wanted.emit(one))
+            self._attached.addWidget(more)
         if one.lines and one.heard_hz is not None:
             like = Button(texts.LIKE_THIS)
             like.clicked.connect(lambda: self.like_wanted.emit(one))
@@ -351,7 +361,7 @@ class LogStage(QWidget):
             found = [] if one is None else self._finds.sound(one)
             far += [unlike for _, unlike in found]
             return [hit for hit, _ in found]
-        if which == 2:
+        if which == CASES:
             return self._finds.cases(entry)
         hits = [hit_of(entry.id, n, kept) for n, kept in enumerate(self._log, self._first)]
         return hits[::-1][:MOST_LISTED]
@@ -362,8 +372,8 @@ class LogStage(QWidget):
             return
         hit = self._listed[place]
         if self._entry is not None and hit.drum_id != self._entry.id:
-            if self.which.currentIndex() == 2 and not self.finder.text().strip():
-                self._show_case(hit)  # another drum's case beside this one, which stays
+            if self.which.currentIndex() == CASES and not self.finder.text().strip():
+                self.show_case(hit)  # another drum's case beside this one, which stays
                 return
             self.drum_wanted.emit(hit.drum_id)
         if hit.position < self._first and self._entry is not None:
@@ -371,12 +381,27 @@ class LogStage(QWidget):
         if 0 <= hit.position - self._first < len(self._log):
             self.choose(hit.position - self._first)
 
-    def _show_case(self, hit: Hit) -> None:
+    def show_case(self, hit: Hit) -> None:
+        """List the past cases for the drum on the bench, and show one of another drum."""
+        one = self._finds.kept(hit)
+        if one is None or self._entry is None:
+            return
+        if self.which.currentIndex() != CASES:
+            self.finder.clear()
+            self.which.setCurrentIndex(CASES)
+            self._list()
+        if hit in self._listed:
+            self.list.setCurrentRow(self._listed.index(hit))
+        self._show_case(one)
+
+    def _show_case(self, one: Kept) -> None:
         """A past case of another drum: what it was, and how it differs from this drum now."""
         assert self._entry is not None
-        one = self._finds.kept(hit)
-        if one is None:
-            return
+        self._case = one
+        self.back.setText(texts.START_FROM)
+        self.back.setEnabled(True)
+        for button in (self.compare, self.leave, self.remove):
+            button.setEnabled(False)  # they are for what this drum's own log holds
         title = texts.CASE_OF.format(name=one.drum.name, entry=title_words(one))
         self.title.setText(title)
         self.said.setText("\n".join(entry_words(one, self._note)))
@@ -384,7 +409,7 @@ class LogStage(QWidget):
             one, drum=self._entry.drum, lug_pitches_hz=(), heard_hz=None, computed_hz=None,
             what_for="", verdict="", music="", player="", room="", wires="",
         )  # fmt: skip
-        self._show_attached(one)
+        self._show_attached(one, own=False)
         told = [
             texts.CHANGED.format(what=what, one=a, other=b)
             for what, a, b in differences(now, replace(now, drum=one.drum))
@@ -429,13 +454,14 @@ class LogStage(QWidget):
 
     def go_back(self) -> None:
         """The drum with the heads and the setting of the chosen entry, as a plan."""
-        one, entry = self.chosen, self._entry
+        one, entry = self._case or self.chosen, self._entry
         if one is not None and entry is not None:
             then: Drum = one.drum
             drum = replace(
                 entry.drum, batter=then.batter, resonant=then.resonant, mufflers=then.mufflers
             )
-            self.set_wanted.emit(texts.WENT_BACK.format(when=when_words(one.on)), drum)
+            step = texts.WENT_BACK if self._case is None else texts.STARTED_FROM
+            self.set_wanted.emit(step.format(when=when_words(one.on), name=then.name), drum)
 
     def _on_compare(self) -> None:
         """From here on entries are shown against this one, of whatever drum they are."""
