@@ -39,6 +39,7 @@ from kesselton.core.measuring.readings import (
     expected,
 )
 from kesselton.core.measuring.rods import give_of, hoop_compliance, tension_per_turn, torque_nm
+from kesselton.core.measuring.turn_line import learn_turns
 from kesselton.core.prediction.prediction import predict
 from kesselton.core.prediction.usable import head_range, tension_limits
 
@@ -369,3 +370,21 @@ def test_limits_follow_touch_and_edge() -> None:
     assert not any(x.name == "edge_fit" for x in skin.lower)
     found = head_range(TOM, "batter")
     assert all(0.0 < limit.sure < 1.0 for limit in (*found.lower, *found.upper))
+
+
+def test_every_reading_of_turns_has_its_tension_however_small() -> None:
+    """Under a turn there is more doubt than turn: the search went round the answer for ever."""
+    for entry in demo_workshop().entries:
+        for side in entry.drum.sides:
+            line = learn_turns(entry.drum, side, [])
+            highest = math.inf
+            for turns in (5.0, 2.0, 0.5, 0.1, 0.05, 1.0 / 32.0, 0.01):
+                for fit in (line, None):
+                    one = Observation(
+                        Reading("turns", turns, side), fit, thread=entry.drum.shell.rod_thread
+                    )
+                    found = estimate(entry.drum, [one])
+                    if fit is not None:
+                        tension = found.tensions_n_per_m[entry.drum.sides.index(side)]
+                        assert 20.0 < tension < highest
+                        highest = tension

@@ -510,16 +510,16 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
     if strayed:
         again = np.array(sorted(strayed))
         further = _followed(system.only_rows(again), highest[again])
-        roots = _joined(roots, Roots(again[further.row], further.omega, further.shape))
+        roots = _joined(roots, again, further)
     return _below(roots, highest)
 
 
-def _joined(one: Roots, instead: Roots) -> Roots:
-    """The roots of both, those of `instead` alone in the rows it has."""
-    kept = np.isin(one.row, instead.row, invert=True)
-    row = np.concatenate((one.row[kept], instead.row))
-    omega = np.concatenate((one.omega[kept], instead.omega))
-    shape = np.concatenate((one.shape[kept], instead.shape))
+def _joined(roots: Roots, again: IndexArray, further: Roots) -> Roots:
+    """All roots, those of the rows `again` by `further`, which counts these rows from 0."""
+    kept = np.isin(roots.row, again, invert=True)
+    row = np.concatenate((roots.row[kept], again[further.row]))
+    omega = np.concatenate((roots.omega[kept], further.omega))
+    shape = np.concatenate((roots.shape[kept], further.shape))
     order = np.lexsort((omega.real, row))
     return Roots(row[order], omega[order], shape[order])
 

@@ -277,6 +277,7 @@ def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Esti
     middle = np.concatenate((prior, np.zeros(COUNT)))
     known: Slopes = {}
     bound = _one_pull(drum)
+    taken = np.zeros(count)
     for _ in range(MAX_STEPS):
         now = tuple(np.exp(x[:count]).tolist())
         found = [forward(drum, one, now, known) for one in readings]
@@ -287,7 +288,11 @@ def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Esti
         if bound is not None:
             rows, off = np.vstack((rows, bound)), np.append(off, -bound @ x)
         step = np.linalg.lstsq(rows, off, rcond=None)[0]
-        x[:count] += np.clip(step[:count], -0.5, 0.5)
+        # a noise that grows with the tension lets it swing about the answer: back by a part
+        swings = taken * step[:count] < 0.0
+        back = np.abs(taken) / np.where(swings, np.abs(taken) + np.abs(step[:count]), 1.0)
+        taken = np.clip(np.where(swings, back, 1.0) * step[:count], -0.5, 0.5)
+        x[:count] += taken
         x[count:] += step[count:]
         if float(np.abs(step[:count]).max()) < 1e-5:
             break
