@@ -45,7 +45,7 @@ if TYPE_CHECKING:
 P = TypeVar("P", bound=QWidget)
 PREPARED = ("fit", "measure", "clear", "gauges", "heads", "log", "set", "staging", "practice")
 NEED_NO_DRUM = ("gauges", "practice")
-PREPARE_MS = 150
+PREPARE_MS = 80
 
 
 class Stages(QStackedWidget):

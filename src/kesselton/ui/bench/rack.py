@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
+import math
+from typing import NamedTuple
+
+from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QAction,
     QColor,
@@ -12,6 +15,7 @@ from PySide6.QtGui import (
     QMouseEvent,
     QPainter,
     QPen,
+    QPixmap,
 )
 from PySide6.QtWidgets import QMenu, QWidget
 
@@ -24,6 +28,16 @@ from kesselton.ui.parts.theme import font, px
 
 ROW = 92
 PICTURE = 72
+MOST_DRAWN = 200
+"""Pictures of drums that are kept."""
+
+
+class _Drawn(NamedTuple):
+    """A drum as it was drawn, and for what."""
+
+    drum: Drum
+    key: tuple[object, ...]
+    picture: QPixmap
 
 
 class RackView(Picture):
@@ -46,6 +60,7 @@ class RackView(Picture):
         self._drums: list[tuple[int, Drum]] = []
         self._notes: dict[int, str] = {}
         self._current = 0
+        self._drawn: dict[int, _Drawn] = {}
         self.more: list[QAction] = []
         """Actions of the program that belong in its menu."""
         self._metric = self._found = False
@@ -108,10 +123,7 @@ class RackView(Picture):
                     p.setBrush(Qt.BrushStyle.NoBrush)
                     p.drawRoundedRect(row.adjusted(7, 3, -3, -3), 4, 4)
             picture = QRectF(12, row.top() + 4, PICTURE, ROW - 8)
-            p.save()
-            p.setClipRect(picture)
-            paint_section(p, picture, drum, c, scale, 0.5)
-            p.restore()
+            self._paint_drum(p, picture, drum_id, drum, scale)
             text = QRectF(92, row.top() + 12, self.width() - 96, 20)
             p.setPen(QColor(c.ink))
             strong = QFont.Weight.DemiBold if drum_id == self._current else QFont.Weight.Normal
@@ -134,6 +146,31 @@ class RackView(Picture):
                 Qt.AlignmentFlag.AlignVCenter,
                 self._notes.get(drum_id, "…"),
             )
+
+    def _paint_drum(self, p: QPainter, box: QRectF, drum_id: int, drum: Drum, scale: float) -> None:
+        """A drum in section: drawn once, and again when it, the scale or the colours change."""
+        factor = p.worldTransform().m11() * p.device().devicePixelRatioF()
+        # on the same part of a pixel as it will lie, or lines would blur
+        over = math.modf(box.left() * factor)[0], math.modf(box.top() * factor)[0]
+        key = (scale, factor, over, self._colours)
+        drawn = self._drawn.get(drum_id)
+        if drawn is None or drawn.drum is not drum or drawn.key != key:
+            size = box.size() * factor
+            made = QPixmap(math.ceil(size.width()) + 1, math.ceil(size.height()) + 1)
+            made.fill(Qt.GlobalColor.transparent)
+            with QPainter(made) as painter:
+                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+                painter.translate(*over)
+                painter.scale(factor, factor)
+                inside = QRectF(0.0, 0.0, box.width(), box.height())
+                painter.setClipRect(inside)
+                paint_section(painter, inside, drum, self._colours, scale, 0.5)
+            if len(self._drawn) >= MOST_DRAWN:
+                self._drawn.clear()
+            drawn = self._drawn[drum_id] = _Drawn(drum, key, made)
+        corner = box.topLeft() - QPointF(*over) / factor
+        p.drawPixmap(QRectF(corner, QSizeF(drawn.picture.size()) / factor), drawn.picture,
+                     QRectF(drawn.picture.rect()))  # fmt: skip
 
     def menu(self) -> QMenu:
         """What can be done with the drum on the bench: it is the one that is pointed at."""

@@ -17,6 +17,8 @@ from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import font
 
 PARTS = ("beater", "batter", "shell", "resonant")
+WALL = 12
+"""Kept clear of the walls of the shell on either side."""
 
 
 class SectionView(Picture):
@@ -85,7 +87,7 @@ class SectionView(Picture):
         width = shell.head_diameter_m * scale
         top = box.center().y() - shell.depth_m * scale / 2
         self._paint_beater(p, box.center().x() + self._place * width / 2, top - 9)
-        self._paint_names(p, box, label, unit)
+        self._paint_names(p, scale, label, unit)
         for part, quiet in ((self._hover, True), (self._part, False)):
             if part in self._zones:
                 pen = QPen(QColor(c.accent), 1 if quiet else 2)
@@ -105,7 +107,7 @@ class SectionView(Picture):
         p.drawEllipse(QPointF(x, y), 6, 6)
         self._zones["beater"] = QRectF(x - 9, y - 27, 54, 36)
 
-    def _paint_names(self, p: QPainter, box: QRectF, label: float, unit: float) -> None:
+    def _paint_names(self, p: QPainter, scale: float, label: float, unit: float) -> None:
         c, drum = self._colours, self._drum
         assert drum is not None
         lines = {"batter": 0.0, "resonant": self.height() - label}
@@ -140,9 +142,12 @@ class SectionView(Picture):
         p.drawText(size, Qt.AlignmentFlag.AlignHCenter, wording.size_words(drum, self._metric))
         p.setPen(QColor(c.soft_ink))
         p.setFont(font(9))
+        # between the walls, in two lines where the shell is narrow
+        inside = size.translated(0, 1.3 * unit)
+        away = 0.5 * (self.width() - drum.shell.head_diameter_m * scale) + WALL
         p.drawText(
-            size.translated(0, 1.3 * unit),
-            Qt.AlignmentFlag.AlignHCenter,
+            inside.adjusted(away, 0, -away, 1.3 * unit),
+            Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap,
             texts.S_HOOPS.format(
                 rods=drum.shell.rods, rod_word=drum.rod_word, label=HOOPS[drum.shell.hoop].label
             ),
