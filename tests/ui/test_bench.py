@@ -29,6 +29,7 @@ from kesselton.ui.parts.fields import Field
 from kesselton.ui.parts.head_text import read_extras, write_extras
 from kesselton.ui.parts.messages import Unexpected
 from kesselton.ui.printing.sheet import print_sheet
+from kesselton.ui.stages import PREPARED
 from kesselton.ui.start import open_window
 from tests.ui.conftest import settled
 
@@ -551,3 +552,28 @@ def test_the_ladder_shows_where_the_drum_speaks(window: MainWindow, wait: Wait) 
     assert bench.speaks is None
     settled(window, wait)
     assert spoken()[1] < 60.0
+
+
+def test_pages_are_made_in_pieces(window: MainWindow) -> None:
+    """One piece at a time: a page, or its place in the window, or its panels; a page that is asked
+    for meanwhile is the one that was begun."""
+    stages = window.stages
+    stages._later.stop()
+    stages._preparing = True
+    while "heads" not in stages._made:
+        before = len(stages._made) + len(stages._pages)
+        stages._later.stop()
+        stages._go_on()
+        assert abs(len(stages._made) + len(stages._pages) - before) <= 1
+        if "heads" in stages._pages:
+            break
+    begun = stages._made.get("heads")
+    if begun is not None:
+        assert stages.heads is begun
+    for _ in range(60):
+        stages._later.stop()
+        stages._go_on()
+    assert set(PREPARED) <= set(stages._pages)
+    assert not stages._made
+    assert not stages._to_fill
+    assert not stages._later.isActive()

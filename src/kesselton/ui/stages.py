@@ -547,5 +547,6 @@ class Stages(QStackedWidget):
         self._later.stop()
         self.learner.stop()
         self._commands.staging.stop()
-        for page in self._pages.values():
+        made = cast("dict[str, Any]", self._made)
+        for page in (*self._pages.values(), *made.values()):
             page.stop()
