@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from unittest import mock
 
 import numpy as np
 import pytest
@@ -10,6 +11,7 @@ from benchmarks import taps2
 from benchmarks.taps import RATE_HZ, one_tap
 
 from kesselton.app.microphone import TapSplitter
+from kesselton.core.clearing import tap
 from kesselton.core.clearing.tap import HeardTap, Tones, hear, hear_all, pooled
 from kesselton.core.errors import InputError
 
@@ -114,8 +116,8 @@ def test_a_microphone_stream_is_cut_into_taps() -> None:
     for start in range(0, len(stream), 480):
         found += splitter.feed(stream[start : start + 480])
     assert len(found) == 2
-    for tap in found:
-        assert hear(tap, 48000, 200.0).lug_pitch_hz == pytest.approx(200.0, rel=1e-3)
+    for one in found:
+        assert hear(one, 48000, 200.0).lug_pitch_hz == pytest.approx(200.0, rel=1e-3)
 
 
 def test_what_is_no_tap_is_refused_in_words() -> None:
@@ -178,6 +180,21 @@ def test_taps_of_another_maker_and_strokes_on_the_whole_drum() -> None:
         except InputError:
             continue
     assert named <= 4
+
+
+def test_a_tap_that_tells_nothing_is_listened_to_in_other_ways() -> None:
+    """Taps of the second maker that one way to listen refuses: most ways tell their pitch."""
+    told = 0
+    for seed in (293, 2091, 2366, 2950):
+        made = taps2.one_tap(seed)
+        with mock.patch.object(tap, "OTHERWISE", ()), pytest.raises(InputError):
+            hear(made.samples, taps2.RATE_HZ, made.near_hz, made.tones)
+        heard = hear(made.samples, taps2.RATE_HZ, made.near_hz, made.tones)
+        told += 1200.0 * abs(math.log2(heard.middle_hz / made.hz)) < 60.0
+    assert told == 4
+    rng = np.random.default_rng(5)
+    with pytest.raises(InputError):  # no way to listen makes a pitch of noise
+        hear(0.1 * rng.standard_normal(48000), 48000, 200.0)
 
 
 def test_two_taps_are_better_than_one() -> None:
