@@ -10,7 +10,7 @@ import numpy as np
 from kesselton.core.acoustics.cavity import Poles
 from kesselton.core.acoustics.film_part import End
 from kesselton.core.acoustics.fundamental import first_motion
-from kesselton.core.acoustics.modes import count_below, polish, solve
+from kesselton.core.acoustics.modes import all_home, count_below, polish, solve
 from kesselton.core.acoustics.outside import OutsideAir
 from kesselton.core.acoustics.partials import air_round, drum_system
 from kesselton.core.acoustics.system import DrumSystem, basis_size
@@ -254,7 +254,7 @@ def _inverse_alone(drum: Drum, side: str, hz: float, outside: OutsideAir | None)
     try:
         for _ in range(MAX_ROUNDS):
             trial = _muted_system(drum, side, _admitted(tension, hz), outside)
-            near = polish(trial, np.array([0]), guess, start, _no_poles(n))
+            near = all_home(*polish(trial, np.array([0]), guess, start, _no_poles(n)))
             guess, start = near.omega, near.shape
             off = cents_between(hz, float(near.frequency_hz[0]))
             if abs(off) < TOLERANCE_CENTS:

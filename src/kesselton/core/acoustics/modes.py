@@ -204,41 +204,21 @@ def polish(
     vectors: FloatArray | ComplexArray,
     poles: Poles,
     damping: float = 1.0,
-) -> Roots:
+) -> tuple[Roots, Strayed]:
     """Follow every start to its complex root by inverse iteration with D' (theory eq. 13).
 
     Close to a resonance of the cavity D itself has a pole; a root there is followed in the larger
-    problem that keeps that resonance as an unknown.
-
-    Raises
-    ------
-    ConvergenceError
-        If a root does not settle, or two searches end on one.
+    problem that keeps that resonance as an unknown. Returns the roots of all rows whose searches
+    came home, and why those of the others did not: a root did not settle, two searches ended on
+    one, or one on a motion that grows.
     """
-    roots, strayed = _polished(system, row, omega, vectors, poles, damping)
-    for problem in strayed.values():
-        raise problem
-    return roots
-
-
-def _polished(
-    system: DrumSystem,
-    row: IndexArray,
-    omega: FloatArray | ComplexArray,
-    vectors: FloatArray | ComplexArray,
-    poles: Poles,
-    damping: float = 1.0,
-) -> tuple[Roots, Strayed]:
-    """The roots of all rows whose searches came home, and why the other rows' did not; see
-    `polish`."""
     w, x, lost = settle(system, row, omega, vectors, poles, damping)
-    strayed: Strayed = {}
-    for place in lost:
-        stuck = ", ".join(f"{f:.1f} Hz" for f in omega[lost].real / (2.0 * np.pi))
-        strayed[int(row[place])] = ConvergenceError(
-            f"Modes near {stuck} were not found.",
-            "Change the tension of one head a little and try again.",
-        )
+    stuck = ", ".join(f"{f:.1f} Hz" for f in omega[lost].real / (2.0 * np.pi))
+    not_found = ConvergenceError(
+        f"Modes near {stuck} were not found.",
+        "Change the tension of one head a little and try again.",
+    )
+    strayed: Strayed = dict.fromkeys(row[lost].tolist(), not_found)
     n = system.size
     home = np.flatnonzero(~np.isin(row, list(strayed)))
     for pair in home[duplicate_roots(row[home], w[home], x[home, :n])]:
@@ -259,6 +239,19 @@ def _polished(
     home = np.flatnonzero(~np.isin(row, list(strayed)))
     home = home[np.lexsort((w[home].real, row[home]))]
     return Roots(row[home], w[home], x[home, :n]), strayed
+
+
+def all_home(roots: Roots, strayed: Strayed) -> Roots:
+    """The roots, if no search strayed.
+
+    Raises
+    ------
+    ConvergenceError
+        What happened to the first that did.
+    """
+    for problem in strayed.values():
+        raise problem
+    return roots
 
 
 def settle(
@@ -505,7 +498,7 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
         roots, strayed = _as_many_as_counted(system, found)
     else:
         starts = starting_points(found, system.zero_frequency_modes, highest)
-        roots, strayed = _polished(system, *starts, found.poles)
+        roots, strayed = polish(system, *starts, found.poles)
         strayed |= _miscounted(system, roots, highest)
     if strayed:
         again = np.array(sorted(strayed))
@@ -527,17 +520,16 @@ def _joined(roots: Roots, again: IndexArray, further: Roots) -> Roots:
 def _followed(system: DrumSystem, highest: FloatArray) -> Roots:
     """All modes, followed from the undamped drum between baffles, where a search at once strays."""
     beginning = system.with_outside(system.outside.start)
+    poles = system.cavity_poles(POLE_REACH * float(highest.max()))
     last = ConvergenceError("The modes of this drum were not found.")
     for attempt in range(ATTEMPTS):
         count = 6 * 2**attempt
         grid = np.linspace(1.0, 0.5 / count, count)[::-1] * 1.15 * float(highest.max())
         try:
-            poles = system.cavity_poles(POLE_REACH * float(highest.max()))
             found = solve_pencils(beginning, np.minimum(grid, 0.99 * system.highest_omega), poles)
             starts = starting_points(found, system.zero_frequency_modes, highest)
-            roots = polish(beginning, *starts, found.poles, 0.0)
-            for problem in _miscounted(beginning, roots, highest).values():
-                raise problem
+            roots = all_home(*polish(beginning, *starts, found.poles, 0.0))
+            roots = all_home(roots, _miscounted(beginning, roots, highest))
             return _damped(system, roots, float(highest.max()))
         except ConvergenceError as error:
             last = error
@@ -550,9 +542,8 @@ def _as_many_as_counted(system: DrumSystem, found: Pencils) -> tuple[Roots, Stra
     A pencil agrees with D at its reference, so by Sylvester's law of inertia it has as many
     eigenvalues below that reference as the drum has undamped modes there (theory eq. 14).
     """
-    roots, strayed = _polished(
-        system, *starting_points(found, system.zero_frequency_modes), found.poles
-    )
+    starts = starting_points(found, system.zero_frequency_modes)
+    roots, strayed = polish(system, *starts, found.poles)
     reference = found.reference[roots.row, -1]
     for row in roots.row[roots.omega.real > reference * (1.0 + NEAR_REFERENCE)].tolist():
         strayed[row] = ConvergenceError("A search for a low mode ended on a high one.")
@@ -569,7 +560,8 @@ def _damped(system: DrumSystem, roots: Roots, highest: float) -> Roots:
         try:
             air = BetweenAir(system.outside.start, system.outside, target)
             now = system if target == 1.0 else system.with_outside(air)
-            further = polish(now, roots.row, roots.omega, _extended(roots, poles), poles, target)
+            starts = roots.row, roots.omega, _extended(roots, poles)
+            further = all_home(*polish(now, *starts, poles, target))
             share, roots, step = target, further, 1.5 * step
         except ConvergenceError:
             step *= 0.5

@@ -117,7 +117,8 @@ def error_terms(
         masses.append(0.5 * np.einsum("ri,rij,rj->r", x, film, x).real)
     films = np.sum(masses, axis=0)
     read = [drum.setting(side).reading is not None for side in drum.sides]
-    drawn = drum.one_pull is not None and sum(read) == 1  # the other head by the one that was read
+    pull = drum.one_pull
+    drawn = pull is not None and sum(read) == 1  # the other head by the one that was read
     stiff_pitched, air_in_pitch = np.zeros((2, len(found)))
     for index, side in enumerate(drum.sides):
         moved = -CENTS_PER_NEPER * masses[index]
@@ -129,17 +130,17 @@ def error_terms(
             stiff_pitched += stiff
             out["pull" if drawn else f"pull {side}"] = 2.0 * stiff * given.reading_cents
         elif drawn:
-            out["pull apart"] = CENTS_PER_NEPER * stiffs[index] * math.log1p(drum.one_pull or 0.0)
-        elif drum.one_pull is None:
+            out["pull apart"] = CENTS_PER_NEPER * stiffs[index] * math.log1p(pull or 0.0)
+        elif pull is None:
             out[f"pull {side}"] = CENTS_PER_NEPER * stiffs[index] * given.tension
         out[f"film {side}"] = moved * given.film_mass
         if f"{side}_plies" in drum.guessed:
             out[f"plies {side}"] = moved * GUESSED_PLIES
     stiff_all = np.sum(stiffs, axis=0) - stiff_pitched
-    if drum.one_pull is not None and not any(read):  # by how much friction parts them is open
+    if pull is not None and not any(read):  # by how much friction parts them is open
         out["pull"] = CENTS_PER_NEPER * stiff_all * given.tension
         apart = 0.5 * CENTS_PER_NEPER * (stiffs[-1] - stiffs[0])
-        out["pull apart"] = apart * math.log1p(drum.one_pull)
+        out["pull apart"] = apart * math.log1p(pull)
     stretch = 0.5 * np.sum(shape2 * system.stiffness[found.row], axis=1) / omega2
     outside = 0.5 * found.outside_share
     plugs = np.diagonal(system.film_mass, axis1=1, axis2=2)[found.row, system.holes]
