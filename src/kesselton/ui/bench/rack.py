@@ -22,7 +22,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
-from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.picture import Picture, hint, painted, sharpness
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import font, px
 
@@ -149,24 +149,20 @@ class RackView(Picture):
 
     def _paint_drum(self, p: QPainter, box: QRectF, drum_id: int, drum: Drum, scale: float) -> None:
         """A drum in section: drawn once, and again when it, the scale or the colours change."""
-        factor = p.worldTransform().m11() * p.device().devicePixelRatioF()
-        # on the same part of a pixel as it will lie, or lines would blur
+        factor = sharpness(p)
         over = math.modf(box.left() * factor)[0], math.modf(box.top() * factor)[0]
         key = (scale, factor, over, self._colours)
         drawn = self._drawn.get(drum_id)
         if drawn is None or drawn.drum is not drum or drawn.key != key:
-            size = box.size() * factor
-            made = QPixmap(math.ceil(size.width()) + 1, math.ceil(size.height()) + 1)
-            made.fill(Qt.GlobalColor.transparent)
-            with QPainter(made) as painter:
-                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-                painter.translate(*over)
-                painter.scale(factor, factor)
+
+            def paint(painter: QPainter) -> None:
                 inside = QRectF(0.0, 0.0, box.width(), box.height())
                 painter.setClipRect(inside)
                 paint_section(painter, inside, drum, self._colours, scale, 0.5)
+
             if len(self._drawn) >= MOST_DRAWN:
                 self._drawn.clear()
+            made = painted(box.width(), box.height(), factor, paint, over)
             drawn = self._drawn[drum_id] = _Drawn(drum, key, made)
         corner = box.topLeft() - QPointF(*over) / factor
         p.drawPixmap(QRectF(corner, QSizeF(drawn.picture.size()) / factor), drawn.picture,

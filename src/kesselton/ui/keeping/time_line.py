@@ -21,7 +21,7 @@ from kesselton.core.instrument.kept import EVENTS, Kept
 from kesselton.core.pitch import hz_of, note_of
 from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.entry_picture import NEAR, EntryPicture
-from kesselton.ui.parts.picture import hint
+from kesselton.ui.parts.picture import hint, painted, sharpness
 from kesselton.ui.parts.theme import font
 
 LEFT, RIGHT, HEAD, BAR, FOOT = 46.0, 16.0, 24.0, 18.0, 22.0
@@ -136,16 +136,11 @@ class TimeLine(EntryPicture):
 
     def _still_picture(self, p: QPainter) -> QPixmap:
         """All that stays while entries are chosen: painted once for a log and a size."""
-        factor = p.worldTransform().m11() * p.device().devicePixelRatioF()
+        factor = sharpness(p)
         key = (self.width(), self.height(), factor, self._colours, self._a4,
                self._flats)  # fmt: skip
         if self._still is None or self._still[0] != key:
-            made = QPixmap(math.ceil(self.width() * factor), math.ceil(self.height() * factor))
-            made.fill(Qt.GlobalColor.transparent)
-            with QPainter(made) as painter:
-                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-                painter.scale(factor, factor)
-                self._paint_still(painter)
+            made = painted(self.width(), self.height(), factor, self._paint_still)
             self._still = (key, made)
         return self._still[1]
 

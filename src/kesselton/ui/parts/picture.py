@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import (
@@ -12,6 +13,7 @@ from PySide6.QtGui import (
     QMouseEvent,
     QPainter,
     QPaintEvent,
+    QPixmap,
 )
 from PySide6.QtWidgets import QMenu, QWidget
 
@@ -119,6 +121,33 @@ class Picture(Copied):
 
     def _paint(self, p: QPainter) -> None:
         raise TypeError(f"{type(self).__name__} does not say what to paint.")
+
+
+def sharpness(p: QPainter) -> float:
+    """Pixels of the device in one of the source."""
+    return p.worldTransform().m11() * p.device().devicePixelRatioF()
+
+
+def painted(
+    width: float,
+    height: float,
+    factor: float,
+    paint: Callable[[QPainter], object],
+    over: tuple[float, float] = (0.0, 0.0),
+) -> QPixmap:
+    """A picture of so many pixels of the source, to be kept: `over` says on what part of a device's
+    pixel it will lie, or lines would blur."""
+    size = (
+        math.ceil(side * factor + part) for side, part in zip((width, height), over, strict=True)
+    )
+    made = QPixmap(*size)
+    made.fill(Qt.GlobalColor.transparent)
+    with QPainter(made) as painter:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.translate(*over)
+        painter.scale(factor, factor)
+        paint(painter)
+    return made
 
 
 def elided(p: QPainter, text: str, width: float) -> str:
