@@ -161,6 +161,21 @@ def test_a_drum_whose_modes_cross_as_damping_grows_is_solved() -> None:
     assert np.all(found.partials.t60_s > 0.0)
 
 
+def test_a_search_that_ends_at_rest_is_none_that_came_home() -> None:
+    """An open tom, set very high, asked for up to 1800 Hz: two searches met, were parted, and one of
+    them fell to 0.2 Hz, where nothing moves and nothing dies."""
+    shell = Shell(0.4064, 0.1666033022, 8, "flanged_2_3mm", vent_diameter_m=0.001, material="maple",
+                  mass_kg=2.15996, edge="sharp")  # fmt: skip
+    tight = HeadSetting(Head("single", plies_m=(190.5e-6,)), 10971.885089641142)
+    drum = Drum("at rest", "tom", shell, tight, None, Air(1.9044647942895967, 0.6449908648722278))
+    wide = partials(drum, tensions(drum), 2000.0)
+    for ceiling in (1790.0, 1800.0, 1810.0):
+        found = partials(drum, tensions(drum), ceiling)
+        assert np.all(found.t60_s > 0.0)
+        same, ring = (one.frequency_hz[one.t60_s > 0.03] for one in (found, wide))
+        assert same == pytest.approx(ring[ring < ceiling], rel=1e-6)
+
+
 def test_where_a_search_strays_in_one_order_that_order_alone_is_followed() -> None:
     """A pedal bass drum of the sweep, of which one order has a mode too few at first: the same
     lines as with every order followed from the undamped drum, sooner."""

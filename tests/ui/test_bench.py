@@ -577,3 +577,43 @@ def test_pages_are_made_in_pieces(window: MainWindow) -> None:
     assert not stages._made
     assert not stages._to_fill
     assert not stages._later.isActive()
+
+
+def test_tuning_catches_up_when_it_is_shown_again(
+    window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    wait(lambda: not window.bench.planning)
+    before = window.tuning.readout.note.text()
+    window.choose_stage("gauges")
+    shown = []
+    taken = window.tuning.readout.set_state
+    monkeypatch.setattr(
+        window.tuning.readout, "set_state", lambda *said: (shown.append(said), taken(*said))
+    )
+    window.document.select(3)
+    settled(window, wait)
+    wait(lambda: not window.bench.planning)
+    assert shown == []  # nobody sees it: the stage on show has the machine
+    window.choose_stage("tuning")
+    assert window.result is not None and len(shown) == 1
+    note = wording.note_words(window.result.prediction.fundamental_hz, 440.0, False).split()[0]
+    assert window.tuning.readout.note.text() == note != before
+    assert window.tuning.forms.shell.name.line.text() == window.document.drum.name
+
+
+def test_what_could_not_be_worked_out_meanwhile_stands_as_old(
+    window: MainWindow, wait: Wait
+) -> None:
+    drum = window.document.drum
+    assert drum is not None
+    window.choose_stage("gauges")
+    failed: list[str] = []
+    window.bench.failed.connect(lambda error, topic: failed.append(topic))
+    torn = drum.with_setting("batter", drum.batter.at_tension(59_000.0))
+    window.document.replace_drum("Torn", torn)  # as from a file: its yield is not looked at first
+    wait(lambda: "drum" in failed)
+    window.choose_stage("tuning")
+    assert window.tuning.ladder.stale
+    window.document.undo()
+    settled(window, wait)
+    assert not window.tuning.ladder.stale

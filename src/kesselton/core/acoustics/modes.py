@@ -33,6 +33,8 @@ REFERENCES = 3
 ATTEMPTS = 4
 GROWTH = 1e-4
 """No drum sounds louder by itself: what seems to, relative to its frequency, is a stray."""
+REST = 0.05
+"""A search that ends so low, over where it began, has found what moves at 0 Hz."""
 TWIN_STEP, TWIN_SHAPE = 1e-7, 0.999
 """Relative distance below which, and likeness of shape above which, two roots are the same one."""
 PARTED_STEP = 1e-9
@@ -210,7 +212,7 @@ def polish(
     Close to a resonance of the cavity D itself has a pole; a root there is followed in the larger
     problem that keeps that resonance as an unknown. Returns the roots of all rows whose searches
     came home, and why those of the others did not: a root did not settle, two searches ended on
-    one, or one on a motion that grows.
+    one, one on a motion that grows, or at rest.
     """
     w, x, lost = settle(system, row, omega, vectors, poles, damping)
     stuck = ", ".join(f"{f:.1f} Hz" for f in omega[lost].real / (2.0 * np.pi))
@@ -236,6 +238,8 @@ def polish(
         strayed[int(row[place])] = ConvergenceError(
             "A search for a mode ended on a motion that grows."
         )
+    for place in home[w[home].real < REST * omega[home].real]:
+        strayed[int(row[place])] = ConvergenceError("A search for a mode ended at rest.")
     home = np.flatnonzero(~np.isin(row, list(strayed)))
     home = home[np.lexsort((w[home].real, row[home]))]
     return Roots(row[home], w[home], x[home, :n]), strayed

@@ -146,6 +146,11 @@ class LadderPicture(Picture):
         self._heard = heard
         self.update()
 
+    @property
+    def stale(self) -> bool:
+        """Whether what is shown is of the drum as it was before."""
+        return self._stale
+
     def set_stale(self) -> None:
         """Show that what is drawn is no longer what is set."""
         self._stale = True

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QFont
+from PySide6.QtGui import QFont, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.bench import Bench
@@ -60,6 +60,8 @@ class TuningStage(QWidget):
         self._hear_later: tuple[int, Drum, str] | None = None
         self._others: dict[int, float] = {}  # notes of the drums of the rack, by number
         self._shown = 0  # number of the drum on show
+        self._behind = False  # something came while another stage was on show
+        self._unsolved: Drum | None = None  # as it was set when it could not be worked out
         self.part_title = Label()
         self.section = SectionView()
         self.forms = PartForms(display)
@@ -133,7 +135,7 @@ class TuningStage(QWidget):
         bench.answered.connect(self._on_answered)
         bench.planned.connect(self._on_planned)
         bench.spoken.connect(self._on_spoken)
-        self._learner.learned.connect(lambda: self._show_readout(bench.plan))
+        self._learner.learned.connect(self._on_learned)
         bench.refused.connect(lambda error: self.ladder.let_go())
         bench.failed.connect(self._on_failed)
 
@@ -248,13 +250,31 @@ class TuningStage(QWidget):
         )
 
     def show_bench(self) -> None:
-        """Show the drum on the bench and what is known of it."""
-        bench, settings = self._bench, self._bench.settings
-        drum, number = bench.drum, bench.document.current_id
+        """Show the drum on the bench and what is known of it; while another stage is on show, only
+        what was typed for another drum is let go of, the rest when this one is."""
+        number = self._bench.document.current_id
         if number != self._shown:
             self._shown = number
             for name, text in self.forms.let_go():
                 self.typed_dropped.emit(texts.TYPED_DROPPED.format(text=text, name=name))
+        if self._wanted():
+            self._show_all()
+
+    def _wanted(self) -> bool:
+        """Whether anybody sees this stage; if not, it is brought up to date when it is shown."""
+        self._behind = not self.isVisible()
+        return not self._behind
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Catch up on what came meanwhile."""
+        super().showEvent(event)
+        if self._behind:
+            self._behind = False
+            self._show_all()
+
+    def _show_all(self) -> None:
+        bench, settings = self._bench, self._bench.settings
+        drum = bench.drum
         self.schools.set_state(drum)
         self.forms.setEnabled(drum is not None)
         for form in (self.forms.batter, self.forms.resonant):
@@ -267,6 +287,8 @@ class TuningStage(QWidget):
             self._show_drum(drum)
         self._show_result()
         self._title_part()
+        if drum is not None and drum == self._unsolved and bench.settled is None:
+            self.ladder.set_stale()
 
     def _show_drum(self, drum: Drum) -> None:
         bench = self._bench
@@ -305,9 +327,10 @@ class TuningStage(QWidget):
 
     def _on_answered(self, found: BenchResult) -> None:
         drum = self._bench.drum
-        if drum is not None and not self._bench.previewing:
-            self._show_drum(drum)
-        self._show_result()
+        if self._wanted():
+            if drum is not None and not self._bench.previewing:
+                self._show_drum(drum)
+            self._show_result()
         later = self._hear_later
         if later is not None and self._bench.settled is not None:
             self._hear_later = None
@@ -315,8 +338,9 @@ class TuningStage(QWidget):
                 self.hear(later[2])
 
     def _on_planned(self, plan: Planned | None) -> None:
-        self._show_readout(plan)
-        self._show_plan(plan)
+        if self._wanted():
+            self._show_readout(plan)
+            self._show_plan(plan)
 
     def _show_readout(self, plan: Planned | None) -> None:
         bench, settings = self._bench, self._bench.settings
@@ -324,11 +348,16 @@ class TuningStage(QWidget):
             bench.result, settings.a4_hz, settings.flats, plan, bench.further, self._learner.own
         )
 
+    def _on_learned(self) -> None:
+        if self._wanted():
+            self._show_readout(self._bench.plan)
+
     def _on_spoken(self, found: object) -> None:
         self._on_planned(self._bench.plan)
 
     def _on_failed(self, error: KesseltonError, topic: str) -> None:
         if topic == "drum":
+            self._unsolved = self._bench.drum
             self.ladder.set_stale()
 
     def _on_keep_pitch(self, on: bool) -> None:
