@@ -15,7 +15,13 @@ from scipy.signal import butter, sosfilt
 
 from benchmarks.sweep import draw
 from kesselton.core.acoustics.bessel import head_basis
-from kesselton.core.acoustics.lug import ONE_DIAMETER, _muted_system, tap_tones, tensions
+from kesselton.core.acoustics.lug import (
+    ONE_DIAMETER,
+    _muted_system,
+    lug_pitch,
+    tap_tones,
+    tensions,
+)
 from kesselton.core.acoustics.modes import Roots, solve
 from kesselton.core.acoustics.partials import partials
 from kesselton.core.clearing.tap_naming import Tones
@@ -27,6 +33,9 @@ ORDERS = (0, 1, 2, 3, 4, 5, 6)
 HIGHEST_HZ = 2600.0
 FROM_EDGE_M = 0.025
 SECONDS, BEGINS_S = 1.2, 0.15
+LOWEST_LUG_HZ, HIGHEST_LUG_HZ = 60.0, 420.0
+TENSION_DOUBT = 0.17
+"""How far off the tension is that the program has of a drum, ln, one standard deviation."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,11 +61,11 @@ def one_tap(seed: int) -> MadeTap:
             side = int(rng.integers(len(drum.sides)))
             system = _muted_system(drum, drum.sides[side], true[side], None, ORDERS)
             first = _first(drum, side, true[side])
-            if not 60.0 < first < 420.0:
+            if not LOWEST_LUG_HZ < first < HIGHEST_LUG_HZ:
                 continue
             top = min(2 * np.pi * min(HIGHEST_HZ, 7.0 * first), 0.9 * system.highest_omega)
             roots = solve(system, np.full(len(ORDERS), top))
-            guess = true[side] * float(np.exp(rng.normal(0.0, 0.17)))
+            guess = true[side] * float(np.exp(rng.normal(0.0, TENSION_DOUBT)))
             tones = Tones.of(*tap_tones(drum, drum.sides[side], guess))
         except KesseltonError:
             continue
@@ -68,8 +77,12 @@ def one_tap(seed: int) -> MadeTap:
     samples = sound[0] + _others(rng, sound[0])
     samples = _room(rng, samples)
     samples = _telephone(rng, samples)
-    near = first * 2.0 ** (float(np.clip(rng.normal(0.0, 1.5), -3.0, 3.0)) / 12.0)
-    return MadeTap(samples, middle, near, tones, drum)
+    return MadeTap(samples, middle, expected(rng, first), tones, drum)
+
+
+def expected(rng: np.random.Generator, hz: float) -> float:
+    """What the program would expect: three half steps either way."""
+    return hz * 2.0 ** (float(np.clip(rng.normal(0.0, 1.5), -3.0, 3.0)) / 12.0)
 
 
 def _first(drum: Drum, side: int, tension: float) -> float:
@@ -233,3 +246,22 @@ def whole_stroke(seed: int) -> tuple[np.ndarray, Drum]:
     click = rng.standard_normal(len(ring)) * np.exp(-ring / 0.001) * (ring > 0.0)
     sound += rng.uniform(0.1, 1.0) * _rms(sound) * click
     return _telephone(rng, _room(rng, sound)), drum
+
+
+def of_known(samples: np.ndarray, drum: Drum, seed: int) -> MadeTap | None:
+    """A stroke on a whole drum taken for a tap on one of its heads, with what the program would
+    expect of it; None where it has no other head, or no lug pitch that is looked for."""
+    if drum.resonant is None:
+        return None
+    rng = np.random.default_rng([seed, 9])
+    side = int(rng.integers(2))
+    try:
+        true = tensions(drum)
+        hz = lug_pitch(drum, drum.sides[side], true)
+        if not LOWEST_LUG_HZ < hz < HIGHEST_LUG_HZ:
+            return None
+        guess = true[side] * float(np.exp(rng.normal(0.0, TENSION_DOUBT)))
+        tones = Tones.of(*tap_tones(drum, drum.sides[side], guess))
+    except KesseltonError:
+        return None
+    return MadeTap(samples, hz, expected(rng, hz), tones, drum)

@@ -1,100 +1,210 @@
-"""How far the naming of a tap on an unknown drum is to be trusted, learned from seeded taps.
+"""How far the naming of a tap is to be trusted, and whether it was none: learned from sounds.
 
-    python -m tools.make_tap_doubt
+    python -m tools.make_tap_doubt [unknown] [known]
 
-writes core/data/tap_doubt.npz. Taps and whole strokes of the second synthesiser with seeds below
-5000, and taps of the first with seeds from 200000 on; the second's from 5000 on and the first's
-from 3000 on are for judging. Fitted on the second alone it refused half of the first's. Forty
-minutes.
+writes core/data/tap_doubt.npz (the drum is not known: is the line named right) and tap_whole.npz
+(it is known: was the whole drum struck). Taps and whole strokes of the second synthesiser with
+seeds below 5000, and taps of the first with seeds from 200000 on; where the drum is known, whole
+strokes with seeds from 10000 on, from 30000 on those that were made for hearing, and taps of the
+simulated bench, some beside a band. The second's from 5000 to 9999 and the first's from 3000 on
+are for judging. Fitted on the second alone it refused half of the first's, and without the bench's
+some of its heads could not be tapped at all. Half an hour each.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import os
+import sys
+from collections.abc import Callable, Iterable
+from concurrent.futures import ProcessPoolExecutor
+from functools import partial
 from pathlib import Path
 
 import numpy as np
 from benchmarks import taps, taps2
+from benchmarks.hear import one_stroke
+from benchmarks.sweep import draw
 
+from kesselton.app.devices import BAND_S, HISS, TAP_RATE_HZ, band_noise
+from kesselton.core.acoustics.lug import tap_tones, tensions
 from kesselton.core.clearing.damped_lines import damped_lines
-from kesselton.core.clearing.tap import HIGH_HZ, LONGEST_RING_S, SKIP_S
-from kesselton.core.clearing.tap_doubt import evidence, terms
-from kesselton.core.clearing.tap_naming import TYPICAL_TONES, name_lines
+from kesselton.core.clearing.rim import rim_of
+from kesselton.core.clearing.simulated import SimulatedHead, random_faults
+from kesselton.core.clearing.simulated_tap import tap_samples, tap_time
+from kesselton.core.clearing.tap import bounds
+from kesselton.core.clearing.tap_doubt import evidence, evidence_known, terms
+from kesselton.core.clearing.tap_naming import TYPICAL_TONES, Tones, name_lines
 from kesselton.core.clearing.tap_sound import SHORTEST_S, checked, reduced, ringing, tap_start
 from kesselton.core.errors import KesseltonError
 
 DATA = Path(__file__).resolve().parents[1] / "src/kesselton/core/data"
-SEEDS, EVERY_WHOLE = 5000, 3
+SEEDS, EVERY_WHOLE = range(5000), 3
 OTHER_SEEDS = range(200000, 201200)
+WHOLE_SEEDS, HEARD_SEEDS = range(10000, 11600), range(30000, 31300)
+BENCH_SEEDS = range(300000, 301000)
+UNEVEN, DAMPED, WITH_BAND, BAND_DB = 0.12, 0.7, 0.3, (10.0, 30.0)
+"""Of the bench: how far its rods are out at most, as a share of their turns; how often a finger
+lies in the middle; how often a band plays, and how far under a tap."""
 WRONG_COUNTS = 3.0
-"""A wrong one counts so many right ones."""
+"""A wrong one counts so many right ones, where the drum is not known."""
 RIDGE = 3.0
 RIGHT_CENTS = 100.0
+FARTHEST = 4.0
 
 Lines = tuple[np.ndarray, np.ndarray, np.ndarray]
+Learned = tuple[np.ndarray, float] | None
+"""Evidence, and whether what is to be learned is so; None where nothing is heard."""
 
 
-def lines_of(samples: np.ndarray) -> Lines | None:
+def lines_of(
+    samples: np.ndarray, near_hz: float | None, rate_hz: float = taps2.RATE_HZ
+) -> Lines | None:
     """Frequencies, decays and energies of what rings; None if nothing can be heard."""
-    sound = checked(samples, taps2.RATE_HZ)
-    start = tap_start(sound, taps2.RATE_HZ) + int(SKIP_S * taps2.RATE_HZ)
-    x, rate = reduced(sound, taps2.RATE_HZ, start, HIGH_HZ, LONGEST_RING_S)
-    x = x[: ringing(x, rate, LONGEST_RING_S)]
-    if len(x) < SHORTEST_S * rate:
+    skip_s, high_hz, longest_s = bounds(near_hz)
+    try:
+        sound = checked(samples, rate_hz)
+        start = tap_start(sound, rate_hz) + int(skip_s * rate_hz)
+        x, rate = reduced(sound, rate_hz, start, high_hz, longest_s)
+        x = x[: ringing(x, rate, longest_s)]
+        if len(x) < SHORTEST_S * rate:
+            return None
+        hz, decay, amplitude, _ = damped_lines(x, rate, high_hz)
+    except KesseltonError:
         return None
-    hz, decay, amplitude, _ = damped_lines(x, rate, HIGH_HZ)
     return (hz, decay, np.abs(amplitude) ** 2 / (4.0 * decay)) if len(hz) else None
 
 
-def row_of(lines: Lines, hz: float | None) -> tuple[np.ndarray, float]:
-    """Evidence, and whether the line named is right; `hz` None for a whole stroke."""
-    found, decay, energy = lines
-    named = name_lines(found, decay, energy, None, TYPICAL_TONES)
-    right = hz is not None and abs(1200.0 * np.log2(found[named.place] / hz)) < RIGHT_CENTS
-    return evidence(found, decay, energy, named), float(right)
+def _unknown(samples: np.ndarray, hz: float | None) -> Learned:
+    """Whether the line named is right; `hz` None for a whole stroke."""
+    lines = lines_of(samples, None)
+    if lines is None:
+        return None
+    named = name_lines(*lines, None, TYPICAL_TONES)
+    right = hz is not None and abs(1200.0 * np.log2(lines[0][named.place] / hz)) < RIGHT_CENTS
+    return evidence(*lines, named), float(right)
 
 
-def fitted(rows: np.ndarray, right: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def _known(
+    samples: np.ndarray,
+    near_hz: float,
+    tones: Tones,
+    whole: bool,
+    rate_hz: float = taps2.RATE_HZ,
+) -> Learned:
+    """Whether it was a stroke on the whole drum."""
+    lines = lines_of(samples, near_hz, rate_hz)
+    if lines is None:
+        return None
+    named = name_lines(*lines, near_hz, tones)
+    return evidence_known(*lines, named, near_hz, tones), float(whole)
+
+
+def of_tap(seed: int, known: bool) -> Learned:
+    """A tap of the second maker."""
+    made = taps2.one_tap(seed)
+    if known:
+        return _known(made.samples, made.near_hz, made.tones, False)
+    return _unknown(made.samples, made.hz)
+
+
+def of_other_tap(seed: int, known: bool) -> Learned:
+    """A tap of the first."""
+    samples, hz, near = taps.one_tap(seed)
+    return _known(samples, near, TYPICAL_TONES, False) if known else _unknown(samples, hz)
+
+
+def of_whole(seed: int, known: bool) -> Learned:
+    """A stroke on a whole drum."""
+    samples, drum = taps2.whole_stroke(seed)
+    if not known:
+        return _unknown(samples, None)
+    made = taps2.of_known(samples, drum, seed)
+    return made and _known(made.samples, made.near_hz, made.tones, True)
+
+
+def of_heard(seed: int, known: bool) -> Learned:
+    """A stroke that was made for hearing, on a drum that is known."""
+    stroke = one_stroke(seed)
+    made = taps2.of_known(stroke.samples, stroke.drum, seed)
+    return made and _known(made.samples, made.near_hz, made.tones, True)
+
+
+def of_bench(seed: int, known: bool) -> Learned:
+    """A tap of the simulated bench, of a drum that is known."""
+    assert known
+    rng = np.random.default_rng([seed, 4])
+    while True:
+        drum = draw(rng)
+        side = str(rng.choice(drum.sides))
+        out = UNEVEN * rng.random()
+        try:
+            tension = tensions(drum)[drum.sides.index(side)]
+            faults = random_faults(
+                drum.shell.rods, rng, out * tension / rim_of(drum, side).turn_n_per_m
+            )
+            head = SimulatedHead(drum, side, faults, seed)
+            guess = tension * float(np.exp(rng.normal(0.0, taps2.TENSION_DOUBT)))
+            tones = Tones.of(*tap_tones(drum, side, guess))
+        except KesseltonError:
+            continue
+        if taps2.LOWEST_LUG_HZ < head.reference_hz < taps2.HIGHEST_LUG_HZ:
+            break
+    rod, damped = int(rng.integers(1, drum.shell.rods + 1)), bool(rng.random() < DAMPED)
+    sound = tap_samples(head, rod, rng, damped=damped)
+    sound += HISS * rng.standard_normal(len(sound))
+    if rng.random() < WITH_BAND:
+        level = float(np.sqrt(np.mean(sound[(tap_time() >= 0.0) & (tap_time() < BAND_S)] ** 2)))
+        under = level * 10.0 ** (-rng.uniform(*BAND_DB) / 20.0)
+        sound += under * band_noise(len(sound), rng)
+    near = head.reference_hz
+    if rng.random() < 0.5:
+        near = taps2.expected(rng, near)
+    return _known(0.5 * sound / np.abs(sound).max(), near, tones, False, TAP_RATE_HZ)
+
+
+def fitted(
+    rows: np.ndarray, so: np.ndarray, count: np.ndarray, farthest: float
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Mean and spread of the evidence, and the weights (Newton, ridge)."""
     mean, spread = rows.mean(axis=0), rows.std(axis=0) + 1e-6
-    x, count = terms(rows, mean, spread), np.where(right == 0.0, WRONG_COUNTS, 1.0)
+    near = np.clip(rows, mean - farthest * spread, mean + farthest * spread)
+    x = terms(near, mean, spread)
     weight = np.zeros(x.shape[1])
     for _ in range(30):
-        p = 1.0 / (1.0 + np.exp(-x @ weight))
-        slope = x.T @ (count * (p - right)) + RIDGE * weight
+        p = 1.0 / (1.0 + np.exp(-np.clip(x @ weight, -30.0, 30.0)))
+        slope = x.T @ (count * (p - so)) + RIDGE * weight
         bend = (x * (count * p * (1.0 - p))[:, None]).T @ x + RIDGE * np.eye(len(weight))
         weight -= np.linalg.solve(bend, slope)
     return mean, spread, weight
 
 
-def sounds() -> Iterator[tuple[np.ndarray, float | None]]:
-    """Everything that is learned from: samples, and the lug pitch of a tap."""
-    for seed in range(SEEDS):
-        tap = taps2.one_tap(seed)
-        yield tap.samples, tap.hz
-        if seed % EVERY_WHOLE == 0:
-            yield taps2.whole_stroke(seed)[0], None
-    for seed in OTHER_SEEDS:
-        samples, hz, _ = taps.one_tap(seed)
-        yield samples, hz
-
-
-def main() -> None:
+def learned(
+    work: Iterable[tuple[Callable[[int, bool], Learned], Iterable[int]]], known: bool
+) -> None:
     """Synthesise, fit, write."""
-    rows, right = [], []
-    for samples, hz in sounds():
-        try:
-            lines = lines_of(samples)
-        except KesseltonError:
-            continue
-        if lines is not None:
-            row, ok = row_of(lines, hz)
-            rows.append(row)
-            right.append(ok)
-    mean, spread, weight = fitted(np.array(rows), np.array(right))
-    np.savez(DATA / "tap_doubt.npz", mean=mean, spread=spread, weight=weight)
-    print(len(rows), np.mean(right))
+    found = []
+    with ProcessPoolExecutor(os.cpu_count()) as pool:
+        for make, seeds in work:
+            made = pool.map(partial(make, known=known), seeds, chunksize=20)
+            found += [one for one in made if one is not None]
+    rows, so = np.array([row for row, _ in found]), np.array([one for _, one in found])
+    farthest = FARTHEST if known else np.inf
+    count = np.ones(len(so)) if known else np.where(so == 0.0, WRONG_COUNTS, 1.0)
+    mean, spread, weight = fitted(rows, so, count, farthest)
+    name = "tap_whole.npz" if known else "tap_doubt.npz"
+    np.savez(DATA / name, mean=mean, spread=spread, weight=weight, farthest=farthest)
+    print(name, len(so), np.mean(so))
+
+
+def main(words: list[str]) -> None:
+    """What is asked for; both if nothing is."""
+    both = ((of_tap, SEEDS), (of_other_tap, OTHER_SEEDS))
+    if "unknown" in words or not words:
+        learned((*both, (of_whole, SEEDS[::EVERY_WHOLE])), known=False)
+    if "known" in words or not words:
+        whole = ((of_whole, WHOLE_SEEDS), (of_heard, HEARD_SEEDS))
+        learned((*both, *whole, (of_bench, BENCH_SEEDS)), known=True)
 
 
 if __name__ == "__main__":
-    main()
+    main(sys.argv[1:])

@@ -595,7 +595,8 @@ def test_tuning_catches_up_when_it_is_shown_again(
     wait(lambda: not window.bench.planning)
     assert shown == []  # nobody sees it: the stage on show has the machine
     window.choose_stage("tuning")
-    assert window.result is not None and len(shown) == 1
+    assert window.result is not None
+    assert len(shown) == 1
     note = wording.note_words(window.result.prediction.fundamental_hz, 440.0, False).split()[0]
     assert window.tuning.readout.note.text() == note != before
     assert window.tuning.forms.shell.name.line.text() == window.document.drum.name

@@ -1,13 +1,14 @@
-"""How far the naming of a tap on an unknown drum is to be trusted (theory 21)."""
+"""How far the naming of a tap is to be trusted, and whether it was none (theory 21)."""
 
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 
-from kesselton.core.arrays import FloatArray, kept
-from kesselton.core.clearing.tap_naming import Naming
+from kesselton.core.arrays import BoolArray, FloatArray, kept
+from kesselton.core.clearing.tap_naming import NEAR_SD, Naming, Tones
 from kesselton.core.data import table
 
 NOTHING_DB = -45.0
@@ -64,26 +65,108 @@ def _log_odds(share: float) -> float:
     return math.log(max(share, 1e-4) / max(1.0 - share, 1e-4))
 
 
+WITHIN, UNDER, FROM_TONE = 2.9, 0.9, 1.2
+"""Over the line that was named: so far up what is heard is compared with the tones of the drum,
+what is under it begins there, and its tones are counted from there."""
+AT_TONE, EXPLAINED = 0.045, 0.03
+"""How near a line stands to a tone of the drum to be it, ln f, where its level and decay are asked
+for, and where the share of the sound is that its tones explain."""
+FIRST_TONES, NO_TONE = 3, 9.9
+FAR_FALL, FAR_HZ = 2.0, 1.5
+
+
+def evidence_known(
+    hz: FloatArray,
+    decay: FloatArray,
+    energy: FloatArray,
+    named: Naming,
+    near_hz: float,
+    tones: Tones,
+) -> FloatArray:
+    """(37,) the same, and what is known of the drum against it.
+
+    Share of the amplitude that this drum's tones of a tap explain; the loudest under the line, and
+    how it decays against it; where the line stands from the lug pitch that is expected (0.09, ln),
+    and how far; the middle of all energy from there; decay of all; what is expected; where the
+    (0,1) of a tap stands; level and decay of that and of the next three tones.
+    """
+    place = named.place
+    level = 10.0 * np.log10(energy / energy.max() + 1e-9)
+    amplitude, over = np.sqrt(energy), hz / hz[place]
+    fall = np.clip(np.log(decay / decay[place]), -FAR_FALL, FAR_FALL)
+
+    def loudest(there: BoolArray) -> tuple[float, float]:
+        if not there.any():
+            return NOTHING_DB / 10.0, 0.0
+        top = np.flatnonzero(there)[int(np.argmax(level[there]))]
+        return float(level[top]) / 10.0, float(fall[top])
+
+    centre = math.sqrt(tones.centre[0] * tones.centre[1])
+    of_tap = np.array([centre, 1.0, *tones.above])
+    gap = np.abs(np.log(over)[:, None] - np.log(of_tap))
+    heard = amplitude * (over < WITHIN)
+    typical = float(np.average(np.log(decay), weights=np.maximum(level + 30.0, 1.0)))
+    off = math.log(hz[place] / near_hz) / NEAR_SD
+    middle = float(np.average(np.log(hz / near_hz), weights=energy))
+    further = [*(r for r in tones.above if r > FROM_TONE), *[NO_TONE] * FIRST_TONES][:FIRST_TONES]
+    stand = [loudest(np.abs(np.log(over) - math.log(r)) < AT_TONE) for r in (centre, *further)]
+    return np.concatenate(
+        (
+            evidence(hz, decay, energy, named),
+            [float(heard[gap.min(axis=1) < EXPLAINED].sum() / heard.sum())],
+            loudest(over < UNDER),
+            [off, abs(off), float(np.clip(middle, -FAR_HZ, FAR_HZ)), typical],
+            [math.log(near_hz / 200.0), math.log(centre)],
+            *stand,
+        )
+    )
+
+
 def terms(found: FloatArray, mean: FloatArray, spread: FloatArray) -> FloatArray:
     """(…, 41) a one, the evidence against its spread, and its squares."""
     z = (found - mean) / spread
     return np.concatenate((np.ones((*z.shape[:-1], 1)), z, 0.25 * z**2), axis=-1)
 
 
-@kept(1)
-def _weights() -> tuple[FloatArray, FloatArray, FloatArray]:
-    with table("tap_doubt.npz").open("rb") as stream:
+class Judge(NamedTuple):
+    """A logistic function of evidence and its squares, fitted by `tools/make_tap_doubt.py`:
+    what is further than `farthest` spreads off the mean counts as if it were there."""
+
+    mean: FloatArray
+    spread: FloatArray
+    weight: FloatArray
+    farthest: float
+
+    def share(self, found: FloatArray) -> float:
+        """How likely what was learned is, from 0 to 1."""
+        off = self.farthest * self.spread
+        near = np.clip(found, self.mean - off, self.mean + off)
+        score = float(terms(near, self.mean, self.spread) @ self.weight)
+        return 1.0 / (1.0 + math.exp(-score))
+
+
+@kept(2)
+def _judge(name: str) -> Judge:
+    with table(name).open("rb") as stream:
         data = np.load(stream)
-        mean, spread, weight = (data[name].astype(float) for name in ("mean", "spread", "weight"))
-        return mean, spread, weight
+        mean, spread, weight = (data[key].astype(float) for key in ("mean", "spread", "weight"))
+        return Judge(mean, spread, weight, float(data["farthest"]))
 
 
 def trust(hz: FloatArray, decay: FloatArray, energy: FloatArray, named: Naming) -> float:
-    """Share of likelihood that the line named is the (1,1) of a tap.
+    """Share of likelihood that the line named is the (1,1) of a tap; the drum is not known."""
+    return _judge("tap_doubt.npz").share(evidence(hz, decay, energy, named))
 
-    Logistic in the evidence and its squares; fitted on seeded taps and whole strokes
-    (`tools/make_tap_doubt.py`).
-    """
-    mean, spread, weight = _weights()
-    score = float(terms(evidence(hz, decay, energy, named), mean, spread) @ weight)
-    return 1.0 / (1.0 + math.exp(-score))
+
+def struck_whole(
+    hz: FloatArray,
+    decay: FloatArray,
+    energy: FloatArray,
+    named: Naming,
+    near_hz: float,
+    tones: Tones,
+) -> float:
+    """Share of likelihood that a drum that is known was struck with both heads free, instead of
+    tapped at a rod with the other one muted."""
+    found = evidence_known(hz, decay, energy, named, near_hz, tones)
+    return _judge("tap_whole.npz").share(found)
