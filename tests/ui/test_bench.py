@@ -22,12 +22,14 @@ from kesselton.core.prediction.prediction import predict
 from kesselton.store.exchange import load_drum, save_drum
 from kesselton.store.workshop import WorkshopFile
 from kesselton.ui.actions import SPECS, handler_of
+from kesselton.ui.bench import rack
 from kesselton.ui.bench.ladder_picture import Axis
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.fields import Field
 from kesselton.ui.parts.head_text import read_extras, write_extras
 from kesselton.ui.parts.messages import Unexpected
+from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.printing.sheet import print_sheet
 from kesselton.ui.stages import PREPARED
 from kesselton.ui.start import open_window
@@ -618,3 +620,29 @@ def test_what_could_not_be_worked_out_meanwhile_stands_as_old(
     window.document.undo()
     settled(window, wait)
     assert not window.tuning.ladder.stale
+
+
+def test_the_rack_draws_a_drum_anew_only_where_it_looks_different(
+    window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    drawn: list[str] = []
+
+    def counted(*args: object, **more: object) -> object:
+        drawn.append(args[2].name)  # type: ignore[attr-defined]
+        return paint_section(*args, **more)  # type: ignore[arg-type]
+
+    window.rack.grab()
+    monkeypatch.setattr(rack, "paint_section", counted)
+    drum = window.document.drum
+    assert drum is not None
+    assert window.bench.commit_drum(
+        "Tighter", drum.with_setting("batter", drum.batter.at_pitch(330.0))
+    )
+    settled(window, wait)
+    window.rack.grab()
+    assert drawn == []
+    shallow = replace(drum, shell=replace(drum.shell, depth_m=0.5 * drum.shell.depth_m))
+    assert window.bench.commit_drum("Shallow", shallow)
+    settled(window, wait)
+    window.rack.grab()
+    assert set(drawn) == {drum.name}

@@ -74,7 +74,7 @@ class Stages(QStackedWidget):
         self._pages: dict[str, Any] = {}
         self._made: dict[str, QWidget] = {}
         self._brief: BriefForm | None = None
-        self._to_fill: list[Callable[[], None]] = []
+        self._to_fill: list[Callable[[], object]] = []
         self._preparing = False
         self._opened: set[str] = set()
         self._later = QTimer(self, singleShot=True, interval=PREPARE_MS)
@@ -176,7 +176,7 @@ class Stages(QStackedWidget):
                 self._made[name] = getattr(self, f"_make_{name}")()
         self._later.start()
 
-    def _fill_later(self, fill: Callable[[], None]) -> None:
+    def _fill_later(self, fill: Callable[[], object]) -> None:
         self._to_fill.append(fill)
         self._later.start()
 
@@ -309,6 +309,7 @@ class Stages(QStackedWidget):
         page.buy_wanted.connect(self._commands.buy_list)
         page.keep_house_wanted.connect(lambda: staging.keep_house(page.house.house))
         page.said.connect(lambda text: self._commands.said.emit(text, True))
+        self._fill_later(lambda: staging.stage.items)  # looks into logs nobody has read yet
         return page
 
     def _make_gauges(self) -> GaugesStage:

@@ -33,9 +33,9 @@ MOST_DRAWN = 200
 
 
 class _Drawn(NamedTuple):
-    """A drum as it was drawn, and for what."""
+    """What of a drum was drawn, and for what: how it is set is not to be seen."""
 
-    drum: Drum
+    looks: tuple[object, ...]
     key: tuple[object, ...]
     picture: QPixmap
 
@@ -148,12 +148,15 @@ class RackView(Picture):
             )
 
     def _paint_drum(self, p: QPainter, box: QRectF, drum_id: int, drum: Drum, scale: float) -> None:
-        """A drum in section: drawn once, and again when it, the scale or the colours change."""
+        """A drum in section: drawn once, and again when its looks, the scale or the colours
+        change."""
         factor = sharpness(p)
         over = math.modf(box.left() * factor)[0], math.modf(box.top() * factor)[0]
         key = (scale, factor, over, self._colours)
+        bottom = None if drum.resonant is None else drum.resonant.head
+        looks = (drum.kind, drum.shell, drum.batter.head, bottom, drum.mufflers)
         drawn = self._drawn.get(drum_id)
-        if drawn is None or drawn.drum is not drum or drawn.key != key:
+        if drawn is None or drawn.looks != looks or drawn.key != key:
 
             def paint(painter: QPainter) -> None:
                 inside = QRectF(0.0, 0.0, box.width(), box.height())
@@ -163,7 +166,7 @@ class RackView(Picture):
             if len(self._drawn) >= MOST_DRAWN:
                 self._drawn.clear()
             made = painted(box.width(), box.height(), factor, paint, over)
-            drawn = self._drawn[drum_id] = _Drawn(drum, key, made)
+            drawn = self._drawn[drum_id] = _Drawn(looks, key, made)
         corner = box.topLeft() - QPointF(*over) / factor
         p.drawPixmap(QRectF(corner, QSizeF(drawn.picture.size()) / factor), drawn.picture,
                      QRectF(drawn.picture.rect()))  # fmt: skip

@@ -261,8 +261,9 @@ class TuningStage(QWidget):
             self._show_all()
 
     def _wanted(self) -> bool:
-        """Whether anybody sees this stage; if not, it is brought up to date when it is shown."""
-        self._behind = not self.isVisible()
+        """Whether anybody sees this stage; if not, it is brought up to date when it is shown. Of a
+        drum that is gone it lets go at once."""
+        self._behind = self._bench.drum is not None and not self.isVisible()
         return not self._behind
 
     def showEvent(self, event: QShowEvent) -> None:
