@@ -19,6 +19,8 @@ from dataclasses import replace
 import numpy as np
 
 from kesselton.app.heads import constructions
+from kesselton.core.acoustics.lug import tensions
+from kesselton.core.acoustics.partials import partials
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.beater import BEATERS, Stroke
@@ -39,6 +41,7 @@ SIZES = {
     "rope": (12, 18, 6, 18),
 }
 """Head diameters and shell depths in inches, smallest and largest."""
+EVERY_CEILING, CEILINGS_HZ = 4, (300.0, 3000.0)
 LOWEST_HZ = 15.0
 """No drum of a store is heard lower."""
 
@@ -129,13 +132,26 @@ def trouble(drum: Drum, stroke: Stroke) -> str:
     return ""
 
 
+def trouble_below(drum: Drum, highest_hz: float) -> str:
+    """What is wrong with its lines below a ceiling of any height: taps, sounds and the fundamental
+    alone are asked for up to others than `predict`."""
+    try:
+        found = partials(drum, tensions(drum), highest_hz)
+    except InputError:
+        return ""
+    except KesseltonError as error:
+        return f"not solved to a ceiling: {str(error)[:60]}"
+    alive = np.all(np.isfinite(found.t60_s)) and np.all(found.t60_s > 0.0)
+    return "" if alive else "a line that does not die"
+
+
 def sweep(count: int, seed: int) -> tuple[Counter[str], dict[str, Drum], float]:
     """Kinds of trouble with a drum that has each, and the longest time of its own in seconds."""
     rng = np.random.default_rng(seed)
     kinds: Counter[str] = Counter()
     example: dict[str, Drum] = {}
     worst = 0.0
-    for _ in range(count):
+    for number in range(count):
         drum = draw(rng)
         fits = [name for name, made in BEATERS.items() if drum.kind in made.kinds]
         stroke = Stroke(
@@ -144,6 +160,9 @@ def sweep(count: int, seed: int) -> tuple[Counter[str], dict[str, Drum], float]:
         start = time.thread_time()  # its own: others use the machine too
         said = trouble(drum, stroke)
         worst = max(worst, time.thread_time() - start)
+        if not said and number % EVERY_CEILING == 0:
+            ceiling = float(np.random.default_rng([seed, number]).uniform(*CEILINGS_HZ))
+            said = trouble_below(drum, ceiling)
         if said:
             kinds[said] += 1
             example.setdefault(said, drum)

@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QEvent, QMimeData, QPointF, Qt, QUrl
-from PySide6.QtGui import QDropEvent, QGuiApplication
+from PySide6.QtGui import QDropEvent, QFont, QFontDatabase, QGuiApplication
 from PySide6.QtPrintSupport import QPrintPreviewDialog
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
@@ -256,6 +256,30 @@ def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
     wait(lambda: not theme.dressing())
     assert ground(seen) == ground(hidden) == theme.LIGHT.panel
     assert app.styleSheet() == sheet
+
+
+def test_the_desktop_turns_dark_and_its_letters_grow_while_the_program_runs(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    hints = QGuiApplication.styleHints()
+    window.bench.settings_store.change(theme="system")
+    for scheme, dark in ((Qt.ColorScheme.Dark, True), (Qt.ColorScheme.Light, False)):
+        monkeypatch.setattr(theme, "desktop_is_dark", lambda app, dark=dark: dark)
+        hints.colorSchemeChanged.emit(scheme)  # there is no desktop here that could
+        assert window.colours.dark is dark
+    window.bench.settings_store.change(theme="light")  # who chose one keeps it
+    monkeypatch.setattr(theme, "desktop_is_dark", lambda app: True)
+    hints.colorSchemeChanged.emit(Qt.ColorScheme.Dark)
+    assert not window.colours.dark
+    large = QFont()
+    large.setPointSizeF(14.0)
+    changed = QEvent(QEvent.Type.ThemeChange)
+    QApplication.sendEvent(window, changed)
+    assert "pt now" not in window.said.text.text()  # nothing about letters is another
+    monkeypatch.setattr(QFontDatabase, "systemFont", lambda role: large)
+    QApplication.sendEvent(window, changed)
+    assert "14 pt now" in window.said.text.text()
+    assert window.said.isVisible()
 
 
 def test_stages_are_made_before_they_are_opened_and_ask_for_nothing(

@@ -7,8 +7,14 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent
+from PySide6.QtCore import QEvent, Qt, QTimer
+from PySide6.QtGui import (
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QGuiApplication,
+    QShowEvent,
+)
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -61,6 +67,8 @@ PAGES = (
     "kesselton.core.practice.exercises",
 )
 """Modules of the stages, read in once the first drum is worked out."""
+LETTERS_ALIKE = 0.25
+"""Points."""
 STAGE_KEYS = tuple(key for key, _ in STAGES)
 
 
@@ -80,6 +88,7 @@ class MainWindow(QMainWindow):
         self.bench = bench = Bench(document, settings, self)
         self.bench.predictor.hold()
         self.colours = theme.LIGHT
+        self._letters = theme.letters(theme.desktop_points())
         self._warned_of: list[str] = []  # what stood typed when quitting was last tried
         self.listener = Listener(self)
         self.doorbell = Doorbell(document.path, self)
@@ -195,6 +204,7 @@ class MainWindow(QMainWindow):
         bench.accepted.connect(lambda: self.message.take_back("drum"))
         bench.settings_store.failed.connect(lambda error: self.message.tell(error, "settings"))
         bench.settings_store.changed.connect(self.dress)
+        QGuiApplication.styleHints().colorSchemeChanged.connect(self.dress)
         self.rack.drum_chosen.connect(doc.select)
         self.rack_column.add_wanted.connect(commands.add_drum)
         self.rack.moved.connect(doc.move_drum)
@@ -292,6 +302,16 @@ class MainWindow(QMainWindow):
         self.actions_by_id["metric"].setChecked(self.settings.metric)
         self.actions_by_id["flats"].setChecked(self.settings.flats)
         self.actions_by_id[texts.THEME.format(theme=self.settings.theme)].setChecked(True)
+
+    def event(self, event: QEvent) -> bool:
+        """The desktop may get other letters while the program runs."""
+        if event.type() == QEvent.Type.ThemeChange:
+            points = theme.letters(theme.desktop_points())
+            if abs(points - self._letters) > LETTERS_ALIKE:
+                self._letters = points
+                if abs(points - theme.followed_points()) > LETTERS_ALIKE:
+                    self.said.say(texts.LETTERS_NEXT_TIME.format(points=points))
+        return super().event(event)
 
     def choose_stage(self, stage: str) -> None:
         """Show one stage of the work."""

@@ -104,9 +104,24 @@ class _Scale:
     painting = False
 
 
+def desktop_points() -> float:
+    """Size of the desktop's font now."""
+    return QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont).pointSizeF()
+
+
+def followed_points() -> float:
+    """Size of the desktop's font that everything is drawn for."""
+    return _Scale.value * BASE_POINTS
+
+
+def letters(points: float) -> float:
+    """So large as letters get where the desktop's font has so many points."""
+    return min(max(points, SMALLEST_POINTS), LARGEST_POINTS)
+
+
 def follow_font(points: float) -> None:
     """Let everything be as large as the desktop's font of so many points asks."""
-    _Scale.value = min(max(points, SMALLEST_POINTS), LARGEST_POINTS) / BASE_POINTS
+    _Scale.value = letters(points) / BASE_POINTS
 
 
 def scale() -> float:
@@ -156,11 +171,15 @@ def font(points: float = BASE_POINTS, weight: QFont.Weight = QFont.Weight.Normal
     return made
 
 
+def desktop_is_dark(app: QApplication) -> bool:
+    """Whether the desktop says it is."""
+    return app.styleHints().colorScheme() == Qt.ColorScheme.Dark
+
+
 def colours_for(app: QApplication, theme: str) -> Colours:
     """The theme asked for; "system" follows the desktop where it says anything."""
     if theme == "system":
-        dark = app.styleHints().colorScheme() == Qt.ColorScheme.Dark
-        return DARK if dark else LIGHT
+        return DARK if desktop_is_dark(app) else LIGHT
     return DARK if theme == "dark" else LIGHT
 
 
