@@ -19,6 +19,15 @@ BANDS = (
 )  # fmt: skip
 """Over the line that was named: where the tones of a tap stand, and where they must not if it is
 the (0,1) or the (2,1) that was named."""
+WITHIN, UNDER, FROM_TONE = 2.9, 0.9, 1.2
+"""Over the line that was named: so far up what is heard is compared with the tones of the drum,
+what is under it begins there, and its tones are counted from there."""
+AT_TONE, EXPLAINED = 0.045, 0.03
+"""How near a line stands to a tone of the drum to be it, ln f, where its level and decay are asked
+for, and where the share of the sound is that its tones explain."""
+FIRST_TONES, NO_TONE = 3, 9.9
+FAR_FALL, FAR_HZ = 2.0, 1.5
+"""Decays that differ by more, and energy further from the lug pitch expected, ln, count as that."""
 
 
 def evidence(hz: FloatArray, decay: FloatArray, energy: FloatArray, named: Naming) -> FloatArray:
@@ -63,16 +72,6 @@ def evidence(hz: FloatArray, decay: FloatArray, energy: FloatArray, named: Namin
 
 def _log_odds(share: float) -> float:
     return math.log(max(share, 1e-4) / max(1.0 - share, 1e-4))
-
-
-WITHIN, UNDER, FROM_TONE = 2.9, 0.9, 1.2
-"""Over the line that was named: so far up what is heard is compared with the tones of the drum,
-what is under it begins there, and its tones are counted from there."""
-AT_TONE, EXPLAINED = 0.045, 0.03
-"""How near a line stands to a tone of the drum to be it, ln f, where its level and decay are asked
-for, and where the share of the sound is that its tones explain."""
-FIRST_TONES, NO_TONE = 3, 9.9
-FAR_FALL, FAR_HZ = 2.0, 1.5
 
 
 def evidence_known(
@@ -123,7 +122,7 @@ def evidence_known(
 
 
 def terms(found: FloatArray, mean: FloatArray, spread: FloatArray) -> FloatArray:
-    """(…, 41) a one, the evidence against its spread, and its squares."""
+    """(…, 1 + 2 E) a one, the evidence (…, E) against its spread, and its squares."""
     z = (found - mean) / spread
     return np.concatenate((np.ones((*z.shape[:-1], 1)), z, 0.25 * z**2), axis=-1)
 
