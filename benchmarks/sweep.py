@@ -42,6 +42,7 @@ SIZES = {
 }
 """Head diameters and shell depths in inches, smallest and largest."""
 EVERY_CEILING, CEILINGS_HZ = 4, (300.0, 3000.0)
+"""One drum in so many is asked for its lines up to another ceiling, between these."""
 LOWEST_HZ = 15.0
 """No drum of a store is heard lower."""
 

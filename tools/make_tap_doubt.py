@@ -27,14 +27,13 @@ from benchmarks.sweep import draw
 
 from kesselton.app.devices import BAND_S, HISS, TAP_RATE_HZ, band_noise
 from kesselton.core.acoustics.lug import tap_tones, tensions
-from kesselton.core.clearing.damped_lines import damped_lines
 from kesselton.core.clearing.rim import rim_of
 from kesselton.core.clearing.simulated import SimulatedHead, random_faults
 from kesselton.core.clearing.simulated_tap import tap_samples, tap_time
-from kesselton.core.clearing.tap import bounds
+from kesselton.core.clearing.tap import lines_of_tap
 from kesselton.core.clearing.tap_doubt import evidence, evidence_known, terms
 from kesselton.core.clearing.tap_naming import TYPICAL_TONES, Tones, name_lines
-from kesselton.core.clearing.tap_sound import SHORTEST_S, checked, reduced, ringing, tap_start
+from kesselton.core.clearing.tap_sound import checked, tap_start
 from kesselton.core.errors import KesseltonError
 
 DATA = Path(__file__).resolve().parents[1] / "src/kesselton/core/data"
@@ -60,18 +59,12 @@ def lines_of(
     samples: np.ndarray, near_hz: float | None, rate_hz: float = taps2.RATE_HZ
 ) -> Lines | None:
     """Frequencies, decays and energies of what rings; None if nothing can be heard."""
-    skip_s, high_hz, longest_s = bounds(near_hz)
     try:
         sound = checked(samples, rate_hz)
-        start = tap_start(sound, rate_hz) + int(skip_s * rate_hz)
-        x, rate = reduced(sound, rate_hz, start, high_hz, longest_s)
-        x = x[: ringing(x, rate, longest_s)]
-        if len(x) < SHORTEST_S * rate:
-            return None
-        hz, decay, amplitude, _ = damped_lines(x, rate, high_hz)
+        found = lines_of_tap(sound, rate_hz, tap_start(sound, rate_hz), near_hz)
     except KesseltonError:
         return None
-    return (hz, decay, np.abs(amplitude) ** 2 / (4.0 * decay)) if len(hz) else None
+    return found.hz, found.decay, found.energy
 
 
 def _unknown(samples: np.ndarray, hz: float | None) -> Learned:

@@ -10,7 +10,7 @@ import numpy as np
 
 from kesselton.core.arrays import BoolArray, ComplexArray, FloatArray, IndexArray
 from kesselton.core.clearing.damped_lines import FittedLines, Line, damped_lines, refined, waves
-from kesselton.core.clearing.tap_doubt import struck_whole, trust
+from kesselton.core.clearing.tap_doubt import evidence, evidence_known, struck_whole, trust
 from kesselton.core.clearing.tap_naming import (
     ALIKE,
     PAIR,
@@ -218,14 +218,53 @@ def _heard_otherwise(
     return middle if sum(each < ALIKE_CENTS for each in off) >= AGREED else None
 
 
-def bounds(near_hz: float | None, listened: _Listened = USUALLY) -> tuple[float, float, float]:
-    """From when after the blow a tap is listened to, up to which frequency, and for how long: where
-    the lug pitch is known about, nothing far above it, and so many periods of a low one."""
+class Ringing(NamedTuple):
+    """What rings of a tap: samples (N,) and their rate; frequency, decay in neper a second and
+    amplitude of its lines (L,), and the density of the noise."""
+
+    x: FloatArray
+    rate: float
+    hz: FloatArray
+    decay: FloatArray
+    amplitude: ComplexArray
+    density: float
+
+    @property
+    def energy(self) -> FloatArray:
+        """(L,) of each line."""
+        out: FloatArray = np.abs(self.amplitude) ** 2 / (4.0 * self.decay)
+        return out
+
+
+def lines_of_tap(
+    sound: FloatArray,
+    rate_hz: float,
+    start: int,
+    near_hz: float | None,
+    listened: _Listened = USUALLY,
+) -> Ringing:
+    """What rings of a tap that begins at a sample: where the lug pitch is known about, nothing far
+    above it is listened to, and so many periods of a low one.
+
+    Raises
+    ------
+    InputError
+        If nothing rings.
+    """
     high, longest = HIGH_HZ, listened.longest_s
     if near_hz is not None:
         high = min(HIGH_HZ, max(listened.band * near_hz, MIN_BAND_HZ))
         longest *= max(1.0, PERIODS / near_hz / LONGEST_RING_S)
-    return listened.skip_s, high, longest
+    x, rate = reduced(sound, rate_hz, start + int(listened.skip_s * rate_hz), high, longest)
+    x = x[: ringing(x, rate, longest)]
+    if len(x) < SHORTEST_S * rate:
+        raise InputError("The tap is cut off or damped at once.", "Tap again and let it ring.")
+    found = Ringing(x, rate, *damped_lines(x, rate, high))
+    if len(found.hz) == 0:
+        raise InputError(
+            "No tone stands out of the noise.", "Tap again, louder or nearer to the microphone."
+        )
+    return found
 
 
 def _heard(
@@ -238,22 +277,15 @@ def _heard(
     listened: _Listened,
 ) -> HeardTap:
     """A tap that begins at a sample, listened to in one way; see `hear`."""
-    skip, high, longest = bounds(near_hz, listened)
-    x, rate = reduced(sound, rate_hz, start + int(skip * rate_hz), high, longest)
-    x = x[: ringing(x, rate, longest)]
-    if len(x) < SHORTEST_S * rate:
-        raise InputError("The tap is cut off or damped at once.", "Tap again and let it ring.")
-    hz, decay, amplitude, density = damped_lines(x, rate, high)
-    if len(hz) == 0:
-        raise InputError(
-            "No tone stands out of the noise.", "Tap again, louder or nearer to the microphone."
-        )
-    energy = np.abs(amplitude) ** 2 / (4.0 * decay)
+    rings = lines_of_tap(sound, rate_hz, start, near_hz, listened)
+    x, rate, hz, decay, amplitude, density = rings
+    energy = rings.energy
     named = name_lines(hz, decay, energy, near_hz, tones)
     place, own, confidence = named.place, named.own, named.confidence
     whole = named.whole > WHOLE
     if near_hz is not None:
-        whole |= struck_whole(hz, decay, energy, named, near_hz, tones) > WHOLE_KNOWN
+        heard = evidence_known(hz, decay, energy, named, near_hz, tones)
+        whole |= struck_whole(heard) > WHOLE_KNOWN
     if whole:
         raise InputError(
             "This sounds like a stroke on the whole drum, not like a tap at a rod.",
@@ -261,7 +293,7 @@ def _heard(
         )
     known = near_hz is not None
     if not known:
-        confidence = trust(hz, decay, energy, named)
+        confidence = trust(evidence(hz, decay, energy, named))
     if confidence < (SURE if known else SURE_UNKNOWN):
         raise InputError(
             "Several tones could be the lug pitch.",

@@ -152,20 +152,13 @@ def _judge(name: str) -> Judge:
         return Judge(mean, spread, weight, float(data["farthest"]))
 
 
-def trust(hz: FloatArray, decay: FloatArray, energy: FloatArray, named: Naming) -> float:
-    """Share of likelihood that the line named is the (1,1) of a tap; the drum is not known."""
-    return _judge("tap_doubt.npz").share(evidence(hz, decay, energy, named))
+def trust(found: FloatArray) -> float:
+    """Share of likelihood that the line named is the (1,1) of a tap, by `evidence` (20,): the drum
+    is not known."""
+    return _judge("tap_doubt.npz").share(found)
 
 
-def struck_whole(
-    hz: FloatArray,
-    decay: FloatArray,
-    energy: FloatArray,
-    named: Naming,
-    near_hz: float,
-    tones: Tones,
-) -> float:
-    """Share of likelihood that a drum that is known was struck with both heads free, instead of
-    tapped at a rod with the other one muted."""
-    found = evidence_known(hz, decay, energy, named, near_hz, tones)
+def struck_whole(found: FloatArray) -> float:
+    """Share of likelihood, by `evidence_known` (37,), that a drum that is known was struck with
+    both heads free, instead of tapped at a rod with the other one muted."""
     return _judge("tap_whole.npz").share(found)
