@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import dataclasses
+import gc
 import json
 import sqlite3
+import subprocess
+import sys
 import threading
 from collections.abc import Callable
 from contextlib import closing
@@ -15,16 +19,19 @@ from PySide6.QtGui import QDropEvent, QFont, QFontDatabase, QGuiApplication
 from PySide6.QtPrintSupport import QPrintPreviewDialog
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
+from shiboken6 import isValid
 
 from kesselton.app.doorbell import ring
 from kesselton.app.settings import Settings, SettingsStore, load_settings
 from kesselton.store.errors import DamagedError, LockedError
 from kesselton.store.exchange import drum_to_data
 from kesselton.store.workshop import WorkshopFile
+from kesselton.ui import start
 from kesselton.ui.bench.ladder import LadderView
 from kesselton.ui.help import AboutDialog, HandbookDialog, KeysDialog
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.parts import theme
+from kesselton.ui.parts.picture import Picture
 from kesselton.ui.preferences import PreferencesDialog
 from kesselton.ui.start import open_window
 from kesselton.ui.start_failure import StartFailure, WayOn
@@ -237,7 +244,7 @@ def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
     window.show()
     app = QApplication.instance()
     assert isinstance(app, QApplication)
-    sheet = app.styleSheet()
+    sheet = window.styleSheet()
 
     def ground(widget: QWidget) -> str:
         at = widget.height() // 2
@@ -255,7 +262,52 @@ def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
     window.commands.theme("light")
     wait(lambda: not theme.dressing())
     assert ground(seen) == ground(hidden) == theme.LIGHT.panel
-    assert app.styleSheet() == sheet
+    assert window.styleSheet() == sheet
+
+
+OPENED = """
+from PySide6.QtWidgets import QApplication, QWidget
+from kesselton.app.settings import Settings, SettingsStore
+from kesselton.ui.parts import theme
+from kesselton.ui.start import open_window
+app = QApplication([])
+theme.load_fonts()
+window = open_window("demo", SettingsStore(Settings(theme="dark")))
+print({one.font().families()[0] for one in window.findChildren(QWidget)})
+window.close()
+"""
+
+
+def test_every_letter_of_the_first_window_is_our_own() -> None:
+    """In a process that has shown none: what was made before it was dressed kept the desktop's."""
+    done = subprocess.run(
+        [sys.executable, "-c", OPENED], capture_output=True, text=True, check=True, timeout=120
+    )
+    assert done.stdout.split("\n")[0] == str({theme.FAMILIES[0]})
+
+
+def test_pictures_are_painted_one_by_one_when_all_must_be(window: MainWindow, wait: Wait) -> None:
+    """All at once was the longest time the window did not answer."""
+    window.show()
+    pictures = [one for one in window.findChildren(Picture) if one.isVisible()]
+    assert len(pictures) >= 3
+    window.commands.theme("dark")
+    assert not any(one.updatesEnabled() for one in pictures[1:])
+    wait(lambda: all(one.updatesEnabled() for one in pictures))
+
+
+def test_what_stays_is_not_searched_for_garbage(window: MainWindow, wait: Wait) -> None:
+    """A search through all that was made at the start stopped the window for 50 ms now and then."""
+    heard: list[bool] = []
+    window.stages.prepared.connect(lambda: heard.append(True))
+    assert gc.get_freeze_count() > 10_000
+    if not heard:  # else they were all there already
+        window.stages.prepare()
+        wait(lambda: bool(heard))
+    assert gc.get_freeze_count() > 4 * len(gc.get_objects())
+    window.close()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    assert gc.get_freeze_count() == 0
 
 
 def test_the_desktop_turns_dark_and_its_letters_grow_while_the_program_runs(
@@ -280,6 +332,54 @@ def test_the_desktop_turns_dark_and_its_letters_grow_while_the_program_runs(
     QApplication.sendEvent(window, changed)
     assert "14 pt now" in window.said.text.text()
     assert window.said.isVisible()
+
+
+def test_letters_that_grew_are_followed_at_once_and_nothing_is_lost(
+    window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    large = QFont()
+    large.setPointSizeF(14.0)
+    before, height = theme.followed_points(), window.stages.measure.value.sizeHint().height()
+    window.document.select(3)
+    window.choose_stage("measure")
+    workshop = window.document.workshop
+    window.document.commit("Rename", dataclasses.replace(workshop, name="Store in the cellar"))
+    undoable = window.document.undo_text
+    window.topbar.a4.line.setFocus()
+    monkeypatch.setattr(QFontDatabase, "systemFont", lambda role: large)
+    QApplication.sendEvent(window, QEvent(QEvent.Type.ThemeChange))
+    try:
+        window.said.offer.click()
+        (anew,) = (one for one in start._windows if one is not window)
+        wait(lambda: not isValid(window))
+        wait(lambda: anew.result is not None and anew.result.drum == anew.document.drum)
+        assert (anew.stage, anew.document.current_id) == ("measure", 3)
+        assert anew.document.undo_text == undoable
+        assert anew.stages.measure.value.sizeHint().height() > 1.1 * height
+        anew.document.undo()
+        assert anew.document.workshop.name == workshop.name
+        anew.close()
+    finally:
+        theme.follow_font(before)
+        QApplication.setFont(theme.font())
+
+
+def test_letters_are_not_followed_over_an_exercise_or_a_fault(
+    window: MainWindow, wait: Wait
+) -> None:
+    practice = window.stages.practice.practice
+    practice.begin()
+    wait(lambda: practice.question is not None)
+    window.anew_wanted.emit()
+    assert isValid(window)
+    assert "Practice" in window.message.text.text()
+    practice.finish()
+    window.choose_stage("measure")
+    window.stages.measure.value.setText("no pitch")
+    window.anew_wanted.emit()
+    assert window.isVisible()
+    assert "no pitch" in window.message.text.text()
+    window.stages.measure.value.setText("")
 
 
 def test_stages_are_made_before_they_are_opened_and_ask_for_nothing(

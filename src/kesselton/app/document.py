@@ -55,6 +55,11 @@ class Document(QObject):
         self._future: list[tuple[str, Workshop, int]] = []
         self._let_go: set[str] = set()  # pictures and sounds whose entry was removed
 
+    def disconnect_all(self) -> None:
+        """Tell nobody any more: another window takes it over."""
+        for signal in (self.changed, self.save_failed, self.saved, self.noticed, self.moved):
+            signal.disconnect()
+
     @property
     def workshop(self) -> Workshop:
         """The committed state."""

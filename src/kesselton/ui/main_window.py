@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, Qt, QTimer
+from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QCloseEvent,
     QDragEnterEvent,
@@ -44,6 +44,7 @@ from kesselton.ui.parts import theme
 from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.inputs import Line
 from kesselton.ui.parts.messages import MessageBar, Unexpected
+from kesselton.ui.parts.picture import Picture, one_by_one
 from kesselton.ui.parts.said_bar import SaidBar
 from kesselton.ui.parts.sound_bar import SoundBar
 from kesselton.ui.parts.stage_area import StageArea
@@ -73,7 +74,14 @@ STAGE_KEYS = tuple(key for key, _ in STAGES)
 
 
 class MainWindow(QMainWindow):
-    """One workshop: the rack beside the stages of the work."""
+    """One workshop: the rack beside the stages of the work.
+
+    Signals
+    -------
+    anew_wanted : the same work in a window laid out anew, for the letters the desktop has now
+    """
+
+    anew_wanted = Signal()
 
     def __init__(
         self,
@@ -81,14 +89,15 @@ class MainWindow(QMainWindow):
         settings: SettingsStore,
         open_another: Callable[..., object],
     ) -> None:
-        super().__init__()
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         theme.apply(app, theme.colours_for(app, settings.values.theme))  # what is made wears it
+        super().__init__()
         self.bench = bench = Bench(document, settings, self)
         self.bench.predictor.hold()
         self.colours = theme.LIGHT
         self._letters = theme.letters(theme.desktop_points())
+        self._left = False
         self._warned_of: list[str] = []  # what stood typed when quitting was last tried
         self.listener = Listener(self)
         self.doorbell = Doorbell(document.path, self)
@@ -295,8 +304,11 @@ class MainWindow(QMainWindow):
         assert isinstance(app, QApplication)
         colours = theme.colours_for(app, self.settings.theme)
         theme.apply(app, colours)
+        if not self.styleSheet():
+            self.setStyleSheet(theme.sheet())
         if colours != self.colours:
             self.colours = colours
+            one_by_one([one for one in self.findChildren(Picture) if one.isVisible()])
             for view in (self.rack, self.stages):
                 view.set_colours(colours)
         self.actions_by_id["metric"].setChecked(self.settings.metric)
@@ -310,7 +322,8 @@ class MainWindow(QMainWindow):
             if abs(points - self._letters) > LETTERS_ALIKE:
                 self._letters = points
                 if abs(points - theme.followed_points()) > LETTERS_ALIKE:
-                    self.said.say(texts.LETTERS_NEXT_TIME.format(points=points))
+                    said = texts.LETTERS_NOW.format(points=points)
+                    self.said.say(said, offer=(texts.FOLLOW_LETTERS, self.anew_wanted.emit))
         return super().event(event)
 
     def choose_stage(self, stage: str) -> None:
@@ -421,7 +434,31 @@ class MainWindow(QMainWindow):
         super().showEvent(event)
         QTimer.singleShot(AFTER_FIRST_PAINT_MS, self.bench.predictor.go)
 
+    def leave(self) -> bool:
+        """Give the document up to another window; not while something is typed that cannot be
+        taken, or somebody practises."""
+        if self.stages.practising:
+            self.message.tell(
+                KesseltonError(texts.PRACTICE_RUNS, texts.FINISH_PRACTICE_THEN_FOLLOW)
+            )
+            return False
+        self.bench.finish_hold()
+        if not self._enter_all():
+            return False
+        self._remember()
+        self._stop()
+        self.document.disconnect_all()
+        self._left = True
+        return True
+
+    def _stop(self) -> None:
+        for part in (self.bench, self.stages, self.listener, self.doorbell, self.warm):
+            part.stop()
+
     def closeEvent(self, event: QCloseEvent) -> None:
+        if self._left:
+            super().closeEvent(event)
+            return
         document = self.document
         self.bench.finish_hold()
         if not self._enter_all():
@@ -433,8 +470,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self._remember()
-        for part in (self.bench, self.stages, self.listener, self.doorbell, self.warm):
-            part.stop()
+        self._stop()
         document.close()
         super().closeEvent(event)
 

@@ -54,9 +54,11 @@ class Stages(QStackedWidget):
     Signals
     -------
     shown(str stage) : another stage is on show
+    prepared() : there is no page left to make beforehand
     """
 
     shown = Signal(str)
+    prepared = Signal()
 
     def __init__(
         self,
@@ -145,6 +147,12 @@ class Stages(QStackedWidget):
         """Ears and hands."""
         return self._page("practice", self._make_practice)
 
+    @property
+    def practising(self) -> bool:
+        """Whether an exercise is under way."""
+        page = cast("PracticeStage | None", self._pages.get("practice"))
+        return page is not None and page.practice.running
+
     def _page(self, name: str, make: Callable[[], P]) -> P:
         if name not in self._pages:
             made = self._made.pop(name, None)
@@ -166,7 +174,11 @@ class Stages(QStackedWidget):
             self._to_fill.pop(0)()
         else:
             name = next((name for name in PREPARED if name not in self._pages), None)
-            if name is None or not self._preparing:
+            if not self._preparing:
+                return
+            if name is None:
+                self._preparing = False
+                self.prepared.emit()
                 return
             if name in self._made:
                 getattr(self, name)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ctypes
+import gc
 import os
 import sys
 from typing import TYPE_CHECKING
@@ -13,6 +14,7 @@ from kesselton.ui import texts
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from kesselton.app.document import Document
     from kesselton.app.settings import SettingsStore
     from kesselton.store.workshop import WorkshopFile
     from kesselton.ui.main_window import MainWindow
@@ -182,6 +184,7 @@ def ask_way_on(
     assert isinstance(app, QApplication)
     theme.apply(app, theme.colours_for(app, settings.values.theme))
     dialog = StartFailure(error, path_of(workshop, settings.values.last_workshop))
+    dialog.setStyleSheet(theme.sheet())
     dialog.exec()
     chosen = str(dialog.path) if dialog.way is WayOn.OTHER else workshop
     damaged = dialog.path if dialog.way is WayOn.SALVAGE else None
@@ -231,11 +234,8 @@ def open_window(
 
 
 def _window_on(file: WorkshopFile, demo: bool, settings: SettingsStore) -> MainWindow:
-    from PySide6.QtCore import Qt
-
     from kesselton.app.document import Document
     from kesselton.app.logs import log
-    from kesselton.ui.main_window import MainWindow
 
     try:
         document = Document(file)
@@ -245,14 +245,59 @@ def _window_on(file: WorkshopFile, demo: bool, settings: SettingsStore) -> MainW
     if not demo:
         settings.change(last_workshop=str(file.path.resolve()))
     log.info("opened %s, drums %d", file.path, len(document.workshop.entries))
-    window = MainWindow(document, settings, open_window)
+    window = _window_of(document, settings)
     if demo:
         window.commands.first_source = "bench_tap"  # no drum stands beside a demonstration
+    document.tell_notices()
+    return window
+
+
+def _window_of(document: Document, settings: SettingsStore) -> MainWindow:
+    from PySide6.QtCore import Qt
+
+    from kesselton.ui.main_window import MainWindow
+
+    window = MainWindow(document, settings, open_window)
     for unexpected in _unexpected:
         window.watch(unexpected)
     window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     _windows.append(window)  # else Python would forget the second window at once
-    window.destroyed.connect(lambda: _windows.remove(window))
+    window.destroyed.connect(lambda: _gone(window))
+    window.anew_wanted.connect(lambda: lay_out_anew(window))
+    window.stages.prepared.connect(gc.freeze)
+    gc.freeze()  # see _set_aside; there is no garbage yet
     window.show()
-    document.tell_notices()
     return window
+
+
+def lay_out_anew(window: MainWindow) -> None:
+    """The same work, what can be undone included, in a window with the desktop's letters: a window
+    that lives keeps the sizes it was laid out with."""
+    from PySide6.QtWidgets import QApplication
+
+    from kesselton.ui.parts import theme
+
+    if not window.leave():
+        return
+    theme.follow_font(theme.desktop_points())
+    QApplication.setFont(theme.font())
+    anew = _window_of(window.document, window.bench.settings_store)
+    anew.commands.first_source = window.commands.first_source
+    window.close()
+
+
+def _gone(window: MainWindow) -> None:
+    """Forget a window that was closed: what it was made of may be thrown away."""
+    from PySide6.QtCore import QTimer
+
+    _windows.remove(window)
+    gc.unfreeze()
+    if _windows:
+        QTimer.singleShot(0, _set_aside)
+
+
+def _set_aside() -> None:
+    """Look for garbage once more, and no more among what is left then: such a search through all
+    that the program is made of stops it for 50 ms."""
+    gc.collect()
+    gc.freeze()

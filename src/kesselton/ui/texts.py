@@ -143,9 +143,10 @@ NOTE_GLIDES_WHY = (
 )
 AIR_ON_STAGE = "Air on stage"
 WRITE_FLATS = "write flats (D♭) instead of sharps (C♯)"
-LETTERS_NEXT_TIME = (
-    "The desktop’s letters are {points:g} pt now: Kesselton follows when it is started again."
-)
+LETTERS_NOW = "The desktop’s letters are {points:g} pt now."
+FOLLOW_LETTERS = "Make Kesselton’s as large"
+PRACTICE_RUNS = "An exercise is under way."
+FINISH_PRACTICE_THEN_FOLLOW = "Finish it in Practice, then choose the letters again."
 LETTERS_FOLLOW_DESKTOP = "Letters are as large as your desktop’s font, from 9 to 16 pt."
 RECENT = "Open one used lately"
 NONE_YET = "none yet"

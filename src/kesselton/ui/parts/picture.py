@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import (
     QContextMenuEvent,
     QFontMetrics,
@@ -16,6 +16,7 @@ from PySide6.QtGui import (
     QPixmap,
 )
 from PySide6.QtWidgets import QMenu, QWidget
+from shiboken6 import isValid
 
 from kesselton.store.inert import pasted_cell
 from kesselton.ui.parts import texts
@@ -121,6 +122,22 @@ class Picture(Copied):
 
     def _paint(self, p: QPainter) -> None:
         raise TypeError(f"{type(self).__name__} does not say what to paint.")
+
+
+def one_by_one(pictures: list[Picture]) -> None:
+    """Paint each in a turn of its own: what all must paint anew would be felt as one."""
+    for one in pictures:
+        one.setUpdatesEnabled(False)
+    _paint_next(list(pictures))
+
+
+def _paint_next(pictures: list[Picture]) -> None:
+    while pictures:
+        one = pictures.pop(0)
+        if isValid(one):
+            one.setUpdatesEnabled(True)
+            QTimer.singleShot(0, lambda: _paint_next(pictures))
+            return
 
 
 def sharpness(p: QPainter) -> float:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import ClassVar
@@ -82,9 +82,10 @@ DARK = Colours(
 
 
 DRESSED = "kesselton_dark"
-AT_ONCE = 80
+DIRECT = Qt.FindChildOption.FindDirectChildrenOnly
+AT_ONCE = 40
 """Of those on screen, dressed in the turn in which the palette changes; the others follow."""
-AT_A_TIME = 40
+AT_A_TIME = 30
 """Widgets dressed anew in one turn of the event loop; a tenth of a millisecond each."""
 
 
@@ -186,8 +187,10 @@ def colours_for(app: QApplication, theme: str) -> Colours:
 def apply(app: QApplication, colours: Colours) -> None:
     """Dress the whole application, unless it wears this already.
 
-    The sheet names roles of the palette, so that another theme is another palette: a sheet set
-    anew would be matched against every widget there is, which takes a second and more.
+    Windows wear the `sheet` themselves: worn by the application, it is matched anew against all
+    that a part holds whenever the part gets another parent, and pages are put together from parts.
+    It names roles of the palette, so that another theme is another palette: a sheet set anew would
+    be matched against every widget there is, which takes a second and more.
     """
     worn = app.property(DRESSED)
     if worn == colours.dark:
@@ -195,17 +198,16 @@ def apply(app: QApplication, colours: Colours) -> None:
     app.setProperty(DRESSED, colours.dark)
     if worn is None:
         app.setStyle("Fusion")
-        app.setFont(font())
     app.setPalette(_palette(colours))
     if worn is None:
-        app.setStyleSheet(_sheet())
-    else:
+        app.setFont(font())
+    if worn is not None:
         _Redress.begin(app)
 
 
 def dressing() -> bool:
     """Whether some that are not on screen still wear the theme before."""
-    return bool(_Redress.waiting)
+    return bool(_Redress.waiting) or _Redress.others is not None
 
 
 class _Redress:
@@ -214,29 +216,36 @@ class _Redress:
 
     waiting: ClassVar[list[QWidget]] = []
 
+    others: ClassVar[Callable[[], list[QWidget]] | None] = None
+
     @classmethod
     def begin(cls, app: QApplication) -> None:
-        now: list[QWidget] = []
-        near: list[QWidget] = []
-        later: list[QWidget] = []
-        for one in app.allWidgets():
-            around = one.parentWidget()
-            if one.isVisible():
-                now.append(one)
-            elif around is not None and around.isVisible():
-                near.append(one)
-            else:
-                later.append(one)
+        now, near = cls._on_screen(app)
         cls._dress(now[:AT_ONCE])
-        going, cls.waiting = bool(cls.waiting), now[AT_ONCE:] + near + later
+        going = dressing()
+        cls.waiting, cls.others = now[AT_ONCE:] + near, app.allWidgets
         if not going:
             QTimer.singleShot(0, cls._go_on)
 
+    @staticmethod
+    def _on_screen(app: QApplication) -> tuple[list[QWidget], list[QWidget]]:
+        """What is seen, and what stands right behind it; what lies deeper is not looked through."""
+        seen = [one for one in app.topLevelWidgets() if one.isVisible()]
+        behind: list[QWidget] = []
+        for around in seen:  # grows on the way
+            for one in around.findChildren(QWidget, options=DIRECT):
+                (seen if one.isVisible() else behind).append(one)
+        return seen, behind
+
     @classmethod
     def _go_on(cls) -> None:
-        now, cls.waiting = cls.waiting[:AT_A_TIME], cls.waiting[AT_A_TIME:]
-        cls._dress(now)
-        if cls.waiting:
+        if not cls.waiting and cls.others is not None:
+            find, cls.others = cls.others, None
+            cls.waiting = [one for one in find() if not one.isVisible()]
+        else:
+            now, cls.waiting = cls.waiting[:AT_A_TIME], cls.waiting[AT_A_TIME:]
+            cls._dress(now)
+        if dressing():
             QTimer.singleShot(0, cls._go_on)
 
     @staticmethod
@@ -292,7 +301,7 @@ def night_sheet(fit: float) -> str:
     """
 
 
-def _sheet() -> str:
+def sheet() -> str:
     """For both themes, in roles of the palette.
 
     The ink is that of tool tips: text and window text are what a rule made them.
