@@ -2,13 +2,14 @@
 
     python -m tools.make_tap_doubt [unknown] [known]
 
-writes core/data/tap_doubt.npz (the drum is not known: is the line named right) and tap_whole.npz
-(it is known: was the whole drum struck). Taps and whole strokes of the second synthesiser with
-seeds below 5000, and taps of the first with seeds from 200000 on; where the drum is known, whole
-strokes with seeds from 10000 on, from 30000 on those that were made for hearing, and taps of the
-simulated bench, some beside a band. The second's from 5000 to 9999 and the first's from 3000 on
-are for judging. Fitted on the second alone it refused half of the first's, and without the bench's
-some of its heads could not be tapped at all. Half an hour each.
+writes core/data/tap_doubt.npz (the drum is not known: is the line named right), and where it is
+known tap_right.npz (the same) and tap_whole.npz (was the whole drum struck). Taps and whole strokes
+of the second synthesiser with seeds below 5000, and taps of the first with seeds from 200000 on;
+where the drum is known, more taps with seeds from 20000 on, whole strokes with seeds from 10000 on,
+from 30000 on those that were made for hearing, and taps of the simulated bench, some beside a band.
+The second's from 5000 to 9999 and the first's from 3000 on are for judging. Fitted on the second
+alone it refused half of the first's, and without the bench's some of its heads could not be tapped
+at all. Half an hour and an hour on two cores; needs the packages of ./run bench.
 """
 
 from __future__ import annotations
@@ -35,24 +36,25 @@ from kesselton.core.clearing.tap_doubt import evidence, evidence_known, terms
 from kesselton.core.clearing.tap_naming import TYPICAL_TONES, Tones, name_lines
 from kesselton.core.clearing.tap_sound import checked, tap_start
 from kesselton.core.errors import KesseltonError
+from tools.forests import fitted, write
 
 DATA = Path(__file__).resolve().parents[1] / "src/kesselton/core/data"
 SEEDS, EVERY_WHOLE = range(5000), 3
 OTHER_SEEDS = range(200000, 201200)
-WHOLE_SEEDS, HEARD_SEEDS = range(10000, 11600), range(30000, 31300)
+MORE_SEEDS = range(20000, 26000)
+WHOLE_SEEDS, HEARD_SEEDS = range(10000, 15000), (*range(30000, 31300), *range(32000, 33000))
 BENCH_SEEDS = range(300000, 301000)
 UNEVEN, DAMPED, WITH_BAND, BAND_DB = 0.12, 0.7, 0.3, (10.0, 30.0)
 """Of the bench: how far its rods are out at most, as a share of their turns; how often a finger
 lies in the middle; how often a band plays, and how far under a tap."""
-WRONG_COUNTS = 3.0
-"""A wrong one counts so many right ones, where the drum is not known."""
-RIDGE = 3.0
+WRONG_COUNTS, RIDGE = 3.0, 3.0
+"""Where the drum is not known: a wrong one counts so many right ones; and the ridge."""
 RIGHT_CENTS = 100.0
-FARTHEST = 4.0
 
 Lines = tuple[np.ndarray, np.ndarray, np.ndarray]
-Learned = tuple[np.ndarray, float] | None
-"""Evidence, and whether what is to be learned is so; None where nothing is heard."""
+Learned = tuple[np.ndarray, bool | None] | None
+"""Evidence, and whether the line named is right, None for a stroke on the whole drum; None where
+nothing is heard."""
 
 
 def lines_of(
@@ -68,42 +70,46 @@ def lines_of(
 
 
 def _unknown(samples: np.ndarray, hz: float | None) -> Learned:
-    """Whether the line named is right; `hz` None for a whole stroke."""
+    """Of a drum that is not known; `hz` None for a whole stroke."""
     lines = lines_of(samples, None)
     if lines is None:
         return None
     named = name_lines(*lines, None, TYPICAL_TONES)
-    right = hz is not None and abs(1200.0 * np.log2(lines[0][named.place] / hz)) < RIGHT_CENTS
-    return evidence(*lines, named), float(right)
+    return evidence(*lines, named), _right(lines[0][named.place], hz)
 
 
 def _known(
     samples: np.ndarray,
     near_hz: float,
     tones: Tones,
-    whole: bool,
+    hz: float | None,
     rate_hz: float = taps2.RATE_HZ,
 ) -> Learned:
-    """Whether it was a stroke on the whole drum."""
+    """Of a drum that is known."""
     lines = lines_of(samples, near_hz, rate_hz)
     if lines is None:
         return None
     named = name_lines(*lines, near_hz, tones)
-    return evidence_known(*lines, named, near_hz, tones), float(whole)
+    found = evidence_known(*lines, named, near_hz, tones)
+    return found, _right(lines[0][named.place], hz)
+
+
+def _right(named_hz: float, hz: float | None) -> bool | None:
+    return None if hz is None else bool(abs(1200.0 * np.log2(named_hz / hz)) < RIGHT_CENTS)
 
 
 def of_tap(seed: int, known: bool) -> Learned:
     """A tap of the second maker."""
     made = taps2.one_tap(seed)
     if known:
-        return _known(made.samples, made.near_hz, made.tones, False)
+        return _known(made.samples, made.near_hz, made.tones, made.hz)
     return _unknown(made.samples, made.hz)
 
 
 def of_other_tap(seed: int, known: bool) -> Learned:
     """A tap of the first."""
     samples, hz, near = taps.one_tap(seed)
-    return _known(samples, near, TYPICAL_TONES, False) if known else _unknown(samples, hz)
+    return _known(samples, near, TYPICAL_TONES, hz) if known else _unknown(samples, hz)
 
 
 def of_whole(seed: int, known: bool) -> Learned:
@@ -112,14 +118,14 @@ def of_whole(seed: int, known: bool) -> Learned:
     if not known:
         return _unknown(samples, None)
     made = taps2.of_known(samples, drum, seed)
-    return made and _known(made.samples, made.near_hz, made.tones, True)
+    return made and _known(made.samples, made.near_hz, made.tones, None)
 
 
 def of_heard(seed: int, known: bool) -> Learned:
     """A stroke that was made for hearing, on a drum that is known."""
     stroke = one_stroke(seed)
     made = taps2.of_known(stroke.samples, stroke.drum, seed)
-    return made and _known(made.samples, made.near_hz, made.tones, True)
+    return made and _known(made.samples, made.near_hz, made.tones, None)
 
 
 def of_bench(seed: int, known: bool) -> Learned:
@@ -152,51 +158,55 @@ def of_bench(seed: int, known: bool) -> Learned:
     near = head.reference_hz
     if rng.random() < 0.5:
         near = taps2.expected(rng, near)
-    return _known(0.5 * sound / np.abs(sound).max(), near, tones, False, TAP_RATE_HZ)
+    hz = float(head.pitches()[rod - 1])
+    return _known(0.5 * sound / np.abs(sound).max(), near, tones, hz, TAP_RATE_HZ)
 
 
-def fitted(
-    rows: np.ndarray, so: np.ndarray, count: np.ndarray, farthest: float
-) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Mean and spread of the evidence, and the weights (Newton, ridge)."""
-    mean, spread = rows.mean(axis=0), rows.std(axis=0) + 1e-6
-    near = np.clip(rows, mean - farthest * spread, mean + farthest * spread)
-    x = terms(near, mean, spread)
-    weight = np.zeros(x.shape[1])
-    for _ in range(30):
-        p = 1.0 / (1.0 + np.exp(-np.clip(x @ weight, -30.0, 30.0)))
-        slope = x.T @ (count * (p - so)) + RIDGE * weight
-        bend = (x * (count * p * (1.0 - p))[:, None]).T @ x + RIDGE * np.eye(len(weight))
-        weight -= np.linalg.solve(bend, slope)
-    return mean, spread, weight
-
-
-def learned(
+def examples(
     work: Iterable[tuple[Callable[[int, bool], Learned], Iterable[int]]], known: bool
-) -> None:
-    """Synthesise, fit, write."""
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Synthesise: evidence, whether the line named is right, whether the whole drum was struck."""
     found = []
     with ProcessPoolExecutor(os.cpu_count()) as pool:
         for make, seeds in work:
             made = pool.map(partial(make, known=known), seeds, chunksize=20)
             found += [one for one in made if one is not None]
-    rows, so = np.array([row for row, _ in found]), np.array([one for _, one in found])
-    farthest = FARTHEST if known else np.inf
-    count = np.ones(len(so)) if known else np.where(so == 0.0, WRONG_COUNTS, 1.0)
-    mean, spread, weight = fitted(rows, so, count, farthest)
-    name = "tap_whole.npz" if known else "tap_doubt.npz"
-    np.savez(DATA / name, mean=mean, spread=spread, weight=weight, farthest=farthest)
-    print(name, len(so), np.mean(so))
+    rows = np.array([row for row, _ in found])
+    return (
+        rows,
+        np.array([so is True for _, so in found]),
+        np.array([so is None for _, so in found]),
+    )
+
+
+def logistic(rows: np.ndarray, right: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Mean and spread of the evidence, and the weights (Newton, ridge)."""
+    mean, spread = rows.mean(axis=0), rows.std(axis=0) + 1e-6
+    count = np.where(right, 1.0, WRONG_COUNTS)
+    x = terms(rows, mean, spread)
+    weight = np.zeros(x.shape[1])
+    for _ in range(30):
+        p = 1.0 / (1.0 + np.exp(-np.clip(x @ weight, -30.0, 30.0)))
+        slope = x.T @ (count * (p - right)) + RIDGE * weight
+        bend = (x * (count * p * (1.0 - p))[:, None]).T @ x + RIDGE * np.eye(len(weight))
+        weight -= np.linalg.solve(bend, slope)
+    return mean, spread, weight
 
 
 def main(words: list[str]) -> None:
     """What is asked for; both if nothing is."""
     both = ((of_tap, SEEDS), (of_other_tap, OTHER_SEEDS))
     if "unknown" in words or not words:
-        learned((*both, (of_whole, SEEDS[::EVERY_WHOLE])), known=False)
+        rows, right, _ = examples((*both, (of_whole, SEEDS[::EVERY_WHOLE])), known=False)
+        mean, spread, weight = logistic(rows, right)
+        np.savez(DATA / "tap_doubt.npz", mean=mean, spread=spread, weight=weight)
     if "known" in words or not words:
-        whole = ((of_whole, WHOLE_SEEDS), (of_heard, HEARD_SEEDS))
-        learned((*both, *whole, (of_bench, BENCH_SEEDS)), known=True)
+        strokes = ((of_whole, WHOLE_SEEDS), (of_heard, HEARD_SEEDS))
+        work = (*both, (of_tap, MORE_SEEDS), *strokes, (of_bench, BENCH_SEEDS))
+        rows, right, whole = examples(work, known=True)
+        write(DATA / "tap_whole.npz", fitted(rows, whole))
+        taps_only = np.logical_not(whole)
+        write(DATA / "tap_right.npz", fitted(rows[taps_only], right[taps_only]))
 
 
 if __name__ == "__main__":

@@ -10,7 +10,13 @@ import numpy as np
 
 from kesselton.core.arrays import BoolArray, ComplexArray, FloatArray, IndexArray
 from kesselton.core.clearing.damped_lines import FittedLines, Line, damped_lines, refined, waves
-from kesselton.core.clearing.tap_doubt import evidence, evidence_known, struck_whole, trust
+from kesselton.core.clearing.tap_doubt import (
+    evidence,
+    evidence_known,
+    struck_whole,
+    trust,
+    trust_known,
+)
 from kesselton.core.clearing.tap_naming import (
     ALIKE,
     PAIR,
@@ -281,19 +287,20 @@ def _heard(
     x, rate, hz, decay, amplitude, density = rings
     energy = rings.energy
     named = name_lines(hz, decay, energy, near_hz, tones)
-    place, own, confidence = named.place, named.own, named.confidence
+    place, own = named.place, named.own
+    known = near_hz is not None
     whole = named.whole > WHOLE
     if near_hz is not None:
         heard = evidence_known(hz, decay, energy, named, near_hz, tones)
         whole |= struck_whole(heard) > WHOLE_KNOWN
+        confidence = trust_known(heard)
+    else:
+        confidence = trust(evidence(hz, decay, energy, named))
     if whole:
         raise InputError(
             "This sounds like a stroke on the whole drum, not like a tap at a rod.",
             "Mute the other head, touch the center, and tap near one rod.",
         )
-    known = near_hz is not None
-    if not known:
-        confidence = trust(evidence(hz, decay, energy, named))
     if confidence < (SURE if known else SURE_UNKNOWN):
         raise InputError(
             "Several tones could be the lug pitch.",

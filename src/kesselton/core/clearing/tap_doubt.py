@@ -10,6 +10,7 @@ import numpy as np
 from kesselton.core.arrays import BoolArray, FloatArray, kept
 from kesselton.core.clearing.tap_naming import NEAR_SD, Naming, Tones
 from kesselton.core.data import table
+from kesselton.core.forest import forest
 
 NOTHING_DB = -45.0
 LOUD_DB = -25.0
@@ -128,37 +129,37 @@ def terms(found: FloatArray, mean: FloatArray, spread: FloatArray) -> FloatArray
 
 
 class Judge(NamedTuple):
-    """A logistic function of evidence and its squares, fitted by `tools/make_tap_doubt.py`:
-    what is further than `farthest` spreads off the mean counts as if it were there."""
+    """A logistic function of evidence and its squares, fitted by `tools/make_tap_doubt.py`."""
 
     mean: FloatArray
     spread: FloatArray
     weight: FloatArray
-    farthest: float
 
     def share(self, found: FloatArray) -> float:
         """How likely what was learned is, from 0 to 1."""
-        off = self.farthest * self.spread
-        near = np.clip(found, self.mean - off, self.mean + off)
-        score = float(terms(near, self.mean, self.spread) @ self.weight)
+        score = float(terms(found, self.mean, self.spread) @ self.weight)
         return 1.0 / (1.0 + math.exp(-score))
 
 
-@kept(2)
-def _judge(name: str) -> Judge:
-    with table(name).open("rb") as stream:
+@kept(1)
+def _judge() -> Judge:
+    with table("tap_doubt.npz").open("rb") as stream:
         data = np.load(stream)
-        mean, spread, weight = (data[key].astype(float) for key in ("mean", "spread", "weight"))
-        return Judge(mean, spread, weight, float(data["farthest"]))
+        return Judge(*(data[key].astype(float) for key in ("mean", "spread", "weight")))
 
 
 def trust(found: FloatArray) -> float:
     """Share of likelihood that the line named is the (1,1) of a tap, by `evidence` (20,): the drum
     is not known."""
-    return _judge("tap_doubt.npz").share(found)
+    return _judge().share(found)
+
+
+def trust_known(found: FloatArray) -> float:
+    """The same by `evidence_known` (37,), where the drum is known."""
+    return float(forest("tap_right.npz").share(found[None])[0])
 
 
 def struck_whole(found: FloatArray) -> float:
     """Share of likelihood, by `evidence_known` (37,), that a drum that is known was struck with
     both heads free, instead of tapped at a rod with the other one muted."""
-    return _judge("tap_whole.npz").share(found)
+    return float(forest("tap_whole.npz").share(found[None])[0])

@@ -12,6 +12,7 @@ import numpy as np
 from kesselton.core.acoustics.partials import AIR
 from kesselton.core.arrays import BoolArray, FloatArray
 from kesselton.core.constants import CENTS_PER_NEPER, SIGMAS_90
+from kesselton.core.hearing.match_doubt import Laid, evidence, trust
 from kesselton.core.hearing.stroke_lines import StrokeLine
 from kesselton.core.pitch import cents_between
 from kesselton.core.prediction.prediction import Prediction
@@ -31,7 +32,9 @@ RING_SD = 0.6
 """Of heard over computed: level, and logarithm of T60 (assumed)."""
 STRAY = 0.5
 """Lines of other things in an octave."""
-SURE = 0.99
+FAINTEST_DB = -60.0
+LIKELY, SURE = 0.5, 0.972
+"""Share of the odds from which a line may be a partial, and how far that must be trusted."""
 TRIES = 16
 SEED = 11
 
@@ -89,22 +92,31 @@ def match(lines: Sequence[StrokeLine], found: Prediction) -> Matching:
     """
     if not lines:
         return Matching((), False, 0.0, None, math.inf)
-    table = _Table(lines, found)
-    shift, score, odds = table.best(table.heard)
-    rng = np.random.default_rng(SEED)
-    null = [table.best(table.heard + _thrown(rng, len(lines)))[1] for _ in range(TRIES)]
-    sure = score > max(null)
-    given = _given(odds, table.room, table.stray) if sure else [(None, 0.0)] * len(lines)
+    laid = lay(lines, found)
+    sure = laid.beyond > 0.0
+    given: list[tuple[int | None, float]] = [(None, 0.0)] * len(lines)
+    if sure:
+        given = _given(laid)
     matches = tuple(
         _told(line, found, partial, chance)
         for line, (partial, chance) in zip(lines, given, strict=True)
     )
-    first = found.partials.fundamental
+    shift, first = laid.shift, found.partials.fundamental
     hit = [i for i, one in enumerate(matches) if one.partial == first]
     if not hit:
         return Matching(matches, sure, shift, None, math.inf)
     best = max(hit, key=lambda i: lines[i].level_db)
     return Matching(matches, sure, shift, lines[best].hz, lines[best].half_cents)
+
+
+def lay(lines: Sequence[StrokeLine], found: Prediction) -> Laid:
+    """At least one line beside the partials, with the drum as a whole where most is explained, and
+    how much better that fits than lines shifted by chance."""
+    table = _Table(lines, found)
+    shift, score = table.best(table.heard)
+    rng = np.random.default_rng(SEED)
+    null = [table.best(table.heard + _thrown(rng, len(lines)))[1] for _ in range(TRIES)]
+    return table.laid(shift, (score - max(null)) / len(lines))
 
 
 class _Table:
@@ -118,16 +130,19 @@ class _Table:
         own = np.hypot(found.uncertainty_cents / SIGMAS_90, OWN_CENTS)
         own = np.where(p.order > 0, np.hypot(own, SPLIT_CENTS), own)
         self.sd = np.hypot(own[None, :], half[:, None] / SIGMAS_90)
-        level = np.array([line.level_db for line in lines])
-        ring = np.log([line.t60_s for line in lines])
-        rest = (level[:, None] - np.maximum(found.levels_db, -60.0)) / LEVEL_SD_DB
-        rest2 = rest**2 + ((ring[:, None] - np.log(p.t60_s)) / RING_SD) ** 2
-        self.rest = -0.5 * rest2
+        self.half_cents, self.fundamental = half, p.fundamental
+        self.level_db = np.array([line.level_db for line in lines])
+        self.ring = np.log([line.t60_s for line in lines])
+        self.computed_db = np.maximum(found.levels_db, FAINTEST_DB)
+        self.level_off = self.level_db[:, None] - self.computed_db
+        self.ring_off = self.ring[:, None] - np.log(p.t60_s)
+        self.rest = -0.5 * ((self.level_off / LEVEL_SD_DB) ** 2 + (self.ring_off / RING_SD) ** 2)
         self.mean = -0.5 * 2.0  # what such a square is on average for the right partial
         self.stray = math.log(STRAY / 1200.0) + self.mean - math.log(4.0)
         self.room = np.where(p.order > 0, 2, 1)
         self.room[p.branch == AIR] = 1
         self.on_batter = np.clip(p.batter_share, 0.0, 1.0)
+        self.order = p.order
 
     def odds(self, heard: FloatArray, shift: float | FloatArray) -> FloatArray:
         """Log density (lines, partials) of each line as each partial."""
@@ -135,8 +150,8 @@ class _Table:
         out: FloatArray = -0.5 * off**2 - np.log(self.sd * math.sqrt(2.0 * math.pi)) + self.rest
         return out
 
-    def best(self, heard: FloatArray) -> tuple[float, float, FloatArray]:
-        """The shift of the whole drum under which most is explained, how well, and the odds."""
+    def best(self, heard: FloatArray) -> tuple[float, float]:
+        """The shift of the whole drum under which most is explained, and how well."""
         shifts = np.arange(-SHIFT_CENTS, SHIFT_CENTS + 1.0, SHIFT_STEP)
         scores = []
         for shift in shifts.tolist():
@@ -147,7 +162,7 @@ class _Table:
         odds = self.odds(heard, apart)
         best = np.maximum(odds.max(axis=1), self.stray)
         score = float(best.sum()) - 0.5 * (shifts[at] / SHIFT_SD) ** 2
-        return float(shifts[at]), score, odds
+        return float(shifts[at]), score
 
     def _apart(self, heard: FloatArray, shift: float) -> FloatArray:
         """The shift of each partial where the heads stand off their plan each by its own interval:
@@ -166,6 +181,28 @@ class _Table:
         out: FloatArray = shift + rows @ off
         return out
 
+    def laid(self, shift: float, beyond: float) -> Laid:
+        """All of it for the drum as it stands under a shift of the whole."""
+        moved = self._apart(self.heard, shift)
+        return Laid(
+            odds=self.odds(self.heard, moved) - self.stray,
+            off=self.heard[:, None] - self.computed - moved,
+            sd=self.sd,
+            level_off_db=self.level_off,
+            ring_off=self.ring_off,
+            heard=self.heard,
+            computed=self.computed,
+            level_db=self.level_db,
+            ring=self.ring,
+            half_cents=self.half_cents,
+            of_partial=np.column_stack(
+                (self.computed_db, self.order, self.room, self.on_batter)
+            ).astype(float),
+            fundamental=self.fundamental,
+            shift=shift,
+            beyond=beyond,
+        )
+
 
 def _thrown(rng: np.random.Generator, count: int) -> FloatArray:
     """Shifts of 60 to 200 cents either way."""
@@ -173,22 +210,36 @@ def _thrown(rng: np.random.Generator, count: int) -> FloatArray:
     return np.asarray(size * rng.choice([-1.0, 1.0], count))
 
 
-def _given(odds: FloatArray, room: FloatArray, stray: float) -> list[tuple[int | None, float]]:
-    """Each line its partial, or none, the surest first; a partial takes no more than it has room
-    for."""
-    chance = np.exp(odds - stray)
-    whole = 1.0 + chance.sum(axis=1)
-    share = chance / whole[:, None]
-    out: list[tuple[int | None, float]] = [(None, float(1.0 / w)) for w in whole]
-    left = room.copy()
-    taken: BoolArray = np.zeros(len(odds), dtype=bool)
+def paired(laid: Laid) -> list[tuple[int, int]]:
+    """Lines and what they are likely to be, the surest first; a partial takes no more than it has
+    room for."""
+    chance = np.exp(laid.odds)
+    share = chance / (1.0 + chance.sum(axis=1, keepdims=True))
+    left = laid.of_partial[:, 2].copy()
+    pairs: list[tuple[int, int]] = []
+    taken: BoolArray = np.zeros(len(share), dtype=bool)
     for flat in np.argsort(share, axis=None)[::-1].tolist():
-        line, partial = divmod(flat, odds.shape[1])
-        if share[line, partial] < SURE:
+        line, partial = divmod(flat, share.shape[1])
+        if share[line, partial] < LIKELY:
             break
         if not taken[line] and left[partial] > 0:
-            taken[line], out[line] = True, (partial, float(share[line, partial]))
+            taken[line] = True
+            pairs.append((line, partial))
             left[partial] -= 1
+    return pairs
+
+
+def _given(laid: Laid) -> list[tuple[int | None, float]]:
+    """Each line its partial, or none, and how likely that is: only what is to be trusted."""
+    none = 1.0 / (1.0 + np.exp(laid.odds).sum(axis=1))
+    out: list[tuple[int | None, float]] = [(None, share) for share in none.tolist()]
+    pairs = paired(laid)
+    if pairs:
+        for (line, partial), share in zip(
+            pairs, trust(evidence(laid, pairs)).tolist(), strict=True
+        ):
+            if share >= SURE:
+                out[line] = (partial, share)
     return out
 
 
