@@ -33,7 +33,7 @@ RING_SD = 0.6
 STRAY = 0.5
 """Lines of other things in an octave."""
 FAINTEST_DB = -60.0
-LIKELY, SURE = 0.5, 0.972
+LIKELY, SURE = 0.5, 0.975
 """Share of the odds from which a line may be a partial, and how far that must be trusted."""
 TRIES = 16
 SEED = 11
