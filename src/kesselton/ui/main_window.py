@@ -66,8 +66,11 @@ PAGES = (
     "kesselton.ui.staging.staging_stage",
     "kesselton.ui.practice.practice_stage",
     "kesselton.core.practice.exercises",
+    "kesselton.core.measuring.inspection",
+    "kesselton.core.sets.whole",
 )
-"""Modules of the stages, read in once the first drum is worked out."""
+"""Modules of the stages, and of what they work out at first sight, read in once the first drum
+is worked out."""
 LETTERS_ALIKE = 0.25
 """Points."""
 STAGE_KEYS = tuple(key for key, _ in STAGES)
