@@ -118,7 +118,7 @@ class HeardTap:
     lug_pitch_hz : of the (1,1), its two lines weighted by the energy the tap gave them
     middle_hz : the middle of its two lines
     spread_cents, middle_spread_cents : standard deviations of the two
-    confidence : share of likelihood the (1,1) has among what else it could be
+    confidence : how likely the line named is the (1,1), from 0 to 1, see `tap_doubt`
     second_hz : of the (2,1), None if it was not heard
     lines : all lines, low to high
     at_s : when it was
