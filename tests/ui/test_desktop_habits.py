@@ -260,8 +260,11 @@ def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
     wait(lambda: not theme.dressing())
     assert ground(hidden) == theme.DARK.panel
     window.commands.theme("light")
+    window.choose_stage("measure")  # before what is not on screen was looked for
     wait(lambda: not theme.dressing())
-    assert ground(seen) == ground(hidden) == theme.LIGHT.panel
+    beside = window.stages.measure.rod.line  # without the focus, which dresses it anew
+    assert beside.isVisible()
+    assert ground(seen) == ground(hidden) == ground(beside) == theme.LIGHT.panel
     assert window.styleSheet() == sheet
 
 

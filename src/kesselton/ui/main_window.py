@@ -124,6 +124,7 @@ class MainWindow(QMainWindow):
         self.rack.more = [self.actions_by_id[name] for name in RACK_ACTIONS]
         self._make_recent()
         self._come_back()
+        self.setStyleSheet(theme.sheet())
         self.dress()
         bench.refresh()
 
@@ -307,8 +308,6 @@ class MainWindow(QMainWindow):
         assert isinstance(app, QApplication)
         colours = theme.colours_for(app, self.settings.theme)
         theme.apply(app, colours)
-        if not self.styleSheet():
-            self.setStyleSheet(theme.sheet())
         if colours != self.colours:
             self.colours = colours
             one_by_one([one for one in self.findChildren(Picture) if one.isVisible()])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import ClassVar
@@ -207,7 +207,7 @@ def apply(app: QApplication, colours: Colours) -> None:
 
 def dressing() -> bool:
     """Whether some that are not on screen still wear the theme before."""
-    return bool(_Redress.waiting) or _Redress.others is not None
+    return bool(_Redress.waiting) or _Redress.found is not None
 
 
 class _Redress:
@@ -216,14 +216,15 @@ class _Redress:
 
     waiting: ClassVar[list[QWidget]] = []
 
-    others: ClassVar[Callable[[], list[QWidget]] | None] = None
+    found: ClassVar[set[QWidget] | None] = None
+    """Those on screen and right behind it, until the others are looked for."""
 
     @classmethod
     def begin(cls, app: QApplication) -> None:
         now, near = cls._on_screen(app)
         cls._dress(now[:AT_ONCE])
         going = dressing()
-        cls.waiting, cls.others = now[AT_ONCE:] + near, app.allWidgets
+        cls.waiting, cls.found = now[AT_ONCE:] + near, {*now, *near}
         if not going:
             QTimer.singleShot(0, cls._go_on)
 
@@ -239,9 +240,9 @@ class _Redress:
 
     @classmethod
     def _go_on(cls) -> None:
-        if not cls.waiting and cls.others is not None:
-            find, cls.others = cls.others, None
-            cls.waiting = [one for one in find() if not one.isVisible()]
+        if not cls.waiting and cls.found is not None:
+            found, cls.found = cls.found, None
+            cls.waiting = [one for one in QApplication.allWidgets() if one not in found]
         else:
             now, cls.waiting = cls.waiting[:AT_A_TIME], cls.waiting[AT_A_TIME:]
             cls._dress(now)
