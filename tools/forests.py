@@ -5,21 +5,21 @@ Needs what only learning needs: pip install -r requirements/learn.lock
 
 from __future__ import annotations
 
-from pathlib import Path
-
 import numpy as np
+
+from kesselton.core.data import table
 
 TREES, RATE, LEAVES, AT_A_LEAF, OF_ALL = 300, 0.06, 12, 15, 0.7
 """Trees, how much each adds, leaves and examples at a leaf, share of the examples a tree sees."""
 
 
-def fitted(rows: np.ndarray, so: np.ndarray, seed: int = 0) -> dict[str, np.ndarray]:
+def fitted(rows: np.ndarray, so: np.ndarray) -> dict[str, np.ndarray]:
     """Arrays of `kesselton.core.forest.Forest` that tell from evidence (R, E) if it is so (R)."""
     from sklearn.ensemble import GradientBoostingClassifier
 
     model = GradientBoostingClassifier(
         n_estimators=TREES, learning_rate=RATE, max_leaf_nodes=LEAVES, max_depth=None,
-        min_samples_leaf=AT_A_LEAF, subsample=OF_ALL, max_features=0.5, random_state=seed,
+        min_samples_leaf=AT_A_LEAF, subsample=OF_ALL, max_features=0.5, random_state=0,
     )  # fmt: skip
     rows = rows.astype(np.float32)
     model.fit(rows, so)
@@ -41,6 +41,6 @@ def fitted(rows: np.ndarray, so: np.ndarray, seed: int = 0) -> dict[str, np.ndar
     }  # fmt: skip
 
 
-def write(path: Path, arrays: dict[str, np.ndarray]) -> None:
-    """For `kesselton.core.forest.forest`."""
-    np.savez_compressed(path, **arrays)
+def write(name: str, arrays: dict[str, np.ndarray]) -> None:
+    """For `kesselton.core.forest.forest`, which finds it by the same name."""
+    np.savez_compressed(table(name), **arrays)

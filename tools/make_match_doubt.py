@@ -12,7 +12,6 @@ from __future__ import annotations
 
 import os
 from concurrent.futures import ProcessPoolExecutor
-from pathlib import Path
 
 import numpy as np
 from benchmarks.hear import is_another, off_plan, one_stroke
@@ -24,7 +23,6 @@ from kesselton.core.hearing.matching import lay, paired
 from kesselton.core.hearing.stroke_lines import hear_strokes
 from tools.forests import fitted, write
 
-DATA = Path(__file__).resolve().parents[1] / "src/kesselton/core/data"
 SEEDS, PLANS = range(40000, 40700), 3
 OFF = (0.02, 0.04, 0.04, 0.06)
 """By how much a plan may be off in each tension, one standard deviation."""
@@ -59,7 +57,7 @@ def main() -> None:
     with ProcessPoolExecutor(os.cpu_count()) as pool:
         found = [one for each in pool.map(of_stroke, SEEDS, chunksize=10) for one in each]
     rows, right = (np.array(each) for each in zip(*found, strict=True))
-    write(DATA / NAME, fitted(rows, right))
+    write(NAME, fitted(rows, right))
 
 
 if __name__ == "__main__":

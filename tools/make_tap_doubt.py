@@ -19,7 +19,6 @@ import sys
 from collections.abc import Callable, Iterable
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
-from pathlib import Path
 
 import numpy as np
 from benchmarks import taps, taps2
@@ -32,13 +31,20 @@ from kesselton.core.clearing.rim import rim_of
 from kesselton.core.clearing.simulated import SimulatedHead, random_faults
 from kesselton.core.clearing.simulated_tap import tap_samples, tap_time
 from kesselton.core.clearing.tap import lines_of_tap
-from kesselton.core.clearing.tap_doubt import evidence, evidence_known, terms
+from kesselton.core.clearing.tap_doubt import (
+    RIGHT,
+    UNKNOWN,
+    WHOLE,
+    evidence,
+    evidence_known,
+    terms,
+)
 from kesselton.core.clearing.tap_naming import TYPICAL_TONES, Tones, name_lines
 from kesselton.core.clearing.tap_sound import checked, tap_start
+from kesselton.core.data import table
 from kesselton.core.errors import KesseltonError
 from tools.forests import fitted, write
 
-DATA = Path(__file__).resolve().parents[1] / "src/kesselton/core/data"
 SEEDS, EVERY_WHOLE = range(5000), 3
 OTHER_SEEDS = range(200000, 201200)
 MORE_SEEDS = range(20000, 26000)
@@ -199,14 +205,14 @@ def main(words: list[str]) -> None:
     if "unknown" in words or not words:
         rows, right, _ = examples((*both, (of_whole, SEEDS[::EVERY_WHOLE])), known=False)
         mean, spread, weight = logistic(rows, right)
-        np.savez(DATA / "tap_doubt.npz", mean=mean, spread=spread, weight=weight)
+        np.savez(table(UNKNOWN), mean=mean, spread=spread, weight=weight)
     if "known" in words or not words:
         strokes = ((of_whole, WHOLE_SEEDS), (of_heard, HEARD_SEEDS))
         work = (*both, (of_tap, MORE_SEEDS), *strokes, (of_bench, BENCH_SEEDS))
         rows, right, whole = examples(work, known=True)
-        write(DATA / "tap_whole.npz", fitted(rows, whole))
+        write(WHOLE, fitted(rows, whole))
         taps_only = np.logical_not(whole)
-        write(DATA / "tap_right.npz", fitted(rows[taps_only], right[taps_only]))
+        write(RIGHT, fitted(rows[taps_only], right[taps_only]))
 
 
 if __name__ == "__main__":

@@ -12,6 +12,8 @@ from kesselton.core.clearing.tap_naming import NEAR_SD, Naming, Tones
 from kesselton.core.data import table
 from kesselton.core.forest import forest
 
+UNKNOWN, RIGHT, WHOLE = "tap_doubt.npz", "tap_right.npz", "tap_whole.npz"
+"""What was learned: where the drum is not known, and where it is."""
 NOTHING_DB = -45.0
 LOUD_DB = -25.0
 BANDS = (
@@ -143,7 +145,7 @@ class Judge(NamedTuple):
 
 @kept(1)
 def _judge() -> Judge:
-    with table("tap_doubt.npz").open("rb") as stream:
+    with table(UNKNOWN).open("rb") as stream:
         data = np.load(stream)
         return Judge(*(data[key].astype(float) for key in ("mean", "spread", "weight")))
 
@@ -156,10 +158,10 @@ def trust(found: FloatArray) -> float:
 
 def trust_known(found: FloatArray) -> float:
     """The same by `evidence_known` (37,), where the drum is known."""
-    return float(forest("tap_right.npz").share(found[None])[0])
+    return float(forest(RIGHT).share(found[None])[0])
 
 
 def struck_whole(found: FloatArray) -> float:
     """Share of likelihood, by `evidence_known` (37,), that a drum that is known was struck with
     both heads free, instead of tapped at a rod with the other one muted."""
-    return float(forest("tap_whole.npz").share(found[None])[0])
+    return float(forest(WHOLE).share(found[None])[0])

@@ -29,7 +29,8 @@ class Laid(NamedTuple):
     level_off_db, ring_off : (L, P) heard less computed, of T60 the logarithm
     heard, computed : (L,), (P,) cents
     level_db, ring, half_cents : (L,) of the lines, T60 as a logarithm
-    of_partial : (P, 4) level in dB, nodal diameters, lines it has room for, share of the batter
+    computed_db, order, room, on_batter : (P,) of the partials: level, nodal diameters, lines it has
+        room for, share of the batter
     fundamental : index
     shift : cents of the whole drum
     beyond : how much better the lines fit than by chance, per line
@@ -45,7 +46,10 @@ class Laid(NamedTuple):
     level_db: FloatArray
     ring: FloatArray
     half_cents: FloatArray
-    of_partial: FloatArray
+    computed_db: FloatArray
+    order: IndexArray
+    room: IndexArray
+    on_batter: FloatArray
     fundamental: int
     shift: float
     beyond: float
@@ -66,8 +70,7 @@ def evidence(laid: Laid, pairs: Sequence[tuple[int, int]]) -> FloatArray:
     own = odds[at]
     explained = 1.0 - 1.0 / (1.0 + np.exp(odds).sum(axis=1))
     weight = 10.0 ** (laid.level_db / 20.0)
-    level, order, room, batter = laid.of_partial[partial].T
-    audible = laid.of_partial[:, 0] > AUDIBLE_DB
+    audible = laid.computed_db > AUDIBLE_DB
     apart = np.abs(laid.computed[partial, None] - laid.computed)
     apart[np.arange(len(partial)), partial] = np.inf
     apart[:, np.logical_not(audible)] = np.inf
@@ -102,10 +105,10 @@ def evidence(laid: Laid, pairs: Sequence[tuple[int, int]]) -> FloatArray:
             np.log(laid.half_cents[line]),
             laid.heard[line] - laid.computed[laid.fundamental] - laid.shift,
             laid.heard[line],
-            level,
-            order,
-            room,
-            batter,
+            laid.computed_db[partial],
+            laid.order[partial],
+            laid.room[partial],
+            laid.on_batter[partial],
             partial == laid.fundamental,
             np.minimum(apart.min(axis=1), 1200.0),
             (apart < NEAR_CENTS).sum(axis=1),

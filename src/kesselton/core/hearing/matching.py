@@ -94,9 +94,7 @@ def match(lines: Sequence[StrokeLine], found: Prediction) -> Matching:
         return Matching((), False, 0.0, None, math.inf)
     laid = lay(lines, found)
     sure = laid.beyond > 0.0
-    given: list[tuple[int | None, float]] = [(None, 0.0)] * len(lines)
-    if sure:
-        given = _given(laid)
+    given = _given(laid) if sure else [(None, 0.0)] * len(lines)
     matches = tuple(
         _told(line, found, partial, chance)
         for line, (partial, chance) in zip(lines, given, strict=True)
@@ -113,10 +111,10 @@ def lay(lines: Sequence[StrokeLine], found: Prediction) -> Laid:
     """At least one line beside the partials, with the drum as a whole where most is explained, and
     how much better that fits than lines shifted by chance."""
     table = _Table(lines, found)
-    shift, score = table.best(table.heard)
+    shift, score, moved = table.best(table.heard)
     rng = np.random.default_rng(SEED)
     null = [table.best(table.heard + _thrown(rng, len(lines)))[1] for _ in range(TRIES)]
-    return table.laid(shift, (score - max(null)) / len(lines))
+    return table.laid(shift, moved, (score - max(null)) / len(lines))
 
 
 class _Table:
@@ -150,8 +148,8 @@ class _Table:
         out: FloatArray = -0.5 * off**2 - np.log(self.sd * math.sqrt(2.0 * math.pi)) + self.rest
         return out
 
-    def best(self, heard: FloatArray) -> tuple[float, float]:
-        """The shift of the whole drum under which most is explained, and how well."""
+    def best(self, heard: FloatArray) -> tuple[float, float, FloatArray]:
+        """The shift of the whole under which most is explained, how well, and of each partial."""
         shifts = np.arange(-SHIFT_CENTS, SHIFT_CENTS + 1.0, SHIFT_STEP)
         scores = []
         for shift in shifts.tolist():
@@ -162,7 +160,7 @@ class _Table:
         odds = self.odds(heard, apart)
         best = np.maximum(odds.max(axis=1), self.stray)
         score = float(best.sum()) - 0.5 * (shifts[at] / SHIFT_SD) ** 2
-        return float(shifts[at]), score
+        return float(shifts[at]), score, apart
 
     def _apart(self, heard: FloatArray, shift: float) -> FloatArray:
         """The shift of each partial where the heads stand off their plan each by its own interval:
@@ -181,9 +179,8 @@ class _Table:
         out: FloatArray = shift + rows @ off
         return out
 
-    def laid(self, shift: float, beyond: float) -> Laid:
-        """All of it for the drum as it stands under a shift of the whole."""
-        moved = self._apart(self.heard, shift)
+    def laid(self, shift: float, moved: FloatArray, beyond: float) -> Laid:
+        """All of it for the drum as it stands where each partial has moved."""
         return Laid(
             odds=self.odds(self.heard, moved) - self.stray,
             off=self.heard[:, None] - self.computed - moved,
@@ -195,9 +192,10 @@ class _Table:
             level_db=self.level_db,
             ring=self.ring,
             half_cents=self.half_cents,
-            of_partial=np.column_stack(
-                (self.computed_db, self.order, self.room, self.on_batter)
-            ).astype(float),
+            computed_db=self.computed_db,
+            order=self.order,
+            room=self.room,
+            on_batter=self.on_batter,
             fundamental=self.fundamental,
             shift=shift,
             beyond=beyond,
@@ -215,7 +213,7 @@ def paired(laid: Laid) -> list[tuple[int, int]]:
     room for."""
     chance = np.exp(laid.odds)
     share = chance / (1.0 + chance.sum(axis=1, keepdims=True))
-    left = laid.of_partial[:, 2].copy()
+    left = laid.room.copy()
     pairs: list[tuple[int, int]] = []
     taken: BoolArray = np.zeros(len(share), dtype=bool)
     for flat in np.argsort(share, axis=None)[::-1].tolist():
