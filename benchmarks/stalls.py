@@ -1,18 +1,39 @@
-"""The longest time the window does not answer, of its own CPU, in every main action."""
+"""The longest time the window does not answer, of its own CPU, in every main action.
+
+Each action is done in three programs started anew, and the middle one counts: what else runs on a
+shared machine makes the same work up to twice as dear, and would be read as ours.
+"""
 
 from __future__ import annotations
 
+import json
 import os
+import statistics
+import subprocess
+import sys
 import tempfile
 import time
 from collections.abc import Callable
 
 ALLOWED_MS = 50.0
 SETTLE_S = 0.6
+PROGRAMS = 3
 
 
 def stall_figures() -> list[tuple[str, float, str, str, float]]:
     """Per action: the longest turn of the event loop, the action itself included."""
+    runs = []
+    for _ in range(PROGRAMS):
+        done = subprocess.run(
+            [sys.executable, "-m", "benchmarks.stalls"], stdout=subprocess.PIPE, check=True
+        )
+        runs.append(json.loads(done.stdout.splitlines()[-1]))
+    found = {name: statistics.median(run[name] for run in runs) for name in runs[0]}
+    against = f"the {ALLOWED_MS:.0f} ms allowed, middle of {PROGRAMS} programs"
+    return [(name, value, "ms", against, ALLOWED_MS / value) for name, value in found.items()]
+
+
+def _one_program() -> dict[str, float]:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     home = tempfile.mkdtemp()
     for name in ("DATA", "CONFIG", "STATE"):
@@ -122,5 +143,8 @@ def stall_figures() -> list[tuple[str, float, str, str, float]]:
     for _ in range(3):
         measure("stall_step_ms", fit.finish_step)
     window.close()
-    against = f"the {ALLOWED_MS:.0f} ms allowed"
-    return [(name, value, "ms", against, ALLOWED_MS / value) for name, value in found.items()]
+    return found
+
+
+if __name__ == "__main__":
+    print(json.dumps(_one_program()))

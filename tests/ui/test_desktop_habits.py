@@ -15,7 +15,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QEvent, QMimeData, QPointF, Qt, QUrl
-from PySide6.QtGui import QDropEvent, QFont, QFontDatabase, QGuiApplication
+from PySide6.QtGui import QDropEvent, QFont, QFontDatabase, QGuiApplication, QPainter
 from PySide6.QtPrintSupport import QPrintPreviewDialog
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
@@ -297,6 +297,39 @@ def test_pictures_are_painted_one_by_one_when_all_must_be(window: MainWindow, wa
     window.commands.theme("dark")
     assert not any(one.updatesEnabled() for one in pictures[1:])
     wait(lambda: all(one.updatesEnabled() for one in pictures))
+
+
+class _Counted(Picture):
+    painted = 0
+
+    def _paint(self, p: QPainter) -> None:
+        self.painted += 1
+
+
+def test_pictures_that_change_together_are_painted_in_turns(qapp: QApplication, wait: Wait) -> None:
+    """One thing done changes rack, set, kit and answers: painted as one they were felt."""
+    around = QWidget()
+    views = [_Counted(around) for _ in range(4)]
+    for place, one in enumerate(views):
+        one.setGeometry(100 * place, 0, 90, 90)
+    around.resize(400, 200)
+    around.show()
+    wait(lambda: all(one.painted for one in views))
+    QTest.qWait(60)  # whatever is left of being shown
+    begun = [one.painted for one in views]
+    for one in views:
+        one.update()
+        one.update()
+    views[2].hide()  # it is never painted, and keeps nobody waiting
+    steps = []
+    for _ in range(200):
+        before = sum(one.painted for one in views)
+        qapp.processEvents()
+        steps.append(sum(one.painted for one in views) - before)
+        QTest.qSleep(1)
+    assert max(steps) == 1
+    assert [one.painted - old for one, old in zip(views, begun, strict=True)] == [1, 1, 0, 1]
+    around.close()
 
 
 def test_what_stays_is_not_searched_for_garbage(window: MainWindow, wait: Wait) -> None:

@@ -64,6 +64,7 @@ PAGES = (
     "kesselton.ui.keeping.log_stage",
     "kesselton.ui.sets.set_stage",
     "kesselton.ui.staging.staging_stage",
+    "kesselton.ui.staging.night",
     "kesselton.ui.practice.practice_stage",
     "kesselton.core.practice.exercises",
     "kesselton.core.measuring.inspection",

@@ -4,8 +4,20 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import cache
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer
+from PySide6.QtCore import (
+    QCoreApplication,
+    QEvent,
+    QObject,
+    QPoint,
+    QPointF,
+    QRect,
+    QRectF,
+    QSize,
+    Qt,
+    QTimer,
+)
 from PySide6.QtGui import (
     QContextMenuEvent,
     QFontMetrics,
@@ -55,6 +67,67 @@ class Copied(QWidget):
         menu.popup(event.globalPos())
 
 
+class _Turns(QObject):
+    """Whose turn it is to be painted anew.
+
+    One thing done changes several pictures; painted together they would be felt as one, while
+    keys and mouse wait. So each waits until the one before is painted, and the keys come between.
+    """
+
+    OVERDUE_MS = 40
+    """After so long the next one is not waited for: what was hidden meanwhile is never painted."""
+
+    def __init__(self, parent: QObject | None) -> None:
+        super().__init__(parent)
+        self._now: Picture | None = None
+        self._waiting: list[Picture] = []
+        self._clock = QTimer(self)
+        self._clock.setSingleShot(True)
+        self._clock.timeout.connect(self._next)
+
+    def ask(self, picture: Picture) -> bool:
+        """Whether it may be painted now; if not, its turn will come."""
+        if not self._clock.isActive():
+            self._begin(picture)
+        elif picture is not self._now and picture not in self._waiting:
+            self._waiting.append(picture)
+        return picture is self._now
+
+    def painted(self, picture: Picture) -> None:
+        """One is done, in its turn or because it came on screen."""
+        if picture is self._now:
+            self._now = None
+        elif picture in self._waiting:
+            self._waiting.remove(picture)
+        if self._now is None:
+            if self._waiting:
+                self._clock.start(1)  # not 0, which would wait until no key and no mouse does
+            else:
+                self._clock.stop()
+
+    def _begin(self, picture: Picture) -> None:
+        self._now = picture
+        self._clock.start(self.OVERDUE_MS)
+
+    def _next(self) -> None:
+        self._now = None
+        while self._waiting:
+            picture = self._waiting.pop(0)
+            if isValid(picture) and picture.isVisible():
+                self._begin(picture)
+                QWidget.update(picture)
+                return
+
+
+@cache
+def _turns(app: QCoreApplication | None) -> _Turns:
+    return _Turns(app)
+
+
+def _all_turns() -> _Turns:
+    return _turns(QCoreApplication.instance())
+
+
 class Picture(Copied):
     """A widget that paints itself in the colours of the theme; subclasses override `_paint`.
 
@@ -71,6 +144,11 @@ class Picture(Copied):
         """Follow the theme."""
         self._colours = colours
         self.update()
+
+    def update(self, *part: object) -> None:
+        """Be painted anew soon, in a turn of its own."""
+        if part or not self.isVisible() or _all_turns().ask(self):
+            super().update(*part)
 
     # sizes in pixels of the source
 
@@ -119,6 +197,7 @@ class Picture(Copied):
             self._exposed = QRectF(event.rect())
             self._exposed = QRectF(self._exposed.topLeft() / large, self._exposed.size() / large)
             self._paint(p)
+        _all_turns().painted(self)
 
     def _paint(self, p: QPainter) -> None:
         raise TypeError(f"{type(self).__name__} does not say what to paint.")

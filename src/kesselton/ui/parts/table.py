@@ -41,7 +41,9 @@ class TableModel(QAbstractTableModel):
         self._changed = changed
 
     def set_rows(self, rows: Sequence[Row]) -> None:
-        """Show other rows."""
+        """Show other rows; the same ones are left alone, with what is chosen among them."""
+        if list(rows) == self._rows:
+            return
         self.beginResetModel()
         self._rows = list(rows)
         self.endResetModel()
