@@ -85,9 +85,9 @@ def measure(count: int, seed: int) -> dict[int, tuple[float, float, float, float
     }
 
 
-def measure_turns(count: int, seed: int) -> dict[int, tuple[float, float]]:
+def measure_turns(count: int, seed: int, stays: bool) -> dict[int, tuple[float, float]]:
     """By notes of turns: median half-width of the batter's tension in per cent by turns alone, and
-    how often it held."""
+    how often it held. With one head that `stays` on, or with another one for every note."""
     rng = np.random.default_rng(seed + 9)
     half: dict[int, list[float]] = {}
     held: dict[int, list[bool]] = {}
@@ -97,16 +97,23 @@ def measure_turns(count: int, seed: int) -> dict[int, tuple[float, float]]:
         per_turn = tension_per_turn(real, real.batter.head, THREADS[case.said.shell.rod_thread])
         factor = float(np.exp(rng.normal(0.0, give.sd)))
         first = give.take_up + rng.normal(0.0, give.take_up_sd)
-        scatter = rng.uniform(0.04, 0.11)  # from one fitting to the next, as nobody knows it
+        # from one fitting to the next, and from one reading to the next, as nobody knows it
+        of_fitting, of_reading = rng.uniform(0.035, 0.1), rng.uniform(0.015, 0.05)
+        seat = rng.normal(0.0, of_fitting)
         notes = []
         for _ in range(5):
             tension = true * float(np.exp(rng.normal(0.0, 0.25)))
-            turns = first + factor * tension / per_turn * (1.0 + rng.normal(0.0, scatter))
+            if not stays:
+                seat = rng.normal(0.0, of_fitting)
+            give_now = factor * (1.0 + seat + rng.normal(0.0, of_reading))
+            turns = first + give_now * tension / per_turn
             told = tension * float(np.exp(rng.normal(0.0, 0.02)))
             notes.append((float(np.clip(turns + rng.normal(0.0, 0.05), 0.01, 20.0)), told, tension))
         asked = notes.pop()
         for entries in (0, 1, 2, 4):
-            line = learn_turns(case.said, "batter", [(n[0], n[1]) for n in notes[:entries]])
+            noted = [(turns, told) for turns, told, _ in notes[:entries]]
+            fittings = [noted] if stays else [*([one] for one in noted), []]
+            line = learn_turns(case.said, "batter", fittings)
             one = Observation(Reading("turns", asked[0]), line, thread=case.said.shell.rod_thread)
             low, high = estimate(case.said, [one]).interval(0)
             half.setdefault(entries, []).append(50.0 * float(np.log(high / low)))
@@ -145,7 +152,8 @@ def update_ms() -> tuple[float, float]:
 
 def learn_figures() -> list[tuple[str, float, str, str, float]]:
     """How much narrower after four entries, whether that holds, and what an update takes."""
-    note, turns = measure(COUNT, SEED), measure_turns(COUNT, SEED)
+    note = measure(COUNT, SEED)
+    turns, others = (measure_turns(COUNT, SEED, stays) for stays in (True, False))
     took, anew = update_ms()
     goal = "half of the ± before"
     return [
@@ -155,6 +163,10 @@ def learn_figures() -> list[tuple[str, float, str, str, float]]:
         ("learn_turns_ratio_2", turns[2][0] / turns[0][0], "of before", "a third of the ± before",
          3.0 * turns[2][0] / turns[0][0]),
         ("learn_turns_coverage90_percent", turns[2][1], "%", "the 90 % stated", turns[2][1] / 90.0),
+        ("learn_turns_refitted_ratio_2", others[2][0] / others[0][0], "of before",
+         "one head that stays on", turns[2][0] * others[0][0] / turns[0][0] / others[2][0]),
+        ("learn_turns_refitted_coverage90_percent", others[2][1], "%", "the 90 % stated",
+         others[2][1] / 90.0),
         ("learn_ms", took, "ms", "sixty entries solved anew", took / anew),
     ]  # fmt: skip
 
@@ -163,6 +175,8 @@ if __name__ == "__main__":
     number = int(sys.argv[1]) if len(sys.argv) > 1 else 40
     for n, row in measure(number, SEED).items():
         print(n, "rms {:.1f} half {:.1f} held {:.0f} ratio {:.2f}".format(*row))
-    for n, two in measure_turns(number, SEED).items():
-        print(n, "turns: half {:.1f} held {:.0f}".format(*two))
+    for stays in (True, False):
+        for n, two in measure_turns(number, SEED, stays).items():
+            print(n, "turns, stays" if stays else "turns, refitted",
+                  "half {:.1f} held {:.0f}".format(*two))  # fmt: skip
     print(update_ms())

@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from kesselton.app.learner import turn_lines
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.instrument.kept import Kept, KeptLine
 from kesselton.core.instrument.reading import Reading
@@ -24,7 +25,14 @@ from kesselton.core.learning.own_note import (
     point,
 )
 from kesselton.core.measuring.readings import Observation, estimate
-from kesselton.core.measuring.turn_line import learn_turns
+from kesselton.core.measuring.rods import give_of
+from kesselton.core.measuring.turn_line import (
+    OF_FITTING,
+    OF_READING,
+    TENSION_LN,
+    TURN_READ,
+    learn_turns,
+)
 from kesselton.core.pitch import ratio_of
 from kesselton.core.prediction.prediction import predict
 
@@ -159,11 +167,11 @@ def test_a_drum_that_is_heavier_than_said_is_learned_through_the_model() -> None
 
 def test_turns_are_learned_and_narrow_what_turns_say() -> None:
     """A drum whose lugs give 40 % more than assumed, finger tight an eighth turn later."""
-    plain = learn_turns(TOM, "batter", [])
+    plain = learn_turns(TOM, "batter")
     truth = [(plain.take_up + 0.125 + 1.4 * t / plain.per_turn, t) for t in (900.0, 1500.0, 2300.0)]
     halves = []
     for count in range(4):
-        line = learn_turns(TOM, "batter", truth[:count])
+        line = learn_turns(TOM, "batter", [truth[:count]])
         asked = plain.take_up + 0.125 + 1.4 * 1700.0 / plain.per_turn
         one = Observation(Reading("turns", asked), line, thread=TOM.shell.rod_thread)
         low, high = estimate(TOM, [one]).interval(0)
@@ -172,6 +180,59 @@ def test_turns_are_learned_and_narrow_what_turns_say() -> None:
             assert low < 1700.0 < high
     assert halves[2] < 0.5 * halves[0]
     assert halves == sorted(halves, reverse=True)
-    line = learn_turns(TOM, "batter", truth)
+    line = learn_turns(TOM, "batter", [truth])
     assert abs(line.factor - 1.4) < 2.0 * math.sqrt(float(line.covariance[0, 0]))
     assert line.gained(1.0) == pytest.approx(line.per_turn / line.factor)
+
+
+def test_a_head_that_stays_on_teaches_more_than_heads_that_lay_there_before() -> None:
+    """Against a sampling of the same doubts, which knows no matrices."""
+    plain = learn_turns(TOM, "batter")
+    notes = [(plain.take_up + 1.2 * t / plain.per_turn, t) for t in (1500.0, 2300.0)]
+    stayed = learn_turns(TOM, "batter", [notes])
+    before = learn_turns(TOM, "batter", [[notes[0]], [notes[1]], []])
+    halves = []
+    for line in (plain, stayed, before):
+        one = Observation(Reading("turns", line.turns_to(1900.0)), line)
+        low, high = estimate(TOM, [one]).interval(0)
+        halves.append(math.log(high / low))
+    assert halves[1] < halves[0] / 3.0
+    assert halves[1] < 0.75 * halves[2] < 0.75 * halves[0]
+
+    give, rng = give_of(TOM), np.random.default_rng(3)
+    many = 400_000
+    factor, first = rng.normal(1.0, give.sd, many), rng.normal(give.take_up, give.take_up_sd, many)
+    for line, same in ((stayed, True), (before, False)):
+        own = [rng.normal(0.0, OF_FITTING, many) for _ in range(3)]
+        log_share = np.zeros(many)
+        for place, (turns, tension) in enumerate(notes):
+            t = tension / plain.per_turn
+            told = first + (factor + own[2 if same else place]) * t
+            sd = math.hypot(OF_READING * t, TENSION_LN * t, TURN_READ)
+            log_share -= 0.5 * ((turns - told) / sd) ** 2
+        share = np.exp(log_share - log_share.max())
+        now = factor + own[2]
+        mean = np.average(now, weights=share)
+        sd = math.sqrt(np.average((now - mean) ** 2, weights=share))
+        assert line.factor == pytest.approx(mean, abs=0.01)
+        assert math.sqrt(line.covariance[0, 0]) == pytest.approx(sd, rel=0.05)
+
+
+def test_a_head_that_was_fitted_begins_its_own_turns() -> None:
+    """The log knows which head its notes are of; the one before says less of the one that lies
+    there, and what stands in two entries is one note."""
+
+    def noted(on: str, turns: float, hz: float, **more: object) -> Kept:
+        return kept(on=on, readings=(Reading("turns", turns, "batter", hz=hz),), **more)
+
+    first, second = noted("2026-11-01T10:00", 1.4, 267.0), noted("2026-11-02T10:00", 1.9, 314.0)
+    stayed = turn_lines(TOM, (first, second))["batter"]
+    again = replace(second, on="2026-11-03T10:00")
+    assert turn_lines(TOM, (first, second, again))["batter"].count == stayed.count == 2
+    fitted = kept(on="2026-11-05T10:00", event="fitted", side="batter", readings=())
+    anew = turn_lines(TOM, (second, first, fitted))["batter"]
+    assert (anew.count, anew.of_this_head, stayed.of_this_head) == (2, 0, 2)
+    among = stayed.gained(1.6 - stayed.take_up)  # a tension between the two notes
+    assert anew.spread(among) > 1.25 * stayed.spread(among)
+    other = kept(on="2026-11-05T10:00", event="fitted", side="resonant", readings=())
+    assert turn_lines(TOM, (first, second, other))["batter"].factor == stayed.factor

@@ -376,7 +376,7 @@ def test_every_reading_of_turns_has_its_tension_however_small() -> None:
     """Under a turn there is more doubt than turn: the search went round the answer for ever."""
     for entry in demo_workshop().entries:
         for side in entry.drum.sides:
-            line = learn_turns(entry.drum, side, [])
+            line = learn_turns(entry.drum, side)
             highest = math.inf
             for turns in (5.0, 2.0, 0.5, 0.1, 0.05, 1.0 / 32.0, 0.01):
                 for fit in (line, None):

@@ -157,13 +157,10 @@ class Own:
         return len(self.points)
 
 
-def of_this_drum(log: Sequence[Kept], drum: Drum) -> list[tuple[Kept, tuple[int, ...]]]:
-    """Entries that speak of the drum as it is built now, and which heads lay on it.
-
-    Another shell, edge or mount begins anew, and so does a mended one; a head that was fitted is
-    another specimen of its kind.
-    """
-    out: list[tuple[Kept, tuple[int, ...]]] = []
+def specimens(log: Sequence[Kept]) -> list[tuple[Kept, dict[str, int]]]:
+    """Entries, oldest first, and which heads lay on the drum then, per side: a head that was fitted
+    is another specimen, of its kind or of another."""
+    out: list[tuple[Kept, dict[str, int]]] = []
     heads: dict[str, Head] = {}
     numbers, last = dict.fromkeys(SIDES, 0), 0
     for one in sorted(log, key=lambda kept: kept.on):
@@ -174,6 +171,26 @@ def of_this_drum(log: Sequence[Kept], drum: Drum) -> list[tuple[Kept, tuple[int,
                 last += 1
                 numbers[side] = last
             heads[side] = head
+        out.append((one, dict(numbers)))
+    return out
+
+
+def specimens_now(log: Sequence[Kept], drum: Drum) -> dict[str, int]:
+    """Which specimens lie on the drum now: those of the last entry, or new ones."""
+    if not log:
+        return dict.fromkeys(SIDES, 0)
+    last = max(log, key=lambda kept: kept.on)
+    now = replace(last, drum=drum, event="set", side="", on="9999-12-31")
+    return specimens([*log, now])[-1][1]
+
+
+def of_this_drum(log: Sequence[Kept], drum: Drum) -> list[tuple[Kept, tuple[int, ...]]]:
+    """Entries that speak of the drum as it is built now, and which heads lay on it.
+
+    Another shell, edge or mount begins anew, and so does a mended one.
+    """
+    out: list[tuple[Kept, tuple[int, ...]]] = []
+    for one, numbers in specimens(log):
         if one.event == "mended":
             out.clear()
         if one.left_out or one.heard_hz is None or one.drum.kind != drum.kind:
@@ -184,15 +201,9 @@ def of_this_drum(log: Sequence[Kept], drum: Drum) -> list[tuple[Kept, tuple[int,
 
 
 def heads_now(log: Sequence[Kept], drum: Drum) -> tuple[int, ...]:
-    """Which specimens lie on the drum now: those of the last entry, or new ones."""
-    told = [*sorted(log, key=lambda kept: kept.on)]
-    if not told:
-        return tuple(0 for _ in drum.sides)
-    last = told[-1]
-    now = replace(
-        last, drum=drum, event="set", side="", left_out=False, heard_hz=100.0, on="9999-12-31"
-    )
-    return of_this_drum([*told, now], drum)[-1][1]
+    """Which specimens lie on the heads of the drum now."""
+    numbers = specimens_now(log, drum)
+    return tuple(numbers[side] for side in drum.sides)
 
 
 def _acoustic(shell: Shell) -> Shell:

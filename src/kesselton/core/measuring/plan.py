@@ -30,6 +30,7 @@ TYPICAL_SLOPE = 430.0
 """Cents of the whole drum for a neper of one head's tension: half of it hangs on each head."""
 BED_SHARE = 0.12
 """How much lower, in tension, that school sets the four rods beside the snare beds; assumed."""
+OWN_LOG = "from this drum’s own log"
 
 
 @dataclass(frozen=True)
@@ -109,9 +110,10 @@ def _turn_need(
 ) -> Need:
     if isinstance(fit, TurnLine):
         half = SIGMAS_90 * fit.spread(tension)
-        return Need(fit.turns_to(tension), half, mind="from this drum’s own log")
+        mind = OWN_LOG if fit.of_this_head else "from heads that lay here before"
+        return Need(fit.turns_to(tension), half, mind=mind)
     if fit is not None:
-        return Need(fit.turns_to(hz), SIGMAS_90 * fit.spread(hz), mind="from this drum’s own log")
+        return Need(fit.turns_to(hz), SIGMAS_90 * fit.spread(hz), mind=OWN_LOG)
     give = give_of(drum)
     turns = turns_past_finger_tight(drum, drum.setting(side).head, tension, of)
     share = math.hypot(give.sd, ROD_GIVE)
