@@ -3,13 +3,14 @@
     python -m tools.make_tap_doubt [unknown] [known]
 
 writes core/data/tap_doubt.npz (the drum is not known: is the line named right), and where it is
-known tap_right.npz (the same) and tap_whole.npz (was the whole drum struck). Taps and whole strokes
-of the second synthesiser with seeds below 5000, and taps of the first with seeds from 200000 on;
-where the drum is known, more taps with seeds from 20000 on, whole strokes with seeds from 10000 on,
-from 30000 on those that were made for hearing, and taps of the simulated bench, some beside a band.
-The second's from 5000 to 9999 and the first's from 3000 on are for judging. Fitted on the second
-alone it refused half of the first's, and without the bench's some of its heads could not be tapped
-at all. Half an hour and an hour on two cores; needs the packages of ./run bench.
+known tap_right.npz (is a line of a tap its (1,1)) and tap_whole.npz (was the whole drum struck).
+Taps and whole strokes of the second synthesiser with seeds below 5000, and taps of the first with
+seeds from 200000 on; where the drum is known, more taps with seeds from 20000 and 50000 on, whole
+strokes with seeds from 10000 on, from 30000 on those that were made for hearing, and taps of the
+simulated bench, some beside a band. The second's from 5000 to 9999 and the first's from 3000 on are
+for judging. Fitted on the second alone it refused half of the first's, and without the bench's some
+of its heads could not be tapped at all. Half an hour and an hour on two cores; needs the packages
+of ./run bench.
 """
 
 from __future__ import annotations
@@ -19,6 +20,7 @@ import sys
 from collections.abc import Callable, Iterable
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
+from typing import NamedTuple
 
 import numpy as np
 from benchmarks import taps, taps2
@@ -39,7 +41,7 @@ from kesselton.core.clearing.tap_doubt import (
     evidence_known,
     terms,
 )
-from kesselton.core.clearing.tap_naming import TYPICAL_TONES, Tones, name_lines
+from kesselton.core.clearing.tap_naming import TYPICAL_TONES, Tones, name_each, name_lines
 from kesselton.core.clearing.tap_sound import checked, tap_start
 from kesselton.core.data import table
 from kesselton.core.errors import KesseltonError
@@ -47,7 +49,7 @@ from tools.forests import fitted, write
 
 SEEDS, EVERY_WHOLE = range(5000), 3
 OTHER_SEEDS = range(200000, 201200)
-MORE_SEEDS = range(20000, 26000)
+MORE_SEEDS = (*range(20000, 26000), *range(50000, 53500))
 WHOLE_SEEDS, HEARD_SEEDS = range(10000, 15000), (*range(30000, 31300), *range(32000, 33000))
 BENCH_SEEDS = range(300000, 301000)
 UNEVEN, DAMPED, WITH_BAND, BAND_DB = 0.12, 0.7, 0.3, (10.0, 30.0)
@@ -58,9 +60,21 @@ WRONG_COUNTS, RIDGE = 3.0, 3.0
 RIGHT_CENTS = 100.0
 
 Lines = tuple[np.ndarray, np.ndarray, np.ndarray]
-Learned = tuple[np.ndarray, bool | None] | None
-"""Evidence, and whether the line named is right, None for a stroke on the whole drum; None where
-nothing is heard."""
+
+
+class Example(NamedTuple):
+    """What is learned from a sound: evidence (E,) of the line named, and whether it is right, None
+    for a stroke on the whole drum; the same (C, E), (C,) of every line that may be the one, where
+    the drum is known."""
+
+    named: np.ndarray
+    right: bool | None
+    each: np.ndarray
+    each_right: np.ndarray
+
+
+Learned = Example | None
+"""None where nothing is heard."""
 
 
 def lines_of(
@@ -81,7 +95,8 @@ def _unknown(samples: np.ndarray, hz: float | None) -> Learned:
     if lines is None:
         return None
     named = name_lines(*lines, None, TYPICAL_TONES)
-    return evidence(*lines, named), _right(lines[0][named.place], hz)
+    found = evidence(*lines, named)
+    return Example(found, _right(lines[0][named.place], hz), np.zeros((0, len(found))), np.zeros(0))
 
 
 def _known(
@@ -97,7 +112,14 @@ def _known(
         return None
     named = name_lines(*lines, near_hz, tones)
     found = evidence_known(*lines, named, near_hz, tones)
-    return found, _right(lines[0][named.place], hz)
+    each = name_each(*lines, near_hz, tones)
+    rows = [evidence_known(*lines, one, near_hz, tones) for one in each]
+    return Example(
+        found,
+        _right(lines[0][named.place], hz),
+        np.array(rows).reshape(-1, len(found)),
+        np.array([_right(lines[0][one.place], hz) is True for one in each], dtype=bool),
+    )
 
 
 def _right(named_hz: float, hz: float | None) -> bool | None:
@@ -170,19 +192,14 @@ def of_bench(seed: int, known: bool) -> Learned:
 
 def examples(
     work: Iterable[tuple[Callable[[int, bool], Learned], Iterable[int]]], known: bool
-) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Synthesise: evidence, whether the line named is right, whether the whole drum was struck."""
-    found = []
+) -> list[Example]:
+    """Synthesise."""
+    found: list[Example] = []
     with ProcessPoolExecutor(os.cpu_count()) as pool:
         for make, seeds in work:
             made = pool.map(partial(make, known=known), seeds, chunksize=20)
             found += [one for one in made if one is not None]
-    rows = np.array([row for row, _ in found])
-    return (
-        rows,
-        np.array([so is True for _, so in found]),
-        np.array([so is None for _, so in found]),
-    )
+    return found
 
 
 def logistic(rows: np.ndarray, right: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -203,16 +220,18 @@ def main(words: list[str]) -> None:
     """What is asked for; both if nothing is."""
     both = ((of_tap, SEEDS), (of_other_tap, OTHER_SEEDS))
     if "unknown" in words or not words:
-        rows, right, _ = examples((*both, (of_whole, SEEDS[::EVERY_WHOLE])), known=False)
-        mean, spread, weight = logistic(rows, right)
+        made = examples((*both, (of_whole, SEEDS[::EVERY_WHOLE])), known=False)
+        rows, right = np.array([one.named for one in made]), [one.right is True for one in made]
+        mean, spread, weight = logistic(rows, np.array(right))
         np.savez(table(UNKNOWN), mean=mean, spread=spread, weight=weight)
     if "known" in words or not words:
         strokes = ((of_whole, WHOLE_SEEDS), (of_heard, HEARD_SEEDS))
-        work = (*both, (of_tap, MORE_SEEDS), *strokes, (of_bench, BENCH_SEEDS))
-        rows, right, whole = examples(work, known=True)
-        write(WHOLE, fitted(rows, whole))
-        taps_only = np.logical_not(whole)
-        write(RIGHT, fitted(rows[taps_only], right[taps_only]))
+        made = examples((*both, (of_tap, MORE_SEEDS), *strokes, (of_bench, BENCH_SEEDS)), True)
+        rows, whole = np.array([one.named for one in made]), [one.right is None for one in made]
+        write(WHOLE, fitted(rows, np.array(whole)))
+        of_taps = [one for one in made if one.right is not None]
+        each = np.concatenate([one.each for one in of_taps])
+        write(RIGHT, fitted(each, np.concatenate([one.each_right for one in of_taps])))
 
 
 if __name__ == "__main__":

@@ -22,6 +22,7 @@ from kesselton.core.clearing.tap_naming import (
     PAIR,
     TYPICAL_TONES,
     Tones,
+    name_each,
     name_lines,
     second_partial,
 )
@@ -67,18 +68,17 @@ OTHERWISE = (
 )
 """How else a tap is listened to that tells nothing for certain."""
 AGREED, ALIKE_CENTS = 3, 60.0
-"""So many of those must then tell the same; of 6,000 taps of `benchmarks/taps2.py` that nothing was
-learned from then 242 are refused at first and 98 of these told so, 95 of them rightly."""
+"""So many of those must then tell the same; of 450 taps of `benchmarks/taps2.py` that nothing was
+learned from four that are refused at first are told so, all of them rightly."""
 PERIODS = 36.0
 """A low tone is listened to for so many periods at least, if the recording has them."""
-FARTHEST = 0.3
-"""Nothing so far from the expectation, ln f, is taken, five half steps: farther off nothing was
-learned."""
 FAINTEST = 10.0**-2.4
 """A lug pitch so far under the loudest line, in energy, is not to be trusted where the drum is not
 known."""
-SURE, SURE_UNKNOWN = 0.985, 0.76
+SURE, SURE_UNKNOWN = 0.94, 0.76
 """Share of the likelihood from which an answer is given, where the drum is known and where not."""
+OF_PAIR = 0.5
+"""Share from which a line beside it is taken for the other one of the pair."""
 WHOLE, WHOLE_KNOWN = 0.5, 0.5
 """Share from which it was a stroke on the whole drum, by its patterns, and by what was learned
 where the drum is known: there the patterns alone refuse one tap in fifty."""
@@ -289,11 +289,9 @@ def _heard(
     x, rate, hz, decay, amplitude, density = rings
     energy = rings.energy
     named = name_lines(hz, decay, energy, near_hz, tones)
-    place, own = named.place, named.own
-    known = near_hz is not None
     if near_hz is not None:
         heard = evidence_known(hz, decay, energy, named, near_hz, tones)
-        whole, confidence = struck_whole(heard) > WHOLE_KNOWN, trust_known(heard)
+        whole = struck_whole(heard) > WHOLE_KNOWN
     else:
         heard = evidence(hz, decay, energy, named)
         whole, confidence = named.whole > WHOLE, trust(heard)
@@ -302,17 +300,27 @@ def _heard(
             "This sounds like a stroke on the whole drum, not like a tap at a rod.",
             "Mute the other head, touch the center, and tap near one rod.",
         )
-    if near_hz is not None and abs(math.log(hz[place] / near_hz)) > FARTHEST:
-        raise InputError(
-            f"The tone at {hz[place]:.0f} Hz is far from the {near_hz:.0f} Hz to be expected.",
-            "Check which head sounds, or set the drum’s pitch anew, and tap again.",
+    if near_hz is not None:
+        each = name_each(hz, decay, energy, near_hz, tones)
+        if not each:
+            far = hz[named.place]
+            raise InputError(
+                f"The tone at {far:.0f} Hz is far from the {near_hz:.0f} Hz to be expected.",
+                "Check which head sounds, or set the drum’s pitch anew, and tap again.",
+            )
+        shares = trust_known(
+            np.array([evidence_known(hz, decay, energy, one, near_hz, tones) for one in each])
         )
-    if confidence < (SURE if known else SURE_UNKNOWN):
+        named, confidence = each[int(np.argmax(shares))], float(shares.max())
+        trusted = [one.place for one, share in zip(each, shares, strict=True) if share > OF_PAIR]
+        named = named._replace(own=named.own & np.isin(np.arange(len(hz)), [named.place, *trusted]))
+    if confidence < (SURE_UNKNOWN if near_hz is None else SURE):
         raise InputError(
             "Several tones could be the lug pitch.",
             "Mute the other head, touch the center, and tap again.",
         )
-    if not known and energy[place] < FAINTEST * energy.max():
+    place, own = named.place, named.own
+    if near_hz is None and energy[place] < FAINTEST * energy.max():
         raise InputError(
             "The lug pitch is drowned by what sounds above it.", "Tap with something softer."
         )

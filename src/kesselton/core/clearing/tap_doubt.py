@@ -156,9 +156,10 @@ def trust(found: FloatArray) -> float:
     return _judge().share(found)
 
 
-def trust_known(found: FloatArray) -> float:
-    """The same by `evidence_known` (37,), where the drum is known."""
-    return float(forest(RIGHT).share(found[None])[0])
+def trust_known(found: FloatArray) -> FloatArray:
+    """(C,) the same by `evidence_known` (C, 37) of every line that may be it, where the drum is
+    known."""
+    return forest(RIGHT).share(found)
 
 
 def struck_whole(found: FloatArray) -> float:

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from kesselton.core.arrays import BoolArray, FloatArray, kept
+from kesselton.core.arrays import BoolArray, FloatArray, IndexArray, kept
 from kesselton.core.data import table
 
 RATIOS = np.array([1.0, 1.48, 1.55, 1.92, 2.08, 2.36, 2.59, 2.78])
@@ -39,6 +39,11 @@ as the (0,1) does under a finger: where the drum is not known and where it is; f
 of `benchmarks/taps2.py` that do not judge."""
 LOWEST_RATIO, HIGHEST_RATIO = 0.35, 3.3
 HIGHEST_LUG_HZ = 650.0
+FARTHEST = 0.3
+"""Nothing so far from the expectation, ln f, is taken where the drum is known, five half steps:
+farther off nothing was learned."""
+FAINTEST_DB = -30.0
+"""Nor anything so far under the loudest line."""
 ONE = 0.075
 """Lines so close, ln f, are one answer."""
 STROKE_PRIOR, STROKE_PRIOR_KNOWN = -3.0, -9.0
@@ -128,19 +133,26 @@ def _likelihood(
     return out
 
 
-def name_lines(
+class _Chances(NamedTuple):
+    """Lines that are tried (C,), the share of likelihood of each (C,), and of a whole stroke."""
+
+    tried: IndexArray
+    share: FloatArray
+    whole: float
+
+
+def _chances(
     hz: FloatArray, decay: FloatArray, energy: FloatArray, near_hz: float | None, tones: Tones
-) -> Naming:
-    """Which line is the strongest of the (1,1), which are of it, and how sure that is.
+) -> _Chances:
+    """How likely each line is the (1,1).
 
     Every line is tried as the (1,1), against the tones of this drum where it is known and of drums
-    of all sizes where not, and as the fundamental of a drum whose heads are both free. On an uneven
-    head the two of the pair stand apart: they are one answer.
+    of all sizes where not, and as the fundamental of a drum whose heads are both free.
     """
-    level = 10.0 * np.log10(energy / energy.max() + 1e-12)
+    level = _level_db(energy)
     tried = np.flatnonzero(hz < HIGHEST_LUG_HZ)
     if len(tried) == 0:
-        return Naming(int(np.argmax(energy)), np.ones(len(hz), dtype=bool), 0.0, 0.0, False)
+        return _Chances(tried, np.zeros(0), 0.0)
     first = hz[tried]
     close = np.abs(np.log(first[:, None] / hz)) < PAIR_UNKNOWN
     loud = LOUD * np.log10((close * energy).sum(axis=1) / energy.sum())
@@ -158,15 +170,58 @@ def name_lines(
     top = max(float(score.max()), float(other.max()))
     chance, whole = np.exp(score - top), float(np.exp(other - top).sum())
     together = float(chance.sum()) + whole
-    best = int(np.argmax(score))
-    one = np.abs(np.log(first / first[best])) < ONE
-    strongest = tried[one][int(np.argmax(energy[tried[one]]))]
-    wide = PAIR_UNKNOWN if near_hz is None else PAIR
-    own = pair_of(hz, decay, int(strongest), wide)
-    over = hz / hz[strongest]
-    second = (over > SECOND_FROM) & (over < SECOND_TO) & (level > SECOND_DB)
-    share = float(chance[one].sum()) / together
-    return Naming(int(strongest), own, share, whole / together, bool(second.any()))
+    return _Chances(tried, chance / together, whole / together)
+
+
+def name_lines(
+    hz: FloatArray, decay: FloatArray, energy: FloatArray, near_hz: float | None, tones: Tones
+) -> Naming:
+    """Which line is the strongest of the (1,1), which are of it, and how sure that is.
+
+    On an uneven head the two of the pair stand apart: they are one answer.
+    """
+    found = _chances(hz, decay, energy, near_hz, tones)
+    if len(found.tried) == 0:
+        return Naming(int(np.argmax(energy)), np.ones(len(hz), dtype=bool), 0.0, 0.0, False)
+    best = float(hz[found.tried[np.argmax(found.share)]])
+    one = found.tried[np.abs(np.log(hz[found.tried] / best)) < ONE]
+    strongest = int(one[np.argmax(energy[one])])
+    return _named(hz, decay, energy, found, strongest, best, near_hz is not None)
+
+
+def name_each(
+    hz: FloatArray, decay: FloatArray, energy: FloatArray, near_hz: float, tones: Tones
+) -> list[Naming]:
+    """Every line that may be the (1,1) of a drum that is known, as if it were the one."""
+    found = _chances(hz, decay, energy, near_hz, tones)
+    level = _level_db(energy)
+    return [
+        _named(hz, decay, energy, found, int(place), float(hz[place]), known=True)
+        for place in found.tried
+        if abs(math.log(hz[place] / near_hz)) < FARTHEST and level[place] > FAINTEST_DB
+    ]
+
+
+def _named(
+    hz: FloatArray,
+    decay: FloatArray,
+    energy: FloatArray,
+    found: _Chances,
+    place: int,
+    about_hz: float,
+    known: bool,
+) -> Naming:
+    """A line as the (1,1), with what lies about a frequency counted as one answer."""
+    one = np.abs(np.log(hz[found.tried] / about_hz)) < ONE
+    over = hz / hz[place]
+    second = (over > SECOND_FROM) & (over < SECOND_TO) & (_level_db(energy) > SECOND_DB)
+    own = pair_of(hz, decay, place, PAIR if known else PAIR_UNKNOWN)
+    return Naming(place, own, float(found.share[one].sum()), found.whole, bool(second.any()))
+
+
+def _level_db(energy: FloatArray) -> FloatArray:
+    out: FloatArray = 10.0 * np.log10(energy / energy.max() + 1e-12)
+    return out
 
 
 def _marginal(likelihood: FloatArray) -> FloatArray:
