@@ -10,14 +10,18 @@ from PySide6.QtCore import QDate, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
+from kesselton.app.learner import OwnDrum, turn_lines
+from kesselton.app.workshops import demo_workshop
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.library import head_size_in
+from kesselton.core.instrument.reading import Reading
 from kesselton.store.attachments import digest_of
 from kesselton.store.holdings import Shelved
 from kesselton.store.workshop import WorkshopFile
 from kesselton.ui.keeping.due_dialog import DueDialog
 from kesselton.ui.keeping.keep_dialog import KeepDialog
+from kesselton.ui.keeping.own_words import own_words
 from kesselton.ui.keeping.picture_dialog import PictureDialog, image_of
 from kesselton.ui.main_window import MainWindow
 from tests.ui.conftest import Wait
@@ -328,3 +332,21 @@ def test_a_long_log_is_shown_from_its_newest_end(window: MainWindow, wait: Wait)
     log.remove.click()
     assert len(log_of(window)) == 449
     assert log.chosen not in (None, many[-1])
+
+
+def test_how_many_notes_of_turns_are_of_the_head_that_lies_there_is_said() -> None:
+    drum = demo_workshop().entries[1].drum
+
+    def noted(day: int, hz: float, **more: object) -> Kept:
+        read = (Reading("turns", 1.0 + 0.1 * day, "batter", hz=hz),)
+        return replace(Kept(f"2026-11-0{day}T10:00", drum, readings=read), **more)  # type: ignore[arg-type]
+
+    def said(*log: Kept) -> str:
+        return own_words(OwnDrum(drum, None, turn_lines(drum, log), ()))
+
+    fitted = Kept("2026-11-05T10:00", drum, event="fitted", side="batter")
+    assert "from 2 notes of turns: a turn" in said(noted(1, 250.0), noted(2, 270.0))
+    both = said(noted(1, 250.0), fitted, noted(6, 270.0))
+    assert "from 2 notes of turns, 1 with the head that lies there: a turn" in both
+    none = said(noted(1, 250.0), fitted)
+    assert "from 1 note of turns, none with the head that lies there: a turn" in none

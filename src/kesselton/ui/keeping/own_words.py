@@ -11,6 +11,7 @@ from kesselton.ui.parts import wording
 
 if TYPE_CHECKING:
     from kesselton.core.learning.life import Outlook
+    from kesselton.core.measuring.turn_line import TurnLine
 
 
 def outlook_words(own: OwnDrum, left: Outlook) -> str:
@@ -48,9 +49,19 @@ def own_words(own: OwnDrum | None) -> str:
             texts.OWN_TURNS.format(
                 side=wording.side_word(own.drum, side),
                 notes=texts.ONE_NOTE if line.count == 1 else texts.NOTES.format(count=line.count),
+                with_it=_with_it(line),
                 gained=line.gained(1.0),
                 first=wording.fine_turn_words(max(line.take_up, 0.0)),
             )
         )
     said += [texts.NOT_SOLVED.format(when=when_words(on), why=why) for on, why in own.unsolved]
     return "\n".join(said)
+
+
+def _with_it(line: TurnLine) -> str:
+    """How many notes are of the head that lies there: they say most; nothing where all are."""
+    if line.of_this_head == line.count:
+        return ""
+    if line.of_this_head == 0:
+        return texts.NONE_WITH_IT
+    return texts.SOME_WITH_IT.format(count=line.of_this_head)

@@ -80,9 +80,13 @@ OWN_WORDS = (
     "It is known to ± {total:.0f} cents now, ± {before:.0f} before."
 )
 OWN_RING_WORDS = "It rings {factor:.2f} as long as the model says."
-OWN_TURNS = "{side}, from {notes}: a turn of every rod gains {gained:.0f} N/m, after {first} turn."
+OWN_TURNS = (
+    "{side}, from {notes}{with_it}: a turn of every rod gains {gained:.0f} N/m, after {first} turn."
+)
 ONE_NOTE = "1 note of turns"
 NOTES = "{count} notes of turns"
+NONE_WITH_IT = ", none with the head that lies there"
+SOME_WITH_IT = ", {count} with the head that lies there"
 NOT_SOLVED = "The entry of {when} cannot be worked out today and teaches nothing: {why}"
 OWN_POINTS = "What this drum is off the model, cents"
 OFF_MODEL = "off the model, cents"
