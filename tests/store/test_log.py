@@ -17,7 +17,9 @@ from kesselton.app.keeping import differences, found_in
 from kesselton.app.workshops import demo_workshop
 from kesselton.cli import main
 from kesselton.core.errors import InputError
+from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.kept import Kept, KeptLine
+from kesselton.core.instrument.muffler import Muffler
 from kesselton.core.instrument.reading import Reading
 from kesselton.store import rows
 from kesselton.store.attachments import attached, flac_of
@@ -175,6 +177,18 @@ def test_entries_are_found_by_their_words_and_compared(tmp_path: Path) -> None:
     assert told["heard"] == ("125.9 Hz", "130.0 Hz")
     assert told["player"] == ("second percussion", "Third ÄOLUS")
     assert "batter head" not in told
+
+
+def test_beaters_and_muffling_are_compared_in_words() -> None:
+    """The entry of a log without a beater stood beside one with "wood_tip"."""
+    for name, beater in BEATERS.items():
+        told = {what: (a, b) for what, a, b in differences(FULL, replace(FULL, beater=name))}
+        assert told.get("beater", ("wood tip", "wood tip")) == ("wood tip", beater.label)
+    unsaid = {what: (a, b) for what, a, b in differences(replace(FULL, beater=""), FULL)}
+    assert unsaid["beater"] == ("—", "wood tip")
+    flap = replace(FULL, drum=replace(TOM, mufflers=(Muffler("tape", "resonant"),)))
+    told = {what: (a, b) for what, a, b in differences(FULL, flap)}
+    assert told["muffling"] == ("none", "tape folded to a flap, resonant")
 
 
 def lines_at(*hz: float, t60_s: float = 1.0) -> tuple[KeptLine, ...]:

@@ -10,8 +10,10 @@ from typing import TYPE_CHECKING, Protocol
 
 from kesselton.core.choosing.like import Like, like_of
 from kesselton.core.errors import InputError
+from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Attached, Kept, KeptLine
+from kesselton.core.instrument.muffler import MUFFLERS
 from kesselton.core.pitch import cents_between
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.log_index import MOST, Hit, hit_of
@@ -169,7 +171,7 @@ def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
         if first is not None and second is not None and abs(cents_between(first, second)) >= 1.0:
             out.append((name, f"{first:.1f} Hz", f"{second:.1f} Hz"))
     tell("muffling", _muffling(one.drum), _muffling(other.drum))
-    tell("beater", one.beater, other.beater)
+    tell("beater", _beater(one.beater), _beater(other.beater))
     air = [f"{k.drum.air.temperature_c:g} °C {100 * k.drum.air.relative_humidity:.0f} %"
            for k in (one, other)]  # fmt: skip
     tell("air", *air)
@@ -184,7 +186,12 @@ def _head(drum: Drum, side: str) -> str:
 
 
 def _muffling(drum: Drum) -> str:
-    return ", ".join(f"{m.kind} {m.side}" for m in drum.mufflers) or "none"
+    told = (f"{MUFFLERS[m.kind].label}, {m.side}" for m in drum.mufflers)
+    return "; ".join(told) or "none"
+
+
+def _beater(name: str) -> str:
+    return BEATERS[name].label if name in BEATERS else name or "—"
 
 
 def found_in(entries: Sequence[Entry], words: str) -> list[Hit]:
