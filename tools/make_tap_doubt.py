@@ -110,9 +110,8 @@ def _known(
     lines = lines_of(samples, near_hz, rate_hz)
     if lines is None:
         return None
-    named = name_lines(*lines, near_hz, tones)
+    named, each = name_each(*lines, near_hz, tones)
     found = evidence_known(*lines, named, near_hz, tones)
-    each = name_each(*lines, near_hz, tones)
     rows = [evidence_known(*lines, one, near_hz, tones) for one in each]
     return Example(
         found,

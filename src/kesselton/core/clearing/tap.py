@@ -288,11 +288,12 @@ def _heard(
     rings = lines_of_tap(sound, rate_hz, start, near_hz, listened)
     x, rate, hz, decay, amplitude, density = rings
     energy = rings.energy
-    named = name_lines(hz, decay, energy, near_hz, tones)
     if near_hz is not None:
+        named, each = name_each(hz, decay, energy, near_hz, tones)
         heard = evidence_known(hz, decay, energy, named, near_hz, tones)
         whole = struck_whole(heard) > WHOLE_KNOWN
     else:
+        named = name_lines(hz, decay, energy, None, tones)
         heard = evidence(hz, decay, energy, named)
         whole, confidence = named.whole > WHOLE, trust(heard)
     if whole:
@@ -301,7 +302,6 @@ def _heard(
             "Mute the other head, touch the center, and tap near one rod.",
         )
     if near_hz is not None:
-        each = name_each(hz, decay, energy, near_hz, tones)
         if not each:
             far = hz[named.place]
             raise InputError(

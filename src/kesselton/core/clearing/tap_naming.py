@@ -176,30 +176,36 @@ def _chances(
 def name_lines(
     hz: FloatArray, decay: FloatArray, energy: FloatArray, near_hz: float | None, tones: Tones
 ) -> Naming:
-    """Which line is the strongest of the (1,1), which are of it, and how sure that is.
-
-    On an uneven head the two of the pair stand apart: they are one answer.
-    """
+    """Which line is the strongest of the (1,1), which are of it, and how sure that is."""
     found = _chances(hz, decay, energy, near_hz, tones)
+    return _likeliest(hz, decay, energy, found, near_hz is not None)
+
+
+def name_each(
+    hz: FloatArray, decay: FloatArray, energy: FloatArray, near_hz: float, tones: Tones
+) -> tuple[Naming, list[Naming]]:
+    """What `name_lines` says where the drum is known, and every line that may be the (1,1) as if it
+    were the one."""
+    found = _chances(hz, decay, energy, near_hz, tones)
+    level = _level_db(energy)
+    each = [
+        _named(hz, decay, energy, found, int(place), float(hz[place]), known=True)
+        for place in found.tried
+        if abs(math.log(hz[place] / near_hz)) < FARTHEST and level[place] > FAINTEST_DB
+    ]
+    return _likeliest(hz, decay, energy, found, known=True), each
+
+
+def _likeliest(
+    hz: FloatArray, decay: FloatArray, energy: FloatArray, found: _Chances, known: bool
+) -> Naming:
+    """On an uneven head the two of the pair stand apart: they are one answer."""
     if len(found.tried) == 0:
         return Naming(int(np.argmax(energy)), np.ones(len(hz), dtype=bool), 0.0, 0.0, False)
     best = float(hz[found.tried[np.argmax(found.share)]])
     one = found.tried[np.abs(np.log(hz[found.tried] / best)) < ONE]
     strongest = int(one[np.argmax(energy[one])])
-    return _named(hz, decay, energy, found, strongest, best, near_hz is not None)
-
-
-def name_each(
-    hz: FloatArray, decay: FloatArray, energy: FloatArray, near_hz: float, tones: Tones
-) -> list[Naming]:
-    """Every line that may be the (1,1) of a drum that is known, as if it were the one."""
-    found = _chances(hz, decay, energy, near_hz, tones)
-    level = _level_db(energy)
-    return [
-        _named(hz, decay, energy, found, int(place), float(hz[place]), known=True)
-        for place in found.tried
-        if abs(math.log(hz[place] / near_hz)) < FARTHEST and level[place] > FAINTEST_DB
-    ]
+    return _named(hz, decay, energy, found, strongest, best, known)
 
 
 def _named(
