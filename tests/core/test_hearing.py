@@ -80,6 +80,17 @@ def test_a_glide_does_not_move_the_pitch_at_rest(cents: float) -> None:
         assert 10.0 < early < 110.0  # plainly sharp after 50 ms
 
 
+@pytest.mark.parametrize(("t60", "cents"), [(1.4, 12.0), (1.0, 40.0), (0.7, 60.0)])
+def test_a_glide_comes_to_rest_with_the_line_that_stretches_the_head(
+    t60: float, cents: float
+) -> None:
+    lines = [(64.0, t60, 1.0), *((hz, min(ring, t60), 2.0 * a) for hz, ring, a in LINES[1:])]
+    glide = math.expm1(cents / 1731.2)
+    (found,) = hear_strokes(struck(lines, glide=glide, noise=1e-3), RATE)
+    off = [near(found, hz) for hz, ring, _ in lines if ring > 0.3]
+    assert max(off) < 2.0
+
+
 def test_noise_has_no_lines_and_silence_no_stroke() -> None:
     rng = np.random.default_rng(3)
     sound = struck([(200.0, 0.03, 1e-3)], noise=0.0) + 0.05 * rng.standard_normal(int(1.8 * RATE))

@@ -19,6 +19,7 @@ from kesselton.core.clearing.tap_sound import (
 )
 from kesselton.core.constants import AUDIBLE_DECAY_NEPER, CENTS_PER_NEPER, SIGMAS_90
 from kesselton.core.errors import InputError
+from kesselton.core.hearing.band_fit import Fitted, refined
 from kesselton.core.pitch import cents_between
 
 HIGHEST_HZ = 1600.0
@@ -32,9 +33,14 @@ SHORTEST_T60_S, LONGEST_T60_S = 0.05, 9.0
 VAGUE_CENTS, VAGUE_S = 4.0, 0.055
 """By the fit alone, one standard deviation; and T60: set on strokes of the second maker's training
 seeds, where 99 of 100 lines that were found right are surer and longer."""
+BLOCK_S, ABOVE_FLOOR, AFTER, LEAST_BLOCKS = 0.04, 1.6, 2, 10
+"""A band is looked at until no block of it stands so far over its end, and so many more."""
+STANDS_OUT, LEAST_LINES = 8.0, 3
+"""What a band is made of stands so far over the middle of all its eigenvalues; and at least so many
+lines are tried."""
 MOST_LINES = 24
 """In one band."""
-MOST_ROWS = 110
+MOST_ROWS = 70
 AUDIBLE_DB = 36.0
 SURE_2E_N0 = 120.0
 """Twice a line's energy over the density of what is left: about 21 dB."""
@@ -43,18 +49,21 @@ EARLY_S = 0.05
 GLIDES_CENTS = (0, 2, 4, 6, 8, 11, 14, 18, 22, 27, 33, 40, 48, 57, 67, 80, 95, 112, 130, 150, 180)
 GLIDE_RATES = (3.0, 60.0)
 """How fast a glide comes to rest, 1/s."""
-GLIDE_SEEN = 0.04
+TELLING = 0.1
+"""Bands fainter than this share of the loudest, in amplitude, do not say whether there is one."""
+GLIDE_SEEN = 0.004
 """How much sharper, as a logarithm, the bands must become together to glide."""
 GLIDE_HEARD_S = 0.8
+ROUGH_RATES = (4.0, 8.0, 16.0, 32.0)
+LOW_HZ, STRETCH = 480.0, 4.0
+"""What stretches a head lies under that; a line swings it as its sound over this power of its
+frequency, in energy: a drum is so poor at sounding low (two would do for a small drum; trials)."""
 OFF_SHARE = 0.1
 """What it costs a band to glide otherwise than the rest, over the square of its logarithm."""
 GLIDE_MOST = 2.5
 """How much more or less than the loudest bands another may glide."""
-GLIDE_OWN_HZ = 4.0
-"""What a line may glide beyond its band (sd)."""
-GLIDE_HZ = (-2.0, 40.0)
-FULLY = 8
-FILTER_S = 0.016
+ROUNDS, FULLY = 2, 8
+FILTER_S = 0.012
 LEAST_S, LEAST_SAMPLES = 0.15, 24
 PITCH_SDS, PITCH_WIDTHS, PITCH_GLIDES, LEAST_CENTS = 6.5, 0.16, 0.4, 0.4
 RING_SDS, RING_GLIDES, RING_LEAST = 4.0, 14.0, 0.26
@@ -135,7 +144,7 @@ def stroke_lines(stroke: FloatArray, rate_hz: float, at_s: float = 0.0) -> Heard
         return HeardStroke((), at_s)
     found = [
         line
-        for band, glide in zip(bands, _glides(bands), strict=True)
+        for band, glide in zip(bands, _glides(bands, _rate(bands)), strict=True)
         for line in _fitted(band, glide)
     ]
     return HeardStroke(_told(_single(sorted(found, key=lambda line: line.hz))), at_s)
@@ -210,50 +219,97 @@ def _band(x: FloatArray, rate: float, low: float) -> _Band:
     parts = windows @ np.column_stack((turned.real, turned.imag))
     back = np.exp(-2j * np.pi * centre * places / rate)
     y = (parts[:, 0] + 1j * parts[:, 1]) * back
+    y = y[: _rings_to(y, rate / by)]
     return _Band(y, rate / by, centre, reach / rate, rate)
 
 
-def _glides(bands: list[_Band]) -> list[Glide]:
-    """How far each band glides; how fast it comes to rest is common to all.
+def _rings_to(y: ComplexArray, rate: float) -> int:
+    """Samples of a band until what rings in it is lost in what is there at its end."""
+    block = max(int(BLOCK_S * rate), 1)
+    many = len(y) // block
+    if many < LEAST_BLOCKS:
+        return len(y)
+    power = (np.abs(y[: many * block]) ** 2).reshape(many, block).mean(axis=1)
+    floor = float(power[-max(many // 6, 2) :].mean())
+    above = np.flatnonzero(power > ABOVE_FLOOR * floor)
+    last = int(above[-1]) + 1 if len(above) else 0
+    return min(max(last + AFTER, LEAST_BLOCKS) * block, len(y))
+
+
+def _rate(bands: list[_Band]) -> float:
+    """How fast the glide of a stroke comes to rest, 1/s.
+
+    A head is stretched by the square of how far it swings (theory eq. 20), so twice as fast as the
+    line decays that swings it farthest. Its decay is good enough before the glide is known.
+    """
+    rough = _glides(bands, None)
+    low = [(b, g) for b, g in zip(bands, rough, strict=True) if b.centre < LOW_HZ]
+    fits = [(band, _looked(band, glide)) for band, glide in low]
+    lines = [line for band, fit in fits if fit for line in _own(band, rough[0].rate, fit)]
+    if not lines:
+        return rough[0].rate
+    stretching = max(lines, key=lambda line: _energy(line) / line.hz**STRETCH)
+    return float(np.clip(2.0 * stretching.decay, *GLIDE_RATES))
+
+
+def _glides(bands: list[_Band], rate: float | None) -> list[Glide]:
+    """How far each band glides; how fast it comes to rest is common to all, and looked for if it is
+    not given.
 
     That glide is taken under which a band is most of few sharp lines: the fourth powers of its
     spectrum stand highest. f - f_rest goes with the square of the fundamental's amplitude (theory
     eq. 20), so with e^(-rate t).
     """
     shares = np.expm1(np.array(GLIDES_CENTS) / CENTS_PER_NEPER)
-    rates = np.geomspace(*GLIDE_RATES, 8)
+    rates = ROUGH_RATES if rate is None else (rate,)
     power = np.array([float(np.vdot(b.y, b.y).real) for b in bands])
     weight = np.sqrt(power / power.max())
-    each = np.array([[_sharpness(band, shares, rate) for band in bands] for rate in rates.tolist()])
-    gained = np.log(each / each[:, :, :1])  # (rates, bands, shares)
-    whole = np.einsum("b,rbs->rs", weight, gained)
+    loud = np.flatnonzero(weight > TELLING)
+    each = np.array([[_sharpness(bands[i], shares, r) for i in loud] for r in rates])
+    whole = np.einsum("b,rbs->rs", weight[loud], np.log(each / each[:, :, :1]))
     k, at = np.unravel_index(int(np.argmax(whole)), whole.shape)
-    rate = float(rates[k])
     if whole[k, at] < GLIDE_SEEN:
-        return [Glide(0.0, rate)] * len(bands)
+        return [Glide(0.0, rates[k])] * len(bands)
+    of_band = np.array([_sharpness(band, shares, rates[k]) for band in bands])
+    gained = np.log(of_band / of_band[:, :1])
     near = (shares > shares[at] / GLIDE_MOST) & (shares < shares[at] * GLIDE_MOST)
-    own = np.where(near, gained[k] - OFF_SHARE * np.log(np.maximum(shares, 1e-6) / shares[at]) ** 2,
+    own = np.where(near, gained - OFF_SHARE * np.log(np.maximum(shares, 1e-6) / shares[at]) ** 2,
                    -np.inf)  # fmt: skip
-    return [Glide(float(shares[i]), rate) for i in np.argmax(own, axis=1)]
+    return [Glide(float(shares[i]), rates[k]) for i in np.argmax(own, axis=1)]
 
 
 def _sharpness(band: _Band, shares: FloatArray, rate: float) -> FloatArray:
     """Of the spectrum of a band, with each share of glide taken out, (S,)."""
     y = band.y[: int(GLIDE_HEARD_S * band.rate)]
-    run = Glide(1.0, rate).turned(band.time[: len(y)] + band.begins)
+    run = _run(band, rate)[: len(y)]
     back = np.exp(-2j * np.pi * band.centre * np.multiply.outer(shares, run))
     square = np.abs(np.fft.fft(back * y, 512, axis=1)) ** 2
     out: FloatArray = np.sum(square**2, axis=1) / np.sum(square, axis=1) ** 2
     return out
 
 
+def _looked(band: _Band, glide: Glide) -> Fitted | None:
+    """Lines of a band and its neighbours as far as a first look tells them."""
+    glide_hz = band.centre * glide.share
+    hz, decay = _candidates(band, glide_hz * _run(band, glide.rate))
+    return _pruned(band, hz, decay, np.full(len(hz), glide_hz), glide.rate, ROUNDS)
+
+
+def _run(band: _Band, rate: float) -> FloatArray:
+    """(N,) seconds the phase of a band runs ahead with a glide of 1."""
+    return Glide(1.0, rate).turned(band.time + band.begins)
+
+
 def _fitted(band: _Band, glide: Glide) -> list[_Fit]:
     """Lines of one band, its own ones only."""
-    run = Glide(1.0, glide.rate).turned(band.time + band.begins)
-    glide_hz = band.centre * glide.share
-    start = _candidates(band, glide_hz * run)
-    fit = _pruned(band, *start, np.full(len(start[0]), glide_hz), run, glide.rate)
-    return [] if fit is None else _own(band, glide.rate, fit)
+    fit = _looked(band, glide)
+    if fit is None:
+        return []
+    # several of one frequency fit a line that glides as well as one that is let glide
+    apart = _apart(fit, (len(band.y) - 1) / band.rate)
+    start = (fit.hz[apart], fit.decay[apart], fit.glide_hz[apart])
+    full = _pruned(band, *start, glide.rate, FULLY)
+    return [] if full is None else _own(band, glide.rate, full)
 
 
 def _candidates(band: _Band, ahead: FloatArray) -> tuple[FloatArray, FloatArray]:
@@ -266,7 +322,7 @@ def _candidates(band: _Band, ahead: FloatArray) -> tuple[FloatArray, FloatArray]
     return hz[good], np.maximum(decay[good], 0.3)
 
 
-def _own(band: _Band, glide_rate: float, fit: _Refined) -> list[_Fit]:
+def _own(band: _Band, glide_rate: float, fit: Fitted) -> list[_Fit]:
     """Of a band's lines those in its middle, as they are outside of its filter."""
     centre, out = band.centre, []
     slowest, fastest = (AUDIBLE_DECAY_NEPER / t for t in (LONGEST_T60_S, SHORTEST_T60_S))
@@ -289,32 +345,22 @@ def _pruned(
     hz: FloatArray,
     decay: FloatArray,
     glide_hz: FloatArray,
-    run: FloatArray,
-    glide_rate: float,
-) -> _Refined | None:
-    """Lines fitted together, without those nothing shows, and without those that only make up for a
-    glide: several of one frequency fit a line that glides as well as one that is let glide."""
-    rounds, thinned = 2, False
+    rate: float,
+    rounds: int,
+) -> Fitted | None:
+    """Lines fitted together, without those nothing shows."""
+    run = _run(band, rate)
     while len(hz):
-        fit = _refined(band.y, band.rate, hz, decay, glide_hz, run, glide_rate, rounds)
+        fit = refined(band.y, band.rate, hz, decay, glide_hz, run, rate, rounds)
         keep = fit.sure > SURE_2E_N0
-        if keep.all() and rounds == FULLY:
-            apart = _apart(fit, (len(band.y) - 1) / band.rate)
-            if thinned or len(apart) == len(fit.hz):
-                return fit
-            thinned = True
-            hz, decay, glide_hz = (v[apart] for v in (fit.hz, fit.decay, fit.glide_hz))
-            continue
         if keep.all():
-            rounds = FULLY
-            hz, decay, glide_hz = fit.hz, fit.decay, fit.glide_hz
-            continue
+            return fit
         worst = np.argsort(fit.sure)[: max(1, int((~keep).sum() // 2))]
         hz, decay, glide_hz = (np.delete(v, worst) for v in (fit.hz, fit.decay, fit.glide_hz))
     return None
 
 
-def _apart(fit: _Refined, seconds: float) -> IndexArray:
+def _apart(fit: Fitted, seconds: float) -> IndexArray:
     """Lines of a fit without those that lie within a stronger one's width."""
     energy = np.abs(fit.amplitude) ** 2 * -np.expm1(-2.0 * fit.decay * seconds) / fit.decay
     out: list[int] = []
@@ -338,90 +384,11 @@ def _poles(y: ComplexArray, many: int) -> ComplexArray:
     rows = min(len(y) // 3, MOST_ROWS)
     hankel = np.lib.stride_tricks.sliding_window_view(y, len(y) - rows + 1)
     value, vector = np.linalg.eigh(hankel @ hankel.conj().T)
+    floor = float(np.median(value))
+    many = min(many, max(int((value > STANDS_OUT * floor).sum()), LEAST_LINES))
     u = vector[:, np.argsort(value)[::-1][:many]]
     turn = np.linalg.lstsq(u[:-1], u[1:], rcond=None)[0]
     return np.asarray(np.linalg.eigvals(turn), dtype=complex)
-
-
-@dataclass(frozen=True, eq=False)
-class _Refined:
-    """Lines of a band about its middle, and what they leave of it."""
-
-    hz: FloatArray
-    decay: FloatArray
-    amplitude: ComplexArray
-    glide_hz: FloatArray
-    hz_sd: FloatArray
-    decay_sd: FloatArray
-    sure: FloatArray
-
-
-def _refined(
-    y: ComplexArray,
-    rate: float,
-    hz: FloatArray,
-    decay: FloatArray,
-    glide_hz: FloatArray,
-    run: FloatArray,
-    glide_rate: float,
-    rounds: int,
-) -> _Refined:
-    """Least squares over all lines of a band; doubts by its curvature and what it leaves.
-
-    Parameters
-    ----------
-    run : (N,) seconds a phase runs ahead with a glide of 1
-    """
-    time = np.arange(len(y)) / rate
-    many = len(hz)
-    f, d, g = hz.copy(), decay.copy(), glide_hz.copy()
-    best, kept = math.inf, None
-    slow = decay < 2.0 * glide_rate  # a line that is over before the glide is has none of its own
-    for _ in range(rounds):
-        wave = np.exp(np.outer(time, 2j * np.pi * f - d) + 2j * np.pi * np.outer(run, g))
-        a = _solve(wave, y)
-        left = y - wave @ a
-        rest = float(np.vdot(left, left).real)
-        if rest > best * (1.0 - 1e-4):
-            break
-        best, kept = rest, (f, d, g, a, wave, left)
-        moved = wave * a
-        columns = np.concatenate(
-            (wave, time[:, None] * moved, run[:, None] * moved[:, slow]), axis=1
-        )
-        weight = np.zeros(columns.shape[1])
-        strength = np.sum(np.abs(moved[:, slow]) ** 2, axis=0)
-        weight[2 * many :] = rest / len(y) / (2.0 * np.pi * GLIDE_OWN_HZ) ** 2 + 1e-9 * strength
-        step = _solve(columns, left, weight)
-        by, turn = step[many : 2 * many], step[2 * many :].imag / (2.0 * np.pi)
-        limit = max(float(np.abs(by).max()) / 6.0, 1.0)
-        f = f + by.imag / (2.0 * np.pi) / limit
-        d = np.maximum(d - by.real / limit, 0.2)
-        g = g.copy()
-        g[slow] = np.clip(g[slow] + turn / limit, *GLIDE_HZ)
-    assert kept is not None
-    f, d, g, a, wave, left = kept
-    variance = best / max(len(y) - 2 * many, 1)
-    moved = wave * a
-    columns = np.concatenate((wave, time[:, None] * moved), axis=1)
-    square = columns.conj().T @ columns
-    square[np.diag_indices(len(square))] *= 1.0 + 1e-9
-    spread = np.sqrt(np.maximum(np.diag(np.linalg.inv(square)).real, 0.0) * variance)[many:]
-    energy = np.abs(a) ** 2 * -np.expm1(-2.0 * d * time[-1]) / (2.0 * d)
-    sure = 2.0 * energy / (variance / rate + 1e-300)
-    return _Refined(
-        f, d, a, g, spread / math.sqrt(2.0) / (2.0 * np.pi), spread / math.sqrt(2.0), sure
-    )
-
-
-def _solve(
-    columns: ComplexArray, y: ComplexArray, weight: FloatArray | None = None
-) -> ComplexArray:
-    square = columns.conj().T @ columns
-    square[np.diag_indices(len(square))] *= 1.0 + 1e-9
-    if weight is not None:
-        square[np.diag_indices(len(square))] += weight
-    return np.asarray(np.linalg.solve(square, columns.conj().T @ y), dtype=complex)
 
 
 def _single(lines: list[_Fit]) -> list[_Fit]:
