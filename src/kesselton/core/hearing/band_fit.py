@@ -21,15 +21,24 @@ FIRM, NOTHING = 1e-9, 1e-14
 @dataclass(frozen=True, eq=False)
 class Fitted:
     """Lines of a band about its middle (L,): hertz, neper a second, amplitude, hertz by which each
-    glides, standard deviations, and twice the energy over the density of what is left."""
+    glides, and twice the energy over the density of what is left, whose variance is kept with the
+    sums of the fit."""
 
     hz: FloatArray
     decay: FloatArray
     amplitude: ComplexArray
     glide_hz: FloatArray
-    hz_sd: FloatArray
-    decay_sd: FloatArray
     sure: FloatArray
+    variance: float
+    sums: _Sums
+
+    def spread(self) -> FloatArray:
+        """(L,) standard deviation of a decay, and of a frequency in radians a second."""
+        square = _of_lines(self.sums, self.amplitude)
+        square[np.diag_indices(len(square))] *= 1.0 + FIRM
+        own = np.maximum(np.diag(np.linalg.inv(square)).real[len(self.hz) :], 0.0)
+        out: FloatArray = np.sqrt(0.5 * self.variance * own)
+        return out
 
 
 def refined(
@@ -77,13 +86,9 @@ def refined(
     f, d, g, a, sums = kept
     many = len(f)
     variance = best / max(len(y) - 2 * many, 1)
-    square = _normal(sums, a, slow, 0.0)[0][: 2 * many, : 2 * many]
-    spread = np.sqrt(np.maximum(np.diag(np.linalg.inv(square)).real, 0.0) * variance)[many:]
     energy = np.abs(a) ** 2 * -np.expm1(-2.0 * d * time[-1]) / (2.0 * d)
     sure = 2.0 * energy / (variance / rate + 1e-300)
-    return Fitted(
-        f, d, a, g, spread / math.sqrt(2.0) / (2.0 * np.pi), spread / math.sqrt(2.0), sure
-    )
+    return Fitted(f, d, a, g, sure, variance, sums)
 
 
 def _waves(
@@ -151,6 +156,17 @@ def _amplitudes(square: ComplexArray, right: ComplexArray) -> ComplexArray:
     return np.asarray(np.linalg.solve(firm, right), dtype=complex)
 
 
+def _of_lines(sums: _Sums, a: ComplexArray) -> ComplexArray:
+    """(2 L, 2 L) of the equations, for amplitudes and for frequencies and decays."""
+    many = len(a)
+    square = np.empty((2 * many, 2 * many), dtype=complex)
+    square[:many, :many] = sums.plain
+    square[:many, many:] = sums.timed * a
+    square[many:, many:] = sums.twice * (a.conj()[:, None] * a)
+    square[many:, :many] = square[:many, many:].conj().T
+    return square
+
+
 def _normal(
     sums: _Sums, a: ComplexArray, slow: BoolArray, glide_weight: float
 ) -> tuple[ComplexArray, ComplexArray]:
@@ -158,20 +174,17 @@ def _normal(
     of, ours = a.conj(), a[slow]
     many, few = len(a), len(ours)
     size = 2 * many + few
+    lines, glides = slice(2 * many), slice(2 * many, size)
     square = np.empty((size, size), dtype=complex)
-    first, second, third = slice(many), slice(many, 2 * many), slice(2 * many, size)
-    square[first, first] = sums.plain
-    square[first, second] = sums.timed * a
-    square[first, third] = sums.ahead * ours
-    square[second, second] = sums.twice * (of[:, None] * a)
-    square[second, third] = sums.ahead_timed * (of[:, None] * ours)
-    square[third, third] = sums.ahead_twice[slow] * (of[slow][:, None] * ours)
-    square[second, first] = square[first, second].conj().T
-    square[third, : 2 * many] = square[: 2 * many, third].conj().T
+    square[lines, lines] = _of_lines(sums, a)
+    square[:many, glides] = sums.ahead * ours
+    square[many : 2 * many, glides] = sums.ahead_timed * (of[:, None] * ours)
+    square[glides, glides] = sums.ahead_twice[slow] * (of[slow][:, None] * ours)
+    square[glides, lines] = square[lines, glides].conj().T
     place = np.arange(size)
     firm = FIRM * square[place, place].real
     strength = np.diagonal(sums.plain).real[slow] * np.abs(ours) ** 2
-    firm[third] += glide_weight + FIRM * strength
+    firm[glides] += glide_weight + FIRM * strength
     square[place, place] += firm
     heard, timed, ahead = sums.heard.T
     right = np.concatenate(

@@ -30,12 +30,12 @@ CONTACT_S = 0.012
 """After a blow begins, until the beater is off and its click over (assumed)."""
 LONGEST_S = 1.6
 SHORTEST_T60_S, LONGEST_T60_S = 0.05, 9.0
-VAGUE_CENTS, VAGUE_S = 4.0, 0.055
+VAGUE_CENTS, VAGUE_S = 3.3, 0.055
 """By the fit alone, one standard deviation; and T60: set on strokes of the second maker's training
-seeds, where 99 of 100 lines that were found right are surer and longer."""
+seeds, where 98 of 100 lines that were found right are surer and longer."""
 BLOCK_S, ABOVE_FLOOR, AFTER, LEAST_BLOCKS = 0.04, 1.6, 2, 10
 """A band is looked at until no block of it stands so far over its end, and so many more."""
-STANDS_OUT, LEAST_LINES = 8.0, 3
+STANDS_OUT, LEAST_LINES = 12.0, 3
 """What a band is made of stands so far over the middle of all its eigenvalues; and at least so many
 lines are tried."""
 MOST_LINES = 24
@@ -54,7 +54,7 @@ TELLING = 0.1
 GLIDE_SEEN = 0.004
 """How much sharper, as a logarithm, the bands must become together to glide."""
 GLIDE_HEARD_S = 0.8
-ROUGH_RATES = (4.0, 8.0, 16.0, 32.0)
+ROUGH_RATES = (6.0, 20.0)
 LOW_HZ, STRETCH = 480.0, 4.0
 """What stretches a head lies under that; a line swings it as its sound over this power of its
 frequency, in energy: a drum is so poor at sounding low (two would do for a small drum; trials)."""
@@ -62,7 +62,7 @@ OFF_SHARE = 0.1
 """What it costs a band to glide otherwise than the rest, over the square of its logarithm."""
 GLIDE_MOST = 2.5
 """How much more or less than the loudest bands another may glide."""
-ROUNDS, FULLY = 2, 8
+ROUNDS, FULLY = 2, 5
 FILTER_S = 0.012
 LEAST_S, LEAST_SAMPLES = 0.15, 24
 PITCH_SDS, PITCH_WIDTHS, PITCH_GLIDES, LEAST_CENTS = 6.5, 0.16, 0.4, 0.4
@@ -324,7 +324,7 @@ def _candidates(band: _Band, ahead: FloatArray) -> tuple[FloatArray, FloatArray]
 
 def _own(band: _Band, glide_rate: float, fit: Fitted) -> list[_Fit]:
     """Of a band's lines those in its middle, as they are outside of its filter."""
-    centre, out = band.centre, []
+    centre, out, spread = band.centre, [], fit.spread()
     slowest, fastest = (AUDIBLE_DECAY_NEPER / t for t in (LONGEST_T60_S, SHORTEST_T60_S))
     for i in range(len(fit.hz)):
         f, d = float(fit.hz[i]) + centre, float(fit.decay[i])
@@ -334,8 +334,8 @@ def _own(band: _Band, glide_rate: float, fit: Fitted) -> list[_Fit]:
             amplitude = float(np.abs(fit.amplitude[i])) * back / abs(_response(band, f, d))
             share = float(fit.glide_hz[i]) / f
             out.append(
-                _Fit(f, d, amplitude, Glide(share, glide_rate), float(fit.hz_sd[i]),
-                     float(fit.decay_sd[i]), float(fit.sure[i]))
+                _Fit(f, d, amplitude, Glide(share, glide_rate), float(spread[i]) / (2.0 * math.pi),
+                     float(spread[i]), float(fit.sure[i]))
             )  # fmt: skip
     return out
 
