@@ -55,6 +55,7 @@ GLIDE_SEEN = 0.004
 """How much sharper, as a logarithm, the bands must become together to glide."""
 GLIDE_HEARD_S = 0.8
 ROUGH_RATES = (6.0, 20.0)
+"""Tried before it is known."""
 LOW_HZ, STRETCH = 480.0, 4.0
 """What stretches a head lies under that; a line swings it as its sound over this power of its
 frequency, in energy: a drum is so poor at sounding low (two would do for a small drum; trials)."""
@@ -63,7 +64,9 @@ OFF_SHARE = 0.1
 GLIDE_MOST = 2.5
 """How much more or less than the loudest bands another may glide."""
 ROUNDS, FULLY = 2, 5
+"""Of least squares: while lines are sorted out, and of those that stay."""
 FILTER_S = 0.012
+"""Half of the filter of a band: a short line is the louder the sooner it is looked at."""
 LEAST_S, LEAST_SAMPLES = 0.15, 24
 PITCH_SDS, PITCH_WIDTHS, PITCH_GLIDES, LEAST_CENTS = 6.5, 0.16, 0.4, 0.4
 RING_SDS, RING_GLIDES, RING_LEAST = 4.0, 14.0, 0.26
