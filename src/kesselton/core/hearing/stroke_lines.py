@@ -273,7 +273,11 @@ def _glides(bands: list[_Band], rate: float | None) -> list[Glide]:
     k, at = np.unravel_index(int(np.argmax(whole)), whole.shape)
     if whole[k, at] < GLIDE_SEEN:
         return [Glide(0.0, rates[k])] * len(bands)
-    of_band = np.array([_sharpness(band, shares, rates[k]) for band in bands])
+    of_loud = dict(zip(loud.tolist(), each[k], strict=True))
+    of_band = np.array(
+        [of_loud[i] if i in of_loud else _sharpness(band, shares, rates[k])
+         for i, band in enumerate(bands)]
+    )  # fmt: skip
     gained = np.log(of_band / of_band[:, :1])
     near = (shares > shares[at] / GLIDE_MOST) & (shares < shares[at] * GLIDE_MOST)
     own = np.where(near, gained - OFF_SHARE * np.log(np.maximum(shares, 1e-6) / shares[at]) ** 2,
