@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import json
 import math
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -18,9 +19,12 @@ from kesselton.app.workshops import demo_workshop
 from kesselton.cli import main
 from kesselton.core.errors import InputError
 from kesselton.core.hearing.matching import match
+from kesselton.core.hearing.strangers import ROOM, WIRES, may_be
 from kesselton.core.hearing.stroke_lines import HeardStroke, hear_strokes, pooled, stroke_lines
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
+from kesselton.core.instrument.wires import Wires
 from kesselton.core.prediction.prediction import predict
+from kesselton.core.prediction.render import lying_wires
 from kesselton.store.exchange import drum_to_text
 
 RATE = 44100
@@ -237,3 +241,44 @@ def test_hiss_alone_is_no_stroke() -> None:
     hiss = 0.1 * np.random.default_rng(2).standard_normal(96_000)
     with pytest.raises(InputError, match=r"No stroke|No line"):
         hear_strokes(hiss, 48_000.0)
+
+
+SNARE = next(entry.drum for entry in demo_workshop().entries if entry.drum.kind == "snare")
+
+
+def lines_where(hz: np.ndarray, cents: float) -> np.ndarray:
+    """Plain decaying lines at those places, all standing off by as much."""
+    here = [(float(f) * 2.0 ** (cents / 1200.0), 0.5, 1.0 / (1 + k)) for k, f in enumerate(hz)]
+    return struck(here)
+
+
+@pytest.mark.parametrize("cents", [0.0, 9.0, -14.0])
+def test_the_head_with_its_wires_on_it_is_not_taken_for_the_head(cents: float) -> None:
+    """A soft stroke leaves the wires lying; the lines are made here, where a strip with mass and
+    pull moves them (`test_wires` checks that against a Ritz solution)."""
+    found = predict(SNARE)
+    loaded, bare = lying_wires(found).frequency_hz[:12], found.partials.frequency_hz[:12]
+    lines = hear_strokes(lines_where(loaded, cents), RATE)[0].lines
+    matching = match(lines, found)
+    said = may_be(lines, matching, found)
+    assert matching.fundamental_hz is None
+    assert sum(WIRES in names for names in said) >= 4
+    for line, names in zip(lines, said, strict=True):
+        if WIRES in names:
+            assert min(abs(1200.0 * np.log2(line.hz / loaded) - cents)) < 30.0
+    off = replace(SNARE, wires=Wires(engaged=False))  # the strainer is off: wires are not asked
+    assert not any(may_be(lines, matching, predict(off)))
+    lines = hear_strokes(lines_where(bare, cents), RATE)[0].lines
+    assert not any(may_be(lines, match(lines, found), found))
+
+
+def test_what_rings_in_the_room_is_no_part_of_the_drum() -> None:
+    """Far under everything that the drum has, or many times longer than it can ring."""
+    found = predict(TOM)
+    hz, t60 = found.partials.frequency_hz, found.partials.t60_s
+    own = [(float(hz[k]), float(t60[k]), 1.0 / (1 + k)) for k in range(6)]
+    deep, long = 0.6 * float(hz.min()), 1.06 * float(hz[3])
+    lines = hear_strokes(struck([*own, (deep, 0.8, 0.4), (long, 6.0, 0.4)], 3.0), RATE)[0].lines
+    said = may_be(lines, match(lines, found), found)
+    rooms = [line.hz for line, names in zip(lines, said, strict=True) if ROOM in names]
+    assert rooms == pytest.approx([deep, long], rel=1e-3)

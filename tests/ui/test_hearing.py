@@ -251,3 +251,32 @@ def test_glide_and_the_shell_are_said(window: MainWindow, wait: Wait) -> None:
     rings = 0.1 * np.exp(-6.0 * ring) * np.sin(2.0 * np.pi * shell * ring) * (ring > 0.0)
     heard = hear_drum(samples + rings, rate, drum, settled.stroke)
     assert "may be the shell" in rest_words(heard, {})
+
+
+def test_wires_that_lie_on_the_head_are_said(
+    window: MainWindow, wait: Wait, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A recording of so soft a stroke that it leaves the wires on the head: what is heard is no
+    tuning of this head, and where to strike is no remedy."""
+    number = next(e.id for e in window.document.workshop.entries if e.drum.kind == "snare")
+    window.document.select(number)
+    window.choose_stage("tuning")
+    wait(lambda: window.bench.settled is not None)
+    drum, tuning = window.bench.drum, window.tuning
+    assert drum is not None
+    path = tmp_path / "soft.wav"
+    samples, rate = simulated_stroke(drum, replace(predict(drum).stroke, touch=0.01), 3)
+    soundfile.write(path, samples, rate, subtype="PCM_24")
+    monkeypatch.setattr(tuning, "_ask_sound", lambda: path)
+    tuning.hear("recording")
+    wait(lambda: tuning.heard is not None)
+    assert "wires lie" in tuning.hear_bar.first.text()
+    assert "throw the strainer off" in tuning.hear_bar.rest.text()
+    assert "Is it this drum" not in tuning.hear_bar.rest.text()
+    samples, rate = simulated_stroke(drum, predict(drum).stroke, 3)
+    soundfile.write(path, samples, rate, subtype="PCM_24")
+    tuning.ears.forget()
+    tuning.hear("recording")
+    wait(lambda: tuning.heard is not None)
+    assert "strainer" not in tuning.hear_bar.rest.text()
+    assert "the plan" in tuning.hear_bar.first.text()

@@ -40,6 +40,7 @@ class HeardDrum:
     ----------
     drum, found : the drum on the bench and what was computed of it, struck as it was last
     lines, matching : of all strokes together
+    may_be : what each line may be that was told no partial (`core.hearing.strangers`)
     takes : the strokes, by place and beater
     samples, rate_hz : the sound of the last
     computed : the same stroke as it was computed
@@ -50,6 +51,7 @@ class HeardDrum:
     found: Prediction
     lines: tuple[StrokeLine, ...]
     matching: Matching
+    may_be: tuple[tuple[str, ...], ...]
     takes: tuple[Take, ...]
     samples: FloatArray
     rate_hz: float
@@ -91,6 +93,7 @@ def hear_drum(
     """
     from kesselton.core.hearing.matching import match
     from kesselton.core.hearing.over_time import over_time
+    from kesselton.core.hearing.strangers import may_be
     from kesselton.core.hearing.stroke_lines import hear_strokes, pooled, together
     from kesselton.core.prediction.prediction import predict
     from kesselton.core.prediction.render import render
@@ -106,7 +109,8 @@ def hear_drum(
         over_time(computed.samples, computed.rate_hz, 0.0),
     )
     told = match(lines, _as_loud(found, takes))
-    return HeardDrum(drum, found, lines, told, takes, samples, rate_hz, computed, seen)
+    other = may_be(lines, told, found)
+    return HeardDrum(drum, found, lines, told, other, takes, samples, rate_hz, computed, seen)
 
 
 def _taken(
@@ -152,7 +156,7 @@ def simulated_stroke(
     drum: Drum, stroke: Stroke, seed: int, take: int = 0
 ) -> tuple[FloatArray, float]:
     """A stroke on the drum that is not there: its heads a little off what they were set to, pairs
-    split, a room's hiss. Samples and their rate.
+    split, a room's hiss, its wires on it where a soft stroke leaves them. Samples and their rate.
 
     Parameters
     ----------
@@ -166,7 +170,7 @@ def simulated_stroke(
     import numpy as np
 
     from kesselton.core.prediction.prediction import predict
-    from kesselton.core.prediction.render import RATE_HZ, edges, lines_of
+    from kesselton.core.prediction.render import RATE_HZ, edges, lying_wires, sounding
 
     rng = np.random.default_rng(seed)
     found = predict(drum, stroke)
@@ -178,7 +182,9 @@ def simulated_stroke(
     time = np.arange(int(2.0 * RATE_HZ)) / RATE_HZ
     ring = np.maximum(time - 0.1, 0.0)
     sound, blow = np.zeros(len(time)), np.random.default_rng([seed, take])
-    hz, decay, amplitude, _ = lines_of(there, stroke)
+    own = moved.own_wires
+    on = lying_wires(there) if own is not None and own.engaged else None
+    hz, decay, amplitude, _ = sounding(there, stroke, on)
     for f, d, a in zip(hz, decay, amplitude, strict=True):
         gap = abs(rng.normal(0.0, SIMULATED_SPLIT)) * (f != there.fundamental_hz)
         share = float(np.clip(rng.uniform(0.2, 0.8) + blow.normal(0.0, 0.05), 0.1, 0.9))

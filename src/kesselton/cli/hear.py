@@ -35,7 +35,7 @@ def hear_answer(heard: HeardDrum) -> dict[str, Any]:
     """What `kesselton hear` prints (docs/formats.md)."""
     p, matching = heard.found.partials, heard.matching
     lines = []
-    for line, match in zip(heard.lines, matching.matches, strict=True):
+    for line, match, names in zip(heard.lines, matching.matches, heard.may_be, strict=True):
         at = match.partial
         mode = None
         if at is not None:
@@ -55,6 +55,7 @@ def hear_answer(heard: HeardDrum) -> dict[str, Any]:
                 "t60_uncertainty": rounded(line.t60_doubt),
                 "level_db": rounded(line.level_db),
                 "mode": mode,
+                "may_be": list(names),
             }
         )
     hz, cents = matching.fundamental_hz, matching.cents(heard.found)

@@ -124,11 +124,8 @@ def strike_samples(
     check_range(rate_hz, 8000, 192000, "Sample rate", "Hz")
     blow = stroke or Stroke()
     on = lying_wires(found) if wires else None
-    hz, decay, amplitude, flow = lines_of(found, blow)
+    hz, decay, amplitude, flow = sounding(found, blow, on)
     amplitude = blow.impulse_ns * amplitude
-    if on is not None and found.lines is None and response_touch(found, on, blow) > blow.touch:
-        hz, decay, amplitude = _loaded_lines(found, on, blow)
-        flow = np.zeros(len(hz))
     if len(hz) == 0:
         raise InputError("Nothing of this drum sounds from that stroke.", "Move the beater.")
     quiet = np.log(10.0 ** (AUDIBLE_DB / 20.0) * np.abs(amplitude) / np.abs(amplitude).max())
@@ -173,6 +170,17 @@ def lying_wires(found: Prediction) -> Lying:
     return lying(found.partials, laid)
 
 
+def sounding(
+    found: Prediction, stroke: Stroke, on: Lying | None
+) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
+    """`lines_of` what sounds: of the head as wires load it, where the stroke is too soft to throw
+    them off."""
+    if on is None or found.lines is not None or response_touch(found, on, stroke) <= stroke.touch:
+        return lines_of(found, stroke)
+    hz, decay, amplitude = _loaded_lines(found, on, stroke)
+    return hz, decay, amplitude, np.zeros(len(hz))
+
+
 def _loaded_lines(
     found: Prediction, on: Lying, stroke: Stroke
 ) -> tuple[FloatArray, FloatArray, FloatArray]:
@@ -180,7 +188,7 @@ def _loaded_lines(
     p = found.partials
     omega = on.omega.real
     here = strikes(p, stroke.place).real[on.index] @ on.mix
-    push = here * stroke.impulse_ns * pulse_on(p, stroke).spectrum(omega)
+    push = here * pulse_on(p, stroke).spectrum(omega)
     sent = decay_rate(p.t60_s)[on.index] * p.radiated_share[on.index]
     amplitude = np.sqrt(0.5 * np.maximum(sent @ on.mix**2, 0.0)) * push
     heard = np.abs(amplitude) > 10.0 ** (-AUDIBLE_DB / 20.0) * np.abs(amplitude).max()

@@ -26,6 +26,9 @@ SOURCES = ("bench", "recording", "microphone")
 SAME_RING_S = 0.05
 OTHER_CENTS = 12.0
 """So near to another drum's note a line may be that drum."""
+WIRES = "wires"
+NAMES = {"shell": texts.THE_SHELL, "room": texts.THE_ROOM}
+"""What else a line may be, in words; wires are said of all their lines together."""
 
 
 class HearBar(QWidget):
@@ -110,9 +113,11 @@ class HearBar(QWidget):
 def first_words(heard: HeardDrum) -> str:
     """The fundamental against the plan: "(0,1) 14 cents flat of the plan, rings 0.3 s longer"."""
     matching = heard.matching
+    cents = matching.cents(heard.found)
+    if cents is None and any(WIRES in names for names in heard.may_be):
+        return texts.NOT_THROWN
     if not matching.sure:
         return texts.CANNOT_BE_TOLD
-    cents = matching.cents(heard.found)
     if cents is None:
         return texts.FUNDAMENTAL_NOT_HEARD
     index = next(i for i, line in enumerate(heard.lines) if line.hz == matching.fundamental_hz)
@@ -153,15 +158,22 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> str:
             strokes=_strokes_words(heard),
         )
     ]
+    on_wires = sum(WIRES in names for names in heard.may_be)
+    if on_wires:
+        said.append(texts.ON_WIRES.format(lines=on_wires))
+    elif not heard.matching.sure:
+        said.append(texts.IS_IT_THIS_DRUM)
     if not heard.matching.sure:
-        return " ".join((*said, texts.IS_IT_THIS_DRUM))
-    shell = heard.drum.shell.shell_note_hz
-    if shell is not None:
-        others = {**others, texts.THE_SHELL: shell}
+        return " ".join(said)
     named = [
         texts.MAY_BE_OTHER.format(hz=wording.hz_words(line.hz), name=name)
-        for line, one in zip(heard.lines, heard.matching.matches, strict=True)
-        for name, hz in others.items()
-        if one.partial is None and abs(cents_between(hz, line.hz)) < OTHER_CENTS
+        for line, one, kinds in zip(heard.lines, heard.matching.matches, heard.may_be, strict=True)
+        if one.partial is None
+        for name in (*_notes_at(line.hz, others), *(NAMES[k] for k in kinds if k in NAMES))
     ]
     return " ".join((*said, *named[:3]))
+
+
+def _notes_at(hz: float, others: dict[str, float]) -> list[str]:
+    """Which other drums may be heard in a line."""
+    return [name for name, note in others.items() if abs(cents_between(note, hz)) < OTHER_CENTS]

@@ -259,6 +259,12 @@ FUNDAMENTAL_NOT_HEARD = "The fundamental was not heard. Strike nearer to the cen
 FUNDAMENTAL_HEARD = "(0,1) {off} (± {half:.0f}){early}, {ring}"
 EARLY = ", {cents:.0f} cents sharper at 50 ms"
 THE_SHELL = "the shell"
+THE_ROOM = "something in the room"
+ON_WIRES = (
+    "{lines} of them stand where the head sounds with its wires on it: throw the strainer off, or "
+    "strike harder."
+)
+NOT_THROWN = "The wires lie on the head: its fundamental was not heard."
 AT_PLAN = "at the plan"
 OFF_PLAN = "{cents} of the plan"
 RINGS_AS_COMPUTED = "rings as computed"
