@@ -509,6 +509,8 @@ def _also(key: str) -> tuple[str, ...]:
             "tap2_refused_percent",
             "tap2_known_gross_percent",
             "tap2_known_refused_percent",
+            "tap2_round_gross_percent",
+            "tap2_round_refused_percent",
             "coverage90_tap_percent",
             "halfwidth_tap",
         ),

@@ -41,7 +41,7 @@ from kesselton.core.clearing.tap_doubt import (
     evidence_known,
     terms,
 )
-from kesselton.core.clearing.tap_naming import TYPICAL_TONES, Tones, name_each, name_lines
+from kesselton.core.clearing.tap_naming import TYPICAL_TONES, Expected, Tones, name_each, name_lines
 from kesselton.core.clearing.tap_sound import checked, tap_start
 from kesselton.core.data import table
 from kesselton.core.errors import KesseltonError
@@ -94,7 +94,7 @@ def _unknown(samples: np.ndarray, hz: float | None) -> Learned:
     lines = lines_of(samples, None)
     if lines is None:
         return None
-    named = name_lines(*lines, None, TYPICAL_TONES)
+    named = name_lines(*lines, None)
     found = evidence(*lines, named)
     return Example(found, _right(lines[0][named.place], hz), np.zeros((0, len(found))), np.zeros(0))
 
@@ -110,9 +110,10 @@ def _known(
     lines = lines_of(samples, near_hz, rate_hz)
     if lines is None:
         return None
-    named, each = name_each(*lines, near_hz, tones)
-    found = evidence_known(*lines, named, near_hz, tones)
-    rows = [evidence_known(*lines, one, near_hz, tones) for one in each]
+    expected = Expected(near_hz, tones)
+    named, each = name_each(*lines, expected)
+    found = evidence_known(*lines, named, expected)
+    rows = [evidence_known(*lines, one, expected) for one in each]
     return Example(
         found,
         _right(lines[0][named.place], hz),

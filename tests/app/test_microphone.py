@@ -10,8 +10,9 @@ import time
 from PySide6.QtWidgets import QApplication
 app = QApplication([])
 import numpy as np
-from kesselton.app.microphone import Microphone
+from kesselton.app.microphone import RATE_HZ, TAP_S, Microphone
 from kesselton.app.player import Player
+from kesselton.core.clearing.tap import hear
 from kesselton.core.prediction.render import Sound
 ear, player, said, heard, refused = Microphone(), Player(), [], [], []
 ear.state_changed.connect(said.append)
@@ -22,7 +23,7 @@ def until(true, seconds):
     while not true() and time.monotonic() < end:
         app.processEvents()
         time.sleep(0.01)
-ear.listen(200.0)
+ear.listen(lambda samples: hear(samples, RATE_HZ, 200.0), TAP_S)
 until(lambda: refused or "listening" in said, 10.0)
 print(ear.listening)
 levels = []

@@ -11,9 +11,13 @@ from benchmarks import taps2
 from benchmarks.hear import one_stroke
 from benchmarks.taps import RATE_HZ, one_tap
 
+from kesselton.app.clearing import expectation
 from kesselton.app.microphone import TapSplitter
+from kesselton.app.workshops import demo_workshop
 from kesselton.core.clearing import tap
+from kesselton.core.clearing.clearing_records import Clearing, at_rod
 from kesselton.core.clearing.tap import HeardTap, Tones, hear, hear_all, pooled
+from kesselton.core.clearing.tap_naming import Expected
 from kesselton.core.errors import InputError
 
 CENTS = 1200.0 / math.log(2.0)
@@ -233,3 +237,35 @@ def test_two_taps_are_better_than_one() -> None:
     hz, spread = pooled([one, HeardTap(200.1, 200.1, 2.0, 20.0, 1.0, None, ())])
     assert 200.0 <= hz <= 200.1
     assert spread < 2.0
+
+
+def test_what_was_read_before_says_how_near_the_next_tap_is_expected() -> None:
+    """With nothing read the model says where, within a hundred and fifty cents; scatter of rods
+    says how near the next one is."""
+    drum = next(e.drum for e in demo_workshop().entries if e.drum.kind == "tom")
+
+    def after(cents: list[float]) -> Expected:
+        clearing = Clearing("batter")
+        for rod, off in enumerate(cents, start=1):
+            clearing = clearing.with_tap(at_rod("lug_pitch", rod, 200.0 * 2.0 ** (off / 1200.0)))
+        found = expectation(drum, clearing)
+        assert found is not None
+        return found
+
+    assert after([]).sd == after([0.0, 3.0, -3.0]).sd == 0.09
+    assert after([0.0, 3.0, -3.0]).hz == pytest.approx(200.0, rel=1e-3)
+    assert after([0.0, 4.0, -4.0, 2.0, -2.0]).sd == 0.04
+    cents = [0.0, 120.0, -120.0, 80.0, -80.0, 40.0]  # one more: Student's t of five
+    wide = float(np.std(cents, ddof=1)) / CENTS * math.sqrt(7.0 / 6.0 * 5.0 / 3.0)
+    assert after(cents).sd == pytest.approx(wide, rel=0.01)
+    assert after([0.0, 200.0, -200.0, 150.0]).sd == 0.09
+
+
+def test_a_stranger_is_no_tap_where_the_round_says_how_near() -> None:
+    """Two alike a whole tone apart, as of a drum that rings on: by the model alone either may be
+    the one; what was read at the other rods decides."""
+    alike = [(200.0, 0.5, 0.5), (224.5, 0.5, 0.5), (296.0, 0.5, 0.4), (332.0, 0.5, 0.4)]
+    tones = Tones.of(0.7, 1.48, (1.48, 1.92, 2.36))
+    for hz in (200.0, 224.5):
+        heard = hear(ring(alike), 48000, Expected(hz, tones, 0.04))
+        assert heard.middle_hz == pytest.approx(hz, rel=2e-3)

@@ -82,11 +82,16 @@ def main(rounds: int, seed: int) -> int:
     app = QCoreApplication([])
     import numpy as np
 
-    from kesselton.app.microphone import Microphone
+    from kesselton.app.microphone import RATE_HZ, TAP_S, Microphone
     from kesselton.app.player import Player
+    from kesselton.core.clearing.tap import hear
     from kesselton.core.prediction.render import Sound
 
     ear, player = Microphone(), Player()
+
+    def taps(samples: np.ndarray) -> object:
+        return hear(samples, RATE_HZ, 200.0)
+
     levels: list[float] = []
     ear.level_changed.connect(levels.append)
     sound = Sound(0.3 * np.sin(2 * np.pi * 220 * np.arange(24000) / 48000), 48000, False)
@@ -121,7 +126,7 @@ def main(rounds: int, seed: int) -> int:
         if not turn(lambda: not player.playing, SETTLED_S, "play again") or said[-1]:
             faults.append(f"round {number}: nothing is played by a server that is well: {said}")
         player.state_changed.disconnect(said.append)
-        acted(lambda: ear.listen(200.0), "listen again")
+        acted(lambda: ear.listen(taps, TAP_S), "listen again")
         levels.clear()
         if not turn(lambda: len(levels) > 5, SETTLED_S, "listen again"):
             faults.append(f"round {number}: a server that is well is not heard")
@@ -134,7 +139,7 @@ def main(rounds: int, seed: int) -> int:
             doing.append(what)
             act: dict[str, Callable[[], object]] = {
                 "play": lambda: player.play(sound, "a tone"),
-                "listen": lambda: ear.listen(200.0),
+                "listen": lambda: ear.listen(taps, TAP_S),
                 "quiet": player.stop,
                 "deaf": ear.stop,
             }

@@ -13,10 +13,12 @@ import pytest
 import soundfile
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
+from scipy.signal import resample_poly
 
 from kesselton import cli
 from kesselton.app.devices import TAP_RATE_HZ as RATE_HZ
 from kesselton.app.devices import SimulatedBench
+from kesselton.core.acoustics.lug import tensions
 from kesselton.core.clearing.clearing_records import Clearing, at_rod
 from kesselton.core.errors import InputError
 from kesselton.store.readings_file import readings_to_text
@@ -385,9 +387,43 @@ def test_no_microphone_is_a_clear_state(
     assert stopped
 
 
+def test_a_head_that_is_brought_up_is_followed(
+    window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """While it listens the head goes up by six half steps: each tap is expected near those before,
+    not where the head was when listening began."""
+    from kesselton.app.microphone import RATE_HZ as MICROPHONE_HZ
+
+    stage, drum = window.stages.clear, window.document.drum
+    assert drum is not None
+    stage.begin()
+    stage.choose_source("microphone")
+    ear = stage.sources.microphone
+    monkeypatch.setattr(ear._input, "listen", lambda rate: None)
+    stage.read_now()
+    own, tension = drum.setting("batter"), float(tensions(drum)[0])
+    taps, quiet = (
+        stage.clearing.now.taps,
+        np.random.default_rng(2).normal(0.0, 3e-4, MICROPHONE_HZ // 2),
+    )
+    for rod in range(1, 9):
+        up = own.at_tension(tension * 2.0 ** (2.0 * 80.0 * rod / 1200.0))
+        bench = SimulatedBench()
+        head = bench.head(1, drum.with_setting("batter", up), Clearing("batter"))
+        sound = resample_poly(bench.sound(head, rod, rod), MICROPHONE_HZ // RATE_HZ, 1)
+        ear.take(np.concatenate((quiet, sound, quiet)))
+        count = len(taps)
+        wait(lambda count=count: len(stage.clearing.now.taps) > count)
+        taps = stage.clearing.now.taps
+    pitches = [tap.value for tap in taps if tap.kind == "lug_pitch"]
+    assert 1200.0 * math.log2(pitches[-1] / pitches[0]) > 450.0
+    assert stage.fault.text() == ""
+
+
 def test_taps_that_come_at_once_are_all_heard(wait: Wait) -> None:
     from kesselton.app.microphone import RATE_HZ as MICROPHONE_HZ
-    from kesselton.app.microphone import Microphone
+    from kesselton.app.microphone import TAP_S, Microphone
+    from kesselton.core.clearing.tap import hear
 
     time = np.arange(MICROPHONE_HZ) / MICROPHONE_HZ
     tap = 0.3 * sum(
@@ -396,7 +432,7 @@ def test_taps_that_come_at_once_are_all_heard(wait: Wait) -> None:
     )
     ear, heard = Microphone(), []
     ear.heard.connect(heard.append)
-    ear.expect(200.0)
+    ear.expect(lambda samples: hear(samples, MICROPHONE_HZ, 200.0), TAP_S)
     ear.take(np.concatenate((np.zeros(MICROPHONE_HZ // 5), np.tile(tap, 4))))
     wait(lambda: len(heard) == 4)
     ear.stop()

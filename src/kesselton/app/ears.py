@@ -100,7 +100,7 @@ class Ears(QObject):
         """Hear every stroke at the microphone, until told to stop."""
         self._asked = what
         hears = partial(_hear_at_microphone, what, lambda: self._before(what))
-        self.microphone.listen_with(hears, STROKE_S)
+        self.microphone.listen(hears, STROKE_S)
 
     def stop_listening(self) -> None:
         """Close the microphone."""

@@ -139,7 +139,7 @@ class HouseDrums(QObject):
     def listen(self, house: House) -> None:
         """Hear the next stroke at the microphone."""
         self._began()
-        self.microphone.listen_with(partial(_at_microphone, house), STROKE_S)
+        self.microphone.listen(partial(_at_microphone, house), STROKE_S)
 
     def stop_listening(self) -> None:
         """Close the microphone."""

@@ -15,7 +15,6 @@ from kesselton.core.errors import InputError, KesseltonError
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
-    from kesselton.core.clearing.tap import HeardTap, Tones
 
     Work = Callable[[FloatArray], object]
 
@@ -113,27 +112,16 @@ class Microphone(QObject):
         """True while it listens, or is about to."""
         return self._input.running
 
-    def listen(self, near_hz: float | None, tones: Tones | None = None) -> None:
-        """Begin; `state_changed` and `refused` say so if there is nothing to listen with."""
+    def listen(self, work: Work, seconds: float) -> None:
+        """Begin, for sounds of so many seconds, of which each is handed to `work` on a thread;
+        `state_changed` and `refused` say so if there is nothing to listen with."""
         self.stop()
-        self.expect(near_hz, tones)
-        self._open()
-
-    def listen_with(self, work: Work, seconds: float) -> None:
-        """Begin, for sounds of so many seconds, of which each is handed to `work` on a thread."""
-        self.stop()
-        self._expect(work, seconds)
-        self._open()
-
-    def _open(self) -> None:
+        self.expect(work, seconds)
         self.state_changed.emit("opening the microphone …")
         self._input.listen(RATE_HZ)
 
-    def expect(self, near_hz: float | None, tones: Tones | None = None) -> None:
-        """Be ready for samples of taps about so high, with other tones where the model has them."""
-        self._expect(partial(_hear_tap, near_hz, tones), TAP_S)
-
-    def _expect(self, work: Work, seconds: float) -> None:
+    def expect(self, work: Work, seconds: float) -> None:
+        """Be ready for samples, wherever they come from."""
         self._work = work
         self._splitter, self._waiting = TapSplitter(RATE_HZ, seconds), deque()
         self._jobs = Latest(self._on_worked_out, lambda key, error: self.refused.emit(error), self)
@@ -183,12 +171,6 @@ class Microphone(QObject):
         message, remedy = SAID[why]
         self.state_changed.emit(message)
         self.refused.emit(InputError(message, remedy))
-
-
-def _hear_tap(near_hz: float | None, tones: Tones | None, samples: FloatArray) -> HeardTap:
-    from kesselton.core.clearing.tap import TYPICAL_TONES, hear
-
-    return hear(samples, RATE_HZ, near_hz, tones or TYPICAL_TONES)
 
 
 def _hear_waiting(waiting: deque[FloatArray], work: Work) -> list[object]:

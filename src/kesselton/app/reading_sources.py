@@ -11,15 +11,17 @@ from kesselton.app.clearing import dial_fit, expectation
 from kesselton.app.devices import SOURCES as BENCH
 from kesselton.app.devices import SimulatedBench
 from kesselton.app.jobs import Latest
-from kesselton.app.microphone import Microphone
+from kesselton.app.microphone import RATE_HZ, TAP_S, Microphone
 from kesselton.core.clearing.clearing_records import Clearing, Round, at_rod
 from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import parse_number
 from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
+    from kesselton.core.arrays import FloatArray
     from kesselton.core.clearing.tap import HeardTap
 
 KINDS = {"dial": "dial", "bench_dial": "dial", "torque": "torque", "bench_torque": "torque"}
@@ -59,6 +61,7 @@ class ReadingSources(QObject):
         self._importing: tuple[int, str] | None = None
         self._readings = Latest(self._on_taken, self._on_not_taken, self)
         self._taking: object | None = None
+        self._head: tuple[Drum, Clearing] | None = None
 
     @property
     def kind(self) -> str:
@@ -85,12 +88,24 @@ class ReadingSources(QObject):
         self._taking = None
         self.microphone.stop()
 
-    def toggle_listening(self, entry: Entry, clearing: Clearing) -> None:
+    def toggle_listening(self, drum: Drum, clearing: Clearing) -> None:
         """Begin or end listening."""
         if self.microphone.listening:
             self.microphone.stop()
         else:
-            self.microphone.listen(*expectation(entry.drum, clearing))
+            self.follow(drum, clearing)
+            self.microphone.listen(self.hear_tap, TAP_S)
+
+    def follow(self, drum: Drum, clearing: Clearing) -> None:
+        """What the head is at now: the next tap is expected by what was read before it."""
+        self._head = (drum, clearing)
+
+    def hear_tap(self, samples: FloatArray) -> HeardTap:
+        """A tap at the microphone, of the head that is followed (on a thread)."""
+        from kesselton.core.clearing.tap import hear
+
+        head = self._head
+        return hear(samples, RATE_HZ, None if head is None else expectation(*head))
 
     @property
     def busy(self) -> bool:
@@ -126,7 +141,7 @@ class ReadingSources(QObject):
             from kesselton.store.sound_file import read_sound
 
             samples, rate = read_sound(path)
-            return hear_all(samples, rate, *expectation(drum, clearing))
+            return hear_all(samples, rate, expectation(drum, clearing))
 
         self.state_changed.emit(f"Listening to {path.name} …")
         self._importing = (entry.id, clearing.side)

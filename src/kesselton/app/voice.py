@@ -58,7 +58,7 @@ class VoiceEar(QObject):
 
     def listen(self) -> None:
         """Hear the next note at the microphone."""
-        self.microphone.listen_with(_sung_at_microphone, SUNG_S)
+        self.microphone.listen(_sung_at_microphone, SUNG_S)
 
     def simulated(self, hz: float) -> None:
         """Hear a voice that is not there."""

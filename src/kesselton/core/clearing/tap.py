@@ -21,6 +21,7 @@ from kesselton.core.clearing.tap_naming import (
     ALIKE,
     PAIR,
     TYPICAL_TONES,
+    Expected,
     Tones,
     name_each,
     name_lines,
@@ -135,9 +136,12 @@ class HeardTap:
 
 
 def hear_all(
-    samples: FloatArray, rate_hz: float, near_hz: float | None = None, tones: Tones = TYPICAL_TONES
+    samples: FloatArray,
+    rate_hz: float,
+    near_hz: float | Expected | None = None,
+    tones: Tones = TYPICAL_TONES,
 ) -> tuple[list[HeardTap], list[str]]:
-    """Every tap of a recording, and in words why others were left out.
+    """Every tap of a recording, and in words why others were left out; parameters as of `hear`.
 
     Raises
     ------
@@ -168,7 +172,7 @@ def hear_all(
 def hear(
     samples: FloatArray,
     rate_hz: float,
-    near_hz: float | None = None,
+    near_hz: float | Expected | None = None,
     tones: Tones = TYPICAL_TONES,
     at_s: float = 0.0,
 ) -> HeardTap:
@@ -177,8 +181,8 @@ def hear(
     Parameters
     ----------
     samples : (N,) one tap, from just before it
-    near_hz : what the model expects of this drum, None if the drum is not known
-    tones : where it expects the others
+    near_hz : what is expected of this drum, None if the drum is not known
+    tones : where the model has the others, where only a pitch is given
 
     Raises
     ------
@@ -197,25 +201,26 @@ def hear(
     sound = checked(samples, rate_hz)
     refuse_clipped(sound)
     start = tap_start(sound, rate_hz)
+    known = Expected(near_hz, tones) if isinstance(near_hz, int | float) else near_hz
     try:
-        return _heard(sound, rate_hz, start, near_hz, tones, at_s, USUALLY)
+        return _heard(sound, rate_hz, start, known, at_s, USUALLY)
     except InputError:
         again = None
-        if near_hz is not None:
-            again = _heard_otherwise(sound, rate_hz, start, near_hz, tones, at_s)
+        if known is not None:
+            again = _heard_otherwise(sound, rate_hz, start, known, at_s)
         if again is None:
             raise
         return again
 
 
 def _heard_otherwise(
-    sound: FloatArray, rate_hz: float, start: int, near_hz: float, tones: Tones, at_s: float
+    sound: FloatArray, rate_hz: float, start: int, known: Expected, at_s: float
 ) -> HeardTap | None:
     """What most other ways to listen to a tap agree on, as the one in their middle has it."""
     found: list[HeardTap] = []
     for listened in OTHERWISE:
         try:
-            found.append(_heard(sound, rate_hz, start, near_hz, tones, at_s, listened))
+            found.append(_heard(sound, rate_hz, start, known, at_s, listened))
         except InputError:
             continue
     if len(found) < AGREED:
@@ -279,21 +284,20 @@ def _heard(
     sound: FloatArray,
     rate_hz: float,
     start: int,
-    near_hz: float | None,
-    tones: Tones,
+    known: Expected | None,
     at_s: float,
     listened: _Listened,
 ) -> HeardTap:
     """A tap that begins at a sample, listened to in one way; see `hear`."""
-    rings = lines_of_tap(sound, rate_hz, start, near_hz, listened)
+    rings = lines_of_tap(sound, rate_hz, start, None if known is None else known.hz, listened)
     x, rate, hz, decay, amplitude, density = rings
     energy = rings.energy
-    if near_hz is not None:
-        named, each = name_each(hz, decay, energy, near_hz, tones)
-        heard = evidence_known(hz, decay, energy, named, near_hz, tones)
+    if known is not None:
+        named, each = name_each(hz, decay, energy, known)
+        heard = evidence_known(hz, decay, energy, named, known)
         whole = struck_whole(heard) > WHOLE_KNOWN
     else:
-        named = name_lines(hz, decay, energy, None, tones)
+        named = name_lines(hz, decay, energy, None)
         heard = evidence(hz, decay, energy, named)
         whole, confidence = named.whole > WHOLE, trust(heard)
     if whole:
@@ -301,26 +305,26 @@ def _heard(
             "This sounds like a stroke on the whole drum, not like a tap at a rod.",
             "Mute the other head, touch the center, and tap near one rod.",
         )
-    if near_hz is not None:
+    if known is not None:
         if not each:
             far = hz[named.place]
             raise InputError(
-                f"The tone at {far:.0f} Hz is far from the {near_hz:.0f} Hz to be expected.",
+                f"The tone at {far:.0f} Hz is far from the {known.hz:.0f} Hz to be expected.",
                 "Check which head sounds, or set the drum’s pitch anew, and tap again.",
             )
         shares = trust_known(
-            np.array([evidence_known(hz, decay, energy, one, near_hz, tones) for one in each])
+            np.array([evidence_known(hz, decay, energy, one, known) for one in each])
         )
         named, confidence = each[int(np.argmax(shares))], float(shares.max())
         trusted = [one.place for one, share in zip(each, shares, strict=True) if share > OF_PAIR]
         named = named._replace(own=named.own & np.isin(np.arange(len(hz)), [named.place, *trusted]))
-    if confidence < (SURE_UNKNOWN if near_hz is None else SURE):
+    if confidence < (SURE_UNKNOWN if known is None else SURE):
         raise InputError(
             "Several tones could be the lug pitch.",
             "Mute the other head, touch the center, and tap again.",
         )
     place, own = named.place, named.own
-    if near_hz is None and energy[place] < FAINTEST * energy.max():
+    if known is None and energy[place] < FAINTEST * energy.max():
         raise InputError(
             "The lug pitch is drowned by what sounds above it.", "Tap with something softer."
         )
@@ -335,7 +339,7 @@ def _heard(
         spread,
         of_middle,
         confidence,
-        second_partial(hz, energy, pitch, tones),
+        second_partial(hz, energy, pitch, TYPICAL_TONES if known is None else known.tones),
         found,
         at_s,
     )

@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 
 from kesselton.core.arrays import BoolArray, FloatArray, kept
-from kesselton.core.clearing.tap_naming import NEAR_SD, Naming, Tones
+from kesselton.core.clearing.tap_naming import Expected, Naming
 from kesselton.core.data import table
 from kesselton.core.forest import forest
 
@@ -82,17 +82,16 @@ def evidence_known(
     decay: FloatArray,
     energy: FloatArray,
     named: Naming,
-    near_hz: float,
-    tones: Tones,
+    known: Expected,
 ) -> FloatArray:
     """(37,) the same, and what is known of the drum against it.
 
     Share of the amplitude that this drum's tones of a tap explain; the loudest under the line, and
-    how it decays against it; where the line stands from the lug pitch that is expected (0.09, ln),
-    and how far; the middle of all energy from there; decay of all; what is expected; where the
-    (0,1) of a tap stands; level and decay of that and of the next three tones.
+    how it decays against it; where the line stands from the lug pitch that is expected, against how
+    good that is, and how far; the middle of all energy from there; decay of all; what is expected;
+    where the (0,1) of a tap stands; level and decay of that and of the next three tones.
     """
-    place = named.place
+    place, near_hz, tones = named.place, known.hz, known.tones
     level = 10.0 * np.log10(energy / energy.max() + 1e-9)
     amplitude, over = np.sqrt(energy), hz / hz[place]
     fall = np.clip(np.log(decay / decay[place]), -FAR_FALL, FAR_FALL)
@@ -108,7 +107,7 @@ def evidence_known(
     gap = np.abs(np.log(over)[:, None] - np.log(of_tap))
     heard = amplitude * (over < WITHIN)
     typical = float(np.average(np.log(decay), weights=np.maximum(level + 30.0, 1.0)))
-    off = math.log(hz[place] / near_hz) / NEAR_SD
+    off = math.log(hz[place] / near_hz) / known.sd
     middle = float(np.average(np.log(hz / near_hz), weights=energy))
     further = [*(r for r in tones.above if r > FROM_TONE), *[NO_TONE] * FIRST_TONES][:FIRST_TONES]
     stand = [loudest(np.abs(np.log(over) - math.log(r)) < AT_TONE) for r in (centre, *further)]

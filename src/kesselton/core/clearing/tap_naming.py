@@ -72,6 +72,22 @@ class Tones:
 TYPICAL_TONES = Tones()
 
 
+@dataclass(frozen=True)
+class Expected:
+    """What is expected of a tap where the drum is known.
+
+    Attributes
+    ----------
+    hz : its lug pitch
+    tones : where the others stand
+    sd : how good that pitch is, ln f, one standard deviation
+    """
+
+    hz: float
+    tones: Tones = TYPICAL_TONES
+    sd: float = NEAR_SD
+
+
 class Naming(NamedTuple):
     """Which line is the strongest of the (1,1), which are of it, how sure that is, how likely the
     sound is a stroke on the whole drum, and whether there is a (2,1) to bear it out."""
@@ -142,7 +158,7 @@ class _Chances(NamedTuple):
 
 
 def _chances(
-    hz: FloatArray, decay: FloatArray, energy: FloatArray, near_hz: float | None, tones: Tones
+    hz: FloatArray, decay: FloatArray, energy: FloatArray, known: Expected | None
 ) -> _Chances:
     """How likely each line is the (1,1).
 
@@ -157,16 +173,14 @@ def _chances(
     close = np.abs(np.log(first[:, None] / hz)) < PAIR_UNKNOWN
     loud = LOUD * np.log10((close * energy).sum(axis=1) / energy.sum())
     typical = float(np.average(np.log(decay), weights=np.maximum(level + 30.0, 1.0)))
-    dead = (DEAD if near_hz is None else DEAD_KNOWN) * np.maximum(
-        np.log(decay[tried]) - typical, 0.0
-    )
+    dead = (DEAD if known is None else DEAD_KNOWN) * np.maximum(np.log(decay[tried]) - typical, 0.0)
     taps, strokes = _library()
-    mine = taps if near_hz is None else _pattern_of(tones)
+    mine = taps if known is None else _pattern_of(known.tones)
     score = _marginal(_likelihood(hz, level, first, mine)) + loud - dead
-    if near_hz is not None:
-        score -= 0.5 * (np.log(first / near_hz) / NEAR_SD) ** 2
+    if known is not None:
+        score -= 0.5 * (np.log(first / known.hz) / known.sd) ** 2
     other = _marginal(_likelihood(hz, level, first, strokes)) + loud - dead
-    other += STROKE_PRIOR if near_hz is None else STROKE_PRIOR_KNOWN
+    other += STROKE_PRIOR if known is None else STROKE_PRIOR_KNOWN
     top = max(float(score.max()), float(other.max()))
     chance, whole = np.exp(score - top), float(np.exp(other - top).sum())
     together = float(chance.sum()) + whole
@@ -174,24 +188,24 @@ def _chances(
 
 
 def name_lines(
-    hz: FloatArray, decay: FloatArray, energy: FloatArray, near_hz: float | None, tones: Tones
+    hz: FloatArray, decay: FloatArray, energy: FloatArray, known: Expected | None
 ) -> Naming:
     """Which line is the strongest of the (1,1), which are of it, and how sure that is."""
-    found = _chances(hz, decay, energy, near_hz, tones)
-    return _likeliest(hz, decay, energy, found, near_hz is not None)
+    found = _chances(hz, decay, energy, known)
+    return _likeliest(hz, decay, energy, found, known is not None)
 
 
 def name_each(
-    hz: FloatArray, decay: FloatArray, energy: FloatArray, near_hz: float, tones: Tones
+    hz: FloatArray, decay: FloatArray, energy: FloatArray, known: Expected
 ) -> tuple[Naming, list[Naming]]:
     """What `name_lines` says where the drum is known, and every line that may be the (1,1) as if it
     were the one."""
-    found = _chances(hz, decay, energy, near_hz, tones)
+    found = _chances(hz, decay, energy, known)
     level = _level_db(energy)
     each = [
         _named(hz, decay, energy, found, int(place), float(hz[place]), known=True)
         for place in found.tried
-        if abs(math.log(hz[place] / near_hz)) < FARTHEST and level[place] > FAINTEST_DB
+        if abs(math.log(hz[place] / known.hz)) < FARTHEST and level[place] > FAINTEST_DB
     ]
     return _likeliest(hz, decay, energy, found, known=True), each
 

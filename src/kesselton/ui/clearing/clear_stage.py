@@ -227,6 +227,7 @@ class ClearStage(ClearFace):
                 self._against(),
             )
             self.show_round(standing, self.sources)
+            self.sources.follow(entry.drum, self.clearing)
 
     def _dial(self) -> DialFit | None:
         return dial_fit(self._workshop) if self._workshop else None
@@ -409,7 +410,7 @@ class ClearStage(ClearFace):
         if entry is None or workshop is None:
             return
         if self.sources.name == "microphone":
-            self.sources.toggle_listening(entry, self.clearing)
+            self.sources.toggle_listening(entry.drum, self.clearing)
             self._show()
         elif self.sources.simulated:
             self.sources.take(entry, workshop, self._base(), self.reads)

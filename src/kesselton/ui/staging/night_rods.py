@@ -81,6 +81,7 @@ class NightRods(NightFace):
         self._stage.ask_advice(KINDS[self.source])
         said, drum = self._stage.advice, self._stage.drum
         assert drum is not None
+        self.sources.follow(drum, repair.clearing)
         source = texts.SOURCE.format(source=texts.SOURCES[self.source])
         self.entry.setVisible(True)
         self.entry.setText(texts.TYPED.format(text=self._typed) if self._typed else "")
@@ -183,7 +184,7 @@ class NightRods(NightFace):
         elif self.source == "microphone":
             self.sources.name = "microphone"
             if not self.sources.microphone.listening:
-                self.sources.toggle_listening(refitted, repair.clearing)
+                self.sources.toggle_listening(drum, repair.clearing)
             self.refresh()
         else:
             self._say(texts.TYPE_READING)
