@@ -26,6 +26,9 @@ if TYPE_CHECKING:
 
 KINDS = {"dial": "dial", "bench_dial": "dial", "torque": "torque", "bench_torque": "torque"}
 UNITS = {"dial": ("div", "divisions"), "torque": ("nm", "n m")}
+WIDER = 1.5
+"""By so much wider is a tap expected after one that was refused: from what other rods say to what
+the model says in two."""
 LOW_SHARE, HIGH_SHARE = 0.72, 1.39
 """A lug pitch typed so far from the other rods is an overtone or no pitch."""
 
@@ -62,6 +65,7 @@ class ReadingSources(QObject):
         self._readings = Latest(self._on_taken, self._on_not_taken, self)
         self._taking: object | None = None
         self._head: tuple[Drum, Clearing] | None = None
+        self._refusals = 0  # in a row; counted on the thread that hears
 
     @property
     def kind(self) -> str:
@@ -101,11 +105,21 @@ class ReadingSources(QObject):
         self._head = (drum, clearing)
 
     def hear_tap(self, samples: FloatArray) -> HeardTap:
-        """A tap at the microphone, of the head that is followed (on a thread)."""
+        """A tap at the microphone, of the head that is followed (on a thread).
+
+        A rod may stand far off the others, and is tapped again if it was refused: then the others
+        say less of it.
+        """
         from kesselton.core.clearing.tap import hear
 
         head = self._head
-        return hear(samples, RATE_HZ, None if head is None else expectation(*head))
+        expected = None if head is None else expectation(*head)
+        if expected is not None:
+            expected = expected.widened(WIDER**self._refusals)
+        self._refusals = min(self._refusals + 1, 9)
+        heard = hear(samples, RATE_HZ, expected)
+        self._refusals = 0
+        return heard
 
     @property
     def busy(self) -> bool:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
@@ -86,6 +86,10 @@ class Expected:
     hz: float
     tones: Tones = TYPICAL_TONES
     sd: float = NEAR_SD
+
+    def widened(self, times: float) -> Expected:
+        """The same, so many times less good, no worse than the model's."""
+        return replace(self, sd=min(NEAR_SD, times * self.sd))
 
 
 class Naming(NamedTuple):
