@@ -11,9 +11,8 @@ import numpy as np
 from benchmarks import taps2
 from benchmarks.tables import keep
 from benchmarks.taps import RATE_HZ, one_tap
-from kesselton.app.clearing import NEAREST
 from kesselton.core.clearing.tap import hear
-from kesselton.core.clearing.tap_naming import Expected
+from kesselton.core.clearing.tap_naming import NEAREST, Expected
 from kesselton.core.errors import InputError
 
 CENTS = 1200.0 / np.log(2.0)
@@ -128,7 +127,7 @@ def second_maker_figures() -> list[tuple[str, float, str, str, float]]:
     for name, known in (
         ("tap2", lambda tap, rng: None),
         ("tap2_round", _by_the_others),
-        ("tap2_known", lambda tap, rng: Expected(tap.near_hz, tap.tones)),
+        ("tap2_known", lambda tap, rng: Expected(tap.near_hz, tones=tap.tones)),
     ):
         off, half, refused = [], [], 0
         rng = np.random.default_rng(ROUND_SEED)
@@ -170,7 +169,7 @@ def second_maker_figures() -> list[tuple[str, float, str, str, float]]:
 def _by_the_others(tap: taps2.MadeTap, rng: np.random.Generator) -> Expected:
     """What is expected of a tap late in a round: near those at the other rods."""
     near = tap.hz * 2.0 ** (float(rng.normal(0.0, ROUND_CENTS)) / 1200.0)
-    return Expected(near, tap.tones, NEAREST)
+    return Expected(near, NEAREST, tap.tones)
 
 
 def _is_named(samples: np.ndarray, *of_drum: object) -> bool:

@@ -110,7 +110,7 @@ def _known(
     lines = lines_of(samples, near_hz, rate_hz)
     if lines is None:
         return None
-    expected = Expected(near_hz, tones)
+    expected = Expected(near_hz, tones=tones)
     named, each = name_each(*lines, expected)
     found = evidence_known(*lines, named, expected)
     rows = [evidence_known(*lines, one, expected) for one in each]

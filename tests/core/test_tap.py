@@ -267,5 +267,23 @@ def test_a_stranger_is_no_tap_where_the_round_says_how_near() -> None:
     alike = [(200.0, 0.5, 0.5), (224.5, 0.5, 0.5), (296.0, 0.5, 0.4), (332.0, 0.5, 0.4)]
     tones = Tones.of(0.7, 1.48, (1.48, 1.92, 2.36))
     for hz in (200.0, 224.5):
-        heard = hear(ring(alike), 48000, Expected(hz, tones, 0.04))
+        heard = hear(ring(alike), 48000, Expected(hz, 0.04, tones))
         assert heard.middle_hz == pytest.approx(hz, rel=2e-3)
+
+
+@pytest.mark.parametrize("own_hz", [200.0, 224.5])
+def test_in_a_recorded_round_the_other_rods_decide(own_hz: float) -> None:
+    """Five rods, then one beside which something rings on as loud; then one far off all others."""
+    tones = Tones.of(0.7, 1.48, (1.48, 1.92, 2.36))
+
+    def at(hz: float) -> list[tuple[float, float, float]]:
+        return [(hz, 0.5, 0.5), (1.48 * hz, 0.5, 0.4), (1.92 * hz, 0.4, 0.3)]
+
+    rods = [at(own_hz * 2.0 ** (cents / 1200.0)) for cents in (0.0, 20.0, -15.0, 8.0, -6.0)]
+    both = [*at(200.0), *at(224.5)]
+    far = at(own_hz * 2.0 ** (280.0 / 1200.0))
+    sound = np.concatenate([ring(lines) for lines in (*rods, both, far)])
+    heard, left = hear_all(sound, 48000, 212.0, tones)
+    assert left == []
+    assert heard[5].middle_hz == pytest.approx(own_hz, rel=4e-3)
+    assert heard[6].middle_hz == pytest.approx(far[0][0], rel=2e-3)

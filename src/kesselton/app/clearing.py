@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import statistics
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
@@ -32,11 +31,8 @@ NO_MORE = 0.5
 """A head that surely went less than so much of the way is held by friction."""
 ROUGH_CENTS = 200.0
 """What stands off while tension differs by more than this is the unevenness itself."""
-EXPECT_FROM, TELLING = 8, 4
-"""The next lug pitch is expected near the mean of so many before it; from so many on their scatter
-says how near."""
-NEAREST = 0.04
-"""But no nearer than that, ln f: rods are turned between one round and the next; assumed."""
+EXPECT_FROM = 8
+"""The next lug pitch is expected near the mean of so many before it."""
 DIVISIONS = 100.0
 """Divisions for a neper of tension, as the core takes it before a dial is calibrated."""
 MOST_TENSION_CENTS, MOST_PITCH_CENTS = 2400.0, 700.0
@@ -220,31 +216,20 @@ def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:
 
 def expectation(drum: Drum, clearing: Clearing) -> Expected | None:
     """What a tap should sound: the lug pitch of these rounds, else of the drum as it is set, and
-    where its other tones lie; nothing where the drum cannot be worked out.
-
-    Notes
-    -----
-    How near one more tap lies to those before is the predictive spread of Student's t (Gelman et
-    al., Bayesian Data Analysis, 3.2; memory).
-    """
+    where its other tones lie; nothing where the drum cannot be worked out."""
     from kesselton.core.acoustics.lug import lug_pitch, tap_tones, tension_from_pitch, tensions
-    from kesselton.core.clearing.tap_naming import NEAR_SD, Expected, Tones
+    from kesselton.core.clearing.tap_naming import Expected, Tones, said_by_others
 
     taps = [t.value for r in clearing.rounds for t in r.taps if t.kind == "lug_pitch"]
-    logs = [math.log(value) for value in taps[-EXPECT_FROM:]]
-    side, near, sd, count = clearing.side, None, NEAR_SD, len(logs)
-    if logs:
-        near = math.exp(sum(logs) / count)
-    if count >= TELLING:
-        scatter = statistics.variance(logs) * (1.0 + 1.0 / count) * (count - 1) / (count - 3)
-        sd = min(NEAR_SD, max(NEAREST, math.sqrt(scatter)))
+    side = clearing.side
+    found = Expected(*said_by_others(taps[-EXPECT_FROM:])) if taps else None
     try:
-        if near is None:
-            near = lug_pitch(drum, side, tensions(drum))
-        tones = Tones.of(*tap_tones(drum, side, tension_from_pitch(drum, side, near)))
-    except KesseltonError:  # it is listened to all the same, without the model's help
-        return None if near is None else Expected(near, sd=sd)
-    return Expected(near, tones, sd)
+        if found is None:
+            found = Expected(lug_pitch(drum, side, tensions(drum)))
+        tension = tension_from_pitch(drum, side, found.hz)
+        return replace(found, tones=Tones.of(*tap_tones(drum, side, tension)))
+    except KesseltonError:
+        return found  # it is listened to all the same, without the model's help
 
 
 def taught(found: Cleared) -> tuple[float, ...]:

@@ -26,9 +26,6 @@ if TYPE_CHECKING:
 
 KINDS = {"dial": "dial", "bench_dial": "dial", "torque": "torque", "bench_torque": "torque"}
 UNITS = {"dial": ("div", "divisions"), "torque": ("nm", "n m")}
-WIDER = 1.5
-"""By so much wider is a tap expected after one that was refused: from what other rods say to what
-the model says in two."""
 LOW_SHARE, HIGH_SHARE = 0.72, 1.39
 """A lug pitch typed so far from the other rods is an overtone or no pitch."""
 
@@ -111,6 +108,7 @@ class ReadingSources(QObject):
         say less of it.
         """
         from kesselton.core.clearing.tap import hear
+        from kesselton.core.clearing.tap_naming import WIDER
 
         head = self._head
         expected = None if head is None else expectation(*head)

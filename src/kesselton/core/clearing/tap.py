@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
@@ -20,11 +21,14 @@ from kesselton.core.clearing.tap_doubt import (
 from kesselton.core.clearing.tap_naming import (
     ALIKE,
     PAIR,
+    TELLING,
     TYPICAL_TONES,
+    WIDER,
     Expected,
     Tones,
     name_each,
     name_lines,
+    said_by_others,
     second_partial,
 )
 from kesselton.core.clearing.tap_sound import (
@@ -141,7 +145,8 @@ def hear_all(
     near_hz: float | Expected | None = None,
     tones: Tones = TYPICAL_TONES,
 ) -> tuple[list[HeardTap], list[str]]:
-    """Every tap of a recording, and in words why others were left out; parameters as of `hear`.
+    """Every tap of a recording, of one head, and in words why others were left out; parameters as
+    of `hear`.
 
     Raises
     ------
@@ -159,11 +164,13 @@ def hear_all(
             f"This sound has {len(starts)} strokes: no round of taps, but playing or speech.",
             "Cut out one round, a tap at each rod.",
         )
-    heard, left = [], []
+    known = _known(near_hz, tones)
+    heard: list[HeardTap] = []
+    left = []
     for start, stop in zip(starts, [*starts[1:], len(sound)], strict=True):
         try:
-            heard.append(hear(sound[max(start - int(0.02 * rate_hz), 0) : stop], rate_hz, near_hz,
-                              tones, start / rate_hz))  # fmt: skip
+            one = sound[max(start - int(0.02 * rate_hz), 0) : stop]
+            heard.append(_hear_after(one, rate_hz, known, heard, start / rate_hz))
         except InputError as error:
             left.append(f"At {start / rate_hz:.1f} s: {error.message} {error.remedy}")
     return heard, left
@@ -201,7 +208,7 @@ def hear(
     sound = checked(samples, rate_hz)
     refuse_clipped(sound)
     start = tap_start(sound, rate_hz)
-    known = Expected(near_hz, tones) if isinstance(near_hz, int | float) else near_hz
+    known = _known(near_hz, tones)
     try:
         return _heard(sound, rate_hz, start, known, at_s, USUALLY)
     except InputError:
@@ -211,6 +218,31 @@ def hear(
         if again is None:
             raise
         return again
+
+
+def _known(near_hz: float | Expected | None, tones: Tones) -> Expected | None:
+    if near_hz is None or isinstance(near_hz, Expected):
+        return near_hz
+    return Expected(near_hz, tones=tones)
+
+
+def _hear_after(
+    samples: FloatArray,
+    rate_hz: float,
+    known: Expected | None,
+    before: Sequence[HeardTap],
+    at_s: float,
+) -> HeardTap:
+    """A tap of a round, by those before it; a rod that stands far off them as if it were alone."""
+    if known is not None and len(before) >= TELLING:
+        hz, sd = said_by_others([one.lug_pitch_hz for one in before])
+        for times in (1.0, WIDER, WIDER**2):
+            try:
+                said = replace(known, hz=hz, sd=sd).widened(times)
+                return hear(samples, rate_hz, said, at_s=at_s)
+            except InputError:
+                continue
+    return hear(samples, rate_hz, known, at_s=at_s)
 
 
 def _heard_otherwise(

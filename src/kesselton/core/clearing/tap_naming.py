@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import statistics
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
@@ -26,9 +28,17 @@ ALIKE = 1.0
 """And decay alike, ln: a finger on the centre sets the (0,1) apart from them."""
 NEAR_SD = 0.09
 """The model's expectation for a drum is so good, ln f, one standard deviation: from trials."""
+TELLING, NEAREST = 4, 0.04
+"""So many other rods say by their scatter how near the next one is, but no nearer than that, ln f:
+rods are turned between one round and the next; assumed."""
+WIDER = 1.5
+"""By so much wider a tap is expected after one that was refused: a rod may stand far off the
+others. From what they say to what the model says in two."""
 TONE_SD, STRAY = 0.02, 0.2
 """How near a tone stands to where a drum has it, ln f (it is one of a pair); share of lines that
 are of something else."""
+FAR_SD, AT_LINE = 6.0, 0.05
+"""Farther from a tone than so many of those nothing is of it; so near, ln f, a line is at it."""
 FLOOR_DB = 36.0
 """A line so far under the loudest says next to nothing."""
 MISSED = 1.8
@@ -79,17 +89,33 @@ class Expected:
     Attributes
     ----------
     hz : its lug pitch
+    sd : how good that is, ln f, one standard deviation
     tones : where the others stand
-    sd : how good that pitch is, ln f, one standard deviation
     """
 
     hz: float
-    tones: Tones = TYPICAL_TONES
     sd: float = NEAR_SD
+    tones: Tones = TYPICAL_TONES
 
     def widened(self, times: float) -> Expected:
         """The same, so many times less good, no worse than the model's."""
         return replace(self, sd=min(NEAR_SD, times * self.sd))
+
+
+def said_by_others(pitches_hz: Sequence[float]) -> tuple[float, float]:
+    """Where the lug pitches of at least one other rod say that the next is, in hertz, and how well,
+    ln f, one standard deviation: no better than by the model while they are few.
+
+    Notes
+    -----
+    The predictive spread of Student's t (Gelman et al., Bayesian Data Analysis, 3.2; memory).
+    """
+    logs = [math.log(hz) for hz in pitches_hz]
+    count, sd = len(logs), NEAR_SD
+    if count >= TELLING:
+        scatter = statistics.variance(logs) * (1.0 + 1.0 / count) * (count - 1) / (count - 3)
+        sd = min(NEAR_SD, max(NEAREST, math.sqrt(scatter)))
+    return math.exp(sum(logs) / count), sd
 
 
 class Naming(NamedTuple):
@@ -135,9 +161,7 @@ def _likelihood(
     share = share / share.sum(axis=1, keepdims=True)
     weight = np.clip((level_db + FLOOR_DB) / FLOOR_DB, 0.05, 1.0)
     place = np.log(hz / first[:, None])  # (C, L)
-    gap = place[:, None, :, None] - tones[None, :, None, :]
-    near = np.exp(-0.5 * (gap / TONE_SD) ** 2) / (TONE_SD * math.sqrt(2.0 * math.pi))
-    dense = np.sum(near * share[None, :, None, :], axis=3)
+    dense, met = _met(place, tones, share)
     anywhere = 1.0 / math.log(HIGHEST_RATIO / LOWEST_RATIO)
     told = np.log((1.0 - STRAY) * dense + STRAY * anywhere) - math.log(anywhere)
     below = place < math.log(LOWEST_RATIO)
@@ -145,12 +169,37 @@ def _likelihood(
     lines = np.where(within[:, None], told, np.where(below[:, None], 1.5 * math.log(STRAY), 0.0))
     out: FloatArray = np.sum(weight * lines, axis=2)
     farthest = 1.02 * hz.max()
-    closest = np.abs(gap).min(axis=2)  # (C, P, K)
     needed = real & (order >= 1.0) & (ratio < 2.3)
     cost = MISSED * np.where(ratio < 1.05, 2.0, np.minimum(strength, 1.0))
     reached = first[:, None, None] * ratio[None] < farthest
-    out -= np.sum(np.where(needed[None] & reached & (closest > 0.05), cost[None], 0.0), axis=2)
+    out -= np.sum(np.where(needed[None] & reached & ~met, cost[None], 0.0), axis=2)
     return out
+
+
+def _met(place: FloatArray, tones: FloatArray, share: FloatArray) -> tuple[FloatArray, BoolArray]:
+    """Density (C, P, L) of lines at `place` (C, L), ln f, by tones (P, K) that are expected so
+    often; which tones a line is at (C, P, K).
+
+    Only of pairs that are near: of all there may be they are one in thirty.
+    """
+    count, width = tones.shape
+    order = np.argsort(tones, axis=None)
+    there, flat = tones.ravel()[order], place.ravel()
+    low = np.searchsorted(there, flat - FAR_SD * TONE_SD)
+    many = np.searchsorted(there, flat + FAR_SD * TONE_SD) - low
+    line = np.repeat(np.arange(len(flat)), many)
+    at = np.arange(len(line)) - np.repeat(np.cumsum(many) - many - low, many)
+    gap = flat[line] - there[at]
+    pattern, tone = np.divmod(order[at], width)
+    first, line = np.divmod(line, place.shape[1])
+    near = np.exp(-0.5 * (gap / TONE_SD) ** 2) / (TONE_SD * math.sqrt(2.0 * math.pi))
+    shape = (len(place), count, place.shape[1])
+    index = np.ravel_multi_index((first, pattern, line), shape)
+    dense = np.bincount(index, near * share[pattern, tone], math.prod(shape))
+    met: BoolArray = np.zeros((len(place), count, width), dtype=bool)
+    close = np.abs(gap) <= AT_LINE
+    met[first[close], pattern[close], tone[close]] = True
+    return np.asarray(dense, dtype=float).reshape(shape), met
 
 
 class _Chances(NamedTuple):
