@@ -19,8 +19,8 @@ from kesselton.app.workshops import demo_workshop
 from kesselton.cli import main
 from kesselton.core.errors import InputError
 from kesselton.core.hearing.matching import match
-from kesselton.core.hearing.strangers import ROOM, WIRES, may_be
 from kesselton.core.hearing.stroke_lines import HeardStroke, hear_strokes, pooled, stroke_lines
+from kesselton.core.hearing.unmatched import ROOM, WIRES, may_be
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.wires import Wires
 from kesselton.core.prediction.prediction import predict

@@ -40,7 +40,7 @@ class HeardDrum:
     ----------
     drum, found : the drum on the bench and what was computed of it, struck as it was last
     lines, matching : of all strokes together
-    may_be : what each line may be that was told no partial (`core.hearing.strangers`)
+    may_be : what each line may be that was told no partial (`core.hearing.unmatched`)
     takes : the strokes, by place and beater
     samples, rate_hz : the sound of the last
     computed : the same stroke as it was computed
@@ -93,8 +93,8 @@ def hear_drum(
     """
     from kesselton.core.hearing.matching import match
     from kesselton.core.hearing.over_time import over_time
-    from kesselton.core.hearing.strangers import may_be
     from kesselton.core.hearing.stroke_lines import hear_strokes, pooled, together
+    from kesselton.core.hearing.unmatched import may_be
     from kesselton.core.prediction.prediction import predict
     from kesselton.core.prediction.render import render
 

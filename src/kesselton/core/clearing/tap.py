@@ -20,6 +20,7 @@ from kesselton.core.clearing.tap_doubt import (
 )
 from kesselton.core.clearing.tap_naming import (
     ALIKE,
+    NEAR_SD,
     PAIR,
     TELLING,
     TYPICAL_TONES,
@@ -236,12 +237,12 @@ def _hear_after(
     """A tap of a round, by those before it; a rod that stands far off them as if it were alone."""
     if known is not None and len(before) >= TELLING:
         hz, sd = said_by_others([one.lug_pitch_hz for one in before])
-        for times in (1.0, WIDER, WIDER**2):
+        said = replace(known, hz=hz, sd=sd)
+        while said.sd < NEAR_SD:
             try:
-                said = replace(known, hz=hz, sd=sd).widened(times)
                 return hear(samples, rate_hz, said, at_s=at_s)
             except InputError:
-                continue
+                said = said.widened(WIDER)
     return hear(samples, rate_hz, known, at_s=at_s)
 
 
