@@ -255,7 +255,7 @@ def lines_where(hz: np.ndarray, cents: float) -> np.ndarray:
 @pytest.mark.parametrize("cents", [0.0, 9.0, -14.0])
 def test_the_head_with_its_wires_on_it_is_not_taken_for_the_head(cents: float) -> None:
     """A soft stroke leaves the wires lying; the lines are made here, where a strip with mass and
-    pull moves them (`test_wires` checks that against a Ritz solution)."""
+    pull moves them (`test_wires_and_sets` checks that against a Ritz solution)."""
     found = predict(SNARE)
     loaded, bare = lying_wires(found).frequency_hz[:12], found.partials.frequency_hz[:12]
     lines = hear_strokes(lines_where(loaded, cents), RATE)[0].lines

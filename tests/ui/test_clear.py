@@ -18,9 +18,13 @@ from scipy.signal import resample_poly
 from kesselton import cli
 from kesselton.app.devices import TAP_RATE_HZ as RATE_HZ
 from kesselton.app.devices import SimulatedBench
+from kesselton.app.microphone import RATE_HZ as MICROPHONE_HZ
+from kesselton.app.microphone import TAP_S, Microphone
 from kesselton.core.acoustics.lug import tensions
 from kesselton.core.clearing.clearing_records import Clearing, at_rod
+from kesselton.core.clearing.tap import hear
 from kesselton.core.errors import InputError
+from kesselton.core.instrument.drum import Drum
 from kesselton.store.readings_file import readings_to_text
 from kesselton.store.workshop import WorkshopFile
 from kesselton.ui.clearing.clear_stage import ClearStage
@@ -387,13 +391,21 @@ def test_no_microphone_is_a_clear_state(
     assert stopped
 
 
+def tapped_higher(drum: Drum, cents: float, rod: int) -> tuple[np.ndarray, float]:
+    """A tap of the simulated batter so much over where it is set, as a microphone has it, and its
+    pitch."""
+    own, bench = drum.setting("batter"), SimulatedBench()
+    up = own.at_tension(float(tensions(drum)[0]) * 2.0 ** (2.0 * cents / 1200.0))
+    head = bench.head(1, drum.with_setting("batter", up), Clearing("batter"))
+    sound = resample_poly(bench.sound(head, rod, rod), MICROPHONE_HZ // RATE_HZ, 1)
+    return sound, float(head.pitches()[rod - 1])
+
+
 def test_a_head_that_is_brought_up_is_followed(
     window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """While it listens the head goes up by six half steps: each tap is expected near those before,
     not where the head was when listening began."""
-    from kesselton.app.microphone import RATE_HZ as MICROPHONE_HZ
-
     stage, drum = window.stages.clear, window.document.drum
     assert drum is not None
     stage.begin()
@@ -401,16 +413,10 @@ def test_a_head_that_is_brought_up_is_followed(
     ear = stage.sources.microphone
     monkeypatch.setattr(ear._input, "listen", lambda rate: None)
     stage.read_now()
-    own, tension = drum.setting("batter"), float(tensions(drum)[0])
-    taps, quiet = (
-        stage.clearing.now.taps,
-        np.random.default_rng(2).normal(0.0, 3e-4, MICROPHONE_HZ // 2),
-    )
+    taps = stage.clearing.now.taps
+    quiet = np.random.default_rng(2).normal(0.0, 3e-4, MICROPHONE_HZ // 2)
     for rod in range(1, 9):
-        up = own.at_tension(tension * 2.0 ** (2.0 * 80.0 * rod / 1200.0))
-        bench = SimulatedBench()
-        head = bench.head(1, drum.with_setting("batter", up), Clearing("batter"))
-        sound = resample_poly(bench.sound(head, rod, rod), MICROPHONE_HZ // RATE_HZ, 1)
+        sound, _ = tapped_higher(drum, 80.0 * rod, rod)
         ear.take(np.concatenate((quiet, sound, quiet)))
         count = len(taps)
         wait(lambda count=count: len(stage.clearing.now.taps) > count)
@@ -425,13 +431,10 @@ def test_a_rod_far_off_the_others_is_heard_when_it_is_tapped_again(window: MainW
     drum that rings on, as it may seem at first."""
     sources, drum = window.stages.clear.sources, window.document.drum
     assert drum is not None
-    own, tension = drum.setting("batter"), float(tensions(drum)[0])
-    up = own.at_tension(tension * 2.0 ** (2.0 * 330.0 / 1200.0))
-    clearing, bench = Clearing("batter"), SimulatedBench()
+    clearing = Clearing("batter")
     for rod in range(1, 8):
         clearing = clearing.with_tap(at_rod("lug_pitch", rod, 261.0 + 0.3 * rod))
-    head = bench.head(1, drum.with_setting("batter", up), Clearing("batter"))
-    sound = resample_poly(bench.sound(head, 8, 8), 3, 1)
+    sound, hz = tapped_higher(drum, 330.0, 8)
     sources.follow(drum, clearing)
     with pytest.raises(InputError):
         sources.hear_tap(sound)
@@ -443,14 +446,10 @@ def test_a_rod_far_off_the_others_is_heard_when_it_is_tapped_again(window: MainW
         except InputError:
             continue
     assert heard is not None
-    assert heard.lug_pitch_hz == pytest.approx(head.pitches()[7], rel=3e-3)
+    assert heard.lug_pitch_hz == pytest.approx(hz, rel=3e-3)
 
 
 def test_taps_that_come_at_once_are_all_heard(wait: Wait) -> None:
-    from kesselton.app.microphone import RATE_HZ as MICROPHONE_HZ
-    from kesselton.app.microphone import TAP_S, Microphone
-    from kesselton.core.clearing.tap import hear
-
     time = np.arange(MICROPHONE_HZ) / MICROPHONE_HZ
     tap = 0.3 * sum(
         share * np.exp(-9.0 * time) * np.sin(2 * np.pi * hz * time)

@@ -59,6 +59,13 @@ class HeardDrum:
     seen: tuple[OverTime, OverTime]
 
     @property
+    def on_wires(self) -> int:
+        """How many lines stand where the head sounds with its wires lying on it."""
+        from kesselton.core.hearing.unmatched import WIRES
+
+        return sum(WIRES in names for names in self.may_be)
+
+    @property
     def strokes(self) -> int:
         """How many they were."""
         return sum(len(take.strokes) for take in self.takes)
@@ -182,8 +189,7 @@ def simulated_stroke(
     time = np.arange(int(2.0 * RATE_HZ)) / RATE_HZ
     ring = np.maximum(time - 0.1, 0.0)
     sound, blow = np.zeros(len(time)), np.random.default_rng([seed, take])
-    own = moved.own_wires
-    on = lying_wires(there) if own is not None and own.engaged else None
+    on = None if moved.lying_wires is None else lying_wires(there)
     hz, decay, amplitude, _ = sounding(there, stroke, on)
     for f, d, a in zip(hz, decay, amplitude, strict=True):
         gap = abs(rng.normal(0.0, SIMULATED_SPLIT)) * (f != there.fundamental_hz)

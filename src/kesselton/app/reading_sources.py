@@ -89,12 +89,11 @@ class ReadingSources(QObject):
         self._taking = None
         self.microphone.stop()
 
-    def toggle_listening(self, drum: Drum, clearing: Clearing) -> None:
-        """Begin or end listening."""
+    def toggle_listening(self) -> None:
+        """Begin or end listening to the head that is followed."""
         if self.microphone.listening:
             self.microphone.stop()
         else:
-            self.follow(drum, clearing)
             self.microphone.listen(self.hear_tap, TAP_S)
 
     def follow(self, drum: Drum, clearing: Clearing) -> None:

@@ -54,31 +54,20 @@ def may_be(
     free = np.array([one.partial is None for one in matching.matches])
     p, note = found.partials, found.drum.shell.shell_note_hz
     loaded = _with_wires_hz(found)
-    none = np.zeros(len(hz), dtype=bool)
-    wired = free & _on_wires(hz, free, p.frequency_hz, loaded) if len(loaded) else none
+    wired = free & _on_wires(hz, p.frequency_hz, loaded)
+    shell = [note is not None and abs(cents_between(note, one)) < NEAR_CENTS for one in hz.tolist()]
     lowest = min([*p.frequency_hz.tolist(), *loaded.tolist()])
     under = CENTS_PER_NEPER * np.log(hz / lowest) - min(matching.shift_cents, 0.0) < -UNDER_CENTS
-    strange = free & ~wired & (under | (ring > OUTRINGS * float(np.max(p.t60_s))))
-    if matching.fundamental_hz is None:  # it may be another drum, or set otherwise
-        strange = none
-    return tuple(
-        tuple(
-            name
-            for name, so in (
-                (WIRES, on),
-                (SHELL, one and note is not None and abs(cents_between(note, at)) < NEAR_CENTS),
-                (ROOM, other),
-            )
-            if so
-        )
-        for at, one, on, other in zip(hz.tolist(), free, wired, strange, strict=True)
-    )
+    foreign = under | (ring > OUTRINGS * float(np.max(p.t60_s)))
+    itself = matching.fundamental_hz is not None  # else it may be another drum, or set otherwise
+    kinds = ((WIRES, wired), (SHELL, free & shell), (ROOM, free & ~wired & foreign & itself))
+    return tuple(tuple(name for name, so in kinds if so[line]) for line in range(len(lines)))
 
 
 def _with_wires_hz(found: Prediction) -> FloatArray:
     """Where the drum sounds with its wires lying on the head; nowhere if none lie there."""
-    own, laid = found.drum.own_wires, found.drum.laid_wires
-    if own is None or laid is None or not own.engaged:
+    laid = found.drum.lying_wires
+    if laid is None:
         return np.zeros(0)
     try:
         return lying(found.partials, laid).frequency_hz
@@ -86,16 +75,19 @@ def _with_wires_hz(found: Prediction) -> FloatArray:
         return np.zeros(0)  # said where the wires are shown; lines stay without a name
 
 
-def _on_wires(hz: FloatArray, free: BoolArray, bare: FloatArray, loaded: FloatArray) -> BoolArray:
+def _on_wires(hz: FloatArray, bare: FloatArray, loaded: FloatArray) -> BoolArray:
     """Which lines stand where the head sounds with wires on it, if all of them together fit that
     better than the head without, and than by chance."""
+    none = np.zeros(len(hz), dtype=bool)
+    if len(loaded) == 0:
+        return none
     at, with_them, without = (CENTS_PER_NEPER * np.log(f) for f in (hz, loaded, bare))
     fit, shift = _best(at, with_them)
     by_chance = max(_best(at + away, with_them)[0] for away in NULL_CENTS)
     if fit - _best(at, without)[0] < CLEARLY or fit < by_chance:
-        return np.zeros(len(hz), dtype=bool)
+        return none
     gap = _gaps(at, with_them + shift)
-    out: BoolArray = free & (gap < FAR_SD * LINE_CENTS) & (gap < _gaps(at, without + shift))
+    out: BoolArray = (gap < FAR_SD * LINE_CENTS) & (gap < _gaps(at, without + shift))
     return out
 
 

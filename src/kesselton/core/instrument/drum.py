@@ -172,6 +172,12 @@ class Drum:
         depth = None if beds is None else beds.depth_m
         return None if own is None else own.laid(self.shell.head_diameter_m, depth)
 
+    @property
+    def lying_wires(self) -> Laid | None:
+        """The same where the strainer is on; None where nothing lies on the head."""
+        own = self.own_wires
+        return self.laid_wires if own is not None and own.engaged else None
+
     def guessing(self, name: str, guessed: bool) -> Drum:
         """The same drum with one thing marked as a guess, or as known."""
         others = [other for other in self.guessed if other != name]

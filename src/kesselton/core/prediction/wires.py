@@ -337,7 +337,5 @@ def wires_view(found: Prediction) -> WiresView | None:
 
 def wires_response(found: Prediction) -> Response | None:
     """How the wires of a drum answer its stroke; None where none lie on."""
-    own, laid = found.drum.own_wires, found.drum.laid_wires
-    if own is None or laid is None or not own.engaged:
-        return None
-    return response(found.partials, laid, found.stroke)
+    laid = found.drum.lying_wires
+    return None if laid is None else response(found.partials, laid, found.stroke)

@@ -51,11 +51,8 @@ def ready(found: Prediction) -> Ready:
         If its wires cannot lie on it.
     """
     drum = found.drum
-    own, laid = drum.own_wires, drum.laid_wires
-    on = None
-    if own is not None and laid is not None and own.engaged:
-        on = lying(found.partials, laid)
-    return Ready(drum, found, on)
+    laid = drum.lying_wires
+    return Ready(drum, found, None if laid is None else lying(found.partials, laid))
 
 
 @dataclass(frozen=True)

@@ -117,8 +117,7 @@ def render_hits(
         key = (hit.drum, hit.touch)
         if key not in strokes:
             one = found[hit.drum]
-            own = one.drum.own_wires
-            wires = own is not None and own.engaged
+            wires = one.drum.lying_wires is not None
             stroke = replace(one.stroke, touch=hit.touch)
             strokes[key] = strike_samples(one, stroke, wires, rate_hz)
     last = max(hit.at_s for hit in heard)

@@ -26,9 +26,6 @@ SOURCES = ("bench", "recording", "microphone")
 SAME_RING_S = 0.05
 OTHER_CENTS = 12.0
 """So near to another drum's note a line may be that drum."""
-WIRES = "wires"
-NAMES = {"shell": texts.THE_SHELL, "room": texts.THE_ROOM}
-"""What else a line may be, in words; wires are said of all their lines together."""
 
 
 class HearBar(QWidget):
@@ -114,7 +111,7 @@ def first_words(heard: HeardDrum) -> str:
     """The fundamental against the plan: "(0,1) 14 cents flat of the plan, rings 0.3 s longer"."""
     matching = heard.matching
     cents = matching.cents(heard.found)
-    if cents is None and any(WIRES in names for names in heard.may_be):
+    if cents is None and heard.on_wires:
         return texts.NOT_THROWN
     if not matching.sure:
         return texts.CANNOT_BE_TOLD
@@ -158,18 +155,20 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> str:
             strokes=_strokes_words(heard),
         )
     ]
-    on_wires = sum(WIRES in names for names in heard.may_be)
-    if on_wires:
-        said.append(texts.ON_WIRES.format(lines=on_wires))
+    if heard.on_wires:
+        said.append(texts.ON_WIRES.format(lines=heard.on_wires))
     elif not heard.matching.sure:
         said.append(texts.IS_IT_THIS_DRUM)
     if not heard.matching.sure:
         return " ".join(said)
+    from kesselton.core.hearing.unmatched import ROOM, SHELL
+
+    also = {SHELL: texts.THE_SHELL, ROOM: texts.THE_ROOM}  # of wires it was said of all together
     named = [
         texts.MAY_BE_OTHER.format(hz=wording.hz_words(line.hz), name=name)
         for line, one, kinds in zip(heard.lines, heard.matching.matches, heard.may_be, strict=True)
         if one.partial is None
-        for name in (*_notes_at(line.hz, others), *(NAMES[k] for k in kinds if k in NAMES))
+        for name in (*_notes_at(line.hz, others), *(also[kind] for kind in kinds if kind in also))
     ]
     return " ".join((*said, *named[:3]))
 

@@ -410,7 +410,7 @@ class ClearStage(ClearFace):
         if entry is None or workshop is None:
             return
         if self.sources.name == "microphone":
-            self.sources.toggle_listening(entry.drum, self.clearing)
+            self.sources.toggle_listening()
             self._show()
         elif self.sources.simulated:
             self.sources.take(entry, workshop, self._base(), self.reads)

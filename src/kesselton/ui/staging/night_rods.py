@@ -175,16 +175,16 @@ class NightRods(NightFace):
         )
         if said is None or said.what != "read" or entry is None or repair is None or drum is None:
             return
-        refitted = replace(entry, drum=drum)
         if self.source == "bench":
             if not self.sources.busy:
+                refitted = replace(entry, drum=drum)
                 self.sources.name = BENCH[said.kind]
                 self.sources.take(refitted, self._stage.workshop, repair.clearing, said.rod)
                 self.refresh()
         elif self.source == "microphone":
             self.sources.name = "microphone"
             if not self.sources.microphone.listening:
-                self.sources.toggle_listening(drum, repair.clearing)
+                self.sources.toggle_listening()
             self.refresh()
         else:
             self._say(texts.TYPE_READING)
