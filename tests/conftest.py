@@ -7,10 +7,13 @@ import os
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+import sys
 import threading
 import time
+import traceback
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from types import TracebackType
 
 import pytest
 from hypothesis import HealthCheck, settings
@@ -67,6 +70,19 @@ def _no_thread_left() -> Iterator[None]:
         if time.monotonic() > end:
             pytest.fail("a worker thread was left running")
         time.sleep(0.01)
+
+
+@pytest.fixture(autouse=True)
+def _no_error_unseen(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+    """What Qt calls and fails ends in the hook of last resort: not unseen."""
+    seen: list[str] = []
+
+    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        seen.append("".join(traceback.format_exception(kind, error, trace)))
+
+    monkeypatch.setattr(sys, "excepthook", hook)
+    yield
+    assert not seen, seen[0]
 
 
 @pytest.fixture(scope="session")

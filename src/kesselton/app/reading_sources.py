@@ -190,7 +190,7 @@ def rod_and_value(text: str, rod: int, rods: int) -> tuple[int, str]:
     named, colon, rest = text.partition(":")
     if not colon:
         return rod, text
-    if not named.strip().isdigit() or not 1 <= int(named) <= rods:
+    if not named.strip().isdecimal() or not 1 <= int(named) <= rods:
         raise InputError(f"There is no rod {named.strip()!r}.", f"Give a rod from 1 to {rods}.")
     return int(named), rest.strip()
 

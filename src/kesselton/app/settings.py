@@ -81,7 +81,7 @@ def drum_left(values: Settings, path: str) -> int:
     """The drum that was on the bench of a workshop; 0 if that is not known."""
     for one in values.drums:
         number, _, where = one.partition(" ")
-        if where == path and number.isdigit():
+        if where == path and number.isdecimal():
             return int(number)
     return 0
 

@@ -17,6 +17,7 @@ from kesselton.ui.parts.dialogs import size_dialog
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import Colours, font
 
 LEFT, FOOT, HEAD = 40.0, 22.0, 20.0
@@ -32,6 +33,7 @@ class OverTimePicture(Picture):
         self._title, self._seen, self._rungs, self._a4 = title, seen, rungs, a4_hz
         self.setMinimumSize(200, 200)
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(420, 460)
 

@@ -45,6 +45,7 @@ from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.inputs import Line
 from kesselton.ui.parts.messages import MessageBar, Unexpected
 from kesselton.ui.parts.picture import Picture, one_by_one
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.said_bar import SaidBar
 from kesselton.ui.parts.sound_bar import SoundBar
 from kesselton.ui.parts.stage_area import StageArea
@@ -190,10 +191,12 @@ class MainWindow(QMainWindow):
             stage=self.stage,
         )
 
+    @safe_override
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(url.isLocalFile() for url in event.mimeData().urls()):
             event.acceptProposedAction()
 
+    @safe_override
     def dropEvent(self, event: QDropEvent) -> None:
         for url in event.mimeData().urls():
             if url.isLocalFile():
@@ -318,6 +321,7 @@ class MainWindow(QMainWindow):
         self.actions_by_id["flats"].setChecked(self.settings.flats)
         self.actions_by_id[texts.THEME.format(theme=self.settings.theme)].setChecked(True)
 
+    @safe_override
     def event(self, event: QEvent) -> bool:
         """The desktop may get other letters while the program runs."""
         if event.type() == QEvent.Type.ThemeChange:
@@ -433,6 +437,7 @@ class MainWindow(QMainWindow):
         self.raise_()
         self.activateWindow()
 
+    @safe_override
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         QTimer.singleShot(AFTER_FIRST_PAINT_MS, self.bench.predictor.go)
@@ -458,6 +463,7 @@ class MainWindow(QMainWindow):
         for part in (self.bench, self.stages, self.listener, self.doorbell, self.warm):
             part.stop()
 
+    @safe_override
     def closeEvent(self, event: QCloseEvent) -> None:
         if self._left:
             super().closeEvent(event)

@@ -26,6 +26,7 @@ from kesselton.ui.parts.fields import number_field, pitch_field
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import Colours, font
 
 USUAL_S = 10.0
@@ -45,6 +46,7 @@ class BeatPicture(Picture):
         self.setMinimumHeight(70)
         self.beat_hz = 0.0
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(360, 90)
 
@@ -189,6 +191,7 @@ class ToneDialog(QDialog):
         said = texts.TWO_TONES if slow else texts.TOO_FAR_TO_BEAT
         self.said.setText(said.format(beat=beat, cents=cents))
 
+    @safe_override
     def keyPressEvent(self, event: object) -> None:
         moves = {
             Qt.Key.Key_Up: FINE_CENTS,

@@ -242,7 +242,7 @@ class HeadForm(PartForm):
         metric = self._display.metric()
         unit = "mm" if metric else "mil"
         parts = [part.strip() for part in text.split("+")]
-        if parts and not parts[-1].replace(".", "").replace(",", "").isdigit():
+        if parts and not parts[-1].replace(".", "").replace(",", "").isdecimal():
             unit = next((u for u in ("mil", "mm", "in", "µm") if parts[-1].endswith(u)), unit)
         plies = tuple(parse_length(part, unit) for part in parts)
         for ply in plies:

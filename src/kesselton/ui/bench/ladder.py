@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ, SIDES
 from kesselton.core.pitch import ratio_of
 from kesselton.ui.bench.ladder_picture import BAND, COLUMNS, LadderPicture
+from kesselton.ui.parts.safe_override import safe_override
 
 if TYPE_CHECKING:
     from kesselton.core.prediction.speaks import End
@@ -58,6 +59,7 @@ class LadderView(LadderPicture):
 
     # mouse
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() != Qt.MouseButton.LeftButton or self._result is None:
             return
@@ -77,6 +79,7 @@ class LadderView(LadderPicture):
             self._column = "drum"
             self._name(index)
 
+    @safe_override
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._grabbed is not None:
             side, offset = self._grabbed
@@ -93,12 +96,14 @@ class LadderView(LadderPicture):
         if index >= 0:
             self._name(index)
 
+    @safe_override
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._grabbed is not None and event.button() == Qt.MouseButton.LeftButton:
             self._grabbed = None
             self.setCursor(Qt.CursorShape.OpenHandCursor)
             self._commit_held()
 
+    @safe_override
     def leaveEvent(self, event: QEvent) -> None:
         if self._column != "drum" and not self._held and self._result is not None:
             self._name(self._result.prediction.partials.fundamental)
@@ -127,6 +132,7 @@ class LadderView(LadderPicture):
 
     # keyboard
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
@@ -141,12 +147,14 @@ class LadderView(LadderPicture):
         else:
             super().keyPressEvent(event)
 
+    @safe_override
     def keyReleaseEvent(self, event: QKeyEvent) -> None:
         if self._held and self._grabbed is None and not event.isAutoRepeat():
             self._commit_held()
             return
         super().keyReleaseEvent(event)
 
+    @safe_override
     def focusOutEvent(self, event: QFocusEvent) -> None:
         self._grabbed = None
         self._commit_held()
@@ -195,6 +203,7 @@ class LadderView(LadderPicture):
         rung = self.rung
         return float(found.partials.frequency_hz[rung]) if rung >= 0 else found.fundamental_hz
 
+    @safe_override
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             self._show_tip(event)

@@ -16,6 +16,7 @@ from kesselton.core.pitch import cents_between, hz_of, interval_name, note_of, r
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import enlarged, font
 
 if TYPE_CHECKING:
@@ -92,9 +93,11 @@ class LadderPicture(Picture):
         self._heard: HeardDrum | None = None
         self._kept: tuple[tuple[object, ...], QPixmap] | None = None
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(380, 680)
 
+    @safe_override
     def minimumSizeHint(self) -> QSize:
         return hint(286, 330)
 

@@ -23,6 +23,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint, painted, sharpness
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import font, px
 
@@ -91,6 +92,7 @@ class RackView(Picture):
             self._notes[drum_id] = note
             self.update()
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(188, ROW * max(len(self._drums), 1))
 
@@ -178,17 +180,20 @@ class RackView(Picture):
             menu.addAction(action)
         return menu
 
+    @safe_override
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         place = int(self.at(event.pos()).y() // ROW)
         if 0 <= place < len(self._drums):
             self.drum_chosen.emit(self._drums[place][0])
         super().contextMenuEvent(event)
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         place = int(event.position().y() // ROW)
         if 0 <= place < len(self._drums):
             self.drum_chosen.emit(self._drums[place][0])
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
         if step is None or not self._drums:

@@ -20,6 +20,7 @@ from kesselton.core.choosing.apart import (
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.bench import texts
 from kesselton.ui.parts.inputs import Box, Button, Tick
+from kesselton.ui.parts.safe_override import safe_override
 
 SCHOOLS: dict[str, tuple[tuple[str, Apart], ...]] = {
     "": (
@@ -158,6 +159,7 @@ class SchoolBar(QWidget):
         if index > 0:
             self.school_chosen.emit(self._choices[index - 1][1])
 
+    @safe_override
     def minimumSizeHint(self) -> QSize:
         return QSize(self._schools_width(), super().minimumSizeHint().height())
 
@@ -166,6 +168,7 @@ class SchoolBar(QWidget):
         widths = [button.minimumWidth() for button in self.buttons.values()]
         return sum(widths) + self._place.spacing() * max(len(widths) - 1, 0)
 
+    @safe_override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._arrange()

@@ -13,6 +13,7 @@ from kesselton.core.units import format_thickness
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import font
 
@@ -44,9 +45,11 @@ class SectionView(Picture):
         self._hover = ""
         self._zones: dict[str, QRectF] = {}
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(340, 300)
 
+    @safe_override
     def minimumSizeHint(self) -> QSize:
         return hint(216, 190)
 
@@ -159,6 +162,7 @@ class SectionView(Picture):
                 return part
         return ""
 
+    @safe_override
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         part = self._part_at(event.position())
         if part != self._hover:
@@ -167,11 +171,13 @@ class SectionView(Picture):
             self.setCursor(shape)
             self.update()
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         part = self._part_at(event.position())
         if part:
             self.part_chosen.emit(part)
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
         if step is None:

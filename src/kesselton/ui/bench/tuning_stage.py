@@ -28,6 +28,7 @@ from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.display_format import DisplayFormat
 from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import Colours, font
 
 
@@ -266,6 +267,7 @@ class TuningStage(QWidget):
         self._behind = self._bench.drum is not None and not self.isVisible()
         return not self._behind
 
+    @safe_override
     def showEvent(self, event: QShowEvent) -> None:
         """Catch up on what came meanwhile."""
         super().showEvent(event)

@@ -26,6 +26,7 @@ from kesselton.core.pitch import note_of
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import LIGHT, Colours, enlarged, font, painting, px
 
 if TYPE_CHECKING:
@@ -57,9 +58,11 @@ class CandidateModel(QAbstractListModel):
         self.found, self.order, self.totals = found, order, totals
         self.endResetModel()
 
+    @safe_override
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
         return 0 if parent.isValid() else len(self.order)
 
+    @safe_override
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if self.found is None or not index.isValid():
             return None
@@ -91,9 +94,11 @@ class _Rows(QStyledItemDelegate):
         self._model = model
         self.colours = LIGHT
 
+    @safe_override
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         return hint(380, ROW)
 
+    @safe_override
     def paint(self, p: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         if self._model.found is None or self._model.totals is None:
             return
@@ -206,6 +211,7 @@ class CandidateList(QListView):
     def _on_current(self, now: QModelIndex, before: QModelIndex) -> None:
         self.chosen.emit(self.rows.order[now.row()] if now.isValid() else -1)
 
+    @safe_override
     def keyPressEvent(self, event: Any) -> None:
         if event.key() == Qt.Key.Key_C and not event.modifiers():
             if self.current >= 0:

@@ -20,6 +20,7 @@ from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label, MarkedLabel, marked
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.result_rows import wires_rows
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import Colours, font
 
@@ -78,6 +79,7 @@ class _Ladders(_Columns):
     def __init__(self) -> None:
         super().__init__(200, texts.LADDERS_ON_ONE_AXIS)
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(700, 210)
 
@@ -346,6 +348,7 @@ class ComparePage(QWidget):
             label.setFont(font(10, QFont.Weight.DemiBold))
         self.table.addWidget(label, row, column)
 
+    @safe_override
     def keyPressEvent(self, event: object) -> None:
         if event.key() == Qt.Key.Key_Escape:  # type: ignore[attr-defined]
             self.back.emit()

@@ -26,6 +26,7 @@ from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import narrow, scroll
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import Colours, font
 
 if TYPE_CHECKING:
@@ -417,6 +418,7 @@ class HeadsStage(QWidget):
             fitted = self.found.fitted(number)
             self.taken.emit(replace(self._drum, batter=fitted.batter, resonant=fitted.resonant))
 
+    @safe_override
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
         self.refresh()

@@ -12,6 +12,7 @@ from kesselton.ui.choosing import texts
 from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, elided, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import Colours, font
 
 if TYPE_CHECKING:
@@ -39,6 +40,7 @@ class TradeoffPicture(Picture):
         self._current = -1
         self._marked: list[int] = []
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(420, 180)
 
@@ -107,6 +109,7 @@ class TradeoffPicture(Picture):
             p.setPen(QPen(QColor(c.ink), 2))
             p.drawEllipse(self.point(self._current), 7, 7)
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self._found is None:
             return

@@ -40,6 +40,7 @@ from kesselton.ui.clearing import texts
 from kesselton.ui.clearing.clear_face import EAR, TYPED, ClearFace, Standing
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import as_page
+from kesselton.ui.parts.safe_override import safe_override
 
 if TYPE_CHECKING:
     from kesselton.core.clearing.tap import HeardTap
@@ -510,15 +511,18 @@ class ClearStage(ClearFace):
         self.fault.setText(f"{error.message} {error.remedy}" if error else "")
         self.fault.setVisible(error is not None)
 
+    @safe_override
     def hideEvent(self, event: QHideEvent) -> None:
         """What is heard while nobody looks is not noted."""
         self.sources.quiet()
         super().hideEvent(event)
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if not self._act(event):
             super().keyPressEvent(event)
 
+    @safe_override
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Keys pressed in the line of readings act as long as nothing is typed there."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:

@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QFont, QImage, QMouseEvent, QPainter, QPen, QP
 from kesselton.ui.clearing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
 
 if TYPE_CHECKING:
@@ -45,6 +46,7 @@ class RimStrip(Picture):
         self._turns: tuple[float, ...] = ()
         self._unit, self._words = "", wording.TurnWords()
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(640, 320)
 
@@ -92,6 +94,7 @@ class RimStrip(Picture):
         place = round((x - self._x(0)) / (self._x(1) - self._x(0)))
         return min(max(place, 0), self._rods) % self._rods + 1
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.rod_chosen.emit(self.rod_at(event.position().x()))
 
@@ -201,6 +204,7 @@ class FieldPicture(Picture):
         self._image: QImage | None = None
         self._rods, self._now, self._range = 8, 1, 0.0
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(260, 260)
 
@@ -269,6 +273,7 @@ class RoundsPicture(Picture):
         self.setMinimumSize(200, 130)
         self._rounds: tuple[tuple[float | None, float], ...] = ()
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(340, 240)
 

@@ -15,6 +15,7 @@ from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import LIGHT, Colours, font, px
 
 if TYPE_CHECKING:
@@ -36,6 +37,7 @@ class LinesPicture(Picture):
         self._heard: HeardTap | None = None
         self._level = 0.0
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(240, 52)
 

@@ -21,6 +21,7 @@ from kesselton.ui.fitting import texts
 from kesselton.ui.fitting.fit_face import FitFace
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import as_page
+from kesselton.ui.parts.safe_override import safe_override
 
 TICK_MS = 1000
 DONE_KEYS = (Qt.Key.Key_Space, Qt.Key.Key_PageDown, Qt.Key.Key_Right, Qt.Key.Key_Return)
@@ -309,6 +310,7 @@ class FitStage(FitFace):
         self.note.show_text(self.note.sent)
         self.setFocus()
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """A key held down means what it means once."""
         acts: dict[Qt.Key, Callable[[], None]] = {
@@ -328,6 +330,7 @@ class FitStage(FitFace):
         """End the thread."""
         self._answer.stop()
 
+    @safe_override
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
         self.refresh()

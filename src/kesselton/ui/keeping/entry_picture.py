@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.safe_override import safe_override
 
 NEAR = 14.0
 """A click this far from an entry still means it."""
@@ -38,14 +39,17 @@ class EntryPicture(Picture):
         wrap = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
         p.drawText(QRectF(self.rect()).adjusted(16, 0, -16, 0), int(wrap), words)
 
+    @safe_override
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
         self.update()
 
+    @safe_override
     def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)
         self.update()
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         by = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
         if by is None or not self.step(by):

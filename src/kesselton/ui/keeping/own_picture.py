@@ -12,6 +12,7 @@ from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.entry_picture import NEAR, EntryPicture
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import elided, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
 
 if TYPE_CHECKING:
@@ -36,6 +37,7 @@ class OwnPicture(EntryPicture):
         self._own: Own | None = None
         self._current = ""
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(260, 150)
 
@@ -132,6 +134,7 @@ class OwnPicture(EntryPicture):
 
     # hands
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at, points = event.position().x(), self.points
         if points:

@@ -11,6 +11,7 @@ from kesselton.ui.keeping import texts
 from kesselton.ui.parts.dialogs import size_dialog
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.safe_override import safe_override
 
 MOST_PIXELS = 100_000_000
 
@@ -24,6 +25,7 @@ class PhotoPicture(Picture):
         self.image = image
         self.setMinimumSize(200, 150)
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(720, 480)
 

@@ -22,6 +22,7 @@ from kesselton.core.pitch import hz_of, note_of
 from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.entry_picture import NEAR, EntryPicture
 from kesselton.ui.parts.picture import hint, painted, sharpness
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
 
 LEFT, RIGHT, HEAD, BAR, FOOT = 46.0, 16.0, 24.0, 18.0, 22.0
@@ -50,9 +51,11 @@ class TimeLine(EntryPicture):
         self._ends = (100.0, 200.0)
         self._a4, self._flats = 440.0, False
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(520, 380)
 
+    @safe_override
     def minimumSizeHint(self) -> QSize:
         return hint(300, 220)
 
@@ -262,6 +265,7 @@ class TimeLine(EntryPicture):
 
     # hands
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position().x()
         if self.log:

@@ -26,6 +26,7 @@ from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import AddLine, Button, Line
 from kesselton.ui.parts.labels import Label, MarkedLabel
 from kesselton.ui.parts.picture import Picture, hint, ticks
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import Colours, font
 
 if TYPE_CHECKING:
@@ -60,6 +61,7 @@ class DialPicture(Picture):
         self._placed: list[QPointF] = []
         self._chosen = -1
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(460, 380)
 
@@ -69,6 +71,7 @@ class DialPicture(Picture):
         self._placed = []
         self.update()
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """A click takes a pair in hand; Delete takes it out."""
         away = [(point - event.position()).manhattanLength() for point in self._placed]
@@ -77,6 +80,7 @@ class DialPicture(Picture):
         self.setFocus()
         self.update()
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
         order = sorted(range(len(self._placed)), key=lambda place: self._placed[place].x())

@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPen
 from kesselton.core.instrument.gauge import Inspected
 from kesselton.ui.measuring import texts
 from kesselton.ui.parts.picture import Picture, elided, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
 
 WORDS, LINE, MOST_LINES = 62.0, 13.0, 2
@@ -36,6 +37,7 @@ class RimRing(Picture):
         self._read: dict[int, list[str]] = {}
         self._found = Inspected()
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(300, 260)
 
@@ -76,6 +78,7 @@ class RimRing(Picture):
         turn = math.atan2(away.x(), -away.y()) / (2.0 * math.pi) * self._rods
         return round(turn) % self._rods + 1
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.rod_chosen.emit(self.rod_at(event.position()))
 

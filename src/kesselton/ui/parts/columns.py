@@ -9,6 +9,7 @@ from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font, px
 
 L = TypeVar("L", bound=QLabel)
@@ -17,11 +18,13 @@ L = TypeVar("L", bound=QLabel)
 class Column(QScrollArea):
     """Scrolls up and down, and is never narrower than what it holds."""
 
+    @safe_override
     def minimumSizeHint(self) -> QSize:
         inside = self.widget()
         wide = inside.minimumSizeHint().width() if inside is not None else 0
         return QSize(wide + self.verticalScrollBar().sizeHint().width(), px(80))
 
+    @safe_override
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() == QEvent.Type.LayoutRequest:
             self.updateGeometry()  # what it holds may need more room now

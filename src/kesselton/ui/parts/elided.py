@@ -7,6 +7,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from kesselton.ui.parts.labels import Label, plain_tip
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import px
 
 
@@ -21,9 +22,11 @@ class Elided(Label):
         super().setText(text)
         self._tell()
 
+    @safe_override
     def minimumSizeHint(self) -> QSize:
         return QSize(min(px(40), super().minimumSizeHint().width()), super().sizeHint().height())
 
+    @safe_override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._tell()
@@ -35,6 +38,7 @@ class Elided(Label):
     def _tell(self) -> None:
         self.setToolTip(plain_tip(self.text()) if self._shown() != self.text() else "")
 
+    @safe_override
     def paintEvent(self, event: QPaintEvent) -> None:
         with QPainter(self) as p:
             p.setPen(self.palette().color(self.foregroundRole()))

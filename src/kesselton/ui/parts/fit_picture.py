@@ -11,6 +11,7 @@ from kesselton.core.fitting.procedure import Step
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.parts import texts
 from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import font
 
@@ -40,6 +41,7 @@ class FitPicture(Picture):
         self._timer.setInterval(BEAT_MS)
         self._timer.timeout.connect(self._on_beat)
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(300, 300)
 
@@ -55,10 +57,12 @@ class FitPicture(Picture):
             self._timer.stop()
         self.update()
 
+    @safe_override
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.set_state(self._drum, self._step)
 
+    @safe_override
     def hideEvent(self, event: QHideEvent) -> None:
         self._timer.stop()
         super().hideEvent(event)

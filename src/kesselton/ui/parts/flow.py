@@ -5,6 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import QPoint, QRect, QSize, Qt
 from PySide6.QtWidgets import QLayout, QLayoutItem, QWidget
 
+from kesselton.ui.parts.safe_override import safe_override
+
 HORIZONTAL = Qt.Orientation.Horizontal
 
 
@@ -17,34 +19,43 @@ class FlowLayout(QLayout):
         self._heights: dict[int, int] = {}  # asked for many times while a page is laid out
         self.setSpacing(spacing)
 
+    @safe_override
     def addItem(self, item: QLayoutItem) -> None:
         self._items.append(item)
         self._heights.clear()
 
+    @safe_override
     def count(self) -> int:
         return len(self._items)
 
+    @safe_override
     def itemAt(self, index: int) -> QLayoutItem | None:
         return self._items[index] if 0 <= index < len(self._items) else None
 
+    @safe_override
     def takeAt(self, index: int) -> QLayoutItem | None:
         return self._items.pop(index) if 0 <= index < len(self._items) else None
 
+    @safe_override
     def expandingDirections(self) -> Qt.Orientation:
         return Qt.Orientation(0)
 
+    @safe_override
     def hasHeightForWidth(self) -> bool:
         return True
 
+    @safe_override
     def heightForWidth(self, width: int) -> int:
         if width not in self._heights:
             self._heights[width] = self._place(QRect(0, 0, width, 0), only_measure=True)
         return self._heights[width]
 
+    @safe_override
     def invalidate(self) -> None:
         self._heights.clear()
         super().invalidate()
 
+    @safe_override
     def sizeHint(self) -> QSize:
         shown = [item for item in self._items if not item.isEmpty()]
         wide = sum(item.sizeHint().width() for item in shown)
@@ -52,6 +63,7 @@ class FlowLayout(QLayout):
         high = max((item.sizeHint().height() for item in shown), default=0)
         return self._with_margins(QSize(wide, high))
 
+    @safe_override
     def minimumSize(self) -> QSize:
         size = QSize()
         for item in self._items:
@@ -59,6 +71,7 @@ class FlowLayout(QLayout):
                 size = size.expandedTo(item.minimumSize())
         return self._with_margins(size)
 
+    @safe_override
     def setGeometry(self, rect: QRect) -> None:
         super().setGeometry(rect)
         self._place(rect)

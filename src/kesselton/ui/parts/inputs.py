@@ -26,6 +26,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from kesselton.ui.parts.safe_override import safe_override
+
 OWN_KEYS = (
     Qt.Key.Key_Return,
     Qt.Key.Key_Enter,
@@ -45,6 +47,7 @@ class _FirstLook(QObject):
     Only that widget is watched: a look at every event of every widget in Python would be felt.
     """
 
+    @safe_override
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() != QEvent.Type.ShortcutOverride or not isinstance(event, QKeyEvent):
             return False
@@ -64,10 +67,12 @@ class _Overriding:
     """What a widget with the keys has in common that takes some of them before they are shortcuts:
     stands before the widget of Qt it is built upon."""
 
+    @safe_override
     def focusInEvent(self, event: QFocusEvent) -> None:
         self.installEventFilter(_first_look())  # type: ignore[attr-defined]
         super().focusInEvent(event)  # type: ignore[misc]
 
+    @safe_override
     def focusOutEvent(self, event: QFocusEvent) -> None:
         self.removeEventFilter(_first_look())  # type: ignore[attr-defined]
         super().focusOutEvent(event)  # type: ignore[misc]
@@ -118,6 +123,7 @@ class Line(_Overriding, QLineEdit):
             return False  # the program's undo
         return True if QKeySequence(event.keyCombination()) in DESTROY else None
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape and not isinstance(self.window(), QDialog):
             self.escaped.emit()
@@ -182,6 +188,7 @@ class Box(_Overriding, QComboBox):
         """Letters are for looking."""
         return True if is_letter(event) else None
 
+    @safe_override
     def wheelEvent(self, event: QWheelEvent) -> None:
         if wheel_needs_focus(self, event):
             super().wheelEvent(event)
@@ -210,6 +217,7 @@ class Slider(QSlider):
         super().__init__(Qt.Orientation.Horizontal, parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
+    @safe_override
     def wheelEvent(self, event: QWheelEvent) -> None:
         if wheel_needs_focus(self, event):
             super().wheelEvent(event)
@@ -222,6 +230,7 @@ class Count(QSpinBox):
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
+    @safe_override
     def wheelEvent(self, event: QWheelEvent) -> None:
         if wheel_needs_focus(self, event):
             super().wheelEvent(event)
@@ -236,6 +245,7 @@ class Day(QDateEdit):
         self.setDisplayFormat("yyyy-MM-dd")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
+    @safe_override
     def wheelEvent(self, event: QWheelEvent) -> None:
         if wheel_needs_focus(self, event):
             super().wheelEvent(event)
@@ -250,6 +260,7 @@ class _Clicked:
         super().__init__(text, parent)  # type: ignore[call-arg]
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # type: ignore[attr-defined]
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         enter_typed()
         super().mousePressEvent(event)  # type: ignore[misc]

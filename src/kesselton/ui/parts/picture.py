@@ -32,6 +32,7 @@ from shiboken6 import isValid
 
 from kesselton.store.inert import pasted_cell
 from kesselton.ui.parts import texts
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import LIGHT, Colours, enlarged, font, painting, px, scale
 
 
@@ -61,6 +62,7 @@ class Copied(QWidget):
         menu.addAction(texts.COPY_AS_TABLE, self.copy_table).setEnabled(bool(self.table()))
         return menu
 
+    @safe_override
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         menu = self.menu()
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -178,6 +180,7 @@ class Picture(Copied):
         """A place on the screen's widget in pixels of the source."""
         return QPointF(point) / enlarged()
 
+    @safe_override
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QMouseEvent) and scale() != 1.0:
             here = QMouseEvent(
@@ -189,6 +192,7 @@ class Picture(Copied):
             return done
         return super().event(event)
 
+    @safe_override
     def paintEvent(self, event: QPaintEvent) -> None:
         large = scale()
         with QPainter(self) as p, painting():  # closed even when painting fails, or Qt would crash

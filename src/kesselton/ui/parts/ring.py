@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
 from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
 
 CENTRE = Qt.AlignmentFlag.AlignCenter
@@ -25,6 +26,7 @@ class Ring(Picture):
         self._order: tuple[int, ...] = ()
         self._cents: dict[int, float] = {}
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(380, 340)
 

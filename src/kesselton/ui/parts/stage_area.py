@@ -6,6 +6,7 @@ from PySide6.QtCore import QEvent, QObject, QSize, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QStackedWidget, QWidget
 
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import px
 
 
@@ -24,13 +25,16 @@ class StageArea(QScrollArea):
         self.setWidget(pages)
         pages.currentChanged.connect(lambda place: self._fit())
 
+    @safe_override
     def minimumSizeHint(self) -> QSize:
         return QSize(px(300), px(200))
 
+    @safe_override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._fit()
 
+    @safe_override
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         done = super().eventFilter(watched, event)
         if event.type() == QEvent.Type.LayoutRequest:

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QHeaderView, QStyledItemDelegate, QStyleOptionView
 from kesselton.store.inert import pasted_cell
 from kesselton.ui.parts.inputs import Count, Grid
 from kesselton.ui.parts.labels import plain_tip
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font, px
 
 Index = QModelIndex | QPersistentModelIndex
@@ -53,18 +54,22 @@ class TableModel(QAbstractTableModel):
         self._rows[place] = row
         self.dataChanged.emit(self.index(place, 0), self.index(place, len(self._captions) - 1))
 
+    @safe_override
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 (Qt's signature)
         return 0 if parent.isValid() else len(self._rows)
 
+    @safe_override
     def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
         return 0 if parent.isValid() else len(self._captions)
 
+    @safe_override
     def headerData(
         self, section: int, orientation: Qt.Orientation, role: int = ROLE.DisplayRole
     ) -> Any:
         across = orientation == Qt.Orientation.Horizontal
         return self._captions[section] if across and role == ROLE.DisplayRole else None
 
+    @safe_override
     def data(self, index: Index, role: int = ROLE.DisplayRole) -> Any:
         value = self._rows[index.row()][index.column()]
         if index.column() in self._ticks:
@@ -90,6 +95,7 @@ class TableModel(QAbstractTableModel):
             i for i in range(len(self._captions)) if i not in self._ticks and i not in self._counts
         )
 
+    @safe_override
     def flags(self, index: Index) -> Qt.ItemFlag:
         found = super().flags(index)
         if index.column() in self._ticks:
@@ -98,6 +104,7 @@ class TableModel(QAbstractTableModel):
             found |= Qt.ItemFlag.ItemIsEditable
         return found
 
+    @safe_override
     def setData(self, index: Index, value: Any, role: int = ROLE.EditRole) -> bool:
         ticked = index.column() in self._ticks and role == ROLE.CheckStateRole
         counted = index.column() in self._counts and role == ROLE.EditRole
@@ -131,6 +138,7 @@ class _Counts(QStyledItemDelegate):
         super().__init__(parent)
         self._most = most
 
+    @safe_override
     def createEditor(
         self, parent: QWidget, option: QStyleOptionViewItem, index: Index
     ) -> QWidget:  # the editor Qt makes itself turns with the wheel
@@ -182,6 +190,7 @@ class Table(Grid):
             if wide:
                 self.setColumnWidth(column, px(wide))
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.matches(QKeySequence.StandardKey.Copy):
             chosen = [one.row() for one in self.selectionModel().selectedRows()]

@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from kesselton.core.pitch import note_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, elided, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
 
 if TYPE_CHECKING:
@@ -30,6 +31,7 @@ class TurnPicture(Picture):
         self._target_hz: float | None = None
         self._a4, self._flats = 440.0, False
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(300, 190)
 

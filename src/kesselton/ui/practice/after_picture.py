@@ -13,6 +13,7 @@ from kesselton.core.practice.progress import share_between
 from kesselton.core.practice.pupil import RIGHT, UNSURE, Session, Trial
 from kesselton.core.practice.question import Lines
 from kesselton.ui.parts.picture import Picture, elided, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
 from kesselton.ui.practice import texts
 
@@ -30,6 +31,7 @@ class LinesPicture(Picture):
         self.setMinimumHeight(120)
         self._lines: tuple[Lines, ...] = ()
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(560, 200)
 
@@ -96,6 +98,7 @@ class TracePicture(Picture):
         self._between: tuple[float, float] | None = None
         self._unit = ""
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(560, 120)
 
@@ -154,6 +157,7 @@ class WeeksPicture(Picture):
         self._sessions: tuple[Session, ...] = ()
         self._unit = ""
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(560, 220)
 

@@ -190,7 +190,7 @@ class EarPanel(QWidget):
             self.hear()
         elif key == Qt.Key.Key_E:
             self.finish()
-        elif event.text().isdigit() and int(event.text()) >= 1:
+        elif event.text().isdecimal() and int(event.text()) >= 1:
             self.rod = int(event.text())
             self.refresh()
             self.hear()

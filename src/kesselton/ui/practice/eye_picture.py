@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPen,
 
 from kesselton.core.practice.question import Seen
 from kesselton.ui.parts.picture import Picture, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
 from kesselton.ui.practice import texts
 
@@ -28,6 +29,7 @@ class EyePicture(Picture):
         self.setMinimumHeight(230)
         self._seen: Seen | None = None
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(640, 340)
 

@@ -27,6 +27,7 @@ from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import AddLine, Button, Rows, Slider, Tick
 from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import Colours, font, px
 from kesselton.ui.practice import texts
 from kesselton.ui.practice.after_picture import LinesPicture, TracePicture, WeeksPicture, plain
@@ -233,10 +234,12 @@ class PracticeStage(QWidget):
         self.voice.stop()
         self.practice.stop()
 
+    @safe_override
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
         self._minute.start()
 
+    @safe_override
     def hideEvent(self, event: object) -> None:
         super().hideEvent(event)  # type: ignore[arg-type]
         self._minute.stop()
@@ -542,6 +545,7 @@ class PracticeStage(QWidget):
 
     # keys
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """A key held down means what it means once."""
         if self._way == HANDS and self.ear.took(event):
@@ -564,13 +568,14 @@ class PracticeStage(QWidget):
             super().keyPressEvent(event)
         elif event.isAutoRepeat():
             return
-        elif text.isdigit() and self._way == QUESTION:
+        elif text.isdecimal() and self._way == QUESTION:
             self.answer_number(int(text))
         elif act is not None:
             act()
         else:
             super().keyPressEvent(event)
 
+    @safe_override
     def wheelEvent(self, event: QWheelEvent) -> None:
         """The wheel is the key on the rod in hand."""
         if self._way == HANDS and self.hasFocus():

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter,
 from PySide6.QtWidgets import QWidget
 
 from kesselton.ui.parts.picture import Picture, elided, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
 from kesselton.ui.sets import texts
 
@@ -36,9 +37,11 @@ class AnswerPicture(Picture):
         self._found: SolvedSet | None = None
         self.current: tuple[int, int] | None = None
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(380, 190)
 
+    @safe_override
     def minimumSizeHint(self) -> QSize:
         return hint(260, 120)
 
@@ -108,6 +111,7 @@ class AnswerPicture(Picture):
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRect(self.cell(*self.current))
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self._found is None:
             return
@@ -117,6 +121,7 @@ class AnswerPicture(Picture):
                 if i != j and self.cell(i, j).contains(event.position()):
                     self.chosen.emit(i, j)
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {
             Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1),
@@ -136,10 +141,12 @@ class AnswerPicture(Picture):
         elif self.current is None:
             self.chosen.emit(0, 1)
 
+    @safe_override
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
         self.update()
 
+    @safe_override
     def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)
         self.update()

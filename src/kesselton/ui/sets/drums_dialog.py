@@ -16,6 +16,7 @@ from kesselton.ui.parts.dialogs import size_dialog
 from kesselton.ui.parts.fields import Field
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.table import Table, TableModel
 from kesselton.ui.sets import texts
 
@@ -98,6 +99,7 @@ class DrumsDialog(QDialog):
             self.fault.show()
         self.table.rows.replace_row(row, self._row(number, drum))
 
+    @safe_override
     def accept(self) -> None:
         """Take what is ticked and typed."""
         if self.name.line.unsent and not self.name.line.enter():

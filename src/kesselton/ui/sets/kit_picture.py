@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from kesselton.core.sets.kit import Member, on_side
 from kesselton.ui.parts.picture import Picture, elided, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
 from kesselton.ui.sets import texts
 
@@ -38,9 +39,11 @@ class KitPicture(Picture):
         self._grabbed: tuple[int, QPointF] | None = None
         self.current = 0
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(330, 190)
 
+    @safe_override
     def minimumSizeHint(self) -> QSize:
         return hint(200, 120)
 
@@ -154,6 +157,7 @@ class KitPicture(Picture):
         order = sorted(range(len(self._members)), key=lambda n: -self._members[n].seat.height_m)
         return next((n for n in order if self.shape(n).contains(at)), None)
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         hit = self._hit(event.position())
         if event.button() == Qt.MouseButton.LeftButton and hit is not None:
@@ -165,6 +169,7 @@ class KitPicture(Picture):
         self.chosen.emit(number)
         self.update()
 
+    @safe_override
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._grabbed is None:
             return
@@ -176,6 +181,7 @@ class KitPicture(Picture):
         self._at[number] = (round(x, 2), round(y, 2))
         self.update()
 
+    @safe_override
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._grabbed is not None:
             number = self._grabbed[0]
@@ -183,6 +189,7 @@ class KitPicture(Picture):
             if number in self._at:
                 self.moved.emit(number, *self._at[number])
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {
             Qt.Key.Key_Left: (-STEP_M, 0.0), Qt.Key.Key_Right: (STEP_M, 0.0),
@@ -198,10 +205,12 @@ class KitPicture(Picture):
         else:
             super().keyPressEvent(event)
 
+    @safe_override
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
         self.update()
 
+    @safe_override
     def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)
         self.update()

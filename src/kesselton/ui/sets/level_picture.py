@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QPainter
 from PySide6.QtWidgets import QWidget
 
 from kesselton.ui.parts.picture import Picture, elided, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
 from kesselton.ui.sets import texts
 
@@ -27,9 +28,11 @@ class LevelPicture(Picture):
         self._lines: list[tuple[str, float, str]] = []
         self.setFixedHeight(int(4 * ROW))
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(280, max(len(self._lines), 4) * ROW)
 
+    @safe_override
     def minimumSizeHint(self) -> QSize:
         return hint(200, 40)
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
 
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.sets.set_picture import BATTER, CHORD, LEFT, NOTE, RESONANT, RIGHT, SetPicture
 
 if TYPE_CHECKING:
@@ -48,6 +49,7 @@ class SetLadder(SetPicture):
             return CHORD, NOTE
         return None
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         hit = self._hit(event.position())
         if event.button() != Qt.MouseButton.LeftButton or self._found is None:
@@ -79,6 +81,7 @@ class SetLadder(SetPicture):
         if not self._start:
             self._start = {i: self.spot(i) for i in range(len(self._found.members))}
 
+    @safe_override
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if self._grabbed is None or self._found is None:
@@ -90,6 +93,7 @@ class SetLadder(SetPicture):
         number, part, began = self._grabbed
         self.drag(number, part, self._note_at(at.y()) - self._note_at(began))
 
+    @safe_override
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.LeftButton and self._grabbed is not None:
             self._grabbed = None
@@ -140,6 +144,7 @@ class SetLadder(SetPicture):
             self._spots.clear()
             self._look_again()
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
         steps = {
@@ -164,16 +169,19 @@ class SetLadder(SetPicture):
         else:
             super().keyPressEvent(event)
 
+    @safe_override
     def keyReleaseEvent(self, event: QKeyEvent) -> None:
         if self._spots and self._grabbed is None and not event.isAutoRepeat():
             self._commit()
             return
         super().keyReleaseEvent(event)
 
+    @safe_override
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
         self.update()
 
+    @safe_override
     def focusOutEvent(self, event: QFocusEvent) -> None:
         if self._spots:
             self._grabbed = None

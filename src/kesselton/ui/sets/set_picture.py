@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QWidget
 from kesselton.core.pitch import note_of, ratio_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, elided, hint
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
 from kesselton.ui.sets import texts
 
@@ -54,9 +55,11 @@ class SetPicture(Picture):
         self.current = 0
         self.part = NOTE
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(640, 430)
 
+    @safe_override
     def minimumSizeHint(self) -> QSize:
         return hint(420, 300)
 

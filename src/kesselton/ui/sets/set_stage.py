@@ -26,6 +26,7 @@ from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import Button, Tick
 from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.switch import Switch
 from kesselton.ui.parts.theme import LIGHT, Colours, px
 from kesselton.ui.sets import texts, words
@@ -417,6 +418,7 @@ class SetStage(QWidget):
         self.picture.let_go()
         self.plan.form.complain(error.one_line())
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_G and self.sets.found is not None:
             shifted = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)

@@ -15,6 +15,7 @@ from kesselton.core.instrument.library import head_size_in
 from kesselton.core.staging.pace import saved_by_skipping
 from kesselton.core.staging.repair import CAUSES, MOST_MINUTES, WAYS, Repair, shown
 from kesselton.ui.parts import wording
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.staging import texts
 from kesselton.ui.staging.night_rods import NightRods
 
@@ -95,6 +96,7 @@ class Night(NightRods):
         """End the threads."""
         self.sources.stop()
 
+    @safe_override
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() == QEvent.Type.Resize and self.isVisible():
             around = self.parentWidget()
@@ -103,6 +105,7 @@ class Night(NightRods):
             self.refresh()
         return False
 
+    @safe_override
     def event(self, event: QEvent) -> bool:
         """Every key is the night’s own while it is open."""
         if event.type() == QEvent.Type.ShortcutOverride:
@@ -110,6 +113,7 @@ class Night(NightRods):
             return True
         return super().event(event)
 
+    @safe_override
     def focusNextPrevChild(self, forward: bool) -> bool:
         """The keys stay here."""
         return False
@@ -307,6 +311,7 @@ class Night(NightRods):
 
     # keys
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """A key held down means what it means once."""
         if event.isAutoRepeat():
@@ -322,7 +327,7 @@ class Night(NightRods):
             self.go_on()
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self._move(-1 if key == Qt.Key.Key_Up else 1)
-        elif text.isdigit() or (text in ".,:" and text):
+        elif text.isdecimal() or (text in ".,:" and text):
             self._type(text)
         elif key in (Qt.Key.Key_Insert,):
             self.put_away()
@@ -339,6 +344,7 @@ class Night(NightRods):
             if act is not None:
                 act()
 
+    @safe_override
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """A row is chosen by a click; the middle button is done, wherever it is pressed."""
         if event.button() == Qt.MouseButton.MiddleButton:
@@ -362,14 +368,14 @@ class Night(NightRods):
 
     def _type(self, text: str) -> None:
         if self._page == "minutes":
-            self._typed = (self._typed + text)[:2] if text.isdigit() else self._typed
+            self._typed = (self._typed + text)[:2] if text.isdecimal() else self._typed
             self._say("")
         elif self._page == "step":
             step = self.step
             if step is not None and step.key == CLEAR_KEY:
                 self._typed = (self._typed + text)[:8]
                 self._say("")
-        elif text.isdigit() and int(text) >= 1 and self._page != "over":
+        elif text.isdecimal() and int(text) >= 1 and self._page != "over":
             self._row = int(text) - 1
             self.refresh()
             if self._row == int(text) - 1:

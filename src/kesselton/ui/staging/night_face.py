@@ -13,6 +13,7 @@ from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.ring import Ring
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import DARK, font, night_sheet, px, scale
 from kesselton.ui.staging import texts
 
@@ -34,6 +35,7 @@ class Progress(Picture):
         self.setFixedHeight(10)
         self._steps, self._time = 0.0, 0.0
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(400, 10)
 
@@ -67,6 +69,7 @@ class Choices(Picture):
         self._now = 0
         self.setMinimumHeight(110)
 
+    @safe_override
     def sizeHint(self) -> QSize:
         return hint(700, 380)
 

@@ -23,6 +23,7 @@ from kesselton.ui.parts.fields import Choice, Field, number_field
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import AddLine, Button
 from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.switch import Switch
 from kesselton.ui.parts.table import Table, TableModel
 from kesselton.ui.parts.theme import Colours, px
@@ -342,6 +343,7 @@ class StagingStage(QWidget):
         self.fault.setText(f"{error.message} {error.remedy}")
         self.fault.setVisible(self.isVisible())
 
+    @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """T strikes the next house drum."""
         if event.key() == Qt.Key.Key_T and self.pages.currentWidget() is self.house:
