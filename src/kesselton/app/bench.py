@@ -146,9 +146,10 @@ class Bench(QObject):
 
     @property
     def plan(self) -> Planned | None:
-        """What gauges must read for the drum on the bench as it is set, None while computed."""
+        """What gauges must read for the drum on the bench as it is set, None while that or the
+        result it belongs to is computed: the two are of one state."""
         found = self._plan
-        if found is None or found.drum_id != self.document.current_id:
+        if found is None or self.settled is None or found.drum_id != self.document.current_id:
             return None
         return found if self._planned_for == self._plan_terms() else None
 

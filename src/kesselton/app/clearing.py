@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
@@ -19,6 +20,7 @@ from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
     from kesselton.core.clearing.clearing import RimState
+    from kesselton.core.clearing.one_sided import Heard
     from kesselton.core.clearing.tap_naming import Expected
     from kesselton.core.clearing.turning import TurnPlan
     from kesselton.core.measuring.gauges import DialFit
@@ -56,6 +58,8 @@ class Cleared:
     reasons : per rod that is to be turned, why, in words
     unseen : in words, what these readings cannot show and what would
     notes : in words, what to mind
+    ask_again : the rod to be read once more before any is turned, for the one opposite was heard
+        off and it was not; 0 for none. `ask_why` says so in words
     """
 
     clearing: Clearing
@@ -66,6 +70,8 @@ class Cleared:
     reasons: dict[int, str]
     unseen: str
     notes: tuple[str, ...]
+    ask_again: int = 0
+    ask_why: str = ""
 
     @property
     def asked(self) -> tuple[tuple[int, float], ...]:
@@ -73,30 +79,48 @@ class Cleared:
         return tuple((rod, float(self.plan.turns[rod - 1])) for rod in self.order)
 
 
-def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
+def cleared(
+    entry: Entry, workshop: Workshop, clearing: Clearing, checked: Collection[int] = ()
+) -> Cleared:
     """What the rounds say and what to turn.
+
+    Parameters
+    ----------
+    checked : rods that were read once more in this round because the one opposite was heard off
 
     Raises
     ------
     KesseltonError
         If nothing was read, or it cannot be.
     """
+    from kesselton.core.clearing import one_sided
     from kesselton.core.clearing.clearing import Learned, assess
     from kesselton.core.clearing.turning import plan_turns
 
-    drum = entry.drum
+    drum, rods = entry.drum, entry.drum.shell.rods
     fit = dial_fit(workshop)
     known = Learned(clearing.learned[:3], clearing.learned[3:]) if clearing.learned else None  # type: ignore[arg-type]
-    state = assess(drum, clearing, fit, known)
+    alone = one_sided.one_sided(clearing, rods)
+    believed = one_sided.without(clearing, {one.rod for one in alone})
+    state = assess(drum, believed, fit, known)
     plan = plan_turns(state, clearing.step)
     _check_believable(state, plan)
+    own = list(alone)
+    if not own and not plan.turns.any() and not plan.all_turns:
+        own = one_sided.heard_off(clearing)[:1]  # a head is not clear against an answer
+    plan = one_sided.with_own_turns(plan, state, own, clearing.step)
+    doubtful = [
+        (one, again)
+        for one in alone
+        if (again := one_sided.to_read_again(clearing, one, rods)) not in checked
+    ]
     turned = [i for i in range(drum.shell.rods) if plan.turns[i] != 0.0]
     order = tuple(i + 1 for i in sorted(turned, key=lambda i: -abs(plan.turns[i])))
     heard = []
     for number in range(1, len(clearing.rounds) + 1):
         if not clearing.rounds[number - 1].taps:
             continue
-        past = replace(clearing, rounds=_until(clearing.rounds, number))
+        past = replace(believed, rounds=_until(believed.rounds, number))
         then = state if number == len(clearing.rounds) else assess(drum, past, fit, known)
         heard.append((pitch_spread(clearing.rounds[number - 1]), _range(then.local_cents)))
     return Cleared(
@@ -105,9 +129,11 @@ def cleared(entry: Entry, workshop: Workshop, clearing: Clearing) -> Cleared:
         plan,
         order,
         tuple(heard),
-        _reasons(state, plan, order),
+        _reasons(state, plan, order) | {one.rod: _heard_words(one, drum) for one in own},
         _unseen(drum, clearing, state),
-        _notes(drum, state, plan),
+        _notes(drum, state, plan, [one.rod for one in alone]),
+        doubtful[0][1] if doubtful else 0,
+        _ask_words(drum, *doubtful[0]) if doubtful else "",
     )
 
 
@@ -146,6 +172,29 @@ def _reasons(state: RimState, plan: TurnPlan, order: tuple[int, ...]) -> dict[in
             cents=abs(cents), here=_signed(float(step[i])), beside=_signed(beside)
         )
     return out
+
+
+def _way(one: Heard) -> str:
+    return texts.HIGHER if one.cents > 0.0 else texts.LOWER
+
+
+def _heard_words(one: Heard, drum: Drum) -> str:
+    """Why a rod is turned that was heard off by itself."""
+    return texts.HEARD_OFF.format(place=drum.rod_word, way=_way(one))
+
+
+def _ask_words(drum: Drum, one: Heard, again: int) -> str:
+    from kesselton.core.clearing.one_sided import opposite
+
+    place, across = drum.rod_word, opposite(one.rod, drum.shell.rods)
+    return texts.ASK_AGAIN.format(
+        place=place,
+        Place=place.capitalize(),
+        rod=one.rod,
+        way=_way(one),
+        across=across,
+        again=again,
+    )
 
 
 def _signed(cents: float) -> str:
@@ -197,10 +246,10 @@ def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
     return texts.BY_PITCH_ALONE.format(place=place, rod=rod, first=first, second=second)
 
 
-def _notes(drum: Drum, state: RimState, plan: TurnPlan) -> tuple[str, ...]:
+def _notes(drum: Drum, state: RimState, plan: TurnPlan, alone: list[int]) -> tuple[str, ...]:
     out, place = [], drum.rod_word
     outliers = state.outliers if _range(state.local_cents) < ROUGH_CENTS else ()
-    for rod in outliers:
+    for rod in sorted({*outliers, *alone}):
         out.append(texts.CANNOT_BE_EXPLAINED.format(place=place.capitalize(), rod=rod))
     ratio = state.response_ratio
     if ratio is not None and ratio + SIGMAS_90 * state.response_doubt < NO_MORE:

@@ -52,3 +52,8 @@ NOT_ONE_HEAD = (
 READ_BY_ONE_MEANS = (
     "Read that rod again; leave out what another gauge said, or calibrate the dial first."
 )
+HIGHER, LOWER = "higher", "lower"
+HEARD_OFF = "Heard {way} here than at the other {place}s."
+ASK_AGAIN = (
+    "{Place} {rod} is {way}, {place} {across} opposite is not: read {place} {again} once more."
+)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from enum import Enum
 from pathlib import Path
 
@@ -21,6 +21,25 @@ from kesselton.store.workshop import WorkshopFile
 MAX_UNDO = 200
 
 
+@dataclass(frozen=True)
+class Step:
+    """One step of undo or redo.
+
+    Attributes
+    ----------
+    label : what was done, in words
+    workshop : the state it leads to
+    drum_id, back_id : drum on the bench there, and on the way back
+    place : the page on which it was done, "" where that is not known
+    """
+
+    label: str
+    workshop: Workshop
+    drum_id: int
+    back_id: int
+    place: str
+
+
 class Saved(Enum):
     """What the file holds of the committed state."""
 
@@ -37,6 +56,7 @@ class Document(QObject):
     saved : the file holds everything again
     noticed(KesseltonError) : something is to be known of the file, although it is saved
     moved : everything is saved to another file from now on
+    leaving : another drum comes to the bench; what belongs to this one is taken now
     """
 
     changed = Signal()
@@ -44,6 +64,7 @@ class Document(QObject):
     saved = Signal()
     noticed = Signal(object)
     moved = Signal()
+    leaving = Signal()
 
     def __init__(self, file: WorkshopFile, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -51,13 +72,17 @@ class Document(QObject):
         self._workshop = file.load()
         self._stored = self._workshop
         self._current = self._workshop.entries[0].id if self._workshop.entries else 0
-        self._past: list[tuple[str, Workshop, int]] = []
-        self._future: list[tuple[str, Workshop, int]] = []
+        self._past: list[Step] = []
+        self._future: list[Step] = []
+        self.place = ""
+        """The page on which what comes is done."""
         self._let_go: set[str] = set()  # pictures and sounds whose entry was removed
 
     def disconnect_all(self) -> None:
         """Tell nobody any more: another window takes it over."""
-        for signal in (self.changed, self.save_failed, self.saved, self.noticed, self.moved):
+        for signal in (
+            self.changed, self.save_failed, self.saved, self.noticed, self.moved, self.leaving,
+        ):  # fmt: skip
             signal.disconnect()
 
     @property
@@ -99,16 +124,17 @@ class Document(QObject):
     @property
     def undo_text(self) -> str:
         """What undo would take back, "" if nothing."""
-        return self._past[-1][0] if self._past else ""
+        return self._past[-1].label if self._past else ""
 
     @property
     def redo_text(self) -> str:
         """What redo would do again, "" if nothing."""
-        return self._future[-1][0] if self._future else ""
+        return self._future[-1].label if self._future else ""
 
     def select(self, drum_id: int) -> None:
         """Put another drum on the bench."""
         if drum_id != self._current and self._workshop.entry(drum_id):
+            self.leaving.emit()
             self._current = drum_id
             self.changed.emit()
 
@@ -130,6 +156,7 @@ class Document(QObject):
 
     def add_drum(self, label: str, drum: Drum) -> None:
         """Commit a new drum at the end of the rack and put it on the bench."""
+        self.leaving.emit()
         entry = Entry(self._workshop.next_id(), drum)
         self.commit(
             label,
@@ -164,26 +191,27 @@ class Document(QObject):
         if workshop == self._workshop:
             self.changed.emit()  # a preview may have to be taken back
             return
-        self._past.append((label, self._workshop, self._current))
+        self._past.append(Step(label, self._workshop, self._current, target, self.place))
         del self._past[:-MAX_UNDO]
         self._future.clear()
         self._become(workshop, target)
 
-    def undo(self) -> None:
-        """Take the last step back."""
-        self._step(self._past, self._future)
+    def undo(self) -> Step | None:
+        """Take the last step back; None if there is none."""
+        return self._step(self._past, self._future)
 
-    def redo(self) -> None:
-        """Do again what was taken back."""
-        self._step(self._future, self._past)
+    def redo(self) -> Step | None:
+        """Do again what was taken back; None if nothing was."""
+        return self._step(self._future, self._past)
 
-    def _step(
-        self, source: list[tuple[str, Workshop, int]], target: list[tuple[str, Workshop, int]]
-    ) -> None:
-        if source:
-            label, workshop, current = source.pop()
-            target.append((label, self._workshop, self._current))
-            self._become(workshop, current)
+    def _step(self, source: list[Step], target: list[Step]) -> Step | None:
+        """To the drum the step is of, whichever is on the bench."""
+        if not source:
+            return None
+        step = source.pop()
+        target.append(Step(step.label, self._workshop, step.back_id, step.drum_id, step.place))
+        self._become(step.workshop, step.drum_id)
+        return step
 
     # the logs of all drums
 
@@ -311,8 +339,8 @@ class Document(QObject):
         """
         named = replace(self._workshop, name=path.stem)  # by which it is told from the first
         fresh = WorkshopFile.create(path, named, self._file.contents())
-        for _, state, _ in (*self._past, *self._future):
-            for entry in state.entries:
+        for step in (*self._past, *self._future):
+            for entry in step.workshop.entries:
                 entry.fetched()  # undo will want it, and the old file is shut then
         self._file.close()
         self._file = fresh

@@ -58,7 +58,7 @@ def even_answer(given: Readings) -> dict[str, Any]:
         "expected_spread_cents": rounded(plan.spread_cents),
         "unseen_cents": rounded(state.unseen_cents),
         "unseen": found.unseen,
-        "notes": list(found.notes),
+        "notes": [*found.notes, *([found.ask_why] if found.ask_why else [])],
     }
 
 

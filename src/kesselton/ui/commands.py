@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from kesselton.app.bench import Bench
+from kesselton.app.document import Step
 from kesselton.app.listener import Listener
 from kesselton.core.choosing.brief import Brief
 from kesselton.core.errors import KesseltonError
@@ -53,6 +54,7 @@ class Commands(QObject):
     -------
     told(KesseltonError, str topic) : something could not be done
     said(str, bool undo) : something was done; whether it is worth a way back at hand
+    stepped(str page) : a step was undone or done again, and where it was taken
     case_wanted(int drum id, Hit) : see how another drum was set, beside this one
     offered(str, bool undo, str, callable) : something was done; what may follow, in words, and what
         does it
@@ -68,6 +70,7 @@ class Commands(QObject):
     said = Signal(str, bool)
     offered = Signal(str, bool, str, object)
     case_wanted = Signal(int, object)
+    stepped = Signal(str)
     stage_wanted = Signal(str)
     part_wanted = Signal(str)
     focus_wanted = Signal(str)
@@ -105,7 +108,7 @@ class Commands(QObject):
         self.sets.told.connect(self.told)
         self.sets.said.connect(self.said)
         self.sets.stage_wanted.connect(self.stage_wanted)
-        self.staging = StageCommands(bench, parent)
+        self.staging = StageCommands(bench, self.asked_text, parent)
         self.staging.first_source = lambda: self.first_source
         self.staging.told.connect(self.told)
         self.staging.said.connect(self.said)
@@ -259,7 +262,7 @@ class Commands(QObject):
             line.undo()
         else:
             self._bench.finish_hold()
-            self._bench.document.undo()
+            self._say_step(self._bench.document.undo(), texts.UNDONE)
 
     def redo(self) -> None:
         """One step forward again."""
@@ -268,7 +271,16 @@ class Commands(QObject):
             line.redo()
         else:
             self._bench.finish_hold()
-            self._bench.document.redo()
+            self._say_step(self._bench.document.redo(), texts.DONE_AGAIN)
+
+    def _say_step(self, step: Step | None, words: str) -> None:
+        """Show where a step was taken, and name it."""
+        if step is None:
+            return
+        self.stepped.emit(step.place)
+        said = words.format(label=step.label)
+        drum = self._bench.drum
+        self.said.emit(f"{said} · {drum.name}" if drum is not None else said, False)
 
     def add_drum(self) -> None:
         """A drum more: by kind and size, like the one on the bench, or from a file."""
@@ -355,6 +367,10 @@ class Commands(QObject):
             self._parent, title, caption, QLineEdit.EchoMode.Normal, text
         )
         return said if ok else None
+
+    def asked_text(self, title: str, caption: str, text: str) -> str | None:
+        """The same, whoever answers."""
+        return self.ask_text(title, caption, text)  # looked up anew: tests answer
 
     def open_demo(self) -> None:
         """Open the demo workshop in a window of its own."""

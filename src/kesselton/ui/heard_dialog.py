@@ -7,13 +7,13 @@ import math
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialogButtonBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.hearing import HeardDrum
 from kesselton.core.hearing.over_time import OverTime
 from kesselton.core.pitch import hz_of, note_of
 from kesselton.ui import texts
-from kesselton.ui.parts.dialogs import size_dialog
+from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, hint
@@ -86,7 +86,7 @@ class OverTimePicture(Picture):
             p.drawText(where, Qt.AlignmentFlag.AlignHCenter, text)
 
 
-class HeardDialog(QDialog):
+class HeardDialog(Dialog):
     """Both pictures on the same axes; each can be played."""
 
     def __init__(

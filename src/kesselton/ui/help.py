@@ -20,13 +20,13 @@ from kesselton.resources import text_of
 from kesselton.ui import texts
 from kesselton.ui.actions import KEYS_ON_SCREEN, shortcut_list
 from kesselton.ui.parts.columns import scroll
-from kesselton.ui.parts.dialogs import size_dialog
+from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.inputs import Button, Finder
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import font, px
 
 
-class HandbookDialog(QDialog):
+class HandbookDialog(Dialog):
     """The handbook; the search goes from place to place."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -71,7 +71,7 @@ class HandbookDialog(QDialog):
         return bool(self.page.find(text, QTextDocument.FindFlag(0)))
 
 
-class KeysDialog(QDialog):
+class KeysDialog(Dialog):
     """Every key, to be scrolled and searched."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -106,7 +106,7 @@ class KeysDialog(QDialog):
                 label.setVisible(all(word in row for word in words))
 
 
-class AboutDialog(QDialog):
+class AboutDialog(Dialog):
     """Which program, which version, under which terms."""
 
     def __init__(self, parent: QWidget | None = None) -> None:

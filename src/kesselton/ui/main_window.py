@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtGui import (
@@ -13,6 +13,7 @@ from PySide6.QtGui import (
     QDragEnterEvent,
     QDropEvent,
     QGuiApplication,
+    QKeyEvent,
     QShowEvent,
 )
 from PySide6.QtWidgets import (
@@ -240,6 +241,7 @@ class MainWindow(QMainWindow):
             lambda text, undo, offer, run: self.said.say(text, undo, (offer, run))
         )
         self.said.undo_wanted.connect(doc.undo)
+        commands.stepped.connect(self._on_stepped)
         bench.went.connect(lambda text: self.said.say(text, undo=True))
         commands.stage_wanted.connect(self.stages.choose)
         commands.part_wanted.connect(self._on_part_wanted)
@@ -323,7 +325,12 @@ class MainWindow(QMainWindow):
 
     @safe_override
     def event(self, event: QEvent) -> bool:
-        """The desktop may get other letters while the program runs."""
+        """A key that the page on show means something by is no shortcut, wherever the keys are; the
+        desktop may get other letters while the program runs."""
+        key = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride
+        if key and self.stages.means(cast("QKeyEvent", event)):
+            event.accept()
+            return True
         if event.type() == QEvent.Type.ThemeChange:
             points = theme.letters(theme.desktop_points())
             if abs(points - self._letters) > LETTERS_ALIKE:
@@ -332,6 +339,12 @@ class MainWindow(QMainWindow):
                     said = texts.LETTERS_NOW.format(points=points)
                     self.said.say(said, offer=(texts.FOLLOW_LETTERS, self.anew_wanted.emit))
         return super().event(event)
+
+    @safe_override
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """What nobody had a use for is for the page on show, wherever the keys are."""
+        if not self.stages.take_key(event):
+            super().keyPressEvent(event)
 
     def choose_stage(self, stage: str) -> None:
         """Show one stage of the work."""
@@ -361,6 +374,13 @@ class MainWindow(QMainWindow):
             self.actions_by_id[action].setEnabled(drum is not None)
         if self.drawer is not None and self.drawer.isVisible():
             self.drawer.set_state(self.bench.entry)
+
+    def _on_stepped(self, place: str) -> None:
+        """A step was taken back or again: its page is shown, and what it made untrue goes."""
+        self.stages.forget_said()
+        self.message.outdated()
+        if place and place != self.stage:
+            self.choose_stage(place)
 
     def _on_stage_air(self, air: tuple[float, float | None]) -> None:
         celsius, damp = air

@@ -8,7 +8,7 @@ from datetime import date, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal, SignalInstance
+from PySide6.QtCore import QObject, Qt, Signal, SignalInstance
 from PySide6.QtWidgets import QDialog, QWidget
 
 from kesselton.app.bench import Bench
@@ -116,9 +116,16 @@ class Papers(QObject):
         from kesselton.ui.printing.sheet import print_sheet
 
         sheet = self._sheet()
-        self.preview = QPrintPreviewDialog(QPrinter(), self._parent)
-        self.preview.paintRequested.connect(lambda printer: print_sheet(printer, sheet))
-        self.preview.open()
+
+        def paint(printer: QPrinter) -> None:
+            with guarded(self.told):
+                print_sheet(printer, sheet)
+
+        self._previewed = QPrinter()  # the dialog does not keep it
+        preview = QPrintPreviewDialog(self._previewed, self._parent)
+        preview.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        preview.paintRequested.connect(paint)
+        preview.open()
 
     def _say_written(self, path: Path) -> None:
         self.said.emit(texts.WRITTEN.format(path=path), False)

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialogButtonBox, QGridLayout, QVBoxLayout, QWidget
 
 from kesselton.app.settings import STRICT, SettingsStore
 from kesselton.core import constants as const
 from kesselton.ui import texts
+from kesselton.ui.parts.dialogs import Dialog
 from kesselton.ui.parts.fields import Choice, air_field, number_field
 from kesselton.ui.parts.inputs import Tick
 from kesselton.ui.parts.labels import Label
@@ -15,7 +16,7 @@ THEMES = (("system", texts.AS_DESKTOP), ("light", texts.LIGHT), ("dark", texts.D
 UNITS = ((False, texts.INCHES_AND_MIL), (True, texts.MILLIMETERS))
 
 
-class PreferencesDialog(QDialog):
+class PreferencesDialog(Dialog):
     """Edits the settings of the program."""
 
     def __init__(self, settings: SettingsStore, parent: QWidget | None = None) -> None:

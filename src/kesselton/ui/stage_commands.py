@@ -20,6 +20,10 @@ if TYPE_CHECKING:
     from kesselton.ui.staging.night import Night
 
 
+AskText = Callable[[str, str, str], "str | None"]
+"""Title, caption and what stands there at first; None where nothing is wanted."""
+
+
 class StageCommands(QObject):
     """Handlers that are about shows and repairs.
 
@@ -32,9 +36,9 @@ class StageCommands(QObject):
     said = Signal(str, bool)
     stage_wanted = Signal(str)
 
-    def __init__(self, bench: Bench, parent: QWidget) -> None:
+    def __init__(self, bench: Bench, ask_text: AskText, parent: QWidget) -> None:
         super().__init__(parent)
-        self._bench, self._parent = bench, parent
+        self._bench, self._parent, self._ask_text = bench, parent, ask_text
         self.stage = StageBench(bench, parent=self)
         self.first_source: Callable[[], str] = lambda: ""
         self._night: Night | None = None
@@ -69,10 +73,15 @@ class StageCommands(QObject):
             self.said.emit(texts.WORK_AFTER_SHOW.format(count=len(repair.open_work)), False)
 
     def new_show(self) -> None:
-        """A show tonight, with all drums of the rack; those that do not play are ticked off."""
+        """A show tonight under a name, with all drums of the rack; those that do not play are
+        ticked off."""
         workshop = self._bench.document.workshop
         taken = {show.name for show in workshop.shows}
         name = free_name(texts.NEW_SHOW_NAME, taken)
+        asked = self._ask_text(texts.NEW_SHOW_TITLE, texts.NAME_OF_SHOW, name)
+        if asked is None:
+            return
+        name = free_name(asked.strip()[:80] or name, taken)
         drums = [entry.id for entry in workshop.entries]
         with guarded(self.told):
             self.stage.new_show(name, drums, date.today().isoformat())

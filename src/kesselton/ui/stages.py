@@ -8,6 +8,7 @@ from datetime import datetime
 from typing import TYPE_CHECKING, Any, TypeVar, cast
 
 from PySide6.QtCore import QTimer, Signal
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QWidget
 
 from kesselton.app.bench import Bench
@@ -25,6 +26,7 @@ from kesselton.ui.bench.tuning_stage import TuningStage
 from kesselton.ui.commands import Commands
 from kesselton.ui.papers import guarded
 from kesselton.ui.parts.display_format import DisplayFormat
+from kesselton.ui.parts.inputs import Line
 from kesselton.ui.parts.theme import LIGHT, Colours
 
 if TYPE_CHECKING:
@@ -45,6 +47,8 @@ if TYPE_CHECKING:
 P = TypeVar("P", bound=QWidget)
 PREPARED = ("fit", "measure", "clear", "gauges", "heads", "log", "set", "staging", "practice")
 NEED_NO_DRUM = ("gauges", "practice")
+OF_A_DRUM = ("measure", "heads", "tuning", "fit", "clear", "gauges", "log")
+"""Pages on which what is typed belongs to the drum on the bench."""
 PREPARE_MS = 80
 
 
@@ -83,6 +87,7 @@ class Stages(QStackedWidget):
         self._later.timeout.connect(self._go_on)
         self.stage = "tuning"
         self.currentChanged.connect(lambda place: self._ask_room())
+        bench.document.leaving.connect(self._leave_drum)
         bench.changed.connect(self.refresh)
         bench.answered.connect(lambda found: self._suggest())
         self.learner.learned.connect(self._on_learned)
@@ -356,6 +361,7 @@ class Stages(QStackedWidget):
         page.changed.connect(lambda label, clearings: change(label, clearings=clearings))
         page.choose_source(self._commands.first_source or self._bench.settings.read_by or "pitch")
         page.tuning_wanted.connect(lambda: self.choose("tuning"))
+        page.typed_dropped.connect(lambda text: self._commands.said.emit(text, False))
         page.hear_wanted.connect(self.hear)
         page.source_chosen.connect(lambda name: self._bench.settings_store.change(read_by=name))
         return page
@@ -374,7 +380,7 @@ class Stages(QStackedWidget):
     def choose(self, stage: str) -> None:
         """Show one stage, or ("") the one that is on show; the keys go where its work begins."""
         stage = stage or self.stage
-        self.stage = "heads" if stage == "compare" else stage
+        self.stage = self._bench.document.place = "heads" if stage == "compare" else stage
         if self._empty:
             self.refresh()
             self.shown.emit(stage)
@@ -391,9 +397,49 @@ class Stages(QStackedWidget):
             "gauges": lambda: page.reading.line,
             "log": lambda: page.line,
             "set": lambda: page.picture,
+            "clear": lambda: page.home,
         }.get(stage, lambda: page)()
         first.setFocus()
         self.shown.emit(stage)
+
+    @property
+    def page(self) -> Any:
+        """The page on show."""
+        return self.currentWidget()
+
+    def means(self, event: QKeyEvent) -> bool:
+        """Whether the page on show means something by a key, so that it is no shortcut."""
+        meant = getattr(self.page, "means_key", None)
+        return meant is not None and bool(meant(event))
+
+    def take_key(self, event: QKeyEvent) -> bool:
+        """Give the page on show a key that nobody else had a use for; False if it has none."""
+        take = getattr(self.page, "take_key", None)
+        return take is not None and bool(take(event))
+
+    def forget_said(self) -> None:
+        """A step was taken back: what pages say of what was done is no longer so."""
+        for page in self._pages.values():
+            forget = getattr(page, "forget_said", None)
+            if forget is not None:
+                forget()
+
+    def _leave_drum(self) -> None:
+        """Another drum comes: what stands typed for this one is entered while it is there. What
+        cannot be taken stays with its drum, or is told by its page."""
+        for stage in OF_A_DRUM:
+            page = self._pages.get(stage)
+            if page is None:
+                continue
+            typed = [line for line in page.findChildren(Line) if line.unsent]
+            if typed and stage != "tuning":
+                self._bring_up(stage)  # a page that is not on show may be behind
+            for line in typed:
+                if line.unsent:
+                    line.enter()
+            leave = getattr(page, "leave_drum", None)
+            if leave is not None:
+                leave()
 
     @property
     def _empty(self) -> bool:
@@ -431,7 +477,7 @@ class Stages(QStackedWidget):
         if stage == "measure":
             self.measure.set_state(entry, workshop, settings.a4_hz, settings.flats)
         elif stage == "gauges":
-            self.gauges.set_state(bench.drum, workshop)
+            self.gauges.set_state(bench.drum, bench.document.current_id, workshop)
         elif stage == "fit":
             turns = bench.plan.turns_to_setting() if bench.plan else None
             if turns is None and not bench.planning:

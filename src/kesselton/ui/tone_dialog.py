@@ -9,7 +9,6 @@ from collections.abc import Callable
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import (
-    QDialog,
     QDialogButtonBox,
     QGridLayout,
     QHBoxLayout,
@@ -22,6 +21,7 @@ from kesselton.core.errors import KesseltonError
 from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.core.prediction.tone import HIGHEST_HZ, LONGEST_S, LOWEST_HZ, SHORTEST_S, tone
 from kesselton.ui import texts
+from kesselton.ui.parts.dialogs import Dialog
 from kesselton.ui.parts.fields import number_field, pitch_field
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
@@ -79,7 +79,7 @@ class BeatPicture(Picture):
         p.drawText(QRectF(4, self.height() - 18, self.width() - 8, 16), right, texts.TWO_SECONDS)
 
 
-class ToneDialog(QDialog):
+class ToneDialog(Dialog):
     """One note, or two; Space sounds it and stops it, arrow keys move it by cents."""
 
     def __init__(

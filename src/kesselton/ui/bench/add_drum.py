@@ -6,13 +6,14 @@ from textwrap import shorten
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QPainter
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.usual_drums import USUAL, UsualSize, usual_drum
 from kesselton.core.instrument import drum as d
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
+from kesselton.ui.parts.dialogs import Dialog
 from kesselton.ui.parts.inputs import Button, Rows
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture
@@ -44,7 +45,7 @@ SHORT = 28
 """Letters of a name on a button."""
 
 
-class AddDrumDialog(QDialog):
+class AddDrumDialog(Dialog):
     """Kind, then size; what such a drum usually has is shown before it is added.
 
     Signals

@@ -6,7 +6,6 @@ from pathlib import Path
 
 from PySide6.QtCore import QDate, QLocale, Qt, Signal
 from PySide6.QtWidgets import (
-    QDialog,
     QDialogButtonBox,
     QListWidgetItem,
     QVBoxLayout,
@@ -16,7 +15,7 @@ from PySide6.QtWidgets import (
 from kesselton.store.backups import Backup, backup_folder, backups, count_held, read_backup
 from kesselton.store.errors import StoreError
 from kesselton.ui.bench import texts
-from kesselton.ui.parts.dialogs import size_dialog
+from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.inputs import Rows
 from kesselton.ui.parts.labels import Label
 
@@ -24,7 +23,7 @@ EXPLAINED = texts.KESSELTON_KEEPS_COPY_OF_WORKSHOP
 NONE_YET = texts.THERE_IS_NO_EARLIER_STATE
 
 
-class RestoreDialog(QDialog):
+class RestoreDialog(Dialog):
     """Lists the backups of a workshop.
 
     Signals

@@ -8,14 +8,14 @@ from pathlib import Path
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
 from kesselton.core.choosing.buying import BuyLine, buy_list
 from kesselton.core.errors import KesseltonError
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.choosing import texts
 from kesselton.ui.parts.columns import fault_label
-from kesselton.ui.parts.dialogs import size_dialog
+from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.inputs import Button, Finder
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.table import Table, TableModel
@@ -26,7 +26,7 @@ COLUMNS = ("buy", "head", "size", "needed", texts.IN_STOCK, "for", "")
 WIDTHS = (44, 190, 48, 54, 54, 170, 138)
 
 
-class BuyDialog(QDialog):
+class BuyDialog(Dialog):
     """Tick the drums that are to be headed; save as CSV or PDF."""
 
     def __init__(

@@ -8,7 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.heads import Offer, filtered, offers
 from kesselton.core import constants as const
@@ -19,7 +19,7 @@ from kesselton.core.instrument.library import head_size_in
 from kesselton.core.instrument.materials import MATERIALS
 from kesselton.store.holdings import Workshop
 from kesselton.ui.choosing import texts
-from kesselton.ui.parts.dialogs import size_dialog
+from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.fields import Choice, length_field, number_field, pitch_field
 from kesselton.ui.parts.inputs import Button, Finder, Line
 from kesselton.ui.parts.labels import Label
@@ -30,7 +30,7 @@ MAX_STOCK = 999
 LIKED, STOCK = 2, 3
 
 
-class StoreDialog(QDialog):
+class StoreDialog(Dialog):
     """Everything on offer for the size of the drum on the bench.
 
     Signals

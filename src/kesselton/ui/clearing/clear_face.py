@@ -24,7 +24,7 @@ from kesselton.ui.parts.fields import Choice, Field, pitch_field
 from kesselton.ui.parts.flow import FlowLayout
 from kesselton.ui.parts.inputs import AddLine, Button
 from kesselton.ui.parts.labels import Label
-from kesselton.ui.parts.theme import Colours, font
+from kesselton.ui.parts.theme import Colours, font, px
 
 EAR = "ear"
 SOURCES = (
@@ -52,9 +52,8 @@ HOW = {
     "torque": texts.SET_TORQUE_KEY_ON,
     "bench_torque": texts.PRESS_T_FOR_TORQUE_KEY,
 }
-TYPED = ("pitch", EAR, "dial", "torque")
+TYPED = ("pitch", "dial", "torque")
 EXAMPLES = {
-    EAR: texts.HIGHER_LOWER_ALIKE,
     "pitch": texts.PITCH_261_6_C4_12,
     "dial": texts.DIVISIONS_OF_DIAL,
     "torque": texts.NEWTON_METER_0_45,
@@ -70,7 +69,8 @@ class Standing:
     now, reads : rod that is read or turned next; rod a reading would belong to
     missing : how many rods have no reading yet
     cents : what was read per rod
-    against : the rod the others are heard against, 0 before there is one
+    against : the rod the others are heard against
+    again : the rod that is read once more for the one opposite, 0 for none
     found : the last answer, which stays while the next is worked out; `settled` if it is the last
     """
 
@@ -85,6 +85,7 @@ class Standing:
     found: Cleared | None
     settled: bool
     against: int = 0
+    again: int = 0
 
 
 class ClearFace(QWidget):
@@ -93,7 +94,6 @@ class ClearFace(QWidget):
     def __init__(self, a4_hz: Callable[[], float], note: Callable[[float], str]) -> None:
         super().__init__()
         self.panel, self._words = TurnPanel(), wording.TurnWords()
-        self.by_ear = False
         across = QHBoxLayout(self)
         across.setContentsMargins(16, 3, 5, 3)
         across.setSpacing(16)
@@ -126,6 +126,11 @@ class ClearFace(QWidget):
         typed = FlowLayout(spacing=6)
         typed.addWidget(self.value)
         typed.addWidget(self.read)
+        self.answers = {answer: Button(text) for answer, text in texts.ANSWERS_BY_EAR.items()}
+        for button in self.answers.values():
+            button.setMinimumHeight(px(44))
+            button.setFont(font(13, QFont.Weight.DemiBold))
+            typed.addWidget(button)
         rare = FlowLayout(spacing=6)
         for button in (self.imported, self.down, self.up, self.again):
             rare.addWidget(button)
@@ -195,17 +200,20 @@ class ClearFace(QWidget):
 
     def show_round(self, at: Standing, sources: ReadingSources) -> None:
         """Show where the round stands, and how rods are read."""
-        found, walk = at.found, at.walk
+        found, walk, by_ear = at.found, at.walk, sources.name == EAR
         self.title.setText(
             texts.ROUND.format(
-                head=at.head, count=len(at.clearing.rounds), doing=self._doing(at, sources.kind)
+                head=at.head,
+                count=len(at.clearing.rounds),
+                doing=self._doing(at, sources.kind, by_ear),
             )
         )
         typed = sources.name in TYPED
-        self.by_ear = sources.name == EAR
         self.value.setVisible(typed)
         self.value.setPlaceholderText(EXAMPLES.get(sources.name, ""))
-        self.read.setVisible(not typed)
+        self.read.setVisible(not typed and not by_ear)
+        for button in self.answers.values():
+            button.setVisible(by_ear and not at.walk.turning)
         self.read.setText(self._read_text(at, sources))
         by_pitch = sources.kind == "lug_pitch"
         computed: tuple[float, ...] = ()
@@ -229,11 +237,13 @@ class ClearFace(QWidget):
             self.panel.set_waiting()
         else:
             self.panel.set_reading(at.now, HOW[sources.name], at.missing)
+            if at.again and found is not None:
+                self.panel.why.setText(found.ask_why)
         self.panel.set_expected(found, bool(at.clearing.target_hz))
         self.panel.ready.setEnabled(at.settled or bool(walk.turned))
         self.panel.back.setEnabled(bool(at.clearing.now.taps) or walk.turned > 0)
 
-    def _doing(self, at: Standing, kind: str) -> str:
+    def _doing(self, at: Standing, kind: str, by_ear: bool) -> str:
         place = f"{self._words.place} {at.now}"
         if at.walk.turning:
             return (
@@ -241,8 +251,8 @@ class ClearFace(QWidget):
                 if not self._words.mm_per_turn
                 else texts.EVEN.format(place=place)
             )
-        if self.by_ear and at.now != at.against:
-            return texts.HEAR_AGAINST.format(place=place, other=at.against or at.now)
+        if by_ear:
+            return texts.HEAR_AGAINST.format(place=place, other=at.against)
         if kind == "lug_pitch":
             return texts.TAP_25_MM_1_IN.format(place=place)
         way = texts.DIAL_BESIDE if kind == "dial" else texts.TORQUE_AT

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent
+from PySide6.QtWidgets import QWidget
 
 from kesselton.app.clearing import (
     Cleared,
@@ -40,6 +41,7 @@ from kesselton.ui.clearing import texts
 from kesselton.ui.clearing.clear_face import EAR, TYPED, ClearFace, Standing
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import as_page
+from kesselton.ui.parts.inputs import TYPING_MODIFIERS, OwnedLines, is_letter
 from kesselton.ui.parts.safe_override import safe_override
 
 if TYPE_CHECKING:
@@ -49,7 +51,6 @@ if TYPE_CHECKING:
 UNITS = {"dial": "divisions", "torque": "N m"}
 EIGHTH = 0.125
 
-EAR_LETTERS = {"H": HIGHER, "L": LOWER, "A": ALIKE, "U": UNSURE}
 EAR_KEYS = {
     Qt.Key.Key_H: HIGHER,
     Qt.Key.Key_PageDown: HIGHER,
@@ -71,12 +72,14 @@ class ClearStage(ClearFace):
     changed(str label, tuple clearings) : to be kept with the drum
     source_chosen(str) : how rods are read from now on
     tuning_wanted, hear_wanted : the head is clear; the whole drum is to be heard
+    typed_dropped(str in words) : something typed could not be taken, and its drum went
     """
 
     changed = Signal(str, object)
     source_chosen = Signal(str)
     tuning_wanted = Signal()
     hear_wanted = Signal()
+    typed_dropped = Signal(str)
 
     def __init__(
         self,
@@ -93,6 +96,8 @@ class ClearStage(ClearFace):
         self._side = "batter"
         self._picked = 0  # a rod chosen out of turn
         self._after: list[Callable[[], None]] = []  # keys pressed while a reading is taken
+        self._typed = OwnedLines(self.value)
+        self._checked: tuple[object, set[int]] = (None, set())  # of a round: rods read once more
         self.sources = ReadingSources(self)
         self._answer: Answer[Cleared] = Answer(self._show, self._on_failed, self)
         self._connect()
@@ -124,6 +129,8 @@ class ClearStage(ClearFace):
         self.up.clicked.connect(lambda: self.turn_all(EIGHTH))
         self.again.clicked.connect(self.begin)
         self.strip.rod_chosen.connect(self.pick_rod)
+        for answer, button in self.answers.items():
+            button.clicked.connect(partial(self._in_turn, partial(self.answer_by_ear, answer)))
 
     # state
 
@@ -154,6 +161,10 @@ class ClearStage(ClearFace):
     def set_state(self, entry: Entry | None, workshop: Workshop, flats: bool) -> None:
         """Show a drum and its rounds."""
         if entry is None or self._entry is None or entry.id != self._entry.id:
+            waits = self._typed.belong_to(entry.id if entry else None)
+            if waits and self._entry is not None:
+                name = self._entry.drum.name
+                self.typed_dropped.emit(texts.TYPED_WAITS.format(text=waits, name=name))
             self._let_go()
             if entry is not None and len(entry.clearings):
                 self._side = entry.clearings[-1].side  # the head that was last in hand
@@ -172,7 +183,6 @@ class ClearStage(ClearFace):
         self._after.clear()
         self._answer.forget()
         self._picked = 0
-        self.value.clear()
         self.sources.quiet()
         self.sources.forget_imports()
         self.panel.set_heard("", "", None)
@@ -184,8 +194,33 @@ class ClearStage(ClearFace):
             self._answer.forget()
             return
         owner = (entry.id, clearing.side, entry.drum.shell.rods)
-        key = (entry.drum, clearing, workshop.dials[:1])
-        self._answer.ask(owner, key, lambda: cleared(entry, workshop, clearing))
+        checked = frozenset(self._read_again())
+        key = (entry.drum, clearing, workshop.dials[:1], checked)
+        self._answer.ask(owner, key, lambda: cleared(entry, workshop, clearing, checked))
+
+    def _read_again(self) -> set[int]:
+        """Rods that were read once more in this round, for the one opposite was heard off."""
+        assert self._entry is not None
+        clearing = self.clearing
+        round_ = (self._entry.id, clearing.side, len(clearing.rounds), bool(clearing.now.taps))
+        if self._checked[0] != round_:
+            self._checked = (round_, set())
+        return self._checked[1]
+
+    @property
+    def by_ear(self) -> bool:
+        """Whether rods are heard against each other."""
+        return self.sources.name == EAR
+
+    @property
+    def _again(self) -> int:
+        """The rod that is to be read once more before any is turned; 0 for none."""
+        found, walk = self.settled, self.walk
+        if found is None or not found.ask_again or walk.turned:
+            return 0
+        complete = self.clearing.missing(self.sources.kind, self._rods) == 0
+        by_pitch = self.sources.kind == "lug_pitch"
+        return found.ask_again if complete and by_pitch else 0
 
     @property
     def _rods(self) -> int:
@@ -195,12 +230,22 @@ class ClearStage(ClearFace):
     @property
     def now(self) -> int:
         """The rod that is read, or turned, next."""
-        return (self.walk.turns_now if self.walk.turning else 0) or self.reads
+        turns = self.walk.turns_now if self.walk.turning and not self._again else 0
+        return turns or self.reads
 
     @property
     def reads(self) -> int:
         """The rod that a reading now would belong to."""
-        return self._picked or self._base().reads(self.sources.kind, self._rods)
+        if self._picked or self._again:
+            return self._picked or self._again
+        if self.by_ear and self._against() == 0:
+            return self._first_two()[1]
+        return self._base().reads(self.sources.kind, self._rods)
+
+    def _first_two(self) -> tuple[int, int]:
+        """By ear, the rod the others are heard against, and the first of these."""
+        left = [rod for rod in range(1, self._rods + 1) if rod not in self._base().walk.skipped]
+        return (left[0], left[1]) if len(left) > 1 else (1, 2)
 
     def _base(self) -> Clearing:
         """What a reading now is noted in: after the first turn that is the next round, for the drum
@@ -214,18 +259,21 @@ class ClearStage(ClearFace):
         entry = self._entry
         if entry is not None:
             name = wording.side_word(entry.drum, self._side)
+            again, missing = self._again, self.clearing.missing(self.sources.kind, self._rods)
+            unheard = self.by_ear and self._against() == 0
             standing = Standing(
                 name,
                 self.clearing,
                 self._rods,
-                self.walk,
+                replace(self.walk, turning=False) if again else self.walk,
                 self.now,
                 self.reads,
-                self.clearing.missing(self.sources.kind, self._rods),
+                1 if again else missing - unheard,
                 self._read_cents(),
                 self.found,
                 self.settled is not None,
-                self._against(),
+                self._against() or self._first_two()[0],
+                again,
             )
             self.show_round(standing, self.sources)
             self.sources.follow(entry.drum, self.clearing)
@@ -295,12 +343,24 @@ class ClearStage(ClearFace):
         self._show()
         self.go_home()
 
+    @property
+    def home(self) -> QWidget:
+        """Where the keys belong: where reading and turning are done."""
+        return self.value if self.sources.name in TYPED else self
+
     def go_home(self) -> None:
         """The keys to where reading and turning are done."""
-        (self.value if self.sources.name in TYPED else self).setFocus()
+        self.home.setFocus()
 
     def pick_rod(self, rod: int) -> None:
         """Read a rod out of turn; what was turned so far ends the round."""
+        if self.by_ear and rod == (self._against() or self._first_two()[0]):
+            said = texts.OTHERS_ARE_HEARD_AGAINST.format(
+                place=self._words.place.capitalize(), rod=rod
+            )
+            self._complain(InputError(said, texts.CHOOSE_ANOTHER_ROD))
+            return
+        self._complain(None)
         self._picked = rod
         if self.clearing.walk.turning:
             self._keep(texts.READ_ON, self._base())
@@ -322,6 +382,9 @@ class ClearStage(ClearFace):
 
     def add(self, tap: Reading, heard: HeardTap | None = None) -> None:
         """Note a reading at the rod that is next; the rod after it comes next."""
+        self._add_to(self._base(), tap, heard)
+
+    def _add_to(self, base: Clearing, tap: Reading, heard: HeardTap | None = None) -> None:
         assert self._entry is not None
         self._complain(None)
         where = f"{self._words.place} {tap.rod}"
@@ -338,13 +401,15 @@ class ClearStage(ClearFace):
                 said = texts.HZ_AT
             more = said.format(value=tap.value, half=half, where=where)
         self.panel.set_heard(title, more, heard)
-        base = self._base()
-        tap = combined(base.now, tap)
+        again = tap.rod == self._again
+        tap = combined(base.now, tap) if not (again and self.by_ear) else tap
         changed = base
         if heard is not None and heard.second_hz is not None:
             changed = changed.with_tap(at_rod("second_partial", tap.rod, heard.second_hz))
         changed = changed.with_tap(tap)
         self._picked = 0
+        if again:
+            self._read_again().add(tap.rod)
         self._keep(texts.READING_AT.format(where=where), self._all_read(changed))
 
     def _all_read(self, changed: Clearing) -> Clearing:
@@ -369,28 +434,22 @@ class ClearStage(ClearFace):
         if entry is None:
             return
         base, rod = self._base(), self.reads
-        first = reference(base) is None
         try:
-            tap = heard_by_ear(base, rod, answer, plain_pitch(entry.drum, self._side))
+            plain = plain_pitch(entry.drum, self._side)
+            if reference(base) is None:  # no pitch is named: the first stands for itself
+                first = heard_by_ear(base, self._first_two()[0], ALIKE, plain)
+                base = base.with_tap(first)
+            tap = heard_by_ear(base, rod, answer, plain)
         except KesseltonError as error:
             self._complain(error)
             return
-        self.add(tap)
-        said = texts.FIRST_ROD_BY_EAR if first else texts.HEARD_BY_EAR[answer]
+        self._add_to(base, tap)
+        said = texts.HEARD_BY_EAR[answer].format(other=reference(base).rod)  # type: ignore[union-attr]
         self.panel.set_heard(f"{self._words.place} {rod}", said, None)
 
     def _on_typed(self) -> None:
         text = self.value.text().strip()
         if not text:
-            return
-        if self.sources.name == EAR:
-            answer = EAR_LETTERS.get(text[:1].upper())
-            if answer is None:
-                said = texts.BY_EAR_NOT_UNDERSTOOD.format(text=text)
-                self._complain(InputError(said, texts.BY_EAR_ANSWERS))
-                return
-            self.value.clear()
-            self.answer_by_ear(answer)
             return
         try:
             rod, text = rod_and_value(text, self.reads, self._rods)
@@ -465,6 +524,9 @@ class ClearStage(ClearFace):
     def skip_rod(self) -> None:
         """Leave out the rod that is next."""
         walk = self.walk
+        if self._again:
+            self._goes_without()
+            return
         if not walk.turning:
             changed = replace(self.clearing, walk=walk.skips(self.now))
             where = texts.LEAVE_OUT.format(place=self._words.place, rod=self.now)
@@ -481,6 +543,9 @@ class ClearStage(ClearFace):
     def finish(self) -> None:
         """The rod on show is turned, or reading is over; the last turn ends the round."""
         walk = self.walk
+        if self._again:
+            self._goes_without()
+            return
         if not walk.turning:
             if self.settled is not None:
                 turning = replace(self.clearing, walk=replace(walk, turning=True))
@@ -488,6 +553,14 @@ class ClearStage(ClearFace):
                 self._keep(texts.BEGIN_TURNING, turning)
         elif self._may_turn(walk):
             self._go_on(walk if walk.over else walk.turns(), texts.TURNED_AT)
+
+    def _goes_without(self) -> None:
+        """The rod that was to be read once more is not: its readings stand."""
+        assert self._entry is not None
+        assert self._workshop is not None
+        self._read_again().add(self._again)
+        self._ask(self._entry, self._workshop)
+        self._show()
 
     def _may_turn(self, walk: Walk) -> bool:
         """Whether what is to be turned is known: from the first turn on it is noted."""
@@ -511,6 +584,27 @@ class ClearStage(ClearFace):
         self.fault.setText(f"{error.message} {error.remedy}" if error else "")
         self.fault.setVisible(error is not None)
 
+    def forget_said(self) -> None:
+        """A step was taken back: what was said of it is no longer so."""
+        self._picked, self._checked = 0, (None, set())
+        self.panel.set_heard("", "", None)
+        self.panel.state.setText("")
+        self._complain(None)
+
+    def means_key(self, event: QKeyEvent) -> bool:
+        """Whether a key does something here, or is part of a reading that is typed."""
+        if event.modifiers() & ~TYPING_MODIFIERS or self._entry is None:
+            return False
+        return Qt.Key(event.key()) in self._acts() or (
+            self.sources.name in TYPED and is_letter(event)
+        )
+
+    def take_key(self, event: QKeyEvent) -> bool:
+        """A key pressed anywhere in the window: it acts, or is part of a reading."""
+        if not self.value.text() and self._act(event):
+            return True
+        return self.sources.name in TYPED and self.value.take_key(event)
+
     @safe_override
     def hideEvent(self, event: QHideEvent) -> None:
         """What is heard while nobody looks is not noted."""
@@ -533,8 +627,8 @@ class ClearStage(ClearFace):
                 return True
         return super().eventFilter(watched, event)
 
-    def _act(self, event: QKeyEvent) -> bool:
-        """Do what a key means here; False if it means nothing. A key held down means it once."""
+    def _acts(self) -> dict[Qt.Key, Callable[[], None]]:
+        """What keys mean here now."""
         acts: dict[Qt.Key, Callable[[], None]] = {
             Qt.Key.Key_Space: self.finish,
             Qt.Key.Key_PageDown: self.finish,
@@ -547,9 +641,13 @@ class ClearStage(ClearFace):
             Qt.Key.Key_Right: lambda: self.pick_next(1),
             Qt.Key.Key_Down: lambda: self.pick_next(1),
         }
-        if self.sources.name == EAR and not self.walk.turning:
+        if self.sources.name == EAR and (not self.walk.turning or self._again):
             acts |= {key: partial(self.answer_by_ear, answer) for key, answer in EAR_KEYS.items()}
-        act = acts.get(Qt.Key(event.key()))
+        return acts
+
+    def _act(self, event: QKeyEvent) -> bool:
+        """Do what a key means here; False if it means nothing. A key held down means it once."""
+        act = self._acts().get(Qt.Key(event.key()))
         plain = event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
         if act is None or plain or self._entry is None:
             return False

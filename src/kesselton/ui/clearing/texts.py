@@ -20,19 +20,13 @@ TAPPING_AIDS = (
 )
 BY_EAR = "by ear"
 COMPARE_BY_EAR = "Tap both in turn"
-HIGHER_LOWER_ALIKE = (
-    "H or page down: higher · L or page up: lower · A or Enter: alike · U: cannot tell"
-)
-HEAR_AGAINST = "{place} against {other}: higher or lower?"
-BY_EAR_NOT_UNDERSTOOD = "“{text}” is no answer."
-BY_EAR_ANSWERS = "Press H for higher, L for lower, A for alike, U if you cannot tell."
+HEAR_AGAINST = "is {place} higher or lower than {other}?"
 HEARD_BY_EAR = {
-    "higher": "higher",
-    "lower": "lower",
-    "alike": "alike",
-    "unsure": "cannot tell",
+    "higher": "higher than {other}",
+    "lower": "lower than {other}",
+    "alike": "like {other}",
+    "unsure": "cannot tell from {other}",
 }
-FIRST_ROD_BY_EAR = "the others are heard against it"
 PITCH_TYPED = "pitch, typed"
 DIAL_TYPED = "dial, typed"
 SIMULATED_TAP = "simulated tap"
@@ -136,3 +130,12 @@ FINISHED = "Finished"
 TO_TUNING = "On to Tuning"
 HEAR_WHOLE = "Hear the whole drum (J)"
 CLEAR_THE = "Clear the {head}"
+ANSWERS_BY_EAR = {
+    "higher": "Higher (H)",
+    "lower": "Lower (L)",
+    "alike": "Alike (A)",
+    "unsure": "Cannot tell (U)",
+}
+OTHERS_ARE_HEARD_AGAINST = "{place} {rod} is the one the others are heard against."
+CHOOSE_ANOTHER_ROD = "Choose another one."
+TYPED_WAITS = "“{text}” is not entered: it waits at {name}."

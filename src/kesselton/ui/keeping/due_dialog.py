@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 from pathlib import Path
 
 from PySide6.QtCore import QDate
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.learner import lately, outlooks
 from kesselton.core.errors import KesseltonError
@@ -22,7 +22,7 @@ from kesselton.store.whole_file import with_suffix
 from kesselton.ui.keeping import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label
-from kesselton.ui.parts.dialogs import size_dialog
+from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.inputs import Button, Day
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.table import Table, TableModel
@@ -55,7 +55,7 @@ def due_heads(workshop: Workshop) -> list[DueHead]:
     return sorted(out, key=lambda due: (due.first or datetime.max, due.drum.name))
 
 
-class DueDialog(QDialog):
+class DueDialog(Dialog):
     """The list is of heads that one in twenty would be over before the date."""
 
     def __init__(

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
 
 from kesselton.app.keeping import Said
 from kesselton.core.errors import InputError, check_range
@@ -15,7 +15,7 @@ from kesselton.core.instrument.kept import EVENTS, FITS, LONGEST_WORDS, MARKS, K
 from kesselton.ui.keeping import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label, scroll
-from kesselton.ui.parts.dialogs import size_dialog
+from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.inputs import Box, Button, Line, Tick
 from kesselton.ui.parts.labels import Label
 
@@ -26,7 +26,7 @@ MOST_PLAYED = 1000.0
 STEPS = (-2, -1, 0, 1, 2)
 
 
-class KeepDialog(QDialog):
+class KeepDialog(Dialog):
     """Every answer may be left out; Enter keeps.
 
     Signals
@@ -72,7 +72,7 @@ class KeepDialog(QDialog):
         self.fits = self._box(texts.NOTE_WAS, list(FITS.values()))
         if before is not None:  # who plays where rarely changes from one entry to the next
             for name in STAYS:
-                self.lines[name].setText(getattr(before, name))
+                self.lines[name].show_text(getattr(before, name))
         form = QFormLayout()
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
         said = [self.lines[name] for name in ("what_for", "verdict")]

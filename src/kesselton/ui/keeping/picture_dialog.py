@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from PySide6.QtCore import QBuffer, QByteArray, QRectF, QSize, Qt
 from PySide6.QtGui import QImage, QImageReader, QPainter
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialogButtonBox, QVBoxLayout, QWidget
 
 from kesselton.core.errors import InputError
 from kesselton.ui.keeping import texts
-from kesselton.ui.parts.dialogs import size_dialog
+from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.safe_override import safe_override
@@ -58,7 +58,7 @@ def image_of(name: str, content: bytes) -> QImage:
     return image
 
 
-class PictureDialog(QDialog):
+class PictureDialog(Dialog):
     """One picture.
 
     Raises

@@ -218,6 +218,8 @@ class GaugesStage(QWidget):
         super().__init__(parent)
         self._workshop: Workshop | None = None
         self._drum: Drum | None = None
+        self._drum_id = 0
+        self._waits: dict[int, tuple[float | None, float | None]] = {}
         self._side = "batter"
         self.picture = DialPicture()
         across = QHBoxLayout(self)
@@ -323,9 +325,19 @@ class GaugesStage(QWidget):
         """Follow the theme."""
         self.picture.set_colours(colours)
 
-    def set_state(self, drum: Drum | None, workshop: Workshop) -> None:
-        """Show the register."""
-        self._drum, self._workshop = drum, workshop
+    def set_state(self, drum: Drum | None, drum_id: int, workshop: Workshop) -> None:
+        """Show the register; half a pair that was read on another drum waits for that."""
+        if drum_id != self._drum_id:
+            self.fault.hide()
+            half = (self.reading.value, self.pitch.value)
+            if half != (None, None):
+                self._waits[self._drum_id] = half
+            for field, value in zip(
+                (self.reading, self.pitch), self._waits.pop(drum_id, (None, None)), strict=True
+            ):
+                field.set_state(value)
+                field.revert()
+        self._drum, self._drum_id, self._workshop = drum, drum_id, workshop
         current = workshop.dials[0] if workshop.dials else None
         self.dial.set_options([(dial.name, dial.name) for dial in workshop.dials])
         self.dial.set_state(current.name if current else None)
@@ -385,6 +397,19 @@ class GaugesStage(QWidget):
         self.picture.set_state(dial, fit)
 
     # intents
+
+    def leave_drum(self) -> None:
+        """Another drum comes: a whole pair that stands here was read on this one."""
+        if self.reading.value is not None and self.pitch.value is not None:
+            self.add_pair()
+
+    def take_key(self, event: QKeyEvent) -> bool:
+        """Figures pressed where nothing is typed are a gauge reading."""
+        return event.text().isdecimal() and self.reading.line.take_key(event)
+
+    def forget_said(self) -> None:
+        """What was complained of is no longer so."""
+        self.fault.hide()
 
     def _emit(self, label: str, dials: tuple[Dial, ...], keys: tuple[TorqueKey, ...]) -> None:
         self.fault.hide()

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QFont
+from PySide6.QtGui import QFont, QKeyEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
 from kesselton.app.jobs import Answer
@@ -24,7 +24,7 @@ from kesselton.ui.parts import reading_text, wording
 from kesselton.ui.parts.columns import clear, column, fault_label, narrow, scroll
 from kesselton.ui.parts.entry_text import Said, parse_entry
 from kesselton.ui.parts.fields import Choice, number_field
-from kesselton.ui.parts.inputs import AddLine, Button
+from kesselton.ui.parts.inputs import AddLine, Button, OwnedLines
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.lengths_text import MISSING
 from kesselton.ui.parts.theme import Colours, font
@@ -93,6 +93,7 @@ class MeasureStage(QWidget):
         self.heard.setPlaceholderText(texts.LUG_PITCH_THERE_OPTIONAL_C4)
         self.heard.setAccessibleName(texts.LUG_PITCH_HEARD_AT_SO)
         self.heard.returnPressed.connect(self.add)
+        self._typed = OwnedLines(self.value, self.heard)
         self.fault = fault_label()
         add = Button(texts.ADD_READING_ENTER)
         add.clicked.connect(self.add)
@@ -147,6 +148,12 @@ class MeasureStage(QWidget):
 
     def set_state(self, entry: Entry | None, workshop: Workshop, a4_hz: float, flats: bool) -> None:
         """Show a drum and its notes."""
+        waits = self._typed.belong_to(entry.id if entry else None)
+        if waits and self._entry is not None:
+            name = self._entry.drum.name
+            self.typed_dropped.emit(texts.TYPED_WAITS.format(text=waits, name=name))
+        if entry is None or self._entry is None or entry.id != self._entry.id:
+            self.fault.hide()
         self._entry, self._workshop = entry, workshop
         self._a4, self._flats = a4_hz, flats
         self.setEnabled(entry is not None)
@@ -234,8 +241,9 @@ class MeasureStage(QWidget):
         self.contradiction.setVisible(bool(found.contradiction))
         self.left_out.setText("\n".join(found.left_out))
         self._draw_turns(found)
-        known = found.found is not None and all(found.found.known)
-        self.take.setEnabled(known and not found.contradiction)
+        known = () if found.found is None else found.found.known
+        self.take.setEnabled(any(known) and not found.contradiction)
+        self._name_take(known)
         entry = self._entry
         if entry is None or found.found is None:
             note = Label(texts.NOTE_READING_LUG_PITCH_DIAL)
@@ -282,6 +290,14 @@ class MeasureStage(QWidget):
             label.setProperty("quiet", True)
             label.setWordWrap(True)
             self.said.addWidget(label, row, 0)
+
+    def _name_take(self, known: Sequence[bool]) -> None:
+        """Both heads are set, or the one that readings speak of."""
+        entry, text = self._entry, texts.APPLY_TO_HEADS
+        if entry is not None and any(known) and not all(known):
+            side = entry.drum.sides[list(known).index(True)]
+            text = texts.APPLY_TO_ONE.format(side=wording.side_word(entry.drum, side).lower())
+        self.take.setText(text)
 
     def _draw_turns(self, found: Measured) -> None:
         for side, picture in self.turn_pictures.items():
@@ -424,10 +440,20 @@ class MeasureStage(QWidget):
             return
         drum = entry.drum
         for index, side in enumerate(drum.sides):
+            if not found.found.known[index]:
+                continue  # it stays as it is
             setting = drum.setting(side)
             plain = replace(setting, reading=None, tension_n_per_m=1.0)
             drum = drum.with_setting(side, plain.at_pitch(found.lug_pitches_hz[index]))
         self.set_wanted.emit(drum)
+
+    def take_key(self, event: QKeyEvent) -> bool:
+        """A key pressed where nothing is typed: figures and letters are a reading."""
+        return self.isEnabled() and self.value.take_key(event)
+
+    def forget_said(self) -> None:
+        """What was complained of is no longer so."""
+        self.fault.hide()
 
     def stop(self) -> None:
         """End the thread."""

@@ -1,9 +1,13 @@
-"""Dialogs are as large as their letters ask, and never larger than the screen."""
+"""Dialogs are as large as their letters ask, never larger than the screen, and throw nothing typed
+away without asking."""
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QDialog
+from PySide6.QtWidgets import QDialog, QMessageBox
 
+from kesselton.ui.parts import texts
+from kesselton.ui.parts.inputs import Line
+from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import px
 
 MARGIN = 60
@@ -14,3 +18,31 @@ def size_dialog(dialog: QDialog, wide: int, high: int) -> None:
     """Give a dialog its first size, in pixels of the source."""
     room = dialog.screen().availableGeometry()
     dialog.resize(min(px(wide), room.width() - MARGIN), min(px(high), room.height() - MARGIN))
+
+
+class Dialog(QDialog):
+    """A dialog that Escape, its cross and Cancel leave at once, but for something typed in it."""
+
+    def would_lose(self) -> str:
+        """What stands typed here and would go, in words; "" for nothing."""
+        typed = (one.text() for one in self.findChildren(Line) if one.unsent and one.isVisible())
+        return next((text for text in typed if text.strip()), "")
+
+    @safe_override
+    def reject(self) -> None:
+        """Leave, after asking where something would be lost."""
+        lost = self.would_lose()
+        if not lost or self._lets_go(lost):
+            super().reject()
+
+    def _lets_go(self, lost: str) -> bool:
+        asked = QMessageBox(self)
+        asked.setIcon(QMessageBox.Icon.NoIcon)
+        asked.setWindowTitle(self.windowTitle())
+        asked.setText(texts.IS_NOT_TAKEN_YET.format(text=lost))
+        stay = asked.addButton(texts.GO_ON_HERE, QMessageBox.ButtonRole.RejectRole)
+        drop = asked.addButton(texts.THROW_AWAY, QMessageBox.ButtonRole.DestructiveRole)
+        asked.setDefaultButton(stay)
+        asked.setEscapeButton(stay)
+        asked.exec()
+        return asked.clickedButton() is drop

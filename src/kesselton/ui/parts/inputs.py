@@ -1,15 +1,15 @@
 """Widgets that take keys, clicks or the wheel: what is done by mistake does nothing.
 
-Lines keep their keys to themselves, buttons do not keep the keys after a click, lists and sliders
-turn with the wheel only where the keys are. Other modules take these and not those of Qt (a test
-looks).
+Lines keep their keys to themselves, buttons and choices do not take the keys by a click, sliders
+turn with the wheel only where the keys are, and a closed choice changes through its list alone.
+Other modules take these and not those of Qt (a test looks).
 """
 
 from __future__ import annotations
 
 from functools import lru_cache
 
-from PySide6.QtCore import QEvent, QObject, Qt, Signal
+from PySide6.QtCore import QElapsedTimer, QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -132,13 +132,46 @@ class Line(_Overriding, QLineEdit):
         if event.key() in OWN_KEYS and not isinstance(self.window(), QDialog):
             event.accept()
 
+    def take_key(self, event: QKeyEvent) -> bool:
+        """Take a key that was pressed elsewhere and types something: it goes on here."""
+        if not is_letter(event) or not self.isEnabled() or not self.isVisible():
+            return False
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.end(False)
+        self.insert(event.text())
+        return True
+
 
 class AddLine(Line):
-    """A line that Enter empties into a list: leaving it enters nothing, quitting does."""
+    """A line that Enter empties into a list: leaving it enters nothing, going to another drum and
+    quitting do."""
 
     def enter(self) -> bool:
         self.returnPressed.emit()
         return not self.unsent
+
+
+class OwnedLines:
+    """Lines whose text belongs to something: with that it goes, and comes back."""
+
+    def __init__(self, *lines: AddLine) -> None:
+        self._lines = lines
+        self._owner: object = None
+        self._kept: dict[object, tuple[str, ...]] = {}
+
+    def belong_to(self, owner: object) -> str:
+        """From now on what is typed is of `owner`; what waits for the one before, "" if nothing."""
+        if owner == self._owner:
+            return ""
+        typed = tuple(line.text() for line in self._lines)
+        waits = " ".join(text for text in typed if text.strip())
+        if waits and self._owner is not None:
+            self._kept[self._owner] = typed
+        self._owner = owner
+        back = self._kept.pop(owner, ("",) * len(self._lines))
+        for line, text in zip(self._lines, back, strict=True):
+            line.setText(text)
+        return waits
 
 
 class Finder(Line):
@@ -167,31 +200,116 @@ def wheel_needs_focus(widget: QWidget, event: QWheelEvent) -> bool:
     return False
 
 
+TYPING_MODIFIERS = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier
+
+
 def is_letter(event: QEvent) -> bool:
     """Whether a key would type something: in a list it looks for what begins so."""
     return (
         isinstance(event, QKeyEvent)
-        and event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier)
+        and not event.modifiers() & ~TYPING_MODIFIERS
         and event.text().isprintable()
         and event.text().strip() != ""
     )
 
 
+OPENING = (
+    Qt.Key.Key_Up,
+    Qt.Key.Key_Down,
+    Qt.Key.Key_PageUp,
+    Qt.Key.Key_PageDown,
+    Qt.Key.Key_Home,
+    Qt.Key.Key_End,
+    Qt.Key.Key_Space,
+    Qt.Key.Key_Return,
+    Qt.Key.Key_Enter,
+)
+"""Keys that open a closed choice."""
+TYPED_AHEAD_MS = 1500
+"""Letters that come later begin another word."""
+
+
+class _AheadFilter(QObject):
+    """Letters typed into an open list of choices are looked for as a whole."""
+
+    def __init__(self, box: Box) -> None:
+        super().__init__(box)
+        self._box = box
+
+    @safe_override
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        letter = event.type() in (QEvent.Type.KeyPress, QEvent.Type.ShortcutOverride)
+        if not letter or not isinstance(event, QKeyEvent) or not event.text().isprintable():
+            return False
+        if not event.text() or event.modifiers() & ~TYPING_MODIFIERS:
+            return False
+        if event.type() == QEvent.Type.ShortcutOverride:
+            event.accept()
+            return False
+        return self._box.look_for(event.text())
+
+
 class Box(_Overriding, QComboBox):
-    """A list to choose one from; letters look for an entry and start nothing else."""
+    """A list to choose one from. Closed, it changes through its list alone: keys open it, the wheel
+    scrolls what lies around. Letters look for an entry, all that are typed together; Enter takes
+    it, Escape leaves what was."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)  # not by the wheel
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self._ahead, self._ahead_clock = "", QElapsedTimer()
+        self.view().installEventFilter(_AheadFilter(self))
 
     def overrides(self, event: QKeyEvent) -> bool | None:
         """Letters are for looking."""
         return True if is_letter(event) else None
 
+    def look_for(self, letters: str) -> bool:
+        """Mark the entry that begins with what was typed together, or has it inside; False for a
+        space that belongs to no entry."""
+        if not self._ahead_clock.isValid() or self._ahead_clock.elapsed() > TYPED_AHEAD_MS:
+            self._ahead = ""
+        self._ahead_clock.start()
+        if not self._ahead and letters == " ":
+            return False
+        words = (self._ahead + letters).casefold()
+        rows = range(self.count())
+        found = next((r for r in rows if self.itemText(r).casefold().startswith(words)), None)
+        if found is None:
+            found = next((r for r in rows if words.strip() in self.itemText(r).casefold()), None)
+        if found is None and letters == " ":
+            return False
+        if found is not None:
+            self._ahead = words
+            self.view().setCurrentIndex(self.model().index(found, self.modelColumn()))
+        return True
+
+    @safe_override
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        enter_typed()
+        super().mousePressEvent(event)
+
+    @safe_override
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        typed_letter = is_letter(event)
+        if event.key() not in OPENING and not typed_letter:
+            super().keyPressEvent(event)
+            return
+        if not self.count():
+            return
+        self._ahead = ""
+        self.showPopup()
+        row = self.currentIndex()
+        if typed_letter:
+            self.look_for(event.text())
+        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            row += 1 if event.key() == Qt.Key.Key_Down else -1
+            row = max(0, min(self.count() - 1, row))
+            self.view().setCurrentIndex(self.model().index(row, self.modelColumn()))
+
     @safe_override
     def wheelEvent(self, event: QWheelEvent) -> None:
-        if wheel_needs_focus(self, event):
-            super().wheelEvent(event)
+        event.ignore()
 
 
 class Rows(_Overriding, QListWidget):
@@ -267,11 +385,18 @@ class _Clicked:
 
 
 class Button(_Clicked, QPushButton):
-    """A button."""
+    """A button. Enter presses it while it has the keys, whichever is the default."""
 
     def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
         super().__init__(text, parent)
         self.setAutoDefault(False)
+
+    @safe_override
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not event.isAutoRepeat():
+            self.click()
+        else:
+            super().keyPressEvent(event)
 
 
 class Tick(_Clicked, QCheckBox):

@@ -17,6 +17,9 @@ from kesselton.ui.parts.columns import selectable
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import MarkedLabel
 
+LASTING = ("save", "file", "settings", "sound")
+"""Topics that no step of undo makes untrue."""
+
 
 class MessageBar(QFrame):
     """A line at the foot of the window; stays until it is read or no longer true.
@@ -67,6 +70,12 @@ class MessageBar(QFrame):
     def take_back(self, topic: str) -> None:
         """Hide the message if it is about `topic`."""
         if self._topic == topic:
+            self.hide()
+
+    def outdated(self) -> None:
+        """The state is another: what was said of the one before goes, what is wrong with files and
+        devices stays."""
+        if self._topic not in LASTING and not self.copy.isVisible():
             self.hide()
 
 

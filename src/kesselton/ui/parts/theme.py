@@ -320,7 +320,7 @@ def sheet() -> str:
             "link-visited",
         )
     )
-    arrow = resource("icons/down.svg").as_posix()
+    arrow, tick = (resource(f"icons/{name}.svg").as_posix() for name in ("down", "tick"))
     return f"""
     QWidget#bench {{ background: {window}; }}
     QFrame#topbar {{ background: {panel}; border: 0; border-bottom: 1px solid {line}; }}
@@ -331,7 +331,12 @@ def sheet() -> str:
         padding: 3px 8px; min-height: 20px; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {accent}; padding: 2px 7px; }}
     QLineEdit[fault="true"] {{ border: 2px solid {sharp}; padding: 2px 7px; }}
-    QComboBox {{ padding: 3px 2px 3px 6px; }}
+    QComboBox {{ padding: 3px 2px 3px 6px; combobox-popup: 0; }}
+    QComboBox QAbstractItemView {{
+        background: {panel}; color: {ink}; border: 1px solid {line}; border-radius: 0;
+        selection-background-color: {accent}; selection-color: {on_accent}; }}
+    QComboBox QAbstractItemView::item {{ min-height: 24px; padding: 0 6px; }}
+    QComboBox QAbstractItemView::item:selected {{ background: {accent}; color: {on_accent}; }}
     QComboBox:focus {{ padding: 2px 1px 2px 5px; }}
     QComboBox::drop-down {{ border: 0; width: 18px; }}
     QComboBox::down-arrow {{ image: url({arrow}); width: 10px; height: 6px; }}
@@ -354,6 +359,15 @@ def sheet() -> str:
     QPushButton#stage:focus {{
         border: 2px solid {accent}; border-radius: 4px; padding: 4px 8px; }}
     QCheckBox, QSlider {{ border: 1px solid transparent; border-radius: 4px; padding: 1px; }}
+    QCheckBox::indicator, QTableView::indicator {{
+        width: 14px; height: 14px; border: 1px solid {soft}; border-radius: 3px;
+        background: {panel}; }}
+    QCheckBox::indicator:checked, QTableView::indicator:checked {{
+        border: 2px solid {accent}; width: 12px; height: 12px; image: url({tick}); }}
+    QSlider::groove:horizontal {{ height: 3px; background: {soft}; border-radius: 1px; }}
+    QSlider::handle:horizontal {{
+        width: 14px; height: 14px; margin: -6px 0; border-radius: 7px; background: {accent}; }}
+    QSlider::handle:horizontal:disabled {{ background: {soft}; }}
     QCheckBox:focus, QSlider:focus {{ border: 1px solid {accent}; }}
     QWidget#page {{ border: 2px solid transparent; border-radius: 6px; }}
     QWidget#page:focus {{ border: 2px solid {accent}; }}

@@ -6,13 +6,13 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.sets.kit import Kit, usual_seat
 from kesselton.ui.parts.columns import fault_label
-from kesselton.ui.parts.dialogs import size_dialog
+from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.fields import Field
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
@@ -23,7 +23,7 @@ from kesselton.ui.sets import texts
 IN_SET, NAME, LOCKED, APART = range(4)
 
 
-class DrumsDialog(QDialog):
+class DrumsDialog(Dialog):
     """Ticks: in the set, locked as it is, apart from the chord. `kit` is what was chosen."""
 
     def __init__(
@@ -32,7 +32,7 @@ class DrumsDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(texts.DRUMS_TITLE)
         size_dialog(self, 560, 480)
-        self.kit = kit
+        self.kit = self._before = kit
         self._drums = list(drums)
         self.name = Field(texts.SET_NAME, _named, lambda value: value or "")
         self.name.set_state(kit.name)
@@ -47,6 +47,7 @@ class DrumsDialog(QDialog):
         about.setProperty("quiet", True)
         about.setWordWrap(True)
         done, cancel = Button(texts.DONE), Button(texts.CANCEL)
+        done.setDefault(True)
         done.clicked.connect(self.accept)
         cancel.clicked.connect(self.reject)
         foot = QHBoxLayout()
@@ -98,6 +99,10 @@ class DrumsDialog(QDialog):
             self.fault.setText(error.one_line())
             self.fault.show()
         self.table.rows.replace_row(row, self._row(number, drum))
+
+    def would_lose(self) -> str:
+        """Ticks and the name go with the dialog."""
+        return super().would_lose() or (texts.DRUMS_CHOSEN if self.kit != self._before else "")
 
     @safe_override
     def accept(self) -> None:

@@ -159,3 +159,4 @@ SHEET_ORDER_CAPTIONS = ("", "drum", "each rod, from where it is now")
 SHEET_CONFLICTS = "Who sets whom talking, as it is now"
 SHEET_CONFLICT_CAPTIONS = ("struck", "answers", "how")
 SHEET_MIND = "Turns are before anything is learned of a drum: trust the pitch, not the turn."
+DRUMS_CHOSEN = "The choice of drums"
