@@ -32,6 +32,7 @@ def _said(widget: Any) -> str:
         QLabel,
         QLineEdit,
         QPlainTextEdit,
+        QTableView,
         QTextEdit,
     )
 
@@ -50,8 +51,9 @@ def _said(widget: Any) -> str:
     if isinstance(widget, QAbstractItemView) and widget.model() is not None:
         model = widget.model()
         rows = min(model.rowCount(), 400)
+        columns = model.columnCount() if isinstance(widget, QTableView) else 1
         return "\n".join(
-            "\t".join(str(model.index(r, c).data() or "") for c in range(model.columnCount()))
+            "\t".join(str(model.index(r, c).data() or "") for c in range(columns))
             for r in range(rows)
         )
     if isinstance(widget, Picture):
@@ -137,6 +139,8 @@ def look() -> dict[str, Any]:
 
 def observe(path: str) -> None:
     """Wait for a program to look at, then answer whoever asks."""
+    while not hasattr(sys.modules.get("kesselton.ui.parts.messages"), "Unexpected"):
+        time.sleep(0.02)  # two threads that import Qt at once end the process
     from PySide6.QtCore import QObject, Qt, Signal
     from PySide6.QtWidgets import QApplication
 

@@ -146,6 +146,11 @@ class Stranger(Keyboard):
             )  # fmt: skip
         self.wait(lambda seen: any(one["widgets"] for one in seen.windows), START_S)
 
+    @property
+    def display(self) -> str:
+        """The screen it is on."""
+        return self._display_name
+
     # eyes
 
     def look(self) -> Screen:
@@ -303,5 +308,5 @@ class Stranger(Keyboard):
         with closing(sqlite3.connect(f"file:{at}?mode=ro", uri=True)) as connection:
             return [
                 json.loads(row[0])
-                for row in connection.execute("SELECT document FROM drum ORDER BY position")
+                for row in connection.execute("SELECT json FROM drum ORDER BY position")
             ]

@@ -9,9 +9,10 @@ import subprocess
 import sys
 from collections.abc import Iterator
 
-import kesselton
 import pytest
 import shiboken6
+
+import kesselton
 
 NOT_VIRTUAL = {
     "__init__", "find", "fontMetrics", "height", "rect", "setFixedHeight", "setMinimumHeight",

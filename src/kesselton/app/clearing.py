@@ -131,7 +131,7 @@ def cleared(
         tuple(heard),
         _reasons(state, plan, order) | {one.rod: _heard_words(one, drum) for one in own},
         _unseen(drum, clearing, state),
-        _notes(drum, state, plan, [one.rod for one in alone]),
+        _notes(drum, state, plan, [] if doubtful else [one.rod for one in alone]),
         doubtful[0][1] if doubtful else 0,
         _ask_words(drum, *doubtful[0]) if doubtful else "",
     )

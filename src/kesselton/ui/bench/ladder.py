@@ -27,11 +27,13 @@ class LadderView(LadderPicture):
     -------
     pitch_moved(str side, float hertz) : while a grip is dragged or stepped by key
     pitch_set(str side, float hertz) : let go
+    cancelled() : Escape while a grip is held: what was set stands
     rung_named(int) : index of the partial under the pointer or in focus, -1 for none
     """
 
     pitch_moved = Signal(str, float)
     pitch_set = Signal(str, float)
+    cancelled = Signal()
     rung_named = Signal(int)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -137,6 +139,10 @@ class LadderView(LadderPicture):
         key = Qt.Key(event.key())
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             self._step_column(-1 if key == Qt.Key.Key_Left else 1)
+        elif key == Qt.Key.Key_Escape and self._held:
+            self.let_go()
+            self.setCursor(Qt.CursorShape.ArrowCursor)
+            self.cancelled.emit()
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self._column == "drum":
             self._step_rung(1 if key == Qt.Key.Key_Up else -1)
         elif key in _STEPS and self._column != "drum":

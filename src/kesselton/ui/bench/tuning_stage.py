@@ -119,6 +119,7 @@ class TuningStage(QWidget):
                 side, hz, texts.LUG_PITCH_3.format(side_word=self._side_word(side))
             )
         )
+        self.ladder.cancelled.connect(bench.refresh)
         self.ladder.rung_named.connect(self.readout.set_partial)
         self.schools.school_chosen.connect(
             lambda apart: bench.set_apart(apart, texts.INTERVAL_BETWEEN_HEADS)

@@ -196,7 +196,11 @@ class KitPicture(Picture):
             Qt.Key.Key_Up: (0.0, STEP_M), Qt.Key.Key_Down: (0.0, -STEP_M),
         }  # fmt: skip
         key = Qt.Key(event.key())
-        if key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and self._members:
+        if key == Qt.Key.Key_Escape and self._grabbed is not None:
+            self._at.pop(self._grabbed[0], None)
+            self._grabbed = None
+            self.update()
+        elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and self._members:
             by = 1 if key == Qt.Key.Key_PageDown else -1
             self._choose((self.current + by) % len(self._members))
         elif key in steps and self.current < len(self._members):
