@@ -10,11 +10,11 @@ from kesselton.app.usual_drums import free_name
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.kept import MOST_SETS, Kept
 from kesselton.core.sets.kit import Kit
+from kesselton.store.backups import read_workshop
 from kesselton.store.exchange import read_text
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.log_file import entries_of
 from kesselton.store.set_file import load_set
-from kesselton.store.workshop import WorkshopFile
 
 MOST_BYTES = 500_000_000
 
@@ -28,8 +28,7 @@ def brought_workshop(here: Workshop, path: Path) -> tuple[Workshop, list[bytes],
     KesseltonError
         If the other cannot be read, or holds no drum.
     """
-    with WorkshopFile.open(path) as file:
-        there, contents = file.load(at_once=True), file.contents()
+    there, contents = read_workshop(path)  # whatever its version: it is not changed
     if not there.entries:
         raise InputError(f"{path.name} holds no drum.", "Choose another workshop.")
     taken = {entry.drum.name for entry in here.entries}

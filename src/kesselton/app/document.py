@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from dataclasses import dataclass, replace
 from enum import Enum
 from pathlib import Path
@@ -349,8 +350,9 @@ class Document(QObject):
         self.saved.emit()
         self.changed.emit()
 
-    def export_alone(self, entry: Entry, path: Path) -> None:
-        """A drum with its notes, its log, and the pictures and sounds of that, as a workshop.
+    def export_alone(self, entry: Entry, path: Path) -> int:
+        """A drum with its notes, its log, and the pictures and sounds of that, as a workshop; how
+        many of these were left out because they are missing or damaged.
 
         Raises
         ------
@@ -359,8 +361,12 @@ class Document(QObject):
         """
         alone = Workshop(path.stem, (entry.fetched(),))
         named = {one.digest for kept in entry.kept for one in kept.attached}
-        contents = [self._file.attached(digest) for digest in sorted(named)]
+        contents = []
+        for digest in sorted(named):
+            with contextlib.suppress(KesseltonError):
+                contents.append(self._file.attached(digest))
         WorkshopFile.create(path, alone, contents).close()
+        return len(named) - len(contents)
 
     def close(self) -> None:
         """Let go of the file, and of pictures and sounds nobody names any more."""

@@ -8,7 +8,7 @@ import sys
 from pathlib import Path
 
 from kesselton import __version__
-from kesselton.cli.shell import Command, Parser, say, silence_output
+from kesselton.cli.shell import Command, Parser, alone_on_error, say, silence_output
 from kesselton.core.errors import InputError, KesseltonError
 
 SUFFIX = ".kesselton"
@@ -29,6 +29,8 @@ def main(argv: list[str] | None = None) -> int:
                 f"Commands: {', '.join(commands)}. See kesselton --help.",
             )
         given = _parser(commands).parse_args(args)
+        if given.command != "demo":
+            alone_on_error()
         code: int | None = given.run(given)
         return code or 0
     except KesseltonError as error:
@@ -88,7 +90,7 @@ def _parser(commands: dict[str, Command]) -> Parser:
     for command in commands.values():
         one = words.add_parser(command.name, help=command.help, description=f"{command.help}.")
         command.arguments(one)
-        one.set_defaults(run=command.run)
+        one.set_defaults(run=command.run, command=command.name)
     return parser
 
 

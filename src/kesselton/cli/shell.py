@@ -6,8 +6,10 @@ import argparse
 import contextlib
 import io
 import json
+import logging
 import os
 import sys
+import warnings
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -79,8 +81,16 @@ def silence_output() -> None:
         os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
 
 
+def alone_on_error() -> None:
+    """What packages have to say of numbers, and what is logged, does not reach standard error: that
+    has one line, ours."""
+    warnings.simplefilter("ignore")
+    logging.getLogger().addHandler(logging.NullHandler())
+
+
 def say(text: str) -> None:
     """One line on standard error, where there is one."""
+    text = " ".join(text.split())
     if sys.stderr is not None:
         with contextlib.suppress(OSError, ValueError):
             print(text, file=sys.stderr, flush=True)

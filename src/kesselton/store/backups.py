@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import re
 import sqlite3
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager, suppress
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
 
-from kesselton.store import rows
+from kesselton.store import attachments, rows
 from kesselton.store.connection import SUFFIX, connect, identify, translate_errors, translate_values
 from kesselton.store.errors import StoreError
 from kesselton.store.holdings import Workshop
@@ -39,31 +40,50 @@ def backup_folder(path: Path) -> Path:
 
 
 def backups(path: Path) -> list[Backup]:
-    """Backups of a workshop, the newest first."""
+    """Backups of a workshop, the newest first; what has no day for a name is none."""
+    found = []
     try:
-        found = sorted(backup_folder(path).glob(f"*{SUFFIX}"), reverse=True)
+        for file in backup_folder(path).glob(f"*{SUFFIX}"):
+            with suppress(ValueError):  # as of February 30
+                if _DAY.match(file.stem):
+                    found.append(Backup(file, date.fromisoformat(file.stem)))
     except OSError:
         return []
-    return [Backup(f, date.fromisoformat(f.stem)) for f in found if _DAY.match(f.stem)]
+    return sorted(found, key=lambda one: one.day, reverse=True)
 
 
 def keep_daily(path: Path, today: date) -> bool:
     """Copy a workshop that lies still, unless today's copy is there; True if one was made.
 
+    The folder is for the owner's eyes, the copy for those of whoever may read the workshop.
+
     Raises
     ------
     OSError
-        If the place cannot be written; no half copy is left.
+        If the place cannot be written, or is a link to somewhere else; no half copy is left.
     """
-    target = backup_folder(path) / f"{today.isoformat()}{SUFFIX}"
+    folder = backup_folder(path)
+    target = folder / f"{today.isoformat()}{SUFFIX}"
+    if folder.is_symlink():
+        raise OSError(errno.ELOOP, f"{folder.name} is a link to another place")
     if target.exists():
         return False
-    target.parent.mkdir(exist_ok=True)
+    folder.mkdir(mode=0o700, exist_ok=True)
+    folder.chmod(0o700)
     copy_whole(path, target)
-    many = KEPT if path.stat().st_size < LARGE_BYTES else KEPT_LARGE
-    for old in backups(path)[many:]:
+    for old in _too_many(path, today):
         old.path.unlink(missing_ok=True)
     return True
+
+
+def _too_many(path: Path, today: date) -> list[Backup]:
+    """Copies to let go of. Those of days to come were made while the clock was wrong, or it is
+    wrong now: they neither push out the others nor are pushed out by them."""
+    many = KEPT if path.stat().st_size < LARGE_BYTES else KEPT_LARGE
+    found = backups(path)
+    past = [one for one in found if one.day <= today]
+    ahead = [one for one in found if one.day > today]
+    return past[many:] + ahead[many:]
 
 
 def keep_aside(path: Path, version: int) -> Path:
@@ -106,6 +126,18 @@ def read_backup(path: Path) -> Workshop:
         return rows.load(db, at_once=True)
 
 
+def read_workshop(path: Path) -> tuple[Workshop, list[bytes]]:
+    """The same with pictures and sounds.
+
+    Raises
+    ------
+    StoreError
+        As `read_backup`.
+    """
+    with _content(path) as db, translate_values(path):
+        return rows.load(db, at_once=True), list(attachments.whole_ones(db))
+
+
 def count_held(path: Path) -> tuple[int, int]:
     """How many drums and readings a backup holds, without reading them.
 
@@ -127,11 +159,8 @@ def _content(path: Path) -> Iterator[sqlite3.Connection]:
     if not os.access(path, os.R_OK):
         raise StoreError(f"{path.name} cannot be read.", ANOTHER)
     with translate_errors(path):
-        source = connect(path, write=False)
-        try:
+        with closing(connect(path, write=False)) as source:
             db = present_content(source, identify(source, path))
-        finally:
-            source.close()
         try:
             yield db
         finally:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import uuid
+from collections import Counter
 from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -19,10 +21,13 @@ def calendar_text(dates: Sequence[Date], owner: str, now: datetime) -> bytes:
     calendar = Calendar()
     calendar.add("prodid", "-//Kesselton//schedule//EN")
     calendar.add("version", "2.0")
+    named: Counter[str] = Counter()
     for date in dates:
         event = Event()
-        whose = "-".join(owner.split())
-        event.add("uid", f"{whose}-{date.key}-{date.at:%Y%m%dT%H%M}@kesselton")
+        name = "\0".join((owner, date.key, date.at.isoformat(), date.title))
+        named[name] += 1  # the same ones again when it is written again
+        uid = uuid.uuid5(uuid.NAMESPACE_URL, f"{name}\0{named[name]}")
+        event.add("uid", f"{uid}@kesselton")
         event.add("summary", date.title)
         event.add("description", date.text)
         event.add("dtstart", date.at)

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import logging
+import os
+import shutil
 import sqlite3
+import tempfile
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 
 from kesselton.core.errors import InputError
@@ -18,11 +21,13 @@ from kesselton.store.errors import (
     StoreError,
 )
 from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION
-from kesselton.store.schema import harden
+from kesselton.store.schema import harden, misfit
 
 SUFFIX = ".kesselton"
 LARGEST_BYTES = 2_000_000_000
 """A hundred thousand readings are 7 MB."""
+COPIES = 5
+"""So often a copy is begun anew while another program writes."""
 BUSY_S = 2.0
 """So long another program's transaction is waited for."""
 
@@ -36,6 +41,14 @@ MADE_OF_NONSENSE = (
     RecursionError,
 )
 """What reading makes of values that nobody wrote: a number where a text was, text that is none."""
+OF_DAMAGE = (
+    "decode to UTF-8",
+    "unsupported file format",
+    "no such column",
+    "no such table",
+    "malformed",
+)
+"""In what SQLite says of files whose tables are no longer what was written."""
 log = logging.getLogger(__name__)
 
 
@@ -44,7 +57,12 @@ def connect(path: Path, write: bool) -> sqlite3.Connection:
 
     Foreign keys are off in SQLite until a connection asks for them, so nothing else may open one.
     """
-    mode = "rw" if write else "ro&immutable=1"
+    if not write and _journal_of(path).exists():
+        return _recovered(path)
+    return _opened(path, "rw" if write else "ro&immutable=1")
+
+
+def _opened(path: Path, mode: str) -> sqlite3.Connection:
     db = sqlite3.connect(
         f"{path.resolve().as_uri()}?mode={mode}",
         uri=True,
@@ -59,6 +77,36 @@ def connect(path: Path, write: bool) -> sqlite3.Connection:
     except BaseException:
         db.close()
         raise
+    return db
+
+
+def _journal_of(path: Path) -> Path:
+    path = Path(os.path.realpath(path))
+    return path.with_name(f"{path.name}-journal")
+
+
+def _recovered(path: Path) -> sqlite3.Connection:
+    """A file that is only read, with what a program that died in the middle of writing had begun
+    taken back: done on a copy, which is gone with the connection.
+
+    Raises
+    ------
+    OSError
+        If there is no room for the copy.
+    """
+    path, journal = Path(os.path.realpath(path)), _journal_of(path)
+    with tempfile.TemporaryDirectory(prefix="kesselton-") as folder:
+        beside = Path(folder) / path.name
+        for _ in range(COPIES):
+            before = path.stat().st_mtime_ns
+            shutil.copyfile(path, beside)
+            with suppress(FileNotFoundError):  # whoever wrote is done meanwhile
+                shutil.copyfile(journal, _journal_of(beside))
+            if path.stat().st_mtime_ns == before:
+                break
+        with closing(_opened(beside, "rw")) as source:
+            db = _opened(Path("/dev/null"), "memory")
+            source.backup(db)
     return db
 
 
@@ -83,6 +131,8 @@ def identify(db: sqlite3.Connection, path: Path) -> int:
             f"{path.name} belongs to another program or is empty.",
             f"Choose a file that ends in {SUFFIX}.",
         )
+    if version < 1:
+        raise _damaged(path)
     if version > CURRENT_VERSION:
         raise StoreError(
             f"{path.name} was written by a newer Kesselton (version {version}).",
@@ -90,6 +140,8 @@ def identify(db: sqlite3.Connection, path: Path) -> int:
             "The file was not touched.",
         )
     if db.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
+        raise _damaged(path)
+    if misfit(db, version):
         raise _damaged(path)
     return version
 
@@ -120,8 +172,8 @@ def _worded(error: sqlite3.Error, path: Path) -> StoreError:
             f"{path.name} is not a workshop file.",
             "Open another; if it was your workshop, it is damaged: open a copy of an earlier day.",
         )
-    undecoded = "decode to UTF-8" in str(error)
-    if undecoded or code in (sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_TOOBIG, sqlite3.SQLITE_FORMAT):
+    broken = any(words in str(error) for words in OF_DAMAGE)
+    if broken or code in (sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_TOOBIG, sqlite3.SQLITE_FORMAT):
         return _damaged(path)
     return StoreError(
         f"{path.name} could not be used ({error}): this is a fault of the program.",

@@ -2,36 +2,21 @@
 
 from __future__ import annotations
 
-from contextlib import closing
 from pathlib import Path
 
-from kesselton.store import rows
-from kesselton.store.connection import connect, translate_errors
+from kesselton.store.backups import read_backup
 from kesselton.store.errors import StoreError
 from kesselton.store.holdings import Workshop
-from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION
 
 
 def look_into(path: Path) -> Workshop:
-    """Everything a workshop file holds.
+    """Everything a workshop file of this or an older version holds.
 
     Raises
     ------
     StoreError
-        If it cannot be read, or is of another version.
+        If it cannot be read.
     """
     if not path.is_file():
         raise StoreError(f"{path} does not exist.", "Check the name.")
-    with translate_errors(path), closing(connect(path, write=False)) as db:
-        application = db.execute("PRAGMA application_id").fetchone()[0]
-        version = int(db.execute("PRAGMA user_version").fetchone()[0])
-        if application != APPLICATION_ID:
-            raise StoreError(f"{path.name} is no workshop.", "Choose another file.")
-        if version != CURRENT_VERSION:
-            raise StoreError(
-                f"{path.name} is of version {version}; this program reads {CURRENT_VERSION}.",
-                "Open it once in the program."
-                if version < CURRENT_VERSION
-                else "Get a newer program.",
-            )
-        return rows.load(db, at_once=True)
+    return read_backup(path)

@@ -19,12 +19,12 @@ from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
 from kesselton.store import attachments, rows
-from kesselton.store.connection import MADE_OF_NONSENSE, SUFFIX, connect, translate_errors
+from kesselton.store.connection import MADE_OF_NONSENSE, SUFFIX, connect
 from kesselton.store.errors import StoreError
 from kesselton.store.holdings import Entry, Shelved, Workshop
 from kesselton.store.log_file import entry_of
 from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION, migrate
-from kesselton.store.schema import clear_orphans, empty, own_tables
+from kesselton.store.schema import clear_orphans, empty, fitting_version, misfit, own_tables
 from kesselton.store.sums import AT_ONCE, COMMON_PARTS, OWN_PARTS, changed
 from kesselton.store.whole_file import free_name
 from kesselton.store.workshop import WorkshopFile
@@ -33,6 +33,7 @@ T = TypeVar("T")
 Row = tuple[Any, ...]
 SHOWN = 6
 """So many losses are told; all are in the file."""
+EVERYTHING = "the whole file"
 BROKEN = (sqlite3.Error, KesseltonError, *MADE_OF_NONSENSE)
 """What a value that cannot be used makes of itself."""
 
@@ -57,6 +58,11 @@ class Salvaged:
     contents: list[bytes] = field(default_factory=list)
     """Pictures and sounds that are as they were kept."""
 
+    @property
+    def nothing(self) -> bool:
+        """Whether nothing at all could be read."""
+        return any(one.what == EVERYTHING for one in self.lost)
+
     def words(self) -> str:
         """What is lost, in a sentence or two."""
         if not self.lost:
@@ -73,28 +79,25 @@ def _listed(words: list[str]) -> str:
 
 
 def salvage(path: Path) -> Salvaged:
-    """Read what can be read; the file is not changed.
+    """Read what can be read; the file is not changed. It never raises: where nothing can be read,
+    that is what is lost."""
+    try:
+        with closing(connect(path, write=False)) as source:
+            source.text_factory = lambda text: text.decode(errors="replace")
+            return _salvaged(source)
+    except (*BROKEN, OSError, MemoryError) as error:
+        said = error.one_line() if isinstance(error, KesseltonError) else str(error)
+        return Salvaged(Workshop(""), [Lost(EVERYTHING, said)])
 
-    Raises
-    ------
-    StoreError
-        If nothing can.
-    """
-    with translate_errors(path), closing(connect(path, write=False)) as source:
-        source.text_factory = lambda text: text.decode(errors="replace")
-        version = _version(source, path)
-        lost: list[Lost] = []
-        with closing(_rescued(source, version, lost)) as db:
-            try:
-                if version < CURRENT_VERSION and (gone := clear_orphans(db)):
-                    lost.append(Lost(f"{gone} parts of what cannot be read", "their owner is lost"))
-                migrate(db, version)
-            except BROKEN as error:
-                raise StoreError(
-                    f"Nothing can be read of {path.name}, which is of version {version}: {error}.",
-                    "Open the copy of an earlier day.",
-                ) from None
-            return Salvaged(_read(db, lost), lost, _contents(db, lost))
+
+def _salvaged(source: sqlite3.Connection) -> Salvaged:
+    version = _version(source)
+    lost: list[Lost] = []
+    with closing(_rescued(source, version, lost)) as db:
+        if version < CURRENT_VERSION and (gone := clear_orphans(db)):
+            lost.append(Lost(f"{gone} parts of what cannot be read", "their owner is lost"))
+        migrate(db, version)
+        return Salvaged(_read(db, lost), lost, _contents(db, lost))
 
 
 def salvage_beside(path: Path) -> WorkshopFile:
@@ -106,6 +109,11 @@ def salvage_beside(path: Path) -> WorkshopFile:
         If nothing can be read, or the place cannot be written.
     """
     found = salvage(path)
+    if found.nothing:
+        raise StoreError(
+            f"Nothing can be read of {path.name}: {found.lost[0].reason}.",
+            "Open the copy of an earlier day.",
+        )
     target = free_name(path.with_name(f"{path.stem} salvaged{SUFFIX}"))
     file = WorkshopFile.create(target, found.workshop, found.contents)
     file.put_aside([(one.what, one.reason, one.content) for one in found.lost])
@@ -127,21 +135,36 @@ def _contents(db: sqlite3.Connection, lost: list[Lost]) -> list[bytes]:
     return whole
 
 
-def _version(source: sqlite3.Connection, path: Path) -> int:
+def _version(source: sqlite3.Connection) -> int:
+    """The version a file says it is of, if its tables agree; else the one they are of.
+
+    Raises
+    ------
+    StoreError
+        If they are of none.
+    """
     application = source.execute("PRAGMA application_id").fetchone()[0]
-    version = int(source.execute("PRAGMA user_version").fetchone()[0])
-    if application != APPLICATION_ID or not 1 <= version <= CURRENT_VERSION:
-        raise StoreError(
-            f"Nothing can be read of {path.name}: its first page is not that of a workshop.",
-            "Open the copy of an earlier day.",
-        )
+    said = int(source.execute("PRAGMA user_version").fetchone()[0])
+    if 1 <= said <= CURRENT_VERSION and not misfit(source, said):
+        version = said
+    else:
+        version = fitting_version(source)
+    if not version:
+        ours = application == APPLICATION_ID and 1 <= said <= CURRENT_VERSION
+        version = said if ours else 0
+    if not version:
+        raise StoreError("its first page is not that of a workshop")
     return version
 
 
 def _rescued(source: sqlite3.Connection, version: int, lost: list[Lost]) -> sqlite3.Connection:
     """Every row that can be read, in memory; of tables with broken pages those before and after."""
     db = empty(version)
+    kinds = dict(source.execute("SELECT name, type FROM sqlite_master"))
     for table in own_tables(version):
+        if kinds.get(table) != "table":  # a view of strangers is not looked at
+            lost.append(Lost(f"the table “{table}”", "it is not there"))
+            continue
         info = list(db.execute(f"PRAGMA table_info('{table}')"))
         names = [f'"{row[1]}"' for row in info]
         key = [f'"{row[1]}"' for row in sorted(info, key=lambda row: row[5]) if row[5]]

@@ -6,7 +6,7 @@ import sqlite3
 from contextlib import closing
 from functools import lru_cache
 
-from kesselton.store.migrations import migrate
+from kesselton.store.migrations import CURRENT_VERSION, migrate
 
 LONGEST_VALUE = 64_000_000
 """Bytes of one value; a note of fitting has some ten thousand."""
@@ -49,6 +49,39 @@ def not_ours(db: sqlite3.Connection, version: int) -> list[str]:
         for name in sorted(ours.keys() | here.keys())
         if ours.get(name) != here.get(name)
     ]
+
+
+def misfit(db: sqlite3.Connection, version: int) -> str:
+    """Why tables are not those of a version, "" if they are: one is missing, or lacks a column, or
+    is of another version of ours. Such a file is damaged; what others added is not looked at."""
+    ours, here = own_schema(version), _schema(db)
+    for name, columns in _own_columns(version).items():
+        if here.get(name, ("", ""))[0] != "table":
+            return f"the table {name} is missing"
+        there = {str(row[1]) for row in db.execute(f"PRAGMA table_xinfo('{name}')")}
+        lacks = [column for column in columns if column not in there]
+        if lacks:
+            return f"the table {name} has no {lacks[0]}"
+    more = here.keys() - ours.keys()
+    others = (name for number in range(1, CURRENT_VERSION + 1) for name in own_tables(number))
+    strays = sorted(more & set(others)) if more else []
+    return f"the table {strays[0]} is of another version" if strays else ""
+
+
+@lru_cache(maxsize=16)
+def _own_columns(version: int) -> dict[str, tuple[str, ...]]:
+    """Names of the columns of each table of a version."""
+    with closing(empty(version)) as model:
+        return {
+            name: tuple(str(row[1]) for row in model.execute(f"PRAGMA table_info('{name}')"))
+            for name in own_tables(version)
+        }
+
+
+def fitting_version(db: sqlite3.Connection) -> int:
+    """The newest version whose tables a file has; 0 for none."""
+    versions = range(CURRENT_VERSION, 0, -1)
+    return next((number for number in versions if not misfit(db, number)), 0)
 
 
 def own_tables(version: int) -> list[str]:

@@ -90,3 +90,11 @@ def changed(db: sqlite3.Connection, part: str, owner: int | None = None) -> list
     kept = dict(db.execute(f"SELECT owner, sum FROM checksum WHERE part = ?{where}", (part,)))
     here = sums(db, part, owner)
     return sorted(n for n in kept.keys() | here.keys() if kept.get(n) != here.get(n))
+
+
+def sums_held(db: sqlite3.Connection) -> bytes:
+    """One sum over all that are kept: another one whenever the program has changed anything."""
+    whole = blake2b(digest_size=16)
+    for row in db.execute("SELECT owner, part, sum FROM checksum ORDER BY owner, part"):
+        whole.update(msgspec.json.encode(row))
+    return whole.digest()

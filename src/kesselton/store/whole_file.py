@@ -74,14 +74,14 @@ def replace_whole(path: Path, data: bytes) -> None:
 
 
 def copy_whole(source: Path, target: Path) -> None:
-    """A copy of a file, whole or not at all, whatever its size.
+    """A copy of a file with its mode, whole or not at all, whatever its size.
 
     Raises
     ------
     OSError
         If it cannot be written.
     """
-    handle, name = tempfile.mkstemp(prefix=".copy.", dir=target.parent)
+    handle, name = tempfile.mkstemp(prefix=COPY, dir=target.parent)
     beside = Path(name)
     try:
         with os.fdopen(handle, "w+b") as stream, source.open("rb") as of:
@@ -93,7 +93,7 @@ def copy_whole(source: Path, target: Path) -> None:
             while part := of.read(COPY_BYTES):
                 if stream.read(len(part)) != part:
                     raise OSError(errno.EIO, "what was written is not what lies there")
-        beside.chmod(new_mode(USUAL_MODE))
+        beside.chmod(stat.S_IMODE(source.stat().st_mode))
         beside.replace(target)
     except BaseException:
         beside.unlink(missing_ok=True)
@@ -101,6 +101,7 @@ def copy_whole(source: Path, target: Path) -> None:
     sync_folder(target.parent)
 
 
+COPY = ".copy."
 COPY_BYTES = 4_000_000
 
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import sqlite3
 import stat
 import tempfile
+import time
 from collections.abc import Iterable, Iterator
 from contextlib import closing, contextmanager
 from datetime import date
@@ -28,8 +30,12 @@ from kesselton.store.holdings import Workshop
 from kesselton.store.log_index import Hit
 from kesselton.store.migrations import CURRENT_VERSION, migrate, transaction
 from kesselton.store.schema import has_orphans, not_ours, present_content
-from kesselton.store.whole_file import USUAL_MODE, new_mode, sync_folder
+from kesselton.store.sums import COMMON_PARTS, OWN_PARTS, changed, sums_held
+from kesselton.store.whole_file import COPY, USUAL_MODE, new_mode, sync_folder
 
+EXCHANGE = ".exchange."
+LEFT_S = 600.0
+"""What lies there longer nobody is writing any more."""
 FULL = 0.9
 """Of what a workshop can be, pictures and sounds take no more: entries always have room."""
 
@@ -53,7 +59,10 @@ class WorkshopFile:
                     "Open this workshop in one window only, or move it to a disk of this machine.",
                 )
             )
-        self._seen: Mark | None = None if lock is None else mark_of(path)
+        self._seen: Mark | None = None
+        self._held: tuple[int, bytes] = (0, b"")
+        if lock is not None:
+            self._look()
 
     @classmethod
     def create(cls, path: Path, workshop: Workshop, contents: Iterable[bytes] = ()) -> WorkshopFile:
@@ -120,6 +129,8 @@ class WorkshopFile:
                 )
             path = Path(os.path.realpath(path))
             lock = take_lock(path)
+            if lock is not None:
+                _clear_left(path.parent)
             db: sqlite3.Connection | None = None
             try:
                 db = connect(path, write=lock is not None)
@@ -198,11 +209,17 @@ class WorkshopFile:
             raise ReadOnlyError(
                 f"{self.path.name} cannot be written here.", "Save a copy in another place."
             )
-        self._check_unchanged(before)
+        self._check_unchanged()
         self._keep_daily()
         with translate_errors(self.path), transaction(self._db):
             rows.write(self._db, before, after)
+        self._look()
+
+    def _look(self) -> None:
+        """Note what the file is now: by this others' changes are told."""
         self._seen = mark_of(self.path)
+        with translate_errors(self.path):
+            self._held = (_data_version(self._db), sums_held(self._db))
 
     # pictures and sounds
 
@@ -218,6 +235,7 @@ class WorkshopFile:
             raise ReadOnlyError(
                 f"{self.path.name} cannot be written here.", "Save a copy in another place."
             )
+        self._check_unchanged()
         if self.path.stat().st_size + len(content) > FULL * LARGEST_BYTES:
             raise StoreError(
                 f"{self.path.name} is full: it holds {FULL * LARGEST_BYTES / 1e9:.1f} GB.",
@@ -225,7 +243,7 @@ class WorkshopFile:
             )
         with translate_errors(self.path), transaction(self._db):
             attachments.put(self._db, content)
-        self._seen = mark_of(self.path)
+        self._look()
 
     def attached(self, digest: str) -> bytes:
         """The content of a picture or sound.
@@ -244,12 +262,19 @@ class WorkshopFile:
             return list(attachments.whole_ones(self._db))
 
     def let_go(self, digests: Iterable[str]) -> None:
-        """Forget pictures and sounds no entry names any more."""
+        """Forget pictures and sounds no entry names any more.
+
+        Raises
+        ------
+        ChangedError, StoreError
+            As `write`.
+        """
         if self.read_only:
             return
+        self._check_unchanged()
         with translate_errors(self.path), transaction(self._db):
             attachments.drop(self._db, digests)
-        self._seen = mark_of(self.path)
+        self._look()
 
     # what is looked for in the logs, as the file holds them
 
@@ -275,27 +300,46 @@ class WorkshopFile:
             return log_index.like_sound(self._db, kept)
 
     def put_aside(self, things: list[tuple[str, str, str]]) -> None:
-        """Keep what of another file could not be read: what, why, and what is left of it."""
+        """Keep what of another file could not be read: what, why, and what is left of it.
+
+        Raises
+        ------
+        ChangedError, StoreError
+            As `write`.
+        """
+        self._check_unchanged()
         with translate_errors(self.path), transaction(self._db):
             self._db.executemany("INSERT INTO aside VALUES (?, ?, ?)", things)
-        self._seen = mark_of(self.path)
+        self._look()
 
-    def _check_unchanged(self, before: Workshop) -> None:
-        """Raise ChangedError unless the file is the one that was read, and holds what it held."""
+    def _check_unchanged(self) -> None:
+        """Raise ChangedError unless the file is the one that was read, and holds what it held.
+
+        A file that was only touched costs nothing. Where another program wrote, it is gone through
+        row by row: what it holds must be what it said it held.
+        """
         now = mark_of(self.path)
         if now == self._seen:
             return
         same = self._seen is not None and now[:2] == self._seen[:2]
         if same:
-            with translate_errors(self.path), closing(connect(self.path, write=False)) as fresh:
-                identify(fresh, self.path)
-                same = rows.load(fresh, at_once=True) == before
+            with translate_errors(self.path):
+                same = self._holds_the_same()
         if not same:
             raise ChangedError(
                 f"{self.path.name} was changed by another program while it was open here.",
                 "Nothing was overwritten and your work is kept here: save a copy under another "
                 "name, then look what the other wrote.",
             )
+
+    def _holds_the_same(self) -> bool:
+        with closing(connect(self.path, write=False)) as fresh:
+            if sums_held(fresh) != self._held[1]:
+                return False
+            if _data_version(self._db) == self._held[0]:
+                return True  # touched, no more
+            identify(fresh, self.path)
+            return not any(changed(fresh, part) for part in (*OWN_PARTS, *COMMON_PARTS))
 
     def _keep_daily(self) -> None:
         """A copy of the file before the first change of a day."""
@@ -314,13 +358,27 @@ class WorkshopFile:
             )
 
 
+def _data_version(db: sqlite3.Connection) -> int:
+    """Another number whenever another connection has changed the file."""
+    return int(db.execute("PRAGMA data_version").fetchone()[0])
+
+
+def _clear_left(folder: Path) -> None:
+    """Remove what a program that died while it exchanged or copied a file has left there."""
+    for pattern in (f"{EXCHANGE}*", f"{COPY}*"):
+        for left in folder.glob(pattern):
+            with contextlib.suppress(OSError):
+                if abs(time.time() - left.stat().st_mtime) > LEFT_S:
+                    left.unlink()
+
+
 def _exchange(path: Path, content: sqlite3.Connection, lock: Lock, version: int) -> Lock:
     """Put a whole copy in the place of a file, which is kept beside; the lock on the copy.
 
     The old lock is given up: there is nothing behind its name any more.
     """
     keep_aside(path, version)
-    handle, name = tempfile.mkstemp(prefix=".exchange.", dir=path.parent)
+    handle, name = tempfile.mkstemp(prefix=EXCHANGE, dir=path.parent)
     os.close(handle)
     beside = Path(name)
     try:

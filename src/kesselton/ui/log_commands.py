@@ -170,7 +170,11 @@ class LogCommands(QObject):
             return
         with guarded(self.told, "file"):
             if path.suffix == SUFFIX:
-                self._bench.document.export_alone(entry, path)
+                missing = self._bench.document.export_alone(entry, path)
+                if missing:
+                    said = texts.WRITTEN_WITHOUT.format(path=path, count=missing)
+                    self.said.emit(said, False)
+                    return
             else:
                 made = as_csv if path.suffix == ".csv" else as_lines
                 write_file(path, made(tuple(entry.kept)).encode())
