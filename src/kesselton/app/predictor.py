@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.jobs import Latest
+from kesselton.core.acoustics.work import FOR_ONE_DRUM, at_most
 from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.drum import Drum
 
@@ -19,6 +20,8 @@ if TYPE_CHECKING:
 
 
 HIGHEST_HZ = 2000.0
+PATIENCE = 3
+"""Beside the screen there may be more work than in the shell: partials, ranges and a held note."""
 
 
 @dataclass(frozen=True)
@@ -57,7 +60,18 @@ class Question:
 
 
 def answer(asked: Question) -> BenchResult:
-    """Solve a drum and the ranges of its heads. Imports the heavy packages on first use."""
+    """Solve a drum and the ranges of its heads. Imports the heavy packages on first use.
+
+    Raises
+    ------
+    KesseltonError
+        If it cannot be, or would take longer than anybody waits.
+    """
+    with at_most(PATIENCE * FOR_ONE_DRUM):
+        return _answered(asked)
+
+
+def _answered(asked: Question) -> BenchResult:
     drum, hold = asked.drum, asked.hold
     note = hold.note_hz if hold is not None else None
     if hold is not None and note is None:
@@ -192,5 +206,6 @@ def check(drum: Drum) -> None:
     """Raise KesseltonError if a drum, as it is set, is impossible; called before it is kept."""
     from kesselton.core.acoustics.lug import tensions
 
-    tensions(drum)
-    usable_ranges(_range_key(drum))
+    with at_most():
+        tensions(drum)
+        usable_ranges(_range_key(drum))

@@ -5,13 +5,17 @@ from __future__ import annotations
 import argparse
 import os
 import sys
+from contextlib import nullcontext
 from pathlib import Path
 
 from kesselton import __version__
 from kesselton.cli.shell import Command, Parser, alone_on_error, say, silence_output
+from kesselton.core.acoustics.work import at_most
 from kesselton.core.errors import InputError, KesseltonError
 
 SUFFIX = ".kesselton"
+OF_ONE_DRUM = ("predict", "range", "even", "hear")
+"""Commands that answer at once, or say why not."""
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -31,7 +35,8 @@ def main(argv: list[str] | None = None) -> int:
         given = _parser(commands).parse_args(args)
         if given.command != "demo":
             alone_on_error()
-        code: int | None = given.run(given)
+        with at_most() if given.command in OF_ONE_DRUM else nullcontext():
+            code: int | None = given.run(given)
         return code or 0
     except KesseltonError as error:
         say(error.one_line())

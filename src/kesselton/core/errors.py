@@ -42,6 +42,11 @@ class InputError(KesseltonError):
         return f"{_LONG.sub(lambda x: f'{x[0][:60]}…', self.path)}: {line}" if self.path else line
 
 
+class TooMuchWorkError(KesseltonError):
+    """What is asked would take more time and memory than a technician has; said before it is
+    begun."""
+
+
 class ConvergenceError(KesseltonError):
     """A computation did not reach its tolerance; there is no answer to show."""
 

@@ -12,6 +12,7 @@ from kesselton.core import constants as const
 from kesselton.core.acoustics.bessel import MAX_CAVITY_FUNCTIONS, cavity_basis, overlap
 from kesselton.core.acoustics.outside import HEAD
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
+from kesselton.core.errors import TooMuchWorkError
 from kesselton.core.instrument.air import Air
 
 
@@ -161,6 +162,26 @@ def cavity_functions(
     return out
 
 
+MOST_RESONANCES = 160
+"""Of one order. Five hundred drums somebody could own have up to 39 below what is looked for; time
+and memory grow with the fourth and the third power of their number."""
+
+
+def _check_work(roots: FloatArray, depth_m: float, below_per_m: float) -> None:
+    """Raise TooMuchWorkError where waves in a head outrun those in the air so far that the air
+    has too many resonances (orders, cavities) below the head's partials."""
+    along = np.sqrt(np.maximum(below_per_m**2 - roots**2, -1.0).clip(min=0.0))
+    under = roots < below_per_m
+    many = np.where(under, np.floor(along * depth_m / np.pi) + 1.0, 0.0).sum(axis=1)
+    if many.max() > MOST_RESONANCES:
+        raise TooMuchWorkError(
+            "Waves run through this head so much faster than sound through the air that "
+            f"{many.max():.0f} resonances of the air lie below its partials: more than can be "
+            "worked out.",
+            "Check mass and tension of the head, and the depth of the shell.",
+        )
+
+
 @kept(64)
 def resonances(
     orders: tuple[int, ...],
@@ -177,8 +198,14 @@ def resonances(
     duct function each belongs to (orders, P).
 
     `carried` says which ends move with the shell, the last unknown; None where it is held.
+
+    Raises
+    ------
+    TooMuchWorkError
+        If there are more than can be worked out.
     """
     roots = duct_roots(orders, cavities) / radius_m
+    _check_work(roots, depth_m, below / sound_speed_m_per_s)
     size = sum(functions for _, functions in ends) + len(holes) + (carried is not None)
     found: list[list[tuple[float, FloatArray, int]]] = [[] for _ in orders]
     for step in range(int(below * depth_m / (np.pi * sound_speed_m_per_s)) + 1):

@@ -30,6 +30,7 @@ from kesselton.core.acoustics.orifice import Orifice
 from kesselton.core.acoustics.outside import AddedMass, OutsideAir, volumes
 from kesselton.core.acoustics.recoil import Recoil, face_mass
 from kesselton.core.acoustics.vents import Breathing
+from kesselton.core.acoustics.work import spend
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.head import Head
@@ -204,7 +205,13 @@ class DrumSystem:
         row : (F,) which of `orders`
         omega : (F,) complex rad/s
         damping : share of film loss and radiation that counts; 0 is the undamped drum
+
+        Raises
+        ------
+        TooMuchWorkError
+            If it is one more than there may be.
         """
+        spend()
         omega = np.asarray(omega, dtype=complex)
         outside = self._outside(row, omega, damping)
         turn = self._turn(omega)
