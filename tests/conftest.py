@@ -66,9 +66,11 @@ def _no_thread_left() -> Iterator[None]:
     """A worker thread that outlives its window is a fault."""
     yield
     end = time.monotonic() + 5.0
-    while any(t.name.startswith("kesselton") for t in threading.enumerate()):
+    while left := [t for t in threading.enumerate() if t.name.startswith("kesselton")]:
         if time.monotonic() > end:
-            pytest.fail("a worker thread was left running")
+            frame = sys._current_frames().get(left[0].ident or 0)
+            at = "".join(traceback.format_stack(frame)) if frame else ""
+            pytest.fail(f"a worker thread was left running:\n{at}")
         time.sleep(0.01)
 
 

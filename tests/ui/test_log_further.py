@@ -130,6 +130,7 @@ def test_what_is_due_before_a_date_and_for_the_calendar(
     dialog = window.commands.dialog
     assert isinstance(dialog, DueDialog)
     dialog.before.setDate(QDate(2030, 1, 1))
+    wait(lambda: bool(dialog.shown))
     every = [(due.drum.name, due.outlook.life.side) for due in dialog.shown]
     assert ("Pit snare", "batter") in every
     firsts = [due.first for due in dialog.shown]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from enum import Enum
 from pathlib import Path
@@ -13,7 +14,7 @@ from kesselton.app.keeping import found_in
 from kesselton.app.logs import log
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.kept import Kept
+from kesselton.core.instrument.kept import Kept, Played
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.log_index import Hit
 from kesselton.store.stored import Stored
@@ -262,6 +263,24 @@ class Document(QObject):
             If the file cannot be read.
         """
         return self._file.like_sound(kept)
+
+    def played_lately(self, count: int) -> Callable[[], dict[int, list[Played]]]:
+        """What reads, on any thread, by drum what was played by its newest entries: of the logs
+        that were changed since the file was opened from here, of the others from the file."""
+        changed = {
+            entry.id: entry.kept
+            for entry in self._workshop.entries
+            if not isinstance(entry.kept, Stored)
+        }
+        file = self._file
+
+        def read() -> dict[int, list[Played]]:
+            found = file.played_lately(count)
+            for number, kept in changed.items():
+                found[number] = [Played.of(one) for one in kept[-count:]]
+            return found
+
+        return read
 
     def attach(self, content: bytes) -> None:
         """Keep a picture or sound; the entry that names it is committed after.

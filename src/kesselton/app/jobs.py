@@ -8,9 +8,12 @@ from typing import Any, Generic, TypeVar
 
 from PySide6.QtCore import QObject, Qt, Signal
 
+from kesselton.core.acoustics.work import unless
 from kesselton.core.errors import KesseltonError
 
 T = TypeVar("T")
+STOP_S = 0.03
+"""So long an ended thread is waited for."""
 
 
 def fault_of(error: Exception) -> KesseltonError:
@@ -60,13 +63,14 @@ class Latest(QObject):
             return self._serial
 
     def stop(self) -> None:
-        """End the thread; what is running is finished and dropped."""
+        """End the thread. What is running is dropped, and ends where it next looks; a window that
+        closes does not wait for it."""
         with self._wake:
             self._stopped = True
             self._waiting = None
             self._wake.notify()
         if self._started:
-            self._thread.join()
+            self._thread.join(STOP_S)
 
     def _work(self) -> None:
         while True:
@@ -81,7 +85,8 @@ class Latest(QObject):
             result: Any = None
             error: Exception | None = None
             try:
-                result = work()
+                with unless(lambda: self._stopped):
+                    result = work()
             except Exception as caught:
                 error = caught
             with self._wake:

@@ -16,7 +16,7 @@ from kesselton.store.stored import last_of
 if TYPE_CHECKING:
     from kesselton.app.bench import Bench
     from kesselton.core.instrument.drum import Drum
-    from kesselton.core.instrument.kept import Kept
+    from kesselton.core.instrument.kept import Kept, Played
     from kesselton.core.learning.conclusions import Conclusion
     from kesselton.core.learning.life import Outlook
     from kesselton.core.learning.own_note import Computed, Own
@@ -82,7 +82,7 @@ def _turn_notes(one: Kept, side: str, index: int) -> list[tuple[float, float]]:
     return notes
 
 
-def outlooks(drum: Drum, log: Sequence[Kept]) -> list[Outlook]:
+def outlooks(drum: Drum, log: Sequence[Kept] | Sequence[Played]) -> list[Outlook]:
     """What is left of each head that lies on a drum, where playing was noted."""
     from kesselton.core.learning.life import lives, outlook
 

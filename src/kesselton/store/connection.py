@@ -52,14 +52,16 @@ OF_DAMAGE = (
 log = logging.getLogger(__name__)
 
 
-def connect(path: Path, write: bool) -> sqlite3.Connection:
+def connect(path: Path, write: bool, still: bool = True) -> sqlite3.Connection:
     """Open a connection with what every connection needs.
 
-    Foreign keys are off in SQLite until a connection asks for them, so nothing else may open one.
+    One that only reads takes the file to lie `still`, unless it says that others may write it
+    meanwhile. Foreign keys are off in SQLite until a connection asks for them, so nothing else may
+    open one.
     """
-    if not write and _journal_of(path).exists():
+    if not write and still and _journal_of(path).exists():
         return _recovered(path)
-    return _opened(path, "rw" if write else "ro&immutable=1")
+    return _opened(path, "rw" if write else "ro&immutable=1" if still else "ro")
 
 
 def _opened(path: Path, mode: str) -> sqlite3.Connection:

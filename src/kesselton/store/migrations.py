@@ -6,7 +6,7 @@ import sqlite3
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
-from kesselton.store import log_index
+from kesselton.store import log_index, played
 from kesselton.store.log_file import entry_of
 from kesselton.store.sums import write_all_sums
 from kesselton.store.version5 import to_documents
@@ -230,9 +230,17 @@ def _eleventh(db: sqlite3.Connection) -> None:
         )
 
 
+def _twelfth(db: sqlite3.Connection) -> None:
+    """How much was played on which heads."""
+    for made in played.TABLES:
+        db.execute(made)
+    old = db.execute("SELECT drum_id, position, json FROM kept").fetchall()
+    played.write_played(db, ((number, n, entry_of(text)) for number, n, text in old))
+
+
 MIGRATIONS: tuple[Callable[[sqlite3.Connection], None], ...] = (
     _first, _second, _third, _fourth, to_documents, _sixth, _seventh, _eighth, _ninth,
-    _tenth, _eleventh,
+    _tenth, _eleventh, _twelfth,
 )  # fmt: skip
 CURRENT_VERSION = len(MIGRATIONS)
 

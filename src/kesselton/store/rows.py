@@ -59,6 +59,7 @@ from kesselton.store.models import (
     ShowModel,
     TrialModel,
 )
+from kesselton.store.played import write_played
 from kesselton.store.readings_file import clearing_to_model
 from kesselton.store.set_file import kit_to_model
 from kesselton.store.stored import Stored
@@ -403,13 +404,15 @@ def _write_kept(db: sqlite3.Connection, entry: Entry, was: Sequence[Kept]) -> No
     same = 0
     while same < min(len(old), len(new)) and old[same] == new[same]:
         same += 1
-    for table in ("kept", "kept_index", "kept_sound"):
+    for table in ("kept", "kept_index", "kept_sound", "kept_played"):
         db.execute(f"DELETE FROM {table} WHERE drum_id = ? AND position >= ?", (entry.id, same))
     db.executemany(
         "INSERT INTO kept VALUES (?, ?, ?, ?)",
         [(entry.id, n, one.on, _log_text(one)) for n, one in enumerate(new[same:], start=same)],
     )
-    write_index(db, ((entry.id, n, one) for n, one in enumerate(new[same:], start=same)))
+    fresh = [(entry.id, n, one) for n, one in enumerate(new[same:], start=same)]
+    write_index(db, fresh)
+    write_played(db, fresh)
 
 
 def _log_text(kept: Kept) -> str:

@@ -14,7 +14,7 @@ from datetime import date
 from pathlib import Path
 
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.kept import Kept
+from kesselton.core.instrument.kept import Kept, Played
 from kesselton.store import attachments, log_index, rows
 from kesselton.store.backups import backup_folder, keep_aside, keep_daily
 from kesselton.store.connection import (
@@ -29,6 +29,7 @@ from kesselton.store.guard import Lock, Mark, give_lock, mark_of, take_lock
 from kesselton.store.holdings import Workshop
 from kesselton.store.log_index import Hit
 from kesselton.store.migrations import CURRENT_VERSION, migrate, transaction
+from kesselton.store.played import played_lately
 from kesselton.store.schema import has_orphans, not_ours, present_content
 from kesselton.store.sums import COMMON_PARTS, OWN_PARTS, changed, sums_held
 from kesselton.store.whole_file import COPY, USUAL_MODE, new_mode, sync_folder
@@ -298,6 +299,17 @@ class WorkshopFile:
         """Entries whose stroke is most like one, and how unlike they are."""
         with self._reading():
             return log_index.like_sound(self._db, kept)
+
+    def played_lately(self, count: int) -> dict[int, list[Played]]:
+        """By drum, what was played by its newest `count` entries. May be asked on any thread.
+
+        Raises
+        ------
+        DamagedError
+            If entries cannot be read.
+        """
+        with self._reading(), closing(connect(self.path, write=False, still=False)) as db:
+            return dict(played_lately(db, count))
 
     def put_aside(self, things: list[tuple[str, str, str]]) -> None:
         """Keep what of another file could not be read: what, why, and what is left of it.

@@ -201,10 +201,13 @@ class LogCommands(QObject):
 
     def due(self) -> None:
         """What is left of the heads of all drums, and what to have before a date."""
+        from kesselton.app.learner import LEARNS_FROM
         from kesselton.ui.keeping.due_dialog import DueDialog
 
+        document = self._bench.document
+        read = document.played_lately(LEARNS_FROM)
         self._open_dialog(
-            DueDialog(self._bench.document.workshop, self._ask_save, datetime.now(), self._parent)
+            DueDialog(document.workshop, read, self._ask_save, datetime.now(), self._parent)
         )
 
 

@@ -6,13 +6,14 @@ somebody could own takes up to 250 for its range, and fewer for its partials.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 
 from kesselton.core.errors import TooMuchWorkError
 
 FOR_ONE_DRUM = 700
+_stopped: ContextVar[Callable[[], bool] | None] = ContextVar("kesselton_stopped", default=None)
 _left: ContextVar[list[int] | None] = ContextVar("kesselton_work", default=None)
 
 
@@ -32,6 +33,26 @@ def at_most(evaluations: int = FOR_ONE_DRUM) -> Iterator[None]:
         _left.reset(before)
 
 
+class StoppedError(Exception):
+    """Nobody waits for the answer any more: no fault, and nothing to go on after."""
+
+
+@contextmanager
+def unless(stopped: Callable[[], bool]) -> Iterator[None]:
+    """Within this, work ends soon after `stopped` says so.
+
+    Raises
+    ------
+    StoppedError
+        Then.
+    """
+    before = _stopped.set(stopped)
+    try:
+        yield
+    finally:
+        _stopped.reset(before)
+
+
 def spend() -> None:
     """One evaluation.
 
@@ -39,7 +60,12 @@ def spend() -> None:
     ------
     TooMuchWorkError
         If there is none left.
+    StoppedError
+        If nobody waits any more.
     """
+    stopped = _stopped.get()
+    if stopped is not None and stopped():
+        raise StoppedError("Stopped.")
     left = _left.get()
     if left is None:
         return

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import InputError, check_moment, check_range
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.pitch import cents_between
 
@@ -165,3 +167,27 @@ class Kept:
         names = (*(one.name for one in self.attached), *self.sets)
         more = (self.player, self.room, self.wires, *heads, *names)
         return "\n".join((*said, *more)).casefold()
+
+
+@dataclass(frozen=True)
+class Played:
+    """What of an entry of a log tells how long heads last.
+
+    Attributes
+    ----------
+    heads : the head on each side there was
+    """
+
+    on: str
+    event: str
+    side: str
+    heads: Mapping[str, Head]
+    shows: float
+    hours: float
+
+    @classmethod
+    def of(cls, kept: Kept) -> Played:
+        """That of an entry."""
+        drum = kept.drum
+        heads = {side: drum.setting(side).head for side in drum.sides}
+        return cls(kept.on, kept.event, kept.side, heads, kept.shows, kept.hours)

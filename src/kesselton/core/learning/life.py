@@ -14,7 +14,7 @@ from kesselton.core.arrays import FloatArray
 from kesselton.core.constants import SIDES
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
-from kesselton.core.instrument.kept import Kept
+from kesselton.core.instrument.kept import Kept, Played
 
 HOURS_A_SHOW = 2.5
 """Where only one of both was noted; assumed."""
@@ -77,23 +77,25 @@ class Outlook:
         return half, first
 
 
-def shows_of(kept: Kept) -> float:
+def shows_of(kept: Kept | Played) -> float:
     """Shows played before an entry since the one before it; hours where only they were noted."""
     return kept.shows if kept.shows > 0.0 else kept.hours / HOURS_A_SHOW
 
 
-def lives(log: Sequence[Kept], drum: Drum) -> list[Life]:
+def lives(log: Sequence[Kept] | Sequence[Played], drum: Drum) -> list[Life]:
     """Every head of a drum, by side and then by time."""
-    told = sorted(log, key=lambda one: one.on)
+    read = (one if isinstance(one, Played) else Played.of(one) for one in log)
+    told = sorted(read, key=lambda one: one.on)
     out = []
     for side in SIDES:
-        run: list[Kept] = []
+        run: list[Played] = []
         known, broken = False, False
         for one in told:
-            if side not in one.drum.sides:
+            if side not in one.heads:
                 continue
             mine = one.side in ("", side)
-            other = bool(run) and run[-1].drum.setting(side).head != one.drum.setting(side).head
+            before = run[-1].heads[side] if run else one.heads[side]
+            other = before is not one.heads[side] and before != one.heads[side]
             if run and ((one.event == "fitted" and mine) or other or broken):
                 out.append(_life(side, run, known, True, broken, _upto(one)))
                 run, known, broken = [], False, False
@@ -101,20 +103,20 @@ def lives(log: Sequence[Kept], drum: Drum) -> list[Life]:
             known = known or (one.event == "fitted" and mine)
             broken = broken or (one.event == "broken" and mine)
         if run:
-            here = side in drum.sides and drum.setting(side).head == run[-1].drum.setting(side).head
+            here = side in drum.sides and drum.setting(side).head == run[-1].heads[side]
             out.append(_life(side, run, known, broken or not here, broken, 0.0))
     return out
 
 
-def _upto(one: Kept) -> float:
+def _upto(one: Played) -> float:
     """Shows noted with a new head were played on the old one."""
     return shows_of(one)
 
 
 def _life(
-    side: str, run: Sequence[Kept], fitted: bool, over: bool, broken: bool, more: float
+    side: str, run: Sequence[Played], fitted: bool, over: bool, broken: bool, more: float
 ) -> Life:
-    head = run[0].drum.setting(side).head
+    head = run[0].heads[side]
     # what was played before the head was fitted is noted with its first entry
     shows = sum(shows_of(one) for one in run[1:]) + more
     if not fitted:
@@ -171,26 +173,53 @@ def outlook(drum: Drum, side: str, all_lives: Sequence[Life]) -> Outlook | None:
         else:  # it lasted at least so long
             weight *= ndtr(-far)
     weight /= weight.sum()
-    left, low, high = (_left(now.shows, grid, weight, share) for share in (0.5, 0.05, 0.95))
+    left, low, high = _left(now.shows, grid, weight, (0.5, 0.05, 0.95))
     whole = math.exp(float(np.interp(0.5, np.cumsum(weight), grid)))
     return Outlook(now, left, low, high, whole, seen)
 
 
-def _left(used: float, grid: FloatArray, weight: FloatArray, share: float) -> float:
-    """Shows until a share of heads that lasted `used` is over."""
-    shows = max(used, 0.5) * np.geomspace(1.0, 300.0, 400)
+AT_ONCE = 8
+"""Of the grid of shows so many are looked at, then so many of those between two of them."""
+COUNTS = 1e-12
+"""Lives less likely than this do not count."""
+
+
+def _left(
+    used: float, grid: FloatArray, weight: FloatArray, shares: tuple[float, ...]
+) -> tuple[float, ...]:
+    """Shows until each of some shares of heads that lasted `used` is over."""
+    shows = max(used, 0.5) * _FURTHER
+    logs = np.log(shows)
+    counts = weight > COUNTS * weight.max()
+    grid, weight = grid[counts], weight[counts]
 
     def alive(at: FloatArray) -> FloatArray:
-        out: FloatArray = ndtr((grid - np.log(at)[:, None]) / SCATTER_LN) @ weight
+        out: FloatArray = ndtr((grid - at[:, None]) / SCATTER_LN) @ weight
         return out
 
-    gone = 1.0 - alive(shows) / alive(shows[:1])
-    return max(float(np.interp(share, gone, shows)) - used, 0.0)
+    places = np.linspace(0, len(shows) - 1, 2 * AT_ONCE).astype(int)
+    coarse = alive(logs[places])
+    found = []
+    for share in shares:
+        at, gone = places, 1.0 - coarse / coarse[0]
+        while True:
+            low = max(int(np.searchsorted(gone, share, side="right")) - 1, 0)
+            first, last = int(at[low]), int(at[min(low + 1, len(at) - 1)])
+            if last - first <= 1:
+                pair = slice(low, low + 2)
+                found.append(max(float(np.interp(share, gone[pair], shows[at[pair]])) - used, 0.0))
+                break
+            at = np.unique(np.linspace(first, last, AT_ONCE).astype(int))
+            gone = 1.0 - alive(logs[at]) / coarse[0]
+    return tuple(found)
 
 
-def shows_a_day(log: Sequence[Kept]) -> float:
+_FURTHER = np.geomspace(1.0, 300.0, 400)
+
+
+def shows_a_day(log: Sequence[Kept] | Sequence[Played]) -> float:
     """How often the drum is played, over its whole log; 0 where that is not noted."""
-    told = sorted(log, key=lambda one: one.on)
+    told: list[Kept | Played] = sorted(log, key=lambda one: one.on)
     if len(told) < 2:
         return 0.0
     first, last = (datetime.fromisoformat(one.on) for one in (told[0], told[-1]))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -10,10 +10,12 @@ from pathlib import Path
 from PySide6.QtCore import QDate
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from kesselton.app.learner import lately, outlooks
+from kesselton.app.jobs import Latest
+from kesselton.app.learner import outlooks
 from kesselton.core.errors import KesseltonError
 from kesselton.core.fitting.schedule import Date
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.kept import Played
 from kesselton.core.instrument.library import head_size_in
 from kesselton.core.learning.life import Outlook, shows_a_day
 from kesselton.store.calendar_file import write_calendar
@@ -41,11 +43,18 @@ class DueHead:
     stock: int
 
 
-def due_heads(workshop: Workshop) -> list[DueHead]:
-    """All heads in use whose playing was noted, the first to go first."""
+def due_heads(workshop: Workshop, played: Mapping[int, Sequence[Played]]) -> list[DueHead]:
+    """All heads in use whose playing was noted, the first to go first.
+
+    Parameters
+    ----------
+    played : by drum, what its newest entries say of playing
+    """
     out = []
     for entry in workshop.entries:
-        log = lately(entry)
+        log = played.get(entry.id, ())
+        if not any(one.shows or one.hours for one in log):
+            continue
         rate = shows_a_day(log)
         for one in outlooks(entry.drum, log):
             half, first = one.due(rate) or (None, None)
@@ -61,6 +70,7 @@ class DueDialog(Dialog):
     def __init__(
         self,
         workshop: Workshop,
+        read: Callable[[], Mapping[int, Sequence[Played]]],
         ask: Callable[[str, str, str], Path | None],
         now: datetime,
         parent: QWidget | None = None,
@@ -68,8 +78,11 @@ class DueDialog(Dialog):
         super().__init__(parent)
         self.setWindowTitle(texts.DUE_TITLE)
         self._ask, self._now = ask, now
-        self._all = due_heads(workshop)
+        self._all: list[DueHead] | None = None
         self.shown: list[DueHead] = []
+        self._jobs = Latest(self._on_found, self._on_failed, self)
+        self._jobs.request(None, lambda: due_heads(workshop, read()))
+        self.finished.connect(lambda result: self._jobs.stop())
         hint = Label(texts.DUE_HINT)
         hint.setProperty("quiet", True)
         hint.setWordWrap(True)
@@ -101,7 +114,21 @@ class DueDialog(Dialog):
         size_dialog(self, 940, 520)
         self._fill()
 
+    def _on_found(self, asked: None, found: list[DueHead]) -> None:
+        self._all = found
+        self._fill()
+
+    def _on_failed(self, asked: None, error: KesseltonError) -> None:
+        self._all = []
+        self._fill()
+        self.fault.setText(error.one_line())
+        self.fault.show()
+
     def _fill(self) -> None:
+        if self._all is None:
+            self.list.rows.set_rows([("", "", texts.DUE_WAIT, "", "", "", "")])
+            self.calendar.setEnabled(False)
+            return
         day = self.before.date()
         end = datetime(day.year(), day.month(), day.day())
         self.shown = [one for one in self._all if one.first is not None and one.first <= end]

@@ -128,3 +128,4 @@ CLOSE = "Close"
 # drawer
 OPEN_LOG = "Open the log"
 PUT_AWAY = "Put away"
+DUE_WAIT = "reading the logs …"
