@@ -135,7 +135,7 @@ class Stranger(Keyboard):
         """The program anew, as from a menu."""
         env = {
             key: value for key, value in os.environ.items()
-            if not key.startswith(("XDG_", "QT_", "KESSELTON", "PYTEST"))
+            if key == "XDG_CURRENT_DESKTOP" or not key.startswith(("XDG_", "QT_", "KESSELTON", "PYTEST"))
         }  # fmt: skip
         env |= {"HOME": str(self.home), "DISPLAY": self._display_name, "PYTHONFAULTHANDLER": "1"}
         Path(self._socket).unlink(missing_ok=True)

@@ -74,6 +74,10 @@ PAGES = (
 )
 """Modules of the stages, and of what they work out at first sight, read in once the first drum
 is worked out."""
+TITLE_PIXELS = 30
+"""What a desktop usually puts over a window, until the window is there to be asked."""
+FRAMED_MS = (200, 800)
+"""A desktop puts its frame round a window when it likes."""
 LETTERS_ALIKE = 0.25
 """Points."""
 STAGE_KEYS = tuple(key for key, _ in STAGES)
@@ -175,7 +179,8 @@ class MainWindow(QMainWindow):
         """To where the work was left: size, drum and stage."""
         settings = self.settings
         wide, high = settings.window or (1280, 800)
-        self.resize(wide, high)
+        room = self.screen().availableGeometry()
+        self.resize(min(wide, room.width()), min(high, room.height() - TITLE_PIXELS))
         if settings.maximized:
             self.setWindowState(self.windowState() | Qt.WindowState.WindowMaximized)
         self.document.select(drum_left(settings, str(self.document.path.resolve())))
@@ -461,6 +466,24 @@ class MainWindow(QMainWindow):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         QTimer.singleShot(AFTER_FIRST_PAINT_MS, self.bench.predictor.go)
+        for later in (AFTER_FIRST_PAINT_MS, *FRAMED_MS):
+            QTimer.singleShot(later, self._keep_inside)
+
+    def _keep_inside(self) -> None:
+        """With its frame no larger than what is free of the screen, and all of it there."""
+        if self.isMaximized() or self.isFullScreen():
+            return
+        room, frame = self.screen().availableGeometry(), self.frameGeometry()
+        if room.contains(frame):
+            return
+        wide, high = frame.width() - self.width(), frame.height() - self.height()
+        self.resize(
+            min(self.width(), room.width() - wide), min(self.height(), room.height() - high)
+        )
+        frame = self.frameGeometry()
+        left = max(room.left(), min(frame.left(), room.right() + 1 - frame.width()))
+        top = max(room.top(), min(frame.top(), room.bottom() + 1 - frame.height()))
+        self.move(left, top)
 
     def leave(self) -> bool:
         """Give the document up to another window; not while something is typed that cannot be

@@ -296,17 +296,22 @@ def _step(raw: Mapping[str, Any], key: str, made: _Build, more: Mapping[str, str
         key,
         str(raw["title"]).format(**words),
         " ".join(str(raw["text"]).format(**words).split()),
-        tuple(made.cautions[name] for name in raw.get("cautions", ())),
+        tuple(made.cautions[name].format(**words) for name in raw.get("cautions", ())),
         picture,
         made.order if picture == "order" else (),
-        Ask(**ask) if ask else None,
-        str(timer["label"]) if timer else "",
+        _asked(ask, words) if ask else None,
+        str(timer["label"]).format(**words) if timer else "",
         minutes,
         float(raw.get("seconds", 0.0)),
         bool(raw.get("never_skipped", False)),
         str(raw.get("after", "")).format(**words),
         bool(raw.get("left_out", False)),
     )
+
+
+def _asked(ask: Mapping[str, Any], words: Mapping[str, str]) -> Ask:
+    question, otherwise = (str(ask[name]).format(**words) for name in ("question", "otherwise"))
+    return Ask(question, str(ask["good"]), otherwise, bool(ask.get("ends", False)))
 
 
 def _words(
@@ -338,6 +343,7 @@ def _words(
         "patch_text": f"{1000.0 * middle:.0f} mm",
         "wires_off": ", wires off" if known["wired"] else "",
         "rod": drum.rod_word,
+        "a_rod": f"{'an' if drum.rod_word[0] in 'aeiou' else 'a'} {drum.rod_word}",
         "rods": NUMBERS.get(drum.shell.rods, str(drum.shell.rods)),
         "name": drum.name,
         "side_word": f"{side} head",

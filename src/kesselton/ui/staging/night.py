@@ -260,7 +260,7 @@ class Night(NightRods):
             text = f"{text}\n{step.ask.question}"
         if step.key in ("turns", "halves"):
             text = f"{text} ({texts.SEATING_KEYS})"
-        self.head(step.title, text, self._said or cautions)
+        self.head(step.title, text, "\n".join(part for part in (self._said, cautions) if part))
         done = "" if step.ask is not None else texts.DONE_BUTTON
         self.offer(done, skip=not step.never_skipped)
 
