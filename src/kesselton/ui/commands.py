@@ -28,6 +28,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, TorqueKey
 from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import DamagedError
+from kesselton.store.exchange import read_text
 from kesselton.store.whole_file import with_suffix
 from kesselton.ui import texts
 from kesselton.ui.log_commands import LogCommands
@@ -44,6 +45,7 @@ if TYPE_CHECKING:
     from kesselton.ui.parts.theme import Colours
 
 WORKSHOP_FILES = texts.WORKSHOPS.format(SUFFIX=SUFFIX)
+MOST_CSV_BYTES = 100_000
 DRUM_FILES = texts.DRUM_FILES_DRUM_JSON_JSON
 
 
@@ -64,6 +66,7 @@ class Commands(QObject):
     hear_wanted : a stroke on the drum on the bench is to be heard by the program
     close_wanted : the window is to be closed
     sound_dropped(Path) : a recording of taps is to be read
+    readings_dropped(str) : a column or table of readings is to be noted
     """
 
     told = Signal(object, str)
@@ -79,6 +82,7 @@ class Commands(QObject):
     heard_wanted = Signal()
     close_wanted = Signal()
     sound_dropped = Signal(object)
+    readings_dropped = Signal(str)
 
     def __init__(
         self,
@@ -619,12 +623,16 @@ class Commands(QObject):
         return max(shown, key=lambda one: one.width() * one.height())
 
     def take_file(self, path: Path) -> None:
-        """A file that was dropped on the window: a workshop, a drum, a recording of taps."""
+        """A file that was dropped on the window: a workshop, a drum, a set, a log, readings, a
+        recording of taps."""
         kind = path.suffix.casefold()
         if kind == SUFFIX:
             self._open(path, must_be_new=False)
-        elif kind == ".json":
+        elif kind in (".json", ".jsonl"):
             self.import_drum_from(path)
+        elif kind in (".csv", ".txt") and self._bench.drum is not None:
+            with guarded(self.told):
+                self.readings_dropped.emit(read_text(path, "table of readings", MOST_CSV_BYTES))
         elif kind in (".wav", ".flac") and self._bench.drum is not None:
             self.stage_wanted.emit("clear")
             self.sound_dropped.emit(path)

@@ -50,6 +50,7 @@ from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.said_bar import SaidBar
 from kesselton.ui.parts.sound_bar import SoundBar
 from kesselton.ui.parts.stage_area import StageArea
+from kesselton.ui.parts.tab_order import go_on
 from kesselton.ui.stages import Stages
 
 if TYPE_CHECKING:
@@ -156,7 +157,6 @@ class MainWindow(QMainWindow):
             foot.addWidget(bar)
             whole.addLayout(foot)
         self.setCentralWidget(middle)
-        QWidget.setTabOrder(self.rack, self.tuning.section)
 
     def _make_recent(self) -> None:
         """A menu of the workshops used last, filled when it is opened."""
@@ -255,6 +255,7 @@ class MainWindow(QMainWindow):
         commands.hear_wanted.connect(self.stages.hear)
         commands.heard_wanted.connect(self.stages.show_heard)
         commands.sound_dropped.connect(self._on_sound_dropped)
+        commands.readings_dropped.connect(self._on_readings_dropped)
         commands.close_wanted.connect(self.close)
         self.listener.state_changed.connect(self._on_sound)
         self.listener.failed.connect(lambda error: self.message.tell(error, "sound"))
@@ -351,6 +352,10 @@ class MainWindow(QMainWindow):
         if not self.stages.take_key(event):
             super().keyPressEvent(event)
 
+    @safe_override
+    def focusNextPrevChild(self, next: bool) -> bool:
+        return go_on(self, next)
+
     def choose_stage(self, stage: str) -> None:
         """Show one stage of the work."""
         self.stages.choose(stage)
@@ -433,6 +438,12 @@ class MainWindow(QMainWindow):
 
     def _on_sound_dropped(self, path: Path) -> None:
         self.stages.clear.import_taps(path)  # the stage is made by now
+
+    def _on_readings_dropped(self, text: str) -> None:
+        """Where they are read one after another they are of the round, else of the drum."""
+        if self.stage != "clear":
+            self.choose_stage("measure")
+        self.stages.page.take_readings(text)
 
     def _on_sound(self, text: str) -> None:
         self.sound_bar.set_state(text, [heard.name for heard in self.listener.last])

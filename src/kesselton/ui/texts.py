@@ -106,7 +106,8 @@ NOTHING_TO_COPY = "There is no picture here to copy."
 SHOW_STAGE_WITH_PICTURE = "Go to Tuning, Clear or Gauges."
 CANNOT_TAKE_FILE = "{name} is none of the files that can be dropped here."
 FILES_THAT_ARE_TAKEN = (
-    "Taken are workshops (*.kesselton), drums (*.drum.json), recordings of taps (*.wav, *.flac)."
+    "Taken are workshops (*.kesselton), drums (*.drum.json), sets (*.set.json), logs (*.jsonl), "
+    "readings (*.csv, *.txt) and recordings of taps (*.wav, *.flac)."
 )
 
 # help

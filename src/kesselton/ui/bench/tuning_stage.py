@@ -96,13 +96,6 @@ class TuningStage(QWidget):
         across.addLayout(left, 31)
         across.addLayout(middle, 42)
         across.addWidget(self.readout, 33)
-        for first, second in (
-            (self.section, self.forms),
-            (self.forms, self.ladder),
-            (self.ladder, self.hear_bar),
-            (self.hear_bar, self.readout.sheet),
-        ):
-            QWidget.setTabOrder(first, second)
 
     def _connect(self) -> None:
         bench = self._bench

@@ -41,6 +41,7 @@ from kesselton.ui.clearing import texts
 from kesselton.ui.clearing.clear_face import EAR, TYPED, ClearFace, Standing
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import as_page
+from kesselton.ui.parts.entry_text import many_entries
 from kesselton.ui.parts.inputs import TYPING_MODIFIERS, OwnedLines, is_letter
 from kesselton.ui.parts.safe_override import safe_override
 
@@ -122,6 +123,7 @@ class ClearStage(ClearFace):
         self.target.edited.connect(lambda hz: self._change(texts.FINAL_PITCH_2, target_hz=hz))
         self.own.edited.connect(lambda shares: self._change("pattern", wanted=shares))
         self.value.returnPressed.connect(self._on_typed)
+        self.value.pasted.connect(self.take_readings)
         self.value.installEventFilter(self)
         self.read.clicked.connect(lambda: self._in_turn(self.read_now))
         self.imported.clicked.connect(self._on_import)
@@ -463,6 +465,21 @@ class ClearStage(ClearFace):
             return
         self.value.clear()
         self.add(tap)
+
+    def take_readings(self, text: str) -> None:
+        """Take a column of readings, rod after rod; the first that cannot be taken stands in the
+        line, and what is wrong with it beside it."""
+        if self._entry is None or self.sources.name not in TYPED:
+            self._complain(InputError(texts.READINGS_ARE_TYPED, texts.CHOOSE_HOW_THEY_WERE_READ))
+            return
+        entries = many_entries(text)
+        for number, one in enumerate(entries):
+            self.value.setText(one)
+            self._on_typed()
+            if self.value.text():
+                said = texts.TAKEN_OF.format(count=number, all=len(entries))
+                self.fault.setText(f"{said} {self.fault.text()}")
+                return
 
     def read_now(self) -> None:
         """Take a reading from the simulated bench, or begin or end listening."""

@@ -22,7 +22,7 @@ from kesselton.ui.measuring.rim_ring import RimRing
 from kesselton.ui.measuring.shell_column import ShellColumn
 from kesselton.ui.parts import reading_text, wording
 from kesselton.ui.parts.columns import clear, column, fault_label, narrow, scroll
-from kesselton.ui.parts.entry_text import Said, parse_entry
+from kesselton.ui.parts.entry_text import Said, many_entries, parse_entry
 from kesselton.ui.parts.fields import Choice, number_field
 from kesselton.ui.parts.inputs import AddLine, Button, OwnedLines
 from kesselton.ui.parts.labels import Label
@@ -94,6 +94,7 @@ class MeasureStage(QWidget):
         self.heard.setAccessibleName(texts.LUG_PITCH_HEARD_AT_SO)
         self.heard.returnPressed.connect(self.add)
         self._typed = OwnedLines(self.value, self.heard)
+        self.value.pasted.connect(self.take_readings)
         self.fault = fault_label()
         add = Button(texts.ADD_READING_ENTER)
         add.clicked.connect(self.add)
@@ -426,6 +427,21 @@ class MeasureStage(QWidget):
         self.heard.clear()
         self.value.setFocus()
         self.noted.emit((*entry.readings, noted))
+
+    def take_readings(self, text: str) -> None:
+        """Note a column or table of readings; the first that cannot be taken stands in the line,
+        and what is wrong with it beside it."""
+        if self._entry is None:
+            return
+        numbered = self._entry.drum.shell.rods if not self.rod.value else 0
+        entries = many_entries(text, numbered)
+        for number, one in enumerate(entries):
+            self.value.setText(one)
+            self.add()
+            if self.value.text():
+                said = texts.TAKEN_OF.format(count=number, all=len(entries))
+                self.fault.setText(f"{said} {self.fault.text()}")
+                return
 
     def remove(self, place: int) -> None:
         """Take a reading out; undo brings it back."""

@@ -115,3 +115,4 @@ RECKONED_WITH = "The drum is reckoned so: {words}. Range, fundamental and ± fol
 NOT_RECKONED_WITH = "Found: {words}. Range, fundamental and ± do not know it yet."
 TYPED_WAITS = "“{text}” is not entered: it waits at {name}."
 APPLY_TO_ONE = "Apply to {side}"
+TAKEN_OF = "{count} of {all} taken."

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QDialog, QMessageBox
 from kesselton.ui.parts import texts
 from kesselton.ui.parts.inputs import Line
 from kesselton.ui.parts.safe_override import safe_override
+from kesselton.ui.parts.tab_order import go_on
 from kesselton.ui.parts.theme import px
 
 MARGIN = 60
@@ -22,6 +23,10 @@ def size_dialog(dialog: QDialog, wide: int, high: int) -> None:
 
 class Dialog(QDialog):
     """A dialog that Escape, its cross and Cancel leave at once, but for something typed in it."""
+
+    @safe_override
+    def focusNextPrevChild(self, next: bool) -> bool:
+        return go_on(self, next)
 
     def would_lose(self) -> str:
         """What stands typed here and would go, in words; "" for nothing."""

@@ -17,6 +17,10 @@ UNITS = (
     ("gap", re.compile(r"(?:mm|mil)\.?$", re.IGNORECASE)),
     ("lug_pitch", re.compile(r"(?:hz|cents?)\.?$", re.IGNORECASE)),
 )
+CELLS = re.compile(r"[\t;]|,(?!\d)")
+"""What parts the cells of a line: a comma between figures is one of a decimal fraction."""
+COUNTED = re.compile(r"^\s*(\d{1,2})\s*,\s*(\S.*)$")
+"""Of a table with commas, where rods are counted from the first line to the last."""
 NOTE = re.compile(r"^[a-h][♯♭#b]?-?\d", re.IGNORECASE)
 WHOLE = re.compile(r"^\s*(?:drum|whole)\s*:?\s*(.+)$", re.IGNORECASE)
 
@@ -57,3 +61,27 @@ def parse_entry(text: str, usual: str, a4_hz: float) -> Said:
     if kind == "lug_pitch" and usual == "fundamental" and not rod:
         kind = "fundamental"
     return Said(kind, rod, read_value(kind, rest, a4_hz))
+
+
+def many_entries(text: str, rods: int = 0) -> list[str]:
+    """Readings of a column, a row or a table of rod and value, one after another: "3: 82 div".
+
+    A first line without a figure is a heading. With as many plain values as `rods`, they are of
+    rod 1, 2, 3 and so on.
+    """
+    out: list[str] = []
+    lines = [line for line in text.splitlines() if any(sign.isdecimal() for sign in line)]
+    counted = [COUNTED.match(line) for line in lines]
+    if [int(one[1]) if one else 0 for one in counted] == list(range(1, len(lines) + 1)):
+        return [f"{one[1]}: {one[2]}" for one in counted if one]
+    for line in lines:
+        cells = [cell.strip().strip('"') for cell in CELLS.split(line) if cell.strip().strip('"')]
+        if not cells:
+            continue
+        if len(cells) == 2 and cells[0].removeprefix("rod").strip().isdecimal():
+            out.append(f"{cells[0]}: {cells[1]}")
+        else:
+            out += cells
+    if rods and len(out) == rods and not any(ROD.match(one) for one in out):
+        out = [f"{rod}: {one}" for rod, one in enumerate(out, start=1)]
+    return out

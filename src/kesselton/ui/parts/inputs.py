@@ -10,7 +10,14 @@ from __future__ import annotations
 from functools import lru_cache
 
 from PySide6.QtCore import QElapsedTimer, QEvent, QObject, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QMouseEvent, QWheelEvent
+from PySide6.QtGui import (
+    QFocusEvent,
+    QGuiApplication,
+    QKeyEvent,
+    QKeySequence,
+    QMouseEvent,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import (
     QApplication,
     QCheckBox,
@@ -144,7 +151,23 @@ class Line(_Overriding, QLineEdit):
 
 class AddLine(Line):
     """A line that Enter empties into a list: leaving it enters nothing, going to another drum and
-    quitting do."""
+    quitting do.
+
+    Signals
+    -------
+    pasted(str) : several lines or cells at once, as they stand in the clipboard
+    """
+
+    pasted = Signal(str)
+
+    @safe_override
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.matches(QKeySequence.StandardKey.Paste):
+            text = QGuiApplication.clipboard().text().strip()
+            if any(sign in text for sign in "\n\t"):
+                self.pasted.emit(text)
+                return
+        super().keyPressEvent(event)
 
     def enter(self) -> bool:
         self.returnPressed.emit()

@@ -5,10 +5,25 @@ from __future__ import annotations
 from html import escape
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QEnterEvent
 from PySide6.QtWidgets import QLabel, QWidget
 
+from kesselton.ui.parts.safe_override import safe_override
 
-class Label(QLabel):
+
+class _Copied(QLabel):
+    """What a label says can be taken with the mouse: it learns that when the mouse comes, since a
+    page has hundreds that nobody ever takes. The keys stay where they are."""
+
+    @safe_override
+    def enterEvent(self, event: QEnterEvent) -> None:
+        if self.textInteractionFlags() == Qt.TextInteractionFlag.LinksAccessibleByMouse:
+            self.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+            self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        super().enterEvent(event)
+
+
+class Label(_Copied):
     """Plain text, whatever stands in it."""
 
     def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
@@ -17,7 +32,7 @@ class Label(QLabel):
         self.setText(text)
 
 
-class MarkedLabel(QLabel):
+class MarkedLabel(_Copied):
     """Markup of the program's own, with values in it that stay text."""
 
     def __init__(self, markup: str = "", parent: QWidget | None = None, **values: object) -> None:
