@@ -14,6 +14,7 @@ from PySide6.QtGui import (
     QDropEvent,
     QGuiApplication,
     QKeyEvent,
+    QResizeEvent,
     QShowEvent,
 )
 from PySide6.QtWidgets import (
@@ -77,6 +78,8 @@ PAGES = (
 is worked out."""
 TITLE_PIXELS = 30
 """What a desktop usually puts over a window, until the window is there to be asked."""
+NARROW = 900
+"""Under so many pixels of the source the drum list is folded."""
 FRAMED_MS = (200, 800)
 """A desktop puts its frame round a window when it likes."""
 LETTERS_ALIKE = 0.25
@@ -125,6 +128,10 @@ class MainWindow(QMainWindow):
         self.stages = Stages(bench, self.commands, self.listener, display)
         self.commands.choosing_pairs = lambda: self.stages.stage == "heads"
         self.actions_by_id = build(self, self.commands)
+        for stage, button in self.topbar.stages.items():
+            action = self.actions_by_id[f"stage_{stage}"]
+            keys = action.shortcut().toString()
+            button.setToolTip(f"{action.text().replace('&', '')} ({keys})")
         self._lay_out()
         self._connect()
         self.setMinimumSize(1000, 640)
@@ -479,6 +486,11 @@ class MainWindow(QMainWindow):
         QTimer.singleShot(AFTER_FIRST_PAINT_MS, self.bench.predictor.go)
         for later in (AFTER_FIRST_PAINT_MS, *FRAMED_MS):
             QTimer.singleShot(later, self._keep_inside)
+
+    @safe_override
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.rack_column.fold(self.width() < theme.px(NARROW))
 
     def _keep_inside(self) -> None:
         """With its frame no larger than what is free of the screen, and all of it there."""

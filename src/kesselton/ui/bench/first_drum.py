@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.ui.bench import texts
 from kesselton.ui.parts.inputs import Button
@@ -32,20 +32,28 @@ class FirstDrum(QWidget):
         title.setFont(font(22, QFont.Weight.Bold))
         text.setFont(font(13))
         text.setWordWrap(True)
-        text.setFixedWidth(px(WIDTH))
         self.add = Button(texts.ADD_FIRST_DRUM)
         self.add.setObjectName("main")
         self.add.setFont(font(15, QFont.Weight.Bold))
         self.add.setMinimumHeight(px(56))
         self.file, self.demo = Button(texts.IMPORT_DRUM_FILE), Button(texts.LOOK_AT_DEMO)
-        layout = QVBoxLayout(self)
-        layout.setSpacing(14)
-        layout.addStretch(2)
+        inside = QWidget()  # of a fixed width, so that the text is as high as it must be
+        inside.setFixedWidth(px(WIDTH))
+        column = QVBoxLayout(inside)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(14)
+        title.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         for widget in (title, text, self.add, self.file, self.demo):
             if isinstance(widget, Button):
-                widget.setFixedWidth(px(WIDTH))
                 widget.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-            layout.addWidget(widget, 0, Qt.AlignmentFlag.AlignHCenter)
+            column.addWidget(widget)
+        across = QHBoxLayout()
+        across.addStretch(1)
+        across.addWidget(inside)
+        across.addStretch(1)
+        layout = QVBoxLayout(self)
+        layout.addStretch(2)
+        layout.addLayout(across)
         layout.addStretch(3)
         for button, signal in (
             (self.add, self.add_wanted),

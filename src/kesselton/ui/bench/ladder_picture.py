@@ -99,7 +99,7 @@ class LadderPicture(Picture):
 
     @safe_override
     def minimumSizeHint(self) -> QSize:
-        return hint(286, 330)
+        return hint(250, 330)
 
     @property
     def rung(self) -> int:
@@ -335,7 +335,7 @@ class LadderPicture(Picture):
             else:
                 text = "open"
             on = self.hasFocus() and column == self._column
-            apart = self._column_x("drum") - self._column_x("batter") - 8.0
+            apart = self._column_x("drum") - self._column_x("batter") - 16.0
             p.setFont(font(10, QFont.Weight.DemiBold))
             if p.fontMetrics().horizontalAdvance(text) > apart:
                 p.setFont(font(8, QFont.Weight.DemiBold))

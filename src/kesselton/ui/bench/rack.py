@@ -29,6 +29,8 @@ from kesselton.ui.parts.theme import font, px
 
 ROW = 92
 PICTURE = 72
+DRAWN_FROM = 150
+"""Pixels of width; under it there is room for words alone."""
 MOST_DRAWN = 200
 """Pictures of drums that are kept."""
 
@@ -124,9 +126,12 @@ class RackView(Picture):
                     p.setPen(QPen(QColor(c.accent), 1.5))
                     p.setBrush(Qt.BrushStyle.NoBrush)
                     p.drawRoundedRect(row.adjusted(7, 3, -3, -3), 4, 4)
-            picture = QRectF(12, row.top() + 4, PICTURE, ROW - 8)
-            self._paint_drum(p, picture, drum_id, drum, scale)
-            text = QRectF(92, row.top() + 12, self.width() - 96, 20)
+            left = 12.0
+            if self.width() >= DRAWN_FROM:
+                picture = QRectF(left, row.top() + 4, PICTURE, ROW - 8)
+                self._paint_drum(p, picture, drum_id, drum, scale)
+                left = 92.0
+            text = QRectF(left, row.top() + 12, self.width() - left - 4, 20)
             p.setPen(QColor(c.ink))
             strong = QFont.Weight.DemiBold if drum_id == self._current else QFont.Weight.Normal
             p.setFont(font(10, strong))

@@ -14,8 +14,10 @@ from kesselton.ui.bench.rack import ROW, RackView
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.inputs import Button, Finder
+from kesselton.ui.parts.theme import px
 
-WIDTH = 188
+WIDTH, FOLDED = 188, 102
+"""With pictures, and where the window is too narrow for them: names, sizes and notes alone."""
 FINDABLE = 8
 """From so many drums on there is a search."""
 
@@ -40,7 +42,7 @@ class RackColumn(QWidget):
         self.finder.setClearButtonEnabled(True)
         self.finder.setFixedWidth(self.area.width())
         self.finder.hide()
-        self.add = Button(texts.ADD_DRUM_BUTTON)
+        self.add = Button(texts.ADD_DRUM_BUTTON, tip=texts.ADD_DRUM_BUTTON_TIP)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 8)
         column.setSpacing(0)
@@ -59,6 +61,14 @@ class RackColumn(QWidget):
         """Show the drums of a workshop."""
         self._entries, self._current, self._metric = entries, current, metric
         self._show()
+
+    def fold(self, on: bool) -> None:
+        """Leave out the pictures, or show them."""
+        wide = px(FOLDED if on else WIDTH)
+        if self.area.width() != wide:
+            self.area.setFixedWidth(wide)
+            self.finder.setFixedWidth(wide)
+            self.add.setText(texts.ADD_DRUM_SHORT if on else texts.ADD_DRUM_BUTTON)
 
     def find(self) -> None:  # type: ignore[override]
         """The keys to the search."""

@@ -151,3 +151,8 @@ NO_STROKE_IN_HAND = (
 )
 LIKE_STROKE = "Stroke of {name}: {note}, rings {ring:.2f} s, {lines} lines"
 OUT_OF_REACH = "No pair on this shell reaches {what}."
+HEADS_IN_STORE_TIP = "What lies on the shelf, and heads of your own"
+USE_THESE_HEADS_TIP = "Make the chosen pair and its settings the plan of this drum"
+ADD_TO_COMPARISON_C_TIP = "Mark the chosen pair"
+COMPARE_TIP = "The marked pairs side by side"
+LISTEN_L_TIP = "The stroke on the chosen pair, computed"

@@ -120,9 +120,12 @@ class ClearFace(QWidget):
         self.value = AddLine()
         self.value.setAccessibleName(texts.READING)
         self.read = Button()
-        self.imported = Button(texts.FROM_RECORDING)
-        self.down, self.up = Button(texts.ALL_RODS_MINUS), Button(texts.ALL_RODS_PLUS)
-        self.again = Button(texts.START_OVER)
+        self.imported = Button(texts.FROM_RECORDING, tip=texts.FROM_RECORDING_TIP)
+        self.down, self.up = (
+            Button(texts.ALL_RODS_MINUS, tip=texts.ALL_RODS_MINUS_TIP),
+            Button(texts.ALL_RODS_PLUS, tip=texts.ALL_RODS_PLUS_TIP),
+        )
+        self.again = Button(texts.START_OVER, tip=texts.START_OVER_TIP)
         typed = FlowLayout(spacing=6)
         typed.addWidget(self.value)
         typed.addWidget(self.read)

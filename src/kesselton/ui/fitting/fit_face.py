@@ -65,7 +65,7 @@ class FitFace(QWidget):
         for widget in (self.side, self.order, self.reason, self.round, self.mounted, self.quick):
             box.addWidget(widget)
         box.addWidget(self.steps, 1)
-        self.again = Button(texts.START_OVER)
+        self.again = Button(texts.START_OVER, tip=texts.START_OVER_TIP)
         box.addWidget(self.again)
         return part
 
@@ -101,7 +101,7 @@ class FitFace(QWidget):
         self.note = Line()
         self.note.setPlaceholderText(texts.NOTE_OR_READING_AT_THIS)
         self.note.setAccessibleName(texts.NOTE_AT_THIS_STEP)
-        self.back, self.skip = Button(texts.BACK), Button(texts.SKIP)
+        self.back, self.skip = Button(texts.BACK), Button(texts.SKIP, tip=texts.SKIP_TIP)
         self.done = Button(texts.DONE_SPACE)
         self.done.setObjectName("main")
         self.done.setMinimumHeight(px(56))
@@ -135,8 +135,8 @@ class FitFace(QWidget):
         self.log = selectable(Label())
         self.log.setProperty("quiet", True)
         self.log.setWordWrap(True)
-        self.sheet = Button(texts.FITTING_SHEET)
-        self.dates = Button(texts.DATES_FOR_CALENDAR)
+        self.sheet = Button(texts.FITTING_SHEET, tip=texts.FITTING_SHEET_TIP)
+        self.dates = Button(texts.DATES_FOR_CALENDAR, tip=texts.DATES_FOR_CALENDAR_TIP)
         box.addWidget(self.ready)
         box.addWidget(self.log)
         box.addStretch(1)

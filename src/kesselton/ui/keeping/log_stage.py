@@ -82,7 +82,7 @@ class LogStage(QWidget):
             0,
             0,
         )  # place of the first entry shown; drum shown in full
-        self.older = Button(texts.OLDER)
+        self.older = Button(texts.OLDER, tip=texts.OLDER_TIP)
         self.older.hide()
         self._own: OwnDrum | None = None
         self.line, self.points = TimeLine(), OwnPicture()
@@ -94,12 +94,15 @@ class LogStage(QWidget):
         self.against.setProperty("quiet", True)
         self.against.setWordWrap(True)
         self.own.setWordWrap(True)
-        self.keep, self.back = Button(f"{texts.KEEP} (K)"), Button(texts.BACK)
+        self.keep, self.back = Button(f"{texts.KEEP} (K)"), Button(texts.BACK, tip=texts.BACK_TIP)
         self.keep.setObjectName("main")
-        self.leave, self.remove = Button(texts.LEAVE_OUT), Button(texts.REMOVE)
-        self.compare = Button(texts.COMPARE)
-        self.forget = Button(texts.FORGET)
-        self.export = Button(texts.EXPORT)
+        self.leave, self.remove = (
+            Button(texts.LEAVE_OUT, tip=texts.LEAVE_OUT_TIP),
+            Button(texts.REMOVE),
+        )
+        self.compare = Button(texts.COMPARE, tip=texts.COMPARE_TIP)
+        self.forget = Button(texts.FORGET, tip=texts.FORGET_TIP)
+        self.export = Button(texts.EXPORT, tip=texts.EXPORT_TIP)
         self.finder = Finder(texts.FIND)
         self.which = Box()
         self.which.setAccessibleName(texts.WHICH_ENTRIES)
@@ -297,11 +300,11 @@ class LogStage(QWidget):
             button.clicked.connect(lambda checked=False, each=each: self.shown.emit(each))
             self._attached.addWidget(button)
         if own:
-            more = Button(texts.ATTACH)
+            more = Button(texts.ATTACH, tip=texts.ATTACH_TIP)
             more.clicked.connect(lambda: self.attach_wanted.emit(one))
             self._attached.addWidget(more)
         if one.lines and one.heard_hz is not None:
-            like = Button(texts.LIKE_THIS)
+            like = Button(texts.LIKE_THIS, tip=texts.LIKE_THIS_TIP)
             like.clicked.connect(lambda: self.like_wanted.emit(one))
             self._attached.addWidget(like)
 

@@ -237,7 +237,7 @@ class GaugesStage(QWidget):
         self.name.setPlaceholderText(texts.NAME_OF_ANOTHER_DIAL)
         self.name.setAccessibleName(texts.NAME_OF_ANOTHER_DIAL_2)
         self.name.returnPressed.connect(self.add_dial)
-        new = Button(texts.ADD_DIAL)
+        new = Button(texts.ADD_DIAL, tip=texts.ADD_DIAL_TIP)
         new.clicked.connect(self.add_dial)
         self.reading = number_field(texts.GAUGE_READING, 0.0, 200.0, "", 1)
         self.side = Choice(texts.ON_THIS_DRUM_S)
@@ -250,14 +250,17 @@ class GaugesStage(QWidget):
         self.reading.entered.connect(self.pitch.line.setFocus)
         self.pitch.entered.connect(self.add_pair)
         self.picture.taken_out.connect(self.remove_pair)
-        add = Button(texts.ADD_THIS_PAIR)
+        add = Button(texts.ADD_THIS_PAIR, tip=texts.ADD_THIS_PAIR_TIP)
         add.clicked.connect(self.add_pair)
         self.fault = fault_label()
         hint = Label(texts.READ_DIAL_25_MM_1)
         hint.setProperty("quiet", True)
         hint.setWordWrap(True)
         grid = QGridLayout()
-        self.rename, self.drop = Button(texts.RENAME), Button(texts.REMOVE_DIAL)
+        self.rename, self.drop = (
+            Button(texts.RENAME, tip=texts.RENAME_TIP),
+            Button(texts.REMOVE_DIAL, tip=texts.REMOVE_DIAL_TIP),
+        )
         self.rename.clicked.connect(self.rename_dial)
         self.drop.clicked.connect(self.remove_dial)
         ways = FlowLayout(spacing=6)
@@ -305,7 +308,10 @@ class GaugesStage(QWidget):
         note.setWordWrap(True)
         self.key = Choice(texts.KEY_IN_HAND)
         self.key.chosen.connect(self._on_key_chosen)
-        new, drop = Button(texts.ADD_KEY), Button(texts.REMOVE_KEY)
+        new, drop = (
+            Button(texts.ADD_KEY, tip=texts.ADD_KEY_TIP),
+            Button(texts.REMOVE_KEY, tip=texts.REMOVE_KEY_TIP),
+        )
         new.clicked.connect(self.add_key)
         drop.clicked.connect(self.remove_key)
         ways = FlowLayout(spacing=6)

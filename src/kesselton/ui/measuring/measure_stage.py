@@ -128,7 +128,7 @@ class MeasureStage(QWidget):
         self.left_out = Label()
         self.left_out.setProperty("quiet", True)
         self.left_out.setWordWrap(True)
-        self.take = Button(texts.APPLY_TO_HEADS)
+        self.take = Button(texts.APPLY_TO_HEADS, tip=texts.APPLY_TO_HEADS_TIP)
         self.take.setObjectName("main")
         self.take.clicked.connect(self._on_take)
         self.turn_pictures = {side: TurnPicture() for side in SIDES}

@@ -410,9 +410,10 @@ class _Clicked:
 class Button(_Clicked, QPushButton):
     """A button. Enter presses it while it has the keys, whichever is the default."""
 
-    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
+    def __init__(self, text: str = "", parent: QWidget | None = None, tip: str = "") -> None:
         super().__init__(text, parent)
         self.setAutoDefault(False)
+        self.setToolTip(tip)
 
     @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:

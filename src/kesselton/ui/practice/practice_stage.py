@@ -86,7 +86,10 @@ class PracticeStage(QWidget):
         self.add_name = AddLine()
         self.add_name.setPlaceholderText(texts.ADD_NAME)
         self.add_name.setAccessibleName(texts.ADD_NAME)
-        self.remove, self.export = Button(texts.REMOVE_WHO), Button(texts.EXPORT_WHO)
+        self.remove, self.export = (
+            Button(texts.REMOVE_WHO, tip=texts.REMOVE_WHO_TIP),
+            Button(texts.EXPORT_WHO, tip=texts.EXPORT_WHO_TIP),
+        )
         self.next_up = Button()
         self.next_up.setObjectName("chip")
         self.list = Rows()
@@ -99,7 +102,7 @@ class PracticeStage(QWidget):
         self.loudness.setValue(FULL_STEPS // 2)
         self.loudness.setAccessibleName(texts.LOUDNESS)
         self.loudness.setFixedWidth(px(120))
-        self.try_it = Button(texts.TRY_LOUDNESS)
+        self.try_it = Button(texts.TRY_LOUDNESS, tip=texts.TRY_LOUDNESS_TIP)
         self.try_it.setToolTip(texts.LOUDNESS_TEXT)
         who = QHBoxLayout()
         who.addWidget(self.who, 1)

@@ -88,3 +88,6 @@ EYE_CAPTIONS = {
     "rope": "shell all round, unrolled",
     "hide": "hide on the bench, one corner turned over",
 }
+REMOVE_WHO_TIP = "This person and all their weeks"
+EXPORT_WHO_TIP = "The weeks of this person as a file"
+TRY_LOUDNESS_TIP = "A tone as loud as the questions"

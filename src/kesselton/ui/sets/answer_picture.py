@@ -43,7 +43,7 @@ class AnswerPicture(Picture):
 
     @safe_override
     def minimumSizeHint(self) -> QSize:
-        return hint(260, 120)
+        return hint(215, 120)
 
     def set_state(self, found: SolvedSet | None, current: tuple[int, int] | None) -> None:
         """Show how the drums of a set answer each other."""

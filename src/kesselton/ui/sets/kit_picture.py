@@ -45,7 +45,7 @@ class KitPicture(Picture):
 
     @safe_override
     def minimumSizeHint(self) -> QSize:
-        return hint(200, 120)
+        return hint(165, 120)
 
     def set_state(self, members: tuple[Member, ...], current: int) -> None:
         """Show where drums stand."""

@@ -94,10 +94,10 @@ class PlanPanel(QWidget):
         self.drums = Label()
         self.drums.setWordWrap(True)
         self.helping = quiet()
-        self.use = Button(texts.USE_PLAN)
+        self.use = Button(texts.USE_PLAN, tip=texts.USE_PLAN_TIP)
         self.use.clicked.connect(self.use_wanted)
         self.few = rows(texts.FEW, 84)
-        self.few_use = Button(texts.FEW_USE_ONE)
+        self.few_use = Button(texts.FEW_USE_ONE, tip=texts.FEW_USE_ONE_TIP)
         self.few_use.clicked.connect(lambda: self.few_wanted.emit(self.few.currentRow() + 1))
         self.few.currentRowChanged.connect(self._say_few)
         self.order = quiet()
@@ -173,7 +173,7 @@ class TalkPanel(QWidget):
         self.state.setWordWrap(True)
         self.list = rows(texts.CURES, 190)
         self.list.itemActivated.connect(lambda item: self._use())
-        self.use = Button(texts.USE_CURE)
+        self.use = Button(texts.USE_CURE, tip=texts.USE_CURE_TIP)
         self.use.clicked.connect(self._use)
         self.list.currentRowChanged.connect(lambda row: self._enable())
         self.tone: Field = pitch_field(
@@ -272,7 +272,10 @@ class HearPanel(QWidget):
         self.mute = Choice(texts.MUTE)
         self.muted = -1
         self.mute.chosen.connect(self._on_mute)
-        self.play, self.planned = Button(texts.PLAY), Button(texts.PLAY_PLANNED)
+        self.play, self.planned = (
+            Button(texts.PLAY),
+            Button(texts.PLAY_PLANNED, tip=texts.PLAY_PLANNED_TIP),
+        )
         self.play.clicked.connect(lambda: self.play_wanted.emit(False))
         self.planned.clicked.connect(lambda: self.play_wanted.emit(True))
         self.place = Choice(texts.BALANCE_AT)

@@ -61,7 +61,7 @@ class SetPicture(Picture):
 
     @safe_override
     def minimumSizeHint(self) -> QSize:
-        return hint(420, 300)
+        return hint(380, 300)
 
     # state
 

@@ -110,8 +110,14 @@ class SetStage(QWidget):
         self.choice.caption.hide()
         self.choice.box.setAccessibleName(texts.SETS)
         self.choice.setMinimumWidth(px(190))
-        self.drums, self.new = Button(texts.DRUMS_OF_SET), Button(texts.NEW_SET)
-        self.remove, self.sheet = Button(texts.REMOVE_SET), Button(texts.SHEET)
+        self.drums, self.new = (
+            Button(texts.DRUMS_OF_SET, tip=texts.DRUMS_OF_SET_TIP),
+            Button(texts.NEW_SET, tip=texts.NEW_SET_TIP),
+        )
+        self.remove, self.sheet = (
+            Button(texts.REMOVE_SET, tip=texts.REMOVE_SET_TIP),
+            Button(texts.SHEET, tip=texts.SHEET_TIP),
+        )
         self.hold = Tick(texts.HOLD_NOTE)
         self.hold.setChecked(True)
         self.hold.setToolTip(texts.HOLD_TIP)

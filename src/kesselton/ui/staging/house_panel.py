@@ -48,7 +48,10 @@ class HousePanel(QWidget):
         self.what = Choice(texts.KIND_AND_SIZE)
         self.what.set_options([(n, _name(*one)) for n, one in enumerate(self.sizes)])
         self.what.set_state(0)
-        self.add, self.remove = Button(texts.ADD_STRANGER), Button(texts.REMOVE_STRANGER)
+        self.add, self.remove = (
+            Button(texts.ADD_STRANGER, tip=texts.ADD_STRANGER_TIP),
+            Button(texts.REMOVE_STRANGER),
+        )
         self.table = Table(TableModel(("drum", "heard"), bold=[0]), texts.PANELS[1][1])
         self.table.set_widths((0, 230))
         self.source = Choice(texts.STRIKE_BY)
@@ -56,13 +59,13 @@ class HousePanel(QWidget):
         self.source.set_state("bench")
         self.next = Label()
         self.next.setFont(font(16, QFont.Weight.Bold))
-        self.strike = Button(texts.STRIKE)
+        self.strike = Button(texts.STRIKE, tip=texts.STRIKE_TIP)
         self.strike.setObjectName("main")
         self.fault = fault_label()
         self.advice = selectable(Label())
         self.advice.setWordWrap(True)
         self.advice.setFont(font(12))
-        self.keep = Button(texts.KEEP_THEM)
+        self.keep = Button(texts.KEEP_THEM, tip=texts.KEEP_THEM_TIP)
         adding = QHBoxLayout()
         adding.addWidget(self.what, 1)
         adding.addWidget(self.add)

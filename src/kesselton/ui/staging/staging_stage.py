@@ -72,8 +72,11 @@ class StagingStage(QWidget):
         self.minutes = number_field(texts.MINUTES, LEAST_MINUTES, MOST_MINUTES, "min", 1)
         for field, wide in ((self.name, 150), (self.on, 110), (self.minutes, 130)):
             field.setFixedWidth(px(wide))
-        self.new, self.remove = Button(texts.NEW_SHOW), Button(texts.REMOVE_SHOW)
-        self.night = Button(texts.NIGHT_BUTTON)
+        self.new, self.remove = (
+            Button(texts.NEW_SHOW, tip=texts.NEW_SHOW_TIP),
+            Button(texts.REMOVE_SHOW, tip=texts.REMOVE_SHOW_TIP),
+        )
+        self.night = Button(texts.NIGHT_BUTTON, tip=texts.NIGHT_BUTTON_TIP)
         self.night.setObjectName("main")
         top = FlowLayout(spacing=8)
         for widget in (
@@ -110,7 +113,7 @@ class StagingStage(QWidget):
         self.own = AddLine()
         self.own.setPlaceholderText(texts.ADD_THING)
         self.own.setAccessibleName(texts.ADD_THING)
-        self.buy = Button(texts.TO_BUY)
+        self.buy = Button(texts.TO_BUY, tip=texts.TO_BUY_TIP)
         self.targets = Table(
             TableModel(("", *texts.TARGET_CAPTIONS), ticks=[0], changed=self._on_plays, bold=[1]),
             texts.TARGETS,
