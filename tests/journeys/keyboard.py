@@ -16,6 +16,19 @@ SPARE_CODES = range(240, 250)
 """Keycodes without a key on them: signs no key has are put there for a moment."""
 
 
+class _Image(ctypes.Structure):
+    """The beginning of an XImage."""
+
+    _fields_ = (
+        *((name, ctypes.c_int) for name in ("width", "height", "xoffset", "format")),
+        ("data", ctypes.POINTER(ctypes.c_ubyte)),
+        *(
+            (name, ctypes.c_int)
+            for name in ("byte_order", "unit", "bit_order", "pad", "depth", "line")
+        ),
+    )
+
+
 class Keyboard:
     """One hand at keyboard and mouse of one X display."""
 
@@ -36,6 +49,19 @@ class Keyboard:
         test.XTestFakeKeyEvent.argtypes = [pointer, ctypes.c_uint, number, long]
         test.XTestFakeButtonEvent.argtypes = [pointer, ctypes.c_uint, number, long]
         test.XTestFakeMotionEvent.argtypes = [pointer, number, number, number, long]
+        x.XDefaultRootWindow.argtypes = [pointer]
+        x.XDefaultRootWindow.restype = long
+        x.XGetImage.argtypes = [
+            pointer,
+            long,
+            number,
+            number,
+            ctypes.c_uint,
+            ctypes.c_uint,
+            long,
+            number,
+        ]
+        x.XGetImage.restype = ctypes.POINTER(_Image)
         self._display = x.XOpenDisplay(display.encode() if display else None)
         assert self._display, "there is no X server"
         self._spare = 0
@@ -43,6 +69,13 @@ class Keyboard:
     def let_go(self) -> None:
         """Leave the display."""
         self._x.XCloseDisplay(self._display)
+
+    def color_at(self, x: int, y: int) -> tuple[int, int, int]:
+        """Red, green and blue of a place of the screen."""
+        root = self._x.XDefaultRootWindow(self._display)
+        image = self._x.XGetImage(self._display, root, x, y, 1, 1, 0xFFFFFFFF, 2)
+        blue, green, red = image.contents.data[:3]
+        return red, green, blue
 
     def settle(self) -> None:
         """After each key, click or move."""

@@ -200,6 +200,16 @@ class Stranger(Keyboard):
             f"{what!r} {'stayed' if gone else 'did not come'}:\n{seen.text if seen else ''}"
         )
 
+    def dialog(self, words: str, seconds: float = WAIT_S) -> Screen:
+        """Until a dialog that says this has the keys."""
+        return self.wait(
+            lambda seen: (
+                words in seen.text
+                and any(top["active"] and top["kind"] != "MainWindow" for top in seen.windows)
+            ),
+            seconds,
+        )
+
     def rest(self, seconds: float = 0.25) -> Screen:
         """Wait until the screen says the same twice."""
         before = ""
@@ -297,7 +307,7 @@ class Stranger(Keyboard):
         """The file that was opened."""
         found = [
             one for one in self.home.rglob("*.kesselton")
-            if not any(part in ("backups",) for part in one.parts)
+            if not any("backups" in part for part in one.parts)
         ]  # fmt: skip
         assert len(found) == 1, found
         return found[0]

@@ -219,17 +219,8 @@ def test_escape_lets_go_of_a_grip(demo: Stranger) -> None:
 
 def find_grip(one: Stranger, x: float, top: float) -> tuple[float, float]:
     """Where the batter's grip is drawn: the accent of the theme, looked for on the screen."""
-    import subprocess
-
-    shot = subprocess.run(
-        ["import", "-window", "root", "-display", one.display, "-depth", "8", "rgb:-"],
-        capture_output=True,
-        check=True,
-    ).stdout
-    wide = one.look().size[0]
-    for y in range(int(top) + 60, int(top) + 560):
-        at = 3 * (y * wide + int(x) - 18)
-        if tuple(shot[at : at + 3]) == (0x0F, 0x6B, 0x66):
+    for y in range(int(top) + 60, int(top) + 560, 3):
+        if one.color_at(int(x) - 18, y) == (0x0F, 0x6B, 0x66):
             return x, y + 8
     raise AssertionError("no grip is seen")
 
@@ -237,7 +228,7 @@ def find_grip(one: Stranger, x: float, top: float) -> tuple[float, float]:
 def test_enter_presses_what_has_the_keys(demo: Stranger) -> None:
     many = len(demo.drums())
     demo.press("Ctrl+n")
-    seen = demo.wait("From a file")
+    seen = demo.dialog("From a file")
     for _ in range(12):
         if (seen.focus or {}).get("text") == "Cancel":
             break
@@ -249,7 +240,7 @@ def test_enter_presses_what_has_the_keys(demo: Stranger) -> None:
     demo.wait(lambda seen: len(seen.windows) == 1)
     assert len(demo.drums()) == many
     demo.press("Ctrl+n")
-    demo.wait("From a file")
+    demo.dialog("From a file")
     demo.press("Enter")
     demo.wait(lambda seen: len(seen.windows) == 1)
     assert len(demo.drums()) == many + 1
@@ -258,7 +249,7 @@ def test_enter_presses_what_has_the_keys(demo: Stranger) -> None:
 
 def test_escape_asks_before_words_are_thrown_away(demo: Stranger) -> None:
     demo.press("k")
-    demo.wait("Keep this")
+    demo.dialog("Keep this")
     demo.type("bright and short")
     demo.press("Esc")
     demo.wait("“bright and short” is not kept yet")
@@ -274,7 +265,7 @@ def test_escape_asks_before_words_are_thrown_away(demo: Stranger) -> None:
 
 def test_the_drums_of_a_set_are_taken_by_enter(demo: Stranger) -> None:
     demo.press("Ctrl+Shift+n")
-    demo.wait("Drums of the set")
+    demo.dialog("Drums of the set")
     demo.click("Name of the set", "Line")
     demo.press("Ctrl+a")
     demo.type("Second house")
@@ -290,7 +281,7 @@ def dump_of(one: Stranger, table: str) -> str:
 
 def test_a_new_show_gets_the_name_that_is_typed(demo: Stranger) -> None:
     demo.menu("Drum", "New show")
-    demo.wait("Name of the show")
+    demo.dialog("Name of the show")
     demo.press("Ctrl+a")
     demo.type("Winter gala\n")
     demo.wait("Winter gala")

@@ -1,218 +1,172 @@
-"""Random keys, clicks, texts, choices and menu actions in every stage of the real window.
+"""Random keys, clicks, drags, texts, menus and dialogs by real events in a real window.
 
-    python -m tests.torture.monkey STEPS SEED
+    python -m tests.torture.monkey GESTURES SEED
 
-After every hundred steps the file must hold what the window shows, read again by another
-connection; an exception anywhere is a fault. The seed is printed: it does the same again.
+Nothing is left out, printing and quitting included: a program that ends by itself is started again.
+Faults are: an error on standard error, an end that nobody asked for, a window that does not answer,
+a file that another process cannot read. The seed does the same again, as far as the machine is as
+fast. Needs Xvfb and openbox.
 """
 
 from __future__ import annotations
 
-import os
 import random
+import re
 import sys
 import tempfile
 import time
-import traceback
 from pathlib import Path
-from types import TracebackType
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
+from kesselton.core.errors import KesseltonError
+from kesselton.store.looking import look_into
+from tests.journeys.stranger import Stranger, screen
 
-    from kesselton.ui.main_window import MainWindow
-
-NOT_BY_A_MONKEY = {
-    "quit", "sheet_print", "sheet_preview", "workshop_open", "workshop_new", "workshop_copy",
-    "listen", "listen_other", "full_screen",
-}  # fmt: skip
-"""Actions with a dialog of the system, or that need ears."""
-DIALOG_WORDS = ("pdf", "sheet", "listen", "calendar", "recording", "print")
-TEXTS = (
-    "9", "262", "C4", "3: 82 div", "1/2 turn", "abc", "14 in", "0.8 Nm", "", "6", "24", "-5", "1e9",
-    "drum F3", "99: 3", "½", "10 mil ?", "355.6 mm", "<b>x</b>", "=1+1", "nan", "9" * 400,
+KEYS = (
+    "space", "Return", "Tab", "BackSpace", "Escape", "Up", "Down", "Left", "Right", "Next", "Prior",
+    "Home", "End", "Delete", "Insert", "F1", "F2", "F3", "F4", "F5", "F6", "F7", "F8", "F9", "F10",
+    "F11", "F12", *"abcdefghijklmnopqrstuvwxyz0123456789",
 )  # fmt: skip
-STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set")
-EVERY = 100
+HELD = ("", "", "", "", "Ctrl+", "Shift+", "Alt+", "Ctrl+Shift+")
+TEXTS = (
+    "9", "262", "C4", "3: 82 div", "1/2 turn", "abc", "14 in", "0.8 Nm", "6", "24", "-5", "1e9",
+    "drum F3", "99: 3", "½", "²", "10 mil ?", "355.6 mm", "<b>x</b>", "=1+1", "nan", "9" * 60, "{x}",
+)  # fmt: skip
+LOOK_EVERY, READ_EVERY = 3, 60
+TROUBLE = re.compile(
+    r"Traceback|Fatal|Segmentation|QPainter|QObject|QWidget:|not saved|cannot be saved"
+)
 
 
 class Monkey:
-    """One window, one seed."""
+    """One program, one seed."""
 
-    def __init__(self, window: MainWindow, seed: int, folder: Path) -> None:
-        from PySide6.QtCore import Qt
-
-        self.window, self.rng, self.folder = window, random.Random(seed), folder
-        self.faults: list[str] = []
+    def __init__(self, display: str, home: Path, seed: int) -> None:
+        self.rng, self.home = random.Random(seed), home
+        self.one = Stranger(display, home, "demo")
         self.last = ""
-        self.files = 0
-        key = Qt.Key
-        self.keys = (
-            key.Key_Space, key.Key_Return, key.Key_Tab, key.Key_Backspace, key.Key_Escape,
-            key.Key_Up, key.Key_Down, key.Key_Left, key.Key_Right, key.Key_PageDown,
-            key.Key_PageUp, key.Key_S, key.Key_T, key.Key_Y, key.Key_N, key.Key_Delete, key.Key_C,
-        )  # fmt: skip
-        commands = window.commands
-        commands.ask_save = self.save_somewhere  # type: ignore[method-assign]
-        commands.ask_open = lambda *a: self.rng.choice([None, folder / "none.json"])  # type: ignore[method-assign]
-        commands.ask_text = lambda *a: self.rng.choice(["Store", "", None, "x" * 200])  # type: ignore[method-assign]
-        commands.may_lose_changes = lambda: True  # type: ignore[method-assign]
+        self.faults: list[str] = []
+        self.shown: list[dict[str, Any]] = []
+        self.menus: list[dict[str, Any]] = []
 
-    def save_somewhere(self, *asked: object) -> Path | None:
-        """A new file, or none."""
-        self.files += 1
-        ending = self.rng.choice([".pdf", "", ".json", ".wav", ".ics", ".md", ".csv"])
-        return self.folder / f"f{self.files}{ending}" if self.rng.random() < 0.7 else None
-
-    def hook(
-        self, kind: type[BaseException], error: BaseException, trace: TracebackType | None
-    ) -> None:
-        """An exception nobody caught."""
-        where = traceback.extract_tb(trace)[-1] if trace else None
-        self.faults.append(f"{self.last}: {kind.__name__}: {error} ({where})")
-
-    def step(self) -> None:
-        """One gesture."""
-        from PySide6.QtCore import Qt
-        from PySide6.QtTest import QTest
-        from PySide6.QtWidgets import QApplication, QComboBox
-
-        rng, window = self.rng, self.window
-        has: QWidget = QApplication.focusWidget() or window
-        draw = rng.random()
-        if draw < 0.35:
-            key, control = rng.choice(self.keys), rng.random() < 0.15
-            self.last = f"key {key.name}"
-            modifier = Qt.KeyboardModifier
-            QTest.keyClick(has, key, modifier.ControlModifier if control else modifier.NoModifier)
-        elif draw < 0.5:
-            text = rng.choice(TEXTS)
-            self.last = f"text {text[:20]!r}"
-            QTest.keyClicks(has, text)
-            QTest.keyClick(has, Qt.Key.Key_Return)
-        elif draw < 0.7:
-            self.click()
-        elif draw < 0.78:
-            boxes = [
-                x for x in window.findChildren(QComboBox)
-                if x.isVisible() and x.isEnabled() and x.count()
+    def gesture(self, number: int) -> None:
+        """One of them."""
+        one, rng = self.one, self.rng
+        if number % LOOK_EVERY == 0 or not self.shown:
+            seen = one.look()
+            self.shown, self.menus = seen.shown, [
+                row for top in seen.windows for row in (*top.get("bar", ()), *top.get("menu", ()))
             ]  # fmt: skip
-            if boxes:
-                box = rng.choice(boxes)
-                place = rng.randrange(box.count())
-                self.last = f"choice {box.accessibleName()}: {box.itemText(place)}"
-                box.setCurrentIndex(place)
-                box.activated.emit(place)
-        elif draw < 0.9:
-            stage = rng.choice(STAGES)
-            self.last = f"stage {stage}"
-            window.choose_stage(stage)
-        elif draw < 0.93 and window.document.workshop.entries:
-            self.last = "another drum"
-            window.document.select(rng.choice(window.document.workshop.entries).id)
-        else:
-            self.act()
+        draw = rng.random()
+        if draw < 0.42:
+            key = rng.choice(HELD) + rng.choice(KEYS)
+            self.last = f"key {key}"
+            one.press(key)
+        elif draw < 0.55:
+            text = rng.choice(TEXTS)
+            self.last = f"text {text}"
+            one.type(text + rng.choice(["", "\n", "\t"]).replace("\t", ""))
+        elif draw < 0.80 and self.shown:
+            x, y = self._somewhere()
+            number = rng.choice([1, 1, 1, 1, 3])
+            self.last += f", button {number}"
+            one.move(x, y)
+            one.button(number)
+        elif draw < 0.86 and self.shown:
+            x, y = self._somewhere()
+            self.last += ", dragged"
+            one.move(x, y)
+            one.button(1, True)
+            for _ in range(4):
+                one.move(x + rng.randint(-60, 60), y + rng.randint(-60, 60))
+            if rng.random() < 0.3:
+                one.press("Escape")
+            one.button(1, False)
+        elif draw < 0.90 and self.shown:
+            x, y = self._somewhere()
+            self.last += ", wheel"
+            one.move(x, y)
+            one.wheel(rng.randint(-3, 3))
+        elif self.menus:
+            row = rng.choice(self.menus)
+            self.last = f"menu {row['text']}"
+            x, y, wide, high = row["at"]
+            one.click_at(x + wide / 2, y + high / 2)
+            self.shown = []
 
-    def click(self) -> None:
-        """Somewhere in something that can be clicked."""
-        from PySide6.QtCore import QPoint, Qt
-        from PySide6.QtTest import QTest
-        from PySide6.QtWidgets import QAbstractButton, QLineEdit, QPushButton, QSlider, QWidget
+    def _somewhere(self) -> tuple[float, float]:
+        widget = self.rng.choice(self.shown)
+        self.last = f"{widget['kind']} {widget['name'] or widget['text'][:30]}"
+        x, y, wide, high = widget["seen"]
+        return x + self.rng.random() * wide, y + self.rng.random() * high
 
-        from kesselton.ui.parts.picture import Picture
+    def look_after(self, number: int) -> None:
+        """Whether anything went wrong."""
+        if (wrong := TROUBLE.search(self.one.tail)) is not None:
+            self.faults.append(f"{number}, {self.last}: {wrong[0]}\n{self.one.tail[-1500:]}")
+        code = self.one.program.poll()
+        if code is not None:
+            if code != 0:
+                self.faults.append(f"{number}, {self.last}: ended with {code}\n{self.one.tail}")
+            else:
+                self.one.start("demo")  # it was asked to quit
+                self.shown = []
+        if number % READ_EVERY == 0:
+            self.read_files(number)
 
-        kinds = (QAbstractButton, QLineEdit, QSlider, Picture)
-        there = [
-            x for x in self.window.findChildren(QWidget)
-            if x.isVisible() and x.isEnabled() and isinstance(x, kinds)
-        ]  # fmt: skip
-        widget = self.rng.choice(there)
-        name = widget.text().lower() if isinstance(widget, QPushButton) else ""
-        if any(word in name for word in DIALOG_WORDS):
-            return
-        self.last = f"click {type(widget).__name__} {widget.accessibleName() or name}"
-        size = widget.size()
-        at = QPoint(
-            self.rng.randrange(max(size.width(), 1)), self.rng.randrange(max(size.height(), 1))
-        )
-        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, pos=at)
+    def read_files(self, number: int) -> None:
+        """Every workshop there is can be read by another process: this one."""
+        for path in self.home.rglob("*.kesselton"):
+            for attempt in range(3):
+                try:
+                    look_into(path)
+                    break
+                except KesseltonError as error:
+                    if attempt == 2 and path.exists():
+                        self.faults.append(f"{number}, {self.last}: {path.name}: {error}")
+                    time.sleep(0.3)  # somebody is writing it
 
-    def act(self) -> None:
-        """An action of the menus; a dialog that comes is closed again, mostly."""
-        from PySide6.QtWidgets import QDialog
-        from shiboken6 import isValid
-
-        window = self.window
-        name = self.rng.choice(sorted(window.actions_by_id.keys() - NOT_BY_A_MONKEY))
-        self.last = f"action {name}"
-        if window.actions_by_id[name].isEnabled():
-            window.actions_by_id[name].trigger()
-        dialog: Any = window.commands.dialog
-        if isinstance(dialog, QDialog) and isValid(dialog) and self.rng.random() < 0.8:
-            dialog.close()
-        window.commands.dialog = None
-
-    def tidy(self) -> None:
-        """Let the program work; close what waits for an answer."""
-        from PySide6.QtWidgets import QApplication, QInputDialog, QMessageBox
-
-        for _ in range(self.rng.choice([1, 1, 3, 20])):
-            QApplication.processEvents()
-            time.sleep(0.001)
-        for window in QApplication.topLevelWidgets():
-            if isinstance(window, QMessageBox | QInputDialog) and window.isVisible():
-                window.close()
-        popup = QApplication.activePopupWidget()
-        if popup is not None:
-            popup.close()
-
-    def look(self, number: int) -> None:
-        """The file holds what the window shows."""
-        held = self.window.document.looked_up()
-        if held.name != "YES":
-            self.faults.append(f"step {number}, {self.last}: the file is not the window: {held}")
+    def end(self) -> None:
+        """Quit as a hand does: away with what is open, Ctrl+Q, once more where it asks."""
+        for _ in range(8):
+            if self.one.program.poll() is not None:
+                break
+            for _ in range(3):
+                self.one.press("Escape")
+            self.one.press("Ctrl+q")
+            time.sleep(0.7)
+        if self.one.program.poll() is None:
+            try:
+                seen = self.one.look()
+                self.faults.append(f"it does not end: {seen.titles}\n{seen.text[-1500:]}")
+            except AssertionError as error:
+                self.faults.append(f"it does not end, and does not answer: {error}")
+        self.read_files(-1)
+        self.one.kill()
 
 
-def main(steps: int, seed: int) -> int:
+def main(gestures: int, seed: int) -> int:
     """Let a monkey loose; how many faults."""
-    os.environ["QT_QPA_PLATFORM"] = "offscreen"
-    folder = Path(tempfile.mkdtemp())
-    for name in ("DATA", "CONFIG", "STATE"):
-        os.environ[f"XDG_{name}_HOME"] = str(folder)
-    from PySide6.QtWidgets import QApplication
-
-    app = QApplication([])
-    from kesselton.app.settings import Settings, SettingsStore
-    from kesselton.ui.parts import theme
-    from kesselton.ui.start import open_window
-
-    theme.load_fonts()
-    window = open_window("demo", SettingsStore(Settings(theme="light")))
-    assert window is not None
-    window.stages.fit.ask_reason = lambda step: "why"  # type: ignore[method-assign,assignment]
-    monkey = Monkey(window, seed, folder)
-    sys.excepthook = monkey.hook
-    for number in range(1, steps + 1):
-        try:
-            monkey.step()
-            monkey.tidy()
-        except Exception as error:
-            where = traceback.extract_tb(error.__traceback__)[-1]
-            monkey.faults.append(f"{monkey.last}: {type(error).__name__}: {error} ({where})")
-        if number % EVERY == 0 or number == steps:
-            monkey.look(number)
-        if monkey.faults:
-            print(f"step {number}")
-            break
-    for _ in range(3):  # what stands typed is said once
-        if window.close():
-            break
-    app.processEvents()
-    for fault in monkey.faults:
-        print(fault)
-    print(f"{steps} gestures, seed {seed}: {len(monkey.faults)} faults")
-    return len(monkey.faults)
+    with tempfile.TemporaryDirectory() as folder, screen() as display:
+        monkey = Monkey(display, Path(folder) / "home", seed)
+        done = 0
+        for number in range(1, gestures + 1):
+            done = number
+            try:
+                monkey.gesture(number)
+                monkey.look_after(number)
+            except AssertionError as error:
+                if monkey.one.program.poll() is None:
+                    monkey.faults.append(f"{number}, {monkey.last}: {error}")
+                else:
+                    monkey.look_after(number)
+            if monkey.faults:
+                break
+        monkey.end()
+        for fault in monkey.faults:
+            print(fault)
+        print(f"{done} gestures, seed {seed}: {len(monkey.faults)} faults")
+        return len(monkey.faults)
 
 
 if __name__ == "__main__":

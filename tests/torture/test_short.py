@@ -11,15 +11,26 @@ import pytest
 
 
 @pytest.mark.timeout(200)
-@pytest.mark.parametrize(
-    ("name", "many"), [("damage", 150), ("inputs", 60), ("monkey", 200), ("sound", 3)]
-)
+@pytest.mark.parametrize(("name", "many"), [("damage", 150), ("inputs", 60), ("sound", 3)])
 def test_nothing_breaks_it(name: str, many: int) -> None:
+    run(name, many, 5)
+
+
+@pytest.mark.journey
+@pytest.mark.timeout(240)
+@pytest.mark.parametrize("seed", [5, 6])
+def test_no_hand_breaks_it(seed: int) -> None:
+    """Real keys, clicks and drags, nothing left out."""
+    run("monkey", 250, seed)
+
+
+def run(name: str, many: int, seed: int) -> None:
+    """One harness, in a process of its own."""
     if name == "sound" and shutil.which("pulseaudio") is None:
         pytest.skip("pulseaudio is not installed: dying sound servers are not tried")
     done = subprocess.run(
-        [sys.executable, "-W", "ignore", "-m", f"tests.torture.{name}", str(many), "5"],
-        capture_output=True, text=True, check=False, timeout=190,
+        [sys.executable, "-W", "ignore", "-m", f"tests.torture.{name}", str(many), str(seed)],
+        capture_output=True, text=True, check=False, timeout=230,
         env={**os.environ, "OPENBLAS_NUM_THREADS": "1"},
     )  # fmt: skip
     assert done.returncode == 0, done.stdout + done.stderr[-2000:]

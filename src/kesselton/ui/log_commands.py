@@ -73,8 +73,11 @@ class LogCommands(QObject):
         from kesselton.ui.keeping.keep_dialog import KeepDialog
 
         entry, result = self._bench.entry, self._bench.settled
-        if entry is None or result is None:
-            self.said.emit(texts.KEEP_LATER, False)
+        if entry is None:
+            return
+        if result is None:
+            if not self._bench.when_settled(self.keep):
+                self.said.emit(texts.KEEP_LATER, False)
             return
         document = self._bench.document
         before = last_of(entry.kept, 1)
