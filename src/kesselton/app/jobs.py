@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
+from functools import partial
 from typing import Any, Generic, TypeVar
 
 from PySide6.QtCore import QObject, Qt, Signal
@@ -48,6 +49,7 @@ class Latest(QObject):
         self._waiting: tuple[int, object, Callable[[], Any]] | None = None
         self._serial = 0
         self._stopped = False
+        self.destroyed.connect(partial(Latest._end, self))  # if nobody stopped it before
         self._thread = threading.Thread(target=self._work, name="kesselton-latest", daemon=True)
         self._started = False
 
@@ -65,12 +67,15 @@ class Latest(QObject):
     def stop(self) -> None:
         """End the thread. What is running is dropped, and ends where it next looks; a window that
         closes does not wait for it."""
+        self._end()
+        if self._started:
+            self._thread.join(STOP_S)
+
+    def _end(self) -> None:
         with self._wake:
             self._stopped = True
             self._waiting = None
             self._wake.notify()
-        if self._started:
-            self._thread.join(STOP_S)
 
     def _work(self) -> None:
         while True:

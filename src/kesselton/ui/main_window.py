@@ -187,11 +187,18 @@ class MainWindow(QMainWindow):
         settings = self.settings
         wide, high = settings.window or (1280, 800)
         room = self.screen().availableGeometry()
-        self.resize(min(wide, room.width()), min(high, room.height() - TITLE_PIXELS))
+        if self._seen:
+            wide, high = min(wide, room.width()), min(high, room.height() - TITLE_PIXELS)
+        self.resize(wide, high)
         if settings.maximized:
             self.setWindowState(self.windowState() | Qt.WindowState.WindowMaximized)
         self.document.select(drum_left(settings, str(self.document.path.resolve())))
         self.choose_stage(settings.stage if settings.stage in STAGE_KEYS else "tuning")
+
+    @property
+    def _seen(self) -> bool:
+        """Whether there is a screen that somebody looks at."""
+        return QGuiApplication.platformName() != "offscreen"
 
     def _remember(self) -> None:
         """Where the work is left."""
@@ -494,7 +501,7 @@ class MainWindow(QMainWindow):
 
     def _keep_inside(self) -> None:
         """With its frame no larger than what is free of the screen, and all of it there."""
-        if self.isMaximized() or self.isFullScreen():
+        if self.isMaximized() or self.isFullScreen() or not self._seen:
             return
         room, frame = self.screen().availableGeometry(), self.frameGeometry()
         if room.contains(frame):

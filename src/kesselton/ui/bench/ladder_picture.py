@@ -17,7 +17,7 @@ from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.safe_override import safe_override
-from kesselton.ui.parts.theme import enlarged, font
+from kesselton.ui.parts.theme import enlarged, font, px
 
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
@@ -71,6 +71,10 @@ def _same_rung(result: BenchResult, named: tuple[int, int, str] | tuple[()]) -> 
     return p.fundamental
 
 
+SMALL_LETTERS = 130
+"""A hundred pixels of the source on the screen, up to which there is room beside the ladder."""
+
+
 class LadderPicture(Picture):
     """Batter left, resonant head right, the whole drum between them; nothing to take hold of."""
 
@@ -99,7 +103,7 @@ class LadderPicture(Picture):
 
     @safe_override
     def minimumSizeHint(self) -> QSize:
-        return hint(250, 330)
+        return hint(286 if px(100) <= SMALL_LETTERS else 250, 330)
 
     @property
     def rung(self) -> int:

@@ -61,7 +61,9 @@ class TuningStage(QWidget):
         self._hear_later: tuple[int, Drum, str] | None = None
         self._others: dict[int, float] = {}  # notes of the drums of the rack, by number
         self._shown = 0  # number of the drum on show
-        self._behind = True  # nothing is shown yet  # something came while another stage was on show
+        self._behind = (
+            True  # nothing is shown yet  # something came while another stage was on show
+        )
         self._unsolved: Drum | None = None  # as it was set when it could not be worked out
         self.part_title = Label()
         self.section = SectionView()
