@@ -343,3 +343,35 @@ def test_against_the_clock_nothing_is_left_out_that_never_is() -> None:
     assert "look again after a day" in noted
     with pytest.raises(InputError, match="dries for days"):
         build(FIELD, "batter", steps_file(), PLAN, Choices(quick=True))
+
+
+def test_every_sentence_of_every_kind_has_its_gaps_filled() -> None:
+    """ "{size_in}" stood on the screen: the questions were never filled in."""
+    import re
+    from itertools import product
+
+    from kesselton.app.fitting import procedure
+    from kesselton.app.usual_drums import USUAL, usual_drum
+    from kesselton.core.errors import InputError
+    from kesselton.core.fitting.procedure import Choices
+
+    nonsense = re.compile(r"[{}]|None|\bnan\b|\ba [aeiou]ar\b|\b1 (?:turns|rods|minutes|cents)\b")
+    wrong, seen = [], 0
+    for kind, usual in USUAL.items():
+        drum = usual_drum(kind, usual.sizes[0])
+        for side, quick, mounted in product(drum.sides, (False, True), (False, True)):
+            try:
+                made = procedure(
+                    drum, side, Choices(quick=quick, mounted=mounted), None, 440.0, False
+                )
+            except InputError:
+                continue  # a skin against the clock
+            for step in made.steps:
+                asked = (step.ask.question, step.ask.otherwise) if step.ask else ()
+                for text in (step.title, step.text, step.timer_label, *step.cautions, *asked):
+                    seen += 1
+                    if nonsense.search(text):
+                        wrong.append(f"{kind}, {side}: {step.key}: {text}")
+            wrong += [text for text in (*made.tools, *made.materials) if nonsense.search(text)]
+    assert seen > 500
+    assert wrong == []
