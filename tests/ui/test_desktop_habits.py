@@ -16,7 +16,6 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import QEvent, QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QFont, QFontDatabase, QGuiApplication, QPainter
-from PySide6.QtPrintSupport import QPrintPreviewDialog
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 from shiboken6 import isValid
@@ -213,14 +212,6 @@ def test_full_screen_and_back(window: MainWindow) -> None:
     assert window.isFullScreen()
     QTest.keyClick(window, Qt.Key.Key_F11)
     assert not window.isFullScreen()
-
-
-def test_the_sheet_is_previewed(
-    window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    monkeypatch.setattr(QPrintPreviewDialog, "open", lambda dialog: None)
-    window.actions_by_id["sheet_preview"].trigger()
-    wait(lambda: hasattr(window.commands.papers, "preview"))
 
 
 def test_settings_with_lists_come_back(tmp_path: Path) -> None:

@@ -34,6 +34,7 @@ from kesselton.ui import texts
 from kesselton.ui.log_commands import LogCommands
 from kesselton.ui.papers import Papers, guarded
 from kesselton.ui.parts.display_format import DisplayFormat
+from kesselton.ui.parts.entry_text import many_entries
 from kesselton.ui.parts.fields import Field
 from kesselton.ui.parts.inputs import typed
 from kesselton.ui.parts.picture import Picture
@@ -630,14 +631,24 @@ class Commands(QObject):
             self._open(path, must_be_new=False)
         elif kind in (".json", ".jsonl"):
             self.import_drum_from(path)
-        elif kind in (".csv", ".txt") and self._bench.drum is not None:
-            with guarded(self.told):
-                self.readings_dropped.emit(read_text(path, "table of readings", MOST_CSV_BYTES))
         elif kind in (".wav", ".flac") and self._bench.drum is not None:
             self.stage_wanted.emit("clear")
             self.sound_dropped.emit(path)
+        elif kind in (".csv", ".txt") and (text := self._readings_in(path)):
+            self.readings_dropped.emit(text)
         else:
             fault = KesseltonError(
                 texts.CANNOT_TAKE_FILE.format(name=path.name), texts.FILES_THAT_ARE_TAKEN
             )
             self.told.emit(fault, "file")
+
+    def _readings_in(self, path: Path) -> str:
+        """A table of readings for the drum on the bench; "" where there is none in it."""
+        if self._bench.drum is None:
+            return ""
+        try:
+            text = read_text(path, "table of readings", MOST_CSV_BYTES)
+        except KesseltonError as error:
+            self.told.emit(error, "file")
+            return ""
+        return text if many_entries(text) else ""
