@@ -60,7 +60,9 @@ def test_readings_become_a_setting(window: MainWindow, wait: Wait) -> None:
     found = said(window, wait, 1)
     assert found.found is not None
     assert found.found.known == (True, False)
-    assert not window.stages.measure.take.isEnabled()  # nothing speaks of the snare side
+    take = window.stages.measure.take  # nothing speaks of the snare side: it stays as it is
+    assert take.isEnabled()
+    assert take.text() == "Apply to batter"
     note(window, "lug_pitch", "G4", "resonant")
     note(window, "turns", "1 3/8")
     found = said(window, wait, 3)
