@@ -87,7 +87,8 @@ def test_by_keys_alone(begin: Callable[..., Stranger]) -> None:
     assert entry["drum"]["name"] == "Concert snare"  # type: ignore[index]
     one.quit()
     one.start()
-    one.wait("Concert snare")
+    one.wait(worked_out, 60)
+    assert one.drums()[0]["name"] == "Concert snare"
     assert "first night" in str(logged(one))
     one.quit()
 

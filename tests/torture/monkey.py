@@ -10,6 +10,7 @@ fast. Needs Xvfb and openbox.
 
 from __future__ import annotations
 
+import contextlib
 import random
 import re
 import sys
@@ -126,6 +127,12 @@ class Monkey:
                         self.faults.append(f"{number}, {self.last}: {path.name}: {error}")
                     time.sleep(0.3)  # somebody is writing it
 
+    def _throw_away(self) -> None:
+        """What was typed in a dialog may go, where it asks."""
+        with contextlib.suppress(AssertionError):
+            if self.one.look().all("Throw it away"):
+                self.one.click("Throw it away")
+
     def end(self) -> None:
         """Quit as a hand does: away with what is open, Ctrl+Q, once more where it asks."""
         for _ in range(8):
@@ -133,6 +140,8 @@ class Monkey:
                 break
             for _ in range(3):
                 self.one.press("Escape")
+                time.sleep(0.1)
+                self._throw_away()
             self.one.press("Ctrl+q")
             time.sleep(0.7)
         if self.one.program.poll() is None:
