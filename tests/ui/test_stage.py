@@ -302,7 +302,10 @@ def test_each_head_has_its_target_and_drums_are_ticked_in_and_out(
     )
     wait(lambda: day.stage.targets is not None)
     assert day.targets.rows.rowCount() == count + 1
+    # what is typed there is tried by a real hand: tests/journeys
+    window.commands.ask_text = lambda title, caption, text: "Winter gala"  # type: ignore[method-assign]
     QTest.mouseClick(day.new, Qt.MouseButton.LeftButton)
+    assert [show.name for show in window.document.workshop.shows][-1] == "Winter gala"
     assert len(window.document.workshop.shows) == 2
     QTest.mouseClick(day.remove, Qt.MouseButton.LeftButton)
     assert len(window.document.workshop.shows) == 1
