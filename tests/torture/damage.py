@@ -93,7 +93,12 @@ def salvaged(path: Path, before: bytes, saved: Workshop, version: int) -> str:
     good = {entry.id: entry for entry in saved.entries}
     for entry in found.workshop.entries:
         same = entry == good.get(entry.id) or version != CURRENT_VERSION
-        named = entry.drum.name in told or "a part of the table" in told or "a row of" in told
+        was = good.get(entry.id)
+        names = {
+            entry.drum.name,
+            *(() if was is None else (was.drum.name,)),
+        }  # either may be damaged
+        named = any(name in told for name in (*names, "a part of the table", "a row of"))
         if not same and not named:
             return f"Salvaged {entry.drum.name} otherwise unnoticed ({told})"
     return "salvaged" if found.workshop.entries else "salvaged without drums"
