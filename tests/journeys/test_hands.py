@@ -276,7 +276,7 @@ def test_the_drums_of_a_set_are_taken_by_enter(demo: Stranger) -> None:
 
 
 def dump_of(one: Stranger, table: str) -> str:
-    return json.dumps(rows(one, f"SELECT * FROM {table}"), default=str)
+    return json.dumps(rows(one, f"SELECT * FROM {table}"), default=str, ensure_ascii=False)
 
 
 def test_a_new_show_gets_the_name_that_is_typed(demo: Stranger) -> None:

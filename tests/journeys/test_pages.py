@@ -2,21 +2,15 @@
 
 from __future__ import annotations
 
-import json
 import re
 import time
 
 import pytest
 
 from tests.journeys.stranger import Screen, Stranger
-from tests.journeys.test_hands import choose, rack_click, rows
+from tests.journeys.test_hands import choose, dump_of, rack_click, rows
 
 pytestmark = [pytest.mark.journey, pytest.mark.timeout(240)]
-
-
-def documents(one: Stranger, table: str) -> str:
-    """All that a table of the file holds."""
-    return json.dumps(rows(one, f"SELECT * FROM {table}"), default=str, ensure_ascii=False)
 
 
 def lug_pitch(one: Stranger, side: str = "batter", drum: int = 0) -> float:
@@ -129,7 +123,7 @@ def test_fit(demo: Stranger) -> None:
     demo.press("t")
     demo.press("Backspace")
     demo.rest()
-    fitted = documents(demo, "fittings")
+    fitted = dump_of(demo, "fittings")
     assert "batter" in fitted
     seen = demo.look()
     for word in ("{", "None", "nan "):
@@ -164,7 +158,7 @@ def test_gauges(demo: Stranger) -> None:
     demo.click("Name of another dial", "AddLine")
     demo.type("Pocket dial\n")
     demo.rest()
-    assert "Pocket dial" in documents(demo, "dial")
+    assert "Pocket dial" in dump_of(demo, "dial")
     demo.click("Gauge reading", "Line")
     demo.type("80\n262\n")
     demo.rest()
@@ -184,7 +178,7 @@ def test_log(demo: Stranger) -> None:
     demo.wait(lambda seen: len(seen.windows) == 1)
     demo.press("Ctrl+k")
     demo.wait("overture, second half")
-    found = documents(demo, "kept")
+    found = dump_of(demo, "kept")
     assert "warm, a little long" in found
     demo.press("Ctrl+Shift+k")
     demo.press("Ctrl+Shift+k")
@@ -223,7 +217,7 @@ def test_shows_and_the_night(demo: Stranger) -> None:
     demo.click("Add a thing, Enter", "AddLine")
     demo.type("spare strainer cord\n")
     demo.rest()
-    assert "spare strainer cord" in documents(demo, "show")
+    assert "spare strainer cord" in dump_of(demo, "show")
     for key in ("Insert", "Ctrl+Space"):
         demo.press(key)
         demo.wait(is_night)

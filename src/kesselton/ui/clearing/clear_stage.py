@@ -41,7 +41,7 @@ from kesselton.ui.clearing import texts
 from kesselton.ui.clearing.clear_face import EAR, TYPED, ClearFace, Standing
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import as_page
-from kesselton.ui.parts.entry_text import many_entries
+from kesselton.ui.parts.entry_text import many_entries, take_each
 from kesselton.ui.parts.inputs import TYPING_MODIFIERS, OwnedLines, is_letter
 from kesselton.ui.parts.safe_override import safe_override
 
@@ -244,6 +244,11 @@ class ClearStage(ClearFace):
             return self._first_two()[1]
         return self._base().reads(self.sources.kind, self._rods)
 
+    @property
+    def _compared_with(self) -> int:
+        """By ear, the rod the others are heard against, or will be."""
+        return self._against() or self._first_two()[0]
+
     def _first_two(self) -> tuple[int, int]:
         """By ear, the rod the others are heard against, and the first of these."""
         left = [rod for rod in range(1, self._rods + 1) if rod not in self._base().walk.skipped]
@@ -274,7 +279,7 @@ class ClearStage(ClearFace):
                 self._read_cents(),
                 self.found,
                 self.settled is not None,
-                self._against() or self._first_two()[0],
+                self._compared_with,
                 again,
             )
             self.show_round(standing, self.sources)
@@ -356,7 +361,7 @@ class ClearStage(ClearFace):
 
     def pick_rod(self, rod: int) -> None:
         """Read a rod out of turn; what was turned so far ends the round."""
-        if self.by_ear and rod == (self._against() or self._first_two()[0]):
+        if self.by_ear and rod == self._compared_with:
             said = texts.OTHERS_ARE_HEARD_AGAINST.format(
                 place=self._words.place.capitalize(), rod=rod
             )
@@ -473,13 +478,7 @@ class ClearStage(ClearFace):
             self._complain(InputError(texts.READINGS_ARE_TYPED, texts.CHOOSE_HOW_THEY_WERE_READ))
             return
         entries = many_entries(text)
-        for number, one in enumerate(entries):
-            self.value.setText(one)
-            self._on_typed()
-            if self.value.text():
-                said = texts.TAKEN_OF.format(count=number, all=len(entries))
-                self.fault.setText(f"{said} {self.fault.text()}")
-                return
+        take_each(entries, self.value, self._on_typed, self.fault)
 
     def read_now(self) -> None:
         """Take a reading from the simulated bench, or begin or end listening."""
@@ -658,7 +657,7 @@ class ClearStage(ClearFace):
             Qt.Key.Key_Right: lambda: self.pick_next(1),
             Qt.Key.Key_Down: lambda: self.pick_next(1),
         }
-        if self.sources.name == EAR and (not self.walk.turning or self._again):
+        if self.by_ear and (not self.walk.turning or self._again):
             acts |= {key: partial(self.answer_by_ear, answer) for key, answer in EAR_KEYS.items()}
         return acts
 

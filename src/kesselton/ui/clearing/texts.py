@@ -139,7 +139,6 @@ ANSWERS_BY_EAR = {
 OTHERS_ARE_HEARD_AGAINST = "{place} {rod} is the one the others are heard against."
 CHOOSE_ANOTHER_ROD = "Choose another one."
 TYPED_WAITS = "“{text}” is not entered: it waits at {name}."
-TAKEN_OF = "{count} of {all} taken."
 READINGS_ARE_TYPED = "A column of readings is taken where readings are typed."
 CHOOSE_HOW_THEY_WERE_READ = "Choose how they were read: pitch, dial or torque, typed."
 FROM_RECORDING_TIP = "Taps of a sound file, one rod after another"

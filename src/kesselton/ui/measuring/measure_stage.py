@@ -22,7 +22,7 @@ from kesselton.ui.measuring.rim_ring import RimRing
 from kesselton.ui.measuring.shell_column import ShellColumn
 from kesselton.ui.parts import reading_text, wording
 from kesselton.ui.parts.columns import clear, column, fault_label, narrow, scroll
-from kesselton.ui.parts.entry_text import Said, many_entries, parse_entry
+from kesselton.ui.parts.entry_text import Said, many_entries, parse_entry, take_each
 from kesselton.ui.parts.fields import Choice, number_field
 from kesselton.ui.parts.inputs import AddLine, Button, OwnedLines
 from kesselton.ui.parts.labels import Label
@@ -435,13 +435,7 @@ class MeasureStage(QWidget):
             return
         numbered = self._entry.drum.shell.rods if not self.rod.value else 0
         entries = many_entries(text, numbered)
-        for number, one in enumerate(entries):
-            self.value.setText(one)
-            self.add()
-            if self.value.text():
-                said = texts.TAKEN_OF.format(count=number, all=len(entries))
-                self.fault.setText(f"{said} {self.fault.text()}")
-                return
+        take_each(entries, self.value, self.add, self.fault)
 
     def remove(self, place: int) -> None:
         """Take a reading out; undo brings it back."""

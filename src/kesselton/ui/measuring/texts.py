@@ -115,7 +115,6 @@ RECKONED_WITH = "The drum is reckoned so: {words}. Range, fundamental and ± fol
 NOT_RECKONED_WITH = "Found: {words}. Range, fundamental and ± do not know it yet."
 TYPED_WAITS = "“{text}” is not entered: it waits at {name}."
 APPLY_TO_ONE = "Apply to {side}"
-TAKEN_OF = "{count} of {all} taken."
 ADD_DIAL_TIP = "A new dial under the name beside"
 RENAME_TIP = "The dial in hand gets the name typed above, in its readings too"
 REMOVE_DIAL_TIP = "The dial in hand goes; undo brings it back"

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
+
+from PySide6.QtWidgets import QLabel
 
 from kesselton.core.errors import InputError
 from kesselton.ui.parts import texts
+from kesselton.ui.parts.inputs import AddLine
 from kesselton.ui.parts.reading_text import SHELL_KINDS, read_value
 
 ROD = re.compile(r"^\s*(?:rod\s*)?(\d{1,2})\s*:\s*(.+)$", re.IGNORECASE)
@@ -85,3 +89,17 @@ def many_entries(text: str, rods: int = 0) -> list[str]:
     if rods and len(out) == rods and not any(ROD.match(one) for one in out):
         out = [f"{rod}: {one}" for rod, one in enumerate(out, start=1)]
     return out
+
+
+def take_each(
+    entries: list[str], line: AddLine, enter: Callable[[], object], fault: QLabel
+) -> None:
+    """Enter one after another; the first that cannot be taken stands in the line, and what is wrong
+    with it beside it."""
+    for number, one in enumerate(entries):
+        line.setText(one)
+        enter()
+        if line.text():
+            said = texts.TAKEN_OF.format(count=number, all=len(entries))
+            fault.setText(f"{said} {fault.text()}")
+            return
