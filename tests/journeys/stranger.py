@@ -137,12 +137,12 @@ class Stranger(Keyboard):
             key: value for key, value in os.environ.items()
             if key == "XDG_CURRENT_DESKTOP" or not key.startswith(("XDG_", "QT_", "KESSELTON", "PYTEST"))
         }  # fmt: skip
-        env |= {"HOME": str(self.home), "DISPLAY": self._display_name, "PYTHONFAULTHANDLER": "1"}
+        env |= {"HOME": str(self.home), "DISPLAY": self._display_name, "PYTHONFAULTHANDLER": "1", "PYTHONPATH": str(HERE)}
         Path(self._socket).unlink(missing_ok=True)
         with self.errors.open("ab") as errors:
             self.program = subprocess.Popen(
                 [sys.executable, "-m", "tests.journeys.observed", self._socket, *words],
-                cwd=HERE, env=env, stdout=subprocess.DEVNULL, stderr=errors,
+                cwd=self.home, env=env, stdout=subprocess.DEVNULL, stderr=errors,
             )  # fmt: skip
         self.wait(lambda seen: any(one["widgets"] for one in seen.windows), START_S)
 
