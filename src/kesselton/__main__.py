@@ -1,3 +1,3 @@
-from kesselton.cli import main
+from kesselton.cli import program
 
-raise SystemExit(main())
+program()

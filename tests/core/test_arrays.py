@@ -50,3 +50,21 @@ def test_nothing_in_the_core_is_kept_in_another_way() -> None:
                 names = {alias.name for alias in node.names}
                 plain = names & {"lru_cache", "cache", "cached_property"}
                 assert not plain or file.name == "tightening_sequence.py", file  # tuples of numbers
+
+
+def test_what_is_kept_is_bounded_by_its_bytes(monkeypatch: pytest.MonkeyPatch) -> None:
+    made = []
+
+    @kept(100)
+    def zeros(number: int) -> FloatArray:
+        made.append(number)
+        return np.zeros(1000)
+
+    monkeypatch.setattr("kesselton.core.arrays.MOST_BYTES", 20_000)
+    for number in (0, 1, 0, 1):
+        zeros(number)
+    assert made == [0, 1]
+    zeros(2)  # 24,000 bytes: the first two go
+    zeros(2)
+    zeros(0)
+    assert made == [0, 1, 2, 0]

@@ -177,7 +177,7 @@ def observe(path: str) -> None:
             visitor.sendall(said.encode())
 
 
-def main() -> int:
+def main() -> None:
     """Start the program with somebody who looks at it."""
     import faulthandler
 
@@ -185,10 +185,11 @@ def main() -> int:
     path, *words = sys.argv[1:]
     Path(path).unlink(missing_ok=True)
     threading.Thread(target=observe, args=(path,), daemon=True, name="observer").start()
-    from kesselton.cli import main as kesselton
+    from kesselton.cli import program
 
-    return kesselton(words)
+    sys.argv[1:] = words
+    program()
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    main()

@@ -13,8 +13,6 @@ from kesselton.core.acoustics.work import unless
 from kesselton.core.errors import KesseltonError
 
 T = TypeVar("T")
-STOP_S = 0.03
-"""So long an ended thread is waited for."""
 
 
 def fault_of(error: Exception) -> KesseltonError:
@@ -49,7 +47,7 @@ class Latest(QObject):
         self._waiting: tuple[int, object, Callable[[], Any]] | None = None
         self._serial = 0
         self._stopped = False
-        self.destroyed.connect(partial(Latest._end, self))  # if nobody stopped it before
+        self.destroyed.connect(partial(Latest.stop, self))  # if nobody stopped it before
         self._thread = threading.Thread(target=self._work, name="kesselton-latest", daemon=True)
         self._started = False
 
@@ -65,13 +63,8 @@ class Latest(QObject):
             return self._serial
 
     def stop(self) -> None:
-        """End the thread. What is running is dropped, and ends where it next looks; a window that
-        closes does not wait for it."""
-        self._end()
-        if self._started:
-            self._thread.join(STOP_S)
-
-    def _end(self) -> None:
+        """End the thread, and do not wait: what is running is dropped, and ends where it next
+        looks."""
         with self._wake:
             self._stopped = True
             self._waiting = None

@@ -57,5 +57,3 @@ class WarmUp(QObject):
     def stop(self) -> None:
         """End after the module that is being read."""
         self._stopped.set()
-        if self._thread.ident:
-            self._thread.join()

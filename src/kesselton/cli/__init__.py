@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import argparse
+import logging
 import os
 import sys
 from contextlib import nullcontext
 from pathlib import Path
+from typing import NoReturn
 
 from kesselton import __version__
 from kesselton.cli.shell import Command, Parser, alone_on_error, say, silence_output
@@ -18,8 +20,20 @@ OF_ONE_DRUM = ("predict", "range", "even", "hear")
 """Commands that answer at once, or say why not."""
 
 
+def program() -> NoReturn:
+    """Entry point of `kesselton`. A program that had windows has saved all it had when the last of
+    them closed: it ends without waiting for what its threads still work out."""
+    code = main()
+    if "kesselton.ui.start" in sys.modules:
+        logging.shutdown()
+        sys.stdout.flush()
+        sys.stderr.flush()
+        os._exit(code)
+    sys.exit(code)
+
+
 def main(argv: list[str] | None = None) -> int:
-    """Entry point of `kesselton`."""
+    """What `kesselton` does; the code to end with."""
     # Small matrices all day long: threads in the linear algebra only get in each other's way.
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     args = sys.argv[1:] if argv is None else argv
@@ -127,4 +141,4 @@ def _window(workshop: str | None, rest: list[str]) -> int:
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    program()

@@ -34,18 +34,46 @@ def read_only(made: T) -> T:
     return made
 
 
+MOST_BYTES = 8_000_000
+"""Kept by one function; what would go beyond it begins anew."""
+
+
+def size_of(made: object) -> int:
+    """Bytes of all arrays in a result."""
+    if isinstance(made, np.ndarray):
+        return made.nbytes
+    if isinstance(made, (tuple, list)):
+        return sum(size_of(part) for part in made)
+    if isinstance(made, dict):
+        return sum(size_of(part) for part in made.values())
+    if is_dataclass(made) and not isinstance(made, type):
+        return sum(size_of(getattr(made, field.name)) for field in fields(made))
+    return 0
+
+
 def kept(maxsize: int) -> Callable[[Callable[P, T]], Callable[P, T]]:
     """Keep results of the calls made last, as `functools.lru_cache` does, but read-only.
 
     A kept array is handed to every caller: one that changed it would change the answers of all.
+    All of one function together stay under `MOST_BYTES`: a cache that would outgrow them is emptied
+    first. A single result may be larger.
     """
 
     def keep(make: Callable[P, T]) -> Callable[P, T]:
+        held = 0
+
         @wraps(make)
         def frozen(*args: P.args, **kwargs: P.kwargs) -> T:
-            return read_only(make(*args, **kwargs))
+            nonlocal held
+            made = read_only(make(*args, **kwargs))
+            held += size_of(made)
+            if held > MOST_BYTES:
+                found.cache_clear()
+                held = size_of(made)
+            return made
 
-        return cast("Callable[P, T]", lru_cache(maxsize=maxsize)(frozen))
+        found = lru_cache(maxsize=maxsize)(frozen)
+        return cast("Callable[P, T]", found)
 
     return keep
 

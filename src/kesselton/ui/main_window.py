@@ -552,6 +552,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self._remember()
+        self.hide()  # the hand is done; what has to end may end unseen
         self._stop()
         document.close()
         super().closeEvent(event)

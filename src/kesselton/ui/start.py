@@ -103,6 +103,9 @@ def check_platform(environment: dict[str, str]) -> None:
 def run(workshop: str | None) -> int:
     """Open the program and stay until the last window closes; 2 if none could be opened."""
     check_platform(dict(os.environ))
+    from kesselton.app.memory import give_memory_back
+
+    give_memory_back()
     from PySide6.QtWidgets import QApplication
 
     from kesselton.app.logs import log, start_logging, stop_logging

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import InputError, check_moment, check_range
@@ -169,8 +170,7 @@ class Kept:
         return "\n".join((*said, *more)).casefold()
 
 
-@dataclass(frozen=True)
-class Played:
+class Played(NamedTuple):
     """What of an entry of a log tells how long heads last.
 
     Attributes

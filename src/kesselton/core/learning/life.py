@@ -6,11 +6,12 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from operator import attrgetter
 
 import numpy as np
 from scipy.special import ndtr
 
-from kesselton.core.arrays import FloatArray
+from kesselton.core.arrays import FloatArray, kept
 from kesselton.core.constants import SIDES
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
@@ -22,7 +23,10 @@ FACTOR_90 = 3.0
 """Before anything is noted a life may be this factor longer or shorter, nine times in ten."""
 SCATTER_LN = 0.4
 """From one head of a kind to the next on one drum (sd of the logarithm); assumed."""
-GRID = 241
+WIDE = math.log(FACTOR_90) / 1.645
+GRID_AT = np.linspace(-4.0, 4.0, 241)
+"""Where medians of lives are looked at, in standard deviations."""
+ENDS = ("fitted", "broken")
 
 
 @dataclass(frozen=True)
@@ -84,45 +88,42 @@ def shows_of(kept: Kept | Played) -> float:
 
 def lives(log: Sequence[Kept] | Sequence[Played], drum: Drum) -> list[Life]:
     """Every head of a drum, by side and then by time."""
-    read = (one if isinstance(one, Played) else Played.of(one) for one in log)
-    told = sorted(read, key=lambda one: one.on)
-    out = []
-    for side in SIDES:
-        run: list[Played] = []
-        known, broken = False, False
-        for one in told:
-            if side not in one.heads:
-                continue
-            mine = one.side in ("", side)
-            before = run[-1].heads[side] if run else one.heads[side]
-            other = before is not one.heads[side] and before != one.heads[side]
-            if run and ((one.event == "fitted" and mine) or other or broken):
-                out.append(_life(side, run, known, True, broken, _upto(one)))
-                run, known, broken = [], False, False
-            run.append(one)
-            known = known or (one.event == "fitted" and mine)
-            broken = broken or (one.event == "broken" and mine)
-        if run:
-            here = side in drum.sides and drum.setting(side).head == run[-1].heads[side]
-            out.append(_life(side, run, known, broken or not here, broken, 0.0))
+    read = [one if isinstance(one, Played) else Played.of(one) for one in log]
+    told = sorted(read, key=attrgetter("on"))
+    return [life for side in SIDES for life in _of_side(side, told, drum)]
+
+
+def _of_side(side: str, told: Sequence[Played], drum: Drum) -> list[Life]:
+    """The heads of one side, by time."""
+    mine = [one for one in told if side in one.heads]
+    if not mine:
+        return []
+    shows = [shows_of(one) for one in mine]
+    out: list[Life] = []
+    begin, known, broken = 0, False, False
+
+    def end(upto: int, over: bool, more: float) -> None:
+        # what was played before the head was fitted is noted with its first entry
+        played = sum(shows[begin + 1 : upto]) + more + (0.0 if known else shows[begin])
+        head, times = mine[begin].heads[side], tuple(one.on for one in mine[begin:upto])
+        out.append(Life(side, head, times[0], times[-1], known, over, broken, played, times))
+
+    before = None
+    for at, one in enumerate(mine):
+        # most entries say nothing of heads: a hundred thousand are gone through for all drums
+        if one.heads is before and one.event not in ENDS and not broken:
+            continue
+        before = one.heads
+        here = one.side in ("", side)
+        other = at > 0 and mine[at - 1].heads[side] != one.heads[side]
+        if at > begin and ((one.event == "fitted" and here) or other or broken):
+            end(at, True, shows[at])  # shows noted with a new head were played on the old one
+            begin, known, broken = at, False, False
+        known = known or (one.event == "fitted" and here)
+        broken = broken or (one.event == "broken" and here)
+    lies = side in drum.sides and drum.setting(side).head == mine[begin].heads[side]
+    end(len(mine), broken or not lies, 0.0)
     return out
-
-
-def _upto(one: Played) -> float:
-    """Shows noted with a new head were played on the old one."""
-    return shows_of(one)
-
-
-def _life(
-    side: str, run: Sequence[Played], fitted: bool, over: bool, broken: bool, more: float
-) -> Life:
-    head = run[0].heads[side]
-    # what was played before the head was fitted is noted with its first entry
-    shows = sum(shows_of(one) for one in run[1:]) + more
-    if not fitted:
-        shows += shows_of(run[0])
-    times = tuple(one.on for one in run)
-    return Life(side, head, run[0].on, run[-1].on, fitted, over, broken, shows, times)
 
 
 def usual_shows(drum: Drum, side: str, head: Head) -> float:
@@ -161,65 +162,53 @@ def outlook(drum: Drum, side: str, all_lives: Sequence[Life]) -> Outlook | None:
     if now is None or sum(one.shows for one in all_lives if one.side == side) <= 0.0:
         return None
     alike = [x for x in all_lives if x.side == side and x.head == now.head and x.shows > 0.0]
-    first, wide = math.log(usual_shows(drum, side, now.head)), math.log(FACTOR_90) / 1.645
-    grid = first + wide * np.linspace(-4.0, 4.0, GRID)
-    weight = np.exp(-0.5 * ((grid - first) / wide) ** 2)
-    seen = 0
-    for one in alike:
-        far = (math.log(one.shows) - grid) / SCATTER_LN
-        if one.over and one.fitted:
-            weight *= np.exp(-0.5 * far**2)
-            seen += 1
-        else:  # it lasted at least so long
-            weight *= ndtr(-far)
+    first = math.log(usual_shows(drum, side, now.head))
+    grid = first + WIDE * GRID_AT
+    weight = np.exp(-0.5 * GRID_AT**2)
+    logs = np.log([one.shows for one in alike])[:, None]
+    ended = np.array([one.over and one.fitted for one in alike])
+    seen = int(ended.sum())
+    far = (logs - grid) / SCATTER_LN
+    weight *= np.exp(-0.5 * np.sum(far[ended] ** 2, axis=0))
+    weight *= np.prod(ndtr(-far[~ended]), axis=0)  # these lasted at least so long
     weight /= weight.sum()
-    left, low, high = _left(now.shows, grid, weight, (0.5, 0.05, 0.95))
+    left, low, high = _left(now.shows, first, weight, (0.5, 0.05, 0.95))
     whole = math.exp(float(np.interp(0.5, np.cumsum(weight), grid)))
     return Outlook(now, left, low, high, whole, seen)
 
 
-AT_ONCE = 8
-"""Of the grid of shows so many are looked at, then so many of those between two of them."""
-COUNTS = 1e-12
-"""Lives less likely than this do not count."""
+STEP = 0.02
+LOWEST, HIGHEST = -300, 900
+"""Of the logarithm of shows, in steps, about the middle of what is assumed."""
+FARTHEST = round(math.log(300.0) / STEP)
+"""No head is followed longer than 300 times what it was played already."""
+
+
+@kept(1)
+def _alive() -> FloatArray:
+    """Share of heads alive at each step, for each life of the grid (theory 85)."""
+    steps = STEP * np.arange(LOWEST, HIGHEST + 1)[:, None]
+    return np.asarray(ndtr((WIDE * GRID_AT - steps) / SCATTER_LN))
 
 
 def _left(
-    used: float, grid: FloatArray, weight: FloatArray, shares: tuple[float, ...]
+    used: float, first: float, weight: FloatArray, shares: tuple[float, ...]
 ) -> tuple[float, ...]:
-    """Shows until each of some shares of heads that lasted `used` is over."""
-    shows = max(used, 0.5) * _FURTHER
-    logs = np.log(shows)
-    counts = weight > COUNTS * weight.max()
-    grid, weight = grid[counts], weight[counts]
-
-    def alive(at: FloatArray) -> FloatArray:
-        out: FloatArray = ndtr((grid - at[:, None]) / SCATTER_LN) @ weight
-        return out
-
-    places = np.linspace(0, len(shows) - 1, 2 * AT_ONCE).astype(int)
-    coarse = alive(logs[places])
-    found = []
-    for share in shares:
-        at, gone = places, 1.0 - coarse / coarse[0]
-        while True:
-            low = max(int(np.searchsorted(gone, share, side="right")) - 1, 0)
-            first, last = int(at[low]), int(at[min(low + 1, len(at) - 1)])
-            if last - first <= 1:
-                pair = slice(low, low + 2)
-                found.append(max(float(np.interp(share, gone[pair], shows[at[pair]])) - used, 0.0))
-                break
-            at = np.unique(np.linspace(first, last, AT_ONCE).astype(int))
-            gone = 1.0 - alive(logs[at]) / coarse[0]
-    return tuple(found)
-
-
-_FURTHER = np.geomspace(1.0, 300.0, 400)
+    """Shows until each of some shares of heads that lasted `used` is over; `first` is the logarithm
+    of what is assumed, `weight` over the grid about it."""
+    now = math.log(max(used, 0.5)) - first
+    begin = min(max(math.floor(now / STEP) + 1 - LOWEST, 0), HIGHEST - LOWEST)
+    rows = _alive()[begin : begin + FARTHEST]
+    today = float(ndtr((WIDE * GRID_AT - now) / SCATTER_LN) @ weight)
+    gone = np.concatenate([[0.0], 1.0 - (rows @ weight) / today])
+    steps = STEP * (np.arange(len(rows)) + begin + LOWEST)
+    shows = np.exp(first + np.concatenate([[now], steps]))
+    return tuple(max(float(one) - used, 0.0) for one in np.interp(shares, gone, shows))
 
 
 def shows_a_day(log: Sequence[Kept] | Sequence[Played]) -> float:
     """How often the drum is played, over its whole log; 0 where that is not noted."""
-    told: list[Kept | Played] = sorted(log, key=lambda one: one.on)
+    told: list[Kept | Played] = sorted(log, key=attrgetter("on"))
     if len(told) < 2:
         return 0.0
     first, last = (datetime.fromisoformat(one.on) for one in (told[0], told[-1]))
