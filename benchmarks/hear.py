@@ -19,7 +19,7 @@ from kesselton.core.acoustics.lug import tensions
 from kesselton.core.acoustics.partials import Partials, partials
 from kesselton.core.errors import KesseltonError
 from kesselton.core.hearing.matching import match
-from kesselton.core.hearing.stroke_lines import hear_strokes
+from kesselton.core.hearing.strokes import hear_strokes
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.prediction.glide import glide_cents

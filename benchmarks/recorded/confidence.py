@@ -85,7 +85,9 @@ def cases(kits: tuple[str, ...], seed: int) -> tuple[np.ndarray, np.ndarray]:
                 x = sound.samples[onset(sound.samples, sound.rate) :]
                 for _ in range(CASES):
                     about = fit["hz"] if known else USUAL_HZ[drum["kind"]]
-                    off = rng.choice([rng.normal(0.0, 90.0), rng.uniform(-900.0, 900.0)], p=[0.75, 0.25])
+                    off = rng.choice(
+                        [rng.normal(0.0, 90.0), rng.uniform(-900.0, 900.0)], p=[0.75, 0.25]
+                    )
                     heard.clear()
                     y = disturbed(x, sound.rate, rng, others)
                     note.note_of_stroke(y, sound.rate, about * 2.0 ** (off / 1200.0))
@@ -103,7 +105,10 @@ def fitted(rows: np.ndarray, right: np.ndarray) -> np.ndarray:
 
     def cost(w: np.ndarray) -> float:
         z = rows @ w
-        return float(np.mean(np.logaddexp(0.0, -z) * right + np.logaddexp(0.0, z) * (1.0 - right)) + RIDGE * np.sum(w[1:] ** 2) / 20.0)
+        return float(
+            np.mean(np.logaddexp(0.0, -z) * right + np.logaddexp(0.0, z) * (1.0 - right))
+            + RIDGE * np.sum(w[1:] ** 2) / 20.0
+        )
 
     return np.asarray(minimize(cost, np.zeros(rows.shape[1]), method="BFGS").x)
 
@@ -117,7 +122,16 @@ def main() -> None:
         p = 1.0 / (1.0 + np.exp(-(r @ weights)))
         for sure in (0.3, 0.5, 0.7, 0.8, 0.9, 0.95, 0.97):
             told = p > sure
-            print(name, len(y), sure, "told", round(float(told[y > 0].mean()), 3), "wrong of told", round(float(1.0 - y[told].mean()), 4), int((1 - y[told]).sum()))
+            print(
+                name,
+                len(y),
+                sure,
+                "told",
+                round(float(told[y > 0].mean()), 3),
+                "wrong of told",
+                round(float(1.0 - y[told].mean()), 4),
+                int((1 - y[told]).sum()),
+            )
 
 
 if __name__ == "__main__":

@@ -19,7 +19,9 @@ from kesselton.app.workshops import demo_workshop
 from kesselton.cli import main
 from kesselton.core.errors import InputError
 from kesselton.core.hearing.matching import match
-from kesselton.core.hearing.stroke_lines import HeardStroke, hear_strokes, pooled, stroke_lines
+from kesselton.core.hearing.sound_faults import CLIPPED
+from kesselton.core.hearing.stroke_lines import HeardStroke, pooled, stroke_lines
+from kesselton.core.hearing.strokes import hear_strokes
 from kesselton.core.hearing.unmatched import ROOM, WIRES, may_be
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.wires import Wires
@@ -102,9 +104,14 @@ def test_noise_has_no_lines_and_silence_no_stroke() -> None:
         hear_strokes(sound, RATE)
     with pytest.raises(InputError, match="silence"):
         hear_strokes(np.zeros(RATE), RATE)
-    loud = np.clip(8.0 * struck(LINES), -0.9, 0.9)
-    with pytest.raises(InputError, match="clipped"):
-        hear_strokes(loud, RATE)
+
+
+def test_of_a_clipped_sound_only_the_note_is_told() -> None:
+    (found,) = hear_strokes(np.clip(8.0 * struck(LINES), -0.9, 0.9), RATE, 118.0)
+    assert found.faults == (CLIPPED,)
+    assert found.lines == ()
+    assert found.note is not None
+    assert abs(1200.0 * math.log2(found.note.hz / LINES[0][0])) < 10.0
 
 
 def test_several_strokes_are_taken_together() -> None:

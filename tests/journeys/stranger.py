@@ -137,7 +137,12 @@ class Stranger(Keyboard):
             key: value for key, value in os.environ.items()
             if key == "XDG_CURRENT_DESKTOP" or not key.startswith(("XDG_", "QT_", "KESSELTON", "PYTEST"))
         }  # fmt: skip
-        env |= {"HOME": str(self.home), "DISPLAY": self._display_name, "PYTHONFAULTHANDLER": "1", "PYTHONPATH": str(HERE)}
+        env |= {
+            "HOME": str(self.home),
+            "DISPLAY": self._display_name,
+            "PYTHONFAULTHANDLER": "1",
+            "PYTHONPATH": str(HERE),
+        }
         Path(self._socket).unlink(missing_ok=True)
         with self.errors.open("ab") as errors:
             self.program = subprocess.Popen(

@@ -14,7 +14,7 @@ from PySide6.QtTest import QTest
 
 from kesselton.app.hearing import hear_drum, simulated_stroke
 from kesselton.app.microphone import NO_DEVICE, RATE_HZ
-from kesselton.core.hearing.stroke_lines import hear_strokes
+from kesselton.core.hearing.strokes import hear_strokes
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.prediction.prediction import predict
 from kesselton.ui.bench.hear_bar import early_words, rest_words
@@ -245,7 +245,7 @@ def test_glide_and_the_shell_are_said(window: MainWindow, wait: Wait) -> None:
     assert 1200.0 * np.log2(found.hz / hz) == pytest.approx(0.0, abs=1.0)
     early = 1200.0 * np.log2(found.early_hz / found.hz)
     assert early == pytest.approx(30.0 * np.exp(-9.8 * 0.05), abs=4.0)
-    assert "cents sharper at 50 ms" in early_words(found)
+    assert "cents sharper at 50 ms" in early_words(found.hz, found.early_hz)
     samples, rate = simulated_stroke(drum, settled.stroke, 2, 1)
     ring = np.maximum(np.arange(len(samples)) / rate - 0.1, 0.0)
     rings = 0.1 * np.exp(-6.0 * ring) * np.sin(2.0 * np.pi * shell * ring) * (ring > 0.0)

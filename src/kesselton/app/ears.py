@@ -21,8 +21,9 @@ if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
     from kesselton.core.instrument.beater import Stroke
 
-STROKE_S = 1.9
-"""A stroke at the microphone is looked at once so much of it was heard."""
+STROKE_S, LEAD_S = 1.9, 0.4
+"""A stroke at the microphone is looked at once so much of it was heard, with so much of the room
+before it."""
 
 
 @dataclass(frozen=True)
@@ -100,7 +101,7 @@ class Ears(QObject):
         """Hear every stroke at the microphone, until told to stop."""
         self._asked = what
         hears = partial(_hear_at_microphone, what, lambda: self._before(what))
-        self.microphone.listen(hears, STROKE_S)
+        self.microphone.listen(hears, STROKE_S, LEAD_S)
 
     def stop_listening(self) -> None:
         """Close the microphone."""

@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
     from kesselton.core.choosing.like import Like
     from kesselton.core.hearing.matching import Matching
+    from kesselton.core.hearing.note import Note
     from kesselton.core.hearing.over_time import OverTime
     from kesselton.core.hearing.stroke_lines import HeardStroke, StrokeLine
     from kesselton.core.instrument.beater import Stroke
@@ -40,6 +41,8 @@ class HeardDrum:
     ----------
     drum, found : the drum on the bench and what was computed of it, struck as it was last
     lines, matching : of all strokes together
+    note : the fundamental, told apart from the lines; None where it cannot be
+    faults : what is wrong with the sound of the last stroke (`core.hearing.sound_faults`)
     may_be : what each line may be that was told no partial (`core.hearing.unmatched`)
     takes : the strokes, by place and beater
     samples, rate_hz : the sound of the last
@@ -51,6 +54,8 @@ class HeardDrum:
     found: Prediction
     lines: tuple[StrokeLine, ...]
     matching: Matching
+    note: Note | None
+    faults: tuple[str, ...]
     may_be: tuple[tuple[str, ...], ...]
     takes: tuple[Take, ...]
     samples: FloatArray
@@ -98,15 +103,17 @@ def hear_drum(
     KesseltonError
         If the drum cannot be computed, or there is no stroke to be heard: in words, why.
     """
-    from kesselton.core.hearing.matching import match
+    from kesselton.core.hearing.matching import match, with_note
+    from kesselton.core.hearing.note import pooled_note
     from kesselton.core.hearing.over_time import over_time
-    from kesselton.core.hearing.stroke_lines import hear_strokes, pooled, together
-    from kesselton.core.hearing.unmatched import may_be
+    from kesselton.core.hearing.stroke_lines import pooled, together
+    from kesselton.core.hearing.strokes import hear_strokes
+    from kesselton.core.hearing.unmatched import WIRES, may_be
     from kesselton.core.prediction.prediction import predict
     from kesselton.core.prediction.render import render
 
     found = predict(drum, stroke)
-    strokes = hear_strokes(samples, rate_hz)
+    strokes = hear_strokes(samples, rate_hz, found.fundamental_hz)
     takes = _taken(() if before is None else before.takes, found, strokes)
     lines = together([pooled(take.strokes) for take in takes])
     computed = render(found, found.stroke)
@@ -117,7 +124,14 @@ def hear_drum(
     )
     told = match(lines, _as_loud(found, takes))
     other = may_be(lines, told, found)
-    return HeardDrum(drum, found, lines, told, other, takes, samples, rate_hz, computed, seen)
+    heard_notes = [one.note for take in takes for one in take.strokes if one.note is not None]
+    # as wires that lie there load the head, its lowest line is not the note of the drum
+    note = None if any(WIRES in names for names in other) else pooled_note(heard_notes)
+    told = with_note(told, lines, note, found)
+    faults = strokes[-1].faults
+    return HeardDrum(
+        drum, found, lines, told, note, faults, other, takes, samples, rate_hz, computed, seen
+    )
 
 
 def _taken(
@@ -149,7 +163,8 @@ def like_heard(heard: HeardDrum) -> Like:
     from kesselton.core.choosing.like import like_of
     from kesselton.core.errors import InputError
 
-    hz = heard.matching.fundamental_hz
+    note = heard.note
+    hz = heard.matching.fundamental_hz if note is None else note.hz
     if hz is None:
         raise InputError(
             "The note of this stroke was not told, so nothing can be like it.",

@@ -42,10 +42,10 @@ MIN_LEVEL = 0.004
 class TapSplitter:
     """Cuts a stream of samples into taps, each with a little of what was before it."""
 
-    def __init__(self, rate_hz: float, seconds: float = TAP_S) -> None:
+    def __init__(self, rate_hz: float, seconds: float = TAP_S, lead_s: float = LEAD_S) -> None:
         import numpy as np
 
-        self.rate_hz, self._seconds = rate_hz, seconds
+        self.rate_hz, self._seconds, self._lead_s = rate_hz, seconds, lead_s
         self._kept: FloatArray = np.zeros(0)
         self._quiet = 0.0
         self._began = -1  # sample in what is kept
@@ -69,12 +69,12 @@ class TapSplitter:
                     self._quiet = max(self._quiet, 1e-6)
             self._looked += frame
             if self._began >= 0 and self._looked - self._began >= self._seconds * self.rate_hz:
-                start = max(self._began - int(LEAD_S * self.rate_hz), 0)
+                start = max(self._began - int(self._lead_s * self.rate_hz), 0)
                 out.append(self._kept[start : self._looked])
                 self._began = -1
                 self._quiet = level
         keep = self._began if self._began >= 0 else self._looked
-        drop = max(keep - int(LEAD_S * self.rate_hz), 0)
+        drop = max(keep - int(self._lead_s * self.rate_hz), 0)
         self._kept = self._kept[drop:]
         self._looked -= drop
         if self._began >= 0:
@@ -112,18 +112,19 @@ class Microphone(QObject):
         """True while it listens, or is about to."""
         return self._input.running
 
-    def listen(self, work: Work, seconds: float) -> None:
-        """Begin, for sounds of so many seconds, of which each is handed to `work` on a thread;
-        `state_changed` and `refused` say so if there is nothing to listen with."""
+    def listen(self, work: Work, seconds: float, lead_s: float = LEAD_S) -> None:
+        """Begin, for sounds of so many seconds and `lead_s` of what was before, of which each is
+        handed to `work` on a thread; `state_changed` and `refused` say so if there is nothing to
+        listen with."""
         self.stop()
-        self.expect(work, seconds)
+        self.expect(work, seconds, lead_s)
         self.state_changed.emit("opening the microphone …")
         self._input.listen(RATE_HZ)
 
-    def expect(self, work: Work, seconds: float) -> None:
+    def expect(self, work: Work, seconds: float, lead_s: float = LEAD_S) -> None:
         """Be ready for samples, wherever they come from."""
         self._work = work
-        self._splitter, self._waiting = TapSplitter(RATE_HZ, seconds), deque()
+        self._splitter, self._waiting = TapSplitter(RATE_HZ, seconds, lead_s), deque()
         self._jobs = Latest(self._on_worked_out, lambda key, error: self.refused.emit(error), self)
 
     def stop(self) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import math
 from typing import TYPE_CHECKING, Any
 
 from kesselton.cli.drum import drum_text
@@ -59,13 +60,31 @@ def hear_answer(heard: HeardDrum) -> dict[str, Any]:
             }
         )
     hz, cents = matching.fundamental_hz, matching.cents(heard.found)
+    note = heard.note
+    told = None
+    if note is not None:
+        told = {
+            "frequency_hz": rounded(note.hz),
+            "uncertainty_cents": rounded(note.half_cents),
+            "at_50ms_hz": rounded(note.early_hz),
+            "t60_first_s": _or_none(note.first_t60_s),
+            "t60_late_s": _or_none(note.t60_s),
+            "probability": rounded(note.confidence),
+            "near_plan": note.near,
+        }
     return {
         "strokes": heard.strokes,
+        "note": told,
+        "sound": list(heard.faults),
         "lines": lines,
         "fundamental_hz": None if hz is None else rounded(hz),
         "against_plan_cents": None if cents is None else rounded(cents),
-        "refused": [] if matching.sure else [NOT_SURE],
+        "refused": [] if matching.sure or not heard.lines else [NOT_SURE],
     }
+
+
+def _or_none(seconds: float) -> float | None:
+    return None if math.isnan(seconds) else rounded(seconds)
 
 
 COMMANDS = (

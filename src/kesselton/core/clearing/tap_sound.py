@@ -83,14 +83,20 @@ def _rises(edge: FloatArray, rate_hz: float, frame: int) -> list[int]:
     return found
 
 
-def refuse_clipped(sound: FloatArray) -> None:
-    """Raise InputError if the loudest samples stand in rows at one height."""
+def is_clipped(sound: FloatArray) -> bool:
+    """Whether the loudest samples stand in rows at one height."""
     top = float(np.abs(sound).max())
     flat = np.abs(sound) > CLIPPED * top
-    if top > 0.5 and flat.sum() >= CLIPPED_RUN:
-        runs = np.diff(np.flatnonzero(np.diff(np.concatenate(([0], flat.view(np.int8), [0])))))[::2]
-        if len(runs) and int(runs.max()) >= CLIPPED_RUN and int((runs >= 4).sum()) >= 3:
-            raise InputError("The sound is clipped.", "Move the microphone away, or tap softer.")
+    if top <= 0.5 or flat.sum() < CLIPPED_RUN:
+        return False
+    runs = np.diff(np.flatnonzero(np.diff(np.concatenate(([0], flat.view(np.int8), [0])))))[::2]
+    return len(runs) > 0 and int(runs.max()) >= CLIPPED_RUN and int((runs >= 4).sum()) >= 3
+
+
+def refuse_clipped(sound: FloatArray) -> None:
+    """Raise InputError where it is clipped."""
+    if is_clipped(sound):
+        raise InputError("The sound is clipped.", "Move the microphone away, or tap softer.")
 
 
 def tap_start(sound: FloatArray, rate_hz: float) -> int:

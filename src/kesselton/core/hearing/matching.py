@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -13,6 +13,7 @@ from kesselton.core.acoustics.partials import AIR
 from kesselton.core.arrays import BoolArray, FloatArray
 from kesselton.core.constants import CENTS_PER_NEPER, SIGMAS_90
 from kesselton.core.hearing.match_doubt import Laid, evidence, trust
+from kesselton.core.hearing.note import Note
 from kesselton.core.hearing.stroke_lines import StrokeLine
 from kesselton.core.pitch import cents_between
 from kesselton.core.prediction.prediction import Prediction
@@ -35,6 +36,8 @@ STRAY = 0.5
 FAINTEST_DB = -60.0
 LIKELY, SURE = 0.5, 0.975
 """Share of the odds from which a line may be a partial, and how far that must be trusted."""
+NOTE_CENTS = 30.0
+"""A line so near to the note is the fundamental."""
 TRIES = 16
 SEED = 11
 
@@ -105,6 +108,29 @@ def match(lines: Sequence[StrokeLine], found: Prediction) -> Matching:
         return Matching(matches, sure, shift, None, math.inf)
     best = max(hit, key=lambda i: lines[i].level_db)
     return Matching(matches, sure, shift, lines[best].hz, lines[best].half_cents)
+
+
+def with_note(
+    matching: Matching, lines: Sequence[StrokeLine], note: Note | None, found: Prediction
+) -> Matching:
+    """With the fundamental as the note says, which is told apart from the pattern and surer; a note
+    far off the plan is of no partial of this drum, and then nothing is its fundamental."""
+    if note is None:
+        return matching
+    if not note.near:
+        return replace(matching, fundamental_hz=None, fundamental_half_cents=math.inf)
+    matches = list(matching.matches)
+    first = found.partials.fundamental
+    at = [i for i, one in enumerate(lines) if abs(cents_between(one.hz, note.hz)) < NOTE_CENTS]
+    if at and not any(one.partial == first for one in matches):
+        best = max(at, key=lambda i: lines[i].level_db)
+        matches[best] = _told(lines[best], found, first, note.confidence)
+    return replace(
+        matching,
+        matches=tuple(matches),
+        fundamental_hz=note.hz,
+        fundamental_half_cents=note.half_cents,
+    )
 
 
 def lay(lines: Sequence[StrokeLine], found: Prediction) -> Laid:

@@ -11,13 +11,13 @@ import numpy as np
 
 from kesselton.core.arrays import BoolArray, ComplexArray, FloatArray, IndexArray
 from kesselton.core.clearing.tap_sound import reduced
-from kesselton.core.constants import CENTS_PER_NEPER
+from kesselton.core.constants import CENTS_PER_NEPER, SIGMAS_90
 from kesselton.core.pitch import cents_between
 
 LOWEST_HZ, HIGHEST_HZ, HIGH_HZ = 22.0, 600.0, 800.0
 """Where a note may be, and what is listened to."""
 LOOKS_S = ((0.30, 1.0), (0.12, 0.5), (0.06, 0.3))
-"""When a stroke is looked at, the latest first: what is loud then is the note, and has come to rest."""
+"""When a stroke is looked at, the latest first: what is loud then is the note, and is at rest."""
 SHORTEST_S, PERIODS = 0.16, 6.0
 LONGEST_S = 1.6
 STRONG_DB = 16.0
@@ -27,11 +27,13 @@ STANDS_OUT_DB = 14.0
 SATELLITE_CENTS, SATELLITE_DB = 260.0, 6.0
 """Weaker neighbours so near are sides of a line that dies or glides."""
 UNDER_OVER_PLAN = np.array([0.55, 3.5])
-"""Over the plan: no note lies lower, and what lies higher does not count for how loud a stroke is."""
+"""Over the plan: no note lies lower, and what lies higher does not say how loud a stroke is."""
+ALIKE_CENTS = 60.0
+"""So near each other strokes say the same note."""
 SAME_CENTS = 90.0
 """A line glides so far from one look to the next, at most."""
 WEIGHTS = np.array([-4.47, 1.59, -0.34, 0.11, -0.82, -1.65, -1.34, 0.9])
-"""Of `features`, learned from recorded strokes of four kits (`benchmarks/recorded/confidence.py`)."""
+"""Of `features`, learned from recorded strokes (`benchmarks/recorded/confidence.py`)."""
 SURE, SURE_FAR = 0.6, 0.85
 """From which confidence a note is told: about where the plan has it, and elsewhere."""
 NEAR_CENTS = 240.0
@@ -110,6 +112,40 @@ def note_of_stroke(stroke: FloatArray, rate_hz: float, plan_hz: float | None) ->
     return None
 
 
+def pooled_note(notes: Sequence[Note]) -> Note | None:
+    """What several strokes on one drum say together: those that agree with most of them; None where
+    fewer than half do."""
+    if not notes:
+        return None
+    middle = float(np.median([one.hz for one in notes]))
+    alike = [one for one in notes if abs(cents_between(middle, one.hz)) < ALIKE_CENTS]
+    if 2 * len(alike) <= len(notes) and len(notes) > 1:
+        return None
+    if len(alike) == 1:
+        return alike[0]
+    weight = np.array([1.0 / one.half_cents**2 for one in alike])
+    weight /= weight.sum()
+    hz = math.exp(float(weight @ np.log([one.hz for one in alike])))
+    spread = float(np.std([cents_between(hz, one.hz) for one in alike], ddof=1))
+    stated = min(one.half_cents for one in alike)
+    early = float(np.median([one.early_hz / one.hz for one in alike]))
+    return Note(
+        hz,
+        max(SIGMAS_90 * spread / math.sqrt(len(alike)), stated / math.sqrt(len(alike))),
+        hz * early,
+        _middle([one.t60_s for one in alike]),
+        _middle([one.first_t60_s for one in alike]),
+        2 * sum(one.near for one in alike) >= len(alike),
+        max(one.confidence for one in alike),
+    )
+
+
+def _middle(seconds: Sequence[float]) -> float:
+    """Median of those that were told."""
+    told = [one for one in seconds if not math.isnan(one)]
+    return float(np.median(told)) if told else math.nan
+
+
 def _rings_s(x: FloatArray, rate: float) -> float:
     """Seconds until a stroke is lost in what is there at its end."""
     block = max(int(0.03 * rate), 1)
@@ -127,15 +163,13 @@ def _look(x: FloatArray, rate: float, begin: float, end: float) -> _Look:
     part = x[int(begin * rate) : int(end * rate)]
     half = len(part) // 2
     size = 1 << max(14, (8 * len(part) - 1).bit_length())
-    hz = np.fft.rfftfreq(size, 1.0 / rate)
+    hz: FloatArray = np.fft.rfftfreq(size, 1.0 / rate).astype(float)
     level = _spectrum_db(part, size)
     inside = (hz > LOWEST_HZ) & (hz < HIGHEST_HZ)
     inner = level[1:-1]
     top = np.flatnonzero((inner > level[:-2]) & (inner >= level[2:]) & inside[1:-1]) + 1
     halves = [_spectrum_db(one, size)[top] for one in (part[:half], part[half : 2 * half])]
-    around = np.array(
-        [np.median(level[(hz > f / 1.6) & (hz < f * 1.6)]) for f in hz[top].tolist()]
-    )
+    around = np.array([np.median(level[(hz > f / 1.6) & (hz < f * 1.6)]) for f in hz[top].tolist()])
     loudest = float(level[top].max()) if len(top) else 0.0
     return _Look(hz[top], level[top] - loudest, level[top] - around, halves[0] - halves[1])
 
@@ -196,7 +230,8 @@ def _confidence(
 ) -> float:
     """How likely a peak is the fundamental: learned from recorded strokes of some kits, with plans
     that are off, noise and other drums (`benchmarks/recorded/confidence.py`)."""
-    return 1.0 / (1.0 + math.exp(-float(np.dot(WEIGHTS, features(look, at, near, others, span, plan_hz)))))
+    odds = float(WEIGHTS @ features(look, at, near, others, span, plan_hz))
+    return 1.0 / (1.0 + math.exp(-odds))
 
 
 def features(
@@ -207,12 +242,14 @@ def features(
     span: tuple[float, float],
     plan_hz: float | None,
 ) -> FloatArray:
-    """What tells whether a peak is the note (7,)."""
+    """What tells whether a peak is the note (8,): one; how far it stands out; how loud it is among
+    all, in the other looks, and against what lies lower; how far off the plan it is, and whether
+    that is not near; how late the look is."""
     hz = float(look.hz[at])
-    seen = [
-        float(np.max(one.level_db[np.abs(CENTS_PER_NEPER * np.log(one.hz / hz)) < SAME_CENTS], initial=-40.0))
-        for one in others
-    ]
+    seen = []
+    for one in others:
+        there = np.abs(CENTS_PER_NEPER * np.log(one.hz / hz)) < SAME_CENTS
+        seen.append(float(np.max(one.level_db[there], initial=-40.0)))
     off = 0.0 if plan_hz is None else abs(cents_between(plan_hz, hz))
     lower = look.level_db[look.hz < hz * 0.86]
     return np.array(

@@ -9,17 +9,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
-from kesselton.core.clearing.tap_sound import (
-    checked,
-    deep_onsets,
-    onsets,
-    reduced,
-    refuse_clipped,
-    ringing,
-)
+from kesselton.core.clearing.tap_sound import reduced, ringing
 from kesselton.core.constants import AUDIBLE_DECAY_NEPER, CENTS_PER_NEPER, SIGMAS_90
-from kesselton.core.errors import InputError
 from kesselton.core.hearing.band_fit import Fitted, refined
+from kesselton.core.hearing.note import Note
 from kesselton.core.pitch import cents_between
 
 HIGHEST_HZ = 1600.0
@@ -98,39 +91,20 @@ class StrokeLine:
 
 @dataclass(frozen=True)
 class HeardStroke:
-    """A stroke as it was heard: its lines by frequency, and the second it began at."""
+    """A stroke as it was heard.
+
+    Attributes
+    ----------
+    lines : by frequency
+    at_s : when it began
+    note : the fundamental, told apart from the lines; None where it cannot be
+    faults : what is wrong with the sound (`core.hearing.sound_faults`)
+    """
 
     lines: tuple[StrokeLine, ...]
     at_s: float
-
-
-def hear_strokes(samples: FloatArray, rate_hz: float) -> list[HeardStroke]:
-    """Every stroke in a recording.
-
-    Raises
-    ------
-    InputError
-        In words, why there is none.
-    """
-    sound = checked(samples, rate_hz)
-    refuse_clipped(sound)
-    starts = onsets(sound, rate_hz) or deep_onsets(sound, rate_hz)
-    if not starts:
-        raise InputError("No stroke begins in this sound.", "Record a stroke from its start.")
-    ends = [*starts[1:], len(sound)]
-    least = 0.25 * rate_hz
-    heard = [
-        stroke_lines(sound[a:b], rate_hz, a / rate_hz)
-        for a, b in zip(starts, ends, strict=True)
-        if b - a > least
-    ]
-    found = [one for one in heard if one.lines]
-    if not found:
-        raise InputError(
-            "No line of a drum is heard in this sound.",
-            "Strike harder, nearer to the microphone, and let it ring for a second.",
-        )
-    return found
+    note: Note | None = None
+    faults: tuple[str, ...] = ()
 
 
 def stroke_lines(stroke: FloatArray, rate_hz: float, at_s: float = 0.0) -> HeardStroke:

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError
-from kesselton.core.hearing.stroke_lines import hear_strokes, pooled
+from kesselton.core.hearing.stroke_lines import pooled
+from kesselton.core.hearing.strokes import hear_strokes
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.measuring.plan import at_interval, at_note
 from kesselton.core.pitch import cents_between, ratio_of

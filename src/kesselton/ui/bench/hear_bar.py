@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
@@ -20,10 +21,10 @@ from kesselton.ui.parts.theme import font
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
     from kesselton.core.errors import KesseltonError
-    from kesselton.core.hearing.stroke_lines import StrokeLine
 
 SOURCES = ("bench", "recording", "microphone")
-SAME_RING_S = 0.05
+APART = 1.25
+"""So much must first and late ring differ to be told both."""
 OTHER_CENTS = 12.0
 """So near to another drum's note a line may be that drum."""
 
@@ -89,7 +90,7 @@ class HearBar(QWidget):
         self.button.setText(texts.STOP_LISTENING if listening else texts.HEAR_STROKE)
         self.button.setEnabled(possible or listening)
         self.anew.setVisible(heard is not None and heard.strokes > 1)
-        self.like.setVisible(heard is not None and heard.matching.fundamental_hz is not None)
+        self.like.setVisible(heard is not None and heard.note is not None)
         if heard is None:
             self.first.clear()
             self.rest.setText(texts.LISTENING if listening else texts.NOTHING_HEARD)
@@ -108,33 +109,47 @@ class HearBar(QWidget):
 
 
 def first_words(heard: HeardDrum) -> str:
-    """The fundamental against the plan: "(0,1) 14 cents flat of the plan, rings 0.3 s longer"."""
-    matching = heard.matching
+    """The note against the plan: "134.2 Hz, 14 cents flat of the plan (± 4), rings 1.7 s"."""
+    note, matching = heard.note, heard.matching
+    if note is not None and not note.near:
+        return texts.NOT_NEAR_PLAN.format(hz=wording.hz_words(note.hz))
     cents = matching.cents(heard.found)
     if cents is None and heard.on_wires:
         return texts.NOT_THROWN
-    if not matching.sure:
-        return texts.CANNOT_BE_TOLD
     if cents is None:
-        return texts.FUNDAMENTAL_NOT_HEARD
-    index = next(i for i, line in enumerate(heard.lines) if line.hz == matching.fundamental_hz)
-    longer = matching.matches[index].seconds
-    ring = texts.RINGS_AS_COMPUTED
-    if abs(longer) >= SAME_RING_S:
-        said = texts.RINGS_LONGER if longer > 0.0 else texts.RINGS_SHORTER
-        ring = said.format(seconds=abs(longer))
+        return texts.NOTE_NOT_HEARD if matching.sure or note is None else texts.CANNOT_BE_TOLD
+    assert matching.fundamental_hz is not None
     off = texts.AT_PLAN
     if round(cents) != 0:
         off = texts.OFF_PLAN.format(cents=wording.cents_words(cents))
-    line = heard.lines[index]
-    return texts.FUNDAMENTAL_HEARD.format(
-        off=off, half=line.half_cents, ring=ring, early=early_words(line)
+    early = "" if note is None else early_words(note.hz, note.early_hz)
+    return texts.NOTE_HEARD.format(
+        hz=wording.hz_words(matching.fundamental_hz),
+        off=off,
+        half=matching.fundamental_half_cents,
+        early=early,
+        ring=_ring_words(heard),
     )
 
 
-def early_words(line: StrokeLine) -> str:
+def _ring_words(heard: HeardDrum) -> str:
+    """How long the note rings, late and at first."""
+    note = heard.note
+    if note is None or math.isnan(note.t60_s):
+        return texts.RING_NOT_TOLD
+    computed = float(heard.found.partials.t60_s[heard.found.partials.fundamental])
+    said = texts.RINGS.format(
+        ring=wording.seconds_words(note.t60_s), computed=wording.seconds_words(computed)
+    )
+    first = note.first_t60_s
+    if not math.isnan(first) and not 1.0 / APART < first / note.t60_s < APART:
+        said += texts.RINGS_AT_FIRST.format(ring=wording.seconds_words(first))
+    return said
+
+
+def early_words(hz: float, early_hz: float) -> str:
     """How much sharper than at rest a line is 50 ms after the stroke; "" where it is not."""
-    cents = cents_between(line.hz, line.early_hz)
+    cents = cents_between(hz, early_hz)
     return texts.EARLY.format(cents=cents) if cents >= 1.0 else ""
 
 
@@ -145,19 +160,36 @@ def _strokes_words(heard: HeardDrum) -> str:
     return said if heard.places == 1 else texts.AT_PLACES.format(strokes=said, places=heard.places)
 
 
+def _fault_words(heard: HeardDrum) -> list[str]:
+    from kesselton.core.hearing.sound_faults import CLIPPED, HUM, NO_LOW_END, QUIET, SECOND
+
+    words = {
+        CLIPPED: texts.SOUND_CLIPPED,
+        QUIET: texts.SOUND_QUIET,
+        HUM: texts.SOUND_HUMS,
+        NO_LOW_END: texts.SOUND_WITHOUT_LOW_END,
+        SECOND: texts.SOUND_OF_TWO,
+    }
+    return [words[name] for name in heard.faults]
+
+
 def rest_words(heard: HeardDrum, others: dict[str, float]) -> str:
-    """How many lines were told, and what the others may be."""
+    """What is wrong with the sound, how many lines were told, and what the others may be."""
     told = sum(one.partial is not None for one in heard.matching.matches)
-    said = [
-        texts.LINES_TOLD.format(
-            lines=len(heard.lines),
-            told=told,
-            strokes=_strokes_words(heard),
+    said = _fault_words(heard)
+    if heard.note is not None:
+        said.append(texts.NOTE_SURE.format(chance=100.0 * heard.note.confidence))
+    if heard.lines:
+        said.append(
+            texts.LINES_TOLD.format(
+                lines=len(heard.lines),
+                told=told,
+                strokes=_strokes_words(heard),
+            )
         )
-    ]
     if heard.on_wires:
         said.append(texts.ON_WIRES.format(lines=heard.on_wires))
-    elif not heard.matching.sure:
+    elif heard.note is None or not heard.note.near:
         said.append(texts.IS_IT_THIS_DRUM)
     if not heard.matching.sure:
         return " ".join(said)

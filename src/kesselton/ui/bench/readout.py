@@ -374,7 +374,7 @@ class Readout(Copied):
                         cents=wording.cents_words(one.cents),
                         ring=wording.seconds_words(line.t60_s),
                         chance=100.0 * one.probability,
-                        early=early_words(line),
+                        early=early_words(line.hz, line.early_hz),
                     )
                 )
         return out

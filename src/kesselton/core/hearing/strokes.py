@@ -1,0 +1,60 @@
+"""Every stroke in a sound: its note, its lines, and what is wrong with the sound (theory 23)."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from kesselton.core.arrays import FloatArray
+from kesselton.core.clearing.tap_sound import checked, deep_onsets, onsets
+from kesselton.core.errors import InputError
+from kesselton.core.hearing.note import note_of_stroke
+from kesselton.core.hearing.sound_faults import CLIPPED, SECOND, faults_of
+from kesselton.core.hearing.stroke_lines import HeardStroke, stroke_lines
+
+SHORTEST_S = 0.25
+"""A stroke that is followed by another sooner is not looked at."""
+
+
+def hear_strokes(
+    samples: FloatArray, rate_hz: float, plan_hz: float | None = None
+) -> list[HeardStroke]:
+    """Every stroke in a recording.
+
+    Parameters
+    ----------
+    plan_hz : where the fundamental of the drum is to be expected
+
+    Raises
+    ------
+    InputError
+        In words, why there is none.
+    """
+    sound = checked(samples, rate_hz)
+    starts = onsets(sound, rate_hz) or deep_onsets(sound, rate_hz)
+    if not starts:
+        raise InputError("No stroke begins in this sound.", "Record a stroke from its start.")
+    ends = [*starts[1:], len(sound)]
+    least = SHORTEST_S * rate_hz
+    heard = []
+    for a, b in zip(starts, ends, strict=True):
+        if b - a > least:
+            faults = faults_of(sound, rate_hz, a, b)
+            one = HeardStroke((), a / rate_hz)
+            if CLIPPED not in faults:  # what is cut off has lines of its own
+                one = stroke_lines(sound[a:b], rate_hz, a / rate_hz)
+            note = note_of_stroke(sound[a:b], rate_hz, plan_hz)
+            heard.append(replace(one, note=note, faults=faults))
+    found = [one for one in heard if one.lines or one.note is not None]
+    if found:
+        return found
+    wrong = {name for one in heard for name in one.faults}
+    if CLIPPED in wrong:
+        raise InputError("The sound is clipped.", "Move the microphone away, or strike softer.")
+    if not heard or SECOND in wrong:
+        raise InputError(
+            "Several strokes follow each other too soon.", "Strike once, and let it ring."
+        )
+    raise InputError(
+        "No line of a drum is heard in this sound.",
+        "Strike harder, nearer to the microphone, and let it ring for a second.",
+    )
