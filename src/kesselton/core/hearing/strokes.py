@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import numpy as np
+
 from kesselton.core.arrays import FloatArray
 from kesselton.core.clearing.tap_sound import checked, deep_onsets, onsets
 from kesselton.core.errors import InputError
@@ -13,6 +15,7 @@ from kesselton.core.hearing.stroke_lines import HeardStroke, stroke_lines
 
 SHORTEST_S = 0.25
 """A stroke that is followed by another sooner is not looked at."""
+LOUD_S, SOON_S, SOFTER_DB = 0.04, 1.0, 12.0
 
 
 def hear_strokes(
@@ -30,7 +33,7 @@ def hear_strokes(
         In words, why there is none.
     """
     sound = checked(samples, rate_hz)
-    starts = onsets(sound, rate_hz) or deep_onsets(sound, rate_hz)
+    starts = _struck(sound, rate_hz, onsets(sound, rate_hz) or deep_onsets(sound, rate_hz))
     if not starts:
         raise InputError("No stroke begins in this sound.", "Record a stroke from its start.")
     ends = [*starts[1:], len(sound)]
@@ -58,3 +61,18 @@ def hear_strokes(
         "No line of a drum is heard in this sound.",
         "Strike harder, nearer to the microphone, and let it ring for a second.",
     )
+
+
+def _struck(sound: FloatArray, rate_hz: float, starts: list[int]) -> list[int]:
+    """Without what is no stroke, but a rattle or an echo in the ring of one: much softer, and soon
+    after it."""
+    span, soon = int(LOUD_S * rate_hz), int(SOON_S * rate_hz)
+    out: list[int] = []
+    last = 0.0
+    for start in starts:
+        loud = float(np.mean(sound[start : start + span] ** 2))
+        if out and start - out[-1] < soon and loud < last * 10.0 ** (-SOFTER_DB / 10.0):
+            continue
+        out.append(start)
+        last = loud
+    return out

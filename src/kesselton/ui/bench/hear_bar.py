@@ -178,7 +178,7 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> str:
     told = sum(one.partial is not None for one in heard.matching.matches)
     said = _fault_words(heard)
     if heard.note is not None:
-        said.append(texts.NOTE_SURE.format(chance=100.0 * heard.note.confidence))
+        said.append(texts.NOTE_SURE.format(chance=min(100.0 * heard.note.confidence, 99.0)))
     if heard.lines:
         said.append(
             texts.LINES_TOLD.format(
