@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
@@ -71,6 +72,12 @@ class HeardDrum:
         return sum(WIRES in names for names in self.may_be)
 
     @property
+    def disagree_hz(self) -> tuple[float, ...]:
+        """The notes of all strokes, where they do not agree on one."""
+        notes = [x.note.hz for take in self.takes for x in take.strokes if x.note is not None]
+        return tuple(sorted(notes)) if self.note is None and not self.on_wires else ()
+
+    @property
     def strokes(self) -> int:
         """How many they were."""
         return sum(len(take.strokes) for take in self.takes)
@@ -127,6 +134,8 @@ def hear_drum(
     heard_notes = [one.note for take in takes for one in take.strokes if one.note is not None]
     # as wires that lie there load the head, its lowest line is not the note of the drum
     note = None if any(WIRES in names for names in other) else pooled_note(heard_notes)
+    if heard_notes and note is None:
+        told = replace(told, fundamental_hz=None, fundamental_half_cents=math.inf)
     told = with_note(told, lines, note, found)
     faults = strokes[-1].faults
     return HeardDrum(

@@ -113,6 +113,11 @@ def first_words(heard: HeardDrum) -> str:
     note, matching = heard.note, heard.matching
     if note is not None and not note.near:
         return texts.NOT_NEAR_PLAN.format(hz=wording.hz_words(note.hz))
+    if heard.disagree_hz:
+        least, most = heard.disagree_hz[0], heard.disagree_hz[-1]
+        return texts.STROKES_DISAGREE.format(
+            low=wording.hz_words(least), high=wording.hz_words(most)
+        )
     cents = matching.cents(heard.found)
     if cents is None and heard.on_wires:
         return texts.NOT_THROWN
@@ -189,6 +194,8 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> str:
         )
     if heard.on_wires:
         said.append(texts.ON_WIRES.format(lines=heard.on_wires))
+    elif heard.disagree_hz:
+        said.append(texts.FORGET_AND_STRIKE)
     elif heard.note is None or not heard.note.near:
         said.append(texts.IS_IT_THIS_DRUM)
     if not heard.matching.sure:
