@@ -81,7 +81,7 @@ def recordings_figures() -> list[tuple[str, float, str, str, float]]:
         print(f"recordings: skipped, none of them is here: {INSTALL}")
         return []
     told, within, false, held, rings, first, all_notes = 0, 0, 0, 0, [], [], 0
-    for drum, fit, sound in known:
+    for _, fit, sound in known:
         for off in OFF_CENTS:
             all_notes += 1
             note = note_of(sound, fit["hz"] * 2.0 ** (off / 1200.0))
@@ -96,7 +96,7 @@ def recordings_figures() -> list[tuple[str, float, str, str, float]]:
                 rings += _alike(fit["t60_s"], note.t60_s)
                 first += _alike(fit["first_t60_s"], note.first_t60_s)
     far_wrong, far = 0, 0
-    for drum, fit, sound in known:
+    for _, fit, sound in known:
         for off in FAR_CENTS:
             note = note_of(sound, fit["hz"] * 2.0 ** (off / 1200.0))
             far += 1
@@ -104,7 +104,7 @@ def recordings_figures() -> list[tuple[str, float, str, str, float]]:
     others = list(strokes(("B", "C", "F", "G", "M", "N", "S"), ("snare", "bass", "cbass")))
     of_others = sum(
         (note := note_of(sound, fit["hz"])) is not None and abs(cents(fit["hz"], note.hz)) < 50.0
-        for drum, fit, sound in others
+        for _, fit, sound in others
     )
     tried, taken = whole_strokes()
     many = f"{len(known)} strokes, 5 plans each"

@@ -41,6 +41,7 @@ from kesselton.core.clearing.tap_sound import (
     ringing,
     tap_start,
 )
+from kesselton.core.clearing.whole_stroke import is_whole_stroke
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.errors import InputError
 
@@ -111,6 +112,11 @@ better known than of one and a stranger."""
 FAINT_PARTNER, FAINTEST_PARTNER = 0.125, 0.05
 """A partner fainter than this share of the other, in amplitude, is as likely of something else;
 fainter than the second it is none."""
+SEARCH_WHOLE = True
+"""Whether what was named is asked once more if it is a stroke on the whole drum; not while that is
+learned."""
+WHOLE_WORDS = "This sounds like a stroke on the whole drum, not like a tap at a rod."
+MUTE_WORDS = "Mute the other head, touch the center, and tap near one rod."
 MAX_TAPS = 200
 """More strokes than so many in one sound are no round of taps."""
 
@@ -211,14 +217,19 @@ def hear(
     start = tap_start(sound, rate_hz)
     known = _known(near_hz, tones)
     try:
-        return _heard(sound, rate_hz, start, known, at_s, USUALLY)
+        found = _heard(sound, rate_hz, start, known, at_s, USUALLY)
     except InputError:
         again = None
         if known is not None:
             again = _heard_otherwise(sound, rate_hz, start, known, at_s)
         if again is None:
             raise
-        return again
+        found = again
+    if SEARCH_WHOLE and is_whole_stroke(
+        sound, rate_hz, start, found.lug_pitch_hz, known is not None
+    ):
+        raise InputError(WHOLE_WORDS, MUTE_WORDS)
+    return found
 
 
 def _known(near_hz: float | Expected | None, tones: Tones) -> Expected | None:
@@ -334,10 +345,7 @@ def _heard(
         heard = evidence(hz, decay, energy, named)
         whole, confidence = named.whole > WHOLE, trust(heard)
     if whole:
-        raise InputError(
-            "This sounds like a stroke on the whole drum, not like a tap at a rod.",
-            "Mute the other head, touch the center, and tap near one rod.",
-        )
+        raise InputError(WHOLE_WORDS, MUTE_WORDS)
     if known is not None:
         if not each:
             far = hz[named.place]

@@ -5,27 +5,30 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import NamedTuple
 
 import numpy as np
 
-from kesselton.core.arrays import BoolArray, ComplexArray, FloatArray, IndexArray
+from kesselton.core.arrays import FloatArray
+from kesselton.core.clearing.late_sound import (
+    HIGH_HZ,
+    HIGHEST_HZ,
+    LONGEST_S,
+    LOWEST_HZ,
+    Look,
+    Settled,
+    look_at,
+    rings_s,
+    settled,
+    strong_in,
+    without_hum,
+)
 from kesselton.core.clearing.tap_sound import reduced
 from kesselton.core.constants import CENTS_PER_NEPER, SIGMAS_90
 from kesselton.core.pitch import cents_between
 
-LOWEST_HZ, HIGHEST_HZ, HIGH_HZ = 22.0, 600.0, 800.0
-"""Where a note may be, and what is listened to."""
 LOOKS_S = ((0.30, 1.0), (0.12, 0.5), (0.06, 0.3))
 """When a stroke is looked at, the latest first: what is loud then is the note, and is at rest."""
 SHORTEST_S, PERIODS = 0.16, 6.0
-LONGEST_S = 1.6
-STRONG_DB = 16.0
-"""Under the loudest that still sounds; a note lies no lower (72 of 72 recorded toms)."""
-STANDS_OUT_DB = 14.0
-"""Over what lies around it."""
-SATELLITE_CENTS, SATELLITE_DB = 260.0, 6.0
-"""Weaker neighbours so near are sides of a line that dies or glides."""
 UNDER_OVER_PLAN = np.array([0.55, 3.5])
 """Over the plan: no note lies lower, and what lies higher does not say how loud a stroke is."""
 ALIKE_CENTS = 60.0
@@ -39,14 +42,7 @@ SURE, SURE_FAR = 0.6, 0.85
 NEAR_CENTS = 240.0
 """So far a real drum may stand off its plan; farther, the note is told as not near the plan."""
 LOUDER_DB = 6.0
-HUM_HZ, HUM_OFF_HZ, HUM_FALLS_DB, HUM_OVERTONES = (50.0, 60.0), 0.7, 2.0, 8
-EARLY_S, FIRST_S, FIRST_FOR_S = 0.05, 0.02, 0.1
-LATE_FROM_S, OVER_FLOOR_DB, DEEP_DB = 0.12, 6.0, 28.0
-NARROW, WIDE = 6.5, 3.0
-"""Filters about the note, in periods of it."""
-LONGEST_T60_S, SHORTEST_T60_S = 12.0, 0.06
 DRIFTS, SDS, LEAST_CENTS = 0.4, 1.5, 2.0
-INDEPENDENT = 10.0
 """What makes up the doubt of a pitch, so that it holds nine times in ten on recorded strokes."""
 
 
@@ -72,16 +68,6 @@ class Note:
     confidence: float
 
 
-class _Look(NamedTuple):
-    """A spectrum of a part of a stroke: its peaks, Hz and dB under the loudest one, how far each
-    stands out, and how far it has fallen in the second half."""
-
-    hz: FloatArray
-    level_db: FloatArray
-    out_db: FloatArray
-    fallen_db: FloatArray
-
-
 def note_of_stroke(stroke: FloatArray, rate_hz: float, plan_hz: float | None) -> Note | None:
     """The note of one stroke that begins with the sound (N,); None where none is to be told.
 
@@ -96,10 +82,11 @@ def note_of_stroke(stroke: FloatArray, rate_hz: float, plan_hz: float | None) ->
     thought to be.
     """
     x, rate = reduced(stroke, rate_hz, 0, HIGH_HZ, LONGEST_S)
-    rings = _rings_s(x, rate)
+    rings = rings_s(x, rate)
     least = max(SHORTEST_S, PERIODS / (plan_hz or math.inf))
+    around = (LOWEST_HZ, HIGHEST_HZ) if plan_hz is None else UNDER_OVER_PLAN * plan_hz
     spans = [(begin, min(end, rings)) for begin, end in LOOKS_S if min(end, rings) - begin >= least]
-    looks = [_without_hum(_look(x, rate, *span), plan_hz) for span in spans]
+    looks = [without_hum(look_at(x, rate, *span), *around) for span in spans]
     for number, (span, look) in enumerate(zip(spans, looks, strict=True)):
         found = _chosen(look, plan_hz)
         if found is not None:
@@ -108,8 +95,14 @@ def note_of_stroke(stroke: FloatArray, rate_hz: float, plan_hz: float | None) ->
             confidence = _confidence(look, at, near, others, span, plan_hz)
             if confidence < (SURE if near else SURE_FAR):
                 return None
-            return _measured(x, rate, float(look.hz[at]), span, near, confidence)
+            return _told(settled(x, rate, float(look.hz[at]), span), near, confidence)
     return None
+
+
+def _told(line: Settled, near: bool, confidence: float) -> Note:
+    noise = SDS * CENTS_PER_NEPER * line.sd_hz / line.hz
+    half = math.hypot(DRIFTS * line.drift_cents, noise, LEAST_CENTS)
+    return Note(line.hz, half, line.early_hz, line.t60_s, line.first_t60_s, near, confidence)
 
 
 def pooled_note(notes: Sequence[Note]) -> Note | None:
@@ -146,65 +139,10 @@ def _middle(seconds: Sequence[float]) -> float:
     return float(np.median(told)) if told else math.nan
 
 
-def _rings_s(x: FloatArray, rate: float) -> float:
-    """Seconds until a stroke is lost in what is there at its end."""
-    block = max(int(0.03 * rate), 1)
-    many = len(x) // block
-    if many < 4:
-        return len(x) / rate
-    power = (x[: many * block] ** 2).reshape(many, block).mean(axis=1)
-    floor = float(np.mean(power[-max(many // 8, 2) :]))
-    over = np.flatnonzero(power > 1.5 * floor)
-    last = int(over[-1]) + 2 if len(over) else many
-    return min(last * block, len(x)) / rate
-
-
-def _look(x: FloatArray, rate: float, begin: float, end: float) -> _Look:
-    part = x[int(begin * rate) : int(end * rate)]
-    half = len(part) // 2
-    size = 1 << max(14, (8 * len(part) - 1).bit_length())
-    hz: FloatArray = np.fft.rfftfreq(size, 1.0 / rate).astype(float)
-    level = _spectrum_db(part, size)
-    inside = (hz > LOWEST_HZ) & (hz < HIGHEST_HZ)
-    inner = level[1:-1]
-    top = np.flatnonzero((inner > level[:-2]) & (inner >= level[2:]) & inside[1:-1]) + 1
-    halves = [_spectrum_db(one, size)[top] for one in (part[:half], part[half : 2 * half])]
-    around = np.array([np.median(level[(hz > f / 1.6) & (hz < f * 1.6)]) for f in hz[top].tolist()])
-    loudest = float(level[top].max()) if len(top) else 0.0
-    return _Look(hz[top], level[top] - loudest, level[top] - around, halves[0] - halves[1])
-
-
-def _spectrum_db(part: FloatArray, size: int) -> FloatArray:
-    windowed = (part - part.mean()) * np.hanning(len(part))
-    out: FloatArray = 10.0 * np.log10(np.abs(np.fft.rfft(windowed, size)) ** 2 + 1e-20)
-    return out
-
-
-def _without_hum(look: _Look, plan_hz: float | None) -> _Look:
-    """What may be of the drum, levels under the loudest of that."""
-    hz = look.hz
-    low, high = (LOWEST_HZ, HIGHEST_HZ) if plan_hz is None else UNDER_OVER_PLAN * plan_hz
-    may = (hz > low) & (hz < high) & ~(_hum(hz) & (look.fallen_db < HUM_FALLS_DB))
-    kept = _Look(*(one[may] for one in look))
-    if not may.any():
-        return kept
-    return kept._replace(level_db=kept.level_db - kept.level_db.max())
-
-
-def _strong(look: _Look) -> IndexArray:
-    """Peaks that may be the note, by frequency."""
-    hz, level = look.hz, look.level_db
-    strong = (level > -STRONG_DB) & (look.out_db > STANDS_OUT_DB)
-    for i in np.flatnonzero(strong).tolist():
-        apart = np.abs(CENTS_PER_NEPER * np.log(hz / hz[i]))
-        strong[i] = not np.any((apart < SATELLITE_CENTS) & (level > level[i] + SATELLITE_DB))
-    return np.flatnonzero(strong)
-
-
-def _chosen(look: _Look, plan_hz: float | None) -> tuple[int, bool] | None:
+def _chosen(look: Look, plan_hz: float | None) -> tuple[int, bool] | None:
     """Which peak is the note, and whether it is near the plan; None where that is open."""
     hz, level = look.hz, look.level_db
-    at = _strong(look)
+    at = strong_in(look)
     if len(at) == 0:
         return None
     lowest = int(at[0])
@@ -221,10 +159,10 @@ def _chosen(look: _Look, plan_hz: float | None) -> tuple[int, bool] | None:
 
 
 def _confidence(
-    look: _Look,
+    look: Look,
     at: int,
     near: bool,
-    others: Sequence[_Look],
+    others: Sequence[Look],
     span: tuple[float, float],
     plan_hz: float | None,
 ) -> float:
@@ -235,10 +173,10 @@ def _confidence(
 
 
 def features(
-    look: _Look,
+    look: Look,
     at: int,
     near: bool,
-    others: Sequence[_Look],
+    others: Sequence[Look],
     span: tuple[float, float],
     plan_hz: float | None,
 ) -> FloatArray:
@@ -264,89 +202,3 @@ def features(
             span[0] * 5.0,
         ]
     )
-
-
-def _hum(hz: FloatArray) -> BoolArray:
-    """Which peaks stand where mains hum."""
-    off = [np.abs(hz - base * np.maximum(np.rint(hz / base), 1.0)) for base in HUM_HZ]
-    out: BoolArray = (np.min(off, axis=0) < HUM_OFF_HZ) & (hz < HUM_HZ[0] * HUM_OVERTONES)
-    return out
-
-
-def _measured(
-    x: FloatArray, rate: float, hz: float, look: tuple[float, float], near: bool, confidence: float
-) -> Note:
-    """Pitch and decay of the line about `hz`."""
-    narrow = _brought_down(x, rate, hz, NARROW / hz)
-    wide = _brought_down(x, rate, hz, WIDE / hz)
-    begin, end = (int(one * rate) for one in look)
-    at_rest, sd = _at_rest(narrow[min(begin, int(LATE_FROM_S * rate)) : end], rate)
-    late = _slope_hz(narrow[begin:end], rate)
-    settled = hz + at_rest
-    drift = CENTS_PER_NEPER * abs(late - at_rest) / hz
-    span = int(max(0.02, 1.5 / hz) * rate)
-    at = max(int(EARLY_S * rate), span)
-    early = hz + _slope_hz(wide[at - span : at + span + 1], rate)
-    late, of_first = _decays(narrow, wide, rate)
-    half = math.hypot(DRIFTS * drift, SDS * CENTS_PER_NEPER * sd / hz, LEAST_CENTS)
-    return Note(settled, half, max(early, settled), late, of_first, near, confidence)
-
-
-def _brought_down(x: FloatArray, rate: float, hz: float, long_s: float) -> ComplexArray:
-    """The band about a pitch, brought down to zero (N,), by a Hann window of that length."""
-    time = np.arange(len(x)) / rate
-    kernel = np.hanning(max(int(long_s * rate), 3) | 1)
-    return np.convolve(x * np.exp(-2j * np.pi * hz * time), kernel / kernel.sum(), "same")
-
-
-def _at_rest(part: ComplexArray, rate: float) -> tuple[float, float]:
-    """Where a line comes to rest and how well that is told (sd), Hz from where it was brought down:
-    it stands above by the square of how far it swings (theory eq. 20), and no more than it did."""
-    turn = part[1:] * part[:-1].conj()
-    hz = np.angle(turn) * rate / (2.0 * math.pi)
-    power = np.abs(turn)
-    weight = np.sqrt(power)
-    square = power / power.max()
-    columns = np.stack((np.ones(len(hz)), square), axis=1)
-    moment = columns.T @ (weight[:, None] * columns)
-    rest, slope = np.linalg.solve(moment, columns.T @ (weight * hz))
-    if slope < 0.0:  # it beats with a neighbor
-        rest = float(np.average(hz, weights=weight))
-        slope = 0.0
-    off = hz - rest - slope * square
-    spread = float(np.average(off**2, weights=weight))
-    return float(rest), math.sqrt(spread / INDEPENDENT)
-
-
-def _slope_hz(part: ComplexArray, rate: float) -> float:
-    """Mean turn of a line, weighted by its power."""
-    turn = np.sum(part[1:] * part[:-1].conj())
-    return float(np.angle(turn)) * rate / (2.0 * math.pi)
-
-
-def _decays(narrow: ComplexArray, wide: ComplexArray, rate: float) -> tuple[float, float]:
-    """T60 of what rings on, by a straight line through its level until it nears the floor, and of
-    the first tenth of a second."""
-    level = 20.0 * np.log10(np.abs(narrow) + 1e-12)
-    block = max(int(0.04 * rate), 1)
-    many = len(level) // block
-    blocks = level[: many * block].reshape(many, block).mean(axis=1)
-    floor = float(blocks[-max(many // 6, 2) : -1].min()) if many > 4 else -math.inf
-    over = np.flatnonzero(blocks > floor + OVER_FLOOR_DB)
-    upto = (int(over[-1]) + 1) * block if len(over) else len(level)
-    begin = int(min(LATE_FROM_S, 0.3 * upto / rate) * rate)
-    deep = np.flatnonzero(blocks[begin // block :] < blocks[begin // block] - DEEP_DB)
-    if len(deep):
-        upto = min(upto, begin + (int(deep[0]) + 1) * block)
-    first = int(FIRST_S * rate)
-    early = 20.0 * np.log10(np.abs(wide) + 1e-12)[first : first + int(FIRST_FOR_S * rate)]
-    return _t60(level[begin:upto], rate), _t60(early, rate)
-
-
-def _t60(level_db: FloatArray, rate: float) -> float:
-    """Of a straight line through a level; NaN where it does not fall."""
-    if len(level_db) < 8:
-        return math.nan
-    slope = float(np.polyfit(np.arange(len(level_db)) / rate, level_db, 1)[0])
-    t60 = -60.0 / slope if slope < 0.0 else math.inf
-    return t60 if SHORTEST_T60_S < t60 < LONGEST_T60_S else math.nan

@@ -12,6 +12,8 @@ CLIPPED, QUIET, HUM, NO_LOW_END, SECOND = "clipped", "quiet", "hum", "no low end
 STROKE_S, BACKGROUND_S = 0.2, 0.12
 QUIET_DB = 14.0
 """A stroke so little over what is there without it is hard to hear."""
+FAINT = 0.004
+"""Full scale is one; so soft a stroke is not recorded well."""
 SOON_S, AS_LOUD_DB = 1.0, 14.0
 """Another stroke so soon after, and not so much softer, is in the way."""
 MAINS_HZ, MAINS_WIDTH_HZ, HUM_OVER_DB, HUM_UNDER_DB = (50.0, 60.0), 3.0, 16.0, 24.0
@@ -29,7 +31,8 @@ def faults_of(sound: FloatArray, rate_hz: float, begin: int, end: int) -> tuple[
     found = []
     if is_clipped(stroke):
         found.append(CLIPPED)
-    if before is not None and _db(loud, _rms(before)) < QUIET_DB:
+    lost = before is not None and _db(loud, _rms(before)) < QUIET_DB
+    if lost or float(np.abs(stroke).max()) < FAINT:
         found.append(QUIET)
     if before is not None and _hums(before, rate_hz, loud):
         found.append(HUM)
