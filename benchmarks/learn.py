@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import sys
 import time
+from dataclasses import replace
 
 import numpy as np
 
@@ -52,7 +53,30 @@ def season(case: Case, rng: np.random.Generator) -> list[Kept]:
     return out
 
 
-def measure(count: int, seed: int) -> dict[int, tuple[float, float, float, float]]:
+SCATTERS_CENTS, WRONG_FIRST_CENTS, WRONG_SECOND_CENTS = 12.0, 150.0, 40.0
+
+
+def disturbed(log: list[Kept], how: str, rng: np.random.Generator) -> list[Kept]:
+    """A log whose entries scatter, or of which one is wrong; the last, which is asked about, is what
+    the drum does."""
+
+    def moved(one: Kept, cents: float) -> Kept:
+        assert one.heard_hz is not None
+        return replace(one, heard_hz=one.heard_hz * 2.0 ** (cents / 1200.0))
+
+    if how == "scatter":
+        return [*(moved(one, rng.normal(0.0, SCATTERS_CENTS)) for one in log[:-1]), log[-1]]
+    sign = float(rng.choice([-1.0, 1.0]))
+    wrong = {"first": (0, WRONG_FIRST_CENTS), "second": (1, WRONG_SECOND_CENTS)}
+    if how in wrong:
+        at, cents = wrong[how]
+        return [moved(one, sign * cents) if i == at else one for i, one in enumerate(log)]
+    return log
+
+
+def measure(
+    count: int, seed: int, how: str = "plain"
+) -> dict[int, tuple[float, float, float, float]]:
     """By entries: rms, median half-width, how often it held in per cent, half-width over before."""
     rng = np.random.default_rng(seed + 5)
     off: dict[int, list[float]] = {}
@@ -60,7 +84,7 @@ def measure(count: int, seed: int) -> dict[int, tuple[float, float, float, float
     ratio: dict[int, list[float]] = {}
     for case in cases(count, seed):
         try:
-            log = season(case, rng)
+            log = disturbed(season(case, rng), how, rng)
             asked = log.pop()
             now = computed(asked.drum)
             true = 1200.0 * float(np.log2(asked.heard_hz / now.hz))
@@ -173,8 +197,9 @@ def learn_figures() -> list[tuple[str, float, str, str, float]]:
 
 if __name__ == "__main__":
     number = int(sys.argv[1]) if len(sys.argv) > 1 else 40
-    for n, row in measure(number, SEED).items():
-        print(n, "rms {:.1f} half {:.1f} held {:.0f} ratio {:.2f}".format(*row))
+    for how in ("plain", "scatter", "first", "second"):
+        for n, row in measure(number, SEED, how).items():
+            print(how, n, "rms {:.1f} half {:.1f} held {:.0f} ratio {:.2f}".format(*row))
     for stays in (True, False):
         for n, two in measure_turns(number, SEED, stays).items():
             print(n, "turns, stays" if stays else "turns, refitted",

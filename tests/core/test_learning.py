@@ -12,8 +12,14 @@ from kesselton.app.learner import turn_lines
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.instrument.kept import Kept, KeptLine
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.learning.offset import (
+    SCATTER_BREADTH,
+    SCATTERS,
+    USUAL_SCATTER,
+    WRONG,
+    WRONG_CENTS,
+)
 from kesselton.core.learning.own_note import (
-    SCATTER_CENTS,
     Computed,
     Own,
     Point,
@@ -56,22 +62,43 @@ def learned(points: list[Point], heads: tuple[int, int] = (0, 0)) -> Own:
 
 
 def test_what_is_learned_is_what_sampling_says() -> None:
-    """Two million drums drawn from the prior, each weighed by how well it explains two entries, one
-    of them with another batter head."""
-    rng = np.random.default_rng(5)
-    draws = rng.standard_normal((4, 2_000_000))
+    """Two million drums drawn from the prior, with how much they scatter and which of two entries is
+    wrong, each weighed by how well it explains these, one of them with another batter head."""
+    rng, many = np.random.default_rng(5), 2_000_000
+    draws = rng.standard_normal((4, many))
     first, second, below, outside = draws * (np.array([6.0, 6.0, -3.0, 8.0]) / 1.645)[:, None]
-    noise = math.hypot(math.hypot(3.0, 1.0) / 1.645, SCATTER_CENTS)
-    weight = np.exp(-0.5 * ((first + below + outside - 14.0) / noise) ** 2)
-    weight *= np.exp(-0.5 * ((second + below + outside - 5.0) / noise) ** 2)
+    share = np.exp(-0.5 * (np.log(SCATTERS / USUAL_SCATTER) / SCATTER_BREADTH) ** 2)
+    scatter = rng.choice(SCATTERS, many, p=share / share.sum())
+    weight = np.ones(many)
+    for kind, cents in ((first, 14.0), (second, 5.0)):
+        far = np.where(rng.random(many) < WRONG, WRONG_CENTS, 0.0)
+        noise = np.sqrt((3.0**2 + 1.0) / 1.645**2 + scatter**2 + far**2)
+        weight *= np.exp(-0.5 * ((kind + below + outside - cents) / noise) ** 2) / noise
     now = second + below + outside
     mean = float(np.average(now, weights=weight))
-    spread = math.sqrt(float(np.average((now - mean) ** 2, weights=weight)))
     found = learned([made(14.0, (0, 0)), made(5.0, (1, 0))], (1, 0))
     assert found.cents == pytest.approx(mean, abs=0.05)
-    assert found.half_cents == pytest.approx(1.645 * spread, abs=0.05)
-    assert found.total_cents == pytest.approx(math.hypot(found.half_cents, 3.0), abs=1e-9)
+    inside = np.abs(now - mean) < found.half_cents
+    assert float(np.average(inside, weights=weight)) == pytest.approx(0.9, abs=0.004)
+    of_scatter = 1.645 * math.sqrt(float(np.average(scatter**2, weights=weight)))
+    total = math.hypot(found.half_cents, 3.0, of_scatter)
+    assert found.total_cents == pytest.approx(total, rel=0.01)
     assert found.before_cents == pytest.approx(math.sqrt(36 + 9 + 64 + 9), abs=1e-9)
+
+
+def test_a_first_entry_that_cannot_be_is_not_believed() -> None:
+    alone = learned([made(150.0)])
+    assert abs(alone.cents) < 8.0
+    assert alone.half_cents > 10.0
+    both = learned([made(-4.0), made(36.0)])  # one of them is wrong: which is not known
+    assert both.half_cents > 1.3 * learned([made(-4.0), made(-3.0)]).half_cents
+
+
+def test_entries_that_scatter_are_not_believed_to_a_cent() -> None:
+    off = (-14.0, 9.0, 15.0, -11.0, 3.0, -17.0, 12.0, -6.0)
+    plain, split = (learned([made(size * cents) for cents in off]) for size in (0.1, 1.0))
+    assert split.total_cents > 1.5 * plain.total_cents
+    assert split.odd == ()
 
 
 def test_many_entries_leave_what_is_read_anew() -> None:

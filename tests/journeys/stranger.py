@@ -141,7 +141,7 @@ class Stranger(Keyboard):
             "HOME": str(self.home),
             "DISPLAY": self._display_name,
             "PYTHONFAULTHANDLER": "1",
-            "PYTHONPATH": str(HERE),
+            "PYTHONPATH": f"{HERE}:{HERE}/src",
         }
         Path(self._socket).unlink(missing_ok=True)
         with self.errors.open("ab") as errors:

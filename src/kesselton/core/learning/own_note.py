@@ -22,18 +22,16 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.shell import Shell
+from kesselton.core.learning.offset import told_offset
 from kesselton.core.pitch import cents_between
 from kesselton.core.prediction.prediction import Prediction, heard
 from kesselton.core.prediction.uncertainty import decay_error, error_terms
 
-SCATTER_CENTS = 2.0
-"""From one entry to the next beside what was read (unevenness, warmth of the hand), one standard
-deviation; assumed."""
 RING_SCATTER = 0.15
 """The same of a ring, natural logarithm: one drum's T60 differs by up to 1.4 with the place struck
 (recordings of model-2, section 11)."""
-ODD_SDS = 4.0
-"""An entry this many standard deviations from what the others say is named and not learned from."""
+ODD = 0.5
+"""An entry that is more likely wrong than not is named."""
 OF_A_HEAD = ("film", "plies")
 READ_ANEW = ("pull",)
 
@@ -230,25 +228,22 @@ def own_note(points: Sequence[Point], now: Computed, heads: tuple[int, ...]) -> 
     Notes
     -----
     Theory 82: the unstated are normal with the model's own budget, known by how much they move
-    each entry; what is left of them once the entries were heard is closed form.
+    each entry; entries scatter by what they show, and one or two may be wrong.
     """
     if not points:
         return None
-    kept = list(points)
-    odd: list[Point] = []
-    while len(kept) >= 3:
-        off = _apart(kept)
-        worst = int(np.argmax(off))
-        if off[worst] < ODD_SDS:
-            break
-        odd.append(kept.pop(worst))
-    asked = Point("", 0.0, 0.0, None, heads, now)
-    mean, spread = _told(kept, asked)
-    half = SIGMAS_90 * spread
+    rows = _rows([*points, Point("", 0.0, 0.0, None, heads, now)])
+    seen = np.array([one.cents for one in points])
+    found = told_offset(rows[:-1], rows[-1], seen, _read_sd(points))
+    odd = tuple(
+        one for one, chance in zip(points, found.wrong.tolist(), strict=True) if chance > ODD
+    )
+    kept = [one for one in points if one not in odd] or list(points)
     ring, ring_half, rings = _ring(kept, now)
+    total = math.hypot(found.half_cents, now.read_anew, SIGMAS_90 * found.scatter_cents)
     return Own(
-        tuple(kept), mean, half, math.hypot(half, now.read_anew), now.half_cents, ring, ring_half,
-        rings, tuple(odd),
+        tuple(kept), found.cents, found.half_cents, total, now.half_cents, ring, ring_half, rings,
+        odd if len(kept) < len(points) else (),
     )  # fmt: skip
 
 
@@ -275,29 +270,10 @@ def _rows(points: Sequence[Point]) -> FloatArray:
     return out
 
 
-def _noise(points: Sequence[Point]) -> FloatArray:
-    """Variance of what is off anew in each entry, cents squared."""
+def _read_sd(points: Sequence[Point]) -> FloatArray:
+    """What is off anew in each entry by what was read, cents, one standard deviation."""
     read = [math.hypot(one.computed.read_anew, one.half_cents) / SIGMAS_90 for one in points]
-    return np.square(read) + SCATTER_CENTS**2
-
-
-def _told(points: Sequence[Point], asked: Point) -> tuple[float, float]:
-    """Mean and standard deviation of what stays, at one more setting."""
-    rows = _rows([*points, asked])
-    by, here = rows[:-1], rows[-1]
-    seen = np.array([one.cents for one in points])
-    covariance = by @ by.T + np.diag(_noise(points))
-    gain = np.linalg.solve(covariance, by @ here)
-    return float(gain @ seen), math.sqrt(max(float(here @ here - gain @ (by @ here)), 0.0))
-
-
-def _apart(points: Sequence[Point]) -> FloatArray:
-    """How many standard deviations each entry lies from what all others say of it."""
-    rows = _rows(points)
-    inverse = np.linalg.inv(rows @ rows.T + np.diag(_noise(points)))
-    seen = np.array([one.cents for one in points])
-    off: FloatArray = np.abs(inverse @ seen) / np.sqrt(np.diagonal(inverse))
-    return off
+    return np.array(read)
 
 
 def _ring(points: Sequence[Point], now: Computed) -> tuple[float | None, float, int]:
