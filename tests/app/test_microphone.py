@@ -2,8 +2,15 @@
 
 from __future__ import annotations
 
+import math
+import shutil
 import subprocess
 import sys
+from pathlib import Path
+
+import pytest
+from benchmarks.recorded.found import INSTALL
+from benchmarks.recordings import strokes
 
 SCRIPT = """
 import time
@@ -78,3 +85,49 @@ def test_without_a_server_it_says_so(tmp_path: object) -> None:
     lines = run(env, SCRIPT.split("levels = []")[0] + "print(said)")
     assert lines[0] == "False"
     assert "There is no microphone." in lines[1]
+
+STROKE_SCRIPT = """
+import subprocess, sys, time
+from PySide6.QtWidgets import QApplication
+app = QApplication([])
+from benchmarks.recordings import strokes
+import numpy as np, soundfile
+from kesselton.app.ears import Ears, Struck
+from kesselton.app.workshops import demo_workshop
+from kesselton.core.instrument.beater import Stroke
+_, fit, sound = next(one for one in strokes(("G",), ("tom",)) if one[0]["drum"] == "tom1")
+drum = next(e.drum for e in demo_workshop().entries if e.drum.name == "Rack tom")
+ears, said, heard, refused = Ears(), [], [], []
+ears.state_changed.connect(said.append)
+ears.heard.connect(heard.append)
+ears.refused.connect(refused.append)
+def until(true, seconds):
+    end = time.monotonic() + seconds
+    while not true() and time.monotonic() < end:
+        app.processEvents()
+        time.sleep(0.01)
+ears.listen(Struck(1, drum, Stroke(beater="wood_tip")))
+until(lambda: refused or "listening" in said, 10.0)
+levels = []
+ears.microphone.level_changed.connect(levels.append)
+until(lambda: len(levels) > 60, 10.0)
+rng = np.random.default_rng(1)
+quiet = 1e-4 * rng.standard_normal(48000)
+soundfile.write(sys.argv[1], np.concatenate((quiet, sound.samples, quiet)), int(sound.rate))
+subprocess.Popen(["paplay", "--device=nowhere", sys.argv[1]])
+until(lambda: heard or refused, 20.0)
+note = heard[0].note if heard else None
+print(fit["hz"], note.hz if note else [e.message for e in refused])
+ears.stop()
+"""
+
+
+def test_a_recorded_stroke_gets_its_note_through_a_real_server(
+    server: dict[str, str], tmp_path: Path
+) -> None:
+    if next(strokes(("G",), ("tom",)), None) is None or shutil.which("paplay") is None:
+        pytest.skip(f"no recordings, or nothing to play them: {INSTALL}")
+    server["PYTHONPATH"] = str(Path(__file__).parents[2])
+    script = STROKE_SCRIPT.replace("sys.argv[1]", repr(str(tmp_path / "stroke.wav")))
+    said, told = run(server, script)[-1].split()
+    assert abs(1200.0 * math.log2(float(told) / float(said))) < 20.0

@@ -51,7 +51,7 @@ class Forest(NamedTuple):
         return out
 
 
-@kept(4)
+@kept(8)
 def forest(name: str) -> Forest:
     """One that ships, by file name."""
     with table(name).open("rb") as stream:
