@@ -16,6 +16,7 @@ from kesselton.ui.parts.columns import selectable
 from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
+from kesselton.ui.parts.level_bar import LevelBar
 from kesselton.ui.parts.theme import font
 
 if TYPE_CHECKING:
@@ -64,6 +65,8 @@ class HearBar(QWidget):
         self.rest = selectable(Label())
         self.rest.setProperty("quiet", True)
         self.rest.setWordWrap(True)
+        self.level = LevelBar()
+        self.level.hide()
         self.source.caption.hide()  # the button beside it says what the list is for
         row = QHBoxLayout()
         row.addWidget(self.source, 1)
@@ -73,6 +76,7 @@ class HearBar(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
         column.addLayout(row)
+        column.addWidget(self.level)
         column.addWidget(self.first)
         below = QHBoxLayout()
         below.addWidget(self.rest, 1)
@@ -89,6 +93,7 @@ class HearBar(QWidget):
         """Show what was heard of the drum on the bench, or that nothing was yet."""
         self.button.setText(texts.STOP_LISTENING if listening else texts.HEAR_STROKE)
         self.button.setEnabled(possible or listening)
+        self.level.setVisible(listening)
         self.anew.setVisible(heard is not None and heard.strokes > 1)
         self.like.setVisible(heard is not None and heard.note is not None)
         if heard is None:

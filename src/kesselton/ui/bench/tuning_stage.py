@@ -127,6 +127,7 @@ class TuningStage(QWidget):
         self.ears.heard.connect(lambda found: self._show_heard())
         self.ears.refused.connect(self._on_not_heard)
         self.ears.state_changed.connect(self._on_ears)
+        self.ears.microphone.level_changed.connect(self.hear_bar.level.set_level)
         bench.rack_pitch.connect(self._on_rack_pitch)
         bench.changed.connect(self.show_bench)
         bench.answered.connect(self._on_answered)
@@ -151,7 +152,7 @@ class TuningStage(QWidget):
 
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
-        for view in (self.section, self.ladder, self.readout):
+        for view in (self.section, self.ladder, self.readout, self.hear_bar.level):
             view.set_colours(colours)
 
     def stop(self) -> None:
