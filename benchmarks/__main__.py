@@ -38,6 +38,7 @@ from benchmarks.strangers import stranger_figures
 from benchmarks.sweep import sweep_figures
 from benchmarks.tables import as_markdown
 from benchmarks.tap_figures import second_maker_figures, tap_figures
+from benchmarks.window import window_figures
 
 HERE = Path(__file__).parent
 RESULTS = HERE / "results.json"
@@ -446,6 +447,7 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "stalls": stall_figures,
     "stage": stage_figures,
     "strangers": stranger_figures,
+    "window": window_figures,
 }
 
 

@@ -86,6 +86,7 @@ def test_without_a_server_it_says_so(tmp_path: object) -> None:
     assert lines[0] == "False"
     assert "There is no microphone." in lines[1]
 
+
 STROKE_SCRIPT = """
 import subprocess, sys, time
 from PySide6.QtWidgets import QApplication

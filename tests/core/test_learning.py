@@ -263,3 +263,21 @@ def test_a_head_that_was_fitted_begins_its_own_turns() -> None:
     assert anew.spread(among) > 1.25 * stayed.spread(among)
     other = kept(on="2026-11-05T10:00", event="fitted", side="resonant", readings=())
     assert turn_lines(TOM, (first, second, other))["batter"].factor == stayed.factor
+
+
+def days(cents: tuple[float, ...]) -> list[Point]:
+    return [replace(made(one), on=f"2026-11-{day + 1:02d}T10:00") for day, one in enumerate(cents)]
+
+
+def test_another_head_that_nobody_noted_is_asked_about() -> None:
+    cents = (-10.0, -12.0, -9.0, -11.0, 14.0, 12.0, 15.0, 13.0)
+    found = learned(days(cents))
+    assert found.changed is not None
+    assert found.changed[0] == "2026-11-05T10:00"
+    assert found.changed[1] == pytest.approx(24.0, abs=1.0)
+    since = learned(days(cents)[4:])  # it is answered
+    assert since.changed is None
+    assert since.half_cents < found.half_cents
+    assert since.cents > 8.0
+    assert learned(days((-10.0, -12.0, -9.0, -11.0, -8.0, -12.0, -10.0, -11.0))).changed is None
+    assert learned(days((-10.0, 14.0))).changed is None

@@ -351,3 +351,31 @@ def test_how_many_notes_of_turns_are_of_the_head_that_lies_there_is_said() -> No
     assert "from 2 notes of turns, 1 with the head that lies there: a turn" in both
     none = said(noted(1, 250.0), fitted)
     assert "from 1 note of turns, none with the head that lies there: a turn" in none
+
+
+def test_a_head_that_nobody_noted_is_asked_about_and_the_answer_kept(
+    window: MainWindow, wait: Wait
+) -> None:
+    on_bench(window, wait, 2, "log")
+    log = window.stages.log
+    wait(lambda: "own fundamental" in log.own.text())
+    assert not log.from_then_on.isVisible()
+    like = next(one for one in log_of(window)[::-1] if one.heard_hz is not None)
+    assert like.heard_hz is not None
+    off = (0.0, 2.0, -1.0, 1.0, 52.0, 50.0, 51.0, 49.0)  # cents
+    made = tuple(
+        replace(
+            like, on=f"2026-11-{day + 10:02d}T10:00", event="set", side="",
+            heard_hz=like.heard_hz * 2.0 ** (cents / 1200.0),
+        )
+        for day, cents in enumerate(off)
+    )  # fmt: skip
+    when = made[4].on
+    log.changed.emit("another head", made)
+    wait(lambda: "Did something change on" in log.own.text())
+    QTest.mouseClick(log.from_then_on, Qt.MouseButton.LeftButton)
+    wait(lambda: log.own.text() != "" and "Did something change on" not in log.own.text())
+    assert [one.left_out for one in log_of(window)] == [one.on < when for one in made]
+    assert not log.from_then_on.isVisible()
+    window.document.undo()
+    wait(lambda: "Did something change on" in log.own.text())

@@ -23,8 +23,8 @@ from kesselton.core.forest import forest
 from kesselton.core.pitch import cents_between
 
 WHOLE = "whole_stroke.npz"
-SURE = 0.15
-"""Share from which it is one: of taps of both makers two in a thousand say so, too."""
+SURE = 0.6
+"""Share from which it is one: of taps of both makers one in a thousand says so, too."""
 LOOKS_S = ((0.3, 1.0), (0.12, 0.5), (0.06, 0.3))
 LEAST_S = 0.15
 LOWER_CENTS = 200.0

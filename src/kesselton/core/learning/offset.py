@@ -108,3 +108,15 @@ def _half_width(weight: FloatArray, mean: FloatArray, sd: FloatArray) -> float:
 
     highest = float(np.max(np.abs(mean) + 4.0 * sd)) + 1.0
     return float(brentq(beyond, 0.0, highest, xtol=1e-3))
+
+
+def evidence(by: FloatArray, seen: FloatArray, read_sd: FloatArray) -> float:
+    """Log likelihood of entries, none of them wrong, over how much they may scatter."""
+    stays = by @ by.T
+    logs = []
+    for scatter in SCATTERS.tolist():
+        factor = np.linalg.cholesky(stays + np.diag(read_sd**2 + scatter**2))
+        y = np.linalg.solve(factor, seen)
+        usual = -0.5 * (math.log(scatter / USUAL_SCATTER) / SCATTER_BREADTH) ** 2
+        logs.append(-0.5 * float(y @ y) - float(np.log(np.diagonal(factor)).sum()) + usual)
+    return float(np.logaddexp.reduce(logs))

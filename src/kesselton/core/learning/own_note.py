@@ -22,7 +22,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.shell import Shell
-from kesselton.core.learning.offset import told_offset
+from kesselton.core.learning.offset import evidence, told_offset
 from kesselton.core.pitch import cents_between
 from kesselton.core.prediction.prediction import Prediction, heard
 from kesselton.core.prediction.uncertainty import decay_error, error_terms
@@ -32,6 +32,12 @@ RING_SCATTER = 0.15
 (recordings of model-2, section 11)."""
 ODD = 0.5
 """An entry that is more likely wrong than not is named."""
+CHANGED, EACH_SIDE, MOST_LOOKED_AT = 3.0, 2, 24
+"""Log odds from which it is asked whether something changed, entries before and after, and newest
+entries that are looked at."""
+CHANGE_CENTS = 30.0
+"""What a head of another kind, or work on the shell, moves the note at the same lug pitches, one
+standard deviation: a ply 10 to 40 cents, an inch of depth 15 to 26; assumed."""
 OF_A_HEAD = ("film", "plies")
 READ_ANEW = ("pull",)
 
@@ -137,6 +143,8 @@ class Own:
         ring was heard
     ring_count : entries the ring comes from
     odd : entries that do not fit the others
+    changed : the entry from which on the drum sounds as if a head were of another kind, or the
+        shell another, and by how many cents; None where nothing says so
     """
 
     points: tuple[Point, ...]
@@ -148,6 +156,7 @@ class Own:
     ring_half: float
     ring_count: int
     odd: tuple[Point, ...]
+    changed: tuple[str, float] | None = None
 
     @property
     def count(self) -> int:
@@ -243,8 +252,29 @@ def own_note(points: Sequence[Point], now: Computed, heads: tuple[int, ...]) -> 
     total = math.hypot(found.half_cents, now.read_anew, SIGMAS_90 * found.scatter_cents)
     return Own(
         tuple(kept), found.cents, found.half_cents, total, now.half_cents, ring, ring_half, rings,
-        odd if len(kept) < len(points) else (),
+        odd if len(kept) < len(points) else (), _changed(kept),
     )  # fmt: skip
+
+
+def _changed(points: Sequence[Point]) -> tuple[str, float] | None:
+    """From which entry on the drum sounds as if it were another, where that explains far better what
+    was heard."""
+    told = sorted(points, key=lambda one: one.on)[-MOST_LOOKED_AT:]
+    if len(told) < 2 * EACH_SIDE:
+        return None
+    seen = np.array([one.cents for one in told])
+    read_sd = _read_sd(told)
+    rows = _rows(told)
+    together = evidence(rows, seen, read_sd)
+    best, at = CHANGED, None
+    for place in range(EACH_SIDE, len(told) - EACH_SIDE + 1):
+        since = np.where(np.arange(len(told)) < place, 0.0, CHANGE_CENTS)
+        gained = evidence(np.column_stack((rows, since)), seen, read_sd) - together
+        if gained > best:
+            best, at = gained, place
+    if at is None:
+        return None
+    return told[at].on, float(np.mean(seen[at:]) - np.mean(seen[:at]))
 
 
 def _kind(name: str) -> str:

@@ -103,6 +103,7 @@ class LogStage(QWidget):
         self.compare = Button(texts.COMPARE, tip=texts.COMPARE_TIP)
         self.forget = Button(texts.FORGET, tip=texts.FORGET_TIP)
         self.export = Button(texts.EXPORT, tip=texts.EXPORT_TIP)
+        self.from_then_on = Button(texts.FROM_THEN_ON, tip=texts.FROM_THEN_ON_TIP)
         self.finder = Finder(texts.FIND)
         self.which = Box()
         self.which.setAccessibleName(texts.WHICH_ENTRIES)
@@ -140,6 +141,8 @@ class LogStage(QWidget):
         learned = QVBoxLayout()
         learned.addWidget(self.points, 1)
         learned.addWidget(scroll(self.own), 1)
+        self.from_then_on.hide()
+        learned.addWidget(self.from_then_on)
         below.addLayout(learned, 2)
         left.addLayout(below, 4)
         left.addLayout(foot)
@@ -180,6 +183,7 @@ class LogStage(QWidget):
         self.back.clicked.connect(self.go_back)
         self.leave.clicked.connect(self._on_leave)
         self.remove.clicked.connect(self._on_remove)
+        self.from_then_on.clicked.connect(self._on_from_then_on)
 
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
@@ -238,6 +242,8 @@ class LogStage(QWidget):
         self.own.setText(own_words(own))
         self.points.set_state(None if own is None else own.note, "" if one is None else one.on)
         self.forget.setEnabled(own is not None and own.note is not None)
+        asked = own is not None and own.note is not None and own.note.changed is not None
+        self.from_then_on.setVisible(asked)
         self._list_follows()
 
     def _choose_when(self, when: str) -> None:
@@ -484,6 +490,17 @@ class LogStage(QWidget):
 
     def _on_remove(self) -> None:
         self._exchange(texts.REMOVED_STEP, None)
+
+    def _on_from_then_on(self) -> None:
+        """What was kept before the drum became another teaches nothing of it any more."""
+        note = None if self._own is None else self._own.note
+        if self._entry is None or note is None or note.changed is None:
+            return
+        when = note.changed[0]
+        log = tuple(
+            replace(one, left_out=True) if one.on < when else one for one in self._entry.kept
+        )
+        self.changed.emit(texts.FROM_THEN_ON_STEP.format(when=when_words(when)), log)
 
     def _exchange(self, label: str, other: Kept | None) -> None:
         assert self._entry is not None

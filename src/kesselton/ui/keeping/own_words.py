@@ -43,6 +43,11 @@ def own_words(own: OwnDrum | None) -> str:
         )
         if note.ring is not None:
             said.append(texts.OWN_RING_WORDS.format(factor=note.ring))
+        if note.changed is not None:
+            when, cents = note.changed
+            said.append(
+                texts.CHANGED_ON.format(when=when_words(when), cents=wording.cents_words(cents))
+            )
         said += [texts.DOES_NOT_FIT.format(when=when_words(one.on)) for one in note.odd]
     for side, line in own.turns.items():
         said.append(
