@@ -257,8 +257,7 @@ def own_note(points: Sequence[Point], now: Computed, heads: tuple[int, ...]) -> 
 
 
 def _changed(points: Sequence[Point]) -> tuple[str, float] | None:
-    """From which entry on the drum sounds as if it were another, where that explains far better what
-    was heard."""
+    """From which entry on the drum sounds as if it were another, where that explains far more."""
     told = sorted(points, key=lambda one: one.on)[-MOST_LOOKED_AT:]
     if len(told) < 2 * EACH_SIDE:
         return None
