@@ -31,7 +31,7 @@ from kesselton.core.measuring.readings import Observation, estimate
 from kesselton.core.measuring.rods import give_of, tension_per_turn
 from kesselton.core.measuring.turn_line import learn_turns
 
-COUNT, ENTRIES = 120, 8
+COUNT, FEWER, ENTRIES = 120, 40, 8
 HEARD_SD = 1.0
 
 
@@ -178,12 +178,17 @@ def learn_figures() -> list[tuple[str, float, str, str, float]]:
     """How much narrower after four entries, whether that holds, and what an update takes."""
     note = measure(COUNT, SEED)
     turns, others = (measure_turns(COUNT, SEED, stays) for stays in (True, False))
+    scattered, wrong = (measure(FEWER, SEED, how)[4] for how in ("scatter", "first"))
     took, anew = update_ms()
     goal = "half of the ± before"
     return [
         ("learn_halfwidth_ratio_4", note[4][3], "of before", goal, note[4][3] / 0.5),
         ("learn_coverage90_percent", note[4][2], "%", "the 90 % stated", note[4][2] / 90.0),
         ("learn_rms_4_cents", note[4][0], "cents", "before anything", note[4][0] / note[0][0]),
+        ("learn_scatter_coverage90_percent", scattered[2], "%", "the 90 % stated",
+         scattered[2] / 90.0),
+        ("learn_wrong_first_coverage90_percent", wrong[2], "%", "the 90 % stated",
+         wrong[2] / 90.0),
         ("learn_turns_ratio_2", turns[2][0] / turns[0][0], "of before", "a third of the ± before",
          3.0 * turns[2][0] / turns[0][0]),
         ("learn_turns_coverage90_percent", turns[2][1], "%", "the 90 % stated", turns[2][1] / 90.0),

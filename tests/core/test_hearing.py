@@ -222,9 +222,20 @@ def test_hear_from_the_shell(tmp_path: Path, capsys: pytest.CaptureFixture[str])
     named = [line["mode"] for line in answer["lines"] if line["mode"]]
     assert any(mode["order"] == 0 and mode["rank"] == 1 for mode in named)
     assert all(line["t60_s"] > 0 and line["level_db"] <= 0 for line in answer["lines"])
-    soundfile.write(sound, np.zeros(RATE), RATE)
-    assert main(["hear", str(sound), "--drum", str(drum)]) == 2
+    assert answer["note"]["frequency_hz"] == pytest.approx(answer["fundamental_hz"])
+    assert answer["note"]["said"] == "12 cents sharp of the plan"
+    empty = tmp_path / "nothing.wav"
+    soundfile.write(empty, np.zeros(RATE), RATE)
+    assert main(["hear", str(empty), "--drum", str(drum)]) == 2
     assert "silence" in capsys.readouterr().err
+    assert main(["hear", str(sound), str(empty), str(sound), "--drum", str(drum)]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    assert answer["strokes"] == 2
+    assert "silence" in answer["refused"][0]
+    soundfile.write(sound, struck(drum_lines(500.0)), RATE, subtype="PCM_24")
+    assert main(["hear", str(sound), "--drum", str(drum)]) == 0
+    note = json.loads(capsys.readouterr().out)["note"]
+    assert note is None or note["said"].startswith("not near the plan: ")
 
 
 def test_a_sound_too_short_for_a_band_has_no_lines() -> None:

@@ -80,7 +80,7 @@ def test_what_is_learned_is_what_sampling_says() -> None:
     assert found.cents == pytest.approx(mean, abs=0.05)
     inside = np.abs(now - mean) < found.half_cents
     assert float(np.average(inside, weights=weight)) == pytest.approx(0.9, abs=0.004)
-    of_scatter = 1.645 * math.sqrt(float(np.average(scatter**2, weights=weight)))
+    of_scatter = 1.645 * math.exp(float(np.average(np.log(scatter), weights=weight)))
     total = math.hypot(found.half_cents, 3.0, of_scatter)
     assert found.total_cents == pytest.approx(total, rel=0.01)
     assert found.before_cents == pytest.approx(math.sqrt(36 + 9 + 64 + 9), abs=1e-9)

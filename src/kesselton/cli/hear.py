@@ -8,28 +8,43 @@ from typing import TYPE_CHECKING, Any
 
 from kesselton.cli.drum import drum_text
 from kesselton.cli.shell import Command, print_json, rounded, sound_of
+from kesselton.core.pitch import cents_between
 
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
+    from kesselton.core.errors import KesseltonError
+    from kesselton.core.hearing.note import Note
 
 NOT_SURE = "Which line is which partial cannot be told: chance would fit as well."
 
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("sound", help="a WAV or FLAC file, or - for standard input")
+    parser.add_argument(
+        "sound", nargs="+", help="WAV or FLAC files, or - for standard input: strokes on one drum"
+    )
     parser.add_argument("--drum", required=True, help="the drum file of the drum that is struck")
 
 
 def _hear(given: argparse.Namespace) -> None:
     from kesselton.app.hearing import hear_drum
-    from kesselton.core.errors import InputError
+    from kesselton.core.errors import InputError, KesseltonError
     from kesselton.store.exchange import read_struck_drum
 
-    if given.sound == "-" == given.drum:
-        raise InputError("Sound and drum cannot both come on standard input.", "Name one file.")
+    if "-" in given.sound and (given.drum == "-" or len(given.sound) > 1):
+        raise InputError("Only one thing can come on standard input.", "Name files.")
     drum, stroke = read_struck_drum(*drum_text(given.drum))
-    samples, rate = sound_of(given.sound)
-    print_json(hear_answer(hear_drum(samples, rate, drum, stroke)))
+    heard: HeardDrum | None = None
+    refused: list[KesseltonError] = []
+    for name in given.sound:
+        try:
+            heard = hear_drum(*sound_of(name), drum, stroke, heard)
+        except KesseltonError as error:
+            refused.append(error)
+    if heard is None:
+        raise refused[0]
+    answer = hear_answer(heard)
+    answer["refused"] += [error.one_line() for error in refused]
+    print_json(answer)
 
 
 def hear_answer(heard: HeardDrum) -> dict[str, Any]:
@@ -71,6 +86,7 @@ def hear_answer(heard: HeardDrum) -> dict[str, Any]:
             "t60_late_s": _or_none(note.t60_s),
             "probability": rounded(note.confidence),
             "near_plan": note.near,
+            "said": _said(note, heard.found.fundamental_hz),
         }
     return {
         "strokes": heard.strokes,
@@ -81,6 +97,17 @@ def hear_answer(heard: HeardDrum) -> dict[str, Any]:
         "against_plan_cents": None if cents is None else rounded(cents),
         "refused": [] if matching.sure or not heard.lines else [NOT_SURE],
     }
+
+
+def _said(note: Note, plan_hz: float) -> str:
+    """Where the note stands from the plan, in words."""
+    if not note.near:
+        return f"not near the plan: {note.hz:.0f} Hz"
+    cents = round(cents_between(plan_hz, note.hz))
+    if cents == 0:
+        return "at the plan"
+    unit = "cent" if abs(cents) == 1 else "cents"
+    return f"{abs(cents)} {unit} {'sharp' if cents > 0 else 'flat'} of the plan"
 
 
 def _or_none(seconds: float) -> float | None:

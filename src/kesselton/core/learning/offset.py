@@ -77,7 +77,7 @@ def told_offset(by: FloatArray, here: FloatArray, seen: FloatArray, read_sd: Flo
     mean = float(weight @ means)
     sd = np.sqrt(np.array(variances))
     half = _half_width(weight, np.array(means) - mean, sd)
-    scatter = math.sqrt(float(weight @ np.square(scatters)))
+    scatter = math.exp(float(weight @ np.log(scatters)))
     chances = weight @ np.array(wrongs, dtype=float).reshape(len(weight), count)
     return Offset(mean, half, scatter, chances)
 
