@@ -29,6 +29,11 @@ DIFFERS_CENTS = 15.0
 LEAST_CENTS = 4.0
 READ_CENTS = 4.0
 """What an interval between two lug pitches is read to, one standard deviation; assumed."""
+T_90 = (6.31, 2.92, 2.35, 2.13, 2.02, 1.94, 1.89, 1.86, 1.83, 1.81, 1.8, 1.78)
+"""Student's t that holds nine times in ten, of two values, three, and so on (Gosset, Biometrika 6
+(1908) 1; values from tables)."""
+DAYS = 2
+"""First days that must have been seen before anything is said of them."""
 
 
 @dataclass(frozen=True)
@@ -83,7 +88,7 @@ def _first_day(told: Sequence[Kept]) -> list[Conclusion]:
             if moved:
                 drops.append(fmean(moved))
                 of += [before, after]
-    if not drops:
+    if len(drops) < DAYS:
         return []
     mean = fmean(drops)
     if abs(mean) < LEAST_CENTS:
@@ -129,9 +134,9 @@ def _endings(told: Sequence[Kept], who: str) -> list[Conclusion]:
         if len(pairs) < 2:
             continue
         cents = [cents_between(*pair) for pair in pairs]
-        spread = math.hypot(stdev(cents), READ_CENTS)
+        half = T_90[min(len(pairs), len(T_90)) - 2] * math.hypot(stdev(cents), READ_CENTS)
         rings = [line.t60_s for line in (one.note_line for one in entries) if line is not None]
-        said = f"{name} ends on {_interval(fmean(cents))} (± {1.645 * spread:.0f} cents)"
+        said = f"{name} ends on {_interval(fmean(cents))} (± {half:.0f} cents)"
         notes = [one.heard_hz or one.computed_hz for one in entries]
         known = [hz for hz in notes if hz is not None]
         if known:

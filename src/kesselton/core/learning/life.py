@@ -39,6 +39,7 @@ class Life:
     fitted : whether that it was new at `begun` is known
     broken : whether it ended by that
     shows : played on it, as noted
+    by_choice : it gave way to a head of another kind, unbroken: it might have lasted longer
     """
 
     side: str
@@ -50,6 +51,7 @@ class Life:
     broken: bool
     shows: float
     entries: tuple[str, ...]
+    by_choice: bool = False
 
 
 @dataclass(frozen=True)
@@ -102,11 +104,13 @@ def _of_side(side: str, told: Sequence[Played], drum: Drum) -> list[Life]:
     out: list[Life] = []
     begin, known, broken = 0, False, False
 
-    def end(upto: int, over: bool, more: float) -> None:
+    def end(upto: int, over: bool, more: float, next_head: Head | None) -> None:
         # what was played before the head was fitted is noted with its first entry
         played = sum(shows[begin + 1 : upto]) + more + (0.0 if known else shows[begin])
         head, times = mine[begin].heads[side], tuple(one.on for one in mine[begin:upto])
-        out.append(Life(side, head, times[0], times[-1], known, over, broken, played, times))
+        chosen = not broken and next_head is not None and next_head != head
+        life = Life(side, head, times[0], times[-1], known, over, broken, played, times, chosen)
+        out.append(life)
 
     before = None
     for at, one in enumerate(mine):
@@ -117,12 +121,13 @@ def _of_side(side: str, told: Sequence[Played], drum: Drum) -> list[Life]:
         here = one.side in ("", side)
         other = at > 0 and mine[at - 1].heads[side] != one.heads[side]
         if at > begin and ((one.event == "fitted" and here) or other or broken):
-            end(at, True, shows[at])  # shows noted with a new head were played on the old one
+            # shows noted with a new head were played on the old one
+            end(at, True, shows[at], one.heads[side])
             begin, known, broken = at, False, False
         known = known or (one.event == "fitted" and here)
         broken = broken or (one.event == "broken" and here)
-    lies = side in drum.sides and drum.setting(side).head == mine[begin].heads[side]
-    end(len(mine), broken or not lies, 0.0)
+    now = drum.setting(side).head if side in drum.sides else None
+    end(len(mine), broken or now != mine[begin].heads[side], 0.0, now)
     return out
 
 
@@ -166,7 +171,7 @@ def outlook(drum: Drum, side: str, all_lives: Sequence[Life]) -> Outlook | None:
     grid = first + WIDE * GRID_AT
     weight = np.exp(-0.5 * GRID_AT**2)
     logs = np.log([one.shows for one in alike])[:, None]
-    ended = np.array([one.over and one.fitted for one in alike])
+    ended = np.array([one.over and one.fitted and not one.by_choice for one in alike])
     seen = int(ended.sum())
     far = (logs - grid) / SCATTER_LN
     weight *= np.exp(-0.5 * np.sum(far[ended] ** 2, axis=0))

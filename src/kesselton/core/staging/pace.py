@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from kesselton.core.fitting.procedure import Procedure
-from kesselton.core.staging.repair import DONE, Repair, shown
+from kesselton.core.staging.repair import BROKEN_OFF, DONE, Repair, shown
 
 PRIOR_LN, REPAIR_LN = 0.40, 0.25
 """Of a workshop's pace over the assumed times, and of one repair to the next, ln; assumed."""
@@ -37,7 +37,8 @@ class Pace:
 
 
 def learned(repairs: Sequence[Repair], procedure_of: dict[int, Procedure]) -> Pace:
-    """The pace of a workshop, from its finished repairs.
+    """The pace of a workshop, from its repairs: those that were broken off count for the steps that
+    were done, for the slow ones are broken off.
 
     Parameters
     ----------
@@ -51,7 +52,7 @@ def learned(repairs: Sequence[Repair], procedure_of: dict[int, Procedure]) -> Pa
     seen = []
     for repair in repairs:
         made = procedure_of.get(repair.id)
-        if made is not None and repair.outcome == DONE:
+        if made is not None and repair.outcome in (DONE, BROKEN_OFF):
             ratio = ratio_of_times(repair, made)
             if ratio is not None:
                 seen.append(math.log(ratio))
