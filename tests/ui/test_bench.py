@@ -646,3 +646,21 @@ def test_the_rack_draws_a_drum_anew_only_where_it_looks_different(
     settled(window, wait)
     window.rack.grab()
     assert set(drawn) == {drum.name}
+
+
+def test_a_key_moves_a_grip_from_where_it_was_just_set(window: MainWindow, wait: Wait) -> None:
+    """Typed and at once moved on: before the first is worked out."""
+    wait(lambda: window.bench.settled is not None)
+    window.choose_stage("tuning")
+    ladder = window.tuning.ladder
+    ladder.setFocus()
+    while ladder.column != "batter":
+        QTest.keyClick(ladder, Qt.Key.Key_Left)
+    window.bench.set_pitch("batter", 270.0, "typed")
+    assert window.bench.settled is None
+    QTest.keyClick(ladder, Qt.Key.Key_PageUp)
+    drum = window.bench.drum
+    assert drum is not None
+    assert drum.batter.reading is not None
+    assert drum.batter.reading.hz == pytest.approx(270.0 * 2.0 ** (1.0 / 12.0))
+    wait(lambda: window.bench.settled is not None)

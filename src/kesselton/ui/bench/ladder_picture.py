@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPixmap
 from PySide6.QtWidgets import QWidget
 
 from kesselton.app.predictor import BenchResult
+from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.library import shell_band
 from kesselton.core.pitch import cents_between, hz_of, interval_name, note_of, ratio_of
 from kesselton.ui.bench import texts
@@ -196,6 +197,13 @@ class LadderPicture(Picture):
     def _column_x(self, column: str) -> float:
         inner = self.width() - 84.0
         return 40.0 + inner * {"batter": 0.15, "drum": 0.5, "resonant": 0.86}[column]
+
+    def expect(self, drum: Drum) -> None:
+        """A drum that is being worked out: its grips stand where they were set meanwhile, and a key
+        moves them from there."""
+        read = {side: drum.setting(side).reading for side in drum.sides}
+        self._let = {side: one.hz for side, one in read.items() if one is not None}
+        self.update()
 
     def grip_hz(self, side: str) -> float | None:
         """Pitch at which a grip is drawn."""

@@ -310,6 +310,8 @@ class TuningStage(QWidget):
     def _show_result(self) -> None:
         bench, settings = self._bench, self._bench.settings
         self.ladder.set_state(bench.result, settings.a4_hz, settings.flats)
+        if bench.drum is not None and bench.settled is None and not bench.previewing:
+            self.ladder.expect(bench.drum)
         self._show_readout(bench.plan)
         self._show_plan(bench.plan)
         self.readout.set_partial(self.ladder.rung)
