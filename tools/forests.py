@@ -1,6 +1,6 @@
 """Fits small decision trees to examples, and writes them as the program reads them.
 
-Needs what only learning needs: pip install -r requirements/learn.lock
+Needs what only learning needs: pip install -r requirements/bench.lock
 """
 
 from __future__ import annotations

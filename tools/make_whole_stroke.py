@@ -5,7 +5,7 @@
 
 Strokes are those of benchmarks/recorded/table.json that are installed, each also as a worse
 microphone has it; taps those of both makers. Of each only what `hear` would name without this
-counts. Needs requirements/learn.lock.
+counts. Needs requirements/bench.lock.
 """
 
 from __future__ import annotations
