@@ -60,13 +60,14 @@ def cases(kits: tuple[str, ...], seed: int) -> tuple[np.ndarray, np.ndarray]:
     """Features (N, F) of peaks that were chosen, and whether they were the note (N,)."""
     rng, rows, right = np.random.default_rng(seed), [], []
     heard: list[tuple[np.ndarray, float]] = []
-    weighed = note._confidence
+    asked, weighed = note.features, note.sure_of
 
-    def remember(*args: Any) -> float:
-        heard.append((note.features(*args), float(args[0].hz[args[1]])))
-        return 1.0
+    def remember(look: Any, at: int, *more: Any) -> np.ndarray:
+        row = asked(look, at, *more)
+        heard.append((row, float(look.hz[at])))
+        return row
 
-    note._confidence = remember  # type: ignore[assignment]
+    note.features, note.sure_of = remember, lambda row: 1.0
     try:
         for drum in drums(kits):
             strokes = [(one, recording(one["sum"])) for one in drum["strokes"]]
@@ -96,7 +97,7 @@ def cases(kits: tuple[str, ...], seed: int) -> tuple[np.ndarray, np.ndarray]:
                         so = known and abs(1200.0 * math.log2(hz / fit["hz"])) < WRONG_CENTS
                         right.append(so)
     finally:
-        note._confidence = weighed
+        note.features, note.sure_of = asked, weighed
     return np.array(rows), np.array(right, dtype=float)
 
 

@@ -92,7 +92,7 @@ def note_of_stroke(stroke: FloatArray, rate_hz: float, plan_hz: float | None) ->
         if found is not None:
             at, near = found
             others = [one for i, one in enumerate(looks) if i != number]
-            confidence = _confidence(look, at, near, others, span, plan_hz)
+            confidence = sure_of(features(look, at, near, others, span, plan_hz))
             if confidence < (SURE if near else SURE_FAR):
                 return None
             return _told(settled(x, rate, float(look.hz[at]), span), near, confidence)
@@ -158,18 +158,10 @@ def _chosen(look: Look, plan_hz: float | None) -> tuple[int, bool] | None:
     return lowest, bool(lowest in near)
 
 
-def _confidence(
-    look: Look,
-    at: int,
-    near: bool,
-    others: Sequence[Look],
-    span: tuple[float, float],
-    plan_hz: float | None,
-) -> float:
-    """How likely a peak is the fundamental: learned from recorded strokes of some kits, with plans
-    that are off, noise and other drums (`benchmarks/recorded/confidence.py`)."""
-    odds = float(WEIGHTS @ features(look, at, near, others, span, plan_hz))
-    return 1.0 / (1.0 + math.exp(-odds))
+def sure_of(told: FloatArray) -> float:
+    """How likely a peak is the fundamental, by its `features`; learned from recorded strokes, with
+    plans that are off, noise and other drums (`benchmarks/recorded/confidence.py`)."""
+    return 1.0 / (1.0 + math.exp(-float(WEIGHTS @ told)))
 
 
 def features(
