@@ -3,12 +3,15 @@ here is made in this file; recorded strokes are in tests/validation/test_recordi
 
 from __future__ import annotations
 
+import contextlib
 import math
 
 import numpy as np
 import pytest
 from scipy.signal import butter, sosfilt
 
+from kesselton.core.clearing.whole_stroke import is_whole_stroke
+from kesselton.core.errors import InputError
 from kesselton.core.hearing.note import Note, note_of_stroke, pooled_note
 from kesselton.core.hearing.sound_faults import (
     CLIPPED,
@@ -118,3 +121,32 @@ def test_a_rattle_in_the_ring_is_no_stroke_of_its_own() -> None:
     at = BEGIN + RATE // 2
     sound[at : at + 2000] += 0.02 * np.random.default_rng(3).standard_normal(2000)
     assert len(hear_strokes(sound, RATE, 112.0)) == 1
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_whatever_sounds_is_heard_or_refused_in_words(seed: int) -> None:
+    """Tones, bursts, steps, silence, noise, of any length and rate; no warning either."""
+    rng = np.random.default_rng(seed)
+    rate = int(rng.choice([8000, 11025, 22050, 44100, 96000]))
+    time = np.arange(int(math.exp(rng.uniform(math.log(0.13), 1.0)) * rate)) / rate
+    sound = np.zeros(len(time))
+    for _ in range(rng.integers(0, 4)):
+        ring = np.maximum(time - time[rng.integers(0, len(time))], 0.0)
+        hz = math.exp(rng.uniform(math.log(5.0), math.log(rate / 2.1)))
+        wave = np.sin(2.0 * np.pi * hz * ring) * np.exp(-rng.choice([0.1, 10.0, 100.0]) * ring)
+        sound += rng.choice([1.0, 0.01]) * wave
+    kind = rng.integers(0, 6)
+    if kind == 1:
+        sound += rng.standard_normal(len(time)) * rng.choice([1e-6, 0.3])
+    elif kind == 2:
+        sound = np.sign(sound)
+    elif kind == 3:
+        sound[rng.integers(0, len(time))] = 1.0
+    elif kind == 4:
+        sound = np.clip(50.0 * sound, -1.0, 1.0)
+    elif kind == 5:
+        sound[: len(time) // 2] = 0.0
+    with contextlib.suppress(InputError):
+        hear_strokes(sound, rate, math.exp(rng.uniform(math.log(15.0), math.log(900.0))))
+    start = int(rng.integers(0, len(time) - 10))
+    is_whole_stroke(sound, rate, start, math.exp(rng.uniform(3.0, 7.0)), bool(seed % 2))

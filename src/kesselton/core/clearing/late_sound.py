@@ -28,6 +28,9 @@ LATE_FROM_S, OVER_FLOOR_DB, DEEP_DB = 0.12, 6.0, 28.0
 NARROW, WIDE = 6.5, 3.0
 """Filters about the note, in periods of it."""
 LONGEST_T60_S, SHORTEST_T60_S = 12.0, 0.06
+MOST_AWAY, MOST_SHARP = 1.2, 1.5
+"""So far a line may come to rest from where it was seen, and begin sharp."""
+LEAST_SAMPLES, SILENT = 8, 1e-12
 INDEPENDENT = 10.0
 """Of what is told of a line at rest, so much is taken to be independent; assumed."""
 
@@ -134,14 +137,15 @@ def settled(x: FloatArray, rate: float, hz: float, look: tuple[float, float]) ->
     at = max(int(EARLY_S * rate), span)
     early = hz + _slope_hz(wide[at - span : at + span + 1], rate)
     late_t60, of_first = _decays(narrow, wide, rate)
-    rest = hz + at_rest
-    return Settled(rest, sd, drift, max(early, rest), late_t60, of_first)
+    rest = float(np.clip(hz + at_rest, hz / MOST_AWAY, hz * MOST_AWAY))
+    early = float(np.clip(early, rest, rest * MOST_SHARP))
+    return Settled(rest, sd, drift, early, late_t60, of_first)
 
 
 def _brought_down(x: FloatArray, rate: float, hz: float, long_s: float) -> ComplexArray:
     """The band about a pitch, brought down to zero (N,), by a Hann window of that length."""
     time = np.arange(len(x)) / rate
-    kernel = np.hanning(max(int(long_s * rate), 3) | 1)
+    kernel = np.hanning(max(min(int(long_s * rate), len(x) - 2), 3) | 1)
     return np.convolve(x * np.exp(-2j * np.pi * hz * time), kernel / kernel.sum(), "same")
 
 
@@ -149,12 +153,15 @@ def _at_rest(part: ComplexArray, rate: float) -> tuple[float, float]:
     """Where a line comes to rest and how well that is told (sd), Hz from where it was brought down:
     it stands above by the square of how far it swings (theory eq. 20), and no more than it did."""
     turn = part[1:] * part[:-1].conj()
-    hz = np.angle(turn) * rate / (2.0 * math.pi)
     power = np.abs(turn)
+    if len(turn) < LEAST_SAMPLES or float(power.max()) < SILENT:
+        return 0.0, math.inf  # nothing of it is left
+    hz = np.angle(turn) * rate / (2.0 * math.pi)
     weight = np.sqrt(power)
     square = power / power.max()
     columns = np.stack((np.ones(len(hz)), square), axis=1)
     moment = columns.T @ (weight[:, None] * columns)
+    moment += np.eye(2) * SILENT * np.trace(moment)  # a level that does not change tells no slope
     rest, slope = np.linalg.solve(moment, columns.T @ (weight * hz))
     if slope < 0.0:  # it beats with a neighbor
         rest = float(np.average(hz, weights=weight))
@@ -177,11 +184,14 @@ def _decays(narrow: ComplexArray, wide: ComplexArray, rate: float) -> tuple[floa
     block = max(int(0.04 * rate), 1)
     many = len(level) // block
     blocks = level[: many * block].reshape(many, block).mean(axis=1)
+    if many < 2:
+        return math.nan, math.nan
     floor = float(blocks[-max(many // 6, 2) : -1].min()) if many > 4 else -math.inf
     over = np.flatnonzero(blocks > floor + OVER_FLOOR_DB)
     upto = (int(over[-1]) + 1) * block if len(over) else len(level)
     begin = int(min(LATE_FROM_S, 0.3 * upto / rate) * rate)
-    deep = np.flatnonzero(blocks[begin // block :] < blocks[begin // block] - DEEP_DB)
+    from_there = blocks[min(begin // block, many - 1) :]
+    deep = np.flatnonzero(from_there < from_there[0] - DEEP_DB)
     if len(deep):
         upto = min(upto, begin + (int(deep[0]) + 1) * block)
     first = int(FIRST_S * rate)

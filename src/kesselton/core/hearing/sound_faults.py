@@ -20,7 +20,7 @@ MAINS_HZ, MAINS_WIDTH_HZ, HUM_OVER_DB, HUM_UNDER_DB = (50.0, 60.0), 3.0, 16.0, 2
 """Hum stands so far over what lies beside it, and is no more than so much under the stroke."""
 LOW_HZ, MIDDLE_HZ, CUT_DB = (25.0, 70.0), (200.0, 500.0), 12.0
 """A room has more of the low than of the middle; where it has so much less, the microphone cuts."""
-SILENT = 1e-7
+SILENT, TINY = 1e-7, 1e-30
 
 
 def faults_of(sound: FloatArray, rate_hz: float, begin: int, end: int) -> tuple[str, ...]:
@@ -76,8 +76,8 @@ def _hums(background: FloatArray, rate_hz: float, loud: float) -> bool:
     for mains in MAINS_HZ:
         for times in (1, 2, 3):
             at = np.abs(hz - times * mains) < wide
-            share = float(power[at].sum() / power.sum())
-            out = 10.0 * np.log10(float(power[at].max()) / float(beside + 1e-30))
+            share = float(power[at].sum() / (power.sum() + TINY))
+            out = 10.0 * np.log10(float(power[at].max() + TINY) / float(beside + TINY))
             strong = _db(loud, level * np.sqrt(share)) < HUM_UNDER_DB
             if out > HUM_OVER_DB and strong and share > 0.3:
                 return True
@@ -89,7 +89,7 @@ def _no_low_end(background: FloatArray, rate_hz: float) -> bool:
         return False
     hz, power = _power(background, rate_hz)
     low, middle = (float(np.mean(power[(hz > a) & (hz < b)])) for a, b in (LOW_HZ, MIDDLE_HZ))
-    return bool(10.0 * np.log10((middle + 1e-30) / (low + 1e-30)) > CUT_DB)
+    return bool(10.0 * np.log10((middle + TINY) / (low + TINY)) > CUT_DB)
 
 
 def _second(sound: FloatArray, rate_hz: float, begin: int, end: int) -> bool:
