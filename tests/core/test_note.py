@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from scipy.signal import butter, sosfilt
 
+from kesselton.core.clearing.tap_sound import onsets
 from kesselton.core.clearing.whole_stroke import is_whole_stroke
 from kesselton.core.errors import InputError
 from kesselton.core.hearing.note import Note, note_of_stroke, pooled_note
@@ -98,7 +99,7 @@ def test_strokes_that_agree_are_taken_together_and_others_are_not() -> None:
 
 
 def of(sound: np.ndarray) -> tuple[str, ...]:
-    return faults_of(sound, RATE, BEGIN, len(sound))
+    return faults_of(sound, RATE, BEGIN, len(sound), onsets(sound, RATE))
 
 
 def test_what_is_wrong_with_a_sound_is_told() -> None:

@@ -74,8 +74,8 @@ class HeardDrum:
     @property
     def disagree_hz(self) -> tuple[float, ...]:
         """The notes of all strokes, where they do not agree on one."""
-        notes = [x.note.hz for take in self.takes for x in take.strokes if x.note is not None]
-        return tuple(sorted(notes)) if self.note is None and not self.on_wires else ()
+        notes = sorted(note.hz for note in _notes(self.takes))
+        return tuple(notes) if self.note is None and not self.on_wires else ()
 
     @property
     def strokes(self) -> int:
@@ -131,7 +131,7 @@ def hear_drum(
     )
     told = match(lines, _as_loud(found, takes))
     other = may_be(lines, told, found)
-    heard_notes = [one.note for take in takes for one in take.strokes if one.note is not None]
+    heard_notes = _notes(takes)
     # as wires that lie there load the head, its lowest line is not the note of the drum
     note = None if any(WIRES in names for names in other) else pooled_note(heard_notes)
     if heard_notes and note is None:
@@ -141,6 +141,11 @@ def hear_drum(
     return HeardDrum(
         drum, found, lines, told, note, faults, other, takes, samples, rate_hz, computed, seen
     )
+
+
+def _notes(takes: Sequence[Take]) -> list[Note]:
+    """Of all strokes that told one."""
+    return [one.note for take in takes for one in take.strokes if one.note is not None]
 
 
 def _taken(

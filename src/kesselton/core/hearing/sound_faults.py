@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from kesselton.core.arrays import FloatArray
-from kesselton.core.clearing.tap_sound import is_clipped, onsets
+from kesselton.core.clearing.late_sound import HUM_HZ
+from kesselton.core.clearing.tap_sound import is_clipped
 
 CLIPPED, QUIET, HUM, NO_LOW_END, SECOND = "clipped", "quiet", "hum", "no low end", "second stroke"
 
@@ -16,15 +19,17 @@ FAINT = 0.004
 """Full scale is one; so soft a stroke is not recorded well."""
 SOON_S, AS_LOUD_DB = 1.0, 14.0
 """Another stroke so soon after, and not so much softer, is in the way."""
-MAINS_HZ, MAINS_WIDTH_HZ, HUM_OVER_DB, HUM_UNDER_DB = (50.0, 60.0), 3.0, 16.0, 24.0
+MAINS_WIDTH_HZ, HUM_OVER_DB, HUM_UNDER_DB = 3.0, 16.0, 24.0
 """Hum stands so far over what lies beside it, and is no more than so much under the stroke."""
 LOW_HZ, MIDDLE_HZ, CUT_DB = (25.0, 70.0), (200.0, 500.0), 12.0
 """A room has more of the low than of the middle; where it has so much less, the microphone cuts."""
 SILENT, TINY = 1e-7, 1e-30
 
 
-def faults_of(sound: FloatArray, rate_hz: float, begin: int, end: int) -> tuple[str, ...]:
-    """Of one stroke, from sample `begin` to `end` of a sound."""
+def faults_of(
+    sound: FloatArray, rate_hz: float, begin: int, end: int, starts: Sequence[int]
+) -> tuple[str, ...]:
+    """Of one stroke, from sample `begin` to `end` of a sound in which blows begin at `starts`."""
     stroke = sound[begin:end]
     before = _before(sound, rate_hz, begin)
     loud = _rms(stroke[: int(STROKE_S * rate_hz)])
@@ -38,7 +43,7 @@ def faults_of(sound: FloatArray, rate_hz: float, begin: int, end: int) -> tuple[
         found.append(HUM)
     if before is not None and _no_low_end(before, rate_hz):
         found.append(NO_LOW_END)
-    if _second(sound, rate_hz, begin, end):
+    if _second(sound, rate_hz, begin, starts):
         found.append(SECOND)
     return tuple(found)
 
@@ -73,7 +78,7 @@ def _hums(background: FloatArray, rate_hz: float, loud: float) -> bool:
     hz, power = _power(background, rate_hz)
     wide = max(MAINS_WIDTH_HZ, 2.0 * rate_hz / len(background))
     beside = np.median(power[(hz > 25.0) & (hz < 600.0)])
-    for mains in MAINS_HZ:
+    for mains in HUM_HZ:
         for times in (1, 2, 3):
             at = np.abs(hz - times * mains) < wide
             share = float(power[at].sum() / (power.sum() + TINY))
@@ -92,10 +97,10 @@ def _no_low_end(background: FloatArray, rate_hz: float) -> bool:
     return bool(10.0 * np.log10((middle + TINY) / (low + TINY)) > CUT_DB)
 
 
-def _second(sound: FloatArray, rate_hz: float, begin: int, end: int) -> bool:
+def _second(sound: FloatArray, rate_hz: float, begin: int, starts: Sequence[int]) -> bool:
     """Whether another stroke, not much softer, begins soon."""
     soon = int(SOON_S * rate_hz)
-    ahead = [one for one in onsets(sound, rate_hz) if begin < one < begin + soon]
+    ahead = [one for one in starts if begin < one < begin + soon]
     span = int(0.03 * rate_hz)
     mine = _rms(sound[begin : begin + span])
     return any(_db(mine, _rms(sound[one : one + span])) < AS_LOUD_DB for one in ahead)

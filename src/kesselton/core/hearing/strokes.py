@@ -33,7 +33,8 @@ def hear_strokes(
         In words, why there is none.
     """
     sound = checked(samples, rate_hz)
-    starts = _struck(sound, rate_hz, onsets(sound, rate_hz) or deep_onsets(sound, rate_hz))
+    blows = onsets(sound, rate_hz)
+    starts = _struck(sound, rate_hz, blows or deep_onsets(sound, rate_hz))
     if not starts:
         raise InputError("No stroke begins in this sound.", "Record a stroke from its start.")
     ends = [*starts[1:], len(sound)]
@@ -41,7 +42,7 @@ def hear_strokes(
     heard = []
     for a, b in zip(starts, ends, strict=True):
         if b - a > least:
-            faults = faults_of(sound, rate_hz, a, b)
+            faults = faults_of(sound, rate_hz, a, b, blows)
             one = HeardStroke((), a / rate_hz)
             if CLIPPED not in faults:  # what is cut off has lines of its own
                 one = stroke_lines(sound[a:b], rate_hz, a / rate_hz)
