@@ -14,6 +14,8 @@ from kesselton.core.constants import CENTS_PER_NEPER
 LOWEST_HZ, HIGHEST_HZ, HIGH_HZ = 22.0, 600.0, 800.0
 """Where a note may be, and what is listened to."""
 LONGEST_S = 1.6
+LOOKS_S = ((0.30, 1.0), (0.12, 0.5), (0.06, 0.3))
+"""When a stroke is looked at, the latest first: what is loud then is the note, and is at rest."""
 STRONG_DB = 16.0
 """Under the loudest that still sounds; a note lies no lower (72 of 72 recorded toms)."""
 STANDS_OUT_DB = 14.0

@@ -10,6 +10,7 @@ from kesselton.core.arrays import FloatArray
 from kesselton.core.clearing.late_sound import (
     HIGH_HZ,
     LONGEST_S,
+    LOOKS_S,
     Look,
     look_at,
     rings_s,
@@ -25,7 +26,6 @@ from kesselton.core.pitch import cents_between
 WHOLE = "whole_stroke.npz"
 SURE = 0.6
 """Share from which it is one: of taps of both makers one in a thousand says so, too."""
-LOOKS_S = ((0.3, 1.0), (0.12, 0.5), (0.06, 0.3))
 LEAST_S = 0.15
 LOWER_CENTS = 200.0
 USUAL_T60_S, UNTOLD_T60_S = 0.6, 0.3

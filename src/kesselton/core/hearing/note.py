@@ -13,6 +13,7 @@ from kesselton.core.clearing.late_sound import (
     HIGH_HZ,
     HIGHEST_HZ,
     LONGEST_S,
+    LOOKS_S,
     LOWEST_HZ,
     Look,
     Settled,
@@ -26,8 +27,6 @@ from kesselton.core.clearing.tap_sound import reduced
 from kesselton.core.constants import CENTS_PER_NEPER, SIGMAS_90
 from kesselton.core.pitch import cents_between
 
-LOOKS_S = ((0.30, 1.0), (0.12, 0.5), (0.06, 0.3))
-"""When a stroke is looked at, the latest first: what is loud then is the note, and is at rest."""
 SHORTEST_S, PERIODS = 0.16, 6.0
 UNDER_OVER_PLAN = np.array([0.55, 3.5])
 """Over the plan: no note lies lower, and what lies higher does not say how loud a stroke is."""
