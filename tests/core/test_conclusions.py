@@ -172,6 +172,19 @@ def test_the_outlook_is_what_sampling_says() -> None:
     assert outlook(TOM, "batter", lives([at(0), at(5)], TOM)) is None  # no shows noted
 
 
+def test_a_head_just_fitted_where_only_another_kind_was_played_has_the_usual_life() -> None:
+    other = replace(TOM.batter.head, name="of another kind")
+    changed = TOM.with_setting("batter", replace(TOM.batter, head=other))
+    log = [
+        at(0, event="fitted", side="batter"), at(5, shows=4.0),
+        at(6, event="fitted", side="batter", drum=changed),
+    ]  # fmt: skip
+    found = outlook(changed, "batter", lives(log, changed))
+    assert found is not None
+    assert found.seen == 0
+    assert found.left == pytest.approx(found.whole, rel=0.05)
+
+
 def test_a_fitted_head_is_counted_down_in_store() -> None:
     def size(drum: Drum) -> float:
         return 12.0

@@ -408,6 +408,22 @@ def test_what_cannot_be_taken_is_said_before_quitting(window: MainWindow, hand: 
     assert window.close()
 
 
+def test_what_cannot_be_taken_is_shown_where_it_stands(window: MainWindow, hand: Hand) -> None:
+    window.choose_stage("gauges")
+    hand.type("abc")
+    window.choose_stage("tuning")
+    hand.press("Control_L", "q")
+    assert isValid(window)
+    assert "“abc” in “Gauge reading” is typed" in window.message.text.text()
+    assert window.stages.stage == "gauges"
+    has = QApplication.focusWidget()
+    assert has is not None
+    assert has.accessibleName() == "Gauge reading"
+    hand.press("Control_L", "a")
+    hand.type("31\n")
+    assert window.close()
+
+
 def test_keys_go_to_what_can_be_seen(window: MainWindow, hand: Hand) -> None:
     for stage in ("heads", "clear", "fit", "measure", "gauges"):
         for key in ("F3", "F4", "F2"):

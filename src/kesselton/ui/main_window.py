@@ -564,7 +564,7 @@ class MainWindow(QMainWindow):
             return True
         self._warned_of = [line.text() for line in left]
         line = left[0]
-        line.setFocus()
+        self.stages.show_line(line)
         self.message.tell(
             KesseltonError(
                 texts.TYPED_NOT_TAKEN.format(text=line.text(), name=line.accessibleName()),

@@ -402,6 +402,19 @@ class Stages(QStackedWidget):
         first.setFocus()
         self.shown.emit(stage)
 
+    def show_line(self, line: QWidget) -> None:
+        """Show the page a line is on, and give it the keys."""
+        for stage, page in self._pages.items():
+            if page.isAncestorOf(line) and stage != self.stage:
+                self.choose(stage)
+        inner: QWidget | None = line
+        while inner is not None:
+            stack = inner.parentWidget()
+            if isinstance(stack, QStackedWidget) and stack is not self:
+                stack.setCurrentWidget(inner)
+            inner = stack
+        line.setFocus()
+
     @property
     def page(self) -> Any:
         """The page on show."""

@@ -296,7 +296,7 @@ def _wishes(
             stick_stiffness(np.array(1.0), drum.shell.radius_m, BEATERS[brief.beater].radius_m)
         )
         place = {head: i for i, head in enumerate(curves.heads)}
-        index = np.array([place[head] for head in batters])
+        index = np.array([place[head] for head in batters], dtype=np.intp)
         tension = np.full(len(batters), wanted_stiffness(drum, brief) / per_tension)
         batter_hz = curves.pitch(index, tension)[batter]
     by_pitch, by_pull = (

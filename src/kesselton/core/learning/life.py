@@ -171,7 +171,7 @@ def outlook(drum: Drum, side: str, all_lives: Sequence[Life]) -> Outlook | None:
     grid = first + WIDE * GRID_AT
     weight = np.exp(-0.5 * GRID_AT**2)
     logs = np.log([one.shows for one in alike])[:, None]
-    ended = np.array([one.over and one.fitted and not one.by_choice for one in alike])
+    ended = np.array([one.over and one.fitted and not one.by_choice for one in alike], dtype=bool)
     seen = int(ended.sum())
     far = (logs - grid) / SCATTER_LN
     weight *= np.exp(-0.5 * np.sum(far[ended] ** 2, axis=0))

@@ -170,7 +170,7 @@ def drum_curves(
     heads = [drum.setting(side).head for side in drum.sides]
     unlike = list(dict.fromkeys(heads))
     curves = head_curves(drum, unlike)
-    place = np.array([unlike.index(head) for head in heads])
+    place = np.array([unlike.index(head) for head in heads], dtype=np.intp)
     limits = [
         tension_limits(head, drum.shell, drum.kind, side, stroke)
         for head, side in zip(heads, drum.sides, strict=True)
@@ -223,7 +223,7 @@ def _curve(
     a4_hz: float,
 ) -> Curve:
     part = rows[0][0]
-    places = np.array([local for _, local in rows])
+    places = np.array([local for _, local in rows], dtype=np.intp)
     if any(one is not part for one, _ in rows):
         raise ConvergenceError("The settings of one drum were not solved together.")
     if not part.settled[places].all():
