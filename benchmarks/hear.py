@@ -1,146 +1,55 @@
-"""Strokes on whole drums by a maker of their own, and what is heard of them.
-
-The maker knows nothing of bands or poles: a drum drawn from everything unstated is solved, every
-partial split into its pair, and a phase run through in time with the glide each has; a room, another
-drum, hum and the hiss of a microphone lie over it. What there truly was is kept beside it.
-"""
+"""What is heard of made strokes, beside what a perfect detector could hear and the peaks of a
+spectrum."""
 
 from __future__ import annotations
 
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
-from benchmarks.sweep import draw
+from benchmarks.bound import bounds, within
+from benchmarks.made_stroke import (
+    BEGINS_S,
+    HIGHEST_HZ,
+    MadeStroke,
+    PutIn,
+    energy_of,
+    one_stroke,
+)
 from benchmarks.taps2 import RATE_HZ
 from kesselton.core.acoustics.lug import tensions
-from kesselton.core.acoustics.partials import Partials, partials
+from kesselton.core.acoustics.partials import Partials
 from kesselton.core.errors import KesseltonError
 from kesselton.core.hearing.matching import match
+from kesselton.core.hearing.pairs import paired, ring_of_both
+from kesselton.core.hearing.stroke_lines import Pair, StrokeLine
 from kesselton.core.hearing.strokes import hear_strokes
-from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
-from kesselton.core.instrument.drum import Drum
-from kesselton.core.prediction.glide import glide_cents
+from kesselton.core.instrument.beater import Stroke
 from kesselton.core.prediction.prediction import Prediction, predict
-from kesselton.core.prediction.stroke import pulse_on, strikes
 
-SECONDS, BEGINS_S = 2.0, 0.06
-HIGHEST_HZ = 1500.0
 COUNTS_DB, COUNTS_S = -30.0, 0.06
-
-
-@dataclass(frozen=True, eq=False)
-class MadeStroke:
-    """Samples, and every line there is in them: hertz at rest, T60, level, partial or -1."""
-
-    samples: np.ndarray
-    hz: np.ndarray
-    t60_s: np.ndarray
-    level_db: np.ndarray
-    partial: np.ndarray
-    drum: Drum
-    found: Partials
-    stroke: Stroke
-
-
-def one_stroke(seed: int) -> MadeStroke:
-    """A stroke with both heads free."""
-    rng = np.random.default_rng([seed, 17])
-    while True:
-        drum = draw(rng)
-        if drum.mufflers:
-            continue
-        try:
-            found = partials(drum, tensions(drum), HIGHEST_HZ)
-            if not 40.0 < found.frequency_hz[found.fundamental] < 400.0:
-                continue
-            break
-        except KesseltonError:
-            continue
-    place = float(rng.uniform(0.0, 0.8))
-    stroke = Stroke(place, TYPICAL_BEATER[drum.kind], float(rng.uniform(0.2, 1.2)))
-    push = pulse_on(found, stroke).spectrum(2.0 * np.pi * found.frequency_hz)
-    here = np.abs(strikes(found, place)) * push
-    there = np.abs(strikes(found, float(rng.uniform(0.2, 0.9)))) ** 0.5
-    sharp = np.minimum(glide_cents(found, stroke), 120.0) * rng.uniform(0.3, 1.0)
-    ring = np.maximum(np.arange(int(SECONDS * RATE_HZ)) / RATE_HZ - BEGINS_S, 0.0)
-    sound = np.zeros(len(ring))
-    kept = []
-    slowest = np.log(1000.0) / found.t60_s[found.fundamental]
-    fall_off = np.exp(-2.0 * slowest * ring)
-    run = np.cumsum(fall_off) / RATE_HZ
-    run = (run - run[int(BEGINS_S * RATE_HZ)]) * (ring > 0.0)
-    for i in range(len(found)):
-        strength = here[i] * there[i] * found.frequency_hz[i] * np.sqrt(found.radiated_share[i])
-        fall = np.log(1000.0) / found.t60_s[i]
-        gap = rng.uniform(0.004, 0.07) if found.order[i] and rng.random() < 0.85 else 0.0
-        shares = rng.dirichlet((1.5, 1.5)) if gap else (1.0,)
-        for half, share in zip((-0.5, 0.5), shares, strict=False):
-            hz = found.frequency_hz[i] * (1.0 + half * gap)
-            own = fall * float(np.exp(rng.normal(0.0, 0.08)))
-            turned = 2.0 * np.pi * hz * (ring + np.expm1(sharp[i] / 1731.0) * run)
-            part = strength * np.sqrt(share) * np.exp(-own * ring)
-            sound += part * np.sin(turned + rng.uniform(0.0, 6.28)) * (ring > 0.0)
-            energy = strength**2 * share * -np.expm1(-0.4 * own) / own
-            kept.append((hz, np.log(1000.0) / own, energy, i))
-    level = float(np.sqrt(np.mean(sound[ring > 0.0] ** 2)))
-    loud = max(k[2] for k in kept)
-    if rng.random() < 0.3:  # another drum of the set answers
-        hz = float(rng.uniform(60.0, 400.0))
-        t60 = float(rng.uniform(0.6, 2.0))
-        amount = level * 10.0 ** (-rng.uniform(6.0, 20.0) / 20.0)
-        grown = -np.expm1(-ring / 0.01)
-        sound += amount * grown * np.exp(-6.9 / t60 * ring) * np.sin(2.0 * np.pi * hz * ring)
-        kept.append((hz, t60, amount**2 * -np.expm1(-0.4 * 6.9 / t60) / (6.9 / t60), -1))
-    beater = 0.5 * (1 - np.cos(np.pi * np.minimum(ring / 0.006, 1.0)))  # it is driven, not let go
-    sound *= beater
-    click = rng.standard_normal(len(ring)) * np.exp(-ring / 0.0015) * (ring > 0.0)
-    sound += rng.uniform(0.1, 1.0) * level * click
-    tail = rng.standard_normal(int(0.5 * RATE_HZ))
-    tail *= np.exp(-np.arange(len(tail)) / RATE_HZ * 6.9 / rng.uniform(0.2, 0.5))
-    wet = np.fft.irfft(np.fft.rfft(sound, 1 << 18) * np.fft.rfft(tail, 1 << 18))[: len(sound)]
-    wet *= level / np.sqrt(np.mean(wet**2)) * 10.0 ** (-rng.uniform(30.0, 40.0) / 20.0)
-    hum = level * 10.0 ** (-rng.uniform(35.0, 55.0) / 20.0)
-    noise = rng.standard_normal(len(sound)) * level * 10.0 ** (-rng.uniform(36.0, 56.0) / 20.0)
-    sound = sound + wet + noise + hum * np.sin(2.0 * np.pi * 50.0 * np.arange(len(sound)) / RATE_HZ)
-    hz, t60, energy, number = (np.array(v) for v in zip(*_apart(kept), strict=True))
-    order = np.argsort(hz)
-    db = 10.0 * np.log10(np.maximum(energy / loud, 1e-12))
-    return MadeStroke(
-        0.5 * sound / np.abs(sound).max(), hz[order], t60[order], db[order], number[order], drum,
-        found, stroke,
-    )  # fmt: skip
-
-
-def _apart(lines: list[tuple[float, float, float, int]]) -> list[tuple[float, float, float, int]]:
-    """Lines nearer than half of their own width (d / pi hertz) are one to any ear: as one."""
-    out: list[tuple[float, float, float, int]] = []
-    for hz, t60, energy, number in sorted(lines):
-        if out:
-            last, ring, loud, _ = out[-1]
-            width = 6.9 / np.pi * 0.5 * (1.0 / t60 + 1.0 / ring)
-            if hz - last < 0.5 * width:
-                all_ = loud + energy
-                share = energy / all_
-                number = number if share > 0.5 else out[-1][3]
-                middle = last + share * (hz - last)
-                out[-1] = (middle, ring * (1 - share) + t60 * share, all_, number)
-                continue
-        out.append((hz, t60, energy, number))
-    return out
+FOUND_CENTS = 4.0
+SURE_CENTS, SURE_RING = 1.4, 0.07
+"""Lines whose bounds are under that can be found by anybody who looks well."""
 
 
 @dataclass
 class Tally:
-    """What was there, what was found, and how well."""
+    """What was there, what was found, and how well; of lines that can be known well by the bound
+    how many there are, were found, and told their ring; what the bound allows of all."""
 
     there: int = 0
     found: int = 0
     rang: int = 0
     false: int = 0
     said: int = 0
+    sure: int = 0
+    sure_found: int = 0
+    sure_rang: int = 0
+    allowed: float = 0.0
 
 
 def heard_of(
@@ -150,14 +59,22 @@ def heard_of(
     off = []
     hz = np.array([line[0] for line in lines])
     counts = (made.level_db > COUNTS_DB) & (made.t60_s >= COUNTS_S) & (made.hz > 30.0)
-    for i in np.flatnonzero(counts):
+    which = np.flatnonzero(counts)
+    cents_sd, ring_sd = bounds(made, which)
+    tally.allowed += float(within(cents_sd, FOUND_CENTS).sum())
+    sure = (cents_sd < SURE_CENTS) & (ring_sd < SURE_RING)
+    tally.sure += int(sure.sum())
+    for i, is_sure in zip(which, sure, strict=True):
         tally.there += 1
         cents = 1200.0 * np.log2(hz / made.hz[i]) if len(hz) else np.array([1e9])
         best = int(np.argmin(np.abs(cents)))
-        if abs(cents[best]) <= 4.0:
+        if abs(cents[best]) <= FOUND_CENTS:
+            rang = abs(np.log(lines[best][1] / made.t60_s[i])) < np.log(1.15)
             tally.found += 1
             off.append(float(abs(cents[best])))
-            tally.rang += abs(np.log(lines[best][1] / made.t60_s[i])) < np.log(1.15)
+            tally.rang += rang
+            tally.sure_found += is_sure
+            tally.sure_rang += is_sure and rang
     for f, _, db in lines:
         if db < COUNTS_DB:
             continue
@@ -177,6 +94,9 @@ def hear_figures() -> list[tuple[str, float, str, str, float]]:
     peaks = "peaks of the spectrum"
     wrong = 100.0 * tally.false / max(tally.said, 1)
     rang = 100.0 * tally.rang / max(tally.found, 1)
+    allowed = 100.0 * tally.allowed / tally.there
+    sure, well = tally.sure_found / tally.sure, tally.sure_rang / tally.sure_found
+    pairs = pair_tally(200, 7000)
     return [
         ("hear_found_percent", share, "%", peaks, share / max(other, 1e-9)),
         ("hear_median_cents", off, "cents", peaks, rough / off),
@@ -184,8 +104,74 @@ def hear_figures() -> list[tuple[str, float, str, str, float]]:
         ("hear_t60_percent", rang, "%", "all found", rang / 100.0),
         ("hear_told_percent", told, "%", "all lines", told / 100.0),
         ("hear_wrong_match_percent", other_one, "%", "1 %", 1.0 / max(other_one, 1e-9)),
+        (
+            "hear_bound_ratio",
+            share / allowed,
+            "",
+            f"the bound allows {allowed:.1f} %",
+            share / allowed,
+        ),
+        ("hear_sure_found_percent", 100.0 * sure, "%", "95 aimed at", sure / 0.95),
+        ("hear_sure_t60_percent", 100.0 * well, "%", "90 aimed at", well / 0.9),
+        ("hear_pair_true_percent", 100.0 * pairs.true, "%", f"all of {pairs.many}", pairs.true),
+        ("hear_pair_beat_percent", 100.0 * pairs.beat, "%", "of those within a tenth", pairs.beat),
+        ("hear_pair_t60_percent", 100.0 * pairs.ring, "%", "of those within 15 %", pairs.ring),
         ("hear_ms", took, "ms", "150 ms", 150.0 / took),
     ]
+
+
+@dataclass(frozen=True)
+class PairTally:
+    """Pairs that were named; shares of them that are two lines, and of these whose beat is within a
+    tenth and whose ring, of both together, within 15 %."""
+
+    many: int
+    true: float
+    beat: float
+    ring: float
+
+
+def pair_tally(many: int, first: int) -> PairTally:
+    """Pairs named in strokes, beside what was put in."""
+    rows = []
+    for seed in range(first, first + many):
+        made = one_stroke(seed)
+        try:
+            lines = paired(hear_strokes(made.samples, RATE_HZ)[0].lines)
+        except KesseltonError:
+            continue
+        for a, b in pairwise(lines):
+            if a.pair is not None and a.pair is b.pair:
+                rows.append(_pair_of(made, a, b, a.pair))
+    true = [row for row in rows if row is not None]
+    beat = float(np.mean([row[0] < 0.1 for row in true]))
+    ring = float(np.mean([row[1] < np.log(1.15) for row in true]))
+    return PairTally(len(rows), len(true) / len(rows), beat, ring)
+
+
+def _pair_of(
+    made: MadeStroke, a: StrokeLine, b: StrokeLine, pair: Pair
+) -> tuple[float, float] | None:
+    """How far off a pair's beat and ring are; None if there are no two lines."""
+    put_in = [_loudest_near(made, line.hz) for line in (a, b)]
+    if None in put_in or put_in[0] is put_in[1]:
+        return None
+    one, other = (
+        StrokeLine(x.hz, 0.0, x.hz, x.t60_s, 0.0, 10.0 * float(np.log10(x.energy)))
+        for x in put_in if x is not None
+    )  # fmt: skip
+    beat = abs(pair.split_hz / abs(one.hz - other.hz) - 1.0)
+    return beat, abs(float(np.log(pair.t60_s / ring_of_both(one, other))))
+
+
+def _loudest_near(made: MadeStroke, hz: float) -> PutIn | None:
+    """Of what was put in the loudest within eight cents."""
+    loud = 1e-4 * max(line.energy for line in made.put_in)
+    near = [
+        line for line in made.put_in
+        if abs(1200.0 * np.log2(line.hz / hz)) < 8.0 and line.energy > loud
+    ]  # fmt: skip
+    return max(near, key=energy_of, default=None)
 
 
 def wrong_matches(many: int, first: int) -> tuple[float, float]:

@@ -7,7 +7,7 @@ from concurrent.futures import ProcessPoolExecutor
 
 import numpy as np
 
-from benchmarks.hear import one_stroke
+from benchmarks.made_stroke import one_stroke
 from benchmarks.taps2 import RATE_HZ
 from kesselton.app.usual_drums import USUAL, UsualSize, usual_drum
 from kesselton.core.constants import METRE_PER_INCH

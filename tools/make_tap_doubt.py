@@ -24,7 +24,7 @@ from typing import NamedTuple
 
 import numpy as np
 from benchmarks import taps, taps2
-from benchmarks.hear import one_stroke
+from benchmarks.made_stroke import one_stroke
 from benchmarks.sweep import draw
 
 from kesselton.app.devices import BAND_S, HISS, TAP_RATE_HZ, band_noise

@@ -11,7 +11,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 import soundfile
-from benchmarks.hear import is_another, off_plan, one_stroke
+from benchmarks.hear import is_another, off_plan
+from benchmarks.made_stroke import one_stroke
 from benchmarks.taps2 import RATE_HZ
 
 from kesselton.app.hearing import hear_drum, simulated_stroke
@@ -163,7 +164,7 @@ def test_heard_lines_are_laid_beside_the_computed_ones(cents: float) -> None:
 
 
 def test_what_a_stroke_of_another_maker_is_told_to_be_it_is() -> None:
-    """Drums and strokes of `benchmarks/hear.py` beside plans that are off by 4 % of every tension: 4
+    """Drums and strokes of `benchmarks/made_stroke.py` beside plans that are off by 4 % of every tension: 4
     of 200 told lines were another partial, and the program called them 99 % sure."""
     told = wrong = firsts = 0
     for seed in range(61000, 61010):

@@ -8,7 +8,7 @@ from unittest import mock
 import numpy as np
 import pytest
 from benchmarks import taps2
-from benchmarks.hear import one_stroke
+from benchmarks.made_stroke import one_stroke
 from benchmarks.taps import RATE_HZ, one_tap
 
 from kesselton.app.clearing import expectation

@@ -424,6 +424,19 @@ def test_what_cannot_be_taken_is_shown_where_it_stands(window: MainWindow, hand:
     assert window.close()
 
 
+def test_of_several_lines_that_cannot_be_taken_is_warned_once(
+    window: MainWindow, hand: Hand
+) -> None:
+    window.choose_stage("gauges")
+    hand.type("abc")
+    window.choose_stage("measure")
+    hand.type("def")
+    hand.press("Control_L", "q")
+    assert isValid(window)
+    hand.press("Escape")
+    assert window.close()
+
+
 def test_keys_go_to_what_can_be_seen(window: MainWindow, hand: Hand) -> None:
     for stage in ("heads", "clear", "fit", "measure", "gauges"):
         for key in ("F3", "F4", "F2"):

@@ -113,6 +113,7 @@ def hear_drum(
     from kesselton.core.hearing.matching import match, with_note
     from kesselton.core.hearing.note import pooled_note
     from kesselton.core.hearing.over_time import over_time
+    from kesselton.core.hearing.pairs import paired
     from kesselton.core.hearing.stroke_lines import pooled, together
     from kesselton.core.hearing.strokes import hear_strokes
     from kesselton.core.hearing.unmatched import WIRES, may_be
@@ -122,7 +123,7 @@ def hear_drum(
     found = predict(drum, stroke)
     strokes = hear_strokes(samples, rate_hz, found.fundamental_hz)
     takes = _taken(() if before is None else before.takes, found, strokes)
-    lines = together([pooled(take.strokes) for take in takes])
+    lines = paired(together([pooled(take.strokes) for take in takes]))
     computed = render(found, found.stroke)
     first = max(strokes, key=lambda one: len(one.lines)).at_s
     seen = (

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
     from kesselton.core.errors import KesseltonError
     from kesselton.core.hearing.note import Note
+    from kesselton.core.hearing.stroke_lines import StrokeLine
 
 NOT_SURE = "Which line is which partial cannot be told: chance would fit as well."
 
@@ -71,6 +72,7 @@ def hear_answer(heard: HeardDrum) -> dict[str, Any]:
                 "t60_uncertainty": rounded(line.t60_doubt),
                 "level_db": rounded(line.level_db),
                 "mode": mode,
+                "pair": _pair(line),
                 "may_be": list(names),
             }
         )
@@ -108,6 +110,16 @@ def _said(note: Note, plan_hz: float) -> str:
         return "at the plan"
     unit = "cent" if abs(cents) == 1 else "cents"
     return f"{abs(cents)} {unit} {'sharp' if cents > 0 else 'flat'} of the plan"
+
+
+def _pair(line: StrokeLine) -> dict[str, float] | None:
+    if line.pair is None:
+        return None
+    return {
+        "split_hz": rounded(line.pair.split_hz),
+        "beat_hz": rounded(line.pair.split_hz),
+        "t60_s": rounded(line.pair.t60_s),
+    }
 
 
 def _or_none(seconds: float) -> float | None:

@@ -112,7 +112,7 @@ class MainWindow(QMainWindow):
         self.colours = theme.LIGHT
         self._letters = theme.letters(theme.desktop_points())
         self._left = False
-        self._warned_of: list[str] = []  # what stood typed when quitting was last tried
+        self._warned_of: set[str] = set()  # what stood typed when quitting was last tried
         self.listener = Listener(self)
         self.doorbell = Doorbell(document.path, self)
         self.warm = WarmUp(PAGES, self)
@@ -560,9 +560,9 @@ class MainWindow(QMainWindow):
     def _enter_all(self) -> bool:
         """Enter whatever stands typed in some line; False, once, if something cannot be taken."""
         left = [line for line in self.findChildren(Line) if line.unsent and not line.enter()]
-        if not left or self._warned_of == [line.text() for line in left]:
+        if {line.text() for line in left} <= self._warned_of:
             return True
-        self._warned_of = [line.text() for line in left]
+        self._warned_of = {line.text() for line in left}
         line = left[0]
         self.stages.show_line(line)
         self.message.tell(

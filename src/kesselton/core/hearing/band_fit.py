@@ -14,6 +14,8 @@ from kesselton.core.arrays import BoolArray, ComplexArray, FloatArray
 GLIDE_OWN_HZ = 4.0
 """What a line may glide beyond its band (sd)."""
 GLIDE_HZ = (-2.0, 40.0)
+SHOWS_GLIDE = 2.0
+"""A line that decays faster than so many times its glide is over before it."""
 FIRM, NOTHING = 1e-9, 1e-14
 """Added to what is solved, as a share of its diagonal; and what rounding leaves of a band."""
 
@@ -59,7 +61,9 @@ def refined(
     """
     time = np.arange(len(y)) / rate
     f, d, g = hz.copy(), decay.copy(), glide_hz.copy()
-    slow = decay < 2.0 * glide_rate  # a line that is over before the glide is has none of its own
+    slow = (
+        decay < SHOWS_GLIDE * glide_rate
+    )  # a line that is over before the glide is has none of its own
     power = float(np.vdot(y, y).real)
     sounds = np.stack((y, time * y, run * y))
     best, kept = math.inf, None

@@ -11,7 +11,7 @@ import numpy as np
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.clearing.tap_sound import reduced, ringing
 from kesselton.core.constants import AUDIBLE_DECAY_NEPER, CENTS_PER_NEPER, SIGMAS_90
-from kesselton.core.hearing.band_fit import Fitted, refined
+from kesselton.core.hearing.band_fit import SHOWS_GLIDE, Fitted, refined
 from kesselton.core.hearing.note import Note
 from kesselton.core.pitch import cents_between
 
@@ -47,6 +47,12 @@ TELLING = 0.1
 GLIDE_SEEN = 0.004
 """How much sharper, as a logarithm, the bands must become together to glide."""
 GLIDE_HEARD_S = 0.8
+FAR_SHARE = 0.0035
+"""A glide farther than that (6 cents) is worth a look for its rate."""
+RATES = (3.5, 5.0, 7.0, 10.0, 14.0, 20.0, 28.0, 40.0)
+RATES_AROUND, BANDS_TRIED = (0.75, 1.0, 1.33), 3
+RATE_PRIOR = 0.3
+"""What another rate than the first guess costs, over the square of its logarithm."""
 ROUGH_RATES = (6.0, 20.0)
 """Tried before it is known."""
 LOW_HZ, STRETCH = 480.0, 4.0
@@ -70,6 +76,15 @@ ONE_LINE, TWIN = 0.3, 0.35
 
 
 @dataclass(frozen=True)
+class Pair:
+    """Two lines heard as one that beats: hertz between them, and how long both together ring to
+    60 dB down, seconds."""
+
+    split_hz: float
+    t60_s: float
+
+
+@dataclass(frozen=True)
 class StrokeLine:
     """One damped line of a stroke.
 
@@ -79,6 +94,7 @@ class StrokeLine:
     early_hz : 50 ms after the stroke
     t60_s, t60_doubt : to fall by 60 dB; off by this share nine times in ten
     level_db : under the loudest, energy of the first 0.2 s
+    pair : what it is with the line beside it where both are heard as one (`core.hearing.pairs`)
     """
 
     hz: float
@@ -87,6 +103,7 @@ class StrokeLine:
     t60_s: float
     t60_doubt: float
     level_db: float
+    pair: Pair | None = None
 
 
 @dataclass(frozen=True)
@@ -217,16 +234,48 @@ def _rate(bands: list[_Band]) -> float:
     """How fast the glide of a stroke comes to rest, 1/s.
 
     A head is stretched by the square of how far it swings (theory eq. 20), so twice as fast as the
-    line decays that swings it farthest. Its decay is good enough before the glide is known.
+    line decays that swings it farthest. Its decay is good enough before the glide is known. Where a
+    stroke glides far that is one guess among others, and that rate is taken which leaves least.
     """
     rough = _glides(bands, None)
     low = [(b, g) for b, g in zip(bands, rough, strict=True) if b.centre < LOW_HZ]
     fits = [(band, _looked(band, glide)) for band, glide in low]
     lines = [line for band, fit in fits if fit for line in _own(band, rough[0].rate, fit)]
-    if not lines:
-        return rough[0].rate
-    stretching = max(lines, key=lambda line: _energy(line) / line.hz**STRETCH)
-    return float(np.clip(2.0 * stretching.decay, *GLIDE_RATES))
+    rate = rough[0].rate
+    if lines:
+        stretching = max(lines, key=lambda line: _energy(line) / line.hz**STRETCH)
+        rate = float(np.clip(2.0 * stretching.decay, *GLIDE_RATES))
+    if max(glide.share for glide in rough) < FAR_SHARE:
+        return rate
+    sharpest = _sharpest(bands)
+    tried = sorted({rate, *(sharpest * by for by in RATES_AROUND)})
+    left = [_left(bands, one) + RATE_PRIOR * math.log(one / rate) ** 2 for one in tried]
+    return math.exp(_top(np.log(tried), -np.array(left), int(np.argmin(left))))
+
+
+def _sharpest(bands: list[_Band]) -> float:
+    """The rate under which a stroke is most of few sharp lines, 1/s."""
+    loud, weight = _loud(bands)
+    shares = np.expm1(np.array(GLIDES_CENTS[::2]) / CENTS_PER_NEPER)
+    each = [[_sharpness(bands[i], shares, rate) for i in loud] for rate in RATES]
+    whole = np.einsum("b,rbs->rs", weight[loud], np.log(each))
+    return RATES[int(np.argmax(whole.max(axis=1)))]
+
+
+def _left(bands: list[_Band], rate: float) -> float:
+    """What the loudest bands leave with lines that glide at a rate, as a logarithm."""
+    loud, weight = _loud(bands)
+    loudest = loud[np.argsort(weight[loud])[::-1][:BANDS_TRIED]]
+    glides = _glides(bands, rate)
+    fits = [_looked(bands[i], glides[i]) for i in loudest]
+    return float(sum(math.log(fit.variance) for fit in fits if fit is not None))
+
+
+def _loud(bands: list[_Band]) -> tuple[IndexArray, FloatArray]:
+    """Which bands tell of a glide, and how much each counts (B,)."""
+    power = np.array([float(np.vdot(b.y, b.y).real) for b in bands])
+    weight = np.sqrt(power / power.max())
+    return np.flatnonzero(weight > TELLING), weight
 
 
 def _glides(bands: list[_Band], rate: float | None) -> list[Glide]:
@@ -239,9 +288,7 @@ def _glides(bands: list[_Band], rate: float | None) -> list[Glide]:
     """
     shares = np.expm1(np.array(GLIDES_CENTS) / CENTS_PER_NEPER)
     rates = ROUGH_RATES if rate is None else (rate,)
-    power = np.array([float(np.vdot(b.y, b.y).real) for b in bands])
-    weight = np.sqrt(power / power.max())
-    loud = np.flatnonzero(weight > TELLING)
+    loud, weight = _loud(bands)
     each = np.array([[_sharpness(bands[i], shares, r) for i in loud] for r in rates])
     whole = np.einsum("b,rbs->rs", weight[loud], np.log(each / each[:, :, :1]))
     k, at = np.unravel_index(int(np.argmax(whole)), whole.shape)
@@ -253,10 +300,22 @@ def _glides(bands: list[_Band], rate: float | None) -> list[Glide]:
          for i, band in enumerate(bands)]
     )  # fmt: skip
     gained = np.log(of_band / of_band[:, :1])
+    own = gained - OFF_SHARE * np.log(np.maximum(shares, 1e-6) / shares[at]) ** 2
     near = (shares > shares[at] / GLIDE_MOST) & (shares < shares[at] * GLIDE_MOST)
-    own = np.where(near, gained - OFF_SHARE * np.log(np.maximum(shares, 1e-6) / shares[at]) ** 2,
-                   -np.inf)  # fmt: skip
-    return [Glide(float(shares[i]), rates[k]) for i in np.argmax(own, axis=1)]
+    best = np.argmax(np.where(near, own, -np.inf), axis=1)
+    return [Glide(_top(shares, one, int(i)), rates[k]) for one, i in zip(own, best, strict=True)]
+
+
+def _top(places: FloatArray, height: FloatArray, at: int) -> float:
+    """Where a curve (S,) is highest near its highest place, by a parabola through three."""
+    if not 1 < at < len(places) - 1:
+        return float(places[at])
+    x, y = places[at - 1 : at + 2] - places[at], height[at - 1 : at + 2] - height[at]
+    left, right = y[0] / x[0], y[2] / x[2]
+    bend = (right - left) / (x[2] - x[0])
+    if bend >= 0.0:
+        return float(places[at])
+    return float(places[at] + np.clip(0.5 * (x[0] - left / bend), 0.5 * x[0], 0.5 * x[2]))
 
 
 def _sharpness(band: _Band, shares: FloatArray, rate: float) -> FloatArray:
@@ -288,9 +347,19 @@ def _fitted(band: _Band, glide: Glide) -> list[_Fit]:
         return []
     # several of one frequency fit a line that glides as well as one that is let glide
     apart = _apart(fit, (len(band.y) - 1) / band.rate)
-    start = (fit.hz[apart], fit.decay[apart], fit.glide_hz[apart])
-    full = _pruned(band, *start, glide.rate, FULLY)
+    glide_hz = _as_the_rest(fit, glide.rate)
+    full = _pruned(band, fit.hz[apart], fit.decay[apart], glide_hz[apart], glide.rate, FULLY)
     return [] if full is None else _own(band, glide.rate, full)
+
+
+def _as_the_rest(fit: Fitted, rate: float) -> FloatArray:
+    """(L,) hertz of glide: lines too short to show theirs have it as those that do, on the mean by
+    energy."""
+    slow = fit.decay < SHOWS_GLIDE * rate
+    if not slow.any():
+        return fit.glide_hz
+    energy = np.abs(fit.amplitude[slow]) ** 2 / fit.decay[slow]
+    return np.where(slow, fit.glide_hz, np.average(fit.glide_hz[slow], weights=energy))
 
 
 def _candidates(band: _Band, ahead: FloatArray) -> tuple[FloatArray, FloatArray]:

@@ -22,6 +22,7 @@ from kesselton.ui.parts.theme import font
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
     from kesselton.core.errors import KesseltonError
+    from kesselton.core.hearing.stroke_lines import StrokeLine
 
 SOURCES = ("bench", "recording", "microphone")
 APART = 1.25
@@ -197,6 +198,7 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> str:
                 strokes=_strokes_words(heard),
             )
         )
+    said += _beats_words(heard)
     if heard.on_wires:
         said.append(texts.ON_WIRES.format(lines=heard.on_wires))
     elif heard.disagree_hz:
@@ -215,6 +217,20 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> str:
         for name in (*_notes_at(line.hz, others), *(also[kind] for kind in kinds if kind in also))
     ]
     return " ".join((*said, *named[:3]))
+
+
+def _beats_words(heard: HeardDrum) -> list[str]:
+    """The loudest pair that beats."""
+    beating = [line for line in heard.lines if line.pair is not None]
+    if not beating:
+        return []
+    line = max(beating, key=lambda one: one.level_db)
+    return [texts.BEATS.format(hz=wording.hz_words(line.hz), beat=beat_of(line))]
+
+
+def beat_of(line: StrokeLine) -> str:
+    """Beats a second of a line that is one of a pair; "" of another."""
+    return "" if line.pair is None else f"{line.pair.split_hz:.1f}"
 
 
 def _notes_at(hz: float, others: dict[str, float]) -> list[str]:

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 from kesselton.app.predictor import BenchResult
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.ui.bench import texts
-from kesselton.ui.bench.hear_bar import early_words
+from kesselton.ui.bench.hear_bar import beat_of, early_words
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll, selectable
 from kesselton.ui.parts.fields import mark
@@ -368,6 +368,7 @@ class Readout(Copied):
         for line, one in zip(heard.lines, heard.matching.matches, strict=True):
             at = one.partial
             if at is not None and (p.order[at], p.rank[at], p.branch[at]) == named:
+                beat = beat_of(line)
                 out.append(
                     texts.HEARD_PARTIAL.format(
                         hz=wording.hz_words(line.hz),
@@ -376,6 +377,7 @@ class Readout(Copied):
                         chance=100.0 * one.probability,
                         early=early_words(line.hz, line.early_hz),
                     )
+                    + (texts.BEATS_ASIDE.format(beat=beat) if beat else "")
                 )
         return out
 

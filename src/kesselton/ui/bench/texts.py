@@ -287,6 +287,8 @@ LINES_TOLD = (
 )
 ONE_STROKE = "one stroke"
 STROKES = "{strokes} strokes"
+BEATS = "At {hz} a pair beats {beat} times a second."
+BEATS_ASIDE = "; beats {beat} times a second with the line beside it"
 MAY_BE_OTHER = "{hz} may be {name}."
 HEARD_PARTIAL = "heard at {hz}, {cents}{early}, rings {ring}, {chance:.0f} % sure"
 HEARD_CAPTION = "heard"
