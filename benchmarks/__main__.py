@@ -29,7 +29,7 @@ from benchmarks.hear import hear_figures
 from benchmarks.learn import learn_figures
 from benchmarks.log_find import log_find_figures
 from benchmarks.real import real_figures
-from benchmarks.recordings import recordings_figures
+from benchmarks.recordings import recordings_figures, sound_figures
 from benchmarks.scale import scale_figures
 from benchmarks.sets import set_drag_figures, set_plan_figures, set_render_figures
 from benchmarks.stage import stage_figures
@@ -443,6 +443,7 @@ BENCHMARKS: dict[str, Callable[[], list[tuple[str, float, str, str, float]]]] = 
     "sweep": sweep_figures,
     "real": real_figures,
     "recordings": recordings_figures,
+    "sound": sound_figures,
     "scale": scale_figures,
     "stalls": stall_figures,
     "stage": stage_figures,

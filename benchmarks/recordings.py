@@ -12,6 +12,7 @@ from __future__ import annotations
 import json
 import math
 from collections.abc import Iterator
+from itertools import combinations
 from typing import Any
 
 import numpy as np
@@ -19,14 +20,18 @@ import numpy as np
 from benchmarks.recorded.confidence import with_note
 from benchmarks.recorded.fits import TABLE
 from benchmarks.recorded.found import INSTALL, Recording, recording
+from benchmarks.sound_distance import distance, from_onset, spectra
 from kesselton.app.usual_drums import USUAL, usual_drum
 from kesselton.core.clearing.tap import hear
 from kesselton.core.clearing.tap_naming import Expected
 from kesselton.core.errors import InputError
 from kesselton.core.hearing.note import Note
 from kesselton.core.hearing.strokes import hear_strokes
+from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.prediction.close_sound import close_stroke
 from kesselton.core.prediction.prediction import predict
+from kesselton.core.prediction.render import render
 from kesselton.core.staging.strangers import taken_for
 
 JUDGES = ("G", "N", "S")
@@ -71,6 +76,58 @@ def like(drum: dict[str, Any], hz: float) -> Drum:
     if inches is not None:
         size = min(USUAL[kind].sizes, key=lambda one: abs(one.diameter_in - inches))
     return taken_for(usual_drum(kind, size), hz, 10.0).drum
+
+
+PLACES_TRIED, TOUCHES_TRIED = (0.0, 0.25, 0.5, 0.75), (0.3, 1.0, 2.0)
+
+
+def sound_figures() -> list[tuple[str, float, str, str, float]]:
+    """How near computed strokes on a usual drum at the heard note come to recorded ones: distance
+    over that of two strokes on one drum, with the ring heard, without it, and by partials alone."""
+    drums: dict[tuple[str, str], list[tuple[dict[str, Any], list[np.ndarray]]]] = {}
+    for drum, fit, sound in strokes(("B", "C", "F", "G", "M", "N", "S"), ("tom",)):
+        picture = spectra(from_onset(sound.samples, sound.rate), sound.rate)
+        drums.setdefault((drum["kit"], drum["drum"]), []).append((fit, picture))
+    if not drums:
+        return []
+    own = [
+        float(np.mean([distance(a, b) for (_, a), (_, b) in combinations(rows, 2)]))
+        for rows in drums.values() if len(rows) > 1
+    ]  # fmt: skip
+    unit = float(np.mean(own))
+    ways: dict[str, list[float]] = {"ring": [], "plain": [], "partials": [], "deep": []}
+    for (_, name), rows in drums.items():
+        hz = float(np.median([fit["hz"] for fit, _ in rows]))
+        found = predict(like({"kind": "tom", "drum": name}, hz))
+        computed = float(found.partials.t60_s[found.partials.fundamental])
+        ring = float(np.median([fit["t60_s"] for fit, _ in rows])) / computed
+        tried = [Stroke(p, TYPICAL_BEATER["tom"], t) for p in PLACES_TRIED for t in TOUCHES_TRIED]
+        made = {
+            "ring": [close_stroke(found, one, ring=ring) for one in tried],
+            "plain": [close_stroke(found, one) for one in tried],
+            "partials": [render(found, one) for one in tried],
+        }
+        for way, sounds in made.items():
+            pictures = [spectra(one.samples, one.rate_hz) for one in sounds]
+            nearest = [min(distance(one, heard) for one in pictures) for _, heard in rows]
+            ways[way].append(float(np.mean(nearest)) / unit)
+        if found.drum.shell.radius_m > 0.19:
+            ways["deep"].append(ways["ring"][-1])
+    mean = {way: float(np.mean(values)) for way, values in ways.items()}
+    middle = float(np.median(ways["ring"]))
+    before, many = mean["partials"], f"{len(drums)} drums"
+    return [
+        (
+            "sound_distance_ratio",
+            mean["ring"],
+            "",
+            f"partials alone, {many}",
+            before / mean["ring"],
+        ),
+        ("sound_distance_median", middle, "", "1.4 aimed at", 1.4 / middle),
+        ("sound_distance_no_ring", mean["plain"], "", "partials alone", before / mean["plain"]),
+        ("sound_distance_16_in", mean["deep"], "", "1.8 aimed at", 1.8 / mean["deep"]),
+    ]
 
 
 def recordings_figures() -> list[tuple[str, float, str, str, float]]:

@@ -2,7 +2,7 @@
 
     python -m tools.make_match_doubt
 
-writes core/data/match_doubt.npz. Strokes of `benchmarks/made_stroke.py` with seeds from 40000 on, each
+writes core/data/match_doubt.npz. Strokes of `benchmarks/made_stroke.py` from seed 40000 on, each
 laid beside three plans that are off by 2 to 6 % of every tension and a tenth of the radius in the
 place; those from 7000 on are for judging. Half an hour on two cores; needs the packages of ./run
 bench.

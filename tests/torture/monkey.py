@@ -142,7 +142,8 @@ class Monkey:
             seen = self.one.look()
             if seen.windows and not any(top["active"] for top in seen.windows):
                 print(f"no window had the keys, before: {list(self.past)[-8:]}")
-                self.one.click_at(600, 800 - 4)
+                left, top, wide, high = seen.windows[0]["frame"]
+                self.one.click_at(left + wide / 2, top + high - 4)
 
     def end(self) -> None:
         """Quit as a hand does: away with what is open, Ctrl+Q, once more where it asks."""

@@ -117,19 +117,13 @@ def hear_drum(
     from kesselton.core.hearing.stroke_lines import pooled, together
     from kesselton.core.hearing.strokes import hear_strokes
     from kesselton.core.hearing.unmatched import WIRES, may_be
+    from kesselton.core.prediction.close_sound import close_stroke
     from kesselton.core.prediction.prediction import predict
-    from kesselton.core.prediction.render import render
 
     found = predict(drum, stroke)
     strokes = hear_strokes(samples, rate_hz, found.fundamental_hz)
     takes = _taken(() if before is None else before.takes, found, strokes)
     lines = paired(together([pooled(take.strokes) for take in takes]))
-    computed = render(found, found.stroke)
-    first = max(strokes, key=lambda one: len(one.lines)).at_s
-    seen = (
-        over_time(samples, rate_hz, first),
-        over_time(computed.samples, computed.rate_hz, 0.0),
-    )
     told = match(lines, _as_loud(found, takes))
     other = may_be(lines, told, found)
     heard_notes = _notes(takes)
@@ -139,9 +133,23 @@ def hear_drum(
         told = replace(told, fundamental_hz=None, fundamental_half_cents=math.inf)
     told = with_note(told, lines, note, found)
     faults = strokes[-1].faults
+    computed = close_stroke(found, found.stroke, ring=_ring_heard(note, found))
+    first = max(strokes, key=lambda one: len(one.lines)).at_s
+    seen = (
+        over_time(samples, rate_hz, first),
+        over_time(computed.samples, computed.rate_hz, 0.0),
+    )
     return HeardDrum(
         drum, found, lines, told, note, faults, other, takes, samples, rate_hz, computed, seen
     )
+
+
+def _ring_heard(note: Note | None, found: Prediction) -> float:
+    """How many times as long as computed the note rings; 1 where that was not told."""
+    if note is None or not note.near or math.isnan(note.t60_s):
+        return 1.0
+    computed = float(found.partials.t60_s[found.partials.fundamental])
+    return min(max(note.t60_s / computed, 0.2), 5.0)
 
 
 def _notes(takes: Sequence[Take]) -> list[Note]:

@@ -57,13 +57,13 @@ class Listener(QObject):
         own = drum.own_wires
 
         def work() -> RenderedStroke:
+            from kesselton.core.prediction.close_sound import close_stroke
             from kesselton.core.prediction.prediction import predict
-            from kesselton.core.prediction.render import render
 
             found = predict(drum, stroke)
             if own is None:
-                return RenderedStroke(name, render(found, stroke))
-            both = [render(found, stroke, on) for on in (not own.engaged, own.engaged)]
+                return RenderedStroke(name, close_stroke(found, stroke))
+            both = [close_stroke(found, stroke, on) for on in (not own.engaged, own.engaged)]
             words = (WIRES_ON, WIRES_OFF) if own.engaged else (WIRES_OFF, WIRES_ON)
             other = RenderedStroke(f"{name}, {words[1]}", both[0])
             return RenderedStroke(f"{name}, {words[0]}", both[1], other)

@@ -142,7 +142,7 @@ def strike_samples(
                 line *= fall(np.array([d]), np.array([taken]), early)[0] * np.exp(d * early)
             samples[:count] += line
     if on is not None:
-        samples = samples + _rattle(found, on, blow, time, rate_hz, float(np.abs(samples).max()))
+        samples = samples + rattle(found, on, blow, time, rate_hz, float(np.abs(samples).max()))
     samples *= edges(len(time), rate_hz, pulse_on(found.partials, blow).tip_s)
     return samples
 
@@ -225,7 +225,7 @@ def edges(count: int, rate_hz: int, rise_s: float) -> FloatArray:
     return shape
 
 
-def _rattle(
+def rattle(
     found: Prediction,
     on: Lying,
     stroke: Stroke,
@@ -233,8 +233,8 @@ def _rattle(
     rate_hz: int,
     level: float,
 ) -> FloatArray:
-    """A likeness of snare wires: noise, let through while the head throws them, as loud as it goes
-    beyond what lifts them."""
+    """(N,) a likeness of snare wires: noise, let through while the head throws them, as loud as it
+    goes beyond what lifts them."""
     from scipy.signal import butter, sosfilt
 
     looked = np.arange(0.0, min(WIRES_S, float(time[-1])), 1.0 / WIRES_RATE_HZ)
