@@ -47,15 +47,18 @@ def screen(wide: int = 1280, high: int = 800) -> Iterator[str]:
     folder = tempfile.mkdtemp()
     rules = Path(folder) / "rc.xml"
     rules.write_text(NO_KEYS)
+    # it dies now and then as keys get other letters (`Keyboard.type`): windows get another one
+    again = f"while :; do openbox --sm-disable --config-file '{rules}'; sleep 0.1; done"
     manager = subprocess.Popen(
-        ["openbox", "--sm-disable", "--config-file", str(rules)],
-        env={**os.environ, "DISPLAY": display, "HOME": folder}, stderr=subprocess.DEVNULL,
+        ["sh", "-c", again], start_new_session=True, stderr=subprocess.DEVNULL,
+        env={**os.environ, "DISPLAY": display, "HOME": folder},
     )  # fmt: skip
     try:
         yield display
     finally:
+        os.killpg(manager.pid, signal.SIGTERM)
+        server.terminate()
         for one in (manager, server):
-            one.terminate()
             one.wait()
         shutil.rmtree(folder, ignore_errors=True)
 
