@@ -57,7 +57,7 @@ def test_a_changed_drum_has_no_plan_until_it_is_worked_out(bench: Bench, wait: W
     wait(lambda: bench.plan is not None)
     assert bench.drum is not None
     before = bench.plan
-    bench.set_pitch("batter", 250.0, "lug pitch")
+    bench.set_pitch("batter", 250.0, "Lug pitch")
     assert bench.plan is None
     assert bench.settled is None
     assert bench.result is not None  # what was, so that the picture does not go blank
@@ -116,7 +116,7 @@ def test_the_drum_keeps_its_pitch_while_one_head_moves(bench: Bench, wait: Wait)
     note = bench.pitch_hz()
     bench.keep_pitch = True
     first = bench.drum
-    bench.set_pitch("batter", 280.0, "lug pitch")
+    bench.set_pitch("batter", 280.0, "Lug pitch")
     wait(lambda: bench.drum != first)  # set once it is worked out
     assert bench.pitch_hz() == pytest.approx(note, rel=1e-4)
     bench.set_apart(cents(0.0), "interval")
@@ -124,7 +124,7 @@ def test_the_drum_keeps_its_pitch_while_one_head_moves(bench: Bench, wait: Wait)
     refused: list[KesseltonError] = []
     bench.refused.connect(refused.append)
     before = bench.drum
-    bench.set_pitch("batter", 1900.0, "lug pitch")
+    bench.set_pitch("batter", 1900.0, "Lug pitch")
     wait(lambda: len(refused) == 1)
     assert bench.drum == before
 
@@ -135,14 +135,14 @@ def test_what_comes_while_a_held_note_is_worked_out_finds_it_set(bench: Bench, w
     note = bench.pitch_hz()
     bench.keep_pitch = True
     for hz in (266.0, 270.0, 274.0):
-        bench.set_pitch("batter", hz, "lug pitch")  # none is waited for
+        bench.set_pitch("batter", hz, "Lug pitch")  # none is waited for
     bench.finish_hold()
     assert bench.drum is not None
     assert bench.drum.batter.reading is not None
     assert bench.drum.batter.reading.hz == 274.0
     assert bench.pitch_hz() == pytest.approx(note, rel=1e-4)
     for _ in range(3):
-        assert bench.document.undo_text == "lug pitch"
+        assert bench.document.undo_text == "Lug pitch"
         bench.document.undo()
     assert bench.document.undo_text == ""
 

@@ -44,7 +44,7 @@ def test_any_path_comes_back_from_the_menu_entry(path: str) -> None:
     ]
 
 
-@pytest.mark.parametrize("folder", ["plain", "with space", 'a "b" $HOME `x` 100% \\ &'])
+@pytest.mark.parametrize("folder", ["plain", "separated by spaces", 'a "b" $HOME `x` 100% \\ &'])
 def test_what_is_installed_is_valid_and_starts_this_program(
     folder: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -30,7 +30,7 @@ def test_an_error_nobody_expected_is_a_failure_too(
     jobs = Latest(lambda key, result: None, lambda key, error: told.append(error))
     jobs.request("a", fails)
     wait(lambda: bool(told))
-    assert "fault of the program (IndexError)" in told[0].message
+    assert "program error (IndexError)" in told[0].message
     jobs.stop()
     answer: Answer[None] = Answer(lambda: None, told.append)
     answer.ask("drum", "key", fails)

@@ -84,7 +84,7 @@ def test_without_a_server_it_says_so(tmp_path: object) -> None:
     env.pop("PULSE_SERVER", None)
     lines = run(env, SCRIPT.split("levels = []")[0] + "print(said)")
     assert lines[0] == "False"
-    assert "There is no microphone." in lines[1]
+    assert "No microphone found." in lines[1]
 
 
 STROKE_SCRIPT = """

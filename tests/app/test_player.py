@@ -64,7 +64,7 @@ def test_a_stroke_is_played_to_its_end_whatever_becomes_of_the_server(
     )
     assert done.returncode == 0, done.stderr
     lines = done.stdout.splitlines()
-    assert lines[:2] == ["True", "['playing a tone', '']"]
+    assert lines[:2] == ["True", "['Playing a tone', '']"]
     assert lines[2:4] == ["True", "True"]  # a server that hangs holds nobody up
-    assert "stopped answering" in lines[4]
-    assert "no loudspeaker found" in lines[5]
+    assert "does not respond" in lines[4]
+    assert "No speakers found" in lines[5]

@@ -72,12 +72,12 @@ def test_every_material_value_has_a_source() -> None:
     ("make", "words"),
     [
         (lambda: Head("x"), "has no mass"),
-        (lambda: Head("x", plies_m=(0.0,)), "Ply thickness is 0 m"),
+        (lambda: Head("x", plies_m=(0.0,)), "Ply thickness is out of range: 0 m"),
         (lambda: Head("x", plies_m=(float("nan"),)), "not a number"),
-        (lambda: Head("x", material="paper", plies_m=(1e-4,)), "no head material"),
+        (lambda: Head("x", material="paper", plies_m=(1e-4,)), "is not a head material"),
         (lambda: Head("x", plies_m=(1e-4,) * 5), "5 plies"),
         (lambda: Addition("dot", 0.05, 0.05, 1e-4), "not larger"),
-        (lambda: Addition("star", 0.0, 0.05, 1e-4), "no addition"),
+        (lambda: Addition("star", 0.0, 0.05, 1e-4), "is not a dot or ring"),
     ],
 )
 def test_impossible_heads_are_refused(make: object, words: str) -> None:

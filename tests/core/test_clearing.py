@@ -217,16 +217,16 @@ def test_a_round_survives_any_order_of_taps(rods: int, seed: int) -> None:
 
 def test_what_does_not_belong_to_the_drum_is_refused() -> None:
     drum = with_rods(6)
-    with pytest.raises(InputError, match="Nothing has been read"):
+    with pytest.raises(InputError, match="No rods have been read"):
         assess(drum, Clearing())
     with pytest.raises(InputError, match="rod 9, but the drum has 6"):
         assess(drum, Clearing().with_tap(at_rod("lug_pitch", 9, 220.0)))
     turned = Clearing(rounds=(Round((at_rod("lug_pitch", 1, 220.0),), (0.1,) * 5), Round()))
     with pytest.raises(InputError, match="turns 5 rods"):
         assess(drum, turned)
-    with pytest.raises(InputError, match="is 3 Hz"):
+    with pytest.raises(InputError, match="3 Hz"):
         at_rod("lug_pitch", 1, 3.0)
-    with pytest.raises(InputError, match="gives 2 rods"):
+    with pytest.raises(InputError, match="The pattern has 2 values, but the drum has 6 rods"):
         assess(drum, replace(Clearing(), pattern="own", wanted=(1.0, 1.0)).with_tap(
             at_rod("lug_pitch", 1, 220.0)))  # fmt: skip
     three = replace(drum, shell=replace(drum.shell, rods=4))

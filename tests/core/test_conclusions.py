@@ -54,11 +54,11 @@ def test_the_first_days_drop_is_told_with_its_entries() -> None:
     log = [at(0, event="fitted"), at(1, -32.0, event="next_day"), at(9, event="fitted"),
            at(10, -28.0, event="next_day"), at(12)]  # fmt: skip
     found = conclusions(log, TOM)[0]
-    assert "drops by 30 cents: leave it so much high" in found.words
+    assert "On the first day pitch drops 30 cents: tune it that much high" in found.words
     assert found.entries == tuple(one.on for one in log[:4])
     stays = [at(0, event="pressed"), at(1, -1.0, event="next_day")]
     again = [at(5, event="pressed"), at(6, 2.0, event="next_day")]
-    assert "first day it stays" in said([*stays, *again])
+    assert "hold their pitch on the first day" in said([*stays, *again])
     assert "first day" not in said(stays)  # once is no rule
     assert "first day" not in said([at(0), at(1, -30.0, event="next_day")])  # nothing was fitted
 
@@ -70,7 +70,7 @@ def damp(share: float) -> Drum:
 def test_what_damp_does_is_told_where_it_was_seen() -> None:
     log = [at(0, drum=damp(0.4)), at(3, -24.0, drum=damp(0.6), event="drifted"),
            at(6, 0.0, drum=damp(0.5)), at(8, 11.0, drum=damp(0.4), event="drifted")]  # fmt: skip
-    assert "every tenth of humidity more it falls by about 12 cents" in said(log)
+    assert "Per 10 % more humidity pitch falls about 12 cents" in said(log)
     assert "humidity" not in said(log[:2])
 
 
@@ -85,9 +85,11 @@ def test_what_each_player_and_room_ends_on() -> None:
         at(5, player="third"),
     ]
     words = said(log)
-    assert "first ends on a minor third and 5 cents, resonant higher (± 51 cents)" in words
-    assert "at 126.2 Hz, ringing 1.4 s" in words
-    assert "second ends on a fifth, resonant higher" in words
+    assert "first settles on a minor third and 5 cents, resonant higher (± 51 cents)" in words
+    assert (
+        "first settles on a minor third and 5 cents, resonant higher (± 51 cents), at 126.2 Hz,"
+    ) in words
+    assert "second settles on a fifth, resonant higher (± 31 cents)" in words
     assert "third ends on" not in words
 
 
@@ -100,10 +102,10 @@ def test_advice_from_what_was_noticed() -> None:
     assert "always muffled" not in said([at(n, drum=tape if n % 2 else TOM) for n in range(6)])
     low = [at(n, -300.0, verdict="dead down there") for n in range(2)]
     assert "a thinner head" in said([*low, at(5), at(6), at(7)])
-    assert "bearing edge" in said([at(n, verdict="the pitch rolls") for n in range(2)])
+    assert "bearing edge" in said([at(n, verdict="pitch wanders") for n in range(2)])
     turned = [at(n, event="retuned") for n in (0, 9, 20)]
-    assert "look at the edge, the rods and the hoop" in said(turned)
-    assert "the rods and the hoop" not in said([at(n, event="retuned") for n in (0, 40, 90)])
+    assert "check edge, rods and hoop" in said(turned)
+    assert "rods and hoop" not in said([at(n, event="retuned") for n in (0, 40, 90)])
     left_out = [replace(one, left_out=True) for one in turned]
     assert conclusions(left_out, TOM) == []
 
@@ -114,7 +116,7 @@ def test_two_heads_of_one_kind_that_differ_are_noted() -> None:
 
     log = [heard(0, 10.0, event="fitted", side="batter"), heard(2, 12.0),
            heard(9, -14.0, event="fitted", side="batter"), heard(11, -12.0)]  # fmt: skip
-    assert "Two batter heads of one kind differ by 24 cents" in said(log)
+    assert "Two batter heads of the same kind differ by 24 cents on this drum:" in said(log)
     assert "differ by" not in said([replace(one, event="set", side="") for one in log])
 
 

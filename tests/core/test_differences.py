@@ -33,9 +33,9 @@ def test_differences_are_worded_the_way_they_go(found: Candidates) -> None:
     high = int(np.argmax(measures.fundamental_hz))
     up = {line.what: line.words for line in differences(measures, low, high)}
     down = {line.what: line.words for line in differences(measures, high, low)}
-    assert up["whole drum"].endswith("higher")
-    assert down["whole drum"].endswith("lower")
-    assert up["whole drum"].split()[0] == down["whole drum"].split()[0]
+    assert up["drum pitch"].endswith("higher")
+    assert down["drum pitch"].endswith("lower")
+    assert up["drum pitch"].split()[0] == down["drum pitch"].split()[0]
     long = int(np.argmax(measures.ring_s))
     short = int(np.argmin(measures.ring_s))
     ring = {x.what: x.words for x in differences(measures, short, long)}["ring"]
@@ -65,7 +65,7 @@ def test_every_criterion_has_a_reason_in_words(found: Candidates) -> None:
         assert "nan" not in text
     ring = CRITERIA[KEYS.index("ring")]
     assert say(ring, 0.456) == "0.46 s"
-    assert reason(ring, 0.4, 0.5, 0.9) == "0.40 s, wanted 0.50"
+    assert reason(ring, 0.4, 0.5, 0.9) == "0.40 s, target 0.50"
     response = CRITERIA[KEYS.index("response")]
     assert reason(response, -3.0, float("nan"), 0.9) == "−3.0 dB, among the highest"
     assert reason(response, -9.0, float("nan"), 0.1) == "−9.0 dB, among the lowest"

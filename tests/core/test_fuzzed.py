@@ -51,7 +51,7 @@ def test_readings_of_no_head_are_refused() -> None:
     clearing = Clearing(
         "batter", (Round(tuple(taps)),), "own", tuple((wanted / wanted.mean()).tolist())
     )
-    with pytest.raises(InputError, match="cannot be of one head"):
+    with pytest.raises(InputError, match="cannot come from one head"):
         cleared(Entry(1, drum), Workshop(""), clearing)
 
 

@@ -56,7 +56,7 @@ def test_the_rope_drum_of_the_store_is_drawn_by_one_pull() -> None:
     assert replace(through, resonant=None).one_pull is None
     own = replace(ROPE, shell=replace(ROPE.shell, drawn="own"))
     assert own.one_pull is None
-    with pytest.raises(InputError, match="way to draw"):
+    with pytest.raises(InputError, match="tensioning"):
         replace(TOM.shell, drawn="string")
 
 
@@ -137,7 +137,7 @@ def test_the_search_sets_such_a_drum_by_one_pull() -> None:
     fitted = found.fitted(light[0])
     assert abs(pull(fitted)) < 2e-3
     assert together(ROPE, fitted) == fitted
-    with pytest.raises(InputError, match="follows from their masses"):
+    with pytest.raises(InputError, match="their masses set the interval"):
         choose(ROPE, replace(typical_brief(ROPE), school="unison"), *heads)
 
 

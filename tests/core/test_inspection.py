@@ -35,11 +35,11 @@ def test_gaps_become_waviness_with_places() -> None:
 @pytest.mark.parametrize(
     ("work", "complaint"),
     [
-        (lambda: roundness([0.3, 0.3], 8), "too few"),
-        (lambda: roundness([0.3, 12.0, 0.3], 8), "Diameter is 12"),
-        (lambda: roundness([0.3, 0.36, 0.3], 8), "not of one shell"),
-        (lambda: edge([0.0, 0.0001, 0.0002], 8), "too few"),
-        (lambda: edge([0.0, 0.0, 0.0, 5.0], 8), "Gap is 5"),
+        (lambda: roundness([0.3, 0.3], 8), "2 readings are not enough"),
+        (lambda: roundness([0.3, 12.0, 0.3], 8), "Diameter is out of range: 12 m"),
+        (lambda: roundness([0.3, 0.36, 0.3], 8), "not one shell"),
+        (lambda: edge([0.0, 0.0001, 0.0002], 8), "2 readings are not enough"),
+        (lambda: edge([0.0, 0.0, 0.0, 5.0], 8), "Gap is out of range:"),
     ],
 )
 def test_readings_that_cannot_be_say_so(work: object, complaint: str) -> None:
@@ -61,8 +61,8 @@ def test_verdicts_in_words() -> None:
     assert graves(circle(0.3556, 0.0015), None, None, None, False) == ["mind"]
     bad = verdicts(circle(0.3556, 0.004), None, 0.355, 0.3530, False)
     assert [v.severity for v in bad] == ["repair", "repair", "repair"]
-    assert "next size" in bad[1].advice
-    assert "someone who cuts edges" in bad[2].advice
+    assert "next larger size" in bad[1].advice
+    assert "Leave either to an edge specialist" in bad[2].advice
     assert "Some technicians" in bad[2].advice  # both schools are named
     skin = verdicts(circle(0.3556, 0.0002), None, None, 0.3530, True)
     assert skin[-1].what == "a skin adapts to the edge"
@@ -81,7 +81,7 @@ def test_snare_beds_are_no_damage() -> None:
     assert [v.severity for v in plain] == ["repair"]  # on a tom it is one
     asked = verdicts(None, edge(gaps, 8), None, None, False, (), 8)
     assert [v.severity for v in asked] == ["mind"]
-    assert "enter them as beds" in asked[0].advice
+    assert "enter them in Tuning, Shell;" in asked[0].advice
     beds = (1.0, 5.0)
     known = verdicts(None, edge(gaps, 8, beds), None, None, False, beds, 8)
     assert [v.severity for v in known] == ["fine", "fine"]

@@ -133,7 +133,7 @@ def test_what_is_no_tap_is_refused_in_words() -> None:
         speech += np.sin(2 * np.pi * harmonic * (120.0 * time + 15.0 * time**2)) / harmonic
     speech *= 0.1 * (0.4 + np.abs(np.sin(2 * np.pi * 3.0 * time)))
     refused = {
-        "silence": np.zeros(48000),
+        "The sound is silent": np.zeros(48000),
         "too short": ring(HEAD)[:3000],
         "clipped": np.clip(20.0 * ring(HEAD), -1.0, 1.0),
         "noise": 0.1 * rng.standard_normal(48000),
@@ -147,12 +147,12 @@ def test_what_is_no_tap_is_refused_in_words() -> None:
             hear(sound, 48000)
         said[name] = caught.value.message
         assert caught.value.remedy
-    assert "silence" in said["silence"]
+    assert "The sound is silent" in said["The sound is silent"]
     assert "clipped" in said["clipped"]
     with pytest.raises(InputError, match="minutes long"):
         hear_all(np.zeros(2 * 3600 * 8000, dtype=np.float32), 8000)
     playing = np.tile(ring(HEAD)[int(0.05 * 48000) :][: int(0.14 * 48000)], 250)
-    with pytest.raises(InputError, match="no round of taps"):
+    with pytest.raises(InputError, match="not one round of"):
         hear_all(playing, 48000)
     with pytest.raises(InputError, match="Sample rate"):
         hear(ring(HEAD), 4000)
@@ -204,7 +204,7 @@ def test_a_stroke_on_the_whole_drum_is_told_from_a_tap_where_the_drum_is_known()
             said.append(error.message)
     assert len(made) >= 16
     assert named <= 4  # 9 before
-    assert sum("whole drum" in words for words in said) > 0.6 * len(said)
+    assert sum("stroke on the drum" in words for words in said) > 0.6 * len(said)
 
 
 def test_a_tap_that_tells_nothing_is_listened_to_in_other_ways() -> None:

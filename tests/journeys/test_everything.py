@@ -85,4 +85,4 @@ def test_every_button_of_every_page(demo: Stranger, pages: tuple[str, ...]) -> N
     demo.quit()
 
 
-TABS = ("Measure", "Heads", "Tuning", "Fit", "Clear", "Gauges", "Log", "Set", "Practice", "Stage")
+TABS = ("Measure", "Heads", "Tuning", "Fit", "Clear", "Gauges", "Log", "Set", "Practice", "Shows")

@@ -15,7 +15,7 @@ import pytest
 from tests.journeys.stranger import Screen, Stranger
 
 pytestmark = [pytest.mark.journey, pytest.mark.timeout(240)]
-RACK = "Rack of drums"
+RACK = "Drum list"
 ROW = 83
 
 
@@ -74,7 +74,7 @@ def test_a_drum_is_opened_below_and_closed_again_quicker_than_it_is_worked_out(
     demo: Stranger,
 ) -> None:
     demo.press("Alt+3")
-    choose(demo, "Head", "open below")
+    choose(demo, "Head", "no resonant head")
     for _ in range(3):
         demo.press("Ctrl+z")
         demo.press("Ctrl+Shift+z")
@@ -87,15 +87,15 @@ def test_a_drum_is_opened_below_and_closed_again_quicker_than_it_is_worked_out(
 @pytest.mark.parametrize("way", ["key", "tab", "drum"])
 def test_typed_pitches_arrive_however_clear_was_reached(demo: Stranger, way: str) -> None:
     demo.press("F12")
-    demo.wait("Read by")
-    choose(demo, "Read by", "pitch")
+    demo.wait("Reading method")
+    choose(demo, "Reading method", "pitch")
     demo.press("F6")
     demo.wait("Targets")
     if way == "tab":
         demo.click("Clear", "Button")
     else:
         demo.press("F12")
-    demo.wait("Read by")
+    demo.wait("Reading method")
     rack_click(demo, 1)
     demo.wait("round 1")
     demo.rest()
@@ -103,15 +103,15 @@ def test_typed_pitches_arrive_however_clear_was_reached(demo: Stranger, way: str
         demo.press("F12")
     for hz in (196, 197, 198, 199, 198, 197):
         demo.type(f"{hz}\n")
-    demo.wait("Turn now")
+    demo.wait("Turn next")
     assert pitches(demo, 2) == {1: 196, 2: 197, 3: 198, 4: 199, 5: 198, 6: 197}
     demo.quit()
 
 
 def test_by_ear_letters_answer_and_two_rods_are_named(demo: Stranger) -> None:
     demo.press("F12")
-    demo.wait("Read by")
-    choose(demo, "Read by", "by ear")
+    demo.wait("Reading method")
+    choose(demo, "Reading method", "by ear")
     rack_click(demo, 1)
     seen = demo.wait("is rod 2 higher or lower than 1")
     assert seen.one("Higher (H)", "Button")["enabled"]
@@ -120,9 +120,9 @@ def test_by_ear_letters_answer_and_two_rods_are_named(demo: Stranger) -> None:
         demo.rest(0.1)
     seen = demo.wait("once more")  # rod 2 higher, rod 5 opposite not
     assert "Clear" not in seen.one("Rod 5", "Label")["text"]
-    assert "Listen" not in seen.text.replace("Listen (L)", "")
+    assert "Play" not in seen.text.replace("Play (L)", "")
     demo.click("Alike (A)", "Button")
-    demo.wait(lambda seen: seen.all("Turn now") and seen.all("Rod 2"))
+    demo.wait(lambda seen: seen.all("Turn next") and seen.all("Rod 2"))
     assert len(pitches(demo, 2)) == 6
     demo.quit()
 
@@ -152,7 +152,7 @@ def test_what_is_typed_is_booked_on_the_drum_it_was_typed_for(demo: Stranger) ->
 
 def test_half_a_pair_on_a_gauge_waits_and_a_whole_one_is_booked(demo: Stranger) -> None:
     demo.press("F8")
-    demo.wait("Add this pair")
+    demo.wait("Add pair")
     demo.type("77\n")
     rack_click(demo, 1)
     demo.rest()
@@ -189,8 +189,8 @@ def test_the_wheel_changes_no_choice_and_typing_takes_whole_words(demo: Stranger
     after = demo.rest().widgets
     assert {w["name"]: w["text"] for w in after if w["kind"] == "Box"} == before
     demo.press("F12")
-    demo.wait("Read by")
-    choose(demo, "Read by", "simulated to")
+    demo.wait("Reading method")
+    choose(demo, "Reading method", "simulated to")
     demo.wait(lambda seen: seen.all("simulated torque key", "Box"))
     demo.quit()
 
@@ -228,7 +228,7 @@ def find_grip(one: Stranger, x: float, top: float) -> tuple[float, float]:
 def test_enter_presses_what_has_the_keys(demo: Stranger) -> None:
     many = len(demo.drums())
     demo.press("Ctrl+n")
-    seen = demo.dialog("From a file")
+    seen = demo.dialog("From file")
     for _ in range(12):
         if (seen.focus or {}).get("text") == "Cancel":
             break
@@ -240,7 +240,7 @@ def test_enter_presses_what_has_the_keys(demo: Stranger) -> None:
     demo.wait(lambda seen: len(seen.windows) == 1)
     assert len(demo.drums()) == many
     demo.press("Ctrl+n")
-    demo.dialog("From a file")
+    demo.dialog("From file")
     demo.press("Enter")
     demo.wait(lambda seen: len(seen.windows) == 1)
     assert len(demo.drums()) == many + 1
@@ -249,7 +249,7 @@ def test_enter_presses_what_has_the_keys(demo: Stranger) -> None:
 
 def test_escape_asks_before_words_are_thrown_away(demo: Stranger) -> None:
     demo.press("k")
-    demo.dialog("Keep this")
+    demo.dialog("Add to log")
     demo.type("bright and short")
     demo.press("Esc")
     demo.wait("“bright and short” is not kept yet")
@@ -265,8 +265,8 @@ def test_escape_asks_before_words_are_thrown_away(demo: Stranger) -> None:
 
 def test_the_drums_of_a_set_are_taken_by_enter(demo: Stranger) -> None:
     demo.press("Ctrl+Shift+n")
-    demo.dialog("Drums of the set")
-    demo.click("Name of the set", "Line")
+    demo.dialog("Drums in the set")
+    demo.click("Set name", "Line")
     demo.press("Ctrl+a")
     demo.type("Second house")
     demo.press("Enter")

@@ -53,12 +53,12 @@ def test_tuning(demo: Stranger) -> None:
     look_in(demo, "Ctrl+r")
     demo.press("j")
     demo.wait(
-        lambda seen: "Nothing was heard" not in seen.text and "listening" not in seen.text, 40
+        lambda seen: "No stroke analyzed" not in seen.text and "Analyzing" not in seen.text, 40
     )
     demo.rest(0.5)
     look_in(demo, "Ctrl+j")
     demo.press("Ctrl+Shift+c")
-    demo.wait("Copied as a picture")
+    demo.wait("Picture copied")
     demo.press("Ctrl+Shift+t")
     demo.press("Ctrl+m")
     demo.wait("millimeters")
@@ -111,7 +111,7 @@ def test_heads(demo: Stranger) -> None:
 def test_fit(demo: Stranger) -> None:
     rack_click(demo, 1)
     demo.press("F9")
-    demo.wait("step 1 of")
+    demo.wait("Step 1 of")
     demo.rest()
     demo.press("Space")
     demo.press("y")
@@ -138,10 +138,10 @@ def test_clear_by_the_simulated_drum(demo: Stranger) -> None:
     demo.wait("Read (T)")
     for _ in range(14):  # six rods, and each may be asked for once more
         seen = demo.rest(0.15)
-        if "Turn now" in seen.text or "Finished" in seen.text:
+        if "Turn next" in seen.text or "Done" in seen.text:
             break
         demo.press("t")
-    demo.wait(lambda seen: "Turn now" in seen.text or "Finished" in seen.text)
+    demo.wait(lambda seen: "Turn next" in seen.text or "Done" in seen.text)
     assert len(rows(demo, "SELECT * FROM rod_reading WHERE drum_id = 2 AND kind = 'pitch'")) == 6
     demo.press("Space")
     demo.press("s")
@@ -152,8 +152,8 @@ def test_clear_by_the_simulated_drum(demo: Stranger) -> None:
 
 def test_gauges(demo: Stranger) -> None:
     demo.press("F8")
-    demo.wait("Add a dial")
-    demo.click("Name of another dial", "AddLine")
+    demo.wait("Add gauge")
+    demo.click("Name of new gauge", "AddLine")
     demo.type("Pocket dial\n")
     demo.rest()
     assert "Pocket dial" in dump_of(demo, "dial")
@@ -168,7 +168,7 @@ def test_log(demo: Stranger) -> None:
     rack_click(demo, 1)
     demo.rest()
     demo.press("k")
-    demo.dialog("Keep this")
+    demo.dialog("Add to log")
     demo.type("overture, second half")
     demo.press("Tab")
     demo.type("warm, a little long")
@@ -212,7 +212,7 @@ def test_set(demo: Stranger) -> None:
 def test_shows_and_the_night(demo: Stranger) -> None:
     demo.press("Shift+F9")
     demo.wait("Repair now")
-    demo.click("Add a thing, Enter", "AddLine")
+    demo.click("Add item, Enter", "AddLine")
     demo.type("spare strainer cord\n")
     demo.rest()
     assert "spare strainer cord" in dump_of(demo, "show")
@@ -240,9 +240,9 @@ def test_shows_and_the_night(demo: Stranger) -> None:
 
 def test_practice(demo: Stranger) -> None:
     demo.press("Shift+F12")
-    demo.wait("Begin (Space)")
+    demo.wait("Start (Space)")
     demo.press("Space")
-    demo.wait(lambda seen: "Begin (Space)" not in seen.text)
+    demo.wait(lambda seen: "Start (Space)" not in seen.text)
     for _ in range(3):
         demo.press("a")
         demo.press("1")
@@ -284,9 +284,9 @@ def test_choices_are_there(demo: Stranger) -> None:
     demo.press("Alt+4")
     demo.press("Ctrl+comma")
     demo.dialog("Units")
-    choose(demo, "Colors", "dark")
+    choose(demo, "Theme", "dark")
     demo.rest()
-    choose(demo, "Colors", "light")
+    choose(demo, "Theme", "light")
     demo.press("Esc")
     demo.wait(clicked_away)
     look_in(demo, "Ctrl+F1", "F1")
@@ -318,7 +318,7 @@ def test_the_other_keys_of_the_handbook(demo: Stranger) -> None:
     demo.press("Right")
     demo.press("PgDown")
     demo.press("Shift+F12")
-    demo.wait("Begin (Space)")
+    demo.wait("Start (Space)")
     demo.press("e")
     demo.press("F6")
     demo.press("F3")

@@ -27,7 +27,7 @@ def logged(one: Stranger) -> list[dict[str, object]]:
 
 
 def worked_out(seen: Screen) -> bool:
-    return "share of yield" in seen.text and "turns" in seen.text
+    return "Share of yield" in seen.text and "turns" in seen.text
 
 
 def tab_to(one: Stranger, name: str) -> None:
@@ -42,9 +42,9 @@ def tab_to(one: Stranger, name: str) -> None:
 
 def test_by_keys_alone(begin: Callable[..., Stranger]) -> None:
     one = begin()
-    one.wait("There is no drum here yet")
+    one.wait("No drums yet")
     one.press("Enter")  # the ringed button
-    one.dialog("From a file")
+    one.dialog("From file")
     one.press("Down")  # a snare drum
     one.press("Enter")
     one.wait(lambda seen: seen.focus and seen.focus["name"] == "Name")
@@ -62,11 +62,11 @@ def test_by_keys_alone(begin: Callable[..., Stranger]) -> None:
     for _ in range(40):
         one.press("Space")
         one.press("y")
-        if "On to Clear" in one.rest(0.05).text or "Fitted" in one.look().text:
+        if "Go to Clear" in one.rest(0.05).text or "Head fitted" in one.look().text:
             break
     one.press("F12")  # clear
-    one.wait("Read by")
-    tab_to(one, "Read by")
+    one.wait("Reading method")
+    tab_to(one, "Reading method")
     one.type("pitch")
     one.press("Enter")
     one.rest()
@@ -74,12 +74,12 @@ def test_by_keys_alone(begin: Callable[..., Stranger]) -> None:
     for rod in range(rods):
         one.type(f"{262 + rod % 2}\n")
     one.wait(
-        lambda seen: "Turn now" in seen.text or "Finished" in seen.text or "once more" in seen.text
+        lambda seen: "Turn next" in seen.text or "Done" in seen.text or "once more" in seen.text
     )
     one.press("F6")
     one.wait(worked_out, 60)
     one.press("k")
-    one.dialog("Keep this")
+    one.dialog("Add to log")
     one.type("first night\n")
     one.wait(lambda seen: len(seen.windows) == 1)
     [entry] = logged(one)
@@ -95,11 +95,11 @@ def test_by_keys_alone(begin: Callable[..., Stranger]) -> None:
 
 def test_with_the_mouse(begin: Callable[..., Stranger]) -> None:
     one = begin()
-    one.wait("There is no drum here yet")
-    one.click("Add the first drum", "Button")
-    one.dialog("From a file")
+    one.wait("No drums yet")
+    one.click("Add your first drum", "Button")
+    one.dialog("From file")
     one.click_row("Bass drum")
-    one.click("Add it", "Button")
+    one.click("Add drum", "Button")
     one.wait(worked_out, 60)
     one.click("Name", "Line")
     one.press("Ctrl+a")
@@ -112,17 +112,17 @@ def test_with_the_mouse(begin: Callable[..., Stranger]) -> None:
     one.wait(worked_out, 60)
     one.click("Measure", "Button")
     one.wait("Add reading")
-    choose(one, "What was read", "whole")
+    choose(one, "Quantity", "whole")
     one.click("Reading", "AddLine")
     one.type("52 Hz")
     one.click("Add reading", "Button")
     one.rest()
     one.click("Log", "Button")
-    one.wait(lambda seen: seen.all("Keep (K)", "Button"))
-    one.click("Keep (K)", "Button")
-    one.dialog("Keep this")
+    one.wait(lambda seen: seen.all("Add to log (K)", "Button"))
+    one.click("Add to log (K)", "Button")
+    one.dialog("Add to log")
     one.type("general rehearsal")
-    one.click("Keep", "QPushButton")
+    one.click("Add to log", "QPushButton")
     one.wait(lambda seen: len(seen.windows) == 1)
     [entry] = logged(one)
     assert entry["what_for"] == "general rehearsal"

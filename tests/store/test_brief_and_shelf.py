@@ -98,20 +98,20 @@ def order_text(**more: object) -> str:
 @pytest.mark.parametrize(
     ("text", "complaint"),
     [
-        ("[]", "not an object"),
+        ("[]", "not a JSON object"),
         ("{", "not JSON: line 1"),
         ('{"format": "kesselton/brief", "version": 1}', "has no drum"),
         (order_text(version=2), "version"),
         (order_text(density="loud"), "sparse, medium, busy"),
-        (order_text(colour="red"), "not known here"),
+        (order_text(colour="red"), "Unknown key"),
         (
             order_text(weights=[1]),
-            "weights: The value is that, which is of the wrong kind. Expected: object",
+            "weights: The value that has the wrong type. Expected: object",
         ),
         (order_text(role=["versatile"]), "role: The value is that"),
         (
             order_text(heads={"sideways": []}),
-            "heads.sideways: The key 'sideways' is not known here. Known: batter, resonant",
+            "heads.sideways: Unknown key 'sideways'. Options: batter, resonant",
         ),
         (order_text(heads={"batter": 3}), "Expected: array"),
         (

@@ -86,7 +86,7 @@ def test_salvage_never_raises(path: Path, tmp_path: Path) -> None:
         found = salvage(broken)
         assert found.lost
     assert salvage(tmp_path / "none").nothing
-    with pytest.raises(KesseltonError, match="Nothing can be read"):
+    with pytest.raises(KesseltonError, match="Nothing can be read of b0\\.kesselton:"):
         salvage_beside(tmp_path / "b0.kesselton")
 
 

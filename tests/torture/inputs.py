@@ -137,7 +137,7 @@ def answers_alone(command: str, path: Path) -> bool:
         [sys.executable, "-m", "kesselton", command, str(path)],
         capture_output=True, text=True, timeout=120, preexec_fn=bounded, check=False,
     )  # fmt: skip
-    return done.returncode in (0, 2) and "not enough memory" not in done.stderr
+    return done.returncode in (0, 2) and "Not enough memory" not in done.stderr
 
 
 def main(cases: int, seed: int) -> int:
@@ -188,7 +188,7 @@ def main(cases: int, seed: int) -> int:
         slowest = max(slowest, time.process_time() - start)
         lines = told.splitlines()
         fine = (code == 0 and not lines) or (code == 2 and len(lines) == 1 and len(told) < 600)
-        if "not enough memory" in told:
+        if "Not enough memory" in told:
             fine = answers_alone(command, path)  # what other cases left lying about is no fault
         if not fine:
             faults += 1

@@ -126,9 +126,9 @@ def main(rounds: int, seed: int) -> int:
         if not turn(lambda: not player.playing, SETTLED_S, "play again") or said[-1]:
             faults.append(f"round {number}: nothing is played by a server that is well: {said}")
         player.state_changed.disconnect(said.append)
-        acted(lambda: ear.listen(taps, TAP_S), "listen again")
+        acted(lambda: ear.listen(taps, TAP_S), "try again")
         levels.clear()
-        if not turn(lambda: len(levels) > 5, SETTLED_S, "listen again"):
+        if not turn(lambda: len(levels) > 5, SETTLED_S, "try again"):
             faults.append(f"round {number}: a server that is well is not heard")
 
     for number in range(rounds):

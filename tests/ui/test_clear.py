@@ -69,7 +69,7 @@ def test_the_demo_is_half_cleared_and_ends_clear(window: MainWindow, wait: Wait)
     known(stage, wait)
     rounds = 2
     while stage.found is not None and stage.found.order and rounds < 5:
-        assert stage.panel.caption.text() == "Turn now"
+        assert stage.panel.caption.text() == "Turn next"
         assert "tighten" in stage.panel.turn.text() or "loosen" in stage.panel.turn.text()
         for _ in stage.found.order:
             key(stage, Qt.Key.Key_Space)
@@ -99,7 +99,7 @@ def test_keys_take_back_and_skip(window: MainWindow, wait: Wait) -> None:
     assert stage.now == 2
     known(stage, wait)
     key(stage, Qt.Key.Key_Space)
-    assert stage.panel.caption.text() == "Turn now"
+    assert stage.panel.caption.text() == "Turn next"
     key(stage, Qt.Key.Key_Space)
     if stage.clearing.walk.turned:
         key(stage, Qt.Key.Key_Backspace)
@@ -182,10 +182,10 @@ def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) 
     known(stage, wait)
     assert stage.found is not None
     once = stage.found.state.unseen_cents
-    assert stage.panel.caption.text() == "Turn now"
+    assert stage.panel.caption.text() == "Turn next"
     assert stage.read.text() == "Read rod 1 again (T)"
     stage.choose_source("dial")
-    assert stage.panel.caption.text() == "Read now"
+    assert stage.panel.caption.text() == "Read next"
     first = stage.clearing.now.taps[-8].value
     stage.value.setText(f"{first + 1.0}")
     QTest.keyClick(stage.value, Qt.Key.Key_Return)
@@ -197,7 +197,7 @@ def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) 
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
     assert stage.found.state.unseen_cents < once
-    assert "taken together" in stage.unseen.text()
+    assert "readings at the same rod are averaged" in stage.unseen.text()
     stage.pick_rod(1)
     stage.choose_source("dial")
     stage.value.setText(f"{first + 9.0}")  # far off: a correction
@@ -213,8 +213,8 @@ def test_pitches_are_typed_and_slips_are_caught(window: MainWindow, wait: Wait) 
     assert stage.clearing == before
     for text, fault in (
         ("H7", "neither a note"),
-        ("82", "dial reading or an overtone"),
-        ("3", "is 3 Hz"),
+        ("82", "gauge reading or an overtone"),
+        ("3", "3 Hz"),
     ):
         stage.value.setText(text)
         QTest.keyClick(stage.value, Qt.Key.Key_Return)
@@ -243,7 +243,7 @@ def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> 
     assert stage.own.isVisible()
     stage.own.line.setText("1 1 1")
     stage.own.line.editingFinished.emit()
-    assert "gives 3 rods" in stage.fault.text()
+    assert "The pattern has 3 values, but the drum has 8 rods" in stage.fault.text()
     stage.own.line.setText("1 1 0.9 1 1 1 0.9 1")
     stage.own.line.editingFinished.emit()
     assert stage.clearing.wanted[2] == 0.9
@@ -365,7 +365,7 @@ def test_a_recording_fills_a_round(window: MainWindow, wait: Wait, tmp_path: Pat
     soundfile.write(tmp_path / "long.wav", np.zeros(8000 * 601, dtype=np.int16), 8000)
     for name, fault in (
         ("broken.wav", "cannot be read as sound"),
-        ("nine.wav", "9 taps, but the drum has 8"),
+        ("nine.wav", "9 taps; the drum has 8"),
         ("long.wav", "minutes long"),
         ("none.wav", "cannot be read"),
     ):
@@ -383,11 +383,11 @@ def test_no_microphone_is_a_clear_state(
     monkeypatch.setenv("PULSE_SERVER", "/nonexistent/native")
     QTest.mouseClick(stage.read, LEFT)
     wait(lambda: not stage.sources.microphone.listening)
-    assert "There is no microphone." in stage.fault.text()
-    assert stage.read.text() == "Listen"
+    assert "No microphone found." in stage.fault.text()
+    assert stage.read.text() == "Start mic"
     stage.sources.microphone._on_failed("lost")  # as when the server dies while listening
-    assert "No sound arrives" in stage.fault.text()
-    assert "What was read is kept" in stage.fault.text()
+    assert "No sound from" in stage.fault.text()
+    assert "Your readings are kept" in stage.fault.text()
     assert not stage.sources.microphone.listening
     stopped: list[str] = []
     monkeypatch.setattr(stage.sources.microphone, "stop", lambda: stopped.append("stop"))
@@ -495,7 +495,9 @@ def test_even_and_tap_from_the_shell(
     assert "rod 12, but the drum has 8" in capsys.readouterr().err
     (tmp_path / "odd.json").write_text(text.replace('"kind": "pitch"', '"sort": "pitch"', 1))
     assert cli.main(["even", str(tmp_path / "odd.json")]) == 2
-    assert "clearing.rounds.0.taps.1.sort: The key 'sort' is not known" in capsys.readouterr().err
+    assert (
+        "clearing.rounds.0.taps.1.sort: Unknown key 'sort'. Options: kind, rod, value, spread"
+    ) in capsys.readouterr().err
     bench = SimulatedBench()
     head = bench.head(1, entry.drum, Clearing())
     soundfile.write(tmp_path / "tap.flac", bench.sound(head, 1, 1), RATE_HZ)
@@ -505,7 +507,7 @@ def test_even_and_tap_from_the_shell(
     assert set(said["partials"][0]) == {"frequency_hz", "t60_s", "level_db"}
     soundfile.write(tmp_path / "still.wav", np.zeros(16000), 16000)
     assert cli.main(["tap", str(tmp_path / "still.wav")]) == 2
-    assert "nothing but silence" in capsys.readouterr().err
+    assert "is silent" in capsys.readouterr().err
 
 
 def test_taps_at_one_rod_are_taken_together(window: MainWindow, wait: Wait) -> None:

@@ -55,7 +55,7 @@ def through(fit: FitStage) -> None:
     else:
         QTest.keyClick(fit, Qt.Key.Key_Space)
     if fit.advice.isVisible():
-        assert "time did not run" in fit.advice.text()
+        assert "timer not started" in fit.advice.text()
         assert fit._step() == step
         QTest.keyClick(
             fit, Qt.Key.Key_N if step.ask and step.ask.good == "no" else Qt.Key.Key_Space
@@ -64,18 +64,18 @@ def through(fit: FitStage) -> None:
 
 def test_a_head_is_fitted_with_one_key(window: MainWindow, wait: Wait) -> None:
     fit = window.stages.fit
-    assert fit.title.text() == "An old instrument?"
+    assert fit.title.text() == "Is it an old instrument?"
     assert "conservator" in fit.caution.text()
     assert fit.procedure is not None
     for number in range(len(fit.procedure.steps)):
-        assert fit.count.text() == f"step {number + 1} of {len(fit.procedure.steps)}"
+        assert fit.count.text() == f"Step {number + 1} of {len(fit.procedure.steps)}"
         window.grab()  # every picture can be painted
         through(fit)
-    assert fit.title.text() == "Fitted"
+    assert fit.title.text() == "Head fitted"
     assert fit.fitting is not None
     assert fit.fitting.outcome == "finished"
-    assert fit.done.text() == "On to Clear (Space)"
-    assert window.document.undo_text == "done: On to clearing"
+    assert fit.done.text() == "Go to Clear (Space)"
+    assert window.document.undo_text == "done: Go to clearing"
     QTest.keyClick(fit, Qt.Key.Key_Backspace)
     assert fit.fitting.outcome == ""
     for _ in range(3):
@@ -96,12 +96,12 @@ def test_a_wrong_answer_gives_advice_and_an_old_drum_ends_it(
     assert "conservator" in fit.text.text()
     assert not fit.done.isEnabled()
     fit.begin()
-    assert fit.title.text() == "An old instrument?"
+    assert fit.title.text() == "Is it an old instrument?"
     QTest.keyClick(fit, Qt.Key.Key_N)
     fit._on_step_clicked(fit.steps.item([s.key for s in fit.procedure.steps].index("rods_free")))  # type: ignore[union-attr]
     QTest.keyClick(fit, Qt.Key.Key_N)
-    assert "replaced before the head goes on" in fit.advice.text()
-    assert fit.title.text() == "Rods"
+    assert "Replace a rod that still binds before the" in fit.advice.text()
+    assert fit.title.text() == "Clean the rods"
 
 
 def test_progress_survives_closing_and_the_timer_runs_on(wait: Wait) -> None:
@@ -135,13 +135,13 @@ def test_skipping_and_choices(window: MainWindow, wait: Wait) -> None:
     assert "no bench here" in fit.log.text()
     fit.ask_reason = lambda step: ""  # type: ignore[method-assign]
     QTest.mouseClick(fit.skip, LEFT)
-    assert "Say why" in fit.advice.text()
+    assert "Enter a few words" in fit.advice.text()
     fit._choose(order="across")
     wait(lambda: fit.procedure is not None)
     assert fit.procedure is not None
     order = next(s.order for s in fit.procedure.steps if s.order)
     assert order == (1, 4, 2, 5, 3, 6)
-    assert "across" in fit.reason.text()
+    assert "opposite pairs:" in fit.reason.text()
     fit._on_side("resonant")
     wait(lambda: fit.procedure is not None and fit.procedure.side == "resonant")
     assert fit.fitting is None
@@ -197,7 +197,7 @@ def test_sheet_and_dates(window: MainWindow, wait: Wait, tmp_path: Path) -> None
     assert "Round 1 of" in text
     target = tmp_path / "fit.md"
     fit.sheet_wanted.emit()
-    assert "- [x] **1 An old instrument?.**" in target.read_text()
+    assert "- [x] **1 Is it an old instrument?**" in target.read_text()
     target = tmp_path / "dates.ics"
     fit.calendar_wanted.emit()
     events = vobject.readOne(target.read_text()).vevent_list

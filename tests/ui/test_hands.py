@@ -572,6 +572,6 @@ def test_the_set_is_worked_by_keys_and_by_the_wheel_nothing_is(
     focus(stage.plan.list)
     hand.press("Return")
     wait(lambda: not stage.sets.setting)
-    assert window.document.undo_text == "targets of the set"
+    assert window.document.undo_text == "set targets"
     hand.press("Control_L", "z")
-    assert window.document.undo_text == "move in the set"
+    assert window.document.undo_text == "change in set"

@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from kesselton.ui.actions import with_mnemonic
+from kesselton.ui.actions import with_mnemonics
 from kesselton.ui.main_window import MainWindow
 from kesselton.ui.parts.picture import Picture
 
@@ -67,7 +67,8 @@ def test_every_menu_and_entry_has_a_letter_of_its_own(window: MainWindow) -> Non
             t.replace("&&", "")[t.replace("&&", "").index("&") + 1].casefold() for t in texts
         ]
         assert len(letters) == len(set(letters)), texts
-    assert with_mnemonic("B & O", {"b"}) == "B && &O"
+    assert with_mnemonics(["B", "B & O"]) == ["&B", "B && &O"]
+    assert with_mnemonics(["Ab", "A"]) == ["A&b", "&A"]
 
 
 def test_every_control_has_a_name_that_tells_it_from_its_like(

@@ -76,7 +76,7 @@ def test_a_stroke_and_a_picture_are_kept_and_seen_again(
     assert (seen.picture.image.width(), seen.picture.image.height()) == (60, 40)
     seen.reject()
     window.stages.log.shown.emit(one.attached[1])
-    assert window.listener.last[-1].name == "kept: stroke.flac"
+    assert window.listener.last[-1].name == "log: stroke.flac"
     assert len(window.listener.last[-1].sound.samples) > 40_000
     with pytest.raises(InputError, match="damaged"):
         image_of("x.png", content[:30])
@@ -94,7 +94,7 @@ def test_what_is_no_picture_is_refused_and_nothing_is_kept(
     dialog.attach.click()
     QTest.keyClick(dialog, Qt.Key.Key_Return)
     assert len(log_of(window)) == before
-    assert "no picture and no sound" in window.message.text.text()
+    assert "not a picture or sound" in window.message.text.text()
 
 
 def test_shows_are_noted_and_a_fitted_head_is_counted_down(window: MainWindow, wait: Wait) -> None:
@@ -109,7 +109,7 @@ def test_shows_are_noted_and_a_fitted_head_is_counted_down(window: MainWindow, w
     dialog.shows.setText("six")
     QTest.keyClick(dialog, Qt.Key.Key_Return)
     assert dialog.isVisible()
-    assert "“six” is no number" in dialog.fault.text()
+    assert "“six” is not a number" in dialog.fault.text()
     dialog.shows.setText("6")
     dialog.event_.setCurrentIndex(1)  # fitted
     dialog.side.setCurrentIndex(1)  # the batter
@@ -152,7 +152,7 @@ def test_what_follows_leads_to_its_entries_and_two_are_compared(
     log = window.stages.log
     wait(lambda: log.follows.count() > 2)
     said = [log.follows.item(n).text() for n in range(log.follows.count())]
-    assert any("On the first day it drops" in text for text in said)
+    assert any("On the first day pitch drops" in text for text in said)
     assert any("a tougher head" in text for text in said)
     assert any("shows on this head" in text for text in said)
     row = next(n for n, text in enumerate(said) if "On the first day" in text)
@@ -167,12 +167,14 @@ def test_what_follows_leads_to_its_entries_and_two_are_compared(
     log.choose(0)
     log.compare.click()
     log.choose(8)
-    assert f"Against Pit snare on {log_of(window)[0].on.replace('T', ' ')}" in log.against.text()
+    assert (
+        f"Compared with Pit snare on {log_of(window)[0].on.replace('T', ' ')}" in log.against.text()
+    )
     window.document.select(2)  # any two, of whatever drums
-    assert "Against Pit snare" in log.against.text()
+    assert "Compared with Pit snare" in log.against.text()
     assert "batter lug pitch" in log.against.text()
     log.compare.click()
-    assert "Against the entry before" in log.against.text()
+    assert "Changes since previous entry" in log.against.text()
 
 
 def test_past_cases_and_the_most_alike_strokes(window: MainWindow, wait: Wait) -> None:
@@ -197,7 +199,7 @@ def test_past_cases_and_the_most_alike_strokes(window: MainWindow, wait: Wait) -
     log.list.itemActivated.emit(log.list.item(others[0]))
     assert window.document.current_id == twin.id  # it stays on the bench
     assert log.title.text().startswith("Rack tom")
-    assert "Against the drum on the bench" in log.against.text()
+    assert "Compared with the drum on the bench" in log.against.text()
     wait(lambda: window.bench.settled is not None)
     assert log.title.text().startswith("Rack tom")  # an answer that arrives does not wipe it
     # nothing here touches the drum's own entries
@@ -232,7 +234,7 @@ def test_a_drum_that_is_added_is_shown_how_one_like_it_was_set(
     assert window.stages.stage == "log"
     log = window.stages.log
     assert log.title.text().startswith("Rack tom")
-    assert "Against the drum on the bench" in log.against.text()
+    assert "Compared with the drum on the bench" in log.against.text()
     assert log.list.currentRow() >= 0
     window.document.undo()
     assert name not in [entry.drum.name for entry in window.document.workshop.entries]
@@ -244,24 +246,24 @@ def test_a_drum_unlike_all_others_is_offered_nothing(window: MainWindow, wait: W
     drum = window.document.drum
     assert drum is not None
     other = replace(drum, shell=replace(drum.shell, head_diameter_m=0.4572, contact_radius_m=None))
-    window.commands._add(other, "add a drum")
+    window.commands._add(other, "add drum")
     assert not window.said.offer.isVisible()
 
 
 def test_everything_learned_can_be_forgotten(window: MainWindow, wait: Wait) -> None:
     on_bench(window, wait, 2, "log")
     log = window.stages.log
-    wait(lambda: "own fundamental" in log.own.text())
-    assert "does not fit the others" in log.own.text()
+    wait(lambda: "Fundamental learned" in log.own.text())
+    assert "is an outlier" in log.own.text()
     log.forget.click()
     wait(lambda: window.stages.learner.own is not None)
-    assert "own fundamental" not in log.own.text()
+    assert "Fundamental learned" not in log.own.text()
     assert all(one.left_out for one in log_of(window))
     window.document.undo()
-    wait(lambda: "own fundamental" in log.own.text())
+    wait(lambda: "Fundamental learned" in log.own.text())
     window.choose_stage("tuning")
     rows = window.tuning.readout.table()
-    assert any(row[0].startswith("own, from 9 entries") for row in rows)
+    assert any(row[0].startswith("Log (9 entries)") for row in rows)
 
 
 def test_the_drawer_keeps_the_log_beside_every_stage(window: MainWindow, wait: Wait) -> None:
@@ -346,11 +348,11 @@ def test_how_many_notes_of_turns_are_of_the_head_that_lies_there_is_said() -> No
         return own_words(OwnDrum(drum, None, turn_lines(drum, log), ()))
 
     fitted = Kept("2026-11-05T10:00", drum, event="fitted", side="batter")
-    assert "from 2 notes of turns: a turn" in said(noted(1, 250.0), noted(2, 270.0))
+    assert "Batter, from 2 turn readings:" in said(noted(1, 250.0), noted(2, 270.0))
     both = said(noted(1, 250.0), fitted, noted(6, 270.0))
-    assert "from 2 notes of turns, 1 with the head that lies there: a turn" in both
+    assert "Batter, from 2 turn readings, 1 with the current head:" in both
     none = said(noted(1, 250.0), fitted)
-    assert "from 1 note of turns, none with the head that lies there: a turn" in none
+    assert "Batter, from 1 turn reading, none with the current head:" in none
 
 
 def test_a_head_that_nobody_noted_is_asked_about_and_the_answer_kept(
@@ -358,7 +360,7 @@ def test_a_head_that_nobody_noted_is_asked_about_and_the_answer_kept(
 ) -> None:
     on_bench(window, wait, 2, "log")
     log = window.stages.log
-    wait(lambda: "own fundamental" in log.own.text())
+    wait(lambda: "Fundamental learned" in log.own.text())
     assert not log.from_then_on.isVisible()
     like = next(one for one in log_of(window)[::-1] if one.heard_hz is not None)
     assert like.heard_hz is not None
@@ -371,7 +373,7 @@ def test_a_head_that_nobody_noted_is_asked_about_and_the_answer_kept(
         for day, cents in enumerate(off)
     )  # fmt: skip
     when = made[4].on
-    log.changed.emit("another head", made)
+    log.changed.emit("different head", made)
     wait(lambda: "Did something change on" in log.own.text())
     QTest.mouseClick(log.from_then_on, Qt.MouseButton.LeftButton)
     wait(lambda: log.own.text() != "" and "Did something change on" not in log.own.text())

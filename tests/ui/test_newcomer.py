@@ -78,7 +78,7 @@ def test_drums_are_added_like_this_one_and_never_share_a_name(
 ) -> None:
     QTest.mouseClick(window.rack_column.add, LEFT)
     dialog = dialog_of(window)
-    assert dialog.like.text() == "One like “Pit snare”"
+    assert dialog.like.text() == "Like “Pit snare”"
     QTest.mouseClick(dialog.like, LEFT)
     assert window.document.drum.name == "Pit snare 2"  # type: ignore[union-attr]
     QTest.keyClick(window, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
@@ -93,7 +93,7 @@ def test_another_kind_offers_its_usual_values(window: MainWindow, wait: Wait) ->
     form = window.tuning.forms.shell
     form.kind.chosen.emit("snare")
     assert window.said.offer.isVisible()
-    assert "snare drum now" in window.said.text.text()
+    assert "“Rack tom” is now a snare drum" in window.said.text.text()
     QTest.mouseClick(window.said.offer, LEFT)
     drum = window.document.drum
     assert drum is not None

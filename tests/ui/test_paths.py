@@ -136,14 +136,14 @@ def test_a_brief_that_does_not_fit_the_drum_any_more_says_why(
     settled(window, wait)
     drum = window.document.drum
     assert drum is not None
-    window.document.change_entry("the brief", brief=typical_brief(drum))
+    window.document.change_entry("requirements", brief=typical_brief(drum))
     window.document.replace_drum("kind", replace(drum, kind="bass", mufflers=()))
     QTest.keyClick(window, Qt.Key.Key_F5)
     heads = window.stages.heads
-    wait(lambda: "not struck with" in heads.state.text())
+    wait(lambda: "cannot use the beater" in heads.state.text())
     assert not heads.chooser.running
     heads.form.choices["touch"].chosen.emit("hard")
-    assert "not struck with the beater 'wood tip'" in heads.form.fault.text()
+    assert "Rack tom cannot use the beater 'wood tip'" in heads.form.fault.text()
     assert window.document.entry is not None
     assert window.document.entry.brief == typical_brief(drum)  # kept for correction
     heads.form.beater.chosen.emit("pedal_felt")
@@ -170,7 +170,7 @@ def test_two_strokes_are_heard_in_turn_and_equally_loud(
         wait(lambda count=count: len(played) > count)
     QTest.keyClick(window, Qt.Key.Key_B)
     QTest.keyClick(window, Qt.Key.Key_B)
-    names = [name.split(" as it is set")[0] for name, _ in played]
+    names = [name.split(", current setting")[0] for name, _ in played]
     assert names == ["Pit snare", "Bass", "Pit snare", "Bass"]
     assert played[3][1] == pytest.approx(played[1][1])  # the same stroke at the same level
     assert 20.0 * abs(np.log10(played[2][1] / played[1][1])) < 12.0

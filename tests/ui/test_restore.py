@@ -38,7 +38,7 @@ def test_an_earlier_state_is_restored_and_undone(tmp_path: Path, qapp: object) -
     (folder / "2026-11-02.kesselton").write_bytes(b"not a workshop")
     dialog = open_dialog(window)
     assert dialog.days.count() == 2
-    assert "drums 8, readings" in dialog.days.item(0).text()
+    assert "8 drums, 6 readings" in dialog.days.item(0).text()
     assert "is not a workshop file" in dialog.days.item(1).text()
     lost = held.read_bytes()
     held.unlink()  # by another program, while the dialog stands
@@ -49,7 +49,7 @@ def test_an_earlier_state_is_restored_and_undone(tmp_path: Path, qapp: object) -
     QTest.keyClick(dialog.days, Qt.Key.Key_Return)
     assert window.document.drum is not None
     assert window.document.drum.name == "Pit snare"
-    assert window.document.undo_text.startswith("restore the state of ")
+    assert window.document.undo_text.startswith("restore ")
     window.actions_by_id["undo"].trigger()
     assert window.document.workshop == before_restoring
     window.close()

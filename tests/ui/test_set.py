@@ -340,8 +340,8 @@ def test_a_groove_is_heard_before_and_after(window: MainWindow, wait: Wait) -> N
     QTest.keyClick(stage.picture, Qt.Key.Key_G, Qt.KeyboardModifier.ShiftModifier)
     wait(lambda: len(window.listener.last) == 2)
     first, second = window.listener.last
-    assert "as it is" in first.name
-    assert "as planned" in second.name
+    assert "Pit kit, now, medium" in first.name
+    assert "Pit kit, plan, medium" in second.name
     assert first.sound.seconds > 3.0
     window.commands.listen_other()
     assert window.listener.last[-1].name == first.name

@@ -71,13 +71,13 @@ def test_the_unexpected_is_told_with_a_report_and_the_truth_about_the_file(
         patch.setattr(WorkshopFile, "write", full)
         window.document.replace_drum("name", make_drum())
         blow(unexpected)
-    assert "Your last changes are not in" in bar.text.text()
+    assert "Your last changes are not yet in" in bar.text.text()
     QTest.mouseClick(bar.retry, LEFT)
     assert not window.document.unsaved
     # the file lost what was saved, by another program: the words do not believe the bookkeeping
     window.document._file._db.execute("DELETE FROM drum")
     blow(unexpected)
-    assert "Your last changes are not in" in bar.text.text()
+    assert "Your last changes are not yet in" in bar.text.text()
 
 
 def test_a_message_on_purpose_has_no_report(window: MainWindow) -> None:
@@ -98,7 +98,7 @@ def test_where_no_log_can_be_written_it_is_said(
 ) -> None:
     (tmp_path / "file").touch()
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "file"))
-    assert "No log can be written" in start_logging()
+    assert "The program log cannot be written" in start_logging()
     assert not any(isinstance(one, logging.FileHandler) for one in log.handlers)
 
 
@@ -147,7 +147,7 @@ def test_trying_again_asks_for_the_same_and_not_for_its_path(
     settings = SettingsStore(Settings(theme="light"), tmp_path / "settings.json")
 
     def mend(dialog: StartFailure) -> int:
-        assert "cannot be made" in dialog.message.text()
+        assert "cannot be created" in dialog.message.text()
         home.unlink()
         QTest.mouseClick(dialog.again, LEFT)
         return 1
@@ -173,8 +173,8 @@ def test_each_fault_at_the_start_is_told_with_its_own_way_on(
         QApplication, "exec", lambda *_: said.append(start._windows[0].message.text.text()) or 0
     )
     assert start.run("demo") == 0
-    assert "No log can be written" in said[0]
-    assert "the default settings are in force" in said[0]
+    assert "The program log cannot be written" in said[0]
+    assert "defaults are used" in said[0]
     assert said[0].count("View menu") == 1
     close_all()
 
@@ -195,7 +195,7 @@ def test_giving_up_ends_with_code_2(
 
 def test_words_that_are_no_command_are_refused_as_such(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["foo"]) == 2
-    assert "There is no command and no workshop file 'foo'." in capsys.readouterr().err
+    assert "'foo' is neither a command nor a workshop file." in capsys.readouterr().err
     with pytest.raises(SystemExit):
         main(["--help"])
     shown = capsys.readouterr().out

@@ -48,7 +48,7 @@ def test_threads(name: str, pitch_mm: float, diameter_mm: float) -> None:
     of = thread(name)
     assert of.pitch_m * 1e3 == pytest.approx(pitch_mm, abs=1e-3)
     assert of.diameter_m * 1e3 == pytest.approx(diameter_mm, abs=1e-3)
-    with pytest.raises(InputError, match="no thread"):
+    with pytest.raises(InputError, match="is not a rod thread"):
         thread("m7")
 
 

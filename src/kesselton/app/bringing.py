@@ -30,7 +30,7 @@ def brought_workshop(here: Workshop, path: Path) -> tuple[Workshop, list[bytes],
     """
     there, contents = read_workshop(path)  # whatever its version: it is not changed
     if not there.entries:
-        raise InputError(f"{path.name} holds no drum.", "Choose another workshop.")
+        raise InputError(f"{path.name} contains no drum.", "Choose another workshop.")
     taken = {entry.drum.name for entry in here.entries}
     number, made, new_id = here.next_id(), [], {}
     for entry in there.entries:
@@ -100,7 +100,7 @@ def brought_log(here: Workshop, path: Path) -> tuple[Workshop, str]:
     """
     log = entries_of(read_text(path, "log", MOST_BYTES), path.name)
     if not log:
-        raise InputError(f"{path.name} holds no entry.", "Export the log again.")
+        raise InputError(f"{path.name} contains no log entries.", "Export the log again.")
     by_name: dict[str, list[Kept]] = {}
     for one in sorted(log, key=lambda kept: kept.on):
         by_name.setdefault(one.drum.name, []).append(replace(one, attached=()))

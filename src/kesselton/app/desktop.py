@@ -66,7 +66,7 @@ def install() -> str:
             replace_whole(target, text.encode())
     except OSError as error:
         raise KesseltonError(
-            f"The menu entry cannot be written: {error.strerror}.", f"Check {base}."
+            f"The menu entry could not be written: {error.strerror}.", f"Check {base}."
         ) from None
     _tell_desktop(base)
     return "Installed for this user:\n" + "\n".join(f"  {target}" for target in targets)

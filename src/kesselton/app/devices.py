@@ -181,7 +181,9 @@ class SimulatedBench:
         head = self.head(drum_id, drum, clearing)
         seen = float(head.read_torque(THREADS[drum.shell.rod_thread].diameter_m)[rod - 1])
         if seen < 0.05:
-            raise InputError(f"Rod {rod} is slack: the key shows nothing.", "Bring it up first.")
+            raise InputError(
+                f"Rod {rod} is slack: the torque key reads nothing.", "Tighten it first."
+            )
         return round(20.0 * seen) / 20.0
 
     def dial(
@@ -204,8 +206,8 @@ class SimulatedBench:
         shown = round(2.0 * float(seen[rod - 1])) / 2.0
         if shown < 0.5:
             raise InputError(
-                "This head is so loose that the dial stands at its stop.",
-                "Read it by pitch, or bring all rods up first.",
+                "This head is too loose: the gauge is at its stop.",
+                "Read it by pitch, or tighten all rods first.",
             )
         return shown
 

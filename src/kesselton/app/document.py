@@ -171,7 +171,7 @@ class Document(QObject):
         entries = self._workshop.entries
         place = next((i for i, e in enumerate(entries) if e.id == self._current), None)
         if place is None:
-            raise InputError("There is no drum to remove.", "Choose one in the rack.")
+            raise InputError("There is no drum to remove.", "Select one in the drum list.")
         name = entries[place].drum.name
         rest = entries[:place] + entries[place + 1 :]
         follower = rest[min(place, len(rest) - 1)].id if rest else 0
@@ -185,7 +185,7 @@ class Document(QObject):
         target = max(0, min(len(entries) - 1, place + by))
         if target != place:
             entries.insert(target, entries.pop(place))
-            self.commit("move in the rack", replace(self._workshop, entries=tuple(entries)))
+            self.commit("move in drum list", replace(self._workshop, entries=tuple(entries)))
 
     def commit(self, label: str, workshop: Workshop, current: int | None = None) -> None:
         """Make `workshop` the state, as one step of undo, and save it."""

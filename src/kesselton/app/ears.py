@@ -122,7 +122,7 @@ class Ears(QObject):
 
     def _ask(self, what: Struck, work: object) -> None:
         self._asked = what
-        self.state_changed.emit("listening to the stroke …")
+        self.state_changed.emit("Analyzing the stroke…")
         self._jobs.request(what, work)  # type: ignore[arg-type]
 
     def _on_struck(self, found: tuple[Struck, HeardDrum]) -> None:

@@ -25,15 +25,15 @@ THINNEST_BATTER_M = 0.00014
 
 ANY, ON_IT = "any", "on"
 FILTERS = {
-    "all": "heads usual there",
-    ANY: "any head that fits",
+    "all": "typical heads",
+    ANY: "all heads that fit",
     "film": "film only",
     "skin": "skin, fiber, aramid",
     "single": "single ply",
-    "open": "no control built in",
+    "open": "no built-in muffling",
     "favourite": "favorites",
     "stock": "in stock",
-    ON_IT: "the heads that are on it: settings only",
+    ON_IT: "current heads, new settings",
 }
 
 
@@ -87,7 +87,7 @@ def offers(drum: Drum, workshop: Workshop, side: str, anything: bool = False) ->
             head.check_fits(radius)
         except InputError:
             continue
-        made.append(Offer(head, "own head", True, workshop.shelved(head.name, size)))
+        made.append(Offer(head, "custom head", True, workshop.shelved(head.name, size)))
     return made
 
 
@@ -106,7 +106,7 @@ def on_it(drum: Drum, workshop: Workshop, side: str) -> list[Offer]:
     """The head that lies on a side, and no other: its settings are to be found."""
     head = drum.setting(side).head
     shelved = workshop.shelved(head.name, head_size_in(drum))
-    return [Offer(head, "on the drum", False, shelved)]
+    return [Offer(head, "current head", False, shelved)]
 
 
 def filtered(found: list[Offer], text: str, kind: str) -> list[Offer]:

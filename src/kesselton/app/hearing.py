@@ -190,8 +190,8 @@ def like_heard(heard: HeardDrum) -> Like:
     hz = heard.matching.fundamental_hz if note is None else note.hz
     if hz is None:
         raise InputError(
-            "The note of this stroke was not told, so nothing can be like it.",
-            "Strike in the middle, let it ring, and hear it again.",
+            "No fundamental was identified in this stroke, so it cannot be matched.",
+            "Strike the center, let it ring, and analyze again.",
         )
     lines = [(float(x.hz), x.t60_s, x.level_db) for x in heard.lines]
     return like_of(heard.drum.name, float(hz), lines)

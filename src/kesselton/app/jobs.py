@@ -18,8 +18,8 @@ T = TypeVar("T")
 def fault_of(error: Exception) -> KesseltonError:
     """What to say of an error nobody expected, where its answer was waited for."""
     return KesseltonError(
-        f"This could not be worked out: a fault of the program ({type(error).__name__}).",
-        "Your work is kept. Change something and try again; the report says more.",
+        f"This could not be computed: program error ({type(error).__name__}).",
+        "Your work is safe. Change a value and try again; see the report for details.",
     )
 
 

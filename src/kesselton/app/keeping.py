@@ -165,7 +165,7 @@ def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
             if abs(cents_between(a, b)) >= 1.0:
                 out.append((f"{side} lug pitch", f"{a:.1f} Hz", f"{b:.1f} Hz"))
     for name, first, second in (
-        ("heard", one.heard_hz, other.heard_hz),
+        ("measured", one.heard_hz, other.heard_hz),
         ("computed", one.computed_hz, other.computed_hz),
     ):
         if first is not None and second is not None and abs(cents_between(first, second)) >= 1.0:
@@ -215,7 +215,7 @@ def like_kept(kept: Kept) -> Like:
         If none was kept.
     """
     if kept.heard_hz is None or not kept.lines:
-        raise InputError("No stroke was kept with this entry.", "Choose one whose note was heard.")
+        raise InputError("This entry has no stroke.", ("Choose one with a measured pitch."))
     lines = [(line.hz, line.t60_s, line.level_db) for line in kept.lines]
     return like_of(f"{kept.drum.name}, {kept.on[:10]}", kept.heard_hz, lines)
 

@@ -40,9 +40,9 @@ def start_logging() -> str:
             log_file(), maxBytes=MAX_BYTES, backupCount=FILES - 1, encoding="utf-8"
         )
     except KesseltonError as error:
-        return f"No log can be written. {error.one_line()}"
+        return f"The program log cannot be written. {error.one_line()}"
     except OSError as error:
-        return f"No log can be written in {state_dir()}: {error.strerror}."
+        return f"The program log cannot be written in {state_dir()}: {error.strerror}."
     handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(message)s"))
     log.addHandler(handler)
     log.info("Kesselton %s, %s", __version__, about_system())

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from kesselton.core.measuring.turn_line import TurnLine
     from kesselton.core.prediction.prediction import Prediction
 
-NO_DIAL = "no dial noted: see Gauges"
+NO_DIAL = "no gauge yet: see Gauges"
 
 
 @dataclass(frozen=True, eq=False)
@@ -117,12 +117,12 @@ def observations(
     for place, reading in enumerate(entry.readings):
         fit: DialFit | TurnFit | TurnLine | None = None
         if reading.side not in entry.drum.sides and reading.kind != "fundamental":
-            out.append(f"Reading {place + 1}: there is no {reading.side} head now.")
+            out.append(f"Reading {place + 1}: the drum has no {reading.side} head now.")
             continue
         if reading.kind == "dial":
             got = dials.get(reading.gauge, NO_DIAL)
             if isinstance(got, str):
-                out.append(f"Reading {place + 1}, dial {reading.gauge}: {got}")
+                out.append(f"Reading {place + 1}, gauge {reading.gauge}: {got}")
                 continue
             fit = got
         if reading.kind == "turns":

@@ -20,14 +20,14 @@ if TYPE_CHECKING:
 
 LISTENING = "listening"
 SAID = {
-    NO_DEVICE: ("There is no microphone.", "Plug one in and listen again, or type the pitches."),
+    NO_DEVICE: ("No microphone found.", ("Connect one and try again, or enter pitches by hand.")),
     NO_HELPER: (
-        "The part that listens cannot be started.",
-        "Type the pitches, or start the program again.",
+        "The sound helper cannot start.",
+        "Enter pitches by hand, or restart Kesselton.",
     ),
     LOST: (
-        "No sound arrives from the microphone: it was unplugged or its server is gone.",
-        "What was read is kept; plug it in and listen again.",
+        "No sound from the microphone: it was unplugged, or the sound server stopped.",
+        "Your readings are kept. Reconnect it and try again.",
     ),
 }
 RATE_HZ = 48000
@@ -118,7 +118,7 @@ class Microphone(QObject):
         listen with."""
         self.stop()
         self.expect(work, seconds, lead_s)
-        self.state_changed.emit("opening the microphone …")
+        self.state_changed.emit("Opening microphone…")
         self._input.listen(RATE_HZ)
 
     def expect(self, work: Work, seconds: float, lead_s: float = LEAD_S) -> None:

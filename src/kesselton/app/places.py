@@ -23,6 +23,6 @@ def base_dir(variable: str, usual: str) -> Path:
         return Path.home() / usual
     except RuntimeError:
         raise KesseltonError(
-            "Nobody says where your files are: there is no home folder.",
+            "No home folder: your files cannot be found.",
             f"Set HOME, or {variable}, and start again.",
         ) from None

@@ -12,9 +12,9 @@ if TYPE_CHECKING:
     from kesselton.core.prediction.render import Sound
 
 SAID = {
-    NO_DEVICE: "no loudspeaker found: save the sound as a file instead",
-    NO_HELPER: "the part that plays sounds cannot be started: save the sound as a file instead",
-    LOST: "the sound output stopped answering: play again, or save the sound as a file",
+    NO_DEVICE: "No speakers found: save the sound as a file instead",
+    NO_HELPER: "The sound helper cannot start: save the sound as a file instead",
+    LOST: "Sound output does not respond: play again, or save the sound as a file",
 }
 
 
@@ -44,7 +44,7 @@ class Player(QObject):
         import numpy as np
 
         self._output.play(np.round(sound.samples * 32767.0).astype("<i2").tobytes(), sound.rate_hz)
-        self.state_changed.emit(f"playing {name}")
+        self.state_changed.emit(f"Playing {name}")
 
     def stop(self) -> None:
         """Be quiet."""

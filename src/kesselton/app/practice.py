@@ -127,7 +127,7 @@ class PracticeBench(QObject):
             If there are too many, or the name cannot be.
         """
         if len(self.workshop.pupils) >= MOST_PUPILS:
-            raise InputError(f"There are {MOST_PUPILS} people.", "Remove somebody first.")
+            raise InputError(f"There are {MOST_PUPILS} people.", "Remove one first.")
         made = Pupil(next_number(self.workshop.pupils), name.strip())
         self.finish()
         self._pupil_id = made.id
@@ -364,7 +364,7 @@ class PracticeBench(QObject):
         """
         pupil = self.pupil
         if pupil is None:
-            raise InputError("Nobody practises yet.", "Add somebody first.")
+            raise InputError("No trainee yet.", "Add a name first.")
         if path.suffix.lower() == ".json":
             text = json.dumps(_as_data(pupil), indent=1, ensure_ascii=False)
         else:

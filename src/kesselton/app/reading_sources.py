@@ -154,7 +154,7 @@ class ReadingSources(QObject):
             samples, rate = read_sound(path)
             return hear_all(samples, rate, expectation(drum, clearing))
 
-        self.state_changed.emit(f"Listening to {path.name} …")
+        self.state_changed.emit(f"Listening to {path.name}…")
         self._importing = (entry.id, clearing.side)
         self._imports.request(self._importing, listen)
 
@@ -191,7 +191,7 @@ def rod_and_value(text: str, rod: int, rods: int) -> tuple[int, str]:
     if not colon:
         return rod, text
     if not named.strip().isdecimal() or not 1 <= int(named) <= rods:
-        raise InputError(f"There is no rod {named.strip()!r}.", f"Give a rod from 1 to {rods}.")
+        raise InputError(f"Rod {named.strip()!r} does not exist.", f"Enter a rod from 1 to {rods}.")
     return int(named), rest.strip()
 
 
@@ -212,6 +212,6 @@ def typed_reading(kind: str, rod: int, text: str, a4_hz: float, now: Round) -> R
             raise InputError(
                 f"{reading.value:.1f} Hz is far from the other rods ({min(others):.0f} to "
                 f"{max(others):.0f} Hz).",
-                "Check for a dial reading or an overtone typed as a lug pitch.",
+                "Check for a gauge reading or an overtone entered as lug pitch.",
             )
     return reading

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     Goal = tuple[Spot, tuple[float, ...]]
     """Where a drum is to be set, and lug pitches that come near."""
 
-CHANGED_MEANWHILE = "A drum of the set was changed meanwhile: nothing was set."
+CHANGED_MEANWHILE = "A drum in the set changed meanwhile: no targets were set."
 
 
 @dataclass(frozen=True, eq=False)
@@ -294,7 +294,7 @@ class SetBench(QObject):
         self._setting = False
         now = {entry.id: entry.drum for entry in self.workshop.entries}
         if any(now.get(number) != member.drum for number, member in before.items()):
-            self.refused.emit(KesseltonError(CHANGED_MEANWHILE, "Do it once more."))
+            self.refused.emit(KesseltonError(CHANGED_MEANWHILE, "Try again."))
         else:
             self._put(made, label)
             self.moved.emit(said)

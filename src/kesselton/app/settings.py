@@ -54,14 +54,14 @@ class Settings:
         check_a4(self.a4_hz)
         check_range(self.stage_c, COLDEST_C, HOTTEST_C, "Temperature on stage", "°C")
         check_range(self.stage_rh, 0.0, 1.0, "Relative humidity on stage", "")
-        check_range(self.outlast_share, *STRICT, "How long a note must outlast its overtones", "")
-        check_range(self.glide_share, *STRICT, "How far a note may glide", "")
+        check_range(self.outlast_share, *STRICT, "Fundamental decay lead", "")
+        check_range(self.glide_share, *STRICT, "Allowed pitch glide", "")
         if not all(isinstance(one, str) for one in (*self.recent, *self.drums)):
-            raise InputError("The workshops used last cannot be read.")
+            raise InputError("The list of recent workshops cannot be read.")
         if self.window and (len(self.window) != 2 or any(type(n) is not int for n in self.window)):
             raise InputError(f"The window cannot be as large as {self.window!r}.")
         if self.theme not in THEMES:
-            raise InputError(f"There is no theme {self.theme!r}.", f"Known: {', '.join(THEMES)}.")
+            raise InputError(f"{self.theme!r} is not a theme.", (f"Options: {', '.join(THEMES)}."))
 
 
 STRICT = (0.3, 3.0)
@@ -194,9 +194,9 @@ def _read(path: Path) -> tuple[dict[str, Any], str]:
     except FileNotFoundError:
         return {}, ""
     except (OSError, ValueError, RecursionError, InputError):
-        return {}, f"The settings in {path} cannot be read; the default settings are in force."
+        return {}, f"The settings in {path} cannot be read; defaults are used."
     if not isinstance(data, dict) or data.get("version") != VERSION:
-        return {}, f"The settings in {path} are of another version and were left aside."
+        return {}, f"The settings in {path} are from another version; defaults are used."
     return data, ""
 
 

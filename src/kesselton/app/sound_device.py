@@ -194,7 +194,7 @@ class _Stream(QObject):
 
     def _on_silence(self) -> None:
         """It does not answer: its server hangs, or hung when it was still at what came before."""
-        log.info("the sound helper does not answer")
+        log.info("the sound helper does not respond")
         self._drop()
         self._again(not self._taken)
 

@@ -41,7 +41,13 @@ MOST_REPAIRS, LOOKED_BACK = 500, 200
 MOST_ROUNDS = 55
 """Turns of one clearing; what was read before is let go then."""
 SHOW_ADDED, SHOW_CHANGED, SHOW_REMOVED = "show {name}", "kit of {name}", "remove the show {name}"
-BEGUN, DECIDED, STEP, SKIPPED, BACK = "repair of {name}", "way out", "done", "skipped", "step back"
+BEGUN, DECIDED, STEP, SKIPPED, BACK = (
+    "repair of {name}",
+    "repair chosen",
+    "done",
+    "skipped",
+    ("previous step"),
+)
 READ, TURNED, OVER, TICKED = (
     "reading on stage",
     "turn on stage",
@@ -253,7 +259,7 @@ class StageBench(QObject):
         """
         entry = self.workshop.entry(drum_id)
         if entry is None:
-            raise InputError("This drum is not in the workshop any more.", "Choose another.")
+            raise InputError("This drum is no longer in the workshop.", "Choose another.")
         entry.drum.setting(side)  # or it has none there
         made = Repair(
             next_number(self.workshop.repairs), drum_id, entry.drum.name, side, cause,
@@ -553,8 +559,8 @@ def stage_procedure(
     """
     if is_roped(drum):
         raise InputError(
-            "A rope drum is no job for the clock: its rope settles between passes.",
-            "Change the drum, or nurse it.",
+            "A rope drum cannot be quick-fitted: the rope settles between passes.",
+            "Swap the drum, or choose a stopgap.",
             "quick",
         )
     choices = Choices(quick=True, halves=halves)

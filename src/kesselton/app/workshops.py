@@ -168,7 +168,7 @@ def _open_or_create(
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise StoreError(
-            f"The folder {path.parent} cannot be made: {error.strerror}.",
-            "Name a workshop file in another place.",
+            f"The folder {path.parent} cannot be created: {error.strerror}.",
+            "Choose another place.",
         ) from None
     return WorkshopFile.create(path, content(), attached())

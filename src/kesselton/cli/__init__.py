@@ -43,7 +43,7 @@ def main(argv: list[str] | None = None) -> int:
         commands = _commands()
         if not args[0].startswith("-") and args[0] not in commands:
             raise InputError(
-                f"There is no command and no workshop file {args[0]!r}.",
+                f"{args[0]!r} is neither a command nor a workshop file.",
                 f"Commands: {', '.join(commands)}. See kesselton --help.",
             )
         given = _parser(commands).parse_args(args)
@@ -59,15 +59,15 @@ def main(argv: list[str] | None = None) -> int:
         silence_output()
         return 1
     except MemoryError:
-        say("There is not enough memory for this. Close other programs, or ask for less.")
+        say("Not enough memory. Close other programs, or request less.")
         return 2
     except Exception as error:  # whatever it is, it is said in a line
         if os.environ.get("KESSELTON_TRACE"):
             raise
         words = " ".join(str(error).split())[:200]
         say(
-            f"This is a fault of the program ({type(error).__name__}: {words}). "
-            "Report it; with KESSELTON_TRACE=1 it says where."
+            f"Program error ({type(error).__name__}: {words}). Please report it; "
+            "KESSELTON_TRACE=1 shows where."
         )
         return 3
 
@@ -86,9 +86,9 @@ def _commands() -> dict[str, Command]:
     from kesselton.cli.sets import COMMANDS as SETS
 
     own = (
-        Command("demo", "open the program on the demo workshop", _nothing, lambda given: _demo()),
+        Command("demo", "open the demo workshop", _nothing, lambda given: _demo()),
         Command(
-            "install-desktop", "put the program into this user's menu", _nothing,
+            "install-desktop", "add Kesselton to this user's menu", _nothing,
             lambda given: _install(),
         ),
     )  # fmt: skip
@@ -98,8 +98,10 @@ def _commands() -> dict[str, Command]:
 def _parser(commands: dict[str, Command]) -> Parser:
     parser = Parser(
         prog="kesselton",
-        description="Compute what a drum will do. Without a command the program opens, on FILE"
-        f"{SUFFIX} if one is named.",
+        description=(
+            "Compute how a drum will sound. Without a command, opens the window, with "
+            f"FILE{SUFFIX} if given."
+        ),
         usage=f"kesselton [FILE{SUFFIX} | COMMAND …]",
     )
     parser.add_argument("--version", action="version", version=f"kesselton {__version__}")
@@ -133,7 +135,7 @@ def _install() -> int:
 def _window(workshop: str | None, rest: list[str]) -> int:
     if rest:
         raise InputError(
-            f"{rest[0]!r} after a workshop file is not understood.", "Name one file only."
+            f"Unexpected argument after the workshop file: {rest[0]!r}.", "Give one file only."
         )
     from kesselton.ui.start import run
 

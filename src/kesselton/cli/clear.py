@@ -64,7 +64,7 @@ def even_answer(given: Readings) -> dict[str, Any]:
 
 def _sound_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("sound", help="a WAV or FLAC file, or - for standard input")
-    parser.add_argument("--near", type=float, help="lug pitch the head should have about, Hz")
+    parser.add_argument("--near", type=float, help="approximate lug pitch, Hz")
 
 
 def _tap(given: argparse.Namespace) -> None:
@@ -84,7 +84,7 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
     from kesselton.core.errors import InputError, check_range
 
     if near_hz is not None:
-        check_range(near_hz, 20.0, 1500.0, "The pitch to expect", "Hz", "near")
+        check_range(near_hz, 20.0, 1500.0, "Expected pitch", "Hz", "near")
     heard, left = hear_all(samples, rate_hz, near_hz)
     if not heard:
         raise InputError(left[0], "")
@@ -118,7 +118,7 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
 COMMANDS = (
     Command(
         "even",
-        "print what to turn to clear a head, from a readings file",
+        "print the turns that clear a head, from a readings file",
         _readings_argument,
         _even,
     ),

@@ -35,7 +35,9 @@ def _read(name: str) -> Drum:
 
 
 def _brief_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("brief", help="a brief file with its drum, or - for standard input")
+    parser.add_argument(
+        "brief", help=("a brief file that includes the drum, or - for standard input")
+    )
     parser.add_argument("--top", type=int, default=10, help="how many candidates to print")
 
 
@@ -250,9 +252,9 @@ COMMANDS = (
     ),
     Command(
         "range",
-        "print how far each head can go, and why",
+        "print the usable range of each head, and its limits",
         _drum_argument,
         lambda given: print_json(range_answer(_read(given.drum))),
     ),
-    Command("choose", "print which heads to buy for a drum, and why", _brief_arguments, _choose),
+    Command("choose", "print the best heads for a drum, and why", _brief_arguments, _choose),
 )

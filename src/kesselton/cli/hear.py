@@ -16,14 +16,14 @@ if TYPE_CHECKING:
     from kesselton.core.hearing.note import Note
     from kesselton.core.hearing.stroke_lines import StrokeLine
 
-NOT_SURE = "Which line is which partial cannot be told: chance would fit as well."
+NOT_SURE = "Peaks cannot be matched to partials: a match by chance would be as good."
 
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "sound", nargs="+", help="WAV or FLAC files, or - for standard input: strokes on one drum"
     )
-    parser.add_argument("--drum", required=True, help="the drum file of the drum that is struck")
+    parser.add_argument("--drum", required=True, help="drum file of the struck drum")
 
 
 def _hear(given: argparse.Namespace) -> None:
@@ -127,5 +127,7 @@ def _or_none(seconds: float) -> float | None:
 
 
 COMMANDS = (
-    Command("hear", "print the lines of strokes on a drum, beside its partials", _arguments, _hear),
+    Command(
+        "hear", "print the peaks of recorded strokes and the matching partials", _arguments, _hear
+    ),
 )

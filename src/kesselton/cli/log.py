@@ -10,9 +10,9 @@ from kesselton.cli.shell import Command, print_text
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("workshop", help="a workshop file")
-    parser.add_argument("--drum", help="name of the only drum to print")
+    parser.add_argument("--drum", help="print this drum only")
     kind = parser.add_mutually_exclusive_group()
-    kind.add_argument("--json", action="store_true", help="lines of JSON (the default)")
+    kind.add_argument("--json", action="store_true", help="JSON lines (default)")
     kind.add_argument("--csv", action="store_true", help="a table")
 
 
@@ -27,9 +27,9 @@ def _log(given: argparse.Namespace) -> None:
         entries = tuple(one for one in entries if one.drum.name == given.drum)
         if not entries:
             known = ", ".join(one.drum.name for one in workshop.entries) or "none"
-            raise InputError(f"There is no drum “{given.drum}”.", f"There are: {known}.", "drum")
+            raise InputError(f"Drum “{given.drum}” does not exist.", f"Options: {known}.", "drum")
     kept = sorted((one for entry in entries for one in entry.kept), key=lambda one: one.on)
     print_text(as_csv(kept) if given.csv else as_lines(kept))
 
 
-COMMANDS = (Command("log", "print what is kept in a workshop's log", _arguments, _log),)
+COMMANDS = (Command("log", "print the log of a workshop", _arguments, _log),)

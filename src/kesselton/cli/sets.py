@@ -21,7 +21,7 @@ CLASH_ROUGH, CLASH_TALK_DB = 0.35, -15.0
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("set", help="a set file, a workshop file, or - for standard input")
-    parser.add_argument("--name", help="which set of a workshop; the first if not given")
+    parser.add_argument("--name", help="set in a workshop file (default: the first)")
 
 
 def _set(given: argparse.Namespace) -> None:
@@ -42,13 +42,13 @@ def _read(name: str, wanted: str | None) -> WholeSet:
 
     if not name.endswith(SUFFIX):
         if wanted is not None:
-            raise InputError("A set file holds one set.", "Leave --name out.", "name")
+            raise InputError("A set file contains only one set.", "Leave --name out.", "name")
         return read_set(*drum_text(name, "set file"))
     workshop = look_into(Path(name))
     kits = [kit for kit in workshop.kits if wanted in (None, kit.name)]
     if not kits:
         known = ", ".join(kit.name for kit in workshop.kits) or "none"
-        raise InputError(f"There is no set {wanted!r}.", f"There are: {known}.", "name")
+        raise InputError(f"Set {wanted!r} does not exist.", f"Options: {known}.", "name")
     drums = {entry.id: entry.drum for entry in workshop.entries}
     return WholeSet(kits[0].name, members(kits[0], drums), kits[0].wish)
 
@@ -120,5 +120,5 @@ def _drum(one: Tuned, why: tuple[str, ...], a4_hz: float) -> dict[str, Any]:
 
 
 COMMANDS = (
-    Command("set", "print the best plans of a set and who sets whom talking", _arguments, _set),
+    Command("set", "print the best plans for a set and its sympathetic response", _arguments, _set),
 )

@@ -59,7 +59,7 @@ def print_text(text: str, plain: str = "") -> None:
         If it cannot be written there.
     """
     if sys.stdout is None:
-        raise InputError("Standard output is closed.", "Send it to a file or a terminal.")
+        raise InputError("Standard output is closed.", "Redirect it to a file or a terminal.")
     try:
         text.encode(sys.stdout.encoding or "ascii")
     except UnicodeEncodeError:
@@ -71,7 +71,7 @@ def print_text(text: str, plain: str = "") -> None:
     except OSError as error:
         silence_output()
         raise InputError(
-            f"Standard output cannot be written: {error.strerror}.", "Send it to another place."
+            f"Standard output cannot be written: {error.strerror}.", "Redirect it elsewhere."
         ) from None
 
 
@@ -105,15 +105,15 @@ def standard_bytes(wanted: str, most: int) -> bytes:
         If it is closed, or brings more.
     """
     if sys.stdin is None:
-        raise InputError("Standard input is closed.", f"Send {wanted}, or name a file.")
+        raise InputError("Standard input is closed.", f"Pipe in {wanted}, or give a file name.")
     try:
         data = sys.stdin.buffer.read(most + 1)
     except OSError as error:
         raise InputError(
-            f"Standard input cannot be read: {error.strerror}.", f"Send {wanted}."
+            f"Standard input cannot be read: {error.strerror}.", f"Pipe in {wanted}."
         ) from None
     if len(data) > most:
-        raise InputError(f"Standard input is larger than {wanted} can be.", f"Send {wanted}.")
+        raise InputError(f"Standard input is too large for {wanted}.", f"Pipe in {wanted}.")
     return data
 
 

@@ -64,8 +64,8 @@ def check_hole(value: float, widest: float, what: str, path: str) -> float:
     """
     if 0.0 < check_range(value, 0.0, widest, what, "m", path) < SMALLEST_HOLE_M:
         raise InputError(
-            f"{what} is {value:g} m, which is no hole.",
-            f"Give 0 where there is none, or {SMALLEST_HOLE_M:g} to {widest:g} m.",
+            f"{what} is {value:g} m: too small for a hole.",
+            f"Enter 0 for none, or {SMALLEST_HOLE_M:g} to {widest:g} m.",
             path,
         )
     return float(value)
@@ -82,11 +82,11 @@ def check_range(
         Naming the value and the permitted range.
     """
     tail = f" {unit}" if unit else ""
-    remedy = f"Permitted: {low:g} to {high:g}{tail}."
+    remedy = f"Use {low:g} to {high:g}{tail}."
     if isinstance(value, bool) or not isinstance(value, (int, float)) or not math.isfinite(value):
-        raise InputError(f"{what} is {value!r}, which is not a number.", remedy, path)
+        raise InputError(f"{what} is {value!r}: not a number.", remedy, path)
     if not low <= value <= high:
-        raise InputError(f"{what} is {value:g}{tail}.", remedy, path)
+        raise InputError(f"{what} is out of range: {value:g}{tail}.", remedy, path)
     return float(value)
 
 
@@ -94,7 +94,7 @@ def check_known(value: str, known: Collection[str], what: str) -> None:
     """Raise InputError unless `value` is one of those known, which are listed then."""
     if value not in known:
         listed = ", ".join(one for one in known if one)
-        raise InputError(f"There is no {what} {value!r}.", f"Known: {listed}.", what)
+        raise InputError(f"There is no {what} {value!r}.", f"Options: {listed}.", what)
 
 
 def check_moment(text: str) -> None:
@@ -103,7 +103,7 @@ def check_moment(text: str) -> None:
         datetime.fromisoformat(text)
     except ValueError:
         raise InputError(
-            f"“{text}” is no date and time.", "Write it like 2026-11-26T19:30.", "on"
+            f"“{text}” is not a date and time.", "Enter it like 2026-11-26T19:30.", "on"
         ) from None
 
 
@@ -112,4 +112,4 @@ def check_day(text: str) -> None:
     try:
         date.fromisoformat(text)
     except ValueError:
-        raise InputError(f"“{text}” is no date.", "Write it like 2026-11-26.", "on") from None
+        raise InputError(f"“{text}” is not a date.", "Enter it like 2026-11-26.", "on") from None

@@ -48,7 +48,7 @@ class Note:
         """How far off in words: "in tune", "7 cents sharp"."""
         whole = round(self.cents)
         if whole == 0:
-            return "on the note"
+            return "in tune"
         unit = "cent" if abs(whole) == 1 else "cents"
         return f"{abs(whole)} {unit} {'sharp' if whole > 0 else 'flat'}"
 
@@ -100,7 +100,7 @@ def parse_pitch(text: str, a4_hz: float = const.STANDARD_A4_HZ) -> float:
     if digits:
         return float(digits.group(1).replace(",", "."))
     raise InputError(
-        f"“{text.strip()}” is neither a note nor a frequency.", "Write C♯4, Eb3 −12 or 220 Hz."
+        f"“{text.strip()}” is neither a note nor a frequency.", ("Enter C♯4, Eb3 −12 or 220 Hz.")
     )
 
 

@@ -44,10 +44,10 @@ def parse_number(text: str, words: tuple[str, ...] = (), example: str = "1 3/4")
     InputError
         If it is no number, or carries another unit: a length is not taken for turns.
     """
-    value, unit = _number(text, "number", f"Write {example}.")
+    value, unit = _number(text, "number", f"Enter {example}.")
     if unit and unit.casefold() not in words:
-        wanted = f"Write {example}, in {words[-1]}." if words else f"Write {example}."
-        raise InputError(f"“{text.strip()}” is in {unit}, which is not what is read here.", wanted)
+        wanted = f"Enter {example}, in {words[-1]}." if words else f"Enter {example}."
+        raise InputError(f"“{text.strip()}” is in {unit}; that unit does not fit here.", wanted)
     return value
 
 
@@ -69,11 +69,11 @@ def parse_length(text: str, default_unit: str = "in") -> float:
     InputError
         If it is not a length; the message shows how to write one.
     """
-    how = "Write it as 14, 5 1/2 in, 355 mm or 10 mil."
+    how = "Enter it as 14, 5 1/2 in, 355 mm or 10 mil."
     value, unit = _number(text, "length", how)
     unit = unit_of_length(unit or default_unit)
     if unit not in METRE_PER:
-        raise InputError(f"“{unit}” is not a unit of length known here.", how)
+        raise InputError(f"“{unit}” is not a known unit of length.", how)
     return value * METRE_PER[unit]
 
 

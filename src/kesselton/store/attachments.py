@@ -35,14 +35,12 @@ def attached(name: str, content: bytes) -> Attached:
     """
     if len(content) > MOST_BYTES:
         raise InputError(
-            f"{name} has {len(content) / 1e6:.0f} million bytes.",
-            f"Permitted: up to {MOST_BYTES / 1e6:.0f}; make it smaller.",
+            f"{name} is {len(content) / 1000000.0:.0f} MB.",
+            f"Use up to {MOST_BYTES / 1000000.0:.0f} MB.",
         )
     kind = next((kind for kind, begins in BEGINNINGS.items() if content.startswith(begins)), None)
     if kind is None:
-        raise InputError(
-            f"{name} is no picture and no sound.", f"Permitted: {', '.join(ATTACHED)}."
-        )
+        raise InputError(f"{name} is not a picture or sound.", f"Use {', '.join(ATTACHED)}.")
     return Attached(name, kind, digest_of(content))
 
 
@@ -77,7 +75,7 @@ def get(db: sqlite3.Connection, digest: str) -> bytes:
     if row is None or digest_of(row[0]) != digest:
         raise StoreError(
             "This picture or sound is missing from the workshop, or damaged.",
-            "A backup of an earlier day may have it: Workshop, Restore an earlier state.",
+            "An earlier backup may have it: Workshop, Restore an earlier state.",
         )
     return bytes(row[0])
 

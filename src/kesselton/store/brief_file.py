@@ -49,9 +49,7 @@ def read_order(text: str, where: str = "The brief file") -> Order:
     """
     data = parse_object(text, where, "brief file")
     if "drum" not in data:
-        raise InputError(
-            f"{where} has no drum.", 'Put the drum file under the name "drum".', "drum"
-        )
+        raise InputError(f"{where} has no drum.", 'Add the drum as "drum".', "drum")
     check_format(data, where, BRIEF_FORMAT, VERSION)
     check_format(data["drum"], "The drum", "kesselton/drum", VERSION)
     file = read_model(data, OrderFile)

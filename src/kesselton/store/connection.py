@@ -122,7 +122,7 @@ def identify(db: sqlite3.Connection, path: Path) -> int:
     """
     if path.stat().st_size > LARGEST_BYTES:
         raise StoreError(
-            f"{path.name} is larger than a workshop can be.",
+            f"{path.name} is too large for a workshop.",
             f"Choose a file up to {LARGEST_BYTES / 1e6:.0f} MB.",
         )
     application = db.execute("PRAGMA application_id").fetchone()[0]
@@ -138,8 +138,10 @@ def identify(db: sqlite3.Connection, path: Path) -> int:
     if version > CURRENT_VERSION:
         raise StoreError(
             f"{path.name} was written by a newer Kesselton (version {version}).",
-            f"This one reads up to version {CURRENT_VERSION}: update the program. "
-            "The file was not touched.",
+            (
+                f"This one reads up to version {CURRENT_VERSION}: update Kesselton. The file was "
+                "not changed."
+            ),
         )
     if db.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
         raise _damaged(path)
@@ -160,26 +162,24 @@ def _worded(error: sqlite3.Error, path: Path) -> StoreError:
     code = getattr(error, "sqlite_errorcode", sqlite3.SQLITE_ERROR) & 0xFF
     if code in (sqlite3.SQLITE_FULL, sqlite3.SQLITE_IOERR):
         return StoreError(
-            f"{path.name} could not be saved: the disk is full or does not answer.",
-            "Make room; your changes are kept here and are saved with the next one.",
+            f"{path.name} could not be saved: the disk is full or does not respond.",
+            "Free some space; your changes are kept and saved with the next one.",
         )
     if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
         return LockedError(f"Another program is writing to {path.name}.", "Close it and try again.")
     if code in (sqlite3.SQLITE_READONLY, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_PERM):
-        return ReadOnlyError(
-            f"{path.name} cannot be written here.", "Save a copy in another place."
-        )
+        return ReadOnlyError(f"{path.name} cannot be written here.", "Save a copy elsewhere.")
     if code == sqlite3.SQLITE_NOTADB:
         return StoreError(
             f"{path.name} is not a workshop file.",
-            "Open another; if it was your workshop, it is damaged: open a copy of an earlier day.",
+            "Open another. If it was your workshop, it is damaged: open an earlier copy.",
         )
     broken = any(words in str(error) for words in OF_DAMAGE)
     if broken or code in (sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_TOOBIG, sqlite3.SQLITE_FORMAT):
         return _damaged(path)
     return StoreError(
-        f"{path.name} could not be used ({error}): this is a fault of the program.",
-        "The file was not changed. Save a copy in another place and report the fault.",
+        f"{path.name} could not be used ({error}): program error.",
+        "The file was not changed. Save a copy elsewhere and report the error.",
     )
 
 
@@ -194,7 +194,7 @@ def translate_values(path: Path) -> Iterator[None]:
         ) from None
     except InputError as error:
         raise DamagedError(
-            f"{path.name} holds a value that no drum can have: {error}",
+            f"{path.name} contains a value no drum can have: {error}",
             SALVAGE,
         ) from None
     except MADE_OF_NONSENSE as error:
@@ -211,12 +211,13 @@ def translate_errors(path: Path) -> Iterator[None]:
         raise _damaged(path) from error
     except UnicodeEncodeError:
         raise StoreError(
-            f"{path.name} could not be saved: a name or note holds something that is no character.",
-            "Undo, or type that text again.",
+            f"{path.name} could not be saved: a name or note contains an invalid character.",
+            "Undo, or retype that text.",
         ) from None
     except sqlite3.Error as error:
         raise _worded(error, path) from error
     except OSError as error:
         raise StoreError(
-            f"{path.name} cannot be used: {error.strerror}.", "Check the place and its permissions."
+            f"{path.name} cannot be used: {error.strerror}.",
+            ("Check the location and its permissions."),
         ) from error

@@ -2,7 +2,7 @@
 
 from kesselton.core.errors import InputError, KesseltonError
 
-SALVAGE = "Open what can be read of it, or the copy of an earlier day."
+SALVAGE = "Recover the readable parts, or open an earlier copy."
 """What to do about a damaged workshop."""
 
 

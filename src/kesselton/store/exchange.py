@@ -77,7 +77,7 @@ def parse_object(text: str, where: str, what: str) -> Any:
         Saying where it is not JSON.
     """
     if len(text) > MAX_BYTES:
-        raise InputError(f"{where} is larger than a {what} can be.", "Choose another file.")
+        raise InputError(f"{where} is too large for a {what}.", "Choose another file.")
     try:
         data = json.loads(text, parse_constant=_refuse_constant, object_pairs_hook=_unique)
     except json.JSONDecodeError as error:
@@ -89,17 +89,17 @@ def parse_object(text: str, where: str, what: str) -> Any:
         raise InputError(f"{where} is nested too deeply.", "Choose another file.") from None
     except ValueError:  # Python's own limit, against numbers that take minutes to read
         raise InputError(
-            f"{where} holds a number of thousands of digits.", "Correct it there."
+            f"{where} contains a number with thousands of digits.", "Correct it there."
         ) from None
     try:
         text.encode()
         json.dumps(data, ensure_ascii=False).encode()  # what was written as an escape
     except UnicodeEncodeError:
         raise InputError(
-            f"{where} holds something that is no character.", "Type that name or note again."
+            f"{where} contains an invalid character.", "Retype that name or note."
         ) from None
     if not isinstance(data, dict):
-        raise InputError(f"{where} is not an object with named values.", 'Start it with "{".')
+        raise InputError(f"{where} is not a JSON object.", 'Start it with "{".')
     return data
 
 
@@ -112,15 +112,15 @@ def check_format(data: Any, where: str, wanted: str, version: int) -> None:
         With what it says instead.
     """
     if not isinstance(data, dict):
-        raise InputError(f"{where} is not an object with named values.", 'Start it with "{".')
+        raise InputError(f"{where} is not a JSON object.", 'Start it with "{".')
     if data.get("format") != wanted:
         raise InputError(
-            f"{where} says format {data.get('format')!r}.", f"Expected: {wanted}.", "format"
+            f"{where} has format {data.get('format')!r}.", f"Expected: {wanted}.", "format"
         )
     if data.get("version") != version:
         raise InputError(
             f"{where} has version {data.get('version')!r}.",
-            f"This program reads version {version}; a newer program may be needed.",
+            f"This program reads version {version}; you may need a newer one.",
             "version",
         )
 
@@ -212,7 +212,7 @@ def _setting(side: str, model: SettingModel) -> HeadSetting:
     if len(given) != 1:
         raise InputError(
             "The head is set by " + (" and ".join(given) if given else "nothing") + ".",
-            "Give exactly one of tension_n_per_m, lug_pitch_hz, reading.",
+            "Give exactly one: tension_n_per_m, lug_pitch_hz or reading.",
             side,
         )
     if model.reading is not None:
@@ -345,7 +345,7 @@ def _at(path: str, make: Callable[[], T]) -> T:
 
 
 def _refuse_constant(name: str) -> float:
-    raise InputError(f"{name} is not a number a drum can have.", "Give a finite number.")
+    raise InputError(f"{name} is not a valid number.", "Give a finite number.")
 
 
 def _unique(pairs: Iterable[tuple[str, Any]]) -> dict[str, Any]:
@@ -379,7 +379,7 @@ def check_against(data: Any, schema: dict[str, Any], where: str) -> None:
         known = ", ".join(fault.schema["properties"])
         message = message if len(message) <= MOST_SHOWN else f"{message[:MOST_SHOWN]} …"
         path = f"{path}.{message}" if path else message
-        raise InputError(f"The key {message!r} is not known here.", f"Known: {known}.", path)
+        raise InputError(f"Unknown key {message!r}.", f"Options: {known}.", path)
     raise InputError(message, remedy, path)
 
 
@@ -391,19 +391,19 @@ def _words(rule: str, wanted: Any, value: Any, fault: Any) -> tuple[str, str]:
     if rule in ("minimum", "maximum"):
         return (
             f"The value is {shown}.",
-            f"Permitted: {schema['minimum']:g} to {schema['maximum']:g}.",
+            f"Use {schema['minimum']:g} to {schema['maximum']:g}.",
         )
     if rule == "required":
         missing = next(key for key in wanted if key not in value)
         return f"The value {missing!r} is missing.", "Add it."
     if rule == "enum":
-        return f"The value is {shown}.", f"Known: {', '.join(map(str, wanted))}."
+        return f"The value is {shown}.", f"Options: {', '.join(map(str, wanted))}."
     if rule == "type":
         kinds = wanted if isinstance(wanted, str) else " or ".join(wanted)
-        return f"The value is {shown}, which is of the wrong kind.", f"Expected: {kinds}."
+        return f"The value {shown} has the wrong type.", f"Expected: {kinds}."
     if rule == "anyOf":
         kinds = " or ".join(str(one.get("type", "object")) for one in wanted)
-        return f"The value is {shown}, which is of the wrong kind.", f"Expected: {kinds}."
+        return f"The value {shown} has the wrong type.", f"Expected: {kinds}."
     if rule == "const":
         return f"The value is {shown}.", f"Expected: {wanted}."
     if rule == "additionalProperties":
@@ -411,5 +411,5 @@ def _words(rule: str, wanted: Any, value: Any, fault: Any) -> tuple[str, str]:
     if rule in ("minItems", "maxItems", "minLength", "maxLength"):
         many, most = len(value), rule.startswith("max")
         unit = "letters" if rule.endswith("Length") else "values"
-        return f"There are {many} {unit}.", f"Permitted: {'up to' if most else 'from'} {wanted}."
-    return f"The value is {shown}.", "See docs/formats.md for what is permitted."
+        return f"There are {many} {unit}.", f"Use {'up to' if most else 'from'} {wanted}."
+    return f"The value is {shown}.", "See docs/formats.md."

@@ -18,7 +18,8 @@ def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -
             lines += [f"**{name}:** {', '.join(things)}", ""]
     for number, step in enumerate(procedure.steps, start=1):
         mark = "x" if step.key in done else " "
-        lines.append(f"- [{mark}] **{number} {step.title}.** {step.text}")
+        end = "" if step.title.endswith("?") else "."
+        lines.append(f"- [{mark}] **{number} {step.title}{end}** {step.text}")
         lines += [f"  - {text}" for text in step_extras(step)]
         if step.key in skipped:
             lines.append(f"  - Skipped: {in_markdown(skipped[step.key])}")

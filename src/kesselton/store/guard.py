@@ -48,7 +48,7 @@ def take_lock(path: Path) -> Lock | None:
         if (there.st_dev, there.st_ino) == (here.st_dev, here.st_ino):
             return lock
         give_lock(lock)  # it was exchanged meanwhile
-    raise LockedError(f"{path.name} is being exchanged by another program.", "Try again.")
+    raise LockedError(f"{path.name} is being replaced by another program.", "Try again.")
 
 
 def _locked(path: Path, handle: int) -> bool:
@@ -84,7 +84,7 @@ def mark_of(path: Path) -> Mark:
         found = path.stat()
     except OSError:
         raise ChangedError(
-            f"{path.name} is no longer in {path.parent}: it was moved or removed.",
+            f"{path.name} is no longer in {path.parent}: it was moved or deleted.",
             "Your work is kept here. Put the file back, or save a copy.",
         ) from None
     return found.st_dev, found.st_ino, found.st_size, found.st_mtime_ns

@@ -91,11 +91,11 @@ def what_went(before: Entry | None, after: Entry | None) -> str:
         parts.append("1 reading" if gone == 1 else f"{gone} readings")
     rods = before.drum.shell.rods
     if rods != after.drum.shell.rods and any(one.begun for one in before.clearings):
-        parts.append("the rounds of clearing")
+        parts.append("the clearing rounds")
     if not parts:
         return ""
     said = " and ".join(parts)
-    return f"{said[0].upper()}{said[1:]} belonged to a rim of {rods} rods and went with it."
+    return f"{said[0].upper()}{said[1:]} removed: they belonged to {rods} rods."
 
 
 def _on_another_rim(clearing: Clearing) -> Clearing:

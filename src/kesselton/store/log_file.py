@@ -80,7 +80,7 @@ def entry_of(text: str) -> Kept:
     except msgspec.ValidationError:
         model = read_model(msgspec.json.decode(text), LogEntry)  # which words the fault
     except (msgspec.DecodeError, RecursionError) as error:
-        raise InputError(f"This is no entry of a log: {error}.", "Export the log again.") from None
+        raise InputError(f"Not a log entry: {error}.", "Export the log again.") from None
     return entry_from_model(model)
 
 

@@ -30,7 +30,7 @@ def open_to_read(path: Path) -> BinaryIO:
             waiting = select.poll()
             waiting.register(handle, select.POLLIN)
             if not waiting.poll(1e3 * WAITS_S):
-                raise InputError(f"Nobody writes into {path.name}.", "Choose a file.")
+                raise InputError(f"Nothing is writing to {path.name}.", "Choose a file.")
         os.set_blocking(handle, True)
         return os.fdopen(handle, "rb")
     except BaseException:
@@ -54,5 +54,5 @@ def read_whole(path: Path, what: str, most: int) -> bytes:
             f"{path.name} cannot be read: {error.strerror}.", "Check the file and its permissions."
         ) from None
     if len(data) > most:
-        raise InputError(f"{path.name} is larger than a {what} can be.", "Choose another file.")
+        raise InputError(f"{path.name} is too large for a {what}.", "Choose another file.")
     return data

@@ -73,16 +73,16 @@ PART_WORDS = {
     "drum": "The drum “{name}” is",
     "notes": "The notes of “{name}” are",
     "reading": "The readings of “{name}” are",
-    "clearing": "The rounds of clearing “{name}” are",
+    "clearing": "The clearing rounds of “{name}” are",
     "kept": "The log of “{name}” is",
     "title": "The name of the workshop is",
-    "rack": "The order of the rack is",
+    "rack": "The order of drums is",
     "library": "The library of heads is",
-    "shelf": "What is noted of the store is",
+    "shelf": "The head stock is",
     "kits": "The sets are",
     "shows": "The shows are",
     "repairs": "The repairs are",
-    "pupils": "What was practised is",
+    "pupils": "The practice results are",
     "gauges": "The gauges are",
 }
 READING = "kind, value, side, other_head, rod, gauge, hz, noted_on"
@@ -333,7 +333,7 @@ def _check_sums(db: sqlite3.Connection) -> None:
 def altered(part: str, name: str) -> AlteredError:
     """What to say of a part that is not what was saved."""
     return AlteredError(
-        f"{PART_WORDS[part].format(name=name)} not what was saved.",
+        f"{PART_WORDS[part].format(name=name)} not as saved.",
         SALVAGE,
     )
 

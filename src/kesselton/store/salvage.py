@@ -66,10 +66,10 @@ class Salvaged:
     def words(self) -> str:
         """What is lost, in a sentence or two."""
         if not self.lost:
-            return "Everything in it could be read."
+            return "Everything was recovered."
         gone = [one.what for one in self.lost if not one.altered]
         other = [one.what for one in self.lost if one.altered]
-        said = f"Could not be read: {_listed(gone)}. " if gone else ""
+        said = f"Not recovered: {_listed(gone)}. " if gone else ""
         return f"{said}{_listed(other)}." if other else said.strip()
 
 
@@ -95,7 +95,7 @@ def _salvaged(source: sqlite3.Connection) -> Salvaged:
     lost: list[Lost] = []
     with closing(_rescued(source, version, lost)) as db:
         if version < CURRENT_VERSION and (gone := clear_orphans(db)):
-            lost.append(Lost(f"{gone} parts of what cannot be read", "their owner is lost"))
+            lost.append(Lost(f"{gone} parts of unreadable items", "their owner is lost"))
         migrate(db, version)
         return Salvaged(_read(db, lost), lost, _contents(db, lost))
 
@@ -112,15 +112,15 @@ def salvage_beside(path: Path) -> WorkshopFile:
     if found.nothing:
         raise StoreError(
             f"Nothing can be read of {path.name}: {found.lost[0].reason}.",
-            "Open the copy of an earlier day.",
+            "Open an earlier copy.",
         )
     target = free_name(path.with_name(f"{path.stem} salvaged{SUFFIX}"))
     file = WorkshopFile.create(target, found.workshop, found.contents)
     file.put_aside([(one.what, one.reason, one.content) for one in found.lost])
     file.notices.append(
         StoreError(
-            f"This is what could be read of {path.name}. {found.words()}",
-            "The damaged file lies beside it as it was.",
+            f"Recovered from {path.name}. {found.words()}",
+            "The damaged file is unchanged, in the same folder.",
         )
     )
     return file
@@ -131,7 +131,7 @@ def _contents(db: sqlite3.Connection, lost: list[Lost]) -> list[bytes]:
     whole = list(attachments.whole_ones(db))
     missing = db.execute("SELECT count(*) FROM attachment").fetchone()[0] - len(whole)
     if missing:
-        lost.append(Lost(f"pictures and sounds: {missing} are damaged", "not what was kept"))
+        lost.append(Lost(f"pictures and sounds: {missing} are damaged", "not as saved"))
     return whole
 
 
@@ -153,7 +153,7 @@ def _version(source: sqlite3.Connection) -> int:
         ours = application == APPLICATION_ID and 1 <= said <= CURRENT_VERSION
         version = said if ours else 0
     if not version:
-        raise StoreError("its first page is not that of a workshop")
+        raise StoreError("it does not start like a workshop")
     return version
 
 
@@ -206,10 +206,10 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
             lost.append(Lost(what, said, content if isinstance(content, str) else repr(content)))
 
     for part in COMMON_PARTS:
-        with tried(f"a sum over {part}"):
+        with tried(f"the checksum of {part}"):
             if changed(db, part):
                 words = rows.PART_WORDS[part].format(name="")
-                lost.append(Lost(f"{words} not what was saved", "look at it", altered=True))
+                lost.append(Lost(f"{words} not as saved", "check it", altered=True))
     for part in OWN_PARTS:
         for owner in changed(db, part):
             name = names.get(owner, f"number {owner}")
@@ -232,7 +232,7 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
             library.append(rows.head_of(name, text))
     shelf: dict[tuple[str, float], Shelved] = {}
     for row in db.execute("SELECT head_name, size_in, stock, favourite FROM shelf"):
-        with tried(f"what is in store of “{row[0]}”", row):
+        with tried(f"the stock of “{row[0]}”", row):
             one = Shelved(str(row[0]), float(row[1]), int(row[2]), bool(row[3]))
             shelf[one.place()] = one
     dials, keys = _gauges(db, tried)
@@ -273,7 +273,7 @@ def _entry(db: sqlite3.Connection, drum_id: int, drum: Any, tried: Tried) -> Ent
                 readings.append(made)
     clearings: tuple[Any, ...] = ()
     content = list(db.execute("SELECT * FROM rod_reading WHERE drum_id = ?", (drum_id,)))
-    with tried(f"the rounds of clearing “{drum.name}”", content):
+    with tried(f"the clearing rounds of “{drum.name}”", content):
         clearings = rows.clearings_of(db, drum_id)
     log: list[Kept] = []
     query = "SELECT position, json FROM kept WHERE drum_id = ? ORDER BY position"
@@ -298,7 +298,7 @@ def _gauges(db: sqlite3.Connection, tried: Tried) -> tuple[list[Dial], list[Torq
         for row in db.execute(query, (number,)):
             with tried(f"a pair of “{name}”", row):
                 pairs.append(DialPair(*row))
-        with tried(f"the dial “{name}”"):
+        with tried(f"the gauge “{name}”"):
             dials.append(Dial(name, tuple(pairs)))
     keys: list[TorqueKey] = []
     for row in db.execute("SELECT name, friction, most_nm FROM torque_key ORDER BY position"):

@@ -39,7 +39,7 @@ def read_sound(path: Path | BytesIO) -> tuple[FloatArray, float]:
         # by its content: a file called .raw would be believed to be samples and nothing else
         with open_to_read(path) if isinstance(path, Path) else path as stream:
             if isinstance(path, Path) and not stream.seekable():
-                raise InputError(f"{name} is no file.", "Save it as WAV or FLAC.")
+                raise InputError(f"{name} is not a file.", "Save it as WAV or FLAC.")
             with soundfile.SoundFile(stream) as file:
                 return _mono(file, name)
     except OSError as error:
@@ -48,7 +48,7 @@ def read_sound(path: Path | BytesIO) -> tuple[FloatArray, float]:
         ) from None
     except (soundfile.LibsndfileError, ValueError, TypeError, RuntimeError):
         raise InputError(
-            f"{name} cannot be read as sound: it is damaged, or of another kind.",
+            f"{name} cannot be read as sound: it is damaged or another format.",
             "Save it again as WAV or FLAC.",
         ) from None
 
@@ -66,24 +66,24 @@ def _mono(file: soundfile.SoundFile, name: str) -> tuple[FloatArray, float]:
     rate, frames = file.samplerate, file.frames
     if not LOWEST_RATE_HZ <= rate <= HIGHEST_RATE_HZ:
         raise InputError(
-            f"{name} has {rate} samples a second.",
-            f"Permitted: {LOWEST_RATE_HZ} to {HIGHEST_RATE_HZ}.",
+            f"{name} has a sample rate of {rate} Hz.",
+            f"Use {LOWEST_RATE_HZ} to {HIGHEST_RATE_HZ}.",
         )
     if file.channels > MOST_CHANNELS:
-        raise InputError(
-            f"{name} has {file.channels} channels.", f"Permitted: up to {MOST_CHANNELS}."
-        )
+        raise InputError(f"{name} has {file.channels} channels.", f"Use up to {MOST_CHANNELS}.")
     if frames > MOST_FRAMES:
         raise InputError(
             f"{name} is {frames / rate / 60.0:.0f} minutes long.",
-            f"Permitted: up to {MOST_FRAMES / rate / 60.0:.0f} minutes; cut out the taps.",
+            f"Use up to {MOST_FRAMES / rate / 60.0:.0f} minutes: trim it.",
         )
     parts, count = [np.zeros(0)], 0
     for block in file.blocks(BLOCK_FRAMES, dtype="float64", always_2d=True):
         parts.append(block.mean(axis=1))
         count += len(block)
         if count > MOST_FRAMES:  # the header may lie
-            raise InputError(f"{name} is longer than it says.", "Save it again as WAV or FLAC.")
+            raise InputError(
+                f"{name} is longer than its header states.", "Save it again as WAV or FLAC."
+            )
     return np.concatenate(parts), float(rate)
 
 
@@ -100,7 +100,7 @@ def write_sound(path: Path, sound: Sound) -> None:
     kind = FORMATS.get(path.suffix.lower())
     if kind is None:
         raise KesseltonError(
-            f"{path.name} ends neither in .wav nor in .flac.", "Give it one of these endings."
+            f"{path.name} ends neither in .wav nor in .flac.", "Use one of these extensions."
         )
     whole = BytesIO()
     soundfile.write(whole, sound.samples, sound.rate_hz, kind[1], format=kind[0])

@@ -31,7 +31,7 @@ def write_file(path: Path, data: bytes) -> None:
         full = error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG)
         raise KesseltonError(
             f"{path.name} cannot be written: {error.strerror}.",
-            "Nothing was changed. Make room there, or choose another place."
+            "Nothing was changed. Free some space, or choose another place."
             if full
             else "Choose another place.",
         ) from None
@@ -64,7 +64,7 @@ def replace_whole(path: Path, data: bytes) -> None:
             os.fsync(stream.fileno())
             stream.seek(0)
             if stream.read() != data:
-                raise OSError(errno.EIO, "what was written is not what lies there")
+                raise OSError(errno.EIO, "the file differs from what was written")
         beside.chmod(stat.S_IMODE(mode) if mode is not None else new_mode(USUAL_MODE))
         beside.replace(target)
     except BaseException:
@@ -92,7 +92,7 @@ def copy_whole(source: Path, target: Path) -> None:
             of.seek(0)
             while part := of.read(COPY_BYTES):
                 if stream.read(len(part)) != part:
-                    raise OSError(errno.EIO, "what was written is not what lies there")
+                    raise OSError(errno.EIO, "the file differs from what was written")
         beside.chmod(stat.S_IMODE(source.stat().st_mode))
         beside.replace(target)
     except BaseException:

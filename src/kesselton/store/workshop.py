@@ -55,9 +55,9 @@ class WorkshopFile:
         if lock is not None and not lock.held:
             self.notices.append(
                 StoreError(
-                    f"The place of {path.name} cannot lock files: another window, here or on "
-                    "another machine, would not be noticed before it has written.",
-                    "Open this workshop in one window only, or move it to a disk of this machine.",
+                    f"The folder of {path.name} cannot lock files: another window or computer "
+                    "could change it unnoticed.",
+                    "Open this workshop in one window only, or move it to a local disk.",
                 )
             )
         self._seen: Mark | None = None
@@ -75,13 +75,13 @@ class WorkshopFile:
             If there is a file already or the place cannot be written.
         """
         if path.exists() or path.is_symlink():
-            raise StoreError(f"There is a file {path.name} already.", "Choose another name.")
+            raise StoreError(f"The file {path.name} exists already.", "Choose another name.")
         with translate_errors(path):
             try:
                 os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_RDWR, new_mode(USUAL_MODE)))
             except PermissionError:
                 raise StoreError(
-                    f"Nothing can be written in {path.parent}.", "Choose another place."
+                    f"{path.parent} is not writable.", "Choose another place."
                 ) from None
             path = Path(os.path.realpath(path))
             lock = take_lock(path)
@@ -126,7 +126,7 @@ class WorkshopFile:
         with translate_errors(path):
             if not path.is_file():
                 raise StoreError(
-                    f"There is no workshop file {path}.", "Check the name and the place."
+                    f"The workshop file {path} does not exist.", "Check the name and the place."
                 )
             path = Path(os.path.realpath(path))
             lock = take_lock(path)
@@ -158,9 +158,8 @@ class WorkshopFile:
         if strange:
             file.notices.append(
                 StoreError(
-                    f"{path.name} held things that are none of this program’s and were left out: "
-                    f"{', '.join(strange[:5])}.",
-                    "The file as it was is kept beside it.",
+                    f"{path.name} contained foreign items, left out: {', '.join(strange[:5])}.",
+                    "The original file is kept in the same folder.",
                 )
             )
         return file
@@ -207,9 +206,7 @@ class WorkshopFile:
             If the disk is full or the file cannot be written; it then still holds `before`.
         """
         if self.read_only:
-            raise ReadOnlyError(
-                f"{self.path.name} cannot be written here.", "Save a copy in another place."
-            )
+            raise ReadOnlyError(f"{self.path.name} is not writable.", "Save a copy elsewhere.")
         self._check_unchanged()
         self._keep_daily()
         with translate_errors(self.path), transaction(self._db):
@@ -240,7 +237,7 @@ class WorkshopFile:
         if self.path.stat().st_size + len(content) > FULL * LARGEST_BYTES:
             raise StoreError(
                 f"{self.path.name} is full: it holds {FULL * LARGEST_BYTES / 1e9:.1f} GB.",
-                "Export drums with their logs as workshops of their own, and remove old sounds.",
+                "Export drums with their logs as separate workshops, and remove old sounds.",
             )
         with translate_errors(self.path), transaction(self._db):
             attachments.put(self._db, content)
@@ -340,8 +337,10 @@ class WorkshopFile:
         if not same:
             raise ChangedError(
                 f"{self.path.name} was changed by another program while it was open here.",
-                "Nothing was overwritten and your work is kept here: save a copy under another "
-                "name, then look what the other wrote.",
+                (
+                    "Nothing was overwritten. Save a copy under another name, then compare the two "
+                    "files."
+                ),
             )
 
     def _holds_the_same(self) -> bool:

@@ -68,8 +68,8 @@ def _zeros() -> tuple[FloatArray, FloatArray]:
 def _some(zeros: FloatArray, order: int, count: int) -> FloatArray:
     if not (0 <= order < zeros.shape[0] and 0 < count <= zeros.shape[1]):
         raise InputError(
-            f"{count} functions with {order} nodal diameters are more than the program carries.",
-            f"Permitted: up to {zeros.shape[1]} functions, {zeros.shape[0] - 1} diameters.",
+            f"{count} functions with {order} nodal diameters exceed the built-in tables.",
+            f"Use up to {zeros.shape[1]} functions, {zeros.shape[0] - 1} diameters.",
         )
     return zeros[order, :count]
 

@@ -76,8 +76,8 @@ class FreeAir:
                 data |= dict(np.load(stream))
         if int(data["version"]) != TABLE_VERSION:
             raise InputError(
-                f"The table of the outside air has version {data['version']}.",
-                "Install Kesselton again.",
+                f"The table of outside air is version {data['version']}.",
+                "Reinstall Kesselton.",
             )
         self._ka: FloatArray = data["ka"]
         self._depths: FloatArray = data["depth_ratio"]

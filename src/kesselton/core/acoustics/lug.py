@@ -87,7 +87,7 @@ def tap_tones(
     roots = solve(system, np.full(len(TONE_ORDERS), highest))
     ratio = roots.frequency_hz / first
     if not all((roots.row == order).any() for order in (0, 2)):
-        raise ConvergenceError("The tones of a tap were not found.", "Check head and tension.")
+        raise ConvergenceError("The partials of a tap were not found.", "Check head and tension.")
     centre, second = (float(ratio[roots.row == order].min()) for order in (0, 2))
     return centre, second, tuple(np.sort(ratio[ratio > 1.05]).tolist())
 
@@ -189,7 +189,7 @@ def tension_from_pitch(
     if not free:
         return _admitted(tension, hz)
     if other_tension_n_per_m is None:
-        raise InputError("The other head is free, but its tension is not given.")
+        raise InputError("The other head is free, but its tension is not known.")
 
     def error(log_tension: float) -> float:
         own = math.exp(log_tension)
@@ -268,8 +268,8 @@ def _inverse_alone(drum: Drum, side: str, hz: float, outside: OutsideAir | None)
         if hz < NEAR_SWING * swing:
             raise
         raise InputError(
-            f"Near {hz:.0f} Hz the air across this shell swings (at about {swing:.0f} Hz): no "
-            f"tension of the {side} head gives that lug pitch.",
+            f"{hz:.0f} Hz is close to the air resonance across this shell (about {swing:.0f} "
+            f"Hz): no tension of the {side} head gives that lug pitch.",
             "Check the pitch.",
         ) from None
 
@@ -281,7 +281,7 @@ def _confirmed(system: DrumSystem, tension: float, hz: float) -> float:
     found = _lowest(system)
     if abs(cents_between(hz, found)) > 100.0 * TOLERANCE_CENTS:
         raise InputError(
-            f"At {hz:.1f} Hz the air across this shell sounds, not the head.", "Check the pitch."
+            f"{hz:.1f} Hz is the air resonance across this shell, not the head.", "Check the pitch."
         )
     return tension
 
@@ -289,8 +289,8 @@ def _confirmed(system: DrumSystem, tension: float, hz: float) -> float:
 def _admitted(tension: float, hz: float) -> float:
     if not LOWEST_TENSION_N_PER_M <= tension <= HIGHEST_TENSION_N_PER_M:
         raise InputError(
-            f"A lug pitch of {hz:.1f} Hz would take a tension of {tension:.0f} N/m.",
-            f"Permitted: {LOWEST_TENSION_N_PER_M:g} to {HIGHEST_TENSION_N_PER_M:g} N/m.",
+            f"A lug pitch of {hz:.1f} Hz needs a tension of {tension:.0f} N/m.",
+            f"Use {LOWEST_TENSION_N_PER_M:g} to {HIGHEST_TENSION_N_PER_M:g} N/m.",
         )
     return tension
 
@@ -324,7 +324,7 @@ def tensions(drum: Drum, outside: OutsideAir | None = None) -> tuple[float, ...]
             break
     else:
         raise ConvergenceError(
-            "The two free lug pitches do not agree on a pair of tensions.",
+            "The two free lug pitches do not fit one pair of tensions.",
             "Read each head again with the other muted.",
         )
     for side, tension in known.items():
@@ -354,7 +354,7 @@ def _check_yield(drum: Drum, side: str, tension: float) -> None:
     bearable = head.substance.yield_pa.value * head.film_thickness_m
     if tension > bearable:
         raise InputError(
-            f"A tension of {tension:.0f} N/m is more than the {side} head {head.name!r} bears.",
-            f"Its film yields near {bearable:.0f} N/m: tune lower or take a thicker head.",
+            f"A tension of {tension:.0f} N/m is too high for the {side} head {head.name!r}.",
+            f"Its film yields near {bearable:.0f} N/m: tune lower or use a thicker head.",
             f"{side}.tension_n_per_m",
         )

@@ -218,7 +218,7 @@ def polish(
     stuck = ", ".join(f"{f:.1f} Hz" for f in omega[lost].real / (2.0 * np.pi))
     not_found = ConvergenceError(
         f"Modes near {stuck} were not found.",
-        "Change the tension of one head a little and try again.",
+        "Change one head’s tension slightly and try again.",
     )
     strayed: Strayed = dict.fromkeys(row[lost].tolist(), not_found)
     n = system.size
@@ -232,14 +232,12 @@ def polish(
     for pair in home[duplicate_roots(row[home], w[home], x[home, :n])]:
         strayed[int(row[pair[0]])] = ConvergenceError(
             "Two searches found the same mode.",
-            "Change a tension or depth by a little and try again.",
+            "Change a tension or the depth slightly and try again.",
         )
     for place in home[w[home].imag < -GROWTH * w[home].real]:
-        strayed[int(row[place])] = ConvergenceError(
-            "A search for a mode ended on a motion that grows."
-        )
+        strayed[int(row[place])] = ConvergenceError("A mode search ended on an unstable motion.")
     for place in home[w[home].real < REST * omega[home].real]:
-        strayed[int(row[place])] = ConvergenceError("A search for a mode ended at rest.")
+        strayed[int(row[place])] = ConvergenceError("A mode search ended without motion.")
     home = np.flatnonzero(~np.isin(row, list(strayed)))
     home = home[np.lexsort((w[home].real, row[home]))]
     return Roots(row[home], w[home], x[home, :n]), strayed
@@ -351,7 +349,7 @@ def _parted(
                 shapes[which] = x * np.sqrt(-2.0 * w / (x @ slope[0] @ x))
                 break
         else:
-            raise ConvergenceError("Two modes that lie close together could not be told apart.")
+            raise ConvergenceError("Two modes are too close to separate.")
     return roots, shapes
 
 
@@ -366,7 +364,7 @@ def _solved(value: ComplexArray, push: ComplexArray) -> ComplexArray:
             near = value + off[:, None, None] * np.eye(value.shape[1])
             return np.asarray(np.linalg.solve(near, push), dtype=complex)
         except np.linalg.LinAlgError as error:
-            raise ConvergenceError("The equations of this drum have no solution there.") from error
+            raise ConvergenceError("This drum’s equations have no solution there.") from error
 
 
 def iterate(
@@ -550,7 +548,7 @@ def _as_many_as_counted(system: DrumSystem, found: Pencils) -> tuple[Roots, Stra
     roots, strayed = polish(system, *starts, found.poles)
     reference = found.reference[roots.row, -1]
     for row in roots.row[roots.omega.real > reference * (1.0 + NEAR_REFERENCE)].tolist():
-        strayed[row] = ConvergenceError("A search for a low mode ended on a high one.")
+        strayed[row] = ConvergenceError("A search for a low mode found a high one.")
     return roots, strayed
 
 
@@ -610,9 +608,7 @@ def _miscounted(system: DrumSystem, roots: Roots, highest: FloatArray) -> Straye
         return {}
     counted = count_below(system, np.array(rows), np.array(between))
     return {
-        r: ConvergenceError(
-            f"Order {system.orders[r]}: {number} modes found where {expected} are counted."
-        )
+        r: ConvergenceError(f"Order {system.orders[r]}: {number} modes found, {expected} expected.")
         for r, number, expected in zip(rows, kept, counted, strict=True)
         if number != expected
     }
@@ -626,4 +622,4 @@ def _away_from(omega: FloatArray, poles: FloatArray) -> FloatArray:
         if not close.any():
             return omega
         omega[close] *= 1.00037
-    raise ConvergenceError("The cavity's resonances lie too densely here.")
+    raise ConvergenceError("The cavity resonances are too dense here.")

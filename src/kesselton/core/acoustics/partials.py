@@ -88,7 +88,7 @@ class Partials:
         if branch is not None:
             hit &= self.branch == branch
         if not hit.any():
-            raise ConvergenceError(f"The partial ({order},{rank}) is not among those computed.")
+            raise ConvergenceError(f"The partial ({order},{rank}) was not computed.")
         return int(np.argmax(hit))
 
     def together(self, index: int) -> bool:
@@ -110,7 +110,7 @@ class Partials:
             If it is not among those computed.
         """
         if not self.first.any():
-            raise ConvergenceError("The fundamental is not among the partials computed.")
+            raise ConvergenceError("The fundamental was not computed.")
         return int(np.argmax(self.first))
 
 

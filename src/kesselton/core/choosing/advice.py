@@ -20,28 +20,30 @@ class Sign:
 
 SIGNS: dict[str, Sign] = {
     "pits": Sign(
-        "pitted early",
+        "pits early",
         "A tougher head: two plies, a dot, or a thicker ply.",
         {"durability": "long"},
     ),
     "taped": Sign(
         "always taped",
-        "Control built in: it can be made deader, never more open again.",
+        "A head with built-in control: it can be made drier later, never more open.",
         weights={"open": 0.0, "ring": 3.0},
     ),
     "dead": Sign(
-        "dead when played softly",
-        "A thinner head: one open ply.",
+        "dead at soft strokes",
+        "A thinner head: a single undamped ply.",
         {"touch": "light"},
         {"response": 3.0, "open": 2.0},
     ),
     "low_lost": Sign(
-        "low end lost, pitch rolls from rod to rod",
-        "Edge or size before the head: judge the bare shell in Measure. A contact circle too large "
-        "leaves part of the collar inside, whatever head is bought.",
+        "weak low end, pitch wanders from rod to rod",
+        (
+            "Check edge and size first: inspect the bare shell in Measure. If the bearing diameter "
+            "is too large, part of the collar lies inside it with any head."
+        ),
     ),
 }
-DENSE = "A dense part asks for a higher, shorter note: consider that before a deader head."
+DENSE = "A busy part needs a higher, shorter note: try that before a drier head."
 
 
 def next_brief(brief: Brief, sign: str) -> Brief:

@@ -23,7 +23,7 @@ class BriefOption:
 
 
 ROLES = {
-    "signature": BriefOption("one signature sound", 0.0),
+    "signature": BriefOption("signature sound", 0.0),
     "versatile": BriefOption("versatile", 1.0),
 }
 """How much room to retune counts."""
@@ -47,8 +47,8 @@ TOUCHES = {
 ROOMS = {
     "small": BriefOption("small", 0.8),
     "dry": BriefOption("dry", 1.25),
-    "live": BriefOption("live: glass, tile, hard floors", 0.6),
-    "large": BriefOption("large, without amplification", 1.0),
+    "live": BriefOption("live (glass, tile, hard floors)", 0.6),
+    "large": BriefOption("large, unamplified", 1.0),
 }
 """Ring wanted, as a factor (assumed)."""
 
@@ -61,7 +61,7 @@ MICROPHONES = {
 DURABILITIES = {
     "short": BriefOption("a few shows", 0.5),
     "normal": BriefOption("a season", 1.0),
-    "long": BriefOption("as long as it can", 2.0),
+    "long": BriefOption("as long as possible", 2.0),
 }
 """Wear wanted, against a single 10 mil head under medium touch."""
 
@@ -70,7 +70,7 @@ SCHOOLS = {
     "batter_higher": "batter higher, by tension or pitch",
     "unison": "unison",
     "resonant_higher": "resonant higher, by pitch",
-    "interval": "another interval",
+    "interval": "given interval",
     "all": "any interval",
 }
 APART = {
@@ -84,10 +84,10 @@ APART = {
 """What each school tries, in the measure it is meant in (common practice, no published source)."""
 
 TARGETS = {
-    "note": "the whole drum sounds a note",
-    "batter": "the batter head is at a lug pitch",
+    "note": "drum pitch",
+    "batter": "batter lug pitch",
     "feel": "by feel",
-    "stroke": "like a stroke that was heard",
+    "stroke": "match a measured stroke",
 }
 FEELS = {
     "soft": BriefOption("soft", 0.6),
@@ -132,10 +132,10 @@ class Brief:
             value = getattr(self, name)
             if value not in known:
                 raise InputError(
-                    f"The brief's {name} is {value!r}.", f"Known: {', '.join(known)}.", name
+                    f"Requirement “{name}” is {value!r}.", f"Options: {', '.join(known)}.", name
                 )
-        check_range(self.place, 0.0, 0.98, "Stroke place", "of the radius", "place")
-        for name, label in (("fundamental_hz", "Whole-drum note"), ("batter_hz", "Lug pitch")):
+        check_range(self.place, 0.0, 0.98, "Strike point", "of the radius", "place")
+        for name, label in (("fundamental_hz", "Drum pitch"), ("batter_hz", "Lug pitch")):
             value = getattr(self, name)
             if value is not None:
                 check_range(value, LOWEST_WISH_HZ, HIGHEST_WISH_HZ, label, "Hz", name)
@@ -146,24 +146,24 @@ class Brief:
 
     def _check_target(self) -> None:
         for target, name, label in (
-            ("note", "fundamental_hz", "a whole-drum note"),
+            ("note", "fundamental_hz", "a drum pitch"),
             ("batter", "batter_hz", "a lug pitch"),
         ):
             given = getattr(self, name) is not None
             if self.target == target and not given:
-                raise InputError(f"The target is {label}, but none is given.", "Give it.", name)
+                raise InputError(f"The target is {label}, but none is entered.", "Enter it.", name)
             if self.target != target and given:
                 raise InputError(
-                    f"The brief gives {label}, but the target is {TARGETS[self.target]!r}.",
-                    f"Choose {TARGETS[target]!r}, or leave the pitch out.",
+                    f"The requirements give {label}, but the target is {TARGETS[self.target]!r}.",
+                    f"Choose {TARGETS[target]!r}, or leave the pitch empty.",
                     name,
                 )
         if (self.target == "stroke") != (self.like is not None):
             raise InputError(
-                "The target is a stroke, but none is given."
+                "The target is a stroke, but none is selected."
                 if self.like is None
-                else f"The brief gives a stroke, but the target is {TARGETS[self.target]!r}.",
-                "Hear a stroke in Tuning, or choose one in the Log: “Like this stroke”.",
+                else f"The requirements give a stroke, but the target is {TARGETS[self.target]!r}.",
+                "Analyze a stroke in Tuning, or choose one in the Log: “Match stroke”.",
                 "like",
             )
 
@@ -171,7 +171,7 @@ class Brief:
         if self.school == "interval":
             if self.interval_cents is None:
                 raise InputError(
-                    "The school is a given interval, but none is given.", "Give it.",
+                    "“Given interval” is chosen, but no interval is entered.", "Enter it.",
                     "interval_cents",
                 )  # fmt: skip
             check_range(
@@ -180,9 +180,9 @@ class Brief:
             )  # fmt: skip
         elif self.interval_cents is not None:
             raise InputError(
-                f"The brief gives an interval of {self.interval_cents:g} cents, but the school is "
-                f"{SCHOOLS[self.school]!r}.",
-                "Choose the school 'a given interval', or leave the interval out.",
+                f"The requirements give an interval of {self.interval_cents:g} cents, but "
+                f"{SCHOOLS[self.school]!r} is chosen.",
+                "Choose “given interval”, or leave the interval empty.",
                 "interval_cents",
             )
 
@@ -213,21 +213,21 @@ class Brief:
         if drum.kind not in beater.kinds:
             fitting = [b.label for b in BEATERS.values() if drum.kind in b.kinds]
             raise InputError(
-                f"A {drum.name} is not struck with the beater {beater.label!r}.",
-                f"Known for it: {', '.join(fitting)}.",
+                f"{drum.name} cannot use the beater {beater.label!r}.",
+                f"Choose one of: {', '.join(fitting)}.",
                 "beater",
             )
         if drum.resonant is None and self.school not in ("all",):
             raise InputError(
-                f"The drum {drum.name!r} is open below: there is no interval between heads.",
-                "Choose the school 'any interval', or give the drum a resonant head.",
+                f"{drum.name!r} has no resonant head, so no interval between heads.",
+                "Choose “any interval”, or add a resonant head.",
                 "school",
             )
         if drum.one_pull is not None and self.school != "all":
             raise InputError(
-                f"One pull draws both heads of {drum.name!r}: the interval between them follows "
-                "from their masses.",
-                "Choose the school 'any interval'.",
+                f"One pull tightens both heads of {drum.name!r} equally: their masses set the "
+                "interval.",
+                "Choose “any interval”.",
                 "school",
             )
 

@@ -96,7 +96,7 @@ def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[
                 have,
                 max(0, len(patches) - have),
                 tuple(patches),
-                "where the beater lands: thin and coated heads last several times longer",
+                "for the beater spot: thin and coated heads last several times longer",
             )
         )
     return lines
@@ -105,9 +105,9 @@ def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[
 def _note(head: Head, drum: Drum, side: str) -> str:
     if drum.kind == "snare" and side == "resonant":
         wanted = snare_side_mil(drum.batter.head, 1.0)
-        return f"about {wanted:.0f} mil suits this batter under a medium touch"
+        return f"about {wanted:.0f} mil suits this batter at medium touch"
     if head.is_skin:
-        return f"as a hide to tuck: {hide_size_in(drum):g} in wide"
+        return f"as an unmounted hide: {hide_size_in(drum):g} in wide"
     if head.port_diameter_m > 0.0:
-        return f"with a port of {head.port_diameter_m / 0.0254:.1f} in"
+        return f"with a {head.port_diameter_m / 0.0254:.1f} in port"
     return ""

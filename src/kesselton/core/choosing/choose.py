@@ -25,7 +25,7 @@ from kesselton.core.pitch import ratio_of
 from kesselton.core.prediction.stroke import stick_stiffness
 from kesselton.core.prediction.usable import HeadRange
 
-PATCHED, FELT_WORN = "; about five times that under a patch", "; its coating wears the felt"
+PATCHED, FELT_WORN = "; about five times as long with a patch", "; its coating wears the felt"
 """Common practice, no published source."""
 Progress = Callable[[int, int], bool]
 """Told how many of how many are solved; False ends the search."""
@@ -174,8 +174,8 @@ def choose(
     if not batters or (drum.resonant is not None and not resonants):
         missing = "batter" if not batters else "resonant"
         raise InputError(
-            f"There is no {missing} head to choose from.",
-            "Take the filter off, or add a head to the library.",
+            f"No {missing} head matches.",
+            "Clear the filter, or add a head to the library.",
             "library",
         )
     for head in (*batters, *resonants):
@@ -320,7 +320,7 @@ def _judge(
         blocks.append((index, solved))
         done += len(index)
         if progress is not None and not progress(done, len(wishes)):
-            raise CancelledError("The search was stopped.", "Start it again when you like.")
+            raise CancelledError("The search was stopped.", "Start it again at any time.")
     index = np.concatenate([block for block, _ in blocks])
     solved = _joined([s for _, s in blocks])
     keep = np.flatnonzero(solved.settled)
@@ -380,7 +380,7 @@ def out_of_reach(found: Candidates) -> list[str]:
 
     out = []
     for key, text in (
-        ("like_ring", "a ring of {wanted:.2f} s ({end} {value:.2f} s)"),
+        ("like_ring", "a decay of {wanted:.2f} s ({end} {value:.2f} s)"),
         ("like_bright", "its brightness of {wanted:.0f} Hz ({end} {value:.0f} Hz)"),
     ):
         low, high, wanted = best(key)
@@ -390,10 +390,10 @@ def out_of_reach(found: Candidates) -> list[str]:
             out.append(text.format(wanted=wanted, end="at least", value=low))
     low, _, _ = best("like_partials")
     if low > APART_CENTS:
-        out.append(f"its overtones (they stay {low:.0f} cents apart)")
+        out.append(f"its overtones ({low:.0f} cents off at best)")
     low, _, _ = best("like_lengths")
     if low > APART_PERCENT:
-        out.append(f"how long its overtones ring ({low:.0f} % apart)")
+        out.append(f"the decay of its overtones ({low:.0f} % off at best)")
     return out
 
 

@@ -60,23 +60,23 @@ class Criterion:
 
 
 CRITERIA: tuple[Criterion, ...] = (
-    Criterion("like_ring", "ring of that stroke", "s", digits=2),
-    Criterion("like_bright", "brightness of that stroke", "Hz", digits=0),
-    Criterion("like_partials", "overtones of that stroke", "cents apart", digits=0),
-    Criterion("like_lengths", "lengths of its overtones", "% apart", digits=0),
-    Criterion("ring", "ring", "s", digits=2),
+    Criterion("like_ring", "decay, as measured", "s", digits=2),
+    Criterion("like_bright", "brightness, as measured", "Hz", digits=0),
+    Criterion("like_partials", "overtones, as measured", "cents off", digits=0),
+    Criterion("like_lengths", "overtone decay, as measured", "% off", digits=0),
+    Criterion("ring", "decay", "s", digits=2),
     Criterion("attack", "attack", "% in the first 30 ms", digits=0),
     Criterion("response", "response to soft strokes", "dB", digits=1),
-    Criterion("wires", "wires answer soft strokes", "dB", digits=1),
+    Criterion("wires", "wire response to soft strokes", "dB", digits=1),
     Criterion("clear", "free of beats", "% beat", digits=0),
     Criterion("feel", "feel under the stick", "kN/m", digits=1),
     Criterion("reserve", "stress margin", "%", digits=0),
-    Criterion("speaks", "speaks at that setting", "", digits=0),
+    Criterion("speaks", "speaks at this setting", "", digits=0),
     Criterion("retune", "room to retune", "cents", digits=0),
     Criterion("wear", "life of the batter head", "× a single 10 mil", COMMON_PRACTICE, 1),
-    Criterion("open", "undamped; can be muffled later", "", COMMON_PRACTICE, 0),
-    Criterion("balance", "snare side to suit batter and touch", "mil", COMMON_PRACTICE, 1),
-    Criterion("custom", "as the trade does it", "", COMMON_PRACTICE, 0),
+    Criterion("open", "no built-in muffling", "", COMMON_PRACTICE, 0),
+    Criterion("balance", "snare side suits batter, touch", "mil", COMMON_PRACTICE, 1),
+    Criterion("custom", "common practice", "", COMMON_PRACTICE, 0),
     Criterion("bright", "brightness", "Hz", digits=0),
     Criterion("warm", "warmth", "Hz", digits=0),
 )
@@ -186,8 +186,8 @@ def score(
     unknown = set(weights) - set(KEYS)
     if unknown:
         raise InputError(
-            f"The brief weighs {sorted(unknown)[0]!r}, which is not judged.",
-            f"Known: {', '.join(KEYS)}.",
+            f"{sorted(unknown)[0]!r} is not a criterion.",
+            f"Options: {', '.join(KEYS)}.",
             "weights",
         )
     count = len(found.ring_s)
@@ -281,18 +281,18 @@ def say(criterion: Criterion, value: float) -> str:
 def reason(criterion: Criterion, value: float, want: float, points: float) -> str:
     """How one pair does in one criterion, in words (label not repeated)."""
     if criterion.key == "open":
-        return "none built in" if value > 0.9 else "control built in: deader, never more open"
+        return "none" if value > 0.9 else "built-in muffling: cannot be opened up"
     if criterion.key == "speaks":
-        return "clear, its note outlasts the rest" if points > 0.95 else "outside where it speaks"
+        return "clear, outlasts its overtones" if points > 0.95 else ("outside the sweet spot")
     if criterion.key == "custom":
-        return "as usual" if points > 0.95 else "not as usual"
+        return "yes" if points > 0.95 else "no"
     if criterion.key == "clear":
         return "no beats" if value < 5.0 else f"{say(criterion, value)}"
     if criterion.key == "retune":
         return f"{say(criterion, value)} to the nearest limit"
     text = say(criterion, value)
     if np.isfinite(want):
-        return f"{text}, wanted {want:.{criterion.digits}f}"
+        return f"{text}, target {want:.{criterion.digits}f}"
     if points > 0.8:
         return f"{text}, among the highest"
     return f"{text}, among the lowest" if points < 0.2 else text

@@ -46,21 +46,19 @@ def differences(found: Measures, first: int, second: int) -> list[Difference]:
     )  # fmt: skip
     attack = float(found.attack[second] - found.attack[first])
     front = "" if abs(attack) < SHARE else (
-        "stronger attack" if attack > 0 else "less attack, more tone"
+        "stronger attack" if attack > 0 else "softer attack"
     )  # fmt: skip
     beat = float(found.beat_depth[second] - found.beat_depth[first])
     clear = "" if abs(beat) < 2.0 * SHARE else ("beats more" if beat > 0 else "beats less")
     lines = [
-        Difference("whole drum", pitch),
+        Difference("drum pitch", pitch),
         Difference("ring", ratio(found.ring_s, "longer", "shorter", "long")),
         Difference("brightness", ratio(found.brightness_hz, "brighter", "darker", "bright", 1.05)),
         Difference("attack", front),
-        Difference("soft strokes", soft),
-        Difference("under the stick", ratio(found.stiffness_n_per_m, "firmer", "softer", "firm")),
+        Difference("soft-stroke response", soft),
+        Difference("stick feel", ratio(found.stiffness_n_per_m, "firmer", "softer", "firm")),
         Difference("beats", clear),
-        Difference(
-            "life of the batter", ratio(found.wear, "longer", "shorter", "long", LIFE_RATIO)
-        ),
+        Difference("batter life", ratio(found.wear, "longer", "shorter", "long", LIFE_RATIO)),
     ]
     wires = float(found.wires_db[second] - found.wires_db[first])
     if math.isfinite(wires):

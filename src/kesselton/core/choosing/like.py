@@ -41,12 +41,12 @@ class Like:
         check_range(self.fundamental_hz, LOWEST_HZ, HIGHEST_PITCH_HZ, "Note", "Hz", "like")
         if not self.lines or len(self.lines) > MOST_LINES:
             raise InputError(
-                f"A stroke to be like has {len(self.lines)} lines.",
-                f"Permitted: 1 to {MOST_LINES}.",
+                f"The stroke to match has {len(self.lines)} peaks.",
+                f"Use 1 to {MOST_LINES}.",
                 "like.lines",
             )
         for line in self.lines:
-            check_range(line.hz, LOWEST_HZ, 2.0 * HIGHEST_PITCH_HZ, "Line", "Hz", "like.lines.hz")
+            check_range(line.hz, LOWEST_HZ, 2.0 * HIGHEST_PITCH_HZ, "Peak", "Hz", "like.lines.hz")
             check_range(line.t60_s, 0.005, 60.0, "T60", "s", "like.lines.t60_s")
             check_range(line.level_db, -200.0, 0.0, "Level", "dB", "like.lines.level_db")
 

@@ -48,7 +48,7 @@ def heard_by_ear(clearing: Clearing, rod: int, answer: str, plain_hz: float) -> 
         If there is no such answer.
     """
     if answer not in ANSWERS:
-        raise InputError(f"There is no answer {answer!r}.", f"Known: {', '.join(ANSWERS)}.")
+        raise InputError(f"{answer!r} is not an answer.", f"Options: {', '.join(ANSWERS)}.")
     against = reference(clearing)
     if against is None or against.rod == rod:
         return at_rod("lug_pitch", rod, plain_hz, ALIKE_CENTS)

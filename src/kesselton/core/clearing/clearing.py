@@ -117,7 +117,7 @@ def assess(
     rods = drum.shell.rods
     clearing.check(rods)
     if not any(r.taps for r in clearing.rounds):
-        raise InputError("Nothing has been read yet.", "Tap a rod, or enter what the dial says.")
+        raise InputError("No rods have been read yet.", "Tap a rod, or enter the gauge reading.")
     begun, ref_hz = start_of(drum, clearing, dial)
     thickness = drum.setting(clearing.side).head.film_thickness_m
     looks = [look_at(one, begun, ref_hz, dial, thickness) for one in clearing.rounds]
@@ -151,7 +151,7 @@ def _state(drum: Drum, clearing: Clearing, rim: Rim, fit: RodFit, taught: Learne
     mean = float(rim.edge_per_turn[0].real @ turns)
     if not mean > 1.0:
         raise InputError(
-            "By the turns noted since the last reading this head is slack.",
+            "By the turns since the last reading, this head is slack.",
             "Bring all rods up and read them again, or start over.",
         )
     wanted = mean

@@ -11,7 +11,7 @@ from kesselton.core.instrument.reading import KINDS, LIMITS, Reading
 ROD_KINDS = ("lug_pitch", "second_partial", "dial", "torque")
 MIN_DIAL, MIN_TORQUE_NM = 0.5, 0.01
 """At its stop a dial says nothing, and a key on a slack rod neither."""
-PATTERNS = {"even": "even all round", "beds": "lower beside the snare beds", "own": "my own"}
+PATTERNS = {"even": "even all round", "beds": "lower beside the snare beds", "own": "custom"}
 MAX_TURN = 2.0
 MIN_SHARE, MAX_SHARE = 0.5, 1.5
 FINEST_STEP, COARSEST_STEP = 0.002, 0.25
@@ -26,7 +26,7 @@ def at_rod(kind: str, rod: int, value: float, spread: float = 0.0) -> Reading:
         If a rod is not read so, or the gauge says nothing there.
     """
     if kind not in ROD_KINDS:
-        raise InputError(f"There is no reading {kind!r}.", f"Known: {', '.join(ROD_KINDS)}.")
+        raise InputError(f"{kind!r} is not a kind of reading.", f"Options: {', '.join(ROD_KINDS)}.")
     low = {"dial": MIN_DIAL, "torque": MIN_TORQUE_NM}.get(kind)
     if low is not None:
         _, high, unit = LIMITS[kind]
@@ -136,26 +136,26 @@ class Clearing:
             if one.turns and len(one.turns) != rods:
                 raise InputError(
                     f"Round {number} turns {len(one.turns)} rods, but the drum has {rods}.",
-                    "Give a turn for every rod, 0 for those left alone.",
+                    "Enter a turn for every rod, 0 for no turn.",
                     "turns",
                 )
             for turn in one.turns:
                 check_range(turn, -MAX_TURN, MAX_TURN, "A turn", "turns", "turns")
         if self.pattern not in PATTERNS:
             raise InputError(
-                f"There is no pattern {self.pattern!r}.", f"Known: {', '.join(PATTERNS)}."
+                f"{self.pattern!r} is not a pattern.", f"Options: {', '.join(PATTERNS)}."
             )
         if self.pattern == "own" and len(self.wanted) != rods:
             raise InputError(
-                f"The pattern gives {len(self.wanted)} rods, but the drum has {rods}.",
-                "Give every rod its tension over the mean, 1 for all alike.",
+                f"The pattern has {len(self.wanted)} values, but the drum has {rods} rods.",
+                "Enter each rod’s tension relative to the mean, 1 for even.",
                 "wanted",
             )
         for share in self.wanted:
-            check_range(share, MIN_SHARE, MAX_SHARE, "Tension over the mean", "", "wanted")
+            check_range(share, MIN_SHARE, MAX_SHARE, "Relative tension", "", "wanted")
         if not self.walk.fits(rods):
             raise InputError(
-                f"The way round names a rod this drum with {rods} does not have.",
-                "Start clearing over.",
+                f"The rod order names a rod beyond {rods}.",
+                "Restart clearing.",
                 "walk",
             )

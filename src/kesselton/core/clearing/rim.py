@@ -61,8 +61,8 @@ class Rim:
     def __post_init__(self) -> None:
         if not MIN_RODS <= self.rods <= MAX_RODS:
             raise InputError(
-                f"A rim with {self.rods} rods cannot be worked out.",
-                f"Permitted: {MIN_RODS} to {MAX_RODS} rods.",
+                f"A rim with {self.rods} rods cannot be computed.",
+                f"Use {MIN_RODS} to {MAX_RODS} rods.",
                 "shell.rods",
             )
 

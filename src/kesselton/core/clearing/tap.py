@@ -115,8 +115,8 @@ fainter than the second it is none."""
 SEARCH_WHOLE = True
 """Whether what was named is asked once more if it is a stroke on the whole drum; not while that is
 learned."""
-WHOLE_WORDS = "This sounds like a stroke on the whole drum, not like a tap at a rod."
-MUTE_WORDS = "Mute the other head, touch the center, and tap near one rod."
+WHOLE_WORDS = "This sounds like a stroke on the drum, not a tap at a rod."
+MUTE_WORDS = "Mute the other head, touch the center and tap near one rod."
 MAX_TAPS = 200
 """More strokes than so many in one sound are no round of taps."""
 
@@ -163,13 +163,12 @@ def hear_all(
     sound = checked(samples, rate_hz)
     starts = onsets(sound, rate_hz)
     if not starts:
-        raise InputError(
-            "No tap stands out of this sound.", "Tap louder, nearer to the microphone."
-        )
+        raise InputError("No tap found in this sound.", "Tap louder, or closer to the microphone.")
     if len(starts) > MAX_TAPS:
         raise InputError(
-            f"This sound has {len(starts)} strokes: no round of taps, but playing or speech.",
-            "Cut out one round, a tap at each rod.",
+            f"This sound has {len(starts)} strokes: it is playing or speech, not one round of "
+            "taps.",
+            "Trim it to one round, one tap per rod.",
         )
     known = _known(near_hz, tones)
     heard: list[HeardTap] = []
@@ -315,11 +314,11 @@ def lines_of_tap(
     x, rate = reduced(sound, rate_hz, start + int(listened.skip_s * rate_hz), high, longest)
     x = x[: ringing(x, rate, longest)]
     if len(x) < SHORTEST_S * rate:
-        raise InputError("The tap is cut off or damped at once.", "Tap again and let it ring.")
+        raise InputError("The tap was cut off or damped.", "Tap again and let it ring.")
     found = Ringing(x, rate, *damped_lines(x, rate, high))
     if len(found.hz) == 0:
         raise InputError(
-            "No tone stands out of the noise.", "Tap again, louder or nearer to the microphone."
+            "No tone found above the noise.", "Tap again, louder or closer to the microphone."
         )
     return found
 
@@ -350,8 +349,8 @@ def _heard(
         if not each:
             far = hz[named.place]
             raise InputError(
-                f"The tone at {far:.0f} Hz is far from the {known.hz:.0f} Hz to be expected.",
-                "Check which head sounds, or set the drum’s pitch anew, and tap again.",
+                f"The tone at {far:.0f} Hz is far from the expected {known.hz:.0f} Hz.",
+                "Check which head you tapped, or correct its lug pitch in Tuning; tap again.",
             )
         shares = trust_known(
             np.array([evidence_known(hz, decay, energy, one, known) for one in each])
@@ -361,14 +360,12 @@ def _heard(
         named = named._replace(own=named.own & np.isin(np.arange(len(hz)), [named.place, *trusted]))
     if confidence < (SURE_UNKNOWN if known is None else SURE):
         raise InputError(
-            "Several tones could be the lug pitch.",
+            "More than one tone could be the lug pitch.",
             "Mute the other head, touch the center, and tap again.",
         )
     place, own = named.place, named.own
     if known is None and energy[place] < FAINTEST * energy.max():
-        raise InputError(
-            "The lug pitch is drowned by what sounds above it.", "Tap with something softer."
-        )
+        raise InputError("Higher tones mask the lug pitch.", "Use a softer tool.")
     pitch, middle, spread, of_middle = _refine(x, rate, hz, decay, amplitude, own, density)
     level = 10.0 * np.log10(energy / energy.max())
     found = tuple(
@@ -492,7 +489,7 @@ def pooled(heard: list[HeardTap]) -> tuple[float, float]:
         If there are none.
     """
     if not heard:
-        raise InputError("No tap was heard.", "Tap the rod.")
+        raise InputError("No tap found.", "Tap the rod.")
     value = np.log([h.lug_pitch_hz for h in heard])
     if len(heard) == 1:
         return float(np.exp(value[0])), heard[0].spread_cents

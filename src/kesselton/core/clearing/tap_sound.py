@@ -38,12 +38,12 @@ def checked(samples: FloatArray, rate_hz: float) -> FloatArray:
     if len(sound) / rate_hz > LONGEST_S:
         raise InputError(
             f"The sound is {len(sound) / rate_hz / 60.0:.0f} minutes long.",
-            f"Permitted: up to {LONGEST_S / 60.0:.0f} minutes; cut out the taps.",
+            f"Use up to {LONGEST_S / 60.0:.0f} minutes: trim it to the taps.",
         )
     if not np.isfinite(sound).all():
-        raise InputError("The sound has samples that are no numbers.", "Record it again.")
+        raise InputError("The sound has invalid samples.", "Record it again.")
     if len(sound) < SHORTEST_S * rate_hz or float(np.abs(sound).max()) < 1e-4:
-        raise InputError("There is nothing but silence.", "Tap louder, or check the microphone.")
+        raise InputError("The sound is silent.", "Tap louder, or check the microphone.")
     return sound - float(sound.mean())
 
 
@@ -96,7 +96,7 @@ def is_clipped(sound: FloatArray) -> bool:
 def refuse_clipped(sound: FloatArray) -> None:
     """Raise InputError where it is clipped."""
     if is_clipped(sound):
-        raise InputError("The sound is clipped.", "Move the microphone away, or tap softer.")
+        raise InputError("The sound is clipped.", ("Move the microphone away, or tap more softly."))
 
 
 def tap_start(sound: FloatArray, rate_hz: float) -> int:

@@ -71,7 +71,7 @@ def plan_turns(state: RimState, step: float = 1.0 / 64.0) -> TurnPlan:
     after another.
     """
     if not FINEST_STEP <= step <= COARSEST_STEP:
-        raise InputError(f"A finest turn of {step:g} is not sensible.", "Permitted: 1/4 to 1/500.")
+        raise InputError(f"A finest turn of {step:g} is out of range.", "Use 1/4 to 1/500.")
     rods = state.rim.rods
     wide = state.goal - state.turns
     common = float(state.rim.edge_per_turn[0].real @ wide) / state.rim.turn_n_per_m

@@ -55,7 +55,7 @@ class Fitting:
             If there is no reason.
         """
         if not reason.strip():
-            raise InputError("A step is skipped without a reason.", "Say why in a few words.")
+            raise InputError("The reason for skipping is empty.", "Enter a few words.")
         index = procedure.index(self.current)
         key = procedure.steps[index].key
         rest = tuple(pair for pair in self.skipped if pair[0] != key)
@@ -111,14 +111,13 @@ def timer_state(fitting: Fitting, key: str, minutes: float, now: datetime) -> Ti
     try:
         begun = datetime.fromisoformat(started)
     except ValueError:
-        return TimerState(False, minutes, "the time it was started cannot be read: start it again")
+        return TimerState(False, minutes, "start time unreadable: start it again")
     gone = now - begun
     if gone < -CLOCK_PLAY:
         return TimerState(
             True,
             minutes,
-            f"the clock was set back: it began at {begun:%H:%M on %d %b}. Start it again if that "
-            "is not so",
+            f"system clock changed: started {begun:%H:%M on %d %b}. If wrong, start it again",
         )
     return TimerState(True, minutes - gone.total_seconds() / 60.0)
 

@@ -21,23 +21,23 @@ COLD_WATER = 0.03
 """Longer soaking for each degree under 20; assumed."""
 MIN_TURN = 1.0 / 16.0
 ORDERS = ("star", "across")
-PRESS = {"bass": "the knee", "concert_bass": "the knee"}
+PRESS = {"bass": "your knee", "concert_bass": "the knee"}
 FEWEST_FOR_BEDS = 6
 FIRST_OF_OTHERS = (
-    "Where both are new, the resonant head first: it is the ground the batter is set on. Some "
-    "technicians begin with the batter."
+    "If both heads are new, fit the resonant head first: the batter is tuned to it. Some "
+    "technicians start with the batter."
 )
 FIRST_HEAD = {
-    "concert_bass": "The playing head first, to feel; then the other, at unison to start.",
-    "bass": "The batter first, while the front is open and one sees pedal and beater through it.",
-    "rope": "Both heads go on together: what draws one draws the other.",
+    "concert_bass": "Playing head first, by feel; then the other, starting at unison.",
+    "bass": "Batter first, while the front is open and you can see pedal and beater through it.",
+    "rope": "Fit both heads together: one rope tightens both.",
 }
-PAINT = " A cloth between tape, rope or ears and a painted shell keeps the paint."
+PAINT = " Put a cloth between a painted shell and tape, rope or ears."
 BEDS = (
-    " Two shallow places opposite each other are the snare beds: made so, for the wires to lie; no "
-    "damage, and nothing to fill or file."
+    " Two shallow spots opposite each other are the snare beds, cut for the wires: not damage, "
+    "do not fill or file them."
 )
-GATES = " The gates of the hoop face the beds."
+GATES = " Line up the hoop’s snare gates with the beds."
 NUMBERS = dict(enumerate(("four", "five", "six", "seven", "eight", "nine", "ten"), start=4))
 PATCH_AT = 0.5
 """Beater height over the bottom rim as a share of the diameter: the middle, or a little below."""
@@ -117,11 +117,11 @@ class Choices:
 
     def __post_init__(self) -> None:
         if self.order not in ORDERS:
-            raise InputError(f"The order is {self.order!r}.", f"Known: {', '.join(ORDERS)}.")
+            raise InputError(f"The order is {self.order!r}.", f"Options: {', '.join(ORDERS)}.")
         if not 0.05 <= self.round_turns <= 1.0:
             raise InputError(
-                f"A round of {self.round_turns:g} turns is not sensible.",
-                "Permitted: 0.05 to 1 turn.",
+                f"{self.round_turns:g} turns per pass is out of range.",
+                "Use 0.05 to 1 turn.",
             )
 
 
@@ -231,8 +231,8 @@ def build(
     known = facts(drum, side, choices)
     if choices.quick and known["skin"]:
         raise InputError(
-            "A skin head is no job for the clock: it dries for days.",
-            "Take the full form, or a film head.",
+            "A skin head cannot be quick-fitted: it dries for days.",
+            "Use the full procedure, or a film head.",
             "quick",
         )
     order = (star_order if choices.order == "star" else across_order)(drum.shell.rods)
@@ -280,7 +280,7 @@ def _steps(raw: Mapping[str, Any], made: _Build) -> list[Step]:
             "round": str(number),
             "rounds": str(len(made.rounds)),
             "round_turn": turn_text(turn),
-            "round_pitch": pitches[number - 1] if number <= len(pitches) else "the plan’s",
+            "round_pitch": pitches[number - 1] if number <= len(pitches) else "the target",
         }
         out.append(_step(raw, f"{raw['id']}_{number}", made, more))
     return out
@@ -323,9 +323,9 @@ def _words(
     days = dry_days(air.temperature_c, air.relative_humidity)
     size = head_size_in(drum)
     wood = (
-        " Wood on wood: the marks are critical, each hoop has settled to its own drum."
+        " With wood hoops the mark is critical: each hoop has shaped itself to its drum."
         if known["wood"]
-        else " On a metal hoop it is useful; on wood it is critical."
+        else " Useful with a metal hoop, critical with a wood one."
     )
     middle = PATCH_AT * drum.shell.head_diameter_m
     return {
@@ -336,9 +336,9 @@ def _words(
         "soak_minutes": f"{soak:.0f}",
         "soak_text": f"{0.875 * soak:.0f} to {1.125 * soak:.0f} minutes",
         "dry_minutes": f"{1440.0 * days:.0f}",
-        "dry_text": f"{_days(0.8 * days)} to {_days(1.2 * days)} days in this air",
-        "seat_turn": "Half a" if len(rounds) < 4 else "Half to one full",
-        "press": PRESS.get(drum.kind, "the palm"),
+        "dry_text": f"{_days(0.8 * days)} to {_days(1.2 * days)} days at this humidity",
+        "seat_turn": "½" if len(rounds) < 4 else "½ to 1",
+        "press": PRESS.get(drum.kind, "your palm"),
         "plan_pitch": numbers.plan_pitch,
         "patch_text": f"{1000.0 * middle:.0f} mm",
         "wires_off": ", wires off" if known["wired"] else "",

@@ -45,15 +45,15 @@ def dates(drum: Drum, side: str, fitted: datetime, brief: Brief | None = None) -
                 "dry",
                 f"{drum.name}: {side} skin is dry",
                 look_from,
-                f"{head.name}, tucked {fitted:%d %b}. Bring it to pitch in small rounds.",
+                f"{head.name}, tucked {fitted:%d %b}. Bring it up to pitch in small steps.",
             )
         )
     out.append(
         Date(
             "look",
-            f"{drum.name}: look at the {side} head again",
+            f"{drum.name}: check the {side} head",
             look_from + SECOND_LOOK,
-            "New heads keep stretching: read every rod, and bring it back to pitch.",
+            "New heads keep stretching: read every rod and bring the head back to pitch.",
         )
     )
     lasts = DURABILITIES[brief.durability].value if brief else 1.0
@@ -63,8 +63,8 @@ def dates(drum: Drum, side: str, fitted: datetime, brief: Brief | None = None) -
             "replace",
             f"{drum.name}: {side} head may be due",
             fitted + timedelta(days=days_on),
-            f"{head.name}, fitted {fitted:%d %b %Y}. Pits, wear or a head that will not clear "
-            "say so sooner.",
+            f"{head.name}, fitted {fitted:%d %b %Y}. Replace it sooner if it is pitted, worn "
+            "or will not clear.",
         )
     )
     return out

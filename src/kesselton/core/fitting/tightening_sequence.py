@@ -13,8 +13,8 @@ from kesselton.core.errors import InputError
 SEARCHED = 11
 """Odd numbers of rods up to which the best order is searched; beyond, a fixed step round."""
 REASONS = {
-    "star": "star: neighbors never follow each other, so the head goes down level",
-    "across": "across: always the opposite rod next, easiest to keep in mind",
+    "star": "star: never two neighbors in a row, so the head stays level",
+    "across": "opposite pairs: next rod is always opposite, easiest to remember",
 }
 
 
@@ -60,7 +60,7 @@ def _check(rods: int) -> None:
     if not MIN_RODS <= rods <= MAX_RODS:
         raise InputError(
             f"A drum with {rods} rods cannot be tightened in a star.",
-            f"Permitted: {MIN_RODS} to {MAX_RODS} rods.",
+            f"Use {MIN_RODS} to {MAX_RODS} rods.",
             "shell.rods",
         )
 

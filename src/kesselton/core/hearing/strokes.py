@@ -36,7 +36,7 @@ def hear_strokes(
     blows = onsets(sound, rate_hz)
     starts = _struck(sound, rate_hz, blows or deep_onsets(sound, rate_hz))
     if not starts:
-        raise InputError("No stroke begins in this sound.", "Record a stroke from its start.")
+        raise InputError("No stroke found in this sound.", "Record the stroke from its start.")
     ends = [*starts[1:], len(sound)]
     least = SHORTEST_S * rate_hz
     heard = []
@@ -59,8 +59,8 @@ def hear_strokes(
             "Several strokes follow each other too soon.", "Strike once, and let it ring."
         )
     raise InputError(
-        "No line of a drum is heard in this sound.",
-        "Strike harder, nearer to the microphone, and let it ring for a second.",
+        "No drum partial found in this sound.",
+        "Strike harder or closer to the microphone, and let it ring for a second.",
     )
 
 

@@ -41,12 +41,12 @@ class Beater:
 _STICKS = ("snare", "tom", "rope")
 BEATERS = {
     "wood_tip": Beater("wood tip", 0.0010, 0.030, 0.005, 0.016, _STICKS),
-    "nylon_tip": Beater("hard synthetic tip", 0.0008, 0.040, 0.004, 0.016, _STICKS),
+    "nylon_tip": Beater("nylon tip", 0.0008, 0.040, 0.004, 0.016, _STICKS),
     "rods": Beater("bundled rods", 0.0015, 0.020, 0.010, 0.014, _STICKS),
     "mallet": Beater("felt mallet", 0.0030, 0.012, 0.018, 0.030, (*_STICKS, "concert_bass")),
-    "pedal_felt": Beater("pedal, felt", 0.0040, 0.012, 0.025, 0.070, ("bass",)),
-    "pedal_hard": Beater("pedal, wood or plastic", 0.0020, 0.030, 0.020, 0.070, ("bass",)),
-    "felt_general": Beater("general felt", 0.0060, 0.008, 0.040, 0.180, ("concert_bass",)),
+    "pedal_felt": Beater("pedal beater, felt", 0.0040, 0.012, 0.025, 0.070, ("bass",)),
+    "pedal_hard": Beater("pedal beater, hard", 0.0020, 0.030, 0.020, 0.070, ("bass",)),
+    "felt_general": Beater("general mallet", 0.0060, 0.008, 0.040, 0.180, ("concert_bass",)),
     "felt_soft": Beater("soft rollers", 0.0090, 0.005, 0.050, 0.200, ("concert_bass",)),
     "felt_hard": Beater("hard felt, staccato", 0.0035, 0.015, 0.030, 0.140, ("concert_bass",)),
     "wood_core": Beater("wood", 0.0015, 0.030, 0.025, 0.120, ("concert_bass",)),
@@ -78,12 +78,12 @@ class Stroke:
     touch: float = 1.0
 
     def __post_init__(self) -> None:
-        check_range(self.place, 0.0, 0.98, "Stroke place", "of the radius", "stroke.place")
+        check_range(self.place, 0.0, 0.98, "Strike point", "of the radius", "stroke.place")
         check_range(self.touch, SOFTEST, HARDEST, "Touch", "times a medium stroke", "stroke.touch")
         if self.beater not in BEATERS:
             raise InputError(
-                f"There is no beater {self.beater!r}.",
-                f"Known: {', '.join(BEATERS)}.",
+                f"{self.beater!r} is not a beater.",
+                f"Options: {', '.join(BEATERS)}.",
                 "stroke.beater",
             )
 

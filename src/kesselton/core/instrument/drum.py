@@ -49,7 +49,7 @@ class LugPitch:
             if value not in known:
                 raise InputError(
                     f"{name.replace('_', ' ').capitalize()} is {value!r}.",
-                    f"Known: {', '.join(known)}.",
+                    f"Options: {', '.join(known)}.",
                     name,
                 )
 
@@ -65,7 +65,7 @@ class HeadSetting:
     def __post_init__(self) -> None:
         if (self.tension_n_per_m is None) == (self.reading is None):
             raise InputError(
-                f"The head {self.head.name!r} is set by none or by two values.",
+                f"The head {self.head.name!r} needs one setting value.",
                 "Give exactly one of tension, lug pitch and reading.",
                 "tension_n_per_m",
             )
@@ -111,38 +111,40 @@ class Drum:
     def __post_init__(self) -> None:
         if self.wires is not None and (self.kind not in WIRED or self.resonant is None):
             raise InputError(
-                f"No wires lie under {self.name!r}.",
-                "Snare drums and rope drums with a resonant head can have them.",
+                f"{self.name!r} cannot have snare wires.",
+                "Only snare and rope drums with a resonant head can.",
                 "wires",
             )
         for name in self.guessed:
             if name not in GUESSABLE:
                 raise InputError(
-                    f"{name!r} cannot be a guess.", f"Known: {', '.join(GUESSABLE)}.", "guessed"
+                    f"{name!r} cannot be marked as a guess.",
+                    f"Options: {', '.join(GUESSABLE)}.",
+                    "guessed",
                 )
         if self.kind not in KINDS:
             raise InputError(
-                f"There is no kind of drum {self.kind!r}.", f"Known: {', '.join(KINDS)}.", "kind"
+                f"{self.kind!r} is not a kind of drum.", f"Options: {', '.join(KINDS)}.", "kind"
             )
         if not self.name.strip():
-            raise InputError("The drum has no name.", "Give it one.", "name")
+            raise InputError("The drum has no name.", "Enter one.", "name")
         if len(self.mufflers) > MAX_MUFFLERS:
             raise InputError(
                 f"There are {len(self.mufflers)} pieces of muffling.",
-                f"Permitted: up to {MAX_MUFFLERS}.",
+                f"Use up to {MAX_MUFFLERS}.",
                 "mufflers",
             )
         for muffler in self.mufflers:
             if muffler.side not in self.sides:
                 raise InputError(
-                    f"There is muffling on the {muffler.side} head, but no such head.",
-                    "Take the muffling off first.",
+                    f"There is muffling on the {muffler.side} head, but the drum has none.",
+                    "Remove the muffling first.",
                     "mufflers",
                 )
             if muffler.rod >= self.shell.rods + 1:
                 raise InputError(
-                    f"Muffling lies at rod {muffler.rod:g} of {self.shell.rods}.",
-                    f"Permitted: 1 to just under {self.shell.rods + 1}.",
+                    f"Muffling is at rod {muffler.rod:g} of {self.shell.rods}.",
+                    f"Use 1 to just under {self.shell.rods + 1}.",
                     "mufflers.rod",
                 )
         for side in self.sides:
@@ -208,7 +210,7 @@ class Drum:
         """
         setting = self.batter if side == "batter" else self.resonant
         if setting is None or side not in SIDES:
-            raise InputError(f"The drum {self.name!r} has no {side} head.")
+            raise InputError(f"{self.name!r} has no {side} head.")
         return setting
 
     def with_setting(self, side: str, setting: HeadSetting | None) -> Drum:
@@ -225,7 +227,7 @@ class Drum:
     def turned_over(self) -> Drum:
         """The drum with its heads exchanged."""
         if self.resonant is None:
-            raise InputError(f"The drum {self.name!r} is open below and cannot be turned over.")
+            raise InputError(f"{self.name!r} has one head only and cannot be turned over.")
         other = {"batter": "resonant", "resonant": "batter"}
         turned = tuple(replace(m, side=other[m.side]) for m in self.mufflers)
         swapped = {"batter_plies": "resonant_plies", "resonant_plies": "batter_plies"}

@@ -21,7 +21,7 @@ class DialPair:
     name: str = ""
 
     def __post_init__(self) -> None:
-        check_range(self.dial, 0.0, MAX_DIVISIONS, "Dial", "divisions", "dial")
+        check_range(self.dial, 0.0, MAX_DIVISIONS, "Gauge reading", "divisions", "dial")
         check_range(self.tension_n_per_m, 1.0, 60000.0, "Tension", "N/m", "tension_n_per_m")
         check_range(self.thickness_m, 1e-5, 3e-3, "Thickness", "m", "thickness_m")
 
@@ -35,7 +35,7 @@ class Dial:
 
     def __post_init__(self) -> None:
         if not self.name.strip():
-            raise InputError("The dial has no name.", "Give it one.", "name")
+            raise InputError("The gauge has no name.", "Enter one.", "name")
 
 
 @dataclass(frozen=True)

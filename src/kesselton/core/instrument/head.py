@@ -40,8 +40,8 @@ class Addition:
     def __post_init__(self) -> None:
         if self.kind not in ADDITION_KINDS:
             raise InputError(
-                f"There is no addition {self.kind!r}.",
-                f"Known: {', '.join(ADDITION_KINDS)}.",
+                f"{self.kind!r} is not a dot or ring.",
+                f"Options: {', '.join(ADDITION_KINDS)}.",
                 "additions.kind",
             )
         path = f"additions.{self.kind}"
@@ -59,7 +59,7 @@ class Addition:
             raise InputError(
                 f"The outer radius {self.outer_radius_m:g} m is not larger than the inner "
                 f"{self.inner_radius_m:g} m.",
-                "Exchange them, or leave the addition out.",
+                "Swap them, or remove the dot or ring.",
                 f"{path}.outer_radius_m",
             )
 
@@ -88,13 +88,13 @@ class Head:
         if not self.plies_m and self.areal_density_kg_per_m2 is None:
             raise InputError(
                 f"The head {self.name!r} has no mass.",
-                "Give the thickness of its plies, or its areal density.",
+                "Enter the thickness of its plies, or its mass per area.",
                 "plies_m",
             )
         if len(self.plies_m) > 4:
             raise InputError(
                 f"The head {self.name!r} has {len(self.plies_m)} plies.",
-                "Permitted: 1 to 4.",
+                "Use 1 to 4.",
                 "plies_m",
             )
         for index, ply in enumerate(self.plies_m):
@@ -106,7 +106,7 @@ class Head:
                 self.areal_density_kg_per_m2,
                 0.01,
                 5.0,
-                "Areal density",
+                "Mass per area",
                 "kg/m²",
                 "areal_density_kg_per_m2",
             )
@@ -117,14 +117,14 @@ class Head:
     def _check_extras(self) -> None:
         if self.interlayer not in INTERLAYERS:
             raise InputError(
-                f"Between the plies lies {self.interlayer!r}.",
-                f"Known: {', '.join(name or 'nothing' for name in INTERLAYERS)}.",
+                f"{self.interlayer!r} is not a layer between plies.",
+                f"Options: {', '.join(name or 'nothing' for name in INTERLAYERS)}.",
                 "interlayer",
             )
         if self.interlayer and len(self.plies_m) < 2:
             raise InputError(
-                f"The head {self.name!r} has {self.interlayer} between its plies, but one ply.",
-                "Give it two plies, or nothing between.",
+                f"The head {self.name!r} has {self.interlayer} between plies, but only one ply.",
+                "Enter two plies, or no layer between.",
                 "interlayer",
             )
         check_range(self.edge_vents, 0, MAX_EDGE_VENTS, "Number of edge vents", "", "edge_vents")
@@ -135,7 +135,7 @@ class Head:
             raise InputError(
                 f"The head {self.name!r} has {self.edge_vents} edge vents of "
                 f"{self.edge_vent_diameter_m * 1000:g} mm.",
-                "Give both their number and their width, or neither.",
+                "Enter both number and diameter, or neither.",
                 "edge_vents",
             )
 
@@ -201,8 +201,8 @@ class Head:
         for addition in self.additions:
             if addition.outer_radius_m > radius_m:
                 raise InputError(
-                    f"The {addition.kind} reaches {addition.outer_radius_m * 1000:.0f} mm from the "
-                    f"center, beyond the contact circle at {radius_m * 1000:.0f} mm.",
+                    f"The {addition.kind} reaches {addition.outer_radius_m * 1000:.0f} mm from "
+                    f"the center, past the bearing edge at {radius_m * 1000:.0f} mm.",
                     "Make it smaller, or choose a larger drum.",
                     "additions",
                 )

@@ -14,24 +14,24 @@ from kesselton.core.instrument.reading import Reading
 from kesselton.core.pitch import cents_between
 
 EVENTS = {
-    "set": "set so",
+    "set": "tuned",
     "fitted": "head fitted",
     "pressed": "head pressed",
-    "retuned": "re-tuned",
-    "next_day": "looked at the next day",
-    "drifted": "a rod drifted",
-    "mended": "mended",
+    "retuned": "retuned",
+    "next_day": "next-day check",
+    "drifted": "rod drifted",
+    "mended": "repaired",
     "broken": "head broken",
 }
 MARKS = {
     "warmth": ("cold", "warm"),
     "attack": ("soft attack", "sharp attack"),
     "ring": ("short", "long"),
-    "response": ("slow to answer", "quick to answer"),
-    "rebound": ("limp", "lively"),
+    "response": ("slow response", "quick response"),
+    "rebound": ("soft rebound", "lively rebound"),
 }
 """Each from -2 to 2, by what its ends are called."""
-FITS = {"": "not said", "low": "too low", "right": "right", "high": "too high"}
+FITS = {"": "not rated", "low": "too low", "right": "right", "high": "too high"}
 """How the note suited the drum."""
 ATTACHED = ("png", "jpg", "flac", "wav")
 """Kinds of pictures and sounds that may be attached."""
@@ -119,31 +119,33 @@ class Kept:
         check_moment(self.on)
         for value, known, what in (
             (self.event, EVENTS, "event"),
-            (self.fits, FITS, "word for the note"),
+            (self.fits, FITS, "pitch rating"),
             (self.side, ("", *self.drum.sides), "side"),
         ):
             if value not in known:
-                raise InputError(f"There is no {what} {value!r}.", f"Known: {', '.join(known)}.")
+                raise InputError(
+                    f"{value!r} is not a known {what}.", (f"Options: {', '.join(known)}.")
+                )
         check_range(self.shows, 0.0, 1000.0, "Shows played", "", "shows")
         check_range(self.hours, 0.0, 5000.0, "Hours played", "h", "hours")
         for kind in (one.kind for one in self.attached):
             if kind not in ATTACHED:
                 listed = ", ".join(ATTACHED)
-                raise InputError(f"{kind} cannot be attached.", f"Known: {listed}.", "attached")
+                raise InputError(f"{kind} cannot be attached.", f"Options: {listed}.", "attached")
         for name in ("what_for", "verdict", "music", "player", "room", "wires"):
             if len(getattr(self, name)) > LONGEST_WORDS:
                 raise InputError(
-                    f"These words are longer than {LONGEST_WORDS} letters.", "Say it shorter.", name
+                    f"The text is longer than {LONGEST_WORDS} characters.", "Shorten it.", name
                 )
         if len(self.sets) > MOST_SETS or any(len(name) > 80 for name in self.sets):
             raise InputError(
                 f"A drum is in {len(self.sets)} sets, or their names are too long.",
-                f"Permitted: {MOST_SETS} of 80 letters.",
+                f"Use {MOST_SETS} of 80 characters.",
                 "sets",
             )
         for mark, given in self.marks:
             if mark not in MARKS or not -2 <= given <= 2:
-                raise InputError(f"There is no mark {mark!r} of {given}.", "Give one of −2 to 2.")
+                raise InputError(f"Rating {mark!r} is {given}.", "Enter −2 to 2.")
         for hz in (self.computed_hz, self.heard_hz, *self.lug_pitches_hz):
             if hz is not None:
                 check_range(hz, 0.2 * LOWEST_PITCH_HZ, 5.0 * HIGHEST_PITCH_HZ, "Pitch", "Hz")

@@ -69,7 +69,7 @@ MATERIALS: dict[str, Material] = {
         ),
         _material(
             "calf_skin",
-            "calf skin",
+            "calfskin",
             (1100.0, ASSUMED),
             (1.5e9, ASSUMED),
             (0.40, ASSUMED),
@@ -81,7 +81,7 @@ MATERIALS: dict[str, Material] = {
         ),
         _material(
             "goat_skin",
-            "goat skin",
+            "goatskin",
             (1050.0, ASSUMED),
             (1.2e9, ASSUMED),
             (0.40, ASSUMED),
@@ -134,5 +134,5 @@ def material(name: str, path: str = "material") -> Material:
         return MATERIALS[name]
     except KeyError:
         raise InputError(
-            f"There is no head material {name!r}.", f"Known: {', '.join(MATERIALS)}.", path
+            f"{name!r} is not a head material.", f"Options: {', '.join(MATERIALS)}.", path
         ) from None

@@ -29,10 +29,10 @@ class MufflerKind:
 
 
 MUFFLERS: dict[str, MufflerKind] = {
-    "tape": MufflerKind("tape folded to a flap", 0.0010, 1.0, 0.012),
+    "tape": MufflerKind("folded tape flap", 0.0010, 1.0, 0.012),
     "gel": MufflerKind("gel", 0.0025, 0.6, 0.015),
     "cloth": MufflerKind("cloth", 0.005, 1.0, 0.040),
-    "ring": MufflerKind("loose ring all round", 0.008, 1.0, 0.0),
+    "ring": MufflerKind("loose muffling ring", 0.008, 1.0, 0.0),
     "pillow": MufflerKind("pillow inside, touching", 0.004, 3.0, 0.080),
     "hand": MufflerKind("hand", 0.020, 2.0, 0.035),
 }
@@ -56,15 +56,15 @@ class Muffler:
     def __post_init__(self) -> None:
         if self.kind not in MUFFLERS:
             raise InputError(
-                f"There is no muffling {self.kind!r}.", f"Known: {', '.join(MUFFLERS)}.",
+                f"{self.kind!r} is not a kind of muffling.", f"Options: {', '.join(MUFFLERS)}.",
                 "mufflers.kind",
             )  # fmt: skip
         if self.side not in SIDES:
             raise InputError(
-                f"There is no side {self.side!r}.", f"Known: {', '.join(SIDES)}.", "mufflers.side"
+                f"{self.side!r} is not a side.", f"Options: {', '.join(SIDES)}.", "mufflers.side"
             )
-        check_range(self.place, 0.0, 0.98, "Place of muffling", "of the radius", "mufflers.place")
-        check_range(self.rod, 1.0, 40.0, "Rod of muffling", "", "mufflers.rod")
+        check_range(self.place, 0.0, 0.98, "Muffling position", "of the radius", "mufflers.place")
+        check_range(self.rod, 1.0, 40.0, "Muffling rod", "", "mufflers.rod")
 
     @property
     def made(self) -> MufflerKind:

@@ -12,8 +12,8 @@ _PITCH = (LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, "Hz")
 KINDS = {
     "lug_pitch": "lug pitch",
     "second_partial": "second partial",
-    "fundamental": "whole drum",
-    "dial": "dial",
+    "fundamental": "drum pitch",
+    "dial": "gauge",
     "torque": "torque",
     "turns": "turns",
     "gap": "hoop travel",
@@ -62,7 +62,9 @@ class Reading:
 
     def __post_init__(self) -> None:
         if self.kind not in KINDS:
-            raise InputError(f"There is no reading {self.kind!r}.", f"Known: {', '.join(KINDS)}.")
+            raise InputError(
+                f"{self.kind!r} is not a kind of reading.", (f"Options: {', '.join(KINDS)}.")
+            )
         low, high, unit = LIMITS[self.kind]
         what = KINDS[self.kind]
         name = f"Rod {self.rod}’s {what}" if self.rod else what.capitalize()

@@ -97,11 +97,11 @@ MOUNTS: dict[str, Mount] = {
     m.name: m
     for m in (
         # Stands and legs take part with an unknown share of a mass, 0 to 100 % (assumed).
-        Mount("hung", "hung free", 0.03, 0.03),
+        Mount("hung", "suspended", 0.03, 0.03),
         Mount("strap", "on a strap", 0.1, 0.1),
         Mount("stand", "on a stand", 0.5, 0.5),
         Mount("legs", "on legs", 0.5, 0.5),
-        Mount("spurs", "on the floor, with spurs", 0.5, 0.5),
+        Mount("spurs", "on the floor on spurs", 0.5, 0.5),
         Mount("held", "clamped", None),
     )
 }
@@ -126,14 +126,14 @@ class Drawn:
 DRAWN: dict[str, Drawn] = {
     d.name: d
     for d in (
-        Drawn("own", "own rods", None),
-        Drawn("through", "through rods", 0.09),
+        Drawn("own", "separate rods", None),
+        Drawn("through", "full-length rods", 0.09),
         Drawn("rope", "one rope", 0.12),
     )
 }
 
 
-LUGS = {"separate": "separate", "tube": "tubes, both sides"}
+LUGS = {"separate": "separate", "tube": "tube lugs, both heads"}
 
 
 @dataclass(frozen=True)
@@ -194,9 +194,9 @@ class Beds:
     width_m: float = 0.07
 
     def __post_init__(self) -> None:
-        check_range(self.rod, 1.0, const.MAX_RODS + 0.999, "Place of a snare bed", "", "beds.rod")
-        check_range(self.depth_m, *BED_DEPTHS_M, "Depth of a snare bed", "m", "beds.depth_m")
-        check_range(self.width_m, *BED_WIDTHS_M, "Width of a snare bed", "m", "beds.width_m")
+        check_range(self.rod, 1.0, const.MAX_RODS + 0.999, "Snare bed position", "", "beds.rod")
+        check_range(self.depth_m, *BED_DEPTHS_M, "Snare bed depth", "m", "beds.depth_m")
+        check_range(self.width_m, *BED_WIDTHS_M, "Snare bed width", "m", "beds.width_m")
 
 
 GUESSED_EDGE_DOUBT_M = 0.0015
@@ -269,7 +269,7 @@ HOOPS: dict[str, Hoop] = {
         ),
         Hoop("die_cast", "die-cast", 2000.0, 0.030, 0.0040, 0.012, EdgeLoss(0.0010, 1.6e-4)),
         Hoop("wood", "wood", 900.0, 0.040, 0.0120, 0.022, EdgeLoss(0.0020, 2.6e-4)),
-        Hoop("rope", "wood, roped", 500.0, 0.042, 0.0120, 0.022, EdgeLoss(0.0025, 3.4e-4)),
+        Hoop("rope", "wood, rope", 500.0, 0.042, 0.0120, 0.022, EdgeLoss(0.0025, 3.4e-4)),
     )
 }
 
@@ -312,39 +312,39 @@ class Shell:
         check_range(self.rods, const.MIN_RODS, const.MAX_RODS, "Number of rods", "", "shell.rods")
         if not isinstance(self.rods, int):
             raise InputError(
-                f"Number of rods is {self.rods!r}.", "Give a whole number.", "shell.rods"
+                f"Number of rods is {self.rods!r}.", "Enter a whole number.", "shell.rods"
             )
         for value, known, word, name in (
             (self.rod_thread, THREADS, "thread", "rod_thread"),
             (self.hoop, HOOPS, "hoop", "hoop"),
             (self.material, SHELL_MATERIALS, "shell material", "material"),
-            (self.mount, MOUNTS, "way to hold a drum", "mount"),
+            (self.mount, MOUNTS, "support", "mount"),
             (self.edge, EDGES, "bearing edge", "edge"),
-            (self.drawn, DRAWN, "way to draw a drum", "drawn"),
+            (self.drawn, DRAWN, "tensioning", "drawn"),
             (self.lugs, LUGS, "kind of lug", "lugs"),
-            (self.wear, WEARS, "state of an edge", "wear"),
+            (self.wear, WEARS, "edge condition", "wear"),
         ):
             if value is not None and value not in known:
                 raise InputError(
-                    f"There is no {word} {value!r}.", f"Known: {', '.join(known)}.", f"shell.{name}"
+                    f"{value!r} is not a known {word}.",
+                    f"Options: {', '.join(known)}.",
+                    f"shell.{name}",
                 )
         if self.beds is not None and self.beds.rod >= self.rods + 1:
             raise InputError(
                 f"There is a snare bed at rod {self.beds.rod:g} of {self.rods}.",
-                f"Permitted: 1 to just under {self.rods + 1}.",
+                f"Use 1 to just under {self.rods + 1}.",
                 "shell.beds",
             )
         if self.mass_kg is not None:
-            check_range(
-                self.mass_kg, LIGHTEST_KG, HEAVIEST_KG, "Mass of the shell", "kg", "shell.mass_kg"
-            )
+            check_range(self.mass_kg, LIGHTEST_KG, HEAVIEST_KG, "Shell mass", "kg", "shell.mass_kg")
         if self.contact_radius_m is not None:
             half = self.head_diameter_m / 2.0
             check_range(
                 self.contact_radius_m,
                 0.9 * half,
                 1.02 * half,
-                "Contact radius",
+                "Bearing radius",
                 "m",
                 "shell.contact_radius_m",
             )

@@ -42,5 +42,7 @@ def thread(name: str) -> Thread:
         If there is none.
     """
     if name not in THREADS:
-        raise InputError(f"There is no thread {name!r}.", f"Known: {', '.join(THREADS)}.", "thread")
+        raise InputError(
+            f"{name!r} is not a rod thread.", f"Options: {', '.join(THREADS)}.", "thread"
+        )
     return THREADS[name]

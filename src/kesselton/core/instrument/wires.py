@@ -21,11 +21,11 @@ LENGTHS_M, WIDTHS_M = (0.05, 0.8), (0.002, 0.2)
 MASSES_KG, PULLS_N, SAGS_M = (0.002, 1.0), (0.5, 400.0), (0.0001, 0.01)
 LIMITS = {
     "strands": ("Strands", STRANDS, ""),
-    "length_m": ("Length of the wires", LENGTHS_M, "m"),
-    "width_m": ("Width of the wires", WIDTHS_M, "m"),
-    "mass_kg": ("Mass of the wires", MASSES_KG, "kg"),
-    "pull_n": ("Pull of the strainer", PULLS_N, "N"),
-    "sag_m": ("Sag of the wires", SAGS_M, "m"),
+    "length_m": ("Wire length", LENGTHS_M, "m"),
+    "width_m": ("Wire width", WIDTHS_M, "m"),
+    "mass_kg": ("Wire mass", MASSES_KG, "kg"),
+    "pull_n": ("Strainer pull", PULLS_N, "N"),
+    "sag_m": ("Wire sag", SAGS_M, "m"),
 }
 
 

@@ -92,10 +92,10 @@ def _first_day(told: Sequence[Kept]) -> list[Conclusion]:
         return []
     mean = fmean(drops)
     if abs(mean) < LEAST_CENTS:
-        return [Conclusion("On the first day it stays where it was set.", _when(of))]
-    then = "leave it so much high" if mean < 0 else "it comes up by itself"
+        return [Conclusion("New heads hold their pitch on the first day.", _when(of))]
+    then = "tune it that much high" if mean < 0 else "it rises on its own"
     way = "drops" if mean < 0 else "rises"
-    return [Conclusion(f"On the first day it {way} by {abs(mean):.0f} cents: {then}.", _when(of))]
+    return [Conclusion(f"On the first day pitch {way} {abs(mean):.0f} cents: {then}.", _when(of))]
 
 
 def _by_damp(told: Sequence[Kept]) -> list[Conclusion]:
@@ -115,9 +115,7 @@ def _by_damp(told: Sequence[Kept]) -> list[Conclusion]:
     slope = sum(d * m for d, m in zip(damp, moved_by, strict=True)) / sum(d * d for d in damp)
     way = "falls" if slope < 0 else "rises"
     return [
-        Conclusion(
-            f"For every tenth of humidity more it {way} by about {abs(slope):.0f} cents.", _when(of)
-        )
+        Conclusion(f"Per 10 % more humidity pitch {way} about {abs(slope):.0f} cents.", _when(of))
     ]
 
 
@@ -136,13 +134,13 @@ def _endings(told: Sequence[Kept], who: str) -> list[Conclusion]:
         cents = [cents_between(*pair) for pair in pairs]
         half = T_90[min(len(pairs), len(T_90)) - 2] * math.hypot(stdev(cents), READ_CENTS)
         rings = [line.t60_s for line in (one.note_line for one in entries) if line is not None]
-        said = f"{name} ends on {_interval(fmean(cents))} (± {half:.0f} cents)"
+        said = f"{name} settles on {_interval(fmean(cents))} (± {half:.0f} cents)"
         notes = [one.heard_hz or one.computed_hz for one in entries]
         known = [hz for hz in notes if hz is not None]
         if known:
             said += f", at {median(known):.1f} Hz"
         if rings:
-            said += f", ringing {median(rings):.1f} s"
+            said += f", decay {median(rings):.1f} s"
         out.append(Conclusion(f"{said}.", _when(entries)))
     return out
 
@@ -175,8 +173,8 @@ def _early_pits(told: Sequence[Kept], drum: Drum, all_lives: Sequence[Life]) -> 
         return []
     return [
         Conclusion(
-            f"Pits or a break came early ({' and '.join(sorted(sides))}): a tougher head, of two "
-            "plies or with a dot.",
+            f"Early pits or break ({' and '.join(sorted(sides))}): use a tougher head, two "
+            "plies or a dot.",
             _when(of),
         )
     ]
@@ -189,8 +187,8 @@ def _always_taped(told: Sequence[Kept]) -> list[Conclusion]:
         if len(told) >= ALWAYS_OF and len(taped) >= ALWAYS * len(told):
             out.append(
                 Conclusion(
-                    f"The {side} head is always muffled: one with a ring, a dot or two plies would "
-                    "be drier by itself, and never more open.",
+                    f"The {side} head is always muffled: a head with a ring, a dot or two plies "
+                    "is drier, but never more open.",
                     _when(taped),
                 )
             )
@@ -210,7 +208,7 @@ def _dead_when_soft(told: Sequence[Kept]) -> list[Conclusion]:
     ]
     if len(of) < 2:
         return []
-    return [Conclusion("Dead when it is soft: a thinner head would still answer there.", _when(of))]
+    return [Conclusion("Dead at low tension: a thinner head would still respond.", _when(of))]
 
 
 def _low_end(told: Sequence[Kept]) -> list[Conclusion]:
@@ -223,8 +221,8 @@ def _low_end(told: Sequence[Kept]) -> list[Conclusion]:
         return []
     return [
         Conclusion(
-            "The low end is lost, or the pitch rolls from rod to rod: look at the bearing edge and "
-            "at the size of the head (Measure, bare shell).",
+            "Weak low end, or pitch wanders from rod to rod: check bearing edge and head size "
+            "(Measure, Bare shell).",
             _when(of),
         )
     ]
@@ -238,8 +236,8 @@ def _often_retuned(told: Sequence[Kept]) -> list[Conclusion]:
         if (end - begin).days <= OFTEN_DAYS:
             return [
                 Conclusion(
-                    f"Re-tuned {OFTEN} times in {(end - begin).days} days: look at the edge, the "
-                    "rods and the hoop.",
+                    f"Retuned {OFTEN} times in {(end - begin).days} days: check edge, rods and "
+                    "hoop.",
                     _when(part),
                 )
             ]
@@ -264,8 +262,8 @@ def _heads_differ(told: Sequence[Kept], all_lives: Sequence[Life]) -> list[Concl
                 entries = [one for _, ran in found for one in ran]
                 out.append(
                     Conclusion(
-                        f"Two {side} heads of one kind differ by {apart:.0f} cents on this drum: "
-                        "tune each anew, not by the numbers of the last.",
+                        f"Two {side} heads of the same kind differ by {apart:.0f} cents on this "
+                        "drum: do not reuse numbers from the last head.",
                         _when(entries),
                     )
                 )

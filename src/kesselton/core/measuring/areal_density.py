@@ -32,13 +32,14 @@ def density_from_weight(mass_kg: float, diameter_m: float, hoop_kg: float = 0.0)
     """
     check_range(mass_kg, 0.005, 5.0, "Weight", "kg", "mass_kg")
     check_range(diameter_m, 0.1, 1.5, "Diameter", "m", "diameter_m")
-    check_range(hoop_kg, 0.0, 4.0, "Weight of the hoop", "kg", "hoop_kg")
+    check_range(hoop_kg, 0.0, 4.0, "Hoop weight", "kg", "hoop_kg")
     film = mass_kg - hoop_kg
     density = film / (0.25 * math.pi * diameter_m**2)
     if film <= 0.0 or not LIGHTEST <= density <= HEAVIEST:
         raise InputError(
-            f"That leaves {1000.0 * film:.0f} g of film, {density:.3f} kg/m²: no head weighs so.",
-            "Check both weights and the diameter; the scale wants to show single grams.",
+            f"That leaves {1000.0 * film:.0f} g of film, {density:.3f} kg/m²: not possible for "
+            "a head.",
+            "Check both weights and the diameter; use a scale that reads to 1 g.",
             "mass_kg",
         )
     return density
@@ -73,8 +74,8 @@ def density_from_pitches(drum: Drum, known: Head, known_hz: float, head: Head, h
     low, high = LIGHTEST, HEAVIEST
     if off(low) < 0.0 or off(high) > 0.0:
         raise InputError(
-            f"No head sounds {hz:.1f} Hz where {known.name!r} sounds {known_hz:.1f} Hz.",
-            "Read both again: the same drum, the same dial reading, the other head muted.",
+            f"No head gives {hz:.1f} Hz where {known.name!r} gives {known_hz:.1f} Hz.",
+            "Read both again: same drum, same gauge reading, other head muted.",
             "hz",
         )
     for _ in range(MAX_ROUNDS):
@@ -83,4 +84,4 @@ def density_from_pitches(drum: Drum, known: Head, known_hz: float, head: Head, h
         if abs(away) < 0.01:
             return middle
         low, high = (middle, high) if away > 0.0 else (low, middle)
-    raise ConvergenceError("The weight of this head was not found.", "Read both pitches again.")
+    raise ConvergenceError("No weight fits these pitches.", "Read both pitches again.")

@@ -187,7 +187,7 @@ def air_words(here: Air, there: Air) -> str:
     if kelvin != 0.0 or abs(damp) < 0.5:
         said.append(f"{abs(kelvin):g} °C {'colder' if kelvin <= 0.0 else 'warmer'}")
     if abs(damp) >= 0.5:
-        said.append(f"{abs(damp):.0f} % {'damper' if damp > 0.0 else 'drier'}")
+        said.append(f"{abs(damp):.0f} % {'more humid' if damp > 0.0 else 'less humid'}")
     return ", ".join(said)
 
 

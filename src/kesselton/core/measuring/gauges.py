@@ -82,8 +82,8 @@ class DialFit:
         if bare >= 0.0:
             top = float(self._row(1e12, thickness_m) @ self.terms)
             raise InputError(
-                f"This dial does not reach {dial:g}: it ends near {top:.0f}.",
-                "Check whether a pitch was typed as a dial reading.",
+                f"This gauge does not reach {dial:g}: it ends near {top:.0f}.",
+                "Check that no pitch was entered as a gauge reading.",
                 "dial",
             )
         return float(-self.terms[1] / bare)
@@ -104,9 +104,11 @@ def fit_dial(pairs: Sequence[DialPair]) -> DialFit:
     """
     if len(pairs) < 2:
         raise InputError(
-            f"{'One pair' if pairs else 'No pair'} of dial and pitch calibrates nothing.",
-            "Read a second head or a second tuning. Until then the dial serves for differences "
-            "on one head only.",
+            f"{'One pair' if pairs else 'No pair'} of gauge reading and pitch is not enough.",
+            (
+                "Read a second head or tension. Until then use the gauge only to compare rods of "
+                "one head."
+            ),
             "pairs",
         )
     tension = np.array([p.tension_n_per_m for p in pairs])
@@ -115,7 +117,7 @@ def fit_dial(pairs: Sequence[DialPair]) -> DialFit:
     if float(tension.max() / tension.min()) < 1.1:
         raise InputError(
             "All pairs are at nearly the same tension.",
-            "Add one at least a whole tone higher or lower.",
+            "Add one at least a whole step higher or lower.",
             "pairs",
         )
     different = len({round(t * 1e6, 1) for t in thick.tolist()}) > 1
@@ -127,8 +129,8 @@ def fit_dial(pairs: Sequence[DialPair]) -> DialFit:
     terms = np.linalg.lstsq(rows, dial, rcond=None)[0]
     if terms[1] <= 0.0:
         raise InputError(
-            "These pairs say that the dial falls when the head is tightened.",
-            "Check whether dial and pitch were exchanged in one of them.",
+            "In these pairs the gauge reading falls as tension rises.",
+            "Check that gauge reading and pitch are not swapped.",
             "pairs",
         )
     pitch = 2.0 * PITCH_NOISE_CENTS / CENTS_PER_NEPER
@@ -201,8 +203,8 @@ def fit_turns(points: Sequence[tuple[float, float]]) -> TurnFit:
     """
     if len({round(t, 3) for t, _ in points}) < 2:
         raise InputError(
-            "A line through turns and pitch needs two different numbers of turns.",
-            "Turn every rod by the same small turn, read the pitch, and note both.",
+            "Pitch vs. turns needs two different numbers of turns.",
+            "Turn every rod equally, read the pitch and enter both.",
             "turns",
         )
     turns = np.array([t for t, _ in points], dtype=float)
@@ -211,7 +213,7 @@ def fit_turns(points: Sequence[tuple[float, float]]) -> TurnFit:
     if np.any(np.diff(turns[order]) > 0.0) and float(np.polyfit(turns, hz**2, 1)[0]) <= 0.0:
         raise InputError(
             "The pitch falls as the rods are tightened.",
-            "Turns count from finger tight and grow as the head gets tighter: check the order.",
+            "Turns count up from finger-tight: check the order.",
             "turns",
         )
     own = 2.0 * hz**2 * PITCH_NOISE_CENTS / CENTS_PER_NEPER

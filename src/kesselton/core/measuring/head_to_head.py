@@ -57,7 +57,7 @@ def at_apart(drum: Drum, apart: Apart, note_hz: float | None) -> Drum:
     if apart.measure == PITCH and drum.one_pull is None:
         return at_interval(drum, apart.value, note_hz)
     if drum.resonant is None:
-        raise InputError(f"The drum {drum.name!r} is open below: there is no second head.")
+        raise InputError(f"{drum.name!r} has no resonant head.")
     if apart.measure == PITCH:
         pair = tensions(drum)
         hz = lug_pitch(drum, "batter", pair) * ratio_of(apart.value)
@@ -76,9 +76,9 @@ def refuse_apart(drum: Drum, share: float) -> None:
     most = drum.one_pull
     if most is not None and not _holds(most, share):
         raise InputError(
-            f"One pull draws both heads of {drum.name!r}: their tensions would lie "
-            f"{100.0 * math.expm1(abs(share)):.0f} % apart, friction holds {100.0 * most:.0f} %.",
-            "Set one head; the other follows. Or choose heads of other mass.",
+            f"One pull tightens both heads of {drum.name!r}: their tensions would differ by "
+            f"{100.0 * math.expm1(abs(share)):.0f} %, friction holds {100.0 * most:.0f} %.",
+            "Set one head only, or choose heads of different mass.",
             "drawn",
         )
 

@@ -75,8 +75,8 @@ def roundness(diameters_m: Sequence[float], rods: int) -> Roundness:
     values = _checked(diameters_m, 3, 0.1, 1.3, "Diameter")
     if float(np.ptp(values)) > 0.1 * float(values.mean()):
         raise InputError(
-            "These diameters differ by more than a tenth: they are not of one shell.",
-            "Check the units of every one.",
+            "These diameters differ by more than 10 %: not one shell.",
+            "Check their units.",
             "diameters",
         )
     spectrum = np.fft.rfft(values) / len(values)
@@ -120,7 +120,7 @@ def edge(gaps_m: Sequence[float], rods: int, beds: Sequence[float] = ()) -> Edge
     values, place = values[~made], place[~made]
     if not len(values):
         raise InputError(
-            "Every reading lies in a snare bed.", "Read between the beds as well.", "gaps"
+            "All readings are in snare beds.", "Read between the beds as well.", "gaps"
         )
     middle, spread = float(values.mean()), max(float(np.ptp(values)), 1e-9)
     low = tuple(float(p) for p in place[values > middle + 0.3 * spread])
@@ -131,7 +131,7 @@ def edge(gaps_m: Sequence[float], rods: int, beds: Sequence[float] = ()) -> Edge
 def _checked(values: Sequence[float], least: int, low: float, high: float, what: str) -> FloatArray:
     if len(values) < least:
         raise InputError(
-            f"{len(values)} readings are too few.", f"Take at least {least}, at equal steps round.",
+            f"{len(values)} readings are not enough.", f"Take at least {least}, equally spaced.",
             what.lower(),
         )  # fmt: skip
     for value in values:
@@ -219,18 +219,18 @@ def verdicts(
         size = f"{1000.0 * found.oval_m:.1f} mm out of round, {wide}"
         if found.oval_m < OVAL_FINE_M:
             out.append(
-                Verdict("fine", f"round to {1000.0 * found.oval_m:.1f} mm", "Nothing to do.")
+                Verdict("fine", f"round within {1000.0 * found.oval_m:.1f} mm", "No action needed.")
             )
         elif found.oval_m < OVAL_POOR_M:
             out.append(
-                Verdict("mind", size, "Turn the head till it drops freely, and mark it there.")
+                Verdict("mind", size, "Turn the head until it drops on freely, and mark it.")
             )
         else:
             out.append(
                 Verdict(
                     "repair",
                     size,
-                    "A head may bind here: show it to someone who trues shells.",
+                    "A head may bind here: have the shell trued.",
                 )
             )
         if head_inside_m is not None:
@@ -241,17 +241,17 @@ def verdicts(
         out.append(_flatness(flat) if not _like_beds(flat, beds, rods) else BEDS_PERHAPS)
     if beds:
         where = " and ".join(f"{bed:.1f}".removesuffix(".0") for bed in beds)
-        out.append(
-            Verdict("fine", f"snare beds at rods {where}", "Made so for the wires: leave them.")
-        )
+        out.append(Verdict("fine", f"snare beds at rods {where}", "Cut for the wires: leave them."))
     return out
 
 
 BEDS_PERHAPS = Verdict(
     "mind",
-    "two low places opposite each other",
-    "On a snare drum these are usually the snare beds, and no damage: enter them as beds (Tuning, "
-    "shell), and the rest of the edge is judged by itself.",
+    "two low spots opposite each other",
+    (
+        "On a snare drum usually the snare beds, not damage: enter them in Tuning, Shell; the rest "
+        "of the edge is then judged alone."
+    ),
 )
 
 
@@ -270,25 +270,30 @@ def _float(found: Roundness, head_inside_m: float) -> Verdict:
     play = head_inside_m - (found.mean_m + 0.5 * found.oval_m)
     text = f"{1000.0 * play:.1f} mm of play between head and shell"
     if play < 0.0:
-        return Verdict("repair", "the head does not go over this shell", "Order the next size.")
+        return Verdict(
+            "repair", "the head does not fit over this shell", ("Order the next larger size.")
+        )
     if play < FLOAT_LEAST_M:
-        return Verdict("mind", text, "It must drop on and turn freely; a tight one sits crooked.")
-    return Verdict("fine", text, "It can be centered by eye.")
+        return Verdict(
+            "mind", text, ("It must drop on and turn freely; a tight one seats crooked.")
+        )
+    return Verdict("fine", text, "Center it by eye.")
 
 
 def _fit(found: Roundness, moulded_m: float, skin: bool) -> Verdict:
     over = found.mean_m - moulded_m
     if skin:
-        return Verdict("fine", "a skin adapts to the edge", "It re-forms in a few days.")
-    text = f"contact circle {1000.0 * over:+.1f} mm against the molded one".replace("-", "−")
+        return Verdict("fine", "a skin adapts to the edge", "It reshapes in a few days.")
+    text = f"bearing diameter {1000.0 * over:+.1f} mm against the molded one".replace("-", "−")
     if over > COLLAR_INSIDE_M:
         return Verdict(
             "repair",
             text,
-            "Part of the collar lies inside the playing surface: the low end of the range is lost, "
-            "and the head wears early. Some technicians cut every edge to one round profile that "
-            "fits; others keep the profile as the drum’s voice. Either is work for "
-            "someone who cuts edges.",
+            (
+                "Part of the collar lies inside the playing surface: weak low end, early wear. "
+                "Some technicians recut every edge to one round profile; others keep the profile "
+                "as the drum’s voice. Leave either to an edge specialist."
+            ),
         )
     return Verdict("fine", text, "The collar seats on the edge.")
 
@@ -299,17 +304,21 @@ def _flatness(flat: Edge) -> Verdict:
     if flat.low_rods:
         where = " low at rod " + ", ".join(f"{r:.1f}".removesuffix(".0") for r in flat.low_rods)
     if flat.waviness_m < GAP_FINE_M:
-        return Verdict("fine", f"flat to {size}", "Nothing to do.")
+        return Verdict("fine", f"flat within {size}", "No action needed.")
     if flat.waviness_m < GAP_POOR_M:
         return Verdict(
             "mind",
             f"edge wavy by {size},{where}",
-            "Wax, or a light scuff with fine paper (about 400 grit), helps a rough spot on wood. "
-            "Expect that rod to want a turn of its own.",
+            (
+                "On a rough wood edge, use wax or lightly scuff with 400-grit paper. That rod may "
+                "need a different turn."
+            ),
         )
     return Verdict(
         "repair",
         f"edge wavy by {size},{where}",
-        "A dent at a rod gives it its own pitch. A valued drum goes to someone who cuts edges; a "
-        "historic one to a conservator.",
+        (
+            "A dent at a rod changes its pitch. Take a valued drum to an edge specialist, a "
+            "historic one to a conservator."
+        ),
     )

@@ -30,7 +30,7 @@ TYPICAL_SLOPE = 430.0
 """Cents of the whole drum for a neper of one head's tension: half of it hangs on each head."""
 BED_SHARE = 0.12
 """How much lower, in tension, that school sets the four rods beside the snare beds; assumed."""
-OWN_LOG = "from this drum’s own log"
+OWN_LOG = "from this drum’s log"
 
 
 @dataclass(frozen=True)
@@ -100,7 +100,7 @@ def head_plans(
 def _dial_need(dial: DialFit | str, tension: float, thickness_m: float) -> Need:
     if isinstance(dial, str):
         return Need(why_not=dial)
-    mind = "" if dial.holds(tension) else "outside what the dial was calibrated on"
+    mind = "" if dial.holds(tension) else "outside the gauge’s calibration"
     half = SIGMAS_90 * dial.spread(tension, thickness_m)
     return Need(dial.reading(tension, thickness_m), half, mind=mind)
 
@@ -110,7 +110,7 @@ def _turn_need(
 ) -> Need:
     if isinstance(fit, TurnLine):
         half = SIGMAS_90 * fit.spread(tension)
-        mind = OWN_LOG if fit.of_this_head else "from heads that lay here before"
+        mind = OWN_LOG if fit.of_this_head else "from earlier heads on this drum"
         return Need(fit.turns_to(tension), half, mind=mind)
     if fit is not None:
         return Need(fit.turns_to(hz), SIGMAS_90 * fit.spread(hz), mind=OWN_LOG)
@@ -118,7 +118,7 @@ def _turn_need(
     turns = turns_past_finger_tight(drum, drum.setting(side).head, tension, of)
     share = math.hypot(give.sd, ROD_GIVE)
     half = SIGMAS_90 * math.hypot(share * (turns - give.take_up), give.take_up_sd)
-    return Need(turns, half, mind="before anything is learned of this drum")
+    return Need(turns, half, mind="estimate, no log yet")
 
 
 def rounds(turns: float, step: float) -> list[float]:
@@ -131,7 +131,7 @@ def rounds(turns: float, step: float) -> list[float]:
     """
     if not 0.01 <= step <= 2.0:
         raise InputError(
-            f"A round of {step:g} turns is not sensible.", "Permitted: 0.01 to 2 turns.", "step"
+            f"A round of {step:g} turns is out of range.", "Use 0.01 to 2 turns.", "step"
         )
     count = int(max(turns, 0.0) // step)
     left = turns - count * step
@@ -148,13 +148,11 @@ def hold_fundamental(drum: Drum, side: str, hz: float, note_hz: float) -> Drum:
         If there is no other head, or no tension of it keeps the note.
     """
     if drum.resonant is None:
-        raise InputError(
-            f"The drum {drum.name!r} is open below: no second head can keep the drum pitch."
-        )
+        raise InputError(f"{drum.name!r} has no resonant head to keep the drum pitch.")
     if drum.one_pull is not None:
         raise InputError(
-            f"One pull draws both heads of {drum.name!r}: with its note held nothing can move.",
-            "Let the note go.",
+            f"One pull moves both heads of {drum.name!r}: with drum pitch kept, nothing can move.",
+            "Turn off “Keep drum pitch”.",
         )
     other = "resonant" if side == "batter" else "batter"
     own = tension_from_pitch(drum, side, hz)
@@ -169,8 +167,8 @@ def hold_fundamental(drum: Drum, side: str, hz: float, note_hz: float) -> Drum:
         x = _root(off, x)
     except ConvergenceError:
         raise InputError(
-            "No tension of the other head keeps the whole-drum note.",
-            "Move the pitch back a little, or let the note go.",
+            "No tension of the other head keeps the drum pitch.",
+            "Move back a little, or turn off “Keep drum pitch”.",
         ) from None
     pair = (own, math.exp(x)) if side == "batter" else (math.exp(x), own)
     held = drum.with_setting(side, drum.setting(side).at_pitch(hz))
@@ -200,7 +198,7 @@ def _root(off: Callable[[float], float], x: float) -> float:
             slope = TYPICAL_SLOPE
         before, e0 = x, e1
         x = x - max(-1.0, min(1.0, e1 / slope))
-    raise ConvergenceError("The note could not be held there.")
+    raise ConvergenceError("The drum pitch could not be kept there.")
 
 
 def bed_pattern(rods: int, beds_at: tuple[float, float] | None = None) -> list[float]:
@@ -213,7 +211,9 @@ def bed_pattern(rods: int, beds_at: tuple[float, float] | None = None) -> list[f
     """
     if rods < 6:
         raise InputError(
-            f"With {rods} rods there are no four beside the beds.", "Set this head evenly.", "rods"
+            f"With {rods} rods, no four rods are beside the beds.",
+            ("Set this head even all round."),
+            "rods",
         )
     beds = beds_at or (1.5, 1.5 + rods / 2.0)
     low = set()
@@ -242,7 +242,7 @@ def unison_words(found: Prediction, names: Sequence[str]) -> str:
     if same and abs(cents) > 30.0:
         return (
             f"Equal tension, but {names[1].lower()} {abs(cents):.0f} cents "
-            f"{'higher' if cents > 0 else 'lower'}: only equal heads are in unison then."
+            f"{'higher' if cents > 0 else 'lower'}: only identical heads match in pitch."
         )
     return ""
 
@@ -262,7 +262,7 @@ def at_note(drum: Drum, note_hz: float) -> Drum:
     try:
         x = _root(off, math.log(tensions(drum)[0]))
     except ConvergenceError:
-        raise InputError("No tension gives the drum that note.", "Choose another.") from None
+        raise InputError("No tension gives that drum pitch.", "Choose another.") from None
     hz = lug_pitch(drum, "batter", (math.exp(x),))
     return drum.with_setting("batter", drum.batter.at_pitch(hz))
 
@@ -298,7 +298,7 @@ def at_ratio(drum: Drum, share: float, note_hz: float | None) -> Drum:
 def _both_at(drum: Drum, other_hz: Callable[[Drum, float], float], note_hz: float | None) -> Drum:
     """Both heads set, the resonant where the batter's pitch puts it."""
     if drum.resonant is None:
-        raise InputError(f"The drum {drum.name!r} is open below: there is no interval.")
+        raise InputError(f"{drum.name!r} has no resonant head, so no interval.")
     start = lug_pitch(drum, "batter", tensions(drum))
 
     def fitted(batter_hz: float) -> tuple[float, float]:
@@ -318,8 +318,8 @@ def _both_at(drum: Drum, other_hz: Callable[[Drum, float], float], note_hz: floa
             hz = math.exp(0.5 * _root(off, 2.0 * math.log(start)))
         except ConvergenceError:
             raise InputError(
-                "The whole drum cannot keep its note at that interval.",
-                "Let the note go, or choose a smaller interval.",
+                "The drum cannot keep its pitch at that interval.",
+                "Turn off “Keep drum pitch”, or choose a smaller interval.",
             ) from None
     fitted(hz)  # raises where no tension gives these pitches
     moved = drum.with_setting("batter", drum.setting("batter").at_pitch(hz))

@@ -167,8 +167,8 @@ def _dial(one: Observation, head: Head, tension: float, slope: FloatArray, index
     """Model of a dial reading; its calibration is wrong alike for all readings of it."""
     if not isinstance(one.fit, DialFit):
         raise InputError(
-            "The dial is not calibrated: its numbers mean nothing across heads.",
-            "Give it two pairs of dial and pitch, or use it for differences only.",
+            "The gauge is not calibrated: its readings cannot be compared between heads.",
+            "Add two pairs in Gauges, or use it only to compare rods.",
             "dial",
         )
     fit, thickness = one.fit, head.film_thickness_m
@@ -298,7 +298,7 @@ def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Esti
             break
     else:
         raise ConvergenceError(
-            "The readings do not agree on a tension.", "Take the doubtful ones out and try again."
+            "The readings do not agree on one tension.", "Remove doubtful ones and try again."
         )
     covariance = np.linalg.inv(rows.T @ rows)[:count, :count]
     slopes = np.array([f.slope for f in found])
@@ -370,8 +370,8 @@ def contradiction_words(
     """The two that cannot both be right, in words; `numbers` are theirs on the list of the drum."""
     first, second = (f"reading {numbers[i]} ({readings[i].reading.in_full})" for i in pair)
     return (
-        f"{first[0].upper()}{first[1:]} and {second} cannot both be right: read them again, and "
-        "leave out the wrong one."
+        f"{first[0].upper()}{first[1:]} and {second} conflict: read both again and remove the "
+        "wrong one."
     )
 
 

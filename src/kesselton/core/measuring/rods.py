@@ -61,7 +61,9 @@ TORQUE_SCATTER = 0.25
 def torque_arm_m(diameter_m: float, friction: str) -> float:
     """K d of torque = K F d: metres between a rod's force and the torque on its head."""
     if friction not in FRICTION:
-        raise InputError(f"Friction is {friction!r}.", f"Known: {', '.join(FRICTION)}.", "friction")
+        raise InputError(
+            f"Friction is {friction!r}.", f"Options: {', '.join(FRICTION)}.", "friction"
+        )
     return FRICTION[friction] * diameter_m
 
 

@@ -73,7 +73,7 @@ class EarBench:
 
     def __init__(self, seed: int, out: float = 1.0) -> None:
         if not 0.1 <= out <= 3.0:
-            raise InputError(f"Rods out {out:g} times the usual.", "Permitted: 0.1 to 3.")
+            raise InputError(f"Rods out {out:g} times the usual.", "Use 0.1 to 3.")
         self.seed = seed
         rng = np.random.default_rng([seed, 1])
         self._drum = some_drum(rng)
@@ -119,7 +119,7 @@ class EarBench:
         """
         self._check(rod)
         if not LEAST_TURN <= abs(turns) <= MOST_TURN:
-            raise InputError(f"A turn of {turns:g} is not sensible.", "Permitted: 1/128 to 1.")
+            raise InputError(f"A turn of {turns:g} is out of range.", "Use 1/128 to 1.")
         every = np.zeros(self.rods)
         every[rod - 1] = turns
         self.head.turn(every)
@@ -175,7 +175,7 @@ class EarBench:
 
     def _check(self, rod: int) -> None:
         if not 1 <= rod <= self.rods:
-            raise InputError(f"There is no rod {rod}.", f"This head has {self.rods}.", "rod")
+            raise InputError(f"Rod {rod} does not exist.", f"This head has {self.rods}.", "rod")
 
     @staticmethod
     def _spread(head: SimulatedHead) -> float:

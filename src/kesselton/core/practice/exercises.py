@@ -41,10 +41,10 @@ TONE_S = 1.2
 AIDS = {"damped": Muffler("hand", "batter", 0.0), "muted": Muffler("pillow", "resonant", 0.3)}
 """What lies on the drum as a help."""
 HELPS = {
-    "damped": "a finger in the center",
-    "muted": "the other head muted",
-    "tone": "a reference tone before",
-    "lines": "the lines seen at once",
+    "damped": "center damped",
+    "muted": "other head muted",
+    "tone": "reference tone first",
+    "lines": "show the spectrum",
 }
 
 
@@ -117,7 +117,7 @@ def _higher(ask: Ask) -> Question:
     two = d.tap_sound(head, rod, ask.rng)
     cents = cents_between(before, float(head.pitches()[rod - 1]))
     return ask.question(
-        "Two rods. Is the second higher or lower?", UP_DOWN, HIGHER if up else LOWER,
+        "Two taps. Is the second higher or lower?", UP_DOWN, HIGHER if up else LOWER,
         f"The second is {abs(cents):.0f} cents {'higher' if cents > 0 else 'lower'}.",
         (one, two), (seen, d.tap_seen("second", head, rod)),
     )  # fmt: skip
@@ -132,7 +132,7 @@ def _same(ask: Ask) -> Question:
     two = d.tap_sound(head, 1, ask.rng)
     cents = abs(cents_between(before, float(head.pitches()[0])))
     return ask.question(
-        "Two rods. Same or not?", ((SAME, "the same"), (OTHER, "not the same")),
+        "Two taps. Same pitch or not?", ((SAME, "the same"), (OTHER, "not the same")),
         OTHER if differs else SAME, f"They are {cents:.0f} cents apart.",
         (one, two), (seen, d.tap_seen("second", head, 1)),
     )  # fmt: skip
@@ -144,7 +144,7 @@ def _rod_of(ask: Ask, rods: tuple[int, ...], head: SimulatedHead, asks: str) -> 
     sounds = tuple(d.tap_sound(head, rod, ask.rng) for rod in rods)
     lines = tuple(d.tap_seen(f"rod {rod}", head, rod) for rod in rods)
     answers = tuple((str(rod), f"rod {rod}") for rod in rods)
-    said = f"Rod {rods[at]} stands {abs(off):.0f} cents {'above' if off > 0 else 'under'} the rest."
+    said = f"Rod {rods[at]} is {abs(off):.0f} cents {'above' if off > 0 else 'under'} the rest."
     return ask.question(asks, answers, str(rods[at]), said, sounds, lines)
 
 
@@ -157,7 +157,7 @@ def _third(ask: Ask) -> Question:
 def _guilty(ask: Ask) -> Question:
     head = d.even_head(ask.rng)
     rods = tuple(range(1, head.rim.rods + 1))
-    return _rod_of(ask, rods, head, "All round. Which rod is off?")
+    return _rod_of(ask, rods, head, "All rods. Which one is off?")
 
 
 def _follow(ask: Ask) -> Question:
@@ -175,7 +175,7 @@ def _follow(ask: Ask) -> Question:
     cents = cents_between(found.lug_pitches_hz[0], moved.lug_pitches_hz[0])
     low = abs(cents_between(found.fundamental_hz, moved.fundamental_hz))
     return ask.question(
-        "The low note stays. Has the high lug tone gone up or down?", UP_DOWN,
+        "The low note stays. Did the high lug tone go up or down?", UP_DOWN,
         HIGHER if up else LOWER,
         f"The lug tone went {abs(cents):.0f} cents {'up' if cents > 0 else 'down'}; "
         f"the low note moved by {low:.0f}.",
@@ -192,10 +192,10 @@ def _muted(ask: Ask) -> Question:
     pair = [d.struck(x, 0.86) for x in ((quiet, drum) if muted_first else (drum, quiet))]
     sounds = tuple(_in_room(d.stroke_sound(x), ask) for x in pair)
     return ask.question(
-        "Tapped near the edge. In which is the other head muted?", TWO,
+        "Taps near the edge. In which is the other head muted?", TWO,
         FIRST if muted_first else SECOND,
-        f"The muted one rings {pair[0 if muted_first else 1].fundamental_t60_s:.2f} s, "
-        f"the other {pair[1 if muted_first else 0].fundamental_t60_s:.2f} s.",
+        (f"Decay muted {pair[0 if muted_first else 1].fundamental_t60_s:.2f} s, free "
+        f"{pair[1 if muted_first else 0].fundamental_t60_s:.2f} s."),
         sounds, (d.stroke_seen("first", pair[0]), d.stroke_seen("second", pair[1])),
     )  # fmt: skip
 
@@ -241,7 +241,7 @@ def _name(ask: Ask) -> Question:
     if "tone" in ask.helps:
         sounds = (tone(A4 / 2.0, TONE_S), *sounds)
     return ask.question(
-        "Which note is the drum’s?", tuple((name, name) for name in names), names[place],
+        "Which note is the drum?", tuple((name, name) for name in names), names[place],
         f"It is {names[place]}, {hz:.1f} Hz.", sounds, (d.stroke_seen("drum", found),),
     )  # fmt: skip
 
@@ -296,8 +296,8 @@ def _clear(ask: Ask) -> Question:
     first = ask.coin
     other = d.tap_seen("not clear", head, rod)
     return ask.question(
-        "One of these heads is clear. Which?", TWO, FIRST if first else SECOND,
-        f"On the other a rod stands {off:.0f} cents off.",
+        "Which of these heads is clear?", TWO, FIRST if first else SECOND,
+        f"On the other, one rod is {off:.0f} cents off.",
         (clean, split) if first else (split, clean), (seen, other) if first else (other, seen),
     )  # fmt: skip
 
@@ -311,7 +311,7 @@ def _pressed(ask: Ask) -> Question:
         d.shifted(head, -ask.level)
     cents = cents_between(before, float(head.pitches()[0]))
     return ask.question(
-        "Before and after pressing. Has the pitch dropped?",
+        "Before and after pressing. Did the pitch drop?",
         (("yes", "it dropped"), ("no", "it stayed")), "yes" if dropped else "no",
         f"It dropped by {abs(cents):.0f} cents." if dropped else "It stayed.",
         (one, d.tap_sound(head, 1, ask.rng)), (seen, d.tap_seen("after", head, 1)),
@@ -329,8 +329,8 @@ def _first_tone(ask: Ask) -> Question:
     first = ask.coin
     order = (toned, slack) if first else (slack, toned)
     return ask.question(
-        "One head is only finger tight. In which is there a tone?", TWO,
-        FIRST if first else SECOND, f"The tone is {hz:.0f} Hz; the other is finger tight.",
+        "One head is only finger-tight. Which one has a tone?", TWO,
+        FIRST if first else SECOND, f"The tone is {hz:.0f} Hz; the other head is finger-tight.",
         order, (seen,),
     )  # fmt: skip
 
@@ -363,7 +363,7 @@ def _contrast(
     first = ask.coin
     order = pair if first else pair[::-1]
     notes = " and ".join(
-        f"{x.fundamental_hz:.0f} Hz, ring {x.fundamental_t60_s:.1f} s" for x in order
+        f"{x.fundamental_hz:.0f} Hz, decay {x.fundamental_t60_s:.1f} s" for x in order
     )
     return ask.question(
         asks, TWO, FIRST if first else SECOND,
@@ -377,7 +377,7 @@ def _schools(ask: Ask) -> Question:
     drum = d.some_drum(ask.rng)
     note = d.struck(drum).fundamental_hz
     unison, fourth = at_interval(drum, 0.0, note), at_interval(drum, 500.0, note)
-    asks = "At one note: heads in unison, or a fourth apart. Which is the unison?"
+    asks = "Same drum pitch: heads in unison or a fourth apart. Which is the unison?"
     return _contrast(ask, unison, fourth, asks, "The unison")
 
 
@@ -437,7 +437,7 @@ def _place(ask: Ask) -> Question:
     places = (far, near) if first else (near, far)
     found = [d.struck(drum, place) for place in places]
     return ask.question(
-        "One drum, struck at two places. Which is nearer to the rim?", TWO,
+        "One drum, two strike points. Which is closer to the rim?", TWO,
         FIRST if first else SECOND,
         f"At {100.0 * places[0]:.0f} and {100.0 * places[1]:.0f} % of the radius.",
         tuple(d.stroke_sound(x, x.stroke) for x in found),
@@ -451,14 +451,14 @@ def _beater(ask: Ask) -> Question:
     first = ask.coin
     found = [d.struck(drum, 0.3, beater) for beater in ((hard, soft) if first else (soft, hard))]
     return ask.question(
-        "One drum, two beaters. Which is the harder?", TWO, FIRST if first else SECOND,
+        "One drum, two beaters. Which is harder?", TWO, FIRST if first else SECOND,
         f"{found[0].stroke.made.label}, then {found[1].stroke.made.label}.",
         tuple(d.stroke_sound(x, x.stroke) for x in found),
         (d.stroke_seen("first", found[0]), d.stroke_seen("second", found[1])),
     )  # fmt: skip
 
 
-PULLS = (("slack", "slack: they rattle on"), ("right", "right"), ("choked", "choked: too tight"))
+PULLS = (("slack", "slack: keep rattling"), ("right", "right"), ("choked", "choked: too tight"))
 PULL_SHARES = {"slack": 0.12, "right": 1.0, "choked": 9.0}
 """Pull of the strainer over the usual one; assumed."""
 
@@ -477,9 +477,9 @@ def _wires(ask: Ask) -> Question:
     sound = Sound(strike_samples(found, found.stroke, True, d.RATE_HZ), d.RATE_HZ, True)
     level = Sound(matched(sound.samples, d.RATE_HZ), d.RATE_HZ, True)
     return ask.question(
-        "A snare drum. How are its wires?", PULLS, wanted,
-        f"The strainer pulls {usual.pull_n * PULL_SHARES[wanted]:.0f} N; they answer from "
-        f"{touch:.2g} of a medium stroke. Their rattle is a likeness.",
+        "A snare drum. How are the wires set?", PULLS, wanted,
+        (f"Strainer pull {usual.pull_n * PULL_SHARES[wanted]:.0f} N; wires respond from "
+        f"{touch:.2g} of a medium stroke. The rattle is approximate."),
         (level,), (d.stroke_seen("heads", found),),
     )  # fmt: skip
 
@@ -554,8 +554,8 @@ def _hide(ask: Ask) -> Question:
     where = 0.0 if flap else math.pi
     seen = Seen("hide", 0.4572, 0.0, 0, where, 0.01 * ask.level)
     return ask.question(
-        "A hide, one corner turned over. Which side is rough: it goes under?",
-        (("flat", "the side that lies up"), ("flap", "the side of the corner")),
+        "A hide, one corner folded over. Which side is rough (the underside)?",
+        (("flat", "the upper side"), ("flap", "the folded corner")),
         "flap" if flap else "flat", f"The {'corner' if flap else 'side that lies up'} is rough.",
         seen=seen,
     )  # fmt: skip
@@ -572,7 +572,7 @@ def _collar(ask: Ask) -> Question:
         "collar", shell.head_diameter_m, shell.depth_m, shell.rods, math.nan, max(size, 1e-3)
     )
     return ask.question(
-        "Is this collar half an inch all round?", (("yes", "yes"), ("no", "no")),
+        "Is this collar half an inch tall?", (("yes", "yes"), ("no", "no")),
         "yes" if right else "no", f"It is {1e3 * size:.1f} mm; half an inch is 12.7 mm.", seen=seen,
     )  # fmt: skip
 
@@ -590,7 +590,7 @@ EXERCISES: dict[str, Exercise] = {
     for one in (
         Exercise(
             "same", 1, "Same or not",
-            "Two taps. Listen to the tone that stays after the knock.", _same,
+            "Two taps. Listen to the tone after the knock.", _same,
             "cents", CENTS, ("lines",),
         ),
         Exercise(
@@ -599,32 +599,32 @@ EXERCISES: dict[str, Exercise] = {
         ),
         Exercise(
             "third", 1, "Which of three",
-            "Three rods; two agree.", _third, "cents",
+            "Three rods; two match.", _third, "cents",
             replace(CENTS, guess=1.0 / 3.0), ("lines",),
         ),
         Exercise(
             "follow", 2, "Follow the high tone",
-            "The low note of the drum stays where it is; above it the tone of the rod moves.",
+            "The drum’s low note stays; the rod’s tone above it moves.",
             _follow, "cents", Scale(4.0, 250.0, 60.0), ("damped", "muted", "lines"),
         ),
         Exercise(
             "muted", 3, "Other head muted",
-            "A muted head below: the tone is plain and soon gone. A room makes it harder.",
-            _muted, "dB over the room", Scale(0.5, 40.0, 8.0),
+            "With the other head muted the tone is plain and short. Room noise makes it harder.",
+            _muted, "dB above room noise", Scale(0.5, 40.0, 8.0),
         ),
         Exercise(
             "tone", 4, "Against a tone",
-            "Hum the tone, then listen whether the drum lies above it.", _tone, "cents",
+            "Hum the tone, then decide whether the drum is above it.", _tone, "cents",
             Scale(2.0, 300.0, 50.0), ("lines",),
         ),
         Exercise(
             "name", 4, "Name the note",
-            "From a tone you know, count up or down.", _name, "cents between the answers",
+            "Count up or down from a tone you know.", _name, "cents between answers",
             Scale(100.0, 400.0, 200.0, 0.25), ("tone",),
         ),
         Exercise(
             "heads", 5, "Interval between the heads",
-            "Half step: close, it rubs. Thirds: sweet. Fourth and fifth: open.", _heads,
+            "Half step: rough. Thirds: sweet. Fourth and fifth: open.", _heads,
         ),
         Exercise(
             "chord", 5, "Major or minor",
@@ -632,48 +632,48 @@ EXERCISES: dict[str, Exercise] = {
         ),
         Exercise(
             "clear", 6, "Clear or not",
-            "A clear head dies away in one tone; the other wobbles.", _clear, "cents",
+            "A clear head decays as one tone; the other wavers.", _clear, "cents",
             Scale(2.0, 200.0, 40.0), ("lines",),
         ),
         Exercise(
-            "guilty", 6, "Find the guilty rod",
+            "guilty", 6, "Find the rod that is off",
             "All rods, once round.", _guilty, "cents",
             Scale(1.0, 150.0, 20.0, 1.0 / 7.0), ("lines",),
         ),
         Exercise(
-            "pressed", 7, "The drop after pressing",
-            "A new head that was pressed lies lower; one that has settled stays.", _pressed,
+            "pressed", 7, "Drop after pressing",
+            "Pressing lowers a new head; a settled one stays.", _pressed,
             "cents", CENTS,
         ),
         Exercise(
-            "first_tone", 7, "The first tone",
-            "Finger tight a head only knocks; a tone stays once it is drawn past that.",
-            _first_tone, "dB less tone in the slack one", Scale(0.5, 30.0, 8.0),
+            "first_tone", 7, "First tone",
+            "A finger-tight head only knocks; tighten it further and it has a tone.",
+            _first_tone, "dB less tone when slack", Scale(0.5, 30.0, 8.0),
         ),
         Exercise(
             "schools", 8, "Unison or fourth",
-            "Unison rings longest; a fourth speaks at once and is rounder.", _schools,
+            "Unison decays longest; a fourth speaks faster and rounder.", _schools,
         ),
         Exercise(
-            "plies", 8, "One ply or two", "Two plies are shorter, with more attack.", _plies
+            "plies", 8, "One ply or two", "Two plies: shorter, more attack.", _plies
         ),
-        Exercise("coat", 8, "Clear or coated", "Coated is warmer, its attack softer.", _coat),
+        Exercise("coat", 8, "Clear or coated", "Coated: warmer, softer attack.", _coat),
         Exercise("dot", 8, "Center dot", "A dot is drier; the edge stays open.", _dot),
-        Exercise("ringed", 8, "Damping ring", "A ring takes the ring of the edge.", _ringed),
-        Exercise("muffled", 8, "Tape", "A flap of tape takes the high tones first.", _muffled),
+        Exercise("ringed", 8, "Damping ring", "A ring damps the edge overtones.", _ringed),
+        Exercise("muffled", 8, "Tape", "A tape flap damps the high tones first.", _muffled),
         Exercise(
-            "place", 9, "Where it is struck",
-            "Near the rim: thin, more of the high tones.", _place, "% of the radius",
+            "place", 9, "Strike point",
+            "Near the rim: thinner, more high tones.", _place, "% of the radius",
             Scale(3.0, 85.0, 30.0),
         ),
-        Exercise("beater", 9, "Which beater", "Harder: more of the high tones at once.", _beater),
+        Exercise("beater", 9, "Which beater", "Harder: more high tones in the attack.", _beater),
         Exercise(
             "wires", 9, "Wires: slack, right, choked",
-            "Slack wires rattle after the note; choked ones hardly answer.", _wires,
+            "Slack wires rattle after the note; choked ones barely respond.", _wires,
         ),
         Exercise(
             "groove", 9, "In a groove",
-            "Follow only the tom through the bar.", _groove, "cents", Scale(3.0, 300.0, 60.0),
+            "Follow only the tom.", _groove, "cents", Scale(3.0, 300.0, 60.0),
         ),
         Exercise(
             "hoop", 10, "Is the hoop level",
@@ -682,31 +682,33 @@ EXERCISES: dict[str, Exercise] = {
             "mm", Scale(0.4, 15.0, 3.0, 0.25),
         ),
         Exercise(
-            "head", 10, "Is the head straight",
-            "From above: is the rim of the head as far from the hoop all round?",
-            _eye("head", "Where is the head pushed to?", "Pushed to {where}, {mm:.1f} mm.", 0.012),
+            "head", 10, "Is the head centered",
+            "From above: is the gap between head rim and hoop even all round?",
+            _eye(
+                "head", "Which way is the head off center?", "Toward {where}, {mm:.1f} mm.", 0.012
+            ),
             "mm", Scale(0.4, 10.0, 3.0, 0.25),
         ),
         Exercise(
             "wrinkles", 10, "Wrinkles",
             "Light from the side shows them first.",
-            _eye("wrinkles", "Where are wrinkles left?", "At {where}, {mm:.1f} mm deep.", 0.006),
+            _eye("wrinkles", "Where are the wrinkles?", "At {where}, {mm:.1f} mm deep.", 0.006),
             "mm", Scale(0.1, 5.0, 1.0, 0.25),
         ),
         Exercise(
-            "rope", 10, "Where a rope is slack",
-            "A tight run is straight; a slack one hangs through, and its ear leans.",
-            _eye("rope", "Where is the rope slack?", "At {where}, it hangs {mm:.1f} mm.", 0.03),
+            "rope", 10, "Find the slack rope",
+            "A tight run is straight; a slack one sags, and its ear leans.",
+            _eye("rope", "Where is the rope slack?", "At {where}, sag {mm:.1f} mm.", 0.03),
             "mm", Scale(0.8, 25.0, 6.0, 0.25),
         ),
         Exercise(
-            "hide", 10, "The rough side of a hide",
-            "The rough side has grain; it is the under side.", _hide, "% of grain",
+            "hide", 10, "Rough side of a hide",
+            "The rough side has grain; it goes underneath.", _hide, "% of grain",
             Scale(2.0, 60.0, 15.0),
         ),
         Exercise(
-            "collar", 10, "Half an inch of collar",
-            "Compare it with a rod’s washer: about half an inch.", _collar, "mm",
+            "collar", 10, "Half-inch collar",
+            "Compare with a rod washer: about half an inch.", _collar, "mm",
             Scale(0.4, 9.0, 3.0),
         ),
     )
@@ -714,14 +716,14 @@ EXERCISES: dict[str, Exercise] = {
 """In the order of the trade (common practice, no published source)."""
 GROUPS = {
     1: "Same or not, higher or lower",
-    2: "The high tone over the low",
-    3: "The aids",
+    2: "High tone over low",
+    3: "Muting",
     4: "Tone, voice, drum",
     5: "Intervals",
     6: "Clear or not",
     7: "Pressing",
-    8: "Blind, at one note and loudness",
-    9: "Places and beaters",
+    8: "Blind, equal pitch and level",
+    9: "Strike points and beaters",
     10: "By eye",
 }
 
@@ -742,7 +744,7 @@ def make_question(
         If there is no such exercise or the level is outside its scale.
     """
     if exercise not in EXERCISES:
-        raise InputError(f"There is no exercise {exercise!r}.", f"Known: {', '.join(EXERCISES)}.")
+        raise InputError(f"{exercise!r} is not an exercise.", (f"Options: {', '.join(EXERCISES)}."))
     one = EXERCISES[exercise]
     asked = 1.0
     if one.scale is not None:
@@ -750,7 +752,7 @@ def make_question(
         if not 0.999 * one.scale.hardest <= asked <= 1.001 * one.scale.easiest:
             raise InputError(
                 f"A level of {asked:g} {one.unit} is outside this exercise.",
-                f"Permitted: {one.scale.hardest:g} to {one.scale.easiest:g}.",
+                f"Use {one.scale.hardest:g} to {one.scale.easiest:g}.",
             )
     fault: Exception | None = None
     for again in range(TRIES):

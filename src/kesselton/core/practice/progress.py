@@ -117,15 +117,15 @@ def next_exercise(
         if one is None:
             return key, "the next in order"
         if one.trials < SURE_TRIALS:
-            return key, "too few answers to tell yet"
+            return key, "not enough answers yet"
         if scale is None and one.share_high < MASTERED_SHARE:
-            return key, f"{100.0 * one.share:.0f} % right so far"
+            return key, f"{100.0 * one.share:.0f} % correct so far"
         if scale is not None and one.threshold is not None and one.threshold > scale.start:
-            return key, "still coarser than where it began"
+            return key, "below your first level"
         if one.days > FRESH_DAYS:
-            return key, f"not for {one.days:.0f} days"
+            return key, f"last done {one.days:.0f} days ago"
     oldest = max(exercises, key=lambda e: _days(stands[e[0]]))
-    return oldest[0], "longest ago"
+    return oldest[0], "done longest ago"
 
 
 def _days(one: Standing | None) -> float:

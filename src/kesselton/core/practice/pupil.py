@@ -23,7 +23,7 @@ class Trial:
     def __post_init__(self) -> None:
         if self.outcome not in OUTCOMES:
             raise InputError(
-                f"There is no outcome {self.outcome!r}.", f"Known: {', '.join(OUTCOMES)}."
+                f"{self.outcome!r} is not an outcome.", f"Options: {', '.join(OUTCOMES)}."
             )
         if not math.isfinite(self.level):
             raise InputError("A question has no difficulty.", "Leave it out.")
@@ -79,10 +79,10 @@ class Pupil:
 
     def __post_init__(self) -> None:
         if not self.name.strip():
-            raise InputError("Who practises has no name.", "Give one.", "name")
+            raise InputError("The name is empty.", "Enter one.", "name")
         if len(self.name) > LONGEST_NAME:
             raise InputError(
-                f"The name is longer than {LONGEST_NAME} letters.", "Shorten it.", "name"
+                f"The name is longer than {LONGEST_NAME} characters.", "Shorten it.", "name"
             )
 
     def with_session(self, done: Session) -> Pupil:

@@ -56,6 +56,6 @@ class NoteBench:
             If no hand turns so.
         """
         if not LEAST_TURN <= abs(turns) <= MOST_TURN:
-            raise InputError(f"A turn of {turns:g} is not sensible.", "Permitted: 1/256 to 1/2.")
+            raise InputError(f"A turn of {turns:g} is out of range.", "Use 1/256 to 1/2.")
         self.head.turn(np.full(self.head.rim.rods, turns))
         self.turns += 1

@@ -49,14 +49,16 @@ def sung(samples: FloatArray, rate_hz: float) -> Sung:
     check_range(rate_hz, 8000.0, 192000.0, "Sample rate", "Hz")
     sound = np.asarray(samples, float)
     if sound.ndim != 1 or not np.isfinite(sound).all():
-        raise InputError("This is no sound of one channel.", "Record it again.")
+        raise InputError("The sound is not mono.", "Record it again.")
     window, hop = int(WINDOW_S * rate_hz), int(HOP_S * rate_hz)
     longest = int(rate_hz / LOWEST_HZ)
     if len(sound) < window + longest + hop:
-        raise InputError("The sound is too short to hear a voice.", "Sing for half a second.")
+        raise InputError(
+            "The sound is too short to hear a voice.", ("Sing for at least half a second.")
+        )
     level = np.sqrt(np.mean(sound**2))
     if level < QUIET:
-        raise InputError("Nothing is heard.", "Sing nearer to the microphone.")
+        raise InputError("No sound detected.", "Sing closer to the microphone.")
     found = []
     for start in range(0, len(sound) - window - longest, hop):
         frame = sound[start : start + window + longest]
@@ -65,14 +67,12 @@ def sung(samples: FloatArray, rate_hz: float) -> Sung:
             if hz is not None:
                 found.append(hz)
     if len(found) * HOP_S < LEAST_S:
-        raise InputError(
-            "No steady tone is heard.", "Sing or hum one note, and hold it for a second."
-        )
+        raise InputError("No steady tone detected.", "Sing or hum one note for a second.")
     cents = 1200.0 * np.log2(np.array(found))
     middle = float(np.median(cents))
     near = cents[np.abs(cents - middle) < STEADY_CENTS]
     if len(near) < 0.5 * len(cents):
-        raise InputError("The voice slides: there is no one note.", "Hold one note.")
+        raise InputError("The pitch slides: no single note.", "Hold one note.")
     return Sung(
         float(2.0 ** (float(np.median(near)) / 1200.0)), float(near.std()), len(found) * HOP_S
     )

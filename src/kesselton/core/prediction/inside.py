@@ -41,8 +41,8 @@ def pressure_inside(found: Partials, behind_m: float, aside: float) -> ComplexAr
     """
     system = found.system
     depth = system.depth_m
-    check_range(behind_m, 0.0, depth, "Place of the microphone", "m")
-    check_range(aside, 0.0, 1.0, "Place of the microphone", "of the radius")
+    check_range(behind_m, 0.0, depth, "Microphone position", "m")
+    check_range(aside, 0.0, 1.0, "Microphone position", "of the radius")
     omega = 2.0 * np.pi * found.frequency_hz + 1j * decay_rate(found.t60_s)
     out = np.zeros(len(found), dtype=complex)
     for order in np.unique(found.order).tolist():

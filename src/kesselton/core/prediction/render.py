@@ -127,7 +127,7 @@ def strike_samples(
     hz, decay, amplitude, flow = sounding(found, blow, on)
     amplitude = blow.impulse_ns * amplitude
     if len(hz) == 0:
-        raise InputError("Nothing of this drum sounds from that stroke.", "Move the beater.")
+        raise InputError("That stroke excites no partial of this drum.", "Move the beater.")
     quiet = np.log(10.0 ** (AUDIBLE_DB / 20.0) * np.abs(amplitude) / np.abs(amplitude).max())
     length = float(np.clip(np.max(np.maximum(quiet, 0.1) / decay), SHORTEST_S, LONGEST_S))
     time = np.arange(int(length * rate_hz)) / rate_hz
@@ -166,7 +166,9 @@ def lying_wires(found: Prediction) -> Lying:
     """
     laid = found.drum.laid_wires
     if laid is None:
-        raise InputError(f"No wires lie under {found.drum.name!r}.", "Listen without.", "wires")
+        raise InputError(
+            f"{found.drum.name!r} has no snare wires.", "Play it without wires.", "wires"
+        )
     return lying(found.partials, laid)
 
 
@@ -206,11 +208,12 @@ def matched(samples: FloatArray, rate_hz: int) -> FloatArray:
 
 
 def match_all(sounds: list[Sound]) -> list[Sound]:
-    """The same strokes at one level: that of the quietest after the peak limit."""
+    """The same strokes at one level: that of the quietest after the peak limit. One that is silent
+    at first stays as it is."""
     levels = [float(np.sqrt(np.mean(s.samples[: int(MATCHED_S * s.rate_hz)] ** 2))) for s in sounds]
-    common = min(levels)
+    common = min((level for level in levels if level > 0.0), default=0.0)
     return [
-        Sound(s.samples * (common / level), s.rate_hz, s.approximate)
+        Sound(s.samples * (common / level), s.rate_hz, s.approximate) if level > 0.0 else s
         for s, level in zip(sounds, levels, strict=True)
     ]
 

@@ -98,7 +98,7 @@ def speaking(
         spans.append((math.log(low / tension), math.log(high / tension)))
     bottom, top = max(s[0] for s in spans), min(s[1] for s in spans)
     if bottom >= top:
-        return Speaking(None, None, "the two heads cannot be borne together at this interval")
+        return Speaking(None, None, "no tension suits both heads at this interval")
     known: dict[float, Partials] = {}
 
     def at(x: float) -> Partials:
@@ -118,7 +118,7 @@ def speaking(
     if not len(good):
         least = np.min(np.max(values, axis=1))
         worst = tests[int(np.argmin(np.max(values, axis=1)))]
-        said = worst.reason if least < 0.0 else "what is below and what is above leave nothing"
+        said = worst.reason if least < 0.0 else "the lower and upper limits overlap"
         return Speaking(None, None, said)
     ends = []
     for first, step, borne in ((int(good[0]), -1, bottom), (int(good[-1]), 1, top)):
@@ -137,8 +137,8 @@ def speaking(
 
 
 BORNE, BORNE_WHY = (
-    "as far as borne",
-    "beyond it heads, rods or hoops are overcharged or slack",
+    "load limit",
+    "past it heads, rods or hoops are overloaded or slack",
 )
 
 
@@ -173,9 +173,9 @@ def _tests(drum: Drum, blow: Stroke, shares: Shares, lead: float) -> list[_Test]
         return math.log(float(found.t60_s[found.fundamental]) / choked)
 
     tests = [
-        _Test("glide", f"below it the stroke asked for starts over {start:.0f} cents sharp",
+        _Test("glide", f"below it the required stroke starts over {start:.0f} cents sharp",
               glide),
-        _Test("choking", f"above it the note is over within {choked:.2g} s", ring),
+        _Test("choked", f"above it the fundamental decays within {choked:.2g} s", ring),
     ]  # fmt: skip
     if kind in OUTLASTS:
         least = min(shares.outlasts * OUTLASTS[kind], 1.0)
@@ -184,8 +184,8 @@ def _tests(drum: Drum, blow: Stroke, shares: Shares, lead: float) -> list[_Test]
             return math.log(outlasting(found) / (least * lead))
 
         lost = 100.0 * (1.0 - least)
-        words = f"above it the note has lost {lost:.0f} % of its lead over its overtones"
-        tests.append(_Test("overtones last longer", words, outlasts))
+        words = f"above it the fundamental loses {lost:.0f} % of its decay lead over the overtones"
+        tests.append(_Test("overtones too long", words, outlasts))
     return tests
 
 
@@ -199,7 +199,7 @@ def outlasting(found: Partials) -> float:
     """
     ones = np.flatnonzero((found.order == 1) & (found.branch != AIR))[:2]
     if not len(ones):
-        raise ConvergenceError("The overtones of the note were not found.", "Check the heads.")
+        raise ConvergenceError("The overtones were not found.", "Check the heads.")
     return float(found.t60_s[found.fundamental] / found.t60_s[ones].max())
 
 

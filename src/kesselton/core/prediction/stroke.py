@@ -97,7 +97,7 @@ def contact_s(
     """
     spring = stick_stiffness(tension_n_per_m, radius_m, beater.radius_m, place)
     if np.any(spring <= 0.0):
-        raise InputError("A slack head does not throw a beater back.", "Give it some tension.")
+        raise InputError("A slack head has no rebound.", "Add some tension.")
     thrown = np.pi * np.sqrt(beater.mass_kg / spring)
     out: FloatArray = np.hypot(thrown, beater.tip_s * touch**HERTZ_POWER)
     return out

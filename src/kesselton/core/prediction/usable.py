@@ -100,7 +100,7 @@ def tension_limits(
             "collar",
             "collar",
             shell.worn.bears * COLLAR_STRESS_PA * thickness,
-            "below it the collar is not pulled free and the head wrinkles" + _of_edge(shell),
+            "below it the collar is not pulled out and the head wrinkles" + _of_edge(shell),
         ),
         _glide(head, shell, kind, stroke),
         *_edge_fit(head, shell),
@@ -110,7 +110,7 @@ def tension_limits(
             "film_creep",
             "creep",
             CREEP_SHARE * head.substance.yield_pa.value * thickness,
-            "above it a new head goes on stretching: look at it again after a day",
+            "above it a new head keeps stretching: check after a day",
             0.25,
             borne=False,
         ),
@@ -118,14 +118,14 @@ def tension_limits(
             "film_stress",
             "film stress",
             YIELD_SHARE * head.substance.yield_pa.value * thickness,
-            "above it the head is stretched for good",
+            "above it the head stretches permanently",
             0.15,
         ),
         Limit(
             "rod_load",
             "rope load" if rope else "rod load",
             ROD_LOAD_N * per_rod,
-            "above it a rod is turned by force",
+            "above it a rod turns only with force",
         ),
         Limit(
             "hoop",
@@ -145,7 +145,7 @@ def _glide(head: Head, shell: Shell, kind: str, stroke: Stroke | None) -> Limit:
         "glide",
         "pitch glide",
         glide_limit_n_per_m(head, shell, blow, most),
-        f"below it the stroke asked for starts more than {most:g} cents sharp",
+        f"below it the required stroke starts more than {most:g} cents sharp",
         0.5,
         borne=False,
     )
@@ -200,8 +200,8 @@ def head_range(
     low, high = found.lowest.tension_n_per_m, found.highest.tension_n_per_m
     if low >= high:
         raise InputError(
-            f"The {side} head {head.name!r} has no usable range on this drum: {found.lowest.label} "
-            f"asks for at least {low:.0f} N/m, {found.highest.label} allows {high:.0f} N/m.",
+            f"The {side} head {head.name!r} has no usable range on this drum: {found.lowest.label}"
+            f" needs at least {low:.0f} N/m, {found.highest.label} allows {high:.0f} N/m.",
             "Choose another head or a stiffer hoop.",
             side,
         )
@@ -233,7 +233,7 @@ def _clear_tone(
             "clear_tone",
             "clear tone",
             high,
-            f"below it a tap is over within {CLEAR_SWINGS:g} swings and has no clear pitch",
+            f"below it a tap ends within {CLEAR_SWINGS:g} cycles, without clear pitch",
             0.4,
             borne=False,
         ),
@@ -249,4 +249,4 @@ def _of_edge(shell: Shell) -> str:
     """What the state of the edge adds to the tension a collar asks for."""
     if shell.worn.bears <= 1.0:
         return ""
-    return f"; on this edge ({shell.worn.label}) it asks for {shell.worn.bears:g} times as much"
+    return f"; on this edge ({shell.worn.label}) it needs {shell.worn.bears:g} times as much"

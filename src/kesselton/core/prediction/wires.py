@@ -68,9 +68,9 @@ def strip_of(order: IndexArray, shape: FloatArray, radius_m: float, wires: Laid)
     half, side = 0.5 * wires.length_m, 0.5 * wires.width_m
     if math.hypot(half, side) >= radius_m:
         raise InputError(
-            f"Wires of {1000.0 * wires.length_m:.0f} mm do not lie on a head of "
-            f"{2000.0 * radius_m:.0f} mm.",
-            "Give the length of the strands between the ends that hold them.",
+            f"Wires of {1000.0 * wires.length_m:.0f} mm do not fit a {2000.0 * radius_m:.0f} mm "
+            "head.",
+            "Enter the strand length between the end plates.",
             "wires.length_m",
         )
     weights = _weights(half, side)
@@ -201,7 +201,7 @@ def lying(found: Partials, wires: Laid) -> Lying:
 
     system = found.system
     if len(system.slices) < 2 or system.ends[1].head is None:
-        raise InputError("Wires need a head to lie on.", "Choose a resonant head.", "wires")
+        raise InputError("Wires need a resonant head.", "Add one.", "wires")
     index = np.flatnonzero(found.branch != AIR)
     shape = found.shape[index][:, system.slices[1]].real
     strip = strip_of(found.order[index], shape, system.radius_m, wires)
@@ -210,7 +210,7 @@ def lying(found: Partials, wires: Laid) -> Lying:
     try:
         square, mix = eigh(np.diag(omega**2) + stiffer, np.eye(len(index)) + more)
     except LinAlgError as error:
-        raise ConvergenceError(f"The wires could not be laid on: {error}.") from None
+        raise ConvergenceError(f"Wires not computed: {error}.") from None
     loaded = np.sqrt(square)
     bare = decay_rate(found.t60_s[index])
     own = np.einsum("pi,pi->i", mix, bare[:, None] * mix)

@@ -49,7 +49,9 @@ def balance(members: Sequence[Member], found: Sequence[Prediction], place: str) 
     bass drum stands level.
     """
     if place not in PLACES:
-        raise InputError(f"There is no place {place!r}.", f"Known: {', '.join(PLACES)}.", "place")
+        raise InputError(
+            f"{place!r} is not a listening position.", f"Options: {', '.join(PLACES)}.", "place"
+        )
     levels, shares = [], []
     for member, one in zip(members, found, strict=True):
         if place == "inside":

@@ -125,8 +125,8 @@ def choice(member: Member, wish: Wish, a4_hz: float) -> Choice:
     curves = drum_curves(drum, offers(member, wish), touch, a4_hz)
     if not any(same(curve.interval_cents, present) for curve in curves):
         raise InputError(
-            f"{drum.name!r} cannot be planned: its heads bear no note at the interval they have.",
-            "Look at its heads in Tuning.",
+            f"{drum.name!r} cannot be planned: at its interval the heads have no usable pitch.",
+            "Check its heads in Tuning.",
         )
     now = next(c for c in curves if same(c.interval_cents, present))
     batter = lug_pitch(drum, "batter", tensions(drum))

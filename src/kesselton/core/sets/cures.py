@@ -31,12 +31,12 @@ SAME_CENTS = 40.0
 SECONDS_PER_ROD = 6.0
 """For a head that is drawn or let down a little, looked over once; assumed."""
 KINDS: dict[str, str] = {
-    "interval": "interval between the heads, note held",
-    "note": "note moved",
+    "interval": "interval between heads, drum pitch kept",
+    "note": "drum pitch moved",
     "damp": "damping",
     "side": "snare side",
     "strainer": "strainer",
-    "off": "wires off in the rests",
+    "off": "strainer off during rests",
 }
 """In the order in which the trade tries them (common practice)."""
 
@@ -192,15 +192,15 @@ def _priced(cure: Cure, before: Ready, done: Ready | None) -> Cure:
     if cure.why_not or cure.changed is None:
         return cure
     if cure.kind == "off":
-        return replace(cure, price="no snare sound until they are on again")
+        return replace(cure, price="no snare sound until switched on")
     if cure.kind == "damp":
-        return replace(cure, price="shorter for every stroke")
+        return replace(cure, price="shorter at every stroke")
     if cure.kind == "note":
-        return replace(cure, price=f"its note {abs(cure.amount):.0f} cents off the chord")
+        return replace(cure, price=f"{abs(cure.amount):.0f} cents off the chord")
     if cure.kind in ("side", "strainer") and done is not None:
         was, now = wires_response(before.found), wires_response(done.found)
         if was is not None and now is not None:
-            said = f"answers from {100.0 * now.from_touch:.1f} % of a medium stroke"
+            said = f"wires respond from {100.0 * now.from_touch:.1f} % of a medium stroke"
             return replace(
                 cure, price=f"{said}, {100.0 * was.from_touch:.1f} % before ({now.verdict})"
             )

@@ -225,7 +225,7 @@ def _curve(
     part = rows[0][0]
     places = np.array([local for _, local in rows], dtype=np.intp)
     if any(one is not part for one, _ in rows):
-        raise ConvergenceError("The settings of one drum were not solved together.")
+        raise ConvergenceError("One drum’s settings were not solved together.")
     if not part.settled[places].all():
         raise ConvergenceError(
             f"Some settings of {drum.name!r} were not solved.", "Check its heads and size."
@@ -248,7 +248,7 @@ def _curve(
     note_hz, note_t60 = hz[at, lowest], part.t60_s[places][at, lowest]
     notes = np.array([cents_of(one, a4_hz) for one in note_hz])
     if np.any(np.diff(notes) <= 0.0):
-        raise ConvergenceError(f"The note of {drum.name!r} does not rise with its heads.")
+        raise ConvergenceError(f"The pitch of {drum.name!r} does not rise with tension.")
     ones = (part.order == 1) & heard
     ones &= np.cumsum(ones, axis=1) <= 2  # those of the first circle, as `speaks.outlasting`
     overtone = np.where(ones, part.t60_s[places], 0.0).max(axis=1)

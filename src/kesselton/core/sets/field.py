@@ -43,7 +43,9 @@ class Field:
             If there is none.
         """
         if not curves:
-            raise InputError("Its heads bear no note together.", "Look at its heads in Tuning.")
+            raise InputError(
+                "Its heads have no usable pitch together.", "Check its heads in Tuning."
+            )
         return cls(tuple(sorted(curves, key=lambda one: (one.interval_cents,))))
 
     def near(self, interval: float) -> Curve:

@@ -58,7 +58,7 @@ def groove(members: Sequence[Member], pattern: str) -> list[Hit]:
         If there is no such pattern.
     """
     if pattern not in _ROWS:
-        raise InputError(f"There is no pattern {pattern!r}.", f"Known: {', '.join(PATTERNS)}.")
+        raise InputError(f"{pattern!r} is not a groove.", f"Options: {', '.join(PATTERNS)}.")
     step = 60.0 / BEATS_A_MINUTE[pattern] / 4.0
     rows = _ROWS[pattern]
     snare = next((i for i, one in enumerate(members) if one.drum.kind == "snare"), None)
@@ -111,7 +111,7 @@ def render_hits(
     """
     heard = [hit for hit in hits if hit.drum not in muted and hit.drum in found]
     if not heard:
-        raise InputError("No drum of the set is heard.", "Unmute one.", "muted")
+        raise InputError("All drums are muted.", "Unmute one.", "muted")
     strokes: dict[tuple[int, float], FloatArray] = {}
     for hit in heard:
         key = (hit.drum, hit.touch)

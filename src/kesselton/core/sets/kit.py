@@ -15,14 +15,14 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import MOST_SETS
 
 CHORDS: dict[str, str] = {
-    "any": "whichever suits best",
+    "any": "best fit",
     "major": "major chord",
     "minor": "minor chord",
     "fourths": "fourths",
     "fifths": "fifths",
-    "intervals": "own intervals",
+    "intervals": "custom intervals",
     "notes": "notes of the music",
-    "even": "even steps, unpitched",
+    "even": "even steps, no chord",
 }
 CHORD_TONES: dict[str, tuple[float, ...]] = {
     "major": (0.0, 400.0, 700.0),
@@ -33,8 +33,8 @@ STACKS: dict[str, float] = {"fourths": 500.0, "fifths": 700.0}
 """Cents from each drum to the next higher."""
 LISTENERS: dict[str, str] = {
     "player": "the player",
-    "house": "the house, no microphones",
-    "microphones": "close microphones",
+    "house": "the audience, no mics",
+    "microphones": "close mics",
 }
 SCHOOLS: dict[str, tuple[float, ...]] = {
     "best": (0.0, 100.0, 300.0, 500.0),
@@ -49,7 +49,7 @@ practice: one school for all drums, or drum by drum)."""
 SNARE_SIDES = (400.0, 500.0, 700.0)
 """Of a snare side over its batter head: a third is fatter, a fifth cracks (common practice)."""
 SCHOOL_WORDS: dict[str, str] = {
-    "best": "drum by drum, the best",
+    "best": "best for each drum",
     "unison": "unison",
     "half": "resonant a half step higher",
     "third": "resonant a third higher",
@@ -58,10 +58,10 @@ SCHOOL_WORDS: dict[str, str] = {
 }
 PLACES: dict[str, str] = {
     "player": "player",
-    "house": "house",
-    "close": "close microphone",
+    "house": "audience",
+    "close": "close mic",
     "overhead": "overhead",
-    "front": "outside, low",
+    "front": "outside front",
     "inside": "inside",
 }
 """Where it is asked how loud a drum is."""
@@ -98,8 +98,8 @@ class Seat:
 
     def __post_init__(self) -> None:
         for value, what in ((self.x_m, "to the side"), (self.y_m, "away from the player")):
-            check_range(value, -FARTHEST_M, FARTHEST_M, f"Place of the drum {what}", "m")
-        check_range(self.height_m, 0.0, HIGHEST_M, "Height of the drum", "m")
+            check_range(value, -FARTHEST_M, FARTHEST_M, f"Drum position {what}", "m")
+        check_range(self.height_m, 0.0, HIGHEST_M, "Drum height", "m")
         check_known(self.school, ("", *SCHOOLS), "school")
 
 
@@ -136,19 +136,19 @@ class Wish:
         check_known(self.touch, TOUCHES, "touch")
         if self.chord == "intervals" and len(self.intervals) < 2:
             raise InputError(
-                "Own intervals are less than two.",
-                "Give the cents of each drum over the lowest, as in 0 400 700.",
+                "Fewer than two intervals are entered.",
+                "Enter each drum’s cents above the lowest, like 0 400 700.",
                 "intervals",
             )
         if self.chord == "notes" and not self.notes:
-            raise InputError("There are no notes of the music.", "Give some, as in C E G.", "notes")
+            raise InputError("No notes are entered.", "Enter some, like C E G.", "notes")
         for count in map(len, (self.intervals, self.notes, self.avoid_hz, self.agree_hz)):
             if count > MOST_NOTES:
-                raise InputError(f"There are {count} notes.", f"Permitted: up to {MOST_NOTES}.")
+                raise InputError(f"There are {count} notes.", f"Use up to {MOST_NOTES}.")
         for cents in self.intervals:
             check_range(cents, 0.0, 6000.0, "An interval over the lowest drum", "cents")
         for note in self.notes:
-            check_range(note, 0, 11, "A note of the music", "half steps over C")
+            check_range(note, 0, 11, "A note of the music", "half steps above C")
         for hz in (*self.avoid_hz, *self.agree_hz, *filter(None, (self.root_hz,))):
             check_range(hz, 0.5 * LOWEST_PITCH_HZ, 2.0 * HIGHEST_PITCH_HZ, "A note", "Hz")
 
@@ -164,16 +164,16 @@ class Kit:
 
     def __post_init__(self) -> None:
         if not self.name.strip():
-            raise InputError("The set has no name.", "Give it one.", "name")
+            raise InputError("The set has no name.", "Enter one.", "name")
         if len(self.name) > 80:
-            raise InputError("The name of the set is longer than 80 letters.", "Shorten it.")
+            raise InputError("The set name is longer than 80 characters.", "Shorten it.")
         if len(self.seats) > MOST_DRUMS:
             raise InputError(
-                f"There are {len(self.seats)} drums in the set.", f"Permitted: up to {MOST_DRUMS}."
+                f"There are {len(self.seats)} drums in the set.", f"Use up to {MOST_DRUMS}."
             )
         numbers = [seat.drum_id for seat in self.seats]
         if len(set(numbers)) < len(numbers):
-            raise InputError("A drum stands twice in the set.", "Take one of them out.", "seats")
+            raise InputError("A drum appears twice in the set.", "Remove one.", "seats")
 
     def seat(self, drum_id: int) -> Seat | None:
         """The place of a drum, None if it is not in the set."""

@@ -69,7 +69,7 @@ class Planner:
 
     def __post_init__(self) -> None:
         if not self.members:
-            raise InputError("There is no drum in the set.", "Add one.", "seats")
+            raise InputError("The set has no drums.", "Add one.", "seats")
         for one in self.members:
             with naming(one):
                 self.choices.append(choice(one, self.wish, self.a4_hz))
@@ -228,7 +228,7 @@ class Planner:
                 if budget[0] < 0:
                     raise InputError(
                         "There are too many ways to tune this set.",
-                        "Lock some drums, or choose one chord and one school.",
+                        "Lock some drums, or choose one chord and one interval.",
                     )
                 if place + 1 == count:
                     worst = float(bound[index])

@@ -35,19 +35,19 @@ def reasons(one: Tuned, member: Member) -> tuple[str, ...]:
     """What a plan means for one drum, in words."""
     out = []
     if one.as_is:
-        out.append("stays as it is")
+        out.append("no change")
     else:
         out.append(" and ".join(_moved(one, member)))
     if not math.isnan(one.interval_cents):
         out.append(interval_words(one.interval_cents))
     if math.isnan(one.outside_cents):
-        out.append("speaks nowhere with these heads at this interval")
+        out.append("no sweet spot with these heads at this interval")
     elif one.outside_cents > OFF_BY:
-        out.append(f"{one.outside_cents:.0f} cents above where it speaks")
+        out.append(f"{one.outside_cents:.0f} cents above its sweet spot")
     elif one.outside_cents < -OFF_BY:
-        out.append(f"{-one.outside_cents:.0f} cents below where it speaks")
+        out.append(f"{-one.outside_cents:.0f} cents below its sweet spot")
     else:
-        out.append("speaks there")
+        out.append("in sweet spot")
     if abs(one.off_chord_cents) >= CLEAR_OF_CENTS:
         way = "above" if one.off_chord_cents > 0 else "below"
         out.append(f"{abs(one.off_chord_cents):.0f} cents {way} the chord")

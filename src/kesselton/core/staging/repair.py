@@ -11,22 +11,22 @@ from kesselton.core.errors import InputError, check_known, check_range
 from kesselton.core.fitting.procedure import Procedure, Step
 
 CAUSES: dict[str, str] = {
-    "gone": "the head is gone",
+    "gone": "head broken",
     "hole": "a small hole or tear",
-    "rod": "a rod or lug lets go",
+    "rod": "rod or lug failed",
     "tuning": "out of tune, nothing broken",
 }
 """What happened."""
 WAYS: dict[str, str] = {
     "head": "change the head",
-    "drum": "change the drum",
-    "nurse": "nurse it through",
+    "drum": "swap the drum",
+    "nurse": "stopgap",
 }
 """Ways out."""
 DONE, BROKEN_OFF = "done", "broken off"
 LEAST_MINUTES, MOST_MINUTES = 0.5, 90.0
 MOST_WORDS = 300
-NEVER = "“{title}” is never skipped."
+NEVER = "“{title}” cannot be skipped."
 
 
 @dataclass(frozen=True)
@@ -122,7 +122,7 @@ class Repair:
         """
         step = procedure.steps[procedure.index(self.current)]
         if step.never_skipped:
-            raise InputError(NEVER.format(title=step.title), "Do it, or break the repair off.")
+            raise InputError(NEVER.format(title=step.title), "Do it, or abandon the repair.")
         done = tuple(pair for pair in self.done if pair[0] != step.key)
         skipped = (*(one for one in self.skipped if one != step.key), step.key)
         return replace(self, skipped=skipped, done=done)._forward(procedure, now)

@@ -44,11 +44,11 @@ class Show:
             check_day(self.on)
         check_range(self.minutes, LEAST_MINUTES, MOST_MINUTES, "Time for a repair", "min")
         if len(self.drum_ids) > MOST_DRUMS:
-            raise InputError(f"A show has {len(self.drum_ids)} drums.", f"Permitted: {MOST_DRUMS}.")
+            raise InputError(f"A show has {len(self.drum_ids)} drums.", f"Use {MOST_DRUMS}.")
         if len(self.own) > MOST_ITEMS or any(len(one) > LONGEST_ITEM for one in self.own):
             raise InputError(
-                "A thing for the kit list is too long, or there are too many.",
-                f"Permitted: {MOST_ITEMS} of {LONGEST_ITEM} letters.",
+                "A kit list item is too long, or there are too many.",
+                f"Use {MOST_ITEMS} of {LONGEST_ITEM} characters.",
             )
 
     def tick(self, key: str, on: bool) -> Show:
@@ -90,21 +90,21 @@ class KitItem:
 
 
 TOOLS = (
-    ("key", "drum key", "always on you", "rods"),
-    ("key_2", "second key", "two opposite rods at once", "rods"),
-    ("key_heavy", "heavy key", "it is loud: taps are heard over the band", "rods"),
-    ("driver", "driver bit", "for taking off only, never on a valued drum", "rods"),
-    ("cloth", "soft cloth", "edge and hoop are wiped every time", ""),
-    ("tape", "tape", "flap, mark, a small hole", ""),
-    ("damper", "gel or felt damper", "the center is damped while rods are tapped", ""),
+    ("key", "drum key", "carry it with you", "rods"),
+    ("key_2", "second drum key", "two opposite rods at once", "rods"),
+    ("key_heavy", "heavy key", "loud taps, audible over the band", "rods"),
+    ("driver", "driver bit", "removal only, never on a valued drum", "rods"),
+    ("cloth", "soft cloth", "wipe edge and hoop every time", ""),
+    ("tape", "tape", "muffling, marks, small holes", ""),
+    ("damper", "gel or felt muffler", "damps the center while you tap", ""),
     ("mallet", "soft mallet", "", ""),
-    ("sticks", "pair of sticks", "one goes under the wires", ""),
-    ("lamp", "lamp for the head or the mouth", "two hands are busy in the dark", ""),
-    ("patch", "impact patch", "last of all, on the beater first", "bass"),
-    ("beater", "second beater", "", "bass"),
-    ("cord", "cord or strip for the wires", "it is what breaks of a strainer", "snare"),
-    ("wires", "second set of wires", "", "snare"),
-    ("rope", "rope with a hard end", "", "rope"),
+    ("sticks", "pair of sticks", "one lifts the wires", ""),
+    ("lamp", "headlamp or mouth light", "frees both hands in the dark", ""),
+    ("patch", "impact patch", "goes on last", "bass"),
+    ("beater", "spare beater", "", "bass"),
+    ("cord", "cord or strip for the wires", "most likely part to break", "snare"),
+    ("wires", "spare snare wires", "", "snare"),
+    ("rope", "rope with sealed end", "", "rope"),
 )
 """Key, thing, why, and for what: "rods", a kind of drum, or "" for every show (common practice, no
 published source)."""

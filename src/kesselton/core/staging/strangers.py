@@ -59,8 +59,8 @@ def heard_note(samples: FloatArray, rate_hz: float, usual: Drum) -> tuple[float,
     lines = [x for x in heard if low <= x.hz <= high and x.t60_s > LEAST_RING_S]
     if not lines:
         raise InputError(
-            f"No line between {low:.0f} and {high:.0f} Hz, where a drum of this size sounds.",
-            "Check kind and size, strike in the middle and let it ring.",
+            f"No peak from {low:.0f} to {high:.0f} Hz, where this size sounds.",
+            "Check kind and size, strike the center and let it ring.",
         )
     loudest = max(x.level_db for x in lines)
     near = [x for x in lines if x.level_db >= loudest - NEAR_LOUDEST_DB]

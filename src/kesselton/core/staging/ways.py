@@ -35,8 +35,8 @@ NEAR_SIZE_M = 2.1 * METRE_PER_INCH
 OFF_CENTS, OFF_RING, LATE, WORK = 100.0, 0.35, 6.0, 0.15
 """What costs one in the order of the ways: so many cents off the note, such a logarithm of the
 ring; being late for sure; a piece of work left. All assumed."""
-NO_SKIN = "a skin dries for days: no stage job"
-NO_ROPE = "a rope is drawn in passes, each after the last has settled: no stage job"
+NO_SKIN = "skin takes days to dry: not a stage repair"
+NO_ROPE = "rope tensioning needs settling time: not a stage repair"
 
 
 @dataclass(frozen=True)
@@ -126,13 +126,13 @@ def ways(
     fitting = [one for one in fitting if suits(drum, side, one.head)]
     if cause == "rod":
         out.append(
-            Way("head", WAYS["head"], refused="a new head needs every rod: mend the rod first")
+            Way("head", WAYS["head"], refused="a new head needs every rod: repair the rod first")
         )
     elif refused_change:
         out.append(Way("head", WAYS["head"], refused=refused_change))
     elif not fitting:
         what = "snare-side head" if drum.kind == "snare" and side == "resonant" else "film head"
-        why = f"no {what} of {size:g} in lies in the store"
+        why = f"no {size:g} in {what} in stock"
         out.append(Way("head", WAYS["head"], refused=why))
     else:
         for one in fitting:
@@ -168,7 +168,8 @@ def _changed(
         return Way("head", title, spare.head.name, refused=f"{error.message}", stock=spare.stock)
     made = Way(
         "head", title, spare.head.name, stock=spare.stock,
-        after=(f"Clear the new {side} head of the {drum.name} in quiet; look again after a day.",),
+        after=(f"Clear the new {side} head of the {drum.name} in a quiet room; check after a "
+               "day.",),
     )  # fmt: skip
     return _judged(made, now, found, change_s, left_s, pace)
 
@@ -188,29 +189,29 @@ def _swapped(
             continue
         made = Way(
             "drum", other.name, other_id=number,
-            after=(f"Put the {drum.name} back, and change its head.",),
+            after=(f"Return the {drum.name} and change its head.",),
         )  # fmt: skip
         out.append(_judged(made, now, found, SWAP_S[drum.kind], left_s, pace))
     if not out:
-        out.append(Way("drum", WAYS["drum"], refused="no other drum of this kind and size is free"))
+        out.append(
+            Way("drum", WAYS["drum"], refused=("no other drum of this kind and size is available"))
+        )
     return out
 
 
 def _nursed(drum: Drum, side: str, cause: str, now: Prediction, left_s: float, pace: Pace) -> Way:
     """What can be done with the head that is on."""
     if cause == "gone":
-        return Way("nurse", WAYS["nurse"], refused="a head that is gone is not nursed")
+        return Way("nurse", WAYS["nurse"], refused="a broken head cannot be patched")
     hz = now.lug_pitches_hz[drum.sides.index(side)]
     if cause == "hole":
         if len(drum.mufflers) >= MAX_MUFFLERS:
-            return Way(
-                "nurse", WAYS["nurse"], refused="there is no room for tape: too much lies on it"
-            )
+            return Way("nurse", WAYS["nurse"], refused="too much muffling to fit tape")
         lower = hz * 2.0 ** (-HOLE_LOWER_CENTS / 1200.0)
         taped = replace(drum, mufflers=(*drum.mufflers, Muffler("tape", side, 0.4)))
         taped = taped.with_setting(side, taped.setting(side).at_pitch(lower))
         made = Way(
-            "nurse", "tape on both sides, head let down a whole step",
+            "nurse", "tape on both sides, tuned a whole step down",
             after=(f"Change the {side} head of the {drum.name}: it is taped.",),
         )  # fmt: skip
         try:
@@ -221,8 +222,8 @@ def _nursed(drum: Drum, side: str, cause: str, now: Prediction, left_s: float, p
     if cause == "rod":
         return _without_rod(drum, side, now, left_s, pace)
     made = Way(
-        "nurse", "tune it, worst rods first",
-        after=(f"Clear the {side} head of the {drum.name} in quiet.",),
+        "nurse", "retune, worst rods first",
+        after=(f"Clear the {side} head of the {drum.name} in a quiet room.",),
     )  # fmt: skip
     return _judged(made, now, now, TUNE_S, left_s, pace)
 
@@ -230,15 +231,15 @@ def _nursed(drum: Drum, side: str, cause: str, now: Prediction, left_s: float, p
 def _without_rod(drum: Drum, side: str, now: Prediction, left_s: float, pace: Pace) -> Way:
     """One rod pulls nothing: how uneven the head is left, and once its neighbors are drawn up."""
     if is_roped(drum):
-        return Way("nurse", WAYS["nurse"], refused="a rope that gave way is not nursed")
+        return Way("nurse", WAYS["nurse"], refused="a failed rope has no stopgap")
     try:
         bare, eased, turn = lost_rod(drum, side)
     except KesseltonError as error:
         return Way("nurse", WAYS["nurse"], refused=error.message)
     made = Way(
-        "nurse", f"rods beside the lost one up by {turn:.2g} of a turn",
-        sounds=f"rods {eased:.0f} cents apart, {bare:.0f} if they are left as they are",
-        after=(f"Mend the rod or lug of the {drum.name} before it is tuned again.",),
+        "nurse", f"tighten rods beside the lost one by {turn:.2g} turn",
+        sounds=f"rods {eased:.0f} cents apart, {bare:.0f} if left alone",
+        after=(f"Repair the rod or lug of the {drum.name} before retuning.",),
     )  # fmt: skip
     judged = _judged(made, now, now, EASE_S, left_s, pace)
     return replace(judged, sounds=made.sounds, cost=judged.cost + eased / OFF_CENTS)
@@ -302,7 +303,7 @@ def _sounds(off: float, ring: float) -> str:
     if abs(off) >= 10.0:
         parts.append(f"{abs(off):.0f} cents {'higher' if off > 0 else 'lower'}")
     if ring <= 0.85:
-        parts.append(f"shorter, {100.0 * ring:.0f} % of its ring")
+        parts.append(f"shorter, {100.0 * ring:.0f} % of its decay")
     elif ring >= 1.18:
-        parts.append(f"longer, {100.0 * ring:.0f} % of its ring")
-    return ", ".join(parts) or "as it was"
+        parts.append(f"longer, {100.0 * ring:.0f} % of its decay")
+    return ", ".join(parts) or "same as before"

@@ -164,7 +164,7 @@ def _count(line: Line) -> float:
         return check_range(float(text), 0.0, MOST_PLAYED, line.accessibleName(), "")
     except ValueError:
         raise InputError(
-            f"{line.accessibleName()}: “{text}” is no number.", "Write it like 6."
+            f"{line.accessibleName()}: “{text}” is not a number.", "Enter a number like 6."
         ) from None
 
 

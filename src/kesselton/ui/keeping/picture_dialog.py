@@ -51,7 +51,7 @@ def image_of(name: str, content: bytes) -> QImage:
     reader.setAutoTransform(True)
     size = reader.size()
     if size.width() * size.height() > MOST_PIXELS:
-        raise InputError(f"{name} is too large to be shown.", "Attach a smaller one.")
+        raise InputError(f"{name} is too large to show.", "Attach a smaller version.")
     image = reader.read()
     if image.isNull():
         raise InputError(f"{name} cannot be shown: it is damaged.", "Attach it again.")

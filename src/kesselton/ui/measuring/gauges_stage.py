@@ -183,7 +183,7 @@ class DialPicture(Picture):
         p.drawLine(QPointF(box.left(), zero), QPointF(box.right(), zero))
         p.setFont(font(8.5))
         p.setPen(QColor(c.soft_ink))
-        p.drawText(QRectF(0, zero - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, "residuals")
+        p.drawText(QRectF(0, zero - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, "Residuals")
         taken = {True: -1e3, False: -1e3}  # where the last word over and under the line ends
         for place, rest in sorted(zip(x, fit.residual.tolist(), strict=True)):
             p.setPen(QPen(QColor(c.sharp if rest > 0 else c.flat), 2))

@@ -52,7 +52,7 @@ def read_extras(text: str, metric: bool, drum: Drum | None) -> Extras:
     InputError
         With how to write it.
     """
-    how = "Write dot 4 in, 7 mil — ring 11 in to 13 in, 10 mil — or port 5 in (diameters)."
+    how = "Enter dot 4 in, 7 mil; ring 11 in to 13 in, 10 mil; or port 5 in (diameters)."
     made, port = [], 0.0
     unit = "mm" if metric else "in"
     for part in filter(None, (piece.strip() for piece in text.split(";"))):
@@ -65,15 +65,15 @@ def read_extras(text: str, metric: bool, drum: Drum | None) -> Extras:
             raise InputError(f"“{part}” is not a dot, ring or port.", how)
         inner_text, to, outer_text = size.partition(" to ")
         if (kind == "ring") != bool(to):
-            raise InputError(f"“{part}” does not say from where to where.", how)
+            raise InputError(f"“{part}” needs an inner and an outer diameter.", how)
         outer = parse_length(outer_text if to else size, unit) / 2.0
         inner = parse_length(inner_text, unit) / 2.0 if to else 0.0
         thickness = parse_length(thick, "mm" if metric else "mil")
         made.append(Addition(kind, inner, outer, thickness))
         if drum is not None and outer > drum.shell.radius_m:
             raise InputError(
-                f"The {kind} is larger than the drum, which measures "
-                f"{format_length(2.0 * drum.shell.radius_m, metric)}.",
+                f"The {kind} is larger than the drum ("
+                f"{format_length(2.0 * drum.shell.radius_m, metric)}).",
                 "Make it smaller.",
             )
     return tuple(made), port

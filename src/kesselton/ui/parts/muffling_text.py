@@ -5,7 +5,7 @@ from __future__ import annotations
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.muffler import MUFFLERS, Muffler
 
-HOW = f"Write one of {', '.join(MUFFLERS)}; then, if you like, rod 1.5 and 80 %. Part them by ;"
+HOW = f"Enter one of {', '.join(MUFFLERS)}, optionally with rod 1.5, 80 %; separate by ;"
 
 
 def read_mufflers(text: str, side: str) -> tuple[Muffler, ...]:
@@ -23,7 +23,7 @@ def read_mufflers(text: str, side: str) -> tuple[Muffler, ...]:
         first, *rest = [part.strip() for part in piece.split(",")]
         kind = first.casefold()
         if kind not in MUFFLERS:
-            raise InputError(f"“{first}” is no muffling known here.", HOW)
+            raise InputError(f"“{first}” is not a kind of muffling.", HOW)
         values: dict[str, float] = {}
         for part in rest:
             word = part.casefold()
@@ -35,7 +35,7 @@ def read_mufflers(text: str, side: str) -> tuple[Muffler, ...]:
                 else:
                     raise ValueError(part)
             except ValueError:
-                raise InputError(f"“{part}” is neither a rod nor a place.", HOW) from None
+                raise InputError(f"“{part}” is neither a rod nor a percentage.", HOW) from None
         found.append(Muffler(kind, side, **values))
     return tuple(found)
 

@@ -10,10 +10,10 @@ from kesselton.ui.parts import wording
 
 KINDS = (
     ("lug_pitch", "lug pitch"),
-    ("fundamental", "whole-drum pitch"),
-    ("dial", "dial"),
+    ("fundamental", "drum pitch"),
+    ("dial", "gauge"),
     ("torque", "torque"),
-    ("turns", "turns past finger tight"),
+    ("turns", "turns past finger-tight"),
     ("gap", "hoop travel"),
 )
 SHELL_KINDS = {"diameter": "diameter of the bare shell", "edge": "gap under a flat plate"}
@@ -46,7 +46,7 @@ def read_value(kind: str, text: str, a4_hz: float) -> float:
         If it cannot be read.
     """
     if not text.strip():
-        raise InputError("There is nothing to note.", f"Write {EXAMPLES[kind]}.")
+        raise InputError("Nothing was entered.", f"Enter {EXAMPLES[kind]}.")
     if kind in ("lug_pitch", "fundamental"):
         return parse_pitch(text, a4_hz)
     if kind == "gap" or kind in SHELL_KINDS:

@@ -52,7 +52,7 @@ def summary_rows(
             tuple(wording.note_words(hz, a4_hz, flats) for hz in found.lug_pitches_hz),
         ),
         Row("", tuple(wording.hz_words(hz) for hz in found.lug_pitches_hz)),
-        Row("tension", tuple(f"{t:.0f} N/m" for t in found.tensions_n_per_m)),
+        Row("Tension", tuple(f"{t:.0f} N/m" for t in found.tensions_n_per_m)),
     ]
     yields = [drum.setting(side).head.substance.yield_pa.value for side in drum.sides]
     shares = [100.0 * s / y for s, y in zip(found.stresses_pa, yields, strict=True)]
@@ -71,7 +71,7 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
     rows = []
     if any(math.isfinite(plan.dial.value) for plan in heads):
         rows.append(
-            Row("dial", tuple(_need(f"{p.dial.value:.0f}", p.dial, "{:.0f}") for p in heads))
+            Row("Gauge", tuple(_need(f"{p.dial.value:.0f}", p.dial, "{:.0f}") for p in heads))
         )
     if drum.kind == "rope":
         rows.append(Row(texts.PULL_AT_EAR, tuple(f"{p.rod_force_n:.0f} N" for p in heads)))
@@ -79,7 +79,7 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
         return rows
     rows.append(
         Row(
-            "turns",
+            "Turns",
             tuple(
                 f"{wording.turn_words(p.turns.value)} ± {wording.turn_words(p.turns.half)}"
                 for p in heads
@@ -87,7 +87,7 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
         )
     )
     torque = tuple(f"{p.torque.value:.2f} ± {p.torque.half:.1f} N\u00a0m" for p in heads)
-    rows.append(Row("torque", torque))
+    rows.append(Row("Torque", torque))
     return rows
 
 
@@ -133,7 +133,7 @@ def range_rows(result: BenchResult, a4_hz: float, flats: bool) -> list[Row]:
         f"{note_of(r.highest_pitch_hz, a4_hz).name(flats)}, {r.highest.label}"
         for r in result.ranges
     )
-    return [Row("highest", high), Row("lowest", low)]
+    return [Row("Highest", high), Row("Lowest", low)]
 
 
 def _at_a_price(name: str, limit: Limit) -> str:

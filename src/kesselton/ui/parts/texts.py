@@ -4,60 +4,60 @@ from __future__ import annotations
 
 # fields
 TO = "{format_length} to {format_length_2}"
-IS_OUTSIDE_WHAT_DRUM_CAN = "{strip} is outside what a drum can be."
-PERMITTED = "Permitted: {span}."
-IS_OUTSIDE_WHAT_IS_POSSIBLE = "{strip} is outside what is possible."
+IS_OUTSIDE_WHAT_DRUM_CAN = "{strip} is outside the range for drums."
+PERMITTED = "Use {span}."
+IS_OUTSIDE_WHAT_IS_POSSIBLE = "{strip} is out of range."
 IS_NOT_WHOLE_NUMBER = "{strip} is not a whole number."
-IS_OUTSIDE_WHAT_DRUM_SOUNDS = "{strip} is outside what a drum sounds."
-PERMITTED_TO_HZ = "Permitted: {low_hz:g} to {high_hz:g} Hz."
+IS_OUTSIDE_WHAT_DRUM_SOUNDS = "{strip} is outside the pitch range of drums."
+PERMITTED_TO_HZ = "Use {low_hz:g} to {high_hz:g} Hz."
 IS_NOT_NUMBER = "“{strip}” is not a number."
-WRITE_IT_AS = "Write it as {low:g}."
-PERMITTED_TO = "Permitted: {low:g} to {high:g} {unit}."
+WRITE_IT_AS = "Enter it as {low:g}."
+PERMITTED_TO = "Use {low:g} to {high:g} {unit}."
 
 # fit_picture
-DRAWING_OF_THIS_STEP = "Drawing of this step"
+DRAWING_OF_THIS_STEP = "Drawing for this step"
 ROD = "rod {rod}"
 
 # messages
 TRY_AGAIN = "Try again"
 DISMISS = "Dismiss"
-SOMETHING_UNEXPECTED_HAPPENED = "Something unexpected happened: {name}: {error}."
-COPY_REPORT = "Copy a report"
+SOMETHING_UNEXPECTED_HAPPENED = "Unexpected error: {name}: {error}."
+COPY_REPORT = "Copy report"
 REPORT_COPIED = "Report copied"
 
 # result_rows
-LUG_PITCH = "lug pitch"
+LUG_PITCH = "Lug pitch"
 HIGHER = "{name}, {higher} higher"
-FILM_STRESS = "film stress"
-SHARE_OF_YIELD = "share of yield"
-PULL_AT_EAR = "pull at an ear"
-IN_ROPE = "in the rope"
+FILM_STRESS = "Film stress"
+SHARE_OF_YIELD = "Share of yield"
+PULL_AT_EAR = "Pull per ear"
+IN_ROPE = "Rope tension"
 BOTH_HEADS = "both heads {cents}"
-WRITE_IT_AS_AIR = "Write it as 20 °C, 50 %."
-WRITE_IT_AS_MASS = "Write it as 3.2 kg or 7 lb."
+WRITE_IT_AS_AIR = "Enter it as 20 °C, 50 %."
+WRITE_IT_AS_MASS = "Enter it as 3.2 kg or 7 lb."
 PLUS_MINUS = "{cents} ± {half:.0f}"
 SIGN_NOT_KNOWN = "{low} to {high} cents"
 ONE_HEAD = "{head} {cents}"
-ABOVE_ITS_RANGE = "{name} above its range ({label}). {caution}"
+ABOVE_ITS_RANGE = "{name} above its usable range ({label}). {caution}"
 MPA = "{s:.1f} MPa"
-SET_AT_A_PRICE = "{name} is beyond “{label}”: {why}."
+SET_AT_A_PRICE = "{name} past “{label}”: {why}."
 
-BELOW_ITS_RANGE_NO_CLEAR = "{name} below its range ({label}): no clear tone."
+BELOW_ITS_RANGE_NO_CLEAR = "{name} below its usable range ({label}): no clear tone."
 
 # beds_text
-BEDS_NOT_UNDERSTOOD = "“{text}” is not understood as snare beds."
-BEDS_WRITTEN_AS = "Write: rod 1.5, 1.5 mm deep, 70 mm wide; the other bed is opposite."
+BEDS_NOT_UNDERSTOOD = "“{text}” does not describe snare beds."
+BEDS_WRITTEN_AS = "Enter: rod 1.5, 1.5 mm deep, 70 mm wide; second bed opposite."
 BEDS_LINE = "rod {rod}, {depth} deep, {width} wide"
 
 # sound_bar
-ONE_BEFORE_B = "The one before (B)"
-SAVE_SOUND = "Save the sound …"
+ONE_BEFORE_B = "Previous (B)"
+SAVE_SOUND = "Save sound…"
 CLOSE = "Close"
-HEARD = "Heard: {names}"
+HEARD = "Played: {names}"
 ASSUMED_WORDS = {
     "shell.material": "shell material",
     "shell.mass_kg": "mass",
-    "shell.mount": "how held",
+    "shell.mount": "support",
     "shell.edge": "edge",
     "shell.depth_m": "depth",
     "batter.head.plies_m": "batter plies",
@@ -68,39 +68,39 @@ ASSUMED_WORDS = {
 UNDO = "Undo"
 
 # picture
-COPY_AS_PICTURE = "Copy as a picture"
-COPY_AS_TABLE = "Copy as a table"
+COPY_AS_PICTURE = "Copy picture"
+COPY_AS_TABLE = "Copy table"
 
 # entry_text
-NOTHING_TO_NOTE = "There is nothing to note."
+NOTHING_TO_NOTE = "Nothing was entered."
 SAY_READING = (
-    "Write C4, 262 Hz, 3: 82 div, 1/2 turn, 0.8 Nm or 1.5 mm; “drum F3” for the whole drum."
+    "Enter C4, 262 Hz, 3: 82 div, 1/2 turn, 0.8 Nm or 1.5 mm; “drum F3” for the drum pitch."
 )
 
 # lengths_text
-LENGTHS_MISSING = "{missing} of {many} are still to be measured."
-MEASURE_THE_REST = "The next is number {place}; Escape brings back what was there before."
-LENGTH_CANNOT_BE = "“{part}” is {value}, which cannot be."
-LENGTHS_THAT_CAN_BE = "Permitted: {low} to {high}; for example {example} (mm)."
-MORE_THAN_ONE_LENGTH = "There is more than one length."
-GIVE_ONE_LENGTH = "Give one."
+LENGTHS_MISSING = "{missing} of {many} still to measure."
+MEASURE_THE_REST = "Next: number {place}. Escape restores the previous values."
+LENGTH_CANNOT_BE = "“{part}” is {value}: not possible."
+LENGTHS_THAT_CAN_BE = "Use {low} to {high}; for example {example} (mm)."
+MORE_THAN_ONE_LENGTH = "More than one length is entered."
+GIVE_ONE_LENGTH = "Enter one."
 
 # log
 ONE_ENTRY = "1 entry"
 ENTRIES = "{count} entries"
-WIRES_ANSWER = "wires answer"
+WIRES_ANSWER = "Wire response"
 WIRES_FROM = "from {share:.1f} % of a medium stroke: {verdict}"
 WIRES_VERDICTS = {
-    "loose": "loose, they rattle on",
-    "right": "right for soft strokes",
-    "dull": "dull, the heads do not move them",
-    "choked": "choked, pulled too hard",
+    "loose": "loose, they keep rattling",
+    "right": "good for soft strokes",
+    "dull": "dull, heads barely move them",
+    "choked": "choked, strainer too tight",
 }
-WIRES_LYING = "wires lying on"
-WIRES_LYING_VALUE = "{lines} Hz; off {bare} Hz"
-WIRES_THROWN_OFF = "thrown off; on, {value}"
-WIRES_HANG = "they hang off the head"
-WIRES_NOT = "not worked out: {why}"
+WIRES_LYING = "With wires on"
+WIRES_LYING_VALUE = "{lines} Hz; off: {bare} Hz"
+WIRES_THROWN_OFF = "off; on: {value}"
+WIRES_HANG = "they hang clear of the head"
+WIRES_NOT = "not computed: {why}"
 IS_NOT_TAKEN_YET = "“{text}” is not kept yet."
 GO_ON_HERE = "Go on writing"
 THROW_AWAY = "Throw it away"

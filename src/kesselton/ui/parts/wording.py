@@ -67,7 +67,7 @@ def decay_words(seconds: float, error: float) -> str:
 def partial_words(order: int, rank: int, branch: str) -> str:
     """A partial in words."""
     if branch == "air":
-        return "air in the shell"
+        return "air mode"
     diameters = {1: "1 nodal diameter"}.get(order, f"{order} nodal diameters")
     circles = "1 nodal circle" if rank == 1 else f"{rank} nodal circles"
     return f"{diameters}, {circles}"
@@ -77,12 +77,12 @@ def branch_words(branch: str, share: float, together: bool, names: tuple[str, st
     """Which head carries a partial, in words."""
     first, second = (name.lower() for name in names)
     if branch == "air":
-        return "the air swings, the heads follow"
+        return "air moves, heads follow"
     if branch == "single":
-        return f"carried by the {first}"
+        return f"mainly the {first}"
     if 0.2 < share < 0.8:
-        return "heads together" if together else "heads against each other"
-    return f"carried by the {first if share > 0.5 else second}"
+        return "heads together" if together else "heads opposed"
+    return f"mainly the {first if share > 0.5 else second}"
 
 
 def turn_words(turns: float) -> str:
@@ -103,7 +103,7 @@ def cents_words(cents: float) -> str:
     """A change of pitch: "24 cents flat"."""
     whole = round(cents)
     if whole == 0:
-        return "as it is"
+        return "0 cents"
     unit = "cent" if abs(whole) == 1 else "cents"
     return f"{abs(whole)} {unit} {'sharp' if whole > 0 else 'flat'}"
 
@@ -161,7 +161,7 @@ class TurnWords:
     def more(self, turn: float) -> str:
         """How to set the hand to it."""
         if self.mm_per_turn:
-            return "hoop down, by the ears beside it" if turn > 0 else "by the ears beside it"
+            return "hoop down, at the neighboring ears" if turn > 0 else "at the neighboring ears"
         way = "clockwise" if turn > 0 else "counterclockwise"
         return f"{abs(360.0 * turn):.0f} degrees, {way}"
 

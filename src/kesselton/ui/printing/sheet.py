@@ -252,7 +252,7 @@ def _shell_lines(sheet: Sheet) -> list[str]:
     return [texts.SHELL_NOTE_SOME_TECHNICIANS_STAY.format(low=low, high=high)]
 
 
-_PARTIAL_COLUMNS = ("partial", "frequency", "note", "rings", "level", texts.CARRIED_BY)
+_PARTIAL_COLUMNS = ("Partial", "Frequency", "Note", "Decay", "Level", texts.CARRIED_BY)
 
 
 def _partial_name(order: int, rank: int, branch: str) -> str:

@@ -106,7 +106,7 @@ class StagingStage(QWidget):
         self.missing.setProperty("fault", True)
         self.missing.setWordWrap(True)
         self.kit = Table(
-            TableModel(("", "what", "why"), ticks=[0], changed=self._on_ready),
+            TableModel(("", "Item", "Why"), ticks=[0], changed=self._on_ready),
             texts.PANELS[0][1],
         )
         self.kit.set_widths((36, 190, 0))
@@ -307,7 +307,7 @@ class StagingStage(QWidget):
         show = self.stage.show
         if show is not None:
             self.stage.remove_show()
-            self.said.emit(f"{show.name} is removed.")
+            self.said.emit(f"Show {show.name} removed.")
 
     def _on_ready(self, row: int, column: int, on: bool) -> None:
         show = self.stage.show
@@ -374,7 +374,7 @@ def _day(iso: str) -> str:
 def _named(text: str) -> str:
     bare = text.strip()
     if not bare or len(bare) > 80:
-        raise InputError("A show has a name of up to 80 letters.", "Write one.")
+        raise InputError("A show needs a name of up to 80 characters.", "Enter one.")
     return bare
 
 
