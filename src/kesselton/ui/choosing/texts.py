@@ -146,7 +146,7 @@ NO_STROKE_IN_HAND = (
 )
 LIKE_STROKE = "Stroke on {name}: {note}, decay {ring:.2f} s, {lines} peaks"
 OUT_OF_REACH = "No head pair on this shell reaches {what}."
-HEADS_IN_STORE_TIP = "What lies on the shelf, and heads of your own"
+HEADS_IN_STORE_TIP = "Heads in stock, and heads of your own"
 USE_THESE_HEADS_TIP = "Make the chosen pair and its settings the plan of this drum"
 ADD_TO_COMPARISON_C_TIP = "Mark the chosen pair"
 COMPARE_TIP = "The marked pairs side by side"

@@ -136,14 +136,14 @@ ANSWERS_BY_EAR = {
     "alike": "Alike (A)",
     "unsure": "Cannot tell (U)",
 }
-OTHERS_ARE_HEARD_AGAINST = "{place} {rod} is the one the others are heard against."
+OTHERS_ARE_HEARD_AGAINST = "{place} {rod} is the reference for the others."
 CHOOSE_ANOTHER_ROD = "Choose another one."
 TYPED_WAITS = "“{text}” is not entered: it waits at {name}."
-READINGS_ARE_TYPED = "A column of readings is taken where readings are typed."
-CHOOSE_HOW_THEY_WERE_READ = "Choose how they were read: pitch, dial or torque, typed."
+READINGS_ARE_TYPED = "Paste a column of readings where readings are entered."
+CHOOSE_HOW_THEY_WERE_READ = "Choose how they were read: pitch, gauge or torque, entered."
 FROM_RECORDING_TIP = "Taps of a sound file, one rod after another"
-ALL_RODS_MINUS_TIP = "Loosen every rod by an eighth of a turn, and begin a round"
-ALL_RODS_PLUS_TIP = "Tighten every rod by an eighth of a turn, and begin a round"
-START_OVER_TIP = "A new clearing; the rounds so far are dropped, undo brings them back"
+ALL_RODS_MINUS_TIP = "Loosen every rod ⅛ turn and start a round"
+ALL_RODS_PLUS_TIP = "Tighten every rod ⅛ turn and start a round"
+START_OVER_TIP = "Drop the rounds so far and start over; Undo restores them"
 UNDO_READING_2_TIP = "Take the last reading or turn back"
 SKIP_ROD_S_TIP = "Leave this rod out of the round"
