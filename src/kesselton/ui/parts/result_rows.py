@@ -70,9 +70,7 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
     heads = plan.heads
     rows = []
     if any(math.isfinite(plan.dial.value) for plan in heads):
-        rows.append(
-            Row("Gauge", tuple(_need(f"{p.dial.value:.0f}", p.dial, "{:.0f}") for p in heads))
-        )
+        rows.append(Row("Gauge", tuple(_dial_words(p.dial) for p in heads)))
     if drum.kind == "rope":
         rows.append(Row(texts.PULL_AT_EAR, tuple(f"{p.rod_force_n:.0f} N" for p in heads)))
         rows.append(Row(texts.IN_ROPE, tuple(f"{p.rope_n:.0f} N" for p in heads)))
@@ -91,11 +89,14 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
     return rows
 
 
-def _need(text: str, need: Need, half: str) -> str:
+def _dial_words(need: Need) -> str:
+    """What a gauge must read; no gauge reads less than nothing."""
     if not math.isfinite(need.value):
         return "–"
+    if need.value < 0.0:
+        return texts.BELOW_SCALE
     doubt = " ?" if need.mind else ""
-    return f"{text} ± {half.format(need.half)}{doubt}"
+    return f"{need.value:.0f} ± {need.half:.0f}{doubt}"
 
 
 def drift_rows(plan: Planned, drum: Drum) -> list[list[str]]:
@@ -105,7 +106,14 @@ def drift_rows(plan: Planned, drum: Drum) -> list[list[str]]:
         both = zip(drift.lug_cents, drift.lug_half_cents, strict=True)
         said = [drift_words(cents, half) for cents, half in both]
         names = [wording.side_word(drum, side).lower() for side in drum.sides]
-        if len(said) == 2 and said[0] == said[1]:
+        ends = [_ends(*pair) for pair in zip(drift.lug_cents, drift.lug_half_cents, strict=True)]
+        if all(ends):
+            heads = ", ".join(
+                texts.EITHER_WAY_HEAD.format(head=name, low=low, high=high)
+                for name, (low, high) in zip(names, filter(None, ends), strict=True)
+            )
+            text = texts.EITHER_WAY.format(heads=heads)
+        elif len(said) == 2 and said[0] == said[1]:
             text = texts.BOTH_HEADS.format(cents=said[0])
         else:
             text = ", ".join(
@@ -118,10 +126,18 @@ def drift_rows(plan: Planned, drum: Drum) -> list[list[str]]:
 
 def drift_words(cents: float, half: float) -> str:
     """A change of pitch with its interval; where its sign is not known, from where to where."""
-    if abs(cents) >= half:
+    ends = _ends(cents, half)
+    if ends is None:
         return texts.PLUS_MINUS.format(cents=wording.cents_words(cents), half=half)
+    return texts.SIGN_NOT_KNOWN.format(low=ends[0], high=ends[1])
+
+
+def _ends(cents: float, half: float) -> tuple[str, str] | None:
+    """From where to where a change may go; None where its sign is known."""
+    if abs(cents) >= half:
+        return None
     low, high = (f"{round(v):+d}".replace("-", "−") for v in (cents - half, cents + half))
-    return texts.SIGN_NOT_KNOWN.format(low=low, high=high)
+    return low, high
 
 
 def range_rows(result: BenchResult, a4_hz: float, flats: bool) -> list[Row]:

@@ -255,8 +255,7 @@ class StagingStage(QWidget):
         if one.fault:
             return (side, one.fault, "", "")
         lug = f"{wording.note_words(one.lug_hz, self._a4(), self._flats())}, {one.lug_hz:.0f} Hz"
-        dial = texts.NO_DIAL if one.dial is None or one.dial < MIN_DIAL else f"{one.dial:.0f}"
-        return (side, lug, wording.turn_words(one.turns), dial)
+        return (side, lug, wording.turn_words(one.turns), _dial_words(one.dial))
 
     def _show_after(self) -> None:
         stage = self.stage
@@ -383,3 +382,9 @@ def _dated(text: str) -> str:
     if bare:
         check_day(bare)
     return bare
+
+
+def _dial_words(dial: float | None) -> str:
+    if dial is None:
+        return texts.NO_DIAL
+    return texts.BELOW_SCALE if dial < MIN_DIAL else f"{dial:.0f}"
