@@ -80,6 +80,21 @@ def test_the_screen_shows_what_the_core_computes(window: MainWindow, wait: Wait)
     assert window.rack.notes[1] == window.tuning.readout.note.text()
 
 
+def test_what_is_to_be_set_stands_over_what_it_will_do(window: MainWindow, wait: Wait) -> None:
+    """The answer stood under fourteen rows of prose."""
+    settled(window, wait)
+    readout = window.tuning.readout
+    targets = readout.table_grid.geometry()
+    assert targets.bottom() < readout.facts.geometry().top()
+    captions = [
+        item.widget().text()  # type: ignore[union-attr]
+        for row in range(3)
+        if (item := readout.table_grid.itemAtPosition(row, 0)) is not None
+    ]
+    assert captions[:2] == ["Targets", "Lug pitch"]
+    assert targets.top() < 140
+
+
 def test_dragging_a_grip_previews_and_letting_go_is_one_step(
     window: MainWindow, wait: Wait
 ) -> None:
@@ -218,7 +233,7 @@ def test_the_section_is_the_form(window: MainWindow, wait: Wait) -> None:
         ),
         ("shell", "diameter", "900 in", "900 in is outside the range for drums."),
         ("shell", "rods", "7.5", "not a whole number"),
-        ("shell", "name", "  ", "The gauge has no name"),
+        ("shell", "name", "  ", "The drum has no name"),
         ("batter", "plies", "0 mil", "0 mil is not a possible ply thickness."),
         ("batter", "plies", "NaN", "is not a length"),
         ("batter", "coating", "9", "out of range"),

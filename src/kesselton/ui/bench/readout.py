@@ -233,11 +233,11 @@ class Readout(Copied):
         layout.addWidget(self._quiet(texts.DRUM_WILL_SOUND))
         layout.addLayout(head)
         layout.addSpacing(6)
-        layout.addLayout(self.facts)
-        layout.addSpacing(6)
-        layout.addLayout(self.table_grid)
-        layout.addWidget(self.assumed)
+        layout.addLayout(self.table_grid)  # what a hand has to set comes before what it will do
         layout.addWidget(self.caution)
+        layout.addWidget(self.assumed)
+        layout.addSpacing(6)
+        layout.addLayout(self.facts)
         layout.addSpacing(6)
         layout.addWidget(self._quiet(texts.THIS_PARTIAL))
         layout.addWidget(self.partial)
@@ -307,18 +307,21 @@ class Readout(Copied):
             )
         )
         decay = wording.decay_words(float(found.struck_t60_s[index]), float(found.t60_error[index]))
-        rows = [] if own is None else own_rows(own, found.fundamental_hz, a4_hz, flats)
-        rows += [[texts.RINGS_TO_MINUS_60_DB, decay], *self._stroke_rows(found, index)]
+        rows = [[texts.RINGS_TO_MINUS_60_DB, decay]]
         if len(drum.sides) == 2:
             cents = cents_between(*found.lug_pitches_hz)
             rows.append([texts.INTERVAL_BETWEEN_HEADS, interval_words(drum, cents)])
-            rows.append([texts.HEAD_TO_HEAD, head_to_head_words(drum, found)])
+        if own is not None:
+            rows += own_rows(own, found.fundamental_hz, a4_hz, flats)
         if further is not None:
             rows += speaks_rows(further.speaks, a4_hz, flats)
             rows += port_rows(further.port)
             rows += wires_rows(further.wires)
         if self._plan is not None:
             rows += drift_rows(self._plan, drum)
+        if len(drum.sides) == 2:
+            rows.append([texts.HEAD_TO_HEAD, head_to_head_words(drum, found)])
+        rows += self._stroke_rows(found, index)
         self._fill(self.facts, rows)
         table = [[texts.TARGETS, *(wording.side_word(drum, s) for s in drum.sides)]]
         table += [[r.caption, *r.values] for r in summary_rows(result, a4_hz, flats, self._plan)]

@@ -61,7 +61,7 @@ def summary_rows(
     )
     rows.append(Row(texts.SHARE_OF_YIELD, tuple(f"{share:.0f} %" for share in shares)))
     if plan is not None:
-        rows[3:3] = gauge_rows(plan, drum)
+        rows[2:2] = gauge_rows(plan, drum)
     return rows
 
 
