@@ -199,7 +199,7 @@ def test_a_drum_open_below_and_a_head_that_does_not_fit() -> None:
         ({"target": "note"}, "The target is a drum pitch, but none is entered"),
         ({"target": "feel", "fundamental_hz": 100.0}, "leave the pitch empty"),
         ({"target": "note", "fundamental_hz": 5.0}, "Use"),
-        ({"school": "interval"}, "The target is a drum pitch, but none is entered"),
+        ({"school": "interval"}, "but no interval is entered"),
         ({"school": "unison", "interval_cents": 300.0}, "leave the interval empty"),
         ({"touch": "gentle"}, "feather"),
         ({"weights": {"ring": 9.0}}, "Use"),

@@ -38,7 +38,7 @@ def test_gaps_become_waviness_with_places() -> None:
         (lambda: roundness([0.3, 0.3], 8), "2 readings are not enough"),
         (lambda: roundness([0.3, 12.0, 0.3], 8), "Diameter is out of range: 12 m"),
         (lambda: roundness([0.3, 0.36, 0.3], 8), "not one shell"),
-        (lambda: edge([0.0, 0.0001, 0.0002], 8), "2 readings are not enough"),
+        (lambda: edge([0.0, 0.0001, 0.0002], 8), "3 readings are not enough"),
         (lambda: edge([0.0, 0.0, 0.0, 5.0], 8), "Gap is out of range:"),
     ],
 )

