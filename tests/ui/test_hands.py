@@ -337,7 +337,7 @@ def test_another_number_of_rods_says_what_goes_with_it(
     assert [r.rod for r in entry.readings] == [2]
     assert not any(one.begun for one in entry.clearings)
     assert (
-        "1 reading and the rounds of clearing belonged to a rim of 8 rods"
+        "1 reading and the clearing rounds removed: they belonged to 8 rods"
         in window.said.text.text()
     )
     for stage in ("clear", "measure", "fit", "tuning"):
@@ -403,7 +403,7 @@ def test_what_cannot_be_taken_is_said_before_quitting(window: MainWindow, hand: 
     line.selectAll()
     hand.type("many")
     assert not window.close()
-    assert "“many” in “Rods” is typed and cannot be taken" in window.message.text.text()
+    assert "“many” in “Rods” is not valid" in window.message.text.text()
     assert line.text() == "many"
     assert window.close()
 
@@ -414,7 +414,7 @@ def test_what_cannot_be_taken_is_shown_where_it_stands(window: MainWindow, hand:
     window.choose_stage("tuning")
     hand.press("Control_L", "q")
     assert isValid(window)
-    assert "“abc” in “Gauge reading” is typed" in window.message.text.text()
+    assert "“abc” in “Gauge reading” is not valid" in window.message.text.text()
     assert window.stages.stage == "gauges"
     has = QApplication.focusWidget()
     assert has is not None
