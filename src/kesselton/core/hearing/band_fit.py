@@ -61,9 +61,7 @@ def refined(
     """
     time = np.arange(len(y)) / rate
     f, d, g = hz.copy(), decay.copy(), glide_hz.copy()
-    slow = (
-        decay < SHOWS_GLIDE * glide_rate
-    )  # a line that is over before the glide is has none of its own
+    slow = decay < SHOWS_GLIDE * glide_rate  # the others have no glide of their own
     power = float(np.vdot(y, y).real)
     sounds = np.stack((y, time * y, run * y))
     best, kept = math.inf, None

@@ -11,11 +11,12 @@ from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.constants import AUDIBLE_DECAY_NEPER, CENTS_PER_NEPER
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.beater import Stroke
-from kesselton.core.prediction.glide import glide_cents
+from kesselton.core.prediction.glide import AIR_KG_PER_M3, glide_cents
 from kesselton.core.prediction.port_flow import fall, flow_rates
 from kesselton.core.prediction.prediction import Prediction
 from kesselton.core.prediction.render import (
     LONGEST_S,
+    MATCHED_S,
     RATE_HZ,
     SEED,
     SHORTEST_S,
@@ -41,8 +42,7 @@ ROOM_T60_S, ROOM_DB, ROOM_AFTER_S = 0.5, -8.0, 0.004
 """A room of middle size, not damped: its answer under the stroke, in energy of the first 0.4 s.
 Assumed, from recorded strokes."""
 AUDIBLE_DB = 75.0
-AIR_KG_PER_M3, SOUND_M_PER_S = 1.2, 343.0
-LEVELLED_S = 0.4
+SOUND_M_PER_S = 343.0
 FLATTEST_PER_M = 1.0
 
 
@@ -220,7 +220,7 @@ def _in_room(dry: FloatArray, rate_hz: int) -> FloatArray:
     tail = np.random.default_rng(SEED).standard_normal(len(time))
     tail *= np.exp(-AUDIBLE_DECAY_NEPER * time / ROOM_T60_S) * (time > ROOM_AFTER_S)
     wet = np.asarray(fftconvolve(dry, tail))[: len(dry)]
-    early = slice(0, int(LEVELLED_S * rate_hz))
+    early = slice(0, int(MATCHED_S * rate_hz))
     level, answer = (float(np.sqrt(np.mean(x[early] ** 2))) for x in (dry, wet))
     out: FloatArray = dry + wet * (level / max(answer, 1e-30)) * 10.0 ** (ROOM_DB / 20.0)
     return out * edges(len(out), rate_hz, 2.0 / rate_hz)

@@ -26,6 +26,7 @@ from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.switch import Switch
 from kesselton.ui.parts.table import Table, TableModel
+from kesselton.ui.parts.texts import BELOW_SCALE
 from kesselton.ui.parts.theme import Colours, px
 from kesselton.ui.staging import texts
 from kesselton.ui.staging.house_panel import HousePanel
@@ -387,4 +388,4 @@ def _dated(text: str) -> str:
 def _dial_words(dial: float | None) -> str:
     if dial is None:
         return texts.NO_DIAL
-    return texts.BELOW_SCALE if dial < MIN_DIAL else f"{dial:.0f}"
+    return BELOW_SCALE if dial < MIN_DIAL else f"{dial:.0f}"

@@ -84,7 +84,6 @@ TARGETS = "Targets per head: turns from finger-tight, gauge at every rod"
 TARGET_CAPTIONS = ("Drum", "Head", "Lug pitch", "Turns", "Gauge")
 TARGETS_WAIT = "Computing targets…"
 NO_DIAL = "–"
-BELOW_SCALE = "below scale"
 RENAME = "Name"
 CAUTION = (
     "Electrical and rigging work on stage is for qualified people; local rules come first. "
