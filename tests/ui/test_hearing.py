@@ -17,7 +17,7 @@ from kesselton.app.microphone import NO_DEVICE, RATE_HZ
 from kesselton.core.hearing.strokes import hear_strokes
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.prediction.prediction import predict
-from kesselton.ui.bench.hear_bar import early_words, rest_words
+from kesselton.ui.bench.heard_card import early_words, rest_words
 from kesselton.ui.main_window import MainWindow
 from tests.ui.conftest import Wait
 
@@ -36,13 +36,12 @@ def test_a_stroke_is_heard_by_one_key_and_laid_beside_the_plan(
     tom(window, wait)
     tuning = window.tuning
     assert tuning.heard is None
-    assert "No stroke analyzed" in tuning.hear_bar.rest.text()
+    assert "No stroke analyzed" in tuning.heard_card.text()
     QTest.keyClick(window, Qt.Key.Key_J)
     wait(lambda: tuning.heard is not None)
-    assert "of target" in tuning.hear_bar.first.text() or "on target" in (
-        tuning.hear_bar.first.text()
-    )
-    assert "peaks identified" in tuning.hear_bar.rest.text()
+    assert "arget" in tuning.heard_card.answer.text()
+    assert "Decay" in tuning.heard_card.text()
+    assert "peaks identified" in tuning.heard_card.text()
     assert "measured" in tuning.readout.partial_facts.text()
     assert any(row[0] == "measured" for row in tuning.ladder.table())
     names = [one.name for one in window.listener.last]
@@ -55,7 +54,7 @@ def test_what_was_heard_belongs_to_its_drum_as_it_was_set(window: MainWindow, wa
     tuning.hear("bench")
     bench.set_pitch("batter", 250.0, "x")  # while it is still being listened to
     wait(lambda: bench.settled is not None)
-    wait(lambda: tuning.hear_bar.rest.text().startswith("No stroke analyzed"))
+    wait(lambda: tuning.heard_card.text().startswith("No stroke analyzed"))
     assert tuning.heard is None
     window.document.undo()
     wait(lambda: bench.settled is not None)
@@ -65,7 +64,7 @@ def test_what_was_heard_belongs_to_its_drum_as_it_was_set(window: MainWindow, wa
     window.document.select(3)
     wait(lambda: bench.settled is not None)
     assert tuning.heard is None
-    assert "No stroke analyzed" in tuning.hear_bar.rest.text()
+    assert "No stroke analyzed" in tuning.heard_card.text()
 
 
 def test_asked_while_the_drum_is_worked_out_it_is_heard_after(
@@ -93,15 +92,15 @@ def test_a_recording_is_heard_and_a_bad_one_refused_in_words(
     soundfile.write(path, samples, rate, subtype="PCM_24")
     tuning = window.tuning
     monkeypatch.setattr(tuning, "_ask_sound", lambda: path)
-    tuning.hear_bar.source.chosen.emit("recording")
-    tuning.hear_bar.button.click()
+    tuning.heard_card.source.chosen.emit("recording")
+    tuning.heard_card.button.click()
     wait(lambda: tuning.heard is not None)
     soundfile.write(path, np.zeros(rate), rate)
-    tuning.hear_bar.button.click()
-    wait(lambda: "silent" in tuning.hear_bar.rest.text())
+    tuning.heard_card.button.click()
+    wait(lambda: "silent" in tuning.heard_card.text())
     soundfile.write(path, np.clip(9.0 * samples, -0.9, 0.9), rate)
-    tuning.hear_bar.button.click()
-    wait(lambda: "clipped" in tuning.hear_bar.rest.text())
+    tuning.heard_card.button.click()
+    wait(lambda: "clipped" in tuning.heard_card.text())
 
 
 def test_strokes_at_the_microphone_are_heard_one_by_one(window: MainWindow, wait: Wait) -> None:
@@ -126,7 +125,7 @@ def test_strokes_at_the_microphone_are_heard_one_by_one(window: MainWindow, wait
 def test_without_a_microphone_it_says_so(window: MainWindow, wait: Wait) -> None:
     tom(window, wait)
     window.tuning.ears.microphone._on_failed(NO_DEVICE)
-    wait(lambda: "microphone" in window.tuning.hear_bar.rest.text())
+    wait(lambda: "microphone" in window.tuning.heard_card.text())
 
 
 def test_heard_and_computed_are_seen_side_by_side(window: MainWindow, wait: Wait) -> None:
@@ -160,10 +159,10 @@ def test_heads_and_settings_like_a_stroke_that_was_heard(window: MainWindow, wai
     stroke of the Log for another drum."""
     window.document.select(2)
     wait(lambda: window.bench.settled is not None)
-    assert window.tuning.hear_bar.like.isHidden()
+    assert window.tuning.heard_card.like.isHidden()
     window.tuning.hear("bench")
     wait(lambda: window.tuning.heard is not None)
-    window.tuning.hear_bar.like.click()
+    window.tuning.heard_card.like.click()
     heads = window.stages.heads
     wait(lambda: heads.found is not None and not heads.chooser.running)
     assert window.stage == "heads"
@@ -219,10 +218,10 @@ def test_strokes_at_several_places_are_taken_together_until_forgotten(
     assert told[1] > told[0]  # in the middle only the partials without nodal diameters sound
     assert third.matching.fundamental_half_cents <= second.matching.fundamental_half_cents
     assert (
-        "10 of 48 peaks identified, 3 strokes at 2 points or with 2 beaters;"
-        in window.tuning.hear_bar.rest.text()
+        "10 of 48 peaks identified, 3 strokes at 2 points or with 2 beaters."
+        in window.tuning.heard_card.text()
     )
-    window.tuning.hear_bar.anew.click()
+    window.tuning.heard_card.anew.click()
     assert window.tuning.heard is None
     window.tuning.hear("bench")
     wait(lambda: window.tuning.heard is not None)
@@ -253,7 +252,7 @@ def test_glide_and_the_shell_are_said(window: MainWindow, wait: Wait) -> None:
     ring = np.maximum(np.arange(len(samples)) / rate - 0.1, 0.0)
     rings = 0.1 * np.exp(-6.0 * ring) * np.sin(2.0 * np.pi * shell * ring) * (ring > 0.0)
     heard = hear_drum(samples + rings, rate, drum, settled.stroke)
-    assert "may be the shell" in rest_words(heard, {})
+    assert any("may be the shell" in one for one in rest_words(heard, {}))
 
 
 def test_wires_that_lie_on_the_head_are_said(
@@ -273,13 +272,14 @@ def test_wires_that_lie_on_the_head_are_said(
     monkeypatch.setattr(tuning, "_ask_sound", lambda: path)
     tuning.hear("recording")
     wait(lambda: tuning.heard is not None)
-    assert "The wires are on:" in tuning.hear_bar.first.text()
-    assert "throw the strainer off" in tuning.hear_bar.rest.text()
-    assert "Is this the drum" not in tuning.hear_bar.rest.text()
+    assert "The wires are on:" in tuning.heard_card.text()
+    assert "throw the strainer off" in tuning.heard_card.text()
+    assert "Is this the drum" not in tuning.heard_card.text()
     samples, rate = simulated_stroke(drum, predict(drum).stroke, 3)
     soundfile.write(path, samples, rate, subtype="PCM_24")
     tuning.ears.forget()
     tuning.hear("recording")
     wait(lambda: tuning.heard is not None)
-    assert "strainer" not in tuning.hear_bar.rest.text()
-    assert "180.3 Hz, 3 cents sharp of target (± 3);" in tuning.hear_bar.first.text()
+    assert "strainer" not in tuning.heard_card.text()
+    assert tuning.heard_card.answer.text() == "3 cents sharp of target"
+    assert "Pitch 180.3 Hz ± 3" in tuning.heard_card.text()

@@ -213,7 +213,7 @@ class Stages(QStackedWidget):
         page.kind_changed.connect(self._commands.offer_usual)
         page.listen_wanted.connect(self._commands.listen)
         page.ears.heard.connect(self._on_heard)
-        page.hear_bar.heads_wanted.connect(self._on_like_heard)
+        page.heard_card.heads_wanted.connect(self._on_like_heard)
         return page
 
     def _make_brief(self) -> BriefForm:

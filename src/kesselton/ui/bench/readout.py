@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 from kesselton.app.predictor import BenchResult
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.ui.bench import texts
-from kesselton.ui.bench.hear_bar import beat_of, early_words
+from kesselton.ui.bench.heard_card import beat_of, early_words
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll, selectable
 from kesselton.ui.parts.fields import mark

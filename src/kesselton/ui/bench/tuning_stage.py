@@ -19,7 +19,7 @@ from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.ui.bench import texts
 from kesselton.ui.bench.forms import PartForms
-from kesselton.ui.bench.hear_bar import HearBar
+from kesselton.ui.bench.heard_card import HeardCard
 from kesselton.ui.bench.ladder import LadderView
 from kesselton.ui.bench.readout import Readout
 from kesselton.ui.bench.school_bar import SchoolBar
@@ -71,7 +71,7 @@ class TuningStage(QWidget):
         self.ladder = LadderView()
         self.schools = SchoolBar()
         self.readout = Readout()
-        self.hear_bar = HearBar()
+        self.heard_card = HeardCard()
         self._lay_out()
         self._connect()
         self.choose_part("batter")
@@ -91,7 +91,7 @@ class TuningStage(QWidget):
         middle.setContentsMargins(0, 12, 0, 12)
         middle.addWidget(self.schools)
         middle.addWidget(self.ladder, 1)
-        middle.addWidget(self.hear_bar)
+        middle.addWidget(self.heard_card)
         across = QHBoxLayout(self)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(12)
@@ -122,12 +122,12 @@ class TuningStage(QWidget):
         self.schools.hold.toggled.connect(self._on_keep_pitch)
         self.readout.sheet_wanted.connect(self.sheet_wanted)
         self.readout.listen_wanted.connect(self.listen_wanted)
-        self.hear_bar.hear_wanted.connect(self.hear)
-        self.hear_bar.anew_wanted.connect(self._hear_anew)
+        self.heard_card.hear_wanted.connect(self.hear)
+        self.heard_card.anew_wanted.connect(self._hear_anew)
         self.ears.heard.connect(lambda found: self._show_heard())
         self.ears.refused.connect(self._on_not_heard)
         self.ears.state_changed.connect(self._on_ears)
-        self.ears.microphone.level_changed.connect(self.hear_bar.level.set_level)
+        self.ears.microphone.level_changed.connect(self.heard_card.level.set_level)
         bench.rack_pitch.connect(self._on_rack_pitch)
         bench.changed.connect(self.show_bench)
         bench.answered.connect(self._on_answered)
@@ -152,7 +152,7 @@ class TuningStage(QWidget):
 
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
-        for view in (self.section, self.ladder, self.readout, self.hear_bar.level):
+        for view in (self.section, self.ladder, self.readout, self.heard_card.level):
             view.set_colours(colours)
 
     def stop(self) -> None:
@@ -170,10 +170,10 @@ class TuningStage(QWidget):
             return
         if bench.settled is None:  # heard as soon as there is something to lay it beside
             self._hear_later = (bench.document.current_id, drum, source)
-            self.hear_bar.say(texts.COMPUTING)
+            self.heard_card.say(texts.COMPUTING)
             return
         what = Struck(bench.document.current_id, drum, bench.settled.stroke)
-        source = source or self.hear_bar.chosen
+        source = source or self.heard_card.chosen
         if source == "microphone":
             self.ears.listen(what)
             self._show_heard()
@@ -196,7 +196,7 @@ class TuningStage(QWidget):
             self.ears.stop_listening()  # the drum changed: what comes now is of another setting
         # the rack is looked through only where lines may be of its drums: this runs while dragging
         others = {} if heard is None else self._notes_of_others()
-        self.hear_bar.set_state(heard, others, self.ears.listening, bench.settled is not None)
+        self.heard_card.set_state(heard, others, self.ears.listening, bench.settled is not None)
         self.ladder.set_heard(heard)
         self.readout.set_heard(heard)
 
@@ -221,11 +221,11 @@ class TuningStage(QWidget):
 
     def _on_not_heard(self, error: KesseltonError) -> None:
         self._show_heard()
-        self.hear_bar.refuse(error)
+        self.heard_card.refuse(error)
 
     def _on_ears(self, words: str) -> None:
         if words:
-            self.hear_bar.say(words)
+            self.heard_card.say(words)
 
     def _on_rack_pitch(self, number: int, hz: float | None) -> None:
         if hz is None:

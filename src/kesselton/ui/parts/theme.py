@@ -376,7 +376,7 @@ def sheet() -> str:
     QListView:focus {{ border: 2px solid {accent}; }}
     QProgressBar {{ background: {line}; border: 0; border-radius: 3px; }}
     QProgressBar::chunk {{ background: {accent}; border-radius: 3px; }}
-    QFrame#soundbar {{
+    QFrame#card, QFrame#soundbar {{
         background: {panel}; border: 1px solid {line}; border-radius: 6px; }}
     QLabel#caution {{
         background: {panel}; border-left: 5px solid {sharp}; padding: 6px 10px; }}
