@@ -11,6 +11,7 @@ import pytest
 
 from kesselton.app.fitting import stage_file
 from kesselton.app.staging import minutes_words, short_procedure, stage_procedure, timed
+from kesselton.app.staging_work import OF_WAYS, work_words
 from kesselton.app.usual_drums import USUAL, usual_drum
 from kesselton.core.clearing.clearing_records import Clearing, at_rod
 from kesselton.core.clearing.simulated import Hidden, SimulatedHead, random_faults
@@ -79,7 +80,7 @@ def test_what_may_be_left_out_comes_up_after_the_show() -> None:
         else:
             repair = repair.skip_step(made, now)
     assert repair.outcome == DONE
-    words = " ".join(repair.after)
+    words = " ".join(work_words(repair, work, TOM, None) for work in repair.after)
     for part in (
         "screws of every lug",
         "threads",
@@ -105,8 +106,23 @@ def test_given_up_leaves_every_open_step_as_work() -> None:
     made = stage_procedure(TOM, "batter", False)
     repair = repair_of(current="safe").finish_step(made, BEGUN).broken_off(made, BEGUN)
     assert repair.outcome == BROKEN_OFF
-    assert any("press once" in work for work in repair.after)
-    assert not any("drum off the set" in work for work in repair.after)
+    assert "undone.press" in repair.after
+    assert "undone.safe" not in repair.after
+    assert work_words(repair, "undone.press", TOM, None) == f"{repair.drum_name}: Press once"
+
+
+def test_work_is_kept_by_key_and_every_key_has_its_words() -> None:
+    """In words that may change or be of another language; what a newer program kept is shown."""
+    repair = repair_of()
+    keys = [str(step["id"]) for step in stage_file()["steps"] if "after" in step]
+    undone = ["undone." + str(step["id"]) for step in stage_file()["steps"]]
+    for work in (*keys, *undone, *OF_WAYS):
+        for drum, other in ((SNARE, TOM), (None, None)):
+            words = work_words(repair, work, drum, other)
+            assert words != work
+            assert "{" not in words
+    assert work_words(repair, "swap_note", TOM, SNARE) == f"Tune the {SNARE.name} to the set."
+    assert work_words(repair, "of_tomorrow", TOM, None) == "of_tomorrow"
 
 
 def test_skins_and_ropes_are_refused_with_the_reason() -> None:
@@ -239,7 +255,7 @@ def test_nursing_says_what_it_costs() -> None:
     )
     assert hole.off_cents < -50.0  # let down a whole step at the lugs
     assert hole.ring_ratio < 0.9
-    assert "taped" in hole.after[0]
+    assert hole.after == ("tape_lower",)
     rod = next(
         w for w in ways(TOM, "batter", "rod", 420.0, 237.0, ASSUMED, [], []) if w.way == "nurse"
     )

@@ -117,28 +117,6 @@ def test_a_changed_entry_is_noticed_and_what_can_be_read_is_salvaged(tmp_path: P
     assert "entry 2 of the log" in saved.words()
 
 
-def test_a_file_of_the_version_before_gets_an_empty_log(tmp_path: Path) -> None:
-    fixtures = Path(__file__).parent / "fixtures"
-    old = tmp_path / "old.kesselton"
-    old.write_bytes((fixtures / "version7.kesselton").read_bytes())
-    with WorkshopFile.open(old) as file:
-        assert all(len(entry.kept) == 0 for entry in file.load().entries)
-    new = tmp_path / "new.kesselton"
-    new.write_bytes((fixtures / "version8.kesselton").read_bytes())
-    with WorkshopFile.open(new) as file:
-        kept = file.load(at_once=True).entries[1].kept
-        found = file.with_words(kept[0].what_for)
-        assert kept[0] in [file.kept_at(hit) for hit in found]  # what is looked for was made of it
-        assert file.kept_at(file.like_sound(kept[0])[0][0]) == kept[0]
-    assert [one.event for one in kept] == ["set", "next_day"]
-    nine = tmp_path / "nine.kesselton"
-    nine.write_bytes((fixtures / "version9.kesselton").read_bytes())
-    with WorkshopFile.open(nine) as file:
-        (one,) = file.load(at_once=True).entries[1].kept[0].attached
-        assert read_sound(io.BytesIO(file.attached(one.digest)))[1] == 48000.0
-    assert kept[0].lines[0].t60_s == 1.4
-
-
 def test_log_from_the_shell_while_the_workshop_is_open(
     tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:

@@ -25,8 +25,6 @@ from kesselton.store.sums import write_all_sums
 from kesselton.store.workshop import WorkshopFile
 from tests.conftest import make_drum
 
-FIXTURES = Path(__file__).parent / "fixtures"
-
 
 def named(name: str) -> Workshop:
     return Workshop(name, (Entry(1, make_drum()),))
@@ -118,31 +116,6 @@ def test_a_place_without_locks_is_said(path: Path, monkeypatch: pytest.MonkeyPat
     with WorkshopFile.open(path) as file:
         assert "cannot lock files" in file.notices[0].message
         file.write(named("a"), named("b"))
-
-
-def test_an_old_file_is_exchanged_only_once_it_could_be_read(tmp_path: Path) -> None:
-    """And what was kept beside before is not overwritten."""
-    path = tmp_path / "old.kesselton"
-    path.write_bytes((FIXTURES / "version3.kesselton").read_bytes())
-    with closing(sqlite3.connect(path)) as db, db:
-        db.execute("UPDATE drum SET depth_m = -1.0 WHERE position = 0")
-    before = path.read_bytes()
-    with pytest.raises(DamagedError):
-        WorkshopFile.open(path)
-    assert path.read_bytes() == before
-    assert list(tmp_path.iterdir()) == [path]
-    sound = (FIXTURES / "version3.kesselton").read_bytes()
-    mine = tmp_path / "old.kesselton.v3.bak"
-    mine.write_bytes(b"mine")
-    path.write_bytes(sound)
-    path.chmod(0o640)
-    with WorkshopFile.open(path) as file:
-        assert len(file.load().entries) == 6
-        assert opened_elsewhere(path) == "LockedError"
-    assert mine.read_bytes() == b"mine"
-    assert (tmp_path / "old.kesselton.v3 (2).bak").read_bytes() == sound
-    assert path.stat().st_mode & 0o777 == 0o640
-    assert len(list(tmp_path.iterdir())) == 3
 
 
 def test_a_strangers_schema_is_left_where_it_is(path: Path) -> None:

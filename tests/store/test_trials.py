@@ -20,7 +20,7 @@ import numpy as np
 import pytest
 import soundfile
 
-from kesselton.app.bringing import brought_log, brought_workshop
+from kesselton.app.bringing import brought_log
 from kesselton.app.document import Document
 from kesselton.app.workshops import demo_workshop
 from kesselton.core.errors import KesseltonError
@@ -34,7 +34,6 @@ from kesselton.store.exchange import save_drum
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.log_file import as_lines, entries_of
 from kesselton.store.looking import look_into
-from kesselton.store.migrations import CURRENT_VERSION
 from kesselton.store.salvage import salvage, salvage_beside
 from kesselton.store.workshop import WorkshopFile
 from tests.conftest import make_drum
@@ -47,7 +46,7 @@ def path(tmp_path: Path) -> Path:
     return made
 
 
-@pytest.mark.parametrize("version", [-1, 0, 1, 5, CURRENT_VERSION - 1])
+@pytest.mark.parametrize("version", [-1, 0])
 def test_a_version_that_the_tables_do_not_fit_is_damage(path: Path, version: int) -> None:
     """Four bytes of the first page; the workshop opened empty and was exchanged for that."""
     with closing(sqlite3.connect(path)) as db:
@@ -191,18 +190,6 @@ def test_no_two_dates_have_one_name() -> None:
 
     assert len(set(uids("A B") + uids("A-B"))) == 6
     assert uids("A B") == uids("A B")  # written again, they are the same dates
-
-
-def test_importing_from_an_older_workshop_only_reads_it(tmp_path: Path) -> None:
-    old = next((Path(__file__).parent / "fixtures").glob("*.kesselton"))
-    mine = tmp_path / "old.kesselton"
-    shutil.copy(old, mine)
-    before, names = mine.read_bytes(), set(tmp_path.iterdir())
-    here, _, brought = brought_workshop(Workshop("w"), mine)
-    assert here.entries
-    assert brought
-    assert mine.read_bytes() == before
-    assert set(tmp_path.iterdir()) == names
 
 
 DIES_WHILE_WRITING = """

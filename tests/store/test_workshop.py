@@ -18,20 +18,16 @@ from kesselton.app.workshops import demo_workshop
 from kesselton.core.clearing.clearing_records import Clearing, at_rod
 from kesselton.core.instrument.drum import LugPitch
 from kesselton.core.instrument.head import Addition, Head
-from kesselton.core.instrument.wires import Wires
 from kesselton.core.practice.pupil import Pupil, Session, Trial
 from kesselton.core.staging.repair import Repair
 from kesselton.core.staging.show import Show
 from kesselton.store.backups import backups, read_backup
 from kesselton.store.errors import DamagedError, LockedError, StoreError
 from kesselton.store.holdings import Entry, Workshop
-from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION
+from kesselton.store.migrations import current_version
 from kesselton.store.sums import write_all_sums
-from kesselton.store.version5 import RENAMED
 from kesselton.store.workshop import WorkshopFile
 from tests.conftest import make_drum
-
-FIXTURES = Path(__file__).parent / "fixtures"
 
 
 def sum_up(path: Path) -> None:
@@ -150,7 +146,7 @@ def test_what_is_no_workshop_is_refused_and_not_touched(tmp_path: Path) -> None:
 def test_a_newer_file_is_refused_and_not_touched(path: Path) -> None:
     WorkshopFile.create(path, one_drum()).close()
     with sqlite3.connect(path) as db:
-        db.execute(f"PRAGMA user_version = {CURRENT_VERSION + 1}")
+        db.execute(f"PRAGMA user_version = {current_version() + 1}")
     before = path.read_bytes()
     with pytest.raises(StoreError, match="newer Kesselton") as caught:
         WorkshopFile.open(path)
@@ -193,20 +189,6 @@ def test_a_weighed_head_does_not_take_plies_and_dot_of_the_one_before(path: Path
         file.write(*states)
     with WorkshopFile.open(path) as file:
         assert file.load() == states[1]
-
-
-def test_orphans_of_older_programs_are_cleared(tmp_path: Path) -> None:
-    copy = tmp_path / "old.kesselton"
-    copy.write_bytes((FIXTURES / "version4.kesselton").read_bytes())
-    with closing(sqlite3.connect(copy)) as db:  # without foreign keys, as those programs opened it
-        db.execute("DELETE FROM drum WHERE position = 0")
-        db.execute("INSERT INTO head_ply VALUES (9999, 0, 0.0001)")
-        db.commit()
-        assert db.execute("PRAGMA foreign_key_check").fetchall()
-    with WorkshopFile.open(copy) as file:
-        assert file.load().entries[0].drum.name == "Rack tom"
-    with closing(sqlite3.connect(copy)) as db:
-        assert db.execute("PRAGMA foreign_key_check").fetchall() == []
 
 
 def test_a_fault_of_the_program_is_not_called_damage(path: Path) -> None:
@@ -358,95 +340,6 @@ def test_killed_while_writing_fifty_times(path: Path) -> None:
             assert names.pop() in {f"state {last}", f"state {last + 1}"}
 
 
-def test_files_of_every_released_version_open() -> None:
-    for version in range(1, CURRENT_VERSION + 1):
-        source = FIXTURES / f"version{version}.kesselton"
-        with sqlite3.connect(f"file:{source}?mode=ro&immutable=1", uri=True) as db:
-            assert db.execute("PRAGMA application_id").fetchone() == (APPLICATION_ID,)
-            assert db.execute("PRAGMA user_version").fetchone() == (version,)
-
-
-def test_version_1_opens_with_its_content(tmp_path: Path) -> None:
-    copy = tmp_path / "old.kesselton"
-    copy.write_bytes((FIXTURES / "version1.kesselton").read_bytes())
-    with WorkshopFile.open(copy) as file:
-        found = file.load(at_once=True)
-    assert found.name == "Tern Island Opera"
-    assert [entry.drum.name for entry in found.entries][:2] == ["Pit snare", "Rack tom"]
-    assert len(found.library) >= 12
-    assert {head.port_diameter_m for head in found.library} == {0.0}
-    assert copy.with_name("old.kesselton.v1.bak").exists()
-
-
-def test_version_6_opens_with_the_way_round_and_both_fittings(tmp_path: Path) -> None:
-    copy = tmp_path / "old.kesselton"
-    copy.write_bytes((FIXTURES / "version6.kesselton").read_bytes())
-    with WorkshopFile.open(copy) as file:
-        found = file.load(at_once=True)
-    walk = found.entries[0].clearing("batter").walk
-    assert (walk.asked, walk.turned, walk.skipped) == (((3, 0.125), (7, -0.0625)), 1, (5,))
-    assert {one.side: one.done for one in found.entries[0].fittings} == {
-        "batter": ("historic",),
-        "resonant": ("historic", "layout"),
-    }
-    assert found.entries[0].fittings[0].turns == 1.25
-
-
-def test_version_3_opens_with_its_content(tmp_path: Path) -> None:
-    copy = tmp_path / "old.kesselton"
-    copy.write_bytes((FIXTURES / "version3.kesselton").read_bytes())
-    with WorkshopFile.open(copy) as file:
-        found = file.load(at_once=True)
-    assert found.entries[1].brief is not None
-    assert found.entries[1].brief.density == "busy"
-    assert [m.kind for m in found.entries[1].drum.mufflers] == ["gel"]
-    assert found.shelved("snare side 3 mil", 14.0).stock == 2
-    assert found.entries[1].readings[1].gauge == "dial 2"
-    assert found.entries[1].inspected is not None
-    assert [one.done for one in found.entries[1].fittings] == [("historic",)]
-    assert len(found.dials[0].pairs) == 5
-
-
-def test_version_4_opens_with_its_content(tmp_path: Path) -> None:
-    copy = tmp_path / "old.kesselton"
-    copy.write_bytes((FIXTURES / "version4.kesselton").read_bytes())
-    with WorkshopFile.open(copy) as file:
-        found = file.load(at_once=True)
-    (clearing,) = found.entries[0].clearings
-    assert clearing.side == "batter"
-    assert len(clearing.rounds) == 2
-    assert len(clearing.rounds[0].turns) == found.entries[0].drum.shell.rods
-    assert {tap.kind for tap in clearing.now.taps} <= {"lug_pitch", "second_partial", "dial"}
-    assert found.entries[1].clearings == ()
-
-
-def test_a_file_of_every_version_holds_the_same_after_the_step_to_documents(tmp_path: Path) -> None:
-    """What the tables said, read here by hand, is what the drums say now."""
-    for version in range(1, 5):
-        copy = tmp_path / f"v{version}.kesselton"
-        copy.write_bytes((FIXTURES / f"version{version}.kesselton").read_bytes())
-        with closing(sqlite3.connect(copy)) as db:
-            told = db.execute(
-                "SELECT d.name, d.depth_m, d.rods, d.hoop, h.name, h.coating_kg_per_m2, s.lug_pitch_hz, "
-                "(SELECT sum(thickness_m) FROM head_ply p WHERE p.head_id = h.id), "
-                "(SELECT count(*) FROM head_addition a WHERE a.head_id = h.id) "
-                "FROM drum d JOIN setting s ON s.drum_id = d.id AND s.side = 'batter' "
-                "JOIN head h ON h.id = s.head_id ORDER BY d.position"
-            ).fetchall()
-        with WorkshopFile.open(copy) as file:
-            found = file.load(at_once=True)
-        read_only = read_backup(copy.with_name(f"v{version}.kesselton.v{version}.bak"))
-        assert read_only == found
-        for row, entry in zip(told, found.entries, strict=True):
-            drum, head = entry.drum, entry.drum.batter.head
-            hz = drum.batter.reading.hz if drum.batter.reading else None
-            row = (*row[:4], RENAMED.get(row[4], row[4]), *row[5:])
-            assert row == (
-                drum.name, drum.shell.depth_m, drum.shell.rods, drum.shell.hoop, head.name,
-                head.coating_kg_per_m2, hz, pytest.approx(sum(head.plies_m)), len(head.additions),
-            )  # fmt: skip
-
-
 def test_a_day_leaves_a_backup_and_seven_are_kept(
     path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -486,30 +379,6 @@ def test_work_is_saved_where_no_backup_can_be_made(path: Path) -> None:
         assert file.load() == one_drum("saved")
 
 
-def test_an_old_version_is_backed_up_before_it_is_changed(
-    path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    """With a pretended next version whose step fails: the file stays as it was."""
-    from kesselton.store import connection, migrations, workshop
-
-    WorkshopFile.create(path, one_drum()).close()
-    before = path.read_bytes()
-
-    def fails(db: sqlite3.Connection) -> None:
-        db.execute("ALTER TABLE drum ADD COLUMN colour TEXT")
-        error = sqlite3.OperationalError("what it says is of no account")
-        error.sqlite_errorcode = sqlite3.SQLITE_IOERR  # type: ignore[misc]
-        raise error
-
-    monkeypatch.setattr(migrations, "MIGRATIONS", (*migrations.MIGRATIONS, fails))
-    for module in (connection, workshop):
-        monkeypatch.setattr(module, "CURRENT_VERSION", CURRENT_VERSION + 1)
-    with pytest.raises(StoreError, match="disk is full"):
-        WorkshopFile.open(path)
-    assert list(path.parent.glob("w*")) == [path]
-    assert path.read_bytes() == before
-
-
 def test_a_reading_that_cannot_be_is_told_when_it_is_looked_at(path: Path) -> None:
     WorkshopFile.create(path, demo_workshop()).close()
     with sqlite3.connect(path) as db:
@@ -523,30 +392,6 @@ def test_a_reading_that_cannot_be_is_told_when_it_is_looked_at(path: Path) -> No
             file.load(at_once=True)
     with pytest.raises(StoreError, match="could not be used"):
         len(entry.readings)  # the file is shut
-
-
-def test_version_10_opens_with_its_sets_and_wires(tmp_path: Path) -> None:
-    copy = tmp_path / "ten.kesselton"
-    copy.write_bytes((FIXTURES / "version10.kesselton").read_bytes())
-    with WorkshopFile.open(copy) as file:
-        found = file.load(at_once=True)
-    assert [kit.name for kit in found.kits] == ["Pit kit", "Stage kit"]
-    assert found.kits[0].wish.chord == "major"
-    assert found.kits[0].seats[0].drum_id in {entry.id for entry in found.entries}
-    assert found.entries[0].drum.wires == Wires(24, pull_n=36.0)
-
-
-def test_version_11_opens_with_shows_repairs_and_practice(tmp_path: Path) -> None:
-    copy = tmp_path / "eleven.kesselton"
-    copy.write_bytes((FIXTURES / "version11.kesselton").read_bytes())
-    with WorkshopFile.open(copy) as file:
-        found = file.load(at_once=True)
-    assert found.shows[0].minutes == 7.0
-    assert set(found.shows[0].drum_ids) <= {entry.id for entry in found.entries}
-    assert [one.outcome for one in found.repairs] == ["done", "done"]
-    assert found.repairs[1].open_work
-    assert [one.name for one in found.pupils] == ["Apprentice", "Second technician"]
-    assert found.pupils[0].sessions[0].trials
 
 
 def test_shows_repairs_and_practice_are_written_one_by_one_and_read_again(tmp_path: Path) -> None:

@@ -16,6 +16,7 @@ from kesselton.app.clearing import dial_fit
 from kesselton.app.fitting import numbers, stage_file
 from kesselton.app.jobs import Answer
 from kesselton.app.keeping import counted_down
+from kesselton.app.staging_work import OTHER_DRUM, work_words
 from kesselton.core.choosing.buying import BuyLine
 from kesselton.core.clearing.clearing_records import Clearing
 from kesselton.core.errors import InputError, KesseltonError
@@ -502,14 +503,24 @@ class StageBench(QObject):
 
     @property
     def work_left(self) -> list[tuple[Repair, str]]:
-        """Work of all repairs that is still to be done."""
-        return [(one, text) for one in self.workshop.repairs for text in one.open_work]
+        """Work of all repairs that is still to be done, by key."""
+        return [(one, work) for one in self.workshop.repairs for work in one.open_work]
 
-    def tick_work(self, repair: Repair, text: str, on: bool) -> None:
+    def work_words(self, repair: Repair, work: str) -> str:
+        """What is to be done, in words."""
+        entry, other = (self.workshop.entry(n) for n in (repair.drum_id, repair.other_id))
+        return work_words(
+            repair,
+            work,
+            None if entry is None else entry.drum,
+            None if other is None else other.drum,
+        )
+
+    def tick_work(self, repair: Repair, work: str, on: bool) -> None:
         """Work is done, or (False) not yet."""
         now = self.workshop.repair(repair.id)
         if now is not None:
-            self._commit(TICKED, self.workshop.with_repair(now.tick(text, on)))
+            self._commit(TICKED, self.workshop.with_repair(now.tick(work, on)))
 
     def _keep(self, label: str, changed: Repair) -> None:
         self._repair_id = changed.id
@@ -591,7 +602,7 @@ def short_procedure(drum: Drum, side: str, way: str, cause: str, other: Drum | N
     from kesselton.core.fitting.procedure import Numbers
 
     form = "swap" if way == "drum" else {"hole": "tape", "rod": "rod"}.get(cause, "tune")
-    more = {"other": "other drum" if other is None else other.name}
+    more = {"other": OTHER_DRUM if other is None else other.name}
     return build(drum, side, stage_file(), Numbers(0.0, ""), Choices(way=form), more)
 
 

@@ -20,7 +20,7 @@ from kesselton.store.errors import (
     ReadOnlyError,
     StoreError,
 )
-from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION
+from kesselton.store.migrations import APPLICATION_ID, TRIAL_ID, current_version
 from kesselton.store.schema import harden, misfit
 
 SUFFIX = ".kesselton"
@@ -128,6 +128,11 @@ def identify(db: sqlite3.Connection, path: Path) -> int:
     application = db.execute("PRAGMA application_id").fetchone()[0]
     version = int(db.execute("PRAGMA user_version").fetchone()[0])
     tables = db.execute("SELECT count(*) FROM sqlite_master").fetchone()[0]
+    if application == TRIAL_ID:
+        raise StoreError(
+            f"{path.name} is from a trial of Kesselton before the first release.",
+            "It cannot be read; the file was not changed.",
+        )
     if application != APPLICATION_ID or tables == 0:
         raise StoreError(
             f"{path.name} belongs to another program or is empty.",
@@ -135,11 +140,11 @@ def identify(db: sqlite3.Connection, path: Path) -> int:
         )
     if version < 1:
         raise _damaged(path)
-    if version > CURRENT_VERSION:
+    if version > current_version():
         raise StoreError(
             f"{path.name} was written by a newer Kesselton (version {version}).",
             (
-                f"This one reads up to version {CURRENT_VERSION}: update Kesselton. The file was "
+                f"This one reads up to version {current_version()}: update Kesselton. The file was "
                 "not changed."
             ),
         )

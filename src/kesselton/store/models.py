@@ -725,8 +725,8 @@ class RepairModel(_Model, frozen=True):
     done: tuple[tuple[str, str], ...] = ()
     skipped: tuple[str, ...] = ()
     clearing: ClearingModel = field(default_factory=lambda: ClearingModel(rounds=(RoundModel(()),)))
-    after: tuple[Annotated[str, Meta(max_length=rp.MOST_WORDS)], ...] = ()
-    ticked: tuple[str, ...] = ()
+    after: tuple[Annotated[str, Meta(max_length=80)], ...] = ()
+    ticked: tuple[Annotated[str, Meta(max_length=80)], ...] = ()
 
     def repair(self, number: int, name: str) -> rp.Repair:
         """The repair it describes."""

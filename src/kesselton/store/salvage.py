@@ -23,7 +23,7 @@ from kesselton.store.connection import MADE_OF_NONSENSE, SUFFIX, connect
 from kesselton.store.errors import StoreError
 from kesselton.store.holdings import Entry, Shelved, Workshop
 from kesselton.store.log_file import entry_of
-from kesselton.store.migrations import APPLICATION_ID, CURRENT_VERSION, migrate
+from kesselton.store.migrations import APPLICATION_ID, current_version, migrate
 from kesselton.store.schema import clear_orphans, empty, fitting_version, misfit, own_tables
 from kesselton.store.sums import AT_ONCE, COMMON_PARTS, OWN_PARTS, changed
 from kesselton.store.whole_file import free_name
@@ -94,7 +94,7 @@ def _salvaged(source: sqlite3.Connection) -> Salvaged:
     version = _version(source)
     lost: list[Lost] = []
     with closing(_rescued(source, version, lost)) as db:
-        if version < CURRENT_VERSION and (gone := clear_orphans(db)):
+        if version < current_version() and (gone := clear_orphans(db)):
             lost.append(Lost(f"{gone} parts of unreadable items", "their owner is lost"))
         migrate(db, version)
         return Salvaged(_read(db, lost), lost, _contents(db, lost))
@@ -145,12 +145,12 @@ def _version(source: sqlite3.Connection) -> int:
     """
     application = source.execute("PRAGMA application_id").fetchone()[0]
     said = int(source.execute("PRAGMA user_version").fetchone()[0])
-    if 1 <= said <= CURRENT_VERSION and not misfit(source, said):
+    if 1 <= said <= current_version() and not misfit(source, said):
         version = said
     else:
         version = fitting_version(source)
     if not version:
-        ours = application == APPLICATION_ID and 1 <= said <= CURRENT_VERSION
+        ours = application == APPLICATION_ID and 1 <= said <= current_version()
         version = said if ours else 0
     if not version:
         raise StoreError("it does not start like a workshop")

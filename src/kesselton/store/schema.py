@@ -6,7 +6,7 @@ import sqlite3
 from contextlib import closing
 from functools import lru_cache
 
-from kesselton.store.migrations import CURRENT_VERSION, migrate
+from kesselton.store.migrations import current_version, migrate
 
 LONGEST_VALUE = 64_000_000
 """Bytes of one value; a note of fitting has some ten thousand."""
@@ -63,7 +63,7 @@ def misfit(db: sqlite3.Connection, version: int) -> str:
         if lacks:
             return f"the table {name} has no {lacks[0]}"
     more = here.keys() - ours.keys()
-    others = (name for number in range(1, CURRENT_VERSION + 1) for name in own_tables(number))
+    others = (name for number in range(1, current_version() + 1) for name in own_tables(number))
     strays = sorted(more & set(others)) if more else []
     return f"the table {strays[0]} is of another version" if strays else ""
 
@@ -80,7 +80,7 @@ def _own_columns(version: int) -> dict[str, tuple[str, ...]]:
 
 def fitting_version(db: sqlite3.Connection) -> int:
     """The newest version whose tables a file has; 0 for none."""
-    versions = range(CURRENT_VERSION, 0, -1)
+    versions = range(current_version(), 0, -1)
     return next((number for number in versions if not misfit(db, number)), 0)
 
 
@@ -92,8 +92,8 @@ def own_tables(version: int) -> list[str]:
 def own_content(source: sqlite3.Connection, version: int) -> sqlite3.Connection:
     """The rows of our own tables in memory, in a workshop of the same version.
 
-    Nothing of the other's schema comes along; rows whose owner is gone do not either (versions up
-    to 4 left such, and they would join the next drum of that number).
+    Nothing of the other's schema comes along; rows whose owner is gone do not either: they would
+    join the next drum of that number.
 
     Raises
     ------

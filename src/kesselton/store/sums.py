@@ -74,12 +74,10 @@ def write_sums(db: sqlite3.Connection, touched: Iterable[Part]) -> None:
             db.execute("INSERT OR REPLACE INTO checksum VALUES (?, ?, ?)", (owner, part, made))
 
 
-def write_all_sums(db: sqlite3.Connection, later: tuple[str, ...] = ()) -> None:
-    """Keep the sums of everything there is, but for parts that come in a later version."""
+def write_all_sums(db: sqlite3.Connection) -> None:
+    """Keep the sums of everything there is."""
     db.execute("DELETE FROM checksum")
     for part in (*OWN_PARTS, *COMMON_PARTS):
-        if part in later:
-            continue
         rows = [(owner, part, made) for owner, made in sums(db, part).items()]
         db.executemany("INSERT INTO checksum VALUES (?, ?, ?)", rows)
 

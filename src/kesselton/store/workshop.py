@@ -28,7 +28,7 @@ from kesselton.store.errors import ChangedError, ReadOnlyError, StoreError
 from kesselton.store.guard import Lock, Mark, give_lock, mark_of, take_lock
 from kesselton.store.holdings import Workshop
 from kesselton.store.log_index import Hit
-from kesselton.store.migrations import CURRENT_VERSION, migrate, transaction
+from kesselton.store.migrations import current_version, migrate, transaction
 from kesselton.store.played import played_lately
 from kesselton.store.schema import has_orphans, not_ours, present_content
 from kesselton.store.sums import COMMON_PARTS, OWN_PARTS, changed, sums_held
@@ -138,7 +138,7 @@ class WorkshopFile:
                 with translate_values(path):
                     version = identify(db, path)
                     strange = not_ours(db, version)
-                    if version == CURRENT_VERSION and not strange and not has_orphans(db):
+                    if version == current_version() and not strange and not has_orphans(db):
                         return cls(path, db, lock)
                 source, db = db, None
                 with closing(source), translate_values(path):

@@ -351,11 +351,11 @@ def _words(
         "paint": PAINT if known["wood"] else "",
         "beds": BEDS if drum.kind == "snare" and side == "resonant" else "",
         "gates": GATES if drum.kind == "snare" and side == "resonant" else "",
-        "bed_rods": _bed_rods(drum) if known["beds"] else "",
+        "bed_rods": bed_rods(drum) if known["beds"] else "",
     }
 
 
-def _bed_rods(drum: Drum) -> str:
+def bed_rods(drum: Drum) -> str:
     """The rods beside the beds: "1, 2, 5 and 6"."""
     from kesselton.core.measuring.plan import bed_pattern  # heavy; the window comes first
 

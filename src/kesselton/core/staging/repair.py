@@ -25,7 +25,8 @@ WAYS: dict[str, str] = {
 """Ways out."""
 DONE, BROKEN_OFF = "done", "broken off"
 LEAST_MINUTES, MOST_MINUTES = 0.5, 90.0
-MOST_WORDS = 300
+UNDONE = "undone."
+"""Before the key of a step that was not come to."""
 NEVER = "“{title}” cannot be skipped."
 
 
@@ -45,7 +46,9 @@ class Repair:
     current : key of the step on show
     done : (key, ISO time) of steps done; skipped : keys of steps skipped
     clearing : rod by rod, each turn a round
-    after : work left for after the show, in words; `ticked` those that were done since
+    after : work left for after the show, by key: that of a step that was skipped or left out,
+        UNDONE and that of one that was not come to, or what the way out leaves (`ways`);
+        `ticked` those that were done since
     """
 
     id: int
@@ -150,10 +153,10 @@ class Repair:
         work = [] if procedure is None else unfinished(self, procedure)
         return replace(self, ended=_iso(now), outcome=BROKEN_OFF, after=tuple(dict.fromkeys(work)))
 
-    def tick(self, text: str, on: bool) -> Repair:
+    def tick(self, work: str, on: bool) -> Repair:
         """Work for after the show is done, or (False) not yet."""
-        rest = tuple(one for one in self.ticked if one != text)
-        return replace(self, ticked=(*rest, text) if on else rest)
+        rest = tuple(one for one in self.ticked if one != work)
+        return replace(self, ticked=(*rest, work) if on else rest)
 
 
 def shown(procedure: Procedure) -> tuple[Step, ...]:
@@ -162,22 +165,19 @@ def shown(procedure: Procedure) -> tuple[Step, ...]:
 
 
 def after_show(repair: Repair, procedure: Procedure) -> list[str]:
-    """Work that follows from what was skipped, and from what a quick form leaves out."""
+    """Work that follows from what was skipped, and from what a quick form leaves out; keys."""
     return [
-        step.after
+        step.key
         for step in procedure.steps
         if step.after and (step.left_out or step.key in repair.skipped)
     ]
 
 
 def unfinished(repair: Repair, procedure: Procedure) -> list[str]:
-    """The same for a repair that was given up: steps not done by their titles."""
+    """The same for a repair that was given up: the steps that were not done."""
     done = {key for key, _ in repair.done}
-    open_steps = [step for step in shown(procedure) if step.key not in done]
-    titles = [
-        f"{repair.drum_name}: {step.title[:1].lower()}{step.title[1:]}" for step in open_steps
-    ]
-    return [*titles, *(step.after for step in procedure.steps if step.left_out and step.after)]
+    undone = [UNDONE + step.key for step in shown(procedure) if step.key not in done]
+    return [*undone, *(step.key for step in procedure.steps if step.left_out and step.after)]
 
 
 def _iso(now: datetime) -> str:

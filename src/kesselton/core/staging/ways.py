@@ -168,8 +168,7 @@ def _changed(
         return Way("head", title, spare.head.name, refused=f"{error.message}", stock=spare.stock)
     made = Way(
         "head", title, spare.head.name, stock=spare.stock,
-        after=(f"Clear the new {side} head of the {drum.name} in a quiet room; check after a "
-               "day.",),
+        after=("settle",),
     )  # fmt: skip
     return _judged(made, now, found, change_s, left_s, pace)
 
@@ -189,7 +188,7 @@ def _swapped(
             continue
         made = Way(
             "drum", other.name, other_id=number,
-            after=(f"Return the {drum.name} and change its head.",),
+            after=("return",),
         )  # fmt: skip
         out.append(_judged(made, now, found, SWAP_S[drum.kind], left_s, pace))
     if not out:
@@ -212,7 +211,7 @@ def _nursed(drum: Drum, side: str, cause: str, now: Prediction, left_s: float, p
         taped = taped.with_setting(side, taped.setting(side).at_pitch(lower))
         made = Way(
             "nurse", "tape on both sides, tuned a whole step down",
-            after=(f"Change the {side} head of the {drum.name}: it is taped.",),
+            after=("tape_lower",),
         )  # fmt: skip
         try:
             found = predict(taped)
@@ -223,7 +222,7 @@ def _nursed(drum: Drum, side: str, cause: str, now: Prediction, left_s: float, p
         return _without_rod(drum, side, now, left_s, pace)
     made = Way(
         "nurse", "retune, worst rods first",
-        after=(f"Clear the {side} head of the {drum.name} in a quiet room.",),
+        after=("clear",),
     )  # fmt: skip
     return _judged(made, now, now, TUNE_S, left_s, pace)
 
@@ -239,7 +238,7 @@ def _without_rod(drum: Drum, side: str, now: Prediction, left_s: float, pace: Pa
     made = Way(
         "nurse", f"tighten rods beside the lost one by {turn:.2g} turn",
         sounds=f"rods {eased:.0f} cents apart, {bare:.0f} if left alone",
-        after=(f"Repair the rod or lug of the {drum.name} before retuning.",),
+        after=("rod_lost",),
     )  # fmt: skip
     judged = _judged(made, now, now, EASE_S, left_s, pace)
     return replace(judged, sounds=made.sounds, cost=judged.cost + eased / OFF_CENTS)

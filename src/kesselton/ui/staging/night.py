@@ -274,7 +274,8 @@ class Night(NightRods):
             texts.OVER[repair.outcome].format(time=time),
             texts.AFTER_TITLE if work else texts.NOTHING_LEFT,
         )
-        self.choices.set_state([(one, "", True) for one in work], -1)
+        words = [(self._stage.work_words(repair, one), "", True) for one in work]
+        self.choices.set_state(words, -1)
         self.pages.setCurrentIndex(0)
         self.offer(texts.CLOSE_BUTTON, back=False, leave=False)
         self._share = 1.0

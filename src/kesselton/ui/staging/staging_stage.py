@@ -15,7 +15,7 @@ from kesselton.app.house import HouseDrums
 from kesselton.app.staging import StageBench, Target, minutes_words
 from kesselton.core.clearing.clearing_records import MIN_DIAL
 from kesselton.core.errors import InputError, KesseltonError, check_day
-from kesselton.core.staging.repair import LEAST_MINUTES, MOST_MINUTES, WAYS
+from kesselton.core.staging.repair import LEAST_MINUTES, MOST_MINUTES, WAYS, Repair
 from kesselton.core.staging.show import KitItem, Show, ready
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import as_page, fault_label
@@ -60,7 +60,7 @@ class StagingStage(QWidget):
         as_page(self, texts.PANELS[0][1])
         self.stage, self._a4, self._flats = stage, a4, flats
         self._items: list[KitItem] = []
-        self._work: list[tuple[object, str]] = []
+        self._work: list[tuple[Repair, str]] = []
         self.house = HousePanel(house, a4, flats, ask_sound)
         self._lay_out()
         self._connect()
@@ -261,12 +261,16 @@ class StagingStage(QWidget):
     def _show_after(self) -> None:
         stage = self.stage
         left = stage.work_left
-        self._work = [(repair, text) for repair, text in left]
+        self._work = left
         self.work_said.setText(texts.SKIPS if left else texts.NO_WORK)
         self.work.rows.set_rows(
             [
-                (False, text, texts.WORK_OF.format(drum=one.drum_name, when=_day(one.started)))
-                for one, text in left
+                (
+                    False,
+                    stage.work_words(one, work),
+                    texts.WORK_OF.format(drum=one.drum_name, when=_day(one.started)),
+                )
+                for one, work in left
             ]
         )
         lines = [
@@ -335,12 +339,9 @@ class StagingStage(QWidget):
             self.own.show_text("")
 
     def _on_worked(self, row: int, column: int, on: bool) -> None:
-        from kesselton.core.staging.repair import Repair
-
         if row < len(self._work):
-            repair, text = self._work[row]
-            assert isinstance(repair, Repair)
-            self.stage.tick_work(repair, text, on)
+            repair, work = self._work[row]
+            self.stage.tick_work(repair, work, on)
 
     def _on_failed(self, error: KesseltonError) -> None:
         self.fault.setText(f"{error.message} {error.remedy}")
