@@ -113,14 +113,24 @@ def season_of(entry: Entry, rng: np.random.Generator) -> tuple[list[Kept], bytes
         verdict, marks, fits = VERDICTS[int(rng.integers(len(VERDICTS)))]
         side = "batter" if event in ("fitted", "pressed", "broken") else ""
         if event == "broken":
-            verdict, marks, fits = "broke along the dot of a stick, pits all round it", (), ""
+            verdict, marks, fits = "broke at the stick spot, pits all around it", (), ""
+        signs = ("pits",) if event == "broken" else ()
         if (entry.id, take) == SLIPPED:
             verdict, marks, fits = "rod 3 had slipped, seen too late", (), "low"
         said = Said(
-            event, side, work, verdict, music, player, ROOMS[int(rng.integers(3))], marks, fits,
-            "strainer at 6 of 10, 20 strands" if drum.kind == "snare" else "",
-            float(rng.integers(1, 5)) if take else 0.0,
-        )  # fmt: skip
+            event=event,
+            side=side,
+            what_for=work,
+            verdict=verdict,
+            music=music,
+            player=player,
+            room=ROOMS[int(rng.integers(3))],
+            marks=marks,
+            fits=fits,
+            wires="strainer at 6 of 10, 20 strands" if drum.kind == "snare" else "",
+            shows=float(rng.integers(1, 5)) if take else 0.0,
+            signs=signs,
+        )
         readings = _turns(found, rng) if event in ("fitted", "retuned") else ()
         attached: list[Attached] = []
         if take == len(events) - 1 and heard is not None:

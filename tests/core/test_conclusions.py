@@ -11,10 +11,11 @@ import pytest
 
 from kesselton.app.keeping import counted_down, nearest_cases
 from kesselton.app.workshops import demo_workshop
+from kesselton.core.constants import SIDES
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept, KeptLine
 from kesselton.core.instrument.muffler import Muffler
-from kesselton.core.learning.conclusions import conclusions
+from kesselton.core.learning.conclusions import Conclusion, conclusions
 from kesselton.core.learning.life import (
     FACTOR_90,
     SCATTER_LN,
@@ -27,6 +28,7 @@ from kesselton.core.learning.life import (
 from kesselton.core.pitch import ratio_of
 from kesselton.store.holdings import Entry, Shelved
 from kesselton.store.log_index import Hit, hit_of
+from kesselton.ui.keeping.conclusion_words import SENTENCES, conclusion_words
 
 SHOP = demo_workshop()
 TOM = SHOP.entries[1].drum
@@ -42,7 +44,7 @@ def at(day: float, cents: float = 0.0, apart: float = 300.0, **more: object) -> 
 
 
 def said(log: list[Kept], drum: Drum = TOM) -> str:
-    return "\n".join(one.words for one in conclusions(log, drum))
+    return "\n".join(conclusion_words(one) for one in conclusions(log, drum))
 
 
 def test_nothing_follows_from_nothing() -> None:
@@ -54,7 +56,9 @@ def test_the_first_days_drop_is_told_with_its_entries() -> None:
     log = [at(0, event="fitted"), at(1, -32.0, event="next_day"), at(9, event="fitted"),
            at(10, -28.0, event="next_day"), at(12)]  # fmt: skip
     found = conclusions(log, TOM)[0]
-    assert "On the first day pitch drops 30 cents: tune it that much high" in found.words
+    assert "On the first day pitch drops 30 cents: tune it that much high" in conclusion_words(
+        found
+    )
     assert found.entries == tuple(one.on for one in log[:4])
     stays = [at(0, event="pressed"), at(1, -1.0, event="next_day")]
     again = [at(5, event="pressed"), at(6, 2.0, event="next_day")]
@@ -93,16 +97,47 @@ def test_what_each_player_and_room_ends_on() -> None:
     assert "third ends on" not in words
 
 
+def test_words_of_a_language_are_not_looked_for() -> None:
+    """What was noticed is ticked; free words say nothing to the rules, in whatever language."""
+    assert "bearing edge" not in said(
+        [at(n, verdict="pitch wanders, dead, pits") for n in range(4)]
+    )
+
+
+def test_every_rule_has_its_sentences() -> None:
+    both = {"sides": ("batter", "resonant"), "cents": 1.0, "times": 3, "days": 9}
+    ends = {"name": "A", "apart": 310.0, "half": 5.0, "hz": None, "t60_s": None}
+    said = {
+        conclusion_words(Conclusion(code, (), values))
+        for code, values in (
+            ("early_pits", both),
+            *(("early_pits", {"sides": (side,)}) for side in SIDES),
+            *(("always_muffled", {"side": side}) for side in SIDES),
+            *(("heads_differ", {"side": side, "cents": 20.0}) for side in SIDES),
+            *((code, {"cents": 3.0}) for code in ("first_day_drops", "first_day_rises")),
+            *((code, {"cents": 3.0}) for code in ("falls_by_damp", "rises_by_damp")),
+            *((code, {}) for code in ("first_day_holds", "dead_when_low", "weak_low_end")),
+            ("often_retuned", {"times": 3, "days": 9}),
+            ("ends_on", ends),
+            ("ends_on", ends | {"hz": 99.0}),
+            ("ends_on", ends | {"t60_s": 1.0}),
+            ("ends_on", ends | {"hz": 99.0, "t60_s": 1.0}),
+        )
+    }
+    assert len(said) == len(SENTENCES)
+    assert not any("{" in one or "None" in one for one in said)
+
+
 def test_advice_from_what_was_noticed() -> None:
-    pits = [at(0, event="fitted", side="batter"), at(5, shows=3.0, verdict="pits already")]
+    pits = [at(0, event="fitted", side="batter"), at(5, shows=3.0, signs=("pits",))]
     assert "a tougher head" in said(pits)
     assert "a tougher head" not in said([pits[0], replace(pits[1], shows=60.0)])
     tape = replace(TOM, mufflers=(Muffler("tape", "batter"),))
     assert "always muffled" in said([at(n, drum=tape) for n in range(5)])
     assert "always muffled" not in said([at(n, drum=tape if n % 2 else TOM) for n in range(6)])
-    low = [at(n, -300.0, verdict="dead down there") for n in range(2)]
+    low = [at(n, -300.0, signs=("dead",)) for n in range(2)]
     assert "a thinner head" in said([*low, at(5), at(6), at(7)])
-    assert "bearing edge" in said([at(n, verdict="pitch wanders") for n in range(2)])
+    assert "bearing edge" in said([at(n, signs=("wanders",)) for n in range(2)])
     turned = [at(n, event="retuned") for n in (0, 9, 20)]
     assert "check edge, rods and hoop" in said(turned)
     assert "rods and hoop" not in said([at(n, event="retuned") for n in (0, 40, 90)])

@@ -40,6 +40,7 @@ class Said:
     wires: str = ""
     shows: float = 0.0
     hours: float = 0.0
+    signs: tuple[str, ...] = ()
 
 
 def entry_now(

@@ -24,8 +24,8 @@ from kesselton.store.models import (
 )
 
 PLAIN = (
-    "on", "event", "side", "what_for", "verdict", "music", "player", "room", "marks", "fits",
-    "beater", "place", "touch", "lug_pitches_hz", "tensions_n_per_m", "computed_hz",
+    "on", "event", "side", "what_for", "verdict", "music", "player", "room", "marks", "signs",
+    "fits",    "beater", "place", "touch", "lug_pitches_hz", "tensions_n_per_m", "computed_hz",
     "computed_half_cents", "heard_hz", "heard_half_cents", "left_out", "wires", "shows", "hours",
     "sets",
 )  # fmt: skip
@@ -117,8 +117,8 @@ def as_csv(entries: Sequence[Kept]) -> str:
     writer.writerow(
         ("on", "drum", "event", "batter_head", "resonant_head", "batter_lug_pitch_hz",
          "resonant_lug_pitch_hz", "computed_hz", "heard_hz", "what_for", "verdict", "music",
-         "player", "room", *MARKS, "note_fits", "beater", "temperature_c", "relative_humidity",
-         "wires", "shows", "hours", "attached", "sets")
+         "player", "room", *MARKS, "signs", "note_fits", "beater", "temperature_c",
+         "relative_humidity", "wires", "shows", "hours", "attached", "sets")
     )  # fmt: skip
     for one in entries:
         drum = one.drum
@@ -130,7 +130,8 @@ def as_csv(entries: Sequence[Kept]) -> str:
             "" if one.computed_hz is None else f"{one.computed_hz:.2f}",
             "" if one.heard_hz is None else f"{one.heard_hz:.2f}",
             one.what_for, one.verdict, one.music, one.player, one.room,
-            *(marks.get(mark, "") for mark in MARKS), FITS[one.fits] if one.fits else "",
+            *(marks.get(mark, "") for mark in MARKS), ", ".join(one.signs),
+            FITS[one.fits] if one.fits else "",
             one.beater, f"{drum.air.temperature_c:g}", f"{drum.air.relative_humidity:g}",
             one.wires, f"{one.shows:g}", f"{one.hours:g}", ", ".join(a.name for a in one.attached),
             ", ".join(one.sets),

@@ -94,6 +94,7 @@ if TYPE_CHECKING:  # one of the words the core knows
     Repeat = str
     EventName = str
     FitsName = str
+    SignName = str
     ChordName = str
     ListenerName = str
     SetSchool = str
@@ -105,6 +106,7 @@ else:
     SeatSchool = _one_of(("", *ks.SCHOOLS))
     EventName = _one_of(k.EVENTS)
     FitsName = _one_of(k.FITS)
+    SignName = _one_of(k.SIGNS)
     Side = _one_of(SIDES)
     AdditionKind = _one_of(h.ADDITION_KINDS)
     MaterialName = _one_of(MATERIALS)
@@ -615,6 +617,7 @@ class LogEntry(_Model, frozen=True, omit_defaults=True):
     player: Said = ""
     room: Said = ""
     marks: Annotated[tuple[tuple[str, int], ...], Meta(max_length=len(k.MARKS))] = ()
+    signs: Annotated[tuple[SignName, ...], Meta(max_length=len(k.SIGNS))] = ()
     fits: FitsName = ""
     beater: Annotated[str, Meta(max_length=40)] = ""
     place: Annotated[float, Meta(ge=0.0, le=1.0)] = 0.3

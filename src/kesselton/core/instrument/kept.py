@@ -31,6 +31,12 @@ MARKS = {
     "rebound": ("soft rebound", "lively rebound"),
 }
 """Each from -2 to 2, by what its ends are called."""
+SIGNS = {
+    "pits": "pits or dents",
+    "dead": "dead or choked",
+    "wanders": "pitch wanders from rod to rod",
+}
+"""What was seen or heard that says something of head, edge or setting."""
 FITS = {"": "not rated", "low": "too low", "right": "right", "high": "too high"}
 """How the note suited the drum."""
 ATTACHED = ("png", "jpg", "flac", "wav")
@@ -73,6 +79,7 @@ class Kept:
     drum : as it was then: shell, heads, settings, muffling, air
     what_for, verdict, music, player, room : free words
     marks : (key of MARKS, -2 to 2), those that were given
+    signs : keys of SIGNS
     fits : key of FITS
     beater, place, touch : what it was struck with
     readings : as they stood
@@ -114,12 +121,14 @@ class Kept:
     hours: float = 0.0
     attached: tuple[Attached, ...] = ()
     sets: tuple[str, ...] = ()
+    signs: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         check_moment(self.on)
         for value, known, what in (
             (self.event, EVENTS, "event"),
             (self.fits, FITS, "pitch rating"),
+            *((sign, SIGNS, "sign") for sign in self.signs),
             (self.side, ("", *self.drum.sides), "side"),
         ):
             if value not in known:

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import datetime
 from itertools import pairwise
 from statistics import fmean, median, stdev
@@ -18,13 +18,12 @@ from kesselton.core.constants import SIDES
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.learning.life import Life, lives, usual_shows
-from kesselton.core.pitch import cents_between, interval_name
+from kesselton.core.pitch import cents_between
 
 ALWAYS, ALWAYS_OF = 0.8, 4
 OFTEN, OFTEN_DAYS = 3, 30
 EARLY = 0.5
 DAMPER = 0.10
-PITS, DEAD, ROLLING = ("pit", "dent"), ("dead", "choke", "no ring"), ("roll", "wander", "bounce")
 DIFFERS_CENTS = 15.0
 LEAST_CENTS = 4.0
 READ_CENTS = 4.0
@@ -38,10 +37,18 @@ DAYS = 2
 
 @dataclass(frozen=True)
 class Conclusion:
-    """What may follow, in words, and when the entries it comes from were kept."""
+    """What may follow.
 
-    words: str
+    Attributes
+    ----------
+    code : which rule
+    values : its figures and names, by what they are
+    entries : when the entries it comes from were kept
+    """
+
+    code: str
     entries: tuple[str, ...]
+    values: Mapping[str, object] = field(default_factory=dict)
 
 
 def conclusions(log: Sequence[Kept], drum: Drum) -> list[Conclusion]:
@@ -92,10 +99,9 @@ def _first_day(told: Sequence[Kept]) -> list[Conclusion]:
         return []
     mean = fmean(drops)
     if abs(mean) < LEAST_CENTS:
-        return [Conclusion("New heads hold their pitch on the first day.", _when(of))]
-    then = "tune it that much high" if mean < 0 else "it rises on its own"
-    way = "drops" if mean < 0 else "rises"
-    return [Conclusion(f"On the first day pitch {way} {abs(mean):.0f} cents: {then}.", _when(of))]
+        return [Conclusion("first_day_holds", _when(of))]
+    code = "first_day_drops" if mean < 0 else "first_day_rises"
+    return [Conclusion(code, _when(of), {"cents": abs(mean)})]
 
 
 def _by_damp(told: Sequence[Kept]) -> list[Conclusion]:
@@ -113,10 +119,8 @@ def _by_damp(told: Sequence[Kept]) -> list[Conclusion]:
     if len(damp) < 2:
         return []
     slope = sum(d * m for d, m in zip(damp, moved_by, strict=True)) / sum(d * d for d in damp)
-    way = "falls" if slope < 0 else "rises"
-    return [
-        Conclusion(f"Per 10 % more humidity pitch {way} about {abs(slope):.0f} cents.", _when(of))
-    ]
+    code = "falls_by_damp" if slope < 0 else "rises_by_damp"
+    return [Conclusion(code, _when(of), {"cents": abs(slope)})]
 
 
 def _endings(told: Sequence[Kept], who: str) -> list[Conclusion]:
@@ -134,27 +138,17 @@ def _endings(told: Sequence[Kept], who: str) -> list[Conclusion]:
         cents = [cents_between(*pair) for pair in pairs]
         half = T_90[min(len(pairs), len(T_90)) - 2] * math.hypot(stdev(cents), READ_CENTS)
         rings = [line.t60_s for line in (one.note_line for one in entries) if line is not None]
-        said = f"{name} settles on {_interval(fmean(cents))} (± {half:.0f} cents)"
         notes = [one.heard_hz or one.computed_hz for one in entries]
         known = [hz for hz in notes if hz is not None]
-        if known:
-            said += f", at {median(known):.1f} Hz"
-        if rings:
-            said += f", decay {median(rings):.1f} s"
-        out.append(Conclusion(f"{said}.", _when(entries)))
+        values = {
+            "name": name,
+            "apart": fmean(cents),
+            "half": half,
+            "hz": median(known) if known else None,
+            "t60_s": median(rings) if rings else None,
+        }
+        out.append(Conclusion("ends_on", _when(entries), values))
     return out
-
-
-def _interval(cents: float) -> str:
-    name = interval_name(cents)
-    if abs(cents) < 50.0:
-        return name
-    return f"{name}, {'resonant' if cents > 0 else 'batter'} higher"
-
-
-def _says(one: Kept, words: Sequence[str]) -> bool:
-    text = one.verdict.casefold()
-    return any(word in text for word in words)
 
 
 def _early_pits(told: Sequence[Kept], drum: Drum, all_lives: Sequence[Life]) -> list[Conclusion]:
@@ -164,20 +158,14 @@ def _early_pits(told: Sequence[Kept], drum: Drum, all_lives: Sequence[Life]) -> 
             continue
         early = 0.0 < life.shows < EARLY * usual_shows(drum, life.side, life.head)
         ran = [one for one in told if one.on in life.entries]
-        pitted = [one for one in ran if one.side in ("", life.side) and _says(one, PITS)]
+        pitted = [one for one in ran if one.side in ("", life.side) and "pits" in one.signs]
         gone = [one for one in ran if one.event == "broken"]
         if early and (pitted or (life.broken and gone)):
             of += pitted or gone
             sides.add(life.side)
     if not of:
         return []
-    return [
-        Conclusion(
-            f"Early pits or break ({' and '.join(sorted(sides))}): use a tougher head, two "
-            "plies or a dot.",
-            _when(of),
-        )
-    ]
+    return [Conclusion("early_pits", _when(of), {"sides": tuple(sorted(sides))})]
 
 
 def _always_taped(told: Sequence[Kept]) -> list[Conclusion]:
@@ -185,13 +173,7 @@ def _always_taped(told: Sequence[Kept]) -> list[Conclusion]:
     for side in SIDES:
         taped = [one for one in told if any(m.side == side for m in one.drum.mufflers)]
         if len(told) >= ALWAYS_OF and len(taped) >= ALWAYS * len(told):
-            out.append(
-                Conclusion(
-                    f"The {side} head is always muffled: a head with a ring, a dot or two plies "
-                    "is drier, but never more open.",
-                    _when(taped),
-                )
-            )
+            out.append(Conclusion("always_muffled", _when(taped), {"side": side}))
     return out
 
 
@@ -204,28 +186,22 @@ def _dead_when_soft(told: Sequence[Kept]) -> list[Conclusion]:
         one
         for one in pitched
         if one.lug_pitches_hz[0] < middle
-        and (_says(one, DEAD) or dict(one.marks).get("response", 0) == -2)
+        and ("dead" in one.signs or dict(one.marks).get("response", 0) == -2)
     ]
     if len(of) < 2:
         return []
-    return [Conclusion("Dead at low tension: a thinner head would still respond.", _when(of))]
+    return [Conclusion("dead_when_low", _when(of))]
 
 
 def _low_end(told: Sequence[Kept]) -> list[Conclusion]:
     of = [
         one
         for one in told
-        if _says(one, ROLLING) or (dict(one.marks).get("rebound", 0) == -2 and one.fits == "low")
+        if "wanders" in one.signs or (dict(one.marks).get("rebound", 0) == -2 and one.fits == "low")
     ]
     if len(of) < 2:
         return []
-    return [
-        Conclusion(
-            "Weak low end, or pitch wanders from rod to rod: check bearing edge and head size "
-            "(Measure, Bare shell).",
-            _when(of),
-        )
-    ]
+    return [Conclusion("weak_low_end", _when(of))]
 
 
 def _often_retuned(told: Sequence[Kept]) -> list[Conclusion]:
@@ -234,13 +210,8 @@ def _often_retuned(told: Sequence[Kept]) -> list[Conclusion]:
         part = turned[first : first + OFTEN]
         begin, end = (datetime.fromisoformat(one.on) for one in (part[0], part[-1]))
         if (end - begin).days <= OFTEN_DAYS:
-            return [
-                Conclusion(
-                    f"Retuned {OFTEN} times in {(end - begin).days} days: check edge, rods and "
-                    "hoop.",
-                    _when(part),
-                )
-            ]
+            values = {"times": OFTEN, "days": (end - begin).days}
+            return [Conclusion("often_retuned", _when(part), values)]
     return []
 
 
@@ -260,11 +231,6 @@ def _heads_differ(told: Sequence[Kept], all_lives: Sequence[Life]) -> list[Concl
             apart = max(cents for cents, _ in found) - min(cents for cents, _ in found)
             if math.isfinite(apart) and apart > DIFFERS_CENTS:
                 entries = [one for _, ran in found for one in ran]
-                out.append(
-                    Conclusion(
-                        f"Two {side} heads of the same kind differ by {apart:.0f} cents on this "
-                        "drum: do not reuse numbers from the last head.",
-                        _when(entries),
-                    )
-                )
+                values = {"side": side, "cents": apart}
+                out.append(Conclusion("heads_differ", _when(entries), values))
     return out

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from kesselton.core.instrument.kept import EVENTS, FITS, MARKS, Kept
+from kesselton.core.instrument.kept import EVENTS, FITS, MARKS, SIGNS, Kept
 from kesselton.core.pitch import cents_between
 from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.keep_dialog import STEPS, mark_words
@@ -52,5 +52,6 @@ def entry_words(one: Kept, note: Callable[[float], str]) -> list[str]:
     if one.hours:
         played.append(texts.PLAYED_HOURS.format(hours=one.hours))
     sets = [texts.IN_SETS.format(names=", ".join(one.sets))] if one.sets else []
-    parts = ([*fits, *marks], [w for w in free if w], played, sets)
+    signs = [SIGNS[sign] for sign in one.signs]
+    parts = ([*fits, *marks, *signs], [w for w in free if w], played, sets)
     return out + [", ".join(part) for part in parts if part]

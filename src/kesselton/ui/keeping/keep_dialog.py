@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QDialogButtonBox, QFormLayout, QVBoxLayout, QWidge
 from kesselton.app.keeping import Said
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.kept import EVENTS, FITS, LONGEST_WORDS, MARKS, Kept
+from kesselton.core.instrument.kept import EVENTS, FITS, LONGEST_WORDS, MARKS, SIGNS, Kept
 from kesselton.ui.keeping import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label, scroll
@@ -69,12 +69,17 @@ class KeepDialog(Dialog):
         self.lines = {name: self._line(c) for name, c in zip(LINES, captions, strict=True)}
         self.marks = {key: self._box(f"{low} – {high}", mark_words(low, high)) for key, (low, high)
                       in MARKS.items()}  # fmt: skip
+        self.signs = {key: Tick(words) for key, words in SIGNS.items()}
         self.fits = self._box(texts.NOTE_WAS, list(FITS.values()))
         if before is not None:  # who plays where rarely changes from one entry to the next
             for name in STAYS:
                 self.lines[name].show_text(getattr(before, name))
         form = QFormLayout()
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
+        signs = QVBoxLayout()
+        signs.setSpacing(2)
+        for tick in self.signs.values():
+            signs.addWidget(tick)
         said = [self.lines[name] for name in ("what_for", "verdict")]
         rest = [self.lines[name] for name in STAYS]
         asked = (
@@ -83,6 +88,8 @@ class KeepDialog(Dialog):
         )  # fmt: skip
         for widget in asked:
             form.addRow(widget.accessibleName(), widget)
+            if widget is self.fits:
+                form.addRow(texts.SIGNS, signs)
         form.addRow("", self.sound)
         form.addRow(self.attach, self.attached)
         if drum.kind != "snare":
@@ -130,6 +137,7 @@ class KeepDialog(Dialog):
             ("", *self._drum.sides)[self.side.currentIndex()],
             **words,
             marks=marks,
+            signs=tuple(key for key, tick in self.signs.items() if tick.isChecked()),
             fits=list(FITS)[self.fits.currentIndex()],
             shows=_count(self.shows),
             hours=_count(self.hours),

@@ -18,6 +18,7 @@ from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.log_index import Hit, hit_of
 from kesselton.store.stored import count_of, last_of
 from kesselton.ui.keeping import texts
+from kesselton.ui.keeping.conclusion_words import conclusion_words
 from kesselton.ui.keeping.entry_words import entry_words, title_words, when_words
 from kesselton.ui.keeping.own_picture import OwnPicture
 from kesselton.ui.keeping.own_words import outlook_words, own_words
@@ -436,7 +437,7 @@ class LogStage(QWidget):
             self.follows.addItem(
                 QListWidgetItem(
                     texts.FOLLOWS_FROM.format(
-                        words=one.words, entries=wording.entries_words(len(one.entries))
+                        words=conclusion_words(one), entries=wording.entries_words(len(one.entries))
                     )
                 )
             )
