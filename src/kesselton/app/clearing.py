@@ -7,7 +7,6 @@ from collections.abc import Collection
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-from kesselton.app import clearing_texts as texts
 from kesselton.app.measuring import calibration, dial_in_hand
 from kesselton.core.clearing.clearing_records import Clearing, Round
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
@@ -15,6 +14,7 @@ from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between
 from kesselton.store.holdings import Entry, Workshop
 
@@ -145,7 +145,16 @@ def _check_believable(state: RimState, plan: TurnPlan) -> None:
     out = np.maximum(tension, np.abs(plan.pitch_cents) / MOST_PITCH_CENTS)
     if not np.all(out <= 1.0):  # nor what is no number
         rod = int(np.argmax(out)) + 1
-        raise InputError(texts.NOT_ONE_HEAD.format(rod=rod), texts.READ_BY_ONE_MEANS)
+        raise InputError(
+            _(
+                "These readings cannot come from one head: tension at rod "
+                "{rod} would have to be zero or many times too high."
+            ).format(rod=rod),
+            _(
+                "Read that rod again. If you mixed gauges, remove one gauge’s "
+                "readings or calibrate it first."
+            ),
+        )
 
 
 def dial_fit(workshop: Workshop) -> DialFit | None:
@@ -163,11 +172,34 @@ def _reasons(state: RimState, plan: TurnPlan, order: tuple[int, ...]) -> dict[in
         cents = float(state.local_cents[i])
         step = state.local_rows_cents[:, i] * float(plan.turns[i])
         beside = 0.5 * float(step[(i + 1) % rods] + step[i - 1])
-        said = texts.TIGHT if cents > 0 else texts.SLACK
+        said = (
+            _(
+                "{cents:.0f} cents too tight; turn gives {here} cents here, "
+                "{beside} at the neighbors."
+            )
+            if cents > 0
+            else _(
+                "{cents:.0f} cents too slack; turn gives {here} cents here, "
+                "{beside} at the neighbors."
+            )
+        )
         if plan.turns[i] * cents > 0.0:
-            said = texts.TIGHT_FOR_OTHERS if cents > 0 else texts.SLACK_FOR_OTHERS
+            said = (
+                _(
+                    "{cents:.0f} cents too tight, but this turn evens the others: "
+                    "{here} cents here, {beside} at the neighbors."
+                )
+                if cents > 0
+                else _(
+                    "{cents:.0f} cents too slack, but this turn evens the others: "
+                    "{here} cents here, {beside} at the neighbors."
+                )
+            )
         if abs(cents) < FINE_CENTS:
-            said = texts.AS_WANTED
+            said = _(
+                "Tension on target; this turn evens the others: {here} cents "
+                "here, {beside} at the neighbors."
+            )
         out[rod] = said.format(
             cents=abs(cents), here=_signed(float(step[i])), beside=_signed(beside)
         )
@@ -175,19 +207,23 @@ def _reasons(state: RimState, plan: TurnPlan, order: tuple[int, ...]) -> dict[in
 
 
 def _way(one: Heard) -> str:
-    return texts.HIGHER if one.cents > 0.0 else texts.LOWER
+    return _("higher") if one.cents > 0.0 else _("lower")
 
 
 def _heard_words(one: Heard, drum: Drum) -> str:
     """Why a rod is turned that was heard off by itself."""
-    return texts.HEARD_OFF.format(place=drum.rod_word, way=_way(one))
+    return _("Heard {way} here than at the other {place}s.").format(
+        place=drum.rod_word, way=_way(one)
+    )
 
 
 def _ask_words(drum: Drum, one: Heard, again: int) -> str:
     from kesselton.core.clearing.one_sided import opposite
 
     place, across = drum.rod_word, opposite(one.rod, drum.shell.rods)
-    return texts.ASK_AGAIN.format(
+    return _(
+        "{Place} {rod} is {way}, {place} {across} opposite is not: read {place} {again} once more."
+    ).format(
         place=place,
         Place=place.capitalize(),
         rod=one.rod,
@@ -235,30 +271,61 @@ def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
 
     place, rods, hidden = drum.rod_word, drum.shell.rods, 2.0 * state.unseen_cents
     if state.unseen_cents < CLEAR_CENTS:
-        return texts.ALL_SEEN
+        return _("These readings show the tension at every rod.")
     dialled = {t.rod for r in clearing.rounds for t in r.taps if t.kind == "dial"}
     if len(dialled) == rods:
-        return texts.DIAL_READ_EVERYWHERE.format(place=place, hidden=hidden)
-    _, rod, _ = suggest(state)
+        return _(
+            "The gauge was read at every {place}, but not finely enough: "
+            "tension may still differ by about {hidden:.0f} cents from "
+            "{place} to {place}. Read once more all round; readings at the "
+            "same {place} are averaged."
+        ).format(place=place, hidden=hidden)
+    rod = suggest(state)[1]
     if dialled or rods % 2:
-        return texts.NOT_EVERYTHING.format(place=place, rod=rod)
+        return _(
+            "Not known yet: how some {place}s share the tension. One gauge "
+            "reading at {place} {rod} answers most of it; one at every "
+            "{place} answers the rest."
+        ).format(place=place, rod=rod)
     first, second = sorted((rod, (rod - 1 + rods // 2) % rods + 1))
-    return texts.BY_PITCH_ALONE.format(place=place, rod=rod, first=first, second=second)
+    return _(
+        "Not known yet: a tap sounds opposite {place}s together, such "
+        "as {first} and {second}, so pitch alone cannot show how they "
+        "share the tension. They may well be even. One gauge reading "
+        "at {place} {rod} answers most of it."
+    ).format(place=place, rod=rod, first=first, second=second)
 
 
 def _notes(drum: Drum, state: RimState, plan: TurnPlan, alone: list[int]) -> tuple[str, ...]:
     out, place = [], drum.rod_word
     outliers = state.outliers if _range(state.local_cents) < ROUGH_CENTS else ()
     for rod in sorted({*outliers, *alone}):
-        out.append(texts.CANNOT_BE_EXPLAINED.format(place=place.capitalize(), rod=rod))
+        out.append(
+            _(
+                "Tension cannot explain {place} {rod}: check for a bent hoop, "
+                "a dented edge or a badly seated head before you go on."
+            ).format(place=place.capitalize(), rod=rod)
+        )
     ratio = state.response_ratio
     if ratio is not None and ratio + SIGMAS_90 * state.response_doubt < NO_MORE:
-        said = texts.FRICTION_OF_ROPE if drum.kind == "rope" else texts.FRICTION_OF_RODS
+        said = (
+            _(
+                "The head moved only {share:.0f} % of the way: the rope binds. "
+                "Tap the hoop all round and work the slack along."
+            )
+            if drum.kind == "rope"
+            else _(
+                "The head moved only {share:.0f} % of the way: the rods bind. "
+                "Clean and lubricate the threads, turn past the mark and back."
+            )
+        )
         out.append(said.format(share=max(100.0 * ratio, 0.0)))
     if plan.held_back:
         rods = ", ".join(str(rod) for rod in plan.held_back)
         out.append(
-            texts.NEARLY_SLACK.format(place=place.capitalize(), rods=rods, places=f"{place}s")
+            _("{place} {rods} is nearly slack: bring all {places} up a little first.").format(
+                place=place.capitalize(), rods=rods, places=f"{place}s"
+            )
         )
     return tuple(out)
 

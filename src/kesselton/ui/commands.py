@@ -26,11 +26,11 @@ from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument import drum as d
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, TorqueKey
+from kesselton.core.language import N_, _
 from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import DamagedError
 from kesselton.store.exchange import read_text
 from kesselton.store.whole_file import with_suffix
-from kesselton.ui import texts
 from kesselton.ui.log_commands import LogCommands
 from kesselton.ui.papers import Papers, guarded
 from kesselton.ui.parts.display_format import DisplayFormat
@@ -45,9 +45,9 @@ if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
     from kesselton.ui.parts.theme import Colours
 
-WORKSHOP_FILES = texts.WORKSHOPS.format(SUFFIX=SUFFIX)
+WORKSHOP_FILES = N_("Workshops (*{suffix})")
 MOST_CSV_BYTES = 100_000
-DRUM_FILES = texts.DRUM_FILES_DRUM_JSON_JSON
+DRUM_FILES = N_("Drum files (*.drum.json *.json)")
 
 
 class Commands(QObject):
@@ -123,21 +123,21 @@ class Commands(QObject):
 
     def ask_open(self, title: str, kinds: str) -> Path | None:
         """A file to read, or None."""
-        name, _ = QFileDialog.getOpenFileName(self._parent, title, "", kinds)
+        name, _unused = QFileDialog.getOpenFileName(self._parent, title, "", kinds)
         return Path(name) if name else None
 
     def ask_sound(self) -> Path | None:
         """A recording to read, or None."""
-        return self.ask_open(texts.RECORDING_OF_TAPS, texts.SOUND_WAV_FLAC)
+        return self.ask_open(_("Open a recording of taps"), _("Sound (*.wav *.flac)"))
 
     def ask_strokes(self) -> Path | None:
         """A recording of strokes to read, or None."""
-        return self.ask_open(texts.RECORDING_OF_STROKES, texts.SOUND_WAV_FLAC)
+        return self.ask_open(_("Open a recording of strokes"), _("Sound (*.wav *.flac)"))
 
     def ask_save(self, title: str, suggestion: str, kinds: str) -> Path | None:
         """A file to write, or None."""
         suggestion = suggestion.replace("/", "-")  # names of drums may hold one
-        name, _ = QFileDialog.getSaveFileName(self._parent, title, suggestion, kinds)
+        name, _unused = QFileDialog.getSaveFileName(self._parent, title, suggestion, kinds)
         return Path(name) if name else None
 
     def asked_save(self, title: str, suggestion: str, kinds: str) -> Path | None:
@@ -146,7 +146,7 @@ class Commands(QObject):
 
     def ask_many(self, title: str, kinds: str) -> list[Path]:
         """Files to read, or none."""
-        names, _ = QFileDialog.getOpenFileNames(self._parent, title, "", kinds)
+        names, _unused = QFileDialog.getOpenFileNames(self._parent, title, "", kinds)
         return [Path(name) for name in names]
 
     def _asked_many(self, title: str, kinds: str) -> list[Path]:
@@ -156,8 +156,12 @@ class Commands(QObject):
         """True if the technician lets unsaved changes go."""
         answer = QMessageBox.question(
             self._parent,
-            texts.NOT_SAVED,
-            texts.LAST_CHANGES_COULD_NOT_BE,
+            _("Not saved"),
+            _(
+                "The last changes could not be saved to this file. Close and "
+                "lose them?\n“No” keeps the window open so that you can save a "
+                "copy elsewhere."
+            ),
         )
         return answer == QMessageBox.StandardButton.Yes
 
@@ -166,14 +170,14 @@ class Commands(QObject):
     def new_workshop(self) -> None:
         """Make a workshop file and open it in a window of its own."""
         path = self.ask_save(
-            texts.NEW_WORKSHOP, texts.WORKSHOP.format(SUFFIX=SUFFIX), WORKSHOP_FILES
+            _("New workshop"), f"{_('workshop')}{SUFFIX}", _(WORKSHOP_FILES).format(suffix=SUFFIX)
         )
         if path is not None:
             self._open(with_suffix(path, SUFFIX), must_be_new=True)
 
     def open_workshop(self) -> None:
         """Open another workshop file in a window of its own."""
-        path = self.ask_open(texts.OPEN_WORKSHOP, WORKSHOP_FILES)
+        path = self.ask_open(_("Open workshop"), _(WORKSHOP_FILES).format(suffix=SUFFIX))
         if path is not None:
             self._open(path, must_be_new=False)
 
@@ -181,14 +185,17 @@ class Commands(QObject):
         with guarded(self.told):
             if must_be_new and path.exists():
                 raise KesseltonError(
-                    texts.THERE_IS_FILE_ALREADY.format(name=path.name), texts.CHOOSE_ANOTHER_NAME
+                    _("A file named {name} exists already.").format(name=path.name),
+                    _("Choose another name."),
                 )
             try:
                 self._open_another(str(path), self._bench.settings_store)
             except DamagedError:
                 self.offered.emit(
-                    texts.FILE_IS_DAMAGED.format(name=path.name), False,
-                    texts.OPEN_WHAT_CAN_BE_READ, lambda: self._salvage(path),
+                    _("{name} is damaged; what is readable opens in a new file.").format(
+                        name=path.name
+                    ), False,
+                    _("Recover readable parts"), lambda: self._salvage(path),
                 )  # fmt: skip
                 raise
 
@@ -200,11 +207,13 @@ class Commands(QObject):
     def save_copy(self) -> None:
         """Write the workshop to another file and go on in that."""
         document = self._bench.document
-        path = self.ask_save(texts.SAVE_COPY_AS, document.path.name, WORKSHOP_FILES)
+        path = self.ask_save(
+            _("Save a copy as"), document.path.name, _(WORKSHOP_FILES).format(suffix=SUFFIX)
+        )
         if path is not None:
             with guarded(self.told):
                 document.save_copy(with_suffix(path, SUFFIX))
-                self.said.emit(texts.COPY_IS_OPEN.format(path=document.path), False)
+                self.said.emit(_("Copy saved and open: {path}").format(path=document.path), False)
 
     def restore(self) -> None:
         """Go back to the state of an earlier day."""
@@ -213,7 +222,7 @@ class Commands(QObject):
         document = self._bench.document
         dialog = RestoreDialog(document.path, self._parent)
         dialog.restored.connect(
-            lambda workshop, day: document.commit(texts.RESTORE_STATE_OF.format(day=day), workshop)
+            lambda workshop, day: document.commit(_("restore {day}").format(day=day), workshop)
         )
         self._open_dialog(dialog)
 
@@ -230,12 +239,12 @@ class Commands(QObject):
         )  # fmt: skip
         dialog.shelved.connect(
             lambda noted: document.commit(
-                texts.HEADS_IN_STORE, document.workshop.with_shelved(noted)
+                _("heads in stock"), document.workshop.with_shelved(noted)
             )
         )
         dialog.head_made.connect(
             lambda head: document.commit(
-                texts.HEAD.format(name=head.name),
+                _("head {name}").format(name=head.name),
                 replace(document.workshop, library=(*document.workshop.library, head)),
             )
         )
@@ -267,7 +276,7 @@ class Commands(QObject):
             line.undo()
         else:
             self._bench.finish_hold()
-            self._say_step(self._bench.document.undo(), texts.UNDONE)
+            self._say_step(self._bench.document.undo(), _("Undone: {label}"))
 
     def redo(self) -> None:
         """One step forward again."""
@@ -276,7 +285,7 @@ class Commands(QObject):
             line.redo()
         else:
             self._bench.finish_hold()
-            self._say_step(self._bench.document.redo(), texts.DONE_AGAIN)
+            self._say_step(self._bench.document.redo(), _("Done again: {label}"))
 
     def _say_step(self, step: Step | None, words: str) -> None:
         """Show where a step was taken, and name it."""
@@ -298,7 +307,7 @@ class Commands(QObject):
             self._colours(),
             self._parent,
         )
-        dialog.made.connect(lambda made: self._add(made, texts.ADD_DRUM))
+        dialog.made.connect(lambda made: self._add(made, _("add drum")))
         dialog.like_wanted.connect(self.add_like)
         dialog.file_wanted.connect(self.import_drum)
         self._open_dialog(dialog)
@@ -309,7 +318,7 @@ class Commands(QObject):
         if drum is None:
             self.add_drum()
         else:
-            self._add(drum, texts.ADD_DRUM)
+            self._add(drum, _("add drum"))
 
     def _add(self, drum: Drum, label: str) -> None:
         from kesselton.app.usual_drums import free_name
@@ -334,12 +343,11 @@ class Commands(QObject):
         hit = next(others, None)
         one = None if hit is None else finds.kept(hit)
         if hit is not None and one is not None:
-            text = texts.SUCH_WAS_SET.format(
-                name=entry.drum.name, other=one.drum.name, when=hit.on[:10]
-            )
-            self.offered.emit(
-                text, True, texts.SEE_HOW, lambda: self.case_wanted.emit(entry.id, hit)
-            )
+            text = _(
+                "{name} added. A similar drum was logged before: {other}, "
+                "{when}. Use it as a starting point."
+            ).format(name=entry.drum.name, other=one.drum.name, when=hit.on[:10])
+            self.offered.emit(text, True, _("Show"), lambda: self.case_wanted.emit(entry.id, hit))
 
     def offer_usual(self, drum: Drum) -> None:
         """The kind was changed: offer what that kind usually has."""
@@ -347,23 +355,23 @@ class Commands(QObject):
 
         def take() -> None:
             if self._bench.drum == drum:
-                self._bench.commit_drum(texts.USUAL_VALUES, as_usual(drum))
+                self._bench.commit_drum(_("typical values"), as_usual(drum))
 
         kind = d.KINDS[drum.kind]
         self.offered.emit(
-            texts.KIND_IS_NOW.format(name=drum.name, kind=kind),
+            _("“{name}” is now a {kind}.").format(name=drum.name, kind=kind),
             True,
-            texts.TAKE_USUAL.format(kind=kind),
+            _("Use typical heads, hoops and tuning of a {kind}").format(kind=kind),
             take,
         )
 
     def rename_workshop(self) -> None:
         """Give the workshop another name; its file keeps its own."""
         document = self._bench.document
-        name = self.ask_text(texts.RENAME_WORKSHOP, texts.NAME, document.workshop.name)
+        name = self.ask_text(_("Rename workshop"), _("Name"), document.workshop.name)
         if name and name.strip():
             document.commit(
-                texts.RENAME_WORKSHOP_2, replace(document.workshop, name=name.strip()[:80])
+                _("rename workshop"), replace(document.workshop, name=name.strip()[:80])
             )
 
     def ask_text(self, title: str, caption: str, text: str) -> str | None:
@@ -387,11 +395,16 @@ class Commands(QObject):
         drum = self._bench.drum
         if drum is not None:
             self._bench.document.remove_drum()
-            self.said.emit(texts.DRUM_REMOVED.format(name=drum.name), True)
+            self.said.emit(_("“{name}” removed.").format(name=drum.name), True)
 
     def import_drum(self) -> None:
         """Read a drum file into the rack."""
-        path = self.ask_open(texts.IMPORT_DRUM, texts.DRUMS_TO_IMPORT.format(suffix=SUFFIX))
+        path = self.ask_open(
+            _("Import drum"),
+            _("Drum, set, log or workshop (*.drum.json *.json *.jsonl *{suffix})").format(
+                suffix=SUFFIX
+            ),
+        )
         if path is not None:
             self.import_drum_from(path)
 
@@ -413,8 +426,8 @@ class Commands(QObject):
             drum = load_drum(path)
             check(drum)
             drum = replace(drum, name=free_name(drum.name, taken))
-            document.add_drum(texts.IMPORT.format(name=drum.name), drum)
-            self.said.emit(texts.DRUM_IMPORTED.format(name=drum.name), True)
+            document.add_drum(_("import {name}").format(name=drum.name), drum)
+            self.said.emit(_("“{name}” imported.").format(name=drum.name), True)
         except KesseltonError as error:
             self.told.emit(KesseltonError(f"{path.name}: {error.one_line()}"), "file")
 
@@ -425,13 +438,13 @@ class Commands(QObject):
         drum = self._bench.document.drum
         if drum is None:
             return
-        name = texts.DRUM_JSON.format(name=drum.name)
-        path = self.ask_save(texts.EXPORT_THIS_DRUM, name, DRUM_FILES)
+        name = _("{name}.drum.json").format(name=drum.name)
+        path = self.ask_save(_("Export drum"), name, _(DRUM_FILES))
         if path is not None:
             path = with_suffix(path, ".json")
             with guarded(self.told):
                 save_drum(drum, path)
-                self.said.emit(texts.WRITTEN.format(path=path), False)
+                self.said.emit(_("Saved: {path}").format(path=path), False)
 
     def keep_brief(self, brief: Brief) -> KesseltonError | None:
         """Keep what the drum on the bench must do; what is wrong with it, if it does not fit."""
@@ -440,7 +453,7 @@ class Commands(QObject):
                 brief.check_fits(self._bench.drum)
         except KesseltonError as error:
             return error
-        self._bench.document.change_entry(texts.BRIEF, brief=brief)
+        self._bench.document.change_entry(_("requirements"), brief=brief)
         return None
 
     def change_gauges(
@@ -454,7 +467,7 @@ class Commands(QObject):
         """Call a gauge otherwise, in the readings taken by it too."""
         document = self._bench.document
         document.commit(
-            texts.RENAME_GAUGE.format(old=old), document.workshop.with_gauge_renamed(old, new)
+            _("rename {old}").format(old=old), document.workshop.with_gauge_renamed(old, new)
         )
 
     # sound
@@ -465,7 +478,7 @@ class Commands(QObject):
         if self.choosing_pairs():
             self.pair_wanted.emit()
         elif drum is not None:
-            name = texts.AS_IT_IS_SET.format(name=drum.name)
+            name = _("{name}, current setting").format(name=drum.name)
             self._listener.hear(name, drum, self._bench.stroke(drum))
 
     def hear(self) -> None:
@@ -479,13 +492,13 @@ class Commands(QObject):
     def save_sound(self) -> None:
         """Write the stroke heard last as WAV or FLAC."""
         heard = self._listener.last
-        name = texts.WAV.format(name=heard[-1].name) if heard else "stroke.wav"
-        path = self.ask_save(texts.SAVE_SOUND, name, texts.SOUND_WAV_FLAC)
+        name = _("{name}.wav").format(name=heard[-1].name) if heard else "stroke.wav"
+        path = self.ask_save(_("Save sound"), name, _("Sound (*.wav *.flac)"))
         if path is not None:
             path = path if path.suffix.lower() == ".flac" else with_suffix(path, ".wav")
             with guarded(self.told):
                 self._listener.save(path)
-                self.said.emit(texts.WRITTEN.format(path=path), False)
+                self.said.emit(_("Saved: {path}").format(path=path), False)
 
     # places and view
 
@@ -549,15 +562,18 @@ class Commands(QObject):
         from kesselton.ui.heard_dialog import HeardDialog
 
         if heard is None:
-            self.said.emit(f"{texts.NOTHING_HEARD_YET} {texts.HEAR_FIRST}", False)
+            self.said.emit(
+                _("No stroke analyzed at this setting yet. Analyze a stroke (J) first."),
+                False,
+            )
             return
         dialog = HeardDialog(heard, self._display.a4_hz(), self._colours(), self._parent)
         name = heard.drum.name
         dialog.play_heard.clicked.connect(
-            lambda: self._listener.play_again(texts.HEARD_OF.format(name=name))
+            lambda: self._listener.play_again(_("{name}, measured").format(name=name))
         )
         dialog.play_computed.clicked.connect(
-            lambda: self._listener.play_again(texts.AS_IT_IS_SET.format(name=name))
+            lambda: self._listener.play_again(_("{name}, current setting").format(name=name))
         )
         self._open_dialog(dialog)
 
@@ -599,14 +615,14 @@ class Commands(QObject):
         picture = self._picture(lambda one: True)
         if picture is not None:
             picture.copy_picture()
-            self.said.emit(texts.PICTURE_COPIED.format(name=picture.accessibleName()), False)
+            self.said.emit(_("Picture copied: {name}").format(name=picture.accessibleName()), False)
 
     def copy_table(self) -> None:
         """The numbers of the picture in hand to the clipboard."""
         picture = self._picture(lambda one: bool(one.table()))
         if picture is not None:
             picture.copy_table()
-            self.said.emit(texts.TABLE_COPIED.format(name=picture.accessibleName()), False)
+            self.said.emit(_("Table copied: {name}").format(name=picture.accessibleName()), False)
 
     def _picture(self, suits: Callable[[Picture], bool]) -> Picture | None:
         """The picture with the keys, or the largest that is shown beside the rack."""
@@ -619,7 +635,12 @@ class Commands(QObject):
             if one.isVisible() and one.main and suits(one)
         ]
         if not shown:
-            self.told.emit(KesseltonError(texts.NOTHING_TO_COPY, texts.SHOW_STAGE_WITH_PICTURE), "")
+            self.told.emit(
+                KesseltonError(
+                    _("There is no picture to copy here."), _("Go to Tuning, Clear or Gauges.")
+                ),
+                "",
+            )
             return None
         return max(shown, key=lambda one: one.width() * one.height())
 
@@ -638,7 +659,12 @@ class Commands(QObject):
             self.readings_dropped.emit(text)
         else:
             fault = KesseltonError(
-                texts.CANNOT_TAKE_FILE.format(name=path.name), texts.FILES_THAT_ARE_TAKEN
+                _("{name} cannot be dropped here.").format(name=path.name),
+                _(
+                    "Drop workshops (*.kesselton), drums (*.drum.json), sets "
+                    "(*.set.json), logs (*.jsonl), readings (*.csv, *.txt) and "
+                    "recordings of taps (*.wav, *.flac)."
+                ),
             )
             self.told.emit(fault, "file")
 

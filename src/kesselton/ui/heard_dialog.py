@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QDialogButtonBox, QHBoxLayout, QVBoxLayout, QWidge
 
 from kesselton.app.hearing import HeardDrum
 from kesselton.core.hearing.over_time import OverTime
+from kesselton.core.language import _
 from kesselton.core.pitch import hz_of, note_of
-from kesselton.ui import texts
 from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
@@ -50,7 +50,7 @@ class OverTimePicture(Picture):
         level = np.flipud(self._seen.level)[..., None] ** 1.4
         dim, full = (np.array([c.red(), c.green(), c.blue()], dtype=float) for c in (ground, ink))
         rgb = np.ascontiguousarray((dim + level * (full - dim)).astype(np.uint8))
-        high, wide, _ = rgb.shape
+        high, wide, _unused = rgb.shape
         return QImage(rgb.tobytes(), wide, high, 3 * wide, QImage.Format.Format_RGB888).copy()
 
     def _paint(self, p: QPainter) -> None:
@@ -81,7 +81,7 @@ class OverTimePicture(Picture):
         p.setPen(QColor(c.soft_ink))
         for tenth in range(0, int(10 * seen.seconds) + 1, 2):
             x = box.left() + tenth / 10.0 / seen.seconds * box.width()
-            text = texts.SECONDS_AT.format(seconds=tenth / 10.0)
+            text = _("{seconds:.1f} s").format(seconds=tenth / 10.0)
             where = QRectF(min(x - 24, self.width() - 44.0), box.bottom() + 3, 48, 16)
             p.drawText(where, Qt.AlignmentFlag.AlignHCenter, text)
 
@@ -93,22 +93,22 @@ class HeardDialog(Dialog):
         self, heard: HeardDrum, a4_hz: float, colours: Colours, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle(texts.HEARD_AND_COMPUTED.format(name=heard.drum.name))
+        self.setWindowTitle(_("{name}: measured and computed").format(name=heard.drum.name))
         rungs = heard.found.partials.frequency_hz.tolist()
         self.pictures = [
             OverTimePicture(title, seen, rungs, a4_hz)
-            for title, seen in zip((texts.AS_HEARD, texts.AS_COMPUTED), heard.seen, strict=True)
+            for title, seen in zip((_("measured"), _("computed")), heard.seen, strict=True)
         ]
         across = QHBoxLayout()
         for picture in self.pictures:
             picture.set_colours(colours)
             across.addWidget(picture, 1)
-        hint_ = Label(texts.LOUDER_IS_DARKER)
+        hint_ = Label(_("Darker is louder, over 60 dB. Ticks on the left: computed partials."))
         hint_.setProperty("quiet", True)
         hint_.setWordWrap(True)
         self.play_heard, self.play_computed = (
-            Button(texts.PLAY_HEARD),
-            Button(texts.PLAY_COMPUTED),
+            Button(_("Play measured")),
+            Button(_("Play computed")),
         )
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)

@@ -16,8 +16,8 @@ from PySide6.QtWidgets import (
 )
 
 from kesselton import __version__
+from kesselton.core.language import _
 from kesselton.resources import text_of
-from kesselton.ui import texts
 from kesselton.ui.actions import KEYS_ON_SCREEN, shortcut_list
 from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.dialogs import Dialog, size_dialog
@@ -31,14 +31,14 @@ class HandbookDialog(Dialog):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle(texts.HANDBOOK)
+        self.setWindowTitle(_("Handbook"))
         size_dialog(self, 720, 640)
         self.page = QTextBrowser()
         self.page.setMarkdown(text_of("handbook.md"))
-        self.page.setAccessibleName(texts.HANDBOOK)
-        self.finder = Finder(texts.WORDS_TO_LOOK_FOR)
+        self.page.setAccessibleName(_("Handbook"))
+        self.finder = Finder(_("Search"))
         self.finder.setClearButtonEnabled(True)
-        self.next = Button(texts.NEXT_PLACE)
+        self.next = Button(_("Find next"))
         self.fault = Label()
         self.fault.setProperty("fault", True)
         top = QHBoxLayout()
@@ -62,7 +62,7 @@ class HandbookDialog(Dialog):
             cursor.setPosition(0)
             self.page.setTextCursor(cursor)
         found = not text or self.page.find(text) or self._from_the_top(text)
-        self.fault.setText("" if found else texts.NOT_IN_HANDBOOK.format(text=text))
+        self.fault.setText("" if found else _("“{text}” not found.").format(text=text))
 
     def _from_the_top(self, text: str) -> bool:
         cursor = self.page.textCursor()
@@ -76,9 +76,9 @@ class KeysDialog(Dialog):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle(texts.SHORTCUTS)
+        self.setWindowTitle(_("Shortcuts"))
         size_dialog(self, 560, 560)
-        self.finder = Finder(texts.WORDS_TO_LOOK_FOR)
+        self.finder = Finder(_("Search"))
         inside = QWidget()
         grid = QGridLayout(inside)
         grid.setHorizontalSpacing(24)
@@ -111,10 +111,19 @@ class AboutDialog(Dialog):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle(texts.ABOUT)
-        title = Label(texts.KESSELTON_VERSION.format(version=__version__))
+        self.setWindowTitle(_("About Kesselton"))
+        title = Label(_("Kesselton {version}").format(version=__version__))
         title.setFont(font(16, QFont.Weight.Bold))
-        text = Label(texts.ABOUT_TEXT)
+        text = Label(
+            _(
+                "Computes how a drum will sound before you open a head, guides "
+                "you through fitting and clearing, and logs your readings.\n\n"
+                "Free software under the Apache License 2.0. Built with "
+                "Python, Qt for Python (LGPL 3), NumPy and SciPy (BSD), and "
+                "others listed in its lock file; fonts: Inter (OFL 1.1) and "
+                "DejaVu Sans.\n\nYour data stays on this computer."
+            )
+        )
         text.setWordWrap(True)
         text.setMinimumWidth(px(420))
         for label in (title, text):

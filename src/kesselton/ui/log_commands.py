@@ -14,9 +14,9 @@ from PySide6.QtWidgets import QDialog, QWidget
 from kesselton.app.bench import Bench
 from kesselton.app.listener import Listener
 from kesselton.core.instrument.kept import Attached, Kept
+from kesselton.core.language import _
 from kesselton.store.connection import SUFFIX
 from kesselton.store.holdings import Entry
-from kesselton.ui import texts
 from kesselton.ui.papers import guarded
 
 if TYPE_CHECKING:
@@ -77,7 +77,7 @@ class LogCommands(QObject):
             return
         if result is None:
             if not self._bench.when_settled(self.keep):
-                self.said.emit(texts.KEEP_LATER, False)
+                self.said.emit(_("Still computing; add to the log in a moment."), False)
             return
         document = self._bench.document
         before = last_of(entry.kept, 1)
@@ -90,8 +90,8 @@ class LogCommands(QObject):
                 made = entry_now(entry, result, heard, said, datetime.now(), attached, sets)
                 shop = _with_kept(self._bench.document.workshop.entries, entry.id, made)
                 workshop = replace(document.workshop, entries=shop)
-                document.commit(texts.KEPT_STEP, counted_down(workshop, made, head_size_in))
-                self.said.emit(texts.KEPT_SAID.format(name=entry.drum.name), True)
+                document.commit(_("add to log"), counted_down(workshop, made, head_size_in))
+                self.said.emit(_("Added to the log of {name}.").format(name=entry.drum.name), True)
 
         dialog = KeepDialog(
             entry.drum, heard is not None, before[0] if before else None, self._ask_pictures,
@@ -101,7 +101,10 @@ class LogCommands(QObject):
         self._open_dialog(dialog)
 
     def _ask_pictures(self) -> list[Path]:
-        return self._ask_many(texts.ATTACH_TITLE, texts.ATTACH_FILES)
+        return self._ask_many(
+            _("Attach pictures and sounds"),
+            _("Pictures and sounds (*.png *.jpg *.jpeg *.flac *.wav)"),
+        )
 
     def _attach(self, files: list[Path], heard: HeardDrum | None) -> list[Attached]:
         """Pictures and sounds copied into the workshop.
@@ -114,11 +117,11 @@ class LogCommands(QObject):
         from kesselton.store.attachments import MOST_BYTES, attached, flac_of
         from kesselton.store.reading import read_whole
 
-        made = [(path.name, read_whole(path, texts.ATTACHMENT, MOST_BYTES)) for path in files]
+        made = [(path.name, read_whole(path, _("picture or sound"), MOST_BYTES)) for path in files]
         if heard is not None:
-            made.append((texts.STROKE_FLAC, flac_of(heard.samples, heard.rate_hz)))
+            made.append((_("stroke.flac"), flac_of(heard.samples, heard.rate_hz)))
         out = [attached(name, content) for name, content in made]
-        for _, content in made:
+        for _unused, content in made:
             self._bench.document.attach(content)
         return out
 
@@ -134,7 +137,7 @@ class LogCommands(QObject):
                 replace(one, attached=(*one.attached, *more)) if one == kept else one
                 for one in entry.kept
             )
-            document.change_entry(texts.ATTACH_STEP, kept=log)
+            document.change_entry(_("attach to entry"), kept=log)
 
     def show_attached(self, one: Attached) -> None:
         """A picture is shown, a sound played."""
@@ -154,7 +157,7 @@ class LogCommands(QObject):
         from kesselton.store.sound_file import read_sound
 
         samples, rate = read_sound(BytesIO(content))
-        name = texts.KEPT_SOUND.format(name=one.name)
+        name = _("log: {name}").format(name=one.name)
         self._listener.remember(name, Sound(matched(samples, int(rate)), int(rate), False))
         self._listener.play_again(name)
 
@@ -168,20 +171,29 @@ class LogCommands(QObject):
         if entry is None:
             return
         name = f"{entry.drum.name} log.jsonl"
-        path = self._ask_save(texts.EXPORT_LOG, name, texts.LOG_FILES.format(suffix=SUFFIX))
+        path = self._ask_save(
+            _("Export log"),
+            name,
+            _(
+                "JSON lines (*.jsonl);;Table (*.csv);;Workshop with drum, log "
+                "and sounds (*{suffix})"
+            ).format(suffix=SUFFIX),
+        )
         if path is None:
             return
         with guarded(self.told, "file"):
             if path.suffix == SUFFIX:
                 missing = self._bench.document.export_alone(entry, path)
                 if missing:
-                    said = texts.WRITTEN_WITHOUT.format(path=path, count=missing)
+                    said = _(
+                        "Written: {path}. Pictures or sounds left out, missing or damaged: {count}."
+                    ).format(path=path, count=missing)
                     self.said.emit(said, False)
                     return
             else:
                 made = as_csv if path.suffix == ".csv" else as_lines
                 write_file(path, made(tuple(entry.kept)).encode())
-            self.said.emit(texts.WRITTEN.format(path=path), False)
+            self.said.emit(_("Saved: {path}").format(path=path), False)
 
     def bring_in(self, path: Path) -> None:
         """Drums with their logs from another workshop, or a log into the drum it is of.
@@ -199,8 +211,8 @@ class LogCommands(QObject):
                 self._bench.document.attach(content)
         else:
             workshop, names = brought_log(self._bench.document.workshop, path)
-        self._bench.document.commit(texts.IMPORT.format(name=names), workshop)
-        self.said.emit(texts.DRUM_IMPORTED.format(name=names), True)
+        self._bench.document.commit(_("import {name}").format(name=names), workshop)
+        self.said.emit(_("“{name}” imported.").format(name=names), True)
 
     def due(self) -> None:
         """What is left of the heads of all drums, and what to have before a date."""

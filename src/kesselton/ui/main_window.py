@@ -35,8 +35,8 @@ from kesselton.app.predictor import BenchResult
 from kesselton.app.settings import Settings, SettingsStore, drum_left, with_recent
 from kesselton.app.warm import WarmUp
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import _
 from kesselton.core.pitch import note_of
-from kesselton.ui import texts
 from kesselton.ui.actions import build
 from kesselton.ui.bench.rack_column import RackColumn
 from kesselton.ui.bench.topbar import STAGES, TopBar
@@ -84,7 +84,7 @@ FRAMED_MS = (200, 800)
 """A desktop puts its frame round a window when it likes."""
 LETTERS_ALIKE = 0.25
 """Points."""
-STAGE_KEYS = tuple(key for key, _ in STAGES)
+STAGE_KEYS = tuple(key for key, _unused in STAGES)
 
 
 class MainWindow(QMainWindow):
@@ -167,7 +167,7 @@ class MainWindow(QMainWindow):
 
     def _make_recent(self) -> None:
         """A menu of the workshops used last, filled when it is opened."""
-        self.recent = QMenu(texts.RECENT, self)
+        self.recent = QMenu(_("Open recent"), self)
         self.recent.aboutToShow.connect(self._fill_recent)
         after = self.actions_by_id["workshop_rename"]
         after.associatedObjects()[0].insertMenu(after, self.recent)  # type: ignore[attr-defined]
@@ -180,7 +180,7 @@ class MainWindow(QMainWindow):
             action = self.recent.addAction(f"{path.stem}    {path.parent}")
             action.triggered.connect(partial(self.commands.take_file, path))
         if not paths:
-            self.recent.addAction(texts.NONE_YET).setEnabled(False)
+            self.recent.addAction(_("none yet")).setEnabled(False)
 
     def _come_back(self) -> None:
         """To where the work was left: size, drum and stage."""
@@ -250,7 +250,7 @@ class MainWindow(QMainWindow):
         self.topbar.a4_edited.connect(lambda hz: settings.change(a4_hz=hz))
         self.topbar.metric_chosen.connect(lambda on: settings.change(metric=on))
         self.topbar.air_edited.connect(
-            lambda air: bench.set_air(air[0], air[1], texts.TEMPERATURE_AT_BENCH)
+            lambda air: bench.set_air(air[0], air[1], _("bench temperature"))
         )
         self.topbar.stage_chosen.connect(self.stages.choose)
         self.stages.shown.connect(self.topbar.mark_stage)
@@ -341,7 +341,7 @@ class MainWindow(QMainWindow):
                 view.set_colours(colours)
         self.actions_by_id["metric"].setChecked(self.settings.metric)
         self.actions_by_id["flats"].setChecked(self.settings.flats)
-        self.actions_by_id[texts.THEME.format(theme=self.settings.theme)].setChecked(True)
+        self.actions_by_id[_("theme_{theme}").format(theme=self.settings.theme)].setChecked(True)
 
     @safe_override
     def event(self, event: QEvent) -> bool:
@@ -356,8 +356,8 @@ class MainWindow(QMainWindow):
             if abs(points - self._letters) > LETTERS_ALIKE:
                 self._letters = points
                 if abs(points - theme.followed_points()) > LETTERS_ALIKE:
-                    said = texts.LETTERS_NOW.format(points=points)
-                    self.said.say(said, offer=(texts.FOLLOW_LETTERS, self.anew_wanted.emit))
+                    said = _("The desktop font is now {points:g} pt.").format(points=points)
+                    self.said.say(said, offer=(_("Use this size"), self.anew_wanted.emit))
         return super().event(event)
 
     @safe_override
@@ -377,7 +377,7 @@ class MainWindow(QMainWindow):
     def _on_changed(self) -> None:
         doc, settings, drum = self.document, self.settings, self.bench.drum
         self.said.outdated()
-        self.setWindowTitle(texts.KESSELTON.format(name=doc.workshop.name))
+        self.setWindowTitle(_("{name} — Kesselton").format(name=doc.workshop.name))
         self.topbar.set_state(
             doc.workshop.name,
             doc.read_only,
@@ -473,9 +473,12 @@ class MainWindow(QMainWindow):
     def _on_unexpected(self, error: KesseltonError) -> None:
         """Say what happened, and whether the work is saved: the file is asked, not believed."""
         said = {
-            Saved.YES: texts.YOUR_WORK_IS_SAVED,
-            Saved.NO: texts.YOUR_LAST_CHANGES_ARE_NOT_SAVED,
-            Saved.READ_ONLY: texts.READ_ONLY_NOTHING_IS_SAVED,
+            Saved.YES: _("{remedy} Your work is saved in {path} (checked)."),
+            Saved.NO: _(
+                "{remedy} Your last changes are not yet in {path}: click Try "
+                "again, or save a copy elsewhere."
+            ),
+            Saved.READ_ONLY: _("{remedy} {path} is open read-only: changes are not saved."),
         }[self.document.looked_up()]
         error.remedy = said.format(path=self.document.path, remedy=error.remedy).strip()
         self.message.tell(error, retry=self.document.unsaved)
@@ -520,7 +523,10 @@ class MainWindow(QMainWindow):
         taken, or somebody practises."""
         if self.stages.practising:
             self.message.tell(
-                KesseltonError(texts.PRACTICE_RUNS, texts.FINISH_PRACTICE_THEN_FOLLOW)
+                KesseltonError(
+                    _("An exercise is running."),
+                    _("Finish it in Practice, then set the font size again."),
+                )
             )
             return False
         self.bench.finish_hold()
@@ -567,8 +573,10 @@ class MainWindow(QMainWindow):
         self.stages.show_line(line)
         self.message.tell(
             KesseltonError(
-                texts.TYPED_NOT_TAKEN.format(text=line.text(), name=line.accessibleName()),
-                texts.CORRECT_OR_QUIT_AGAIN,
+                _("“{text}” in “{name}” is not valid.").format(
+                    text=line.text(), name=line.accessibleName()
+                ),
+                _("Correct it, or quit again to discard it."),
             )
         )
         return False

@@ -13,8 +13,8 @@ from PySide6.QtWidgets import QDialog, QWidget
 
 from kesselton.app.bench import Bench
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import _
 from kesselton.store.whole_file import with_suffix
-from kesselton.ui import texts
 
 if TYPE_CHECKING:
     from kesselton.ui.fitting.fit_stage import FitStage
@@ -67,7 +67,7 @@ class Papers(QObject):
     def _once_settled(self, run: Callable[[], None]) -> None:
         """Do it for the drum as it is set, once that is worked out."""
         if self._bench.drum is not None and not self._bench.when_settled(run):
-            self.said.emit(texts.SHEET_FOLLOWS, False)
+            self.said.emit(_("Still computing; the sheet follows."), False)
 
     def sheet_pdf(self) -> None:
         """Write the tuning sheet of the drum on the bench, as it is set."""
@@ -77,8 +77,8 @@ class Papers(QObject):
         from kesselton.ui.printing.sheet import write_pdf
 
         sheet = self._sheet()
-        name = texts.TUNING_PDF.format(name=sheet.result.drum.name)
-        path = self._ask_save(texts.TUNING_SHEET, name, texts.PDF_PDF)
+        name = _("{name} tuning.pdf").format(name=sheet.result.drum.name)
+        path = self._ask_save(_("Tuning sheet"), name, _("PDF (*.pdf)"))
         if path is not None:
             path = with_suffix(path, ".pdf")
             with guarded(self.told):
@@ -128,7 +128,7 @@ class Papers(QObject):
         preview.open()
 
     def _say_written(self, path: Path) -> None:
-        self.said.emit(texts.WRITTEN.format(path=path), False)
+        self.said.emit(_("Saved: {path}").format(path=path), False)
 
     def fitting_sheet(self, fit: FitStage) -> None:
         """Write the steps of fitting a head as PDF or Markdown."""
@@ -140,8 +140,8 @@ class Papers(QObject):
             return
         title = title_of(document.drum, fit.side_now)
         path = self._ask_save(
-            texts.FITTING_SHEET, texts.PDF.format(title=title).replace(":", ""),
-            texts.PDF_PDF_MARKDOWN_MD,
+            _("Fitting sheet"), _("{title}.pdf").format(title=title).replace(":", ""),
+            _("PDF (*.pdf);;Markdown (*.md)"),
         )  # fmt: skip
         if path is None:
             return
@@ -166,9 +166,9 @@ class Papers(QObject):
         if entry is None:
             return
         path = self._ask_save(
-            texts.DATES_FOR_CALENDAR,
-            texts.ICS.format(name=entry.drum.name),
-            texts.CALENDAR_ICS,
+            _("Calendar dates"),
+            _("{name}.ics").format(name=entry.drum.name),
+            _("Calendar (*.ics)"),
         )
         if path is None:
             return

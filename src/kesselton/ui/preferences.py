@@ -6,14 +6,14 @@ from PySide6.QtWidgets import QDialogButtonBox, QGridLayout, QVBoxLayout, QWidge
 
 from kesselton.app.settings import STRICT, SettingsStore
 from kesselton.core import constants as const
-from kesselton.ui import texts
+from kesselton.core.language import N_, _
 from kesselton.ui.parts.dialogs import Dialog
 from kesselton.ui.parts.fields import Choice, air_field, number_field
 from kesselton.ui.parts.inputs import Tick
 from kesselton.ui.parts.labels import Label
 
-THEMES = (("system", texts.AS_DESKTOP), ("light", texts.LIGHT), ("dark", texts.DARK))
-UNITS = ((False, texts.INCHES_AND_MIL), (True, texts.MILLIMETERS))
+THEMES = (("system", N_("same as desktop")), ("light", N_("light")), ("dark", N_("dark")))
+UNITS = ((False, N_("inches and mil")), (True, N_("millimeters")))
 
 
 class PreferencesDialog(Dialog):
@@ -21,19 +21,26 @@ class PreferencesDialog(Dialog):
 
     def __init__(self, settings: SettingsStore, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle(texts.PREFERENCES)
+        self.setWindowTitle(_("Preferences"))
         self._settings = settings
-        self.theme, self.units = Choice(texts.THEME_CAPTION), Choice(texts.UNITS)
-        self.theme.set_options(list(THEMES))
-        self.units.set_options(list(UNITS))
+        self.theme, self.units = Choice(_("Theme")), Choice(_("Units"))
+        self.theme.set_options([(key, _(text)) for key, text in THEMES])
+        self.units.set_options([(key, _(text)) for key, text in UNITS])
         self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
-        self.stage = air_field(texts.AIR_ON_STAGE)
-        self.outlast = number_field(texts.NOTE_OUTLASTS, *STRICT, "×", 2)
-        self.outlast.setToolTip(texts.NOTE_OUTLASTS_WHY)
-        self.glide = number_field(texts.NOTE_GLIDES, *STRICT, "×", 2)
-        self.glide.setToolTip(texts.NOTE_GLIDES_WHY)
-        self.flats = Tick(texts.WRITE_FLATS)
-        note = Label(texts.LETTERS_FOLLOW_DESKTOP)
+        self.stage = air_field(_("Air on stage"))
+        self.outlast = number_field(_("Fundamental decay lead"), *STRICT, "×", 2)
+        self.outlast.setToolTip(
+            _(
+                "Sweet spot: how much longer than the overtones the "
+                "fundamental must decay, relative to typical."
+            )
+        )
+        self.glide = number_field(_("Allowed pitch glide"), *STRICT, "×", 2)
+        self.glide.setToolTip(
+            _("Sweet spot: how far sharp a stroke may start, relative to typical for the kind.")
+        )
+        self.flats = Tick(_("use flats (D♭), not sharps (C♯)"))
+        note = Label(_("Font size follows the desktop, from 9 to 16 pt."))
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         grid = QGridLayout()

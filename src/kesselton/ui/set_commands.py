@@ -13,8 +13,8 @@ from PySide6.QtWidgets import QDialog, QWidget
 from kesselton.app.bench import Bench
 from kesselton.app.listener import Listener
 from kesselton.app.sets import SetBench
+from kesselton.core.language import _
 from kesselton.core.sets.kit import Kit
-from kesselton.ui import texts
 from kesselton.ui.papers import guarded
 
 if TYPE_CHECKING:
@@ -56,15 +56,15 @@ class SetCommands(QObject):
         name = next(
             one
             for number in range(1, len(taken) + 2)
-            if (one := texts.NEW_SET_NAME.format(number=number)) not in taken
+            if (one := _("Set {number}").format(number=number)) not in taken
         )
-        self._choose_drums(Kit(workshop.next_kit_id(), name), texts.SET_ADDED)
+        self._choose_drums(Kit(workshop.next_kit_id(), name), _("add set {name}"))
 
     def drums(self) -> None:
         """Choose the drums of the set that is looked at."""
         kit = self.sets.kit
         if kit is not None:
-            self._choose_drums(kit, texts.SET_CHANGED)
+            self._choose_drums(kit, _("drums of {name}"))
 
     def _choose_drums(self, kit: Kit, label: str) -> None:
         from kesselton.ui.sets.drums_dialog import DrumsDialog
@@ -84,7 +84,7 @@ class SetCommands(QObject):
         kit, found = self.sets.kit, self.sets.found
         if kit is None or found is None:
             return
-        words = texts.SET_AS_PLANNED if plan is not None else texts.SET_AS_IT_IS
+        words = _("{name}, plan, {pattern}") if plan is not None else _("{name}, now, {pattern}")
         name = words.format(name=kit.name, pattern=pattern)
         muted_drums = frozenset() if muted < 0 else frozenset({muted})
         a4 = self.sets.a4_hz
@@ -103,10 +103,12 @@ class SetCommands(QObject):
         """Write the sheet of the set: targets, order of work, conflicts; or the set as a file."""
         kit, found, planned = self.sets.kit, self.sets.found, self.sets.plans
         if kit is None or found is None or planned is None:
-            self.said.emit(texts.SET_SHEET_LATER, False)
+            self.said.emit(_("Still computing the set; save its sheet in a moment."), False)
             return
         path = self._ask_save(
-            texts.SAVE_SET_SHEET, texts.SET_SHEET_NAME.format(name=kit.name), texts.SET_SHEET_KINDS
+            _("Save set sheet"),
+            _("{name} set.pdf").format(name=kit.name),
+            _("PDF (*.pdf);;SVG (*.svg);;Markdown (*.md);;Set file (*.set.json)"),
         )
         if path is None:
             return
@@ -123,7 +125,7 @@ class SetCommands(QObject):
         )  # fmt: skip
         with guarded(self.told):
             written = write_set_sheet(path, sheet, show)
-            self.said.emit(texts.SAVED_AS.format(name=written.name), False)
+            self.said.emit(_("Saved as {name}.").format(name=written.name), False)
 
     def bring_in(self, path: Path) -> None:
         """A set of a file with its drums.
@@ -137,10 +139,10 @@ class SetCommands(QObject):
 
         document = self._bench.document
         workshop, name = brought_set(document.workshop, path)
-        document.commit(texts.IMPORT.format(name=name), workshop)
+        document.commit(_("import {name}").format(name=name), workshop)
         self.sets.choose(workshop.kits[-1].id)
         self.stage_wanted.emit("set")
-        self.said.emit(texts.SET_BROUGHT.format(name=name), True)
+        self.said.emit(_("Set {name} imported with its drums.").format(name=name), True)
 
     def _write_set(self, path: Path, kit: Kit) -> None:
         """The set with its drums as a file other programs read."""
@@ -148,4 +150,4 @@ class SetCommands(QObject):
 
         drums = {entry.id: entry.drum for entry in self._bench.document.workshop.entries}
         save_set(path, kit, drums)
-        self.said.emit(texts.SAVED_AS.format(name=path.name), False)
+        self.said.emit(_("Saved as {name}.").format(name=path.name), False)

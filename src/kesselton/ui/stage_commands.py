@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QWidget
 from kesselton.app.bench import Bench
 from kesselton.app.staging import StageBench
 from kesselton.app.usual_drums import free_name
-from kesselton.ui import texts
+from kesselton.core.language import _
 from kesselton.ui.papers import guarded
 
 if TYPE_CHECKING:
@@ -68,17 +68,22 @@ class StageCommands(QObject):
         self.stage_wanted.emit("")
         repair = self.stage.repair
         if repair is not None and not repair.outcome:
-            self.said.emit(texts.REPAIR_GOES_ON, False)
+            self.said.emit(_("The repair is still running. Press Insert to return."), False)
         elif repair is not None and repair.open_work:
-            self.said.emit(texts.WORK_AFTER_SHOW.format(count=len(repair.open_work)), False)
+            self.said.emit(
+                _("{count} tasks left for after the show: see Shows, After the show.").format(
+                    count=len(repair.open_work)
+                ),
+                False,
+            )
 
     def new_show(self) -> None:
         """A show tonight under a name, with all drums of the rack; those that do not play are
         ticked off."""
         workshop = self._bench.document.workshop
         taken = {show.name for show in workshop.shows}
-        name = free_name(texts.NEW_SHOW_NAME, taken)
-        asked = self._ask_text(texts.NEW_SHOW_TITLE, texts.NAME_OF_SHOW, name)
+        name = free_name(_("Show"), taken)
+        asked = self._ask_text(_("New show"), _("Name of the show"), name)
         if asked is None:
             return
         name = free_name(asked.strip()[:80] or name, taken)
@@ -103,11 +108,16 @@ class StageCommands(QObject):
                 workshop = replace(workshop, entries=(*workshop.entries, entry))
                 seats = (*seats, usual_seat(number, one.heard.drum, seats))
         taken = {kit.name for kit in workshop.kits}
-        name = free_name(texts.HOUSE_SET, taken)
+        name = free_name(_("House kit"), taken)
         with guarded(self.told):
             kit = Kit(workshop.next_kit_id(), name, seats)
-            document.commit(texts.HOUSE_STEP, workshop.with_kit(kit))
-            self.said.emit(texts.HOUSE_KEPT.format(count=len(seats), name=name), True)
+            document.commit(_("house drums"), workshop.with_kit(kit))
+            self.said.emit(
+                _("{count} house drums and the set “{name}” added.").format(
+                    count=len(seats), name=name
+                ),
+                True,
+            )
 
     def stop(self) -> None:
         """End every thread."""

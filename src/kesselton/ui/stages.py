@@ -21,7 +21,7 @@ from kesselton.core.choosing.like import Like
 from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
-from kesselton.ui import texts
+from kesselton.core.language import _
 from kesselton.ui.bench.tuning_stage import TuningStage
 from kesselton.ui.commands import Commands
 from kesselton.ui.papers import guarded
@@ -226,7 +226,7 @@ class Stages(QStackedWidget):
 
         page = HeadsStage(self._brief or self._make_brief())
         page.brief_edited.connect(self._on_brief)
-        page.taken.connect(lambda drum: self._take(drum, texts.USE_HEADS))
+        page.taken.connect(lambda drum: self._take(drum, _("use heads")))
         page.store_wanted.connect(self._commands.heads_store)
         page.listen_wanted.connect(self.listen_to)
         page.compare_wanted.connect(self._on_compare)
@@ -246,10 +246,10 @@ class Stages(QStackedWidget):
         from kesselton.ui.measuring.measure_stage import MeasureStage
 
         page, change = MeasureStage(self._display.a4_hz), self._bench.document.change_entry
-        page.noted.connect(lambda notes: change(texts.READINGS, readings=notes))
-        page.inspected.connect(lambda found: change(texts.BARE_SHELL, inspected=found))
-        page.set_wanted.connect(lambda drum: self._take(drum, texts.APPLY_READINGS_TO_HEADS))
-        page.reckoned.connect(lambda drum: self._bench.commit_drum(texts.EDGE_AS_FOUND, drum))
+        page.noted.connect(lambda notes: change(_("readings"), readings=notes))
+        page.inspected.connect(lambda found: change(_("bare shell"), inspected=found))
+        page.set_wanted.connect(lambda drum: self._take(drum, _("apply readings to heads")))
+        page.reckoned.connect(lambda drum: self._bench.commit_drum(_("apply findings"), drum))
         page.typed_dropped.connect(lambda text: self._commands.said.emit(text, False))
         return page
 
@@ -542,8 +542,8 @@ class Stages(QStackedWidget):
 
         rate, name = int(heard.rate_hz), heard.drum.name
         sound = Sound(matched(heard.samples, rate), rate, False)
-        self._listener.remember(texts.AS_IT_IS_SET.format(name=name), heard.computed)
-        self._listener.remember(texts.HEARD_OF.format(name=name), sound)
+        self._listener.remember(_("{name}, current setting").format(name=name), heard.computed)
+        self._listener.remember(_("{name}, measured").format(name=name), sound)
 
     def _on_like_heard(self) -> None:
         """Heads and settings like what was heard of the drum on the bench."""
@@ -569,7 +569,7 @@ class Stages(QStackedWidget):
         brief = like_brief(self._bench.brief or typical_brief(drum), like, struck)
         brief.check_fits(drum)
         self.heads.form.take_in_hand(like)
-        self._bench.document.change_entry(texts.BRIEF, brief=brief)
+        self._bench.document.change_entry(_("requirements"), brief=brief)
         self.choose("heads")
 
     def _on_learned(self) -> None:
@@ -596,7 +596,7 @@ class Stages(QStackedWidget):
         if found is not None and number >= 0:
             names = " over ".join(head.name for head in found.heads[number])
             pitches = " / ".join(f"{hz:.0f}" for hz in found.solved.lug_pitches_hz[number])
-            name = texts.PAIR_AT_PITCHES.format(names=names, pitches=pitches)
+            name = _("{names} ({pitches} Hz)").format(names=names, pitches=pitches)
             self._listener.hear(name, found.fitted(number), found.brief.stroke)
 
     def listen_to_chosen(self) -> None:

@@ -9,7 +9,7 @@ import sys
 from typing import TYPE_CHECKING
 
 from kesselton.core.errors import KesseltonError
-from kesselton.ui import texts
+from kesselton.core.language import _
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -82,21 +82,23 @@ def check_platform(environment: dict[str, str]) -> None:
     if platform not in UNSEEN:
         if not (environment.get("DISPLAY") or environment.get("WAYLAND_DISPLAY")):
             raise KesseltonError(
-                texts.THERE_IS_NO_SCREEN_TO,
-                texts.START_KESSELTON_FROM_DESKTOP_KESSELTON,
+                _("There is no display to open a window on (DISPLAY is not set)."),
+                _("Start Kesselton from a desktop, or use a command such as kesselton predict."),
             )
         if platform.startswith("xcb") or not environment.get("WAYLAND_DISPLAY"):
             wanted |= XCB_LIBRARIES
     missing = missing_libraries(wanted)
     if not missing and wanted.keys() >= XCB_LIBRARIES.keys() and not screen_answers():
         raise KesseltonError(
-            texts.SCREEN_DOES_NOT_ANSWER.format(display=environment.get("DISPLAY", "")),
-            texts.START_KESSELTON_FROM_DESKTOP_KESSELTON,
+            _("The display {display} does not respond or refuses the connection.").format(
+                display=environment.get("DISPLAY", "")
+            ),
+            _("Start Kesselton from a desktop, or use a command such as kesselton predict."),
         )
     if missing:
         raise KesseltonError(
-            texts.WINDOW_NEEDS_LIBRARIES_THAT_THIS,
-            texts.TYPE_SUDO_APT_GET_INSTALL.format(join=" ".join(missing)),
+            _("System libraries for the window are missing."),
+            _("Run: sudo apt-get install {join}").format(join=" ".join(missing)),
         )
 
 
@@ -120,11 +122,18 @@ def run(workshop: str | None) -> int:
     missing_fonts = theme.load_fonts()
     if app.platformName() not in UNSEEN:
         theme.follow_font(app.font().pointSizeF())
-    faults = [(start_logging(), texts.EVERYTHING_ELSE_WORKS)]
+    faults = [(start_logging(), _("Everything else works normally."))]
     if missing_fonts:
-        faults.append((texts.FONTS_MISSING.format(names=", ".join(missing_fonts)), ""))
+        faults.append(
+            (
+                _(
+                    "These fonts could not be loaded: {names}. Kesselton uses the desktop’s fonts."
+                ).format(names=", ".join(missing_fonts)),
+                "",
+            )
+        )
     settings = SettingsStore()
-    faults.append((settings.fault, texts.CHOOSE_THEM_AGAIN_IN_VIEW))
+    faults.append((settings.fault, _("Set them again in the View menu.")))
     unexpected = Unexpected()
     unexpected.install()
     _unexpected.append(unexpected)
@@ -133,7 +142,7 @@ def run(workshop: str | None) -> int:
         if isinstance(window, int):
             return window
         told = [(fault, remedy) for fault, remedy in faults if fault]
-        for fault, _ in told:
+        for fault, _unused in told:
             log.warning(fault)
         if told:
             *before, (fault, remedy) = told

@@ -10,10 +10,10 @@ from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFileDialog, QVBoxLayou
 
 from kesselton.app.workshops import fresh_path
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import _
 from kesselton.store.backups import Backup, backups, copy_beside
 from kesselton.store.connection import SUFFIX
 from kesselton.store.errors import DamagedError
-from kesselton.ui import texts
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import font
@@ -39,23 +39,23 @@ class StartFailure(QDialog):
     ) -> None:
         super().__init__(parent)
         self.way, self.path = WayOn.QUIT, path
-        self.setWindowTitle(texts.KESSELTON_COULD_NOT_START)
+        self.setWindowTitle(_("Kesselton could not open the workshop"))
         self.setMinimumWidth(520)
         self.message, self.remedy = Label(error.message), Label(error.remedy)
         self.message.setFont(font(12))
         for label in (self.message, self.remedy):
             label.setWordWrap(True)
             label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self.again = Button(texts.TRY_AGAIN)
-        self.other = Button(texts.OPEN_ANOTHER_WORKSHOP)
-        self.salvage = Button(texts.OPEN_WHAT_CAN_BE_READ)
+        self.again = Button(_("Try again"))
+        self.other = Button(_("Open another workshop…"))
+        self.salvage = Button(_("Recover readable parts"))
         self.salvage.clicked.connect(lambda: self._go(WayOn.SALVAGE))
         self.earlier = Button()
-        self.empty = Button(texts.BEGIN_EMPTY_WORKSHOP)
+        self.empty = Button(_("Start with an empty workshop"))
         self.buttons = QDialogButtonBox(Qt.Orientation.Vertical)
         for button in (self.again, self.salvage, self.earlier, self.other, self.empty):
             self.buttons.addButton(button, QDialogButtonBox.ButtonRole.ActionRole)
-        self.buttons.addButton(texts.QUIT, QDialogButtonBox.ButtonRole.RejectRole)
+        self.buttons.addButton(_("Quit"), QDialogButtonBox.ButtonRole.RejectRole)
         self.buttons.rejected.connect(self.reject)
         self.again.clicked.connect(lambda: self._go(WayOn.AGAIN))
         self.other.clicked.connect(self._on_other)
@@ -65,7 +65,7 @@ class StartFailure(QDialog):
         self._kept: Backup | None = kept[0] if kept else None
         self.earlier.setVisible(self._kept is not None)
         if self._kept is not None:
-            self.earlier.setText(texts.OPEN_COPY_OF_DAY.format(day=self._kept.day.isoformat()))
+            self.earlier.setText(_("Open copy of {day}").format(day=self._kept.day.isoformat()))
         self.earlier.clicked.connect(self._on_earlier)
         layout = QVBoxLayout(self)
         layout.setSpacing(12)
@@ -74,8 +74,8 @@ class StartFailure(QDialog):
 
     def ask_open(self) -> Path | None:
         """A file to open instead, or None; tests answer in the technician's place."""
-        kinds = texts.WORKSHOPS.format(SUFFIX=SUFFIX)
-        name, _ = QFileDialog.getOpenFileName(self, texts.OPEN_WORKSHOP, "", kinds)
+        kinds = _("Workshops (*{SUFFIX})").format(SUFFIX=SUFFIX)
+        name, _unused = QFileDialog.getOpenFileName(self, _("Open workshop"), "", kinds)
         return Path(name) if name else None
 
     def _go(self, way: WayOn) -> None:

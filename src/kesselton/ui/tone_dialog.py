@@ -18,9 +18,9 @@ from PySide6.QtWidgets import (
 
 from kesselton.app.player import Player
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.core.prediction.tone import HIGHEST_HZ, LONGEST_S, LOWEST_HZ, SHORTEST_S, tone
-from kesselton.ui import texts
 from kesselton.ui.parts.dialogs import Dialog
 from kesselton.ui.parts.fields import number_field, pitch_field
 from kesselton.ui.parts.inputs import Button
@@ -42,7 +42,7 @@ class BeatPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(texts.BEAT_PICTURE)
+        self.setAccessibleName(_("Beating of the two tones"))
         self.setMinimumHeight(70)
         self.beat_hz = 0.0
 
@@ -76,7 +76,7 @@ class BeatPicture(Picture):
         p.setPen(QColor(c.soft_ink))
         p.setFont(font(8))
         right = Qt.AlignmentFlag.AlignRight
-        p.drawText(QRectF(4, self.height() - 18, self.width() - 8, 16), right, texts.TWO_SECONDS)
+        p.drawText(QRectF(4, self.height() - 18, self.width() - 8, 16), right, _("two seconds"))
 
 
 class ToneDialog(Dialog):
@@ -92,19 +92,21 @@ class ToneDialog(Dialog):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle(texts.REFERENCE_TONE)
+        self.setWindowTitle(_("Reference tone"))
         self._player = player
         self._hz = hz if hz is not None and LOWEST_HZ <= hz <= HIGHEST_HZ else a4() / 2.0
         self._against: float | None = None
-        self.note = pitch_field(texts.TONE_NOTE, LOWEST_HZ, HIGHEST_HZ, a4, show)
+        self.note = pitch_field(_("Note"), LOWEST_HZ, HIGHEST_HZ, a4, show)
         self.against = pitch_field(
-            texts.TONE_AGAINST, LOWEST_HZ, HIGHEST_HZ, a4, show, optional=True
+            _("Second note (optional)"), LOWEST_HZ, HIGHEST_HZ, a4, show, optional=True
         )
-        self.against.setToolTip(texts.TONE_AGAINST_WHY)
-        self.seconds = number_field(texts.TONE_SECONDS, SHORTEST_S, LONGEST_S, "s", 1)
+        self.against.setToolTip(
+            _("A second note played with the first: the beat rate shows how far apart they are.")
+        )
+        self.seconds = number_field(_("Duration"), SHORTEST_S, LONGEST_S, "s", 1)
         self.seconds.set_state(USUAL_S)
-        self.down, self.up = Button(texts.CENT_LOWER), Button(texts.CENT_HIGHER)
-        self.sound = Button(texts.SOUND_IT)
+        self.down, self.up = Button(_("− 1 cent")), Button(_("+ 1 cent"))
+        self.sound = Button(_("Play (Space)"))
         self.sound.setObjectName("main")
         self.said = Label()
         self.said.setProperty("quiet", True)
@@ -134,7 +136,7 @@ class ToneDialog(Dialog):
         self.seconds.edited.connect(self.seconds.set_state)
         self.sound.clicked.connect(self.toggle)
         player.state_changed.connect(self._on_player)
-        self.finished.connect(lambda _: player.stop())
+        self.finished.connect(lambda _unused: player.stop())
         self._show()
         self.sound.setFocus()
 
@@ -171,10 +173,10 @@ class ToneDialog(Dialog):
         except KesseltonError as error:
             self.said.setText(f"{error.message} {error.remedy}")
             return
-        self._player.play(sound, texts.THE_TONE)
+        self._player.play(sound, _("the reference tone"))
 
     def _on_player(self, text: str) -> None:
-        self.sound.setText(texts.STOP_IT if self._player.playing else texts.SOUND_IT)
+        self.sound.setText(_("Stop (Space)") if self._player.playing else _("Play (Space)"))
         if text and not self._player.playing:
             self.said.setText(text)  # why nothing is heard
 
@@ -183,12 +185,16 @@ class ToneDialog(Dialog):
         self.against.set_state(self._against)
         if self._against is None:
             self.picture.set_state(0.0)
-            self.said.setText(texts.ONE_TONE)
+            self.said.setText(_("Arrow keys: 1 cent; Page keys: 10 cents."))
             return
         beat, cents = abs(self._hz - self._against), cents_between(self._against, self._hz)
         slow = beat < FASTEST_BEAT_HZ
         self.picture.set_state(beat if slow else 0.0)
-        said = texts.TWO_TONES if slow else texts.TOO_FAR_TO_BEAT
+        said = (
+            _("{beat:.2f} beats/s, {cents:+.0f} cents apart: turn until the beating stops.")
+            if slow
+            else _("{cents:+.0f} cents apart: too far to beat.")
+        )
         self.said.setText(said.format(beat=beat, cents=cents))
 
     @safe_override

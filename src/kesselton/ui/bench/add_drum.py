@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 from kesselton.app.usual_drums import USUAL, UsualSize, usual_drum
 from kesselton.core.instrument import drum as d
 from kesselton.core.instrument.drum import Drum
-from kesselton.ui.bench import texts
+from kesselton.core.language import _
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.dialogs import Dialog
 from kesselton.ui.parts.inputs import Button, Rows
@@ -62,25 +62,25 @@ class AddDrumDialog(Dialog):
         self, like: str, metric: bool, colours: Colours, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle(texts.ADD_DRUM)
+        self.setWindowTitle(_("Add drum"))
         self._metric = metric
         self.kinds, self.sizes = Rows(), Rows()
-        self.kinds.setAccessibleName(texts.KIND)
-        self.sizes.setAccessibleName(texts.SIZE)
+        self.kinds.setAccessibleName(_("Kind"))
+        self.sizes.setAccessibleName(_("Size"))
         self.kinds.addItems([label.capitalize() for label in d.KINDS.values()])
         self.preview = _Preview()
-        self.preview.setAccessibleName(texts.DRUM_IN_SECTION)
+        self.preview.setAccessibleName(_("Drum in cross section"))
         self.preview.set_colours(colours)
         self.said = Label()
         self.said.setWordWrap(True)
         self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.add = Button(texts.ADD_IT)
+        self.add = Button(_("Add drum"))
         self.add.setObjectName("main")
         self.add.setDefault(True)
-        self.like = Button(texts.ONE_LIKE.format(name=shorten(like, SHORT, placeholder="…")))
+        self.like = Button(_("Like “{name}”").format(name=shorten(like, SHORT, placeholder="…")))
         self.like.setVisible(bool(like))
-        self.file = Button(texts.FROM_FILE)
-        cancel = Button(texts.CANCEL)
+        self.file = Button(_("From file…"))
+        cancel = Button(_("Cancel"))
         self._lay_out(cancel)
         self.kinds.currentRowChanged.connect(self._on_kind)
         self.sizes.currentRowChanged.connect(lambda row: self._show())
@@ -97,7 +97,7 @@ class AddDrumDialog(Dialog):
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
         for column, (caption, widget) in enumerate(
-            ((texts.KIND, self.kinds), (texts.SIZE, self.sizes), ("", self.preview))
+            ((_("Kind"), self.kinds), (_("Size"), self.sizes), ("", self.preview))
         ):
             label = Label(caption)
             label.setFont(font(11, QFont.Weight.DemiBold))
@@ -147,7 +147,10 @@ class AddDrumDialog(Dialog):
             for side in drum.sides
         )
         self.said.setText(
-            texts.USUAL_DRUM.format(rods=drum.shell.rods, rod_word=drum.rod_word, heads=heads)
+            _(
+                "{rods} {rod_word}s per head. {heads}. Typical for the kind; "
+                "you can change everything later."
+            ).format(rods=drum.shell.rods, rod_word=drum.rod_word, heads=heads)
         )
 
     def _on_add(self) -> None:

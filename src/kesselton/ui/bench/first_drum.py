@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from kesselton.ui.bench import texts
+from kesselton.core.language import _
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import Colours, font, px
@@ -28,15 +28,24 @@ class FirstDrum(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        title, text = Label(texts.NO_DRUM_YET), Label(texts.FIRST_DRUM_BEGINS)
+        title, text = (
+            Label(_("No drums yet")),
+            Label(
+                _(
+                    "Choose the kind and size of the drum on the bench. Kesselton "
+                    "then shows what its heads can do and guides you through "
+                    "fitting and clearing them."
+                )
+            ),
+        )
         title.setFont(font(22, QFont.Weight.Bold))
         text.setFont(font(13))
         text.setWordWrap(True)
-        self.add = Button(texts.ADD_FIRST_DRUM)
+        self.add = Button(_("Add your first drum"))
         self.add.setObjectName("main")
         self.add.setFont(font(15, QFont.Weight.Bold))
         self.add.setMinimumHeight(px(56))
-        self.file, self.demo = Button(texts.IMPORT_DRUM_FILE), Button(texts.LOOK_AT_DEMO)
+        self.file, self.demo = Button(_("Import a drum file…")), Button(_("Open the demo workshop"))
         inside = QWidget()  # of a fixed width, so that the text is as high as it must be
         inside.setFixedWidth(px(WIDTH))
         column = QVBoxLayout(inside)

@@ -18,8 +18,8 @@ from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch
 from kesselton.core.instrument.head import THICKEST_PLY_M, THINNEST_PLY_M, Head
 from kesselton.core.instrument.materials import MATERIALS
 from kesselton.core.instrument.muffler import Muffler
+from kesselton.core.language import _
 from kesselton.core.units import format_thickness, parse_length
-from kesselton.ui.bench import texts
 from kesselton.ui.bench.part_form import PartForm
 from kesselton.ui.bench.shell_form import ShellForm
 from kesselton.ui.parts import wording
@@ -45,33 +45,33 @@ class HeadForm(PartForm):
         super().__init__(parent)
         self._side, self._display = side, display
         self._library: tuple[Head, ...] = ()
-        self.head = Choice(texts.HEAD)
-        self.plies = guessable(Field(texts.PLIES, self._read_plies, self._write_plies))
-        self.plies.setToolTip(texts.GUESS_WITH_QUESTION_MARK)
-        self.material = Choice(texts.MATERIAL)
+        self.head = Choice(_("Head"))
+        self.plies = guessable(Field(_("Plies"), self._read_plies, self._write_plies))
+        self.plies.setToolTip(_("Add a question mark if this is a guess; the ± widens to match."))
+        self.material = Choice(_("Material"))
         self.material.set_options([(m.name, m.label) for m in MATERIALS.values()])
-        self.coating = number_field(texts.COATING, 0.0, 0.5, "kg/m²")
-        self.addition = Field(texts.DOT_RING_OR_PORT, self._read_extras, self._write_extras)
-        self.addition.line.setPlaceholderText(texts.DOT_4_IN_7_MIL)
+        self.coating = number_field(_("Coating"), 0.0, 0.5, "kg/m²")
+        self.addition = Field(_("Dot, ring, port"), self._read_extras, self._write_extras)
+        self.addition.line.setPlaceholderText(_("dot 4 in, 7 mil; port 5 in"))
         self.pitch = pitch_field(
-            texts.LUG_PITCH,
+            _("Lug pitch"),
             const.LOWEST_PITCH_HZ,
             const.HIGHEST_PITCH_HZ,
             display.a4_hz,
             display.note,
         )
-        self.condition = Choice(texts.OTHER_HEAD_DURING_READING)
-        self.condition.set_options([("muted", "muted"), ("free", texts.FREE_TO_SOUND)])
+        self.condition = Choice(_("Other head during reading"))
+        self.condition.set_options([("muted", "muted"), ("free", _("free"))])
         self.tension = number_field(
-            texts.TENSION, d.LOWEST_TENSION_N_PER_M, d.HIGHEST_TENSION_N_PER_M, "N/m", 0
+            _("Tension"), d.LOWEST_TENSION_N_PER_M, d.HIGHEST_TENSION_N_PER_M, "N/m", 0
         )
         self.muffling = Field(
-            texts.MUFFLING,
+            _("Muffling"),
             lambda text: read_mufflers(text, side),
             lambda value: write_mufflers(value, side),
         )
-        self.muffling.line.setPlaceholderText(texts.TAPE_ROD_1_5_80)
-        self.open = Tick(texts.OPEN_BELOW)
+        self.muffling.line.setPlaceholderText(_("tape, rod 1.5, 80 %; ring"))
+        self.open = Tick(_("Single-headed"))
         may_shrink(self.open)
         self.put(self.head, 0, 0, 2)
         for place, widget in enumerate(
@@ -99,7 +99,7 @@ class HeadForm(PartForm):
         )
         self.addition.edited.connect(
             lambda v: self._change_head(
-                self.addition, texts.DOT_RING_OR_PORT_2, additions=v[0], port_diameter_m=v[1]
+                self.addition, _("dot, ring, port"), additions=v[0], port_diameter_m=v[1]
             )
         )
         self.pitch.edited.connect(self._on_pitch)
@@ -137,7 +137,7 @@ class HeadForm(PartForm):
         own = (
             []
             if setting.head in self._library
-            else [(setting.head, texts.OWN.format(name=setting.head.name))]
+            else [(setting.head, _("{name} (custom)").format(name=setting.head.name))]
         )
         self.head.set_options(own + [(head, head.name) for head in self._library])
         self.head.set_state(setting.head)
@@ -203,7 +203,7 @@ class HeadForm(PartForm):
         self._with(self.plies, "head", lambda: replace(self._setting(), head=head))
 
     def _on_pitch(self, hz: float) -> None:
-        self._with(self.pitch, texts.LUG_PITCH_2, lambda: self._setting().at_pitch(hz))
+        self._with(self.pitch, _("lug pitch"), lambda: self._setting().at_pitch(hz))
 
     def _on_tension(self, tension: float) -> None:
         self._with(self.tension, "tension", lambda: self._setting().at_tension(tension))
@@ -213,11 +213,11 @@ class HeadForm(PartForm):
             setting = self._setting()
             hz = setting.reading.hz if setting.reading else self.pitch.value
             if hz is None:
-                raise InputError(texts.THERE_IS_NO_LUG_PITCH, texts.TYPE_PITCH_THAT_IS_HEARD)
+                raise InputError(_("No lug pitch is entered."), _("Enter the pitch you hear."))
             centre = setting.reading.centre if setting.reading else "damped"
             return replace(setting, tension_n_per_m=None, reading=LugPitch(hz, other, centre))
 
-        self._with(self.pitch, texts.READING_CONDITION, make)
+        self._with(self.pitch, _("other head"), make)
 
     def _on_muffling(self, mufflers: tuple[Muffler, ...]) -> None:
         drum = self._drum
@@ -231,11 +231,11 @@ class HeadForm(PartForm):
         if drum is None:
             return
         if no_head:
-            self.edited.emit(texts.OPEN_BELOW_2, drum.with_setting("resonant", None))
+            self.edited.emit(_("single-headed"), drum.with_setting("resonant", None))
         else:
             thin = next((h for h in self._library if _is_plain(h)), drum.batter.head)
             self.edited.emit(
-                texts.RESONANT_HEAD, replace(drum, resonant=replace(drum.batter, head=thin))
+                _("resonant head"), replace(drum, resonant=replace(drum.batter, head=thin))
             )
 
     def _read_plies(self, text: str) -> tuple[float, ...]:
@@ -248,16 +248,18 @@ class HeadForm(PartForm):
         for ply in plies:
             if not THINNEST_PLY_M <= ply <= THICKEST_PLY_M:
                 raise InputError(
-                    texts.PLY_OF_CANNOT_BE_HEAD.format(
+                    _("{format_thickness} is not a possible ply thickness.").format(
                         format_thickness=format_thickness(ply, metric)
                     ),
-                    texts.PERMITTED_TO.format(
+                    _("Use {format_thickness} to {format_thickness_2}.").format(
                         format_thickness=format_thickness(THINNEST_PLY_M, metric),
                         format_thickness_2=format_thickness(THICKEST_PLY_M, metric),
                     ),
                 )
         if len(plies) > 4:
-            raise InputError(texts.HEAD_HAS_AT_MOST_FOUR, texts.WRITE_10_MIL_OR_7)
+            raise InputError(
+                _("A head has no more than four plies."), _("Enter 10 mil or 7 + 7 mil.")
+            )
         return plies
 
     def _write_plies(self, plies: tuple[float, ...] | None) -> str:
@@ -279,9 +281,14 @@ class BeaterForm(PartForm):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.kind = Choice(texts.BEATER)
-        self.place = number_field(texts.FROM_CENTER_TO_EDGE, 0.0, 95.0, "%", 0)
-        hint = Label(texts.TEXT_0_PERCENT_IS_CENTER_67)
+        self.kind = Choice(_("Beater"))
+        self.place = number_field(_("Strike point (0 % center)"), 0.0, 95.0, "%", 0)
+        hint = Label(
+            _(
+                "0 % is the center, 100 % the edge. The partials on the ladder "
+                "change in length with it."
+            )
+        )
         hint.setWordWrap(True)
         hint.setProperty("quiet", True)
         self.put(self.kind, 0, 0)

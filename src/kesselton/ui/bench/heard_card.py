@@ -9,8 +9,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
+from kesselton.core.language import N_, _
 from kesselton.core.pitch import cents_between
-from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import selectable
 from kesselton.ui.parts.fields import Choice, mark
@@ -24,6 +24,8 @@ if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
     from kesselton.core.errors import KesseltonError
     from kesselton.core.hearing.stroke_lines import StrokeLine
+
+HEARD_BY = (N_("simulated drum"), N_("recording…"), N_("microphone"))
 
 Fact = tuple[str, str]
 """What a figure is of, and the figure."""
@@ -51,17 +53,23 @@ class HeardCard(QFrame):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("card")
-        self.source = Choice(texts.HEARD_BY)
-        self.source.set_options(list(zip(SOURCES, texts.HEARD_BY_OPTIONS.split("|"), strict=True)))
+        self.source = Choice(_("Source"))
+        self.source.set_options(list(zip(SOURCES, (_(x) for x in HEARD_BY), strict=True)))
         self.chosen = SOURCES[0]
         self.source.set_state(self.chosen)
         self.source.chosen.connect(self._choose)
         self.source.caption.hide()  # the button beside it says what the list is for
-        self.button = Button(texts.HEAR_STROKE, tip=texts.HEAR_STROKE_TIP)
+        self.button = Button(
+            _("Analyze stroke (J)"), tip=_("Analyze a stroke on the real or the simulated drum")
+        )
         self.button.clicked.connect(lambda: self.hear_wanted.emit(self.chosen))
-        self.like = Button(texts.LIKE_THIS, tip=texts.LIKE_THIS_TIP)
+        self.like = Button(
+            _("Match stroke…"), tip=_("Heads and settings closest to the measured stroke")
+        )
         self.like.clicked.connect(self.heads_wanted)
-        self.anew = Button(texts.HEAR_ANEW, tip=texts.HEAR_ANEW_TIP)
+        self.anew = Button(
+            _("Clear strokes"), tip=_("Discard the strokes analyzed at this setting")
+        )
         self.anew.clicked.connect(self.anew_wanted)
         self.answer = selectable(Label())
         self.answer.setFont(font(13, QFont.Weight.DemiBold))
@@ -76,10 +84,10 @@ class HeardCard(QFrame):
         self._figures: list[_Figure] = []
         self.level = LevelBar()
         self._lay_out()
-        self._show("", texts.NOTHING_HEARD)
+        self._show("", _("No stroke analyzed at this setting yet."))
 
     def _lay_out(self) -> None:
-        title = Label(texts.HEARD)
+        title = Label(_("Heard"))
         title.setFont(font(10, QFont.Weight.DemiBold))
         top = QHBoxLayout()
         top.addWidget(title, 1)
@@ -109,11 +117,16 @@ class HeardCard(QFrame):
         self, heard: HeardDrum | None, others: dict[str, float], listening: bool, possible: bool
     ) -> None:
         """Show what was heard of the drum on the bench, or that nothing was yet."""
-        self.button.setText(texts.STOP_LISTENING if listening else texts.HEAR_STROKE)
+        self.button.setText(_("Stop (J)") if listening else _("Analyze stroke (J)"))
         self.button.setEnabled(possible or listening)
         self.level.setVisible(listening)
         if heard is None:
-            self._show("", texts.LISTENING if listening else texts.NOTHING_HEARD)
+            self._show(
+                "",
+                _("Strike the drum with both heads free and let it ring for two seconds.")
+                if listening
+                else _("No stroke analyzed at this setting yet."),
+            )
             return
         self._show(
             answer_words(heard),
@@ -178,21 +191,25 @@ def answer_words(heard: HeardDrum) -> str:
     """How the drum stands against its target, or why that is not told."""
     note = heard.note
     if note is not None and not note.near:
-        return texts.NOT_NEAR_PLAN.format(hz=wording.hz_words(note.hz))
+        return _("Not near the plan: {hz}").format(hz=wording.hz_words(note.hz))
     if heard.disagree_hz:
         least, most = heard.disagree_hz[0], heard.disagree_hz[-1]
-        return texts.STROKES_DISAGREE.format(
+        return _("These strokes disagree: {low} to {high}").format(
             low=wording.hz_words(least), high=wording.hz_words(most)
         )
     cents = heard.matching.cents(heard.found)
     if cents is None and heard.on_wires:
-        return texts.NOT_THROWN
+        return _("The wires are on: the fundamental of the bare head was not found.")
     if cents is None:
         unknown = heard.matching.sure or note is None
-        return texts.NOTE_NOT_HEARD if unknown else texts.CANNOT_BE_TOLD
+        return (
+            _("No pitch can be identified in this stroke. Strike the center and let it ring.")
+            if unknown
+            else _("Peaks cannot be matched to partials: a match by chance would be as good.")
+        )
     if round(cents) == 0:
-        return texts.AT_PLAN
-    return texts.OFF_PLAN.format(cents=wording.cents_words(cents))
+        return _("On target")
+    return _("{cents} of target").format(cents=wording.cents_words(cents))
 
 
 def heard_facts(heard: HeardDrum) -> tuple[Fact, ...]:
@@ -201,46 +218,57 @@ def heard_facts(heard: HeardDrum) -> tuple[Fact, ...]:
     if heard.disagree_hz or matching.fundamental_hz is None:
         return ()
     hz, half = wording.hz_words(matching.fundamental_hz), matching.fundamental_half_cents
-    facts = [(texts.PITCH, texts.PITCH_HEARD.format(hz=hz, half=half))]
+    facts = [(_("Pitch"), _("{hz} ± {half:.0f}").format(hz=hz, half=half))]
     if note is None:
         return tuple(facts)
     if math.isnan(note.t60_s):
-        facts.append((texts.DECAY, texts.RING_NOT_TOLD))
+        facts.append((_("Decay"), _("unknown")))
     else:
         computed = float(heard.found.partials.t60_s[heard.found.partials.fundamental])
         ring, planned = (wording.seconds_words(one) for one in (note.t60_s, computed))
-        facts.append((texts.DECAY, texts.RINGS.format(ring=ring, computed=planned)))
+        facts.append(
+            (_("Decay"), _("{ring}, computed {computed}").format(ring=ring, computed=planned))
+        )
         first = note.first_t60_s
         if not math.isnan(first) and not 1.0 / APART < first / note.t60_s < APART:
-            facts.append((texts.EARLY_AND_LATE, wording.seconds_words(first)))
+            facts.append((_("Early decay"), wording.seconds_words(first)))
     glide = cents_between(note.hz, note.early_hz)
     if glide >= 1.0:
-        facts.append((texts.AT_50_MS, texts.SHARPER.format(cents=glide)))
+        facts.append((_("At 50 ms"), _("{cents:.0f} cents sharper").format(cents=glide)))
     return tuple(facts)
 
 
 def early_words(hz: float, early_hz: float) -> str:
     """How much sharper than at rest a line is 50 ms after the stroke; "" where it is not."""
     cents = cents_between(hz, early_hz)
-    return texts.EARLY.format(cents=cents) if cents >= 1.0 else ""
+    return _(", {cents:.0f} cents sharper at 50 ms").format(cents=cents) if cents >= 1.0 else ""
 
 
 def _strokes_words(heard: HeardDrum) -> str:
     if heard.strokes == 1:
-        return texts.ONE_STROKE
-    said = texts.STROKES.format(strokes=heard.strokes)
-    return said if heard.places == 1 else texts.AT_PLACES.format(strokes=said, places=heard.places)
+        return _("one stroke")
+    said = _("{strokes} strokes").format(strokes=heard.strokes)
+    return (
+        said
+        if heard.places == 1
+        else _("{strokes} at {places} points or with {places} beaters").format(
+            strokes=said, places=heard.places
+        )
+    )
 
 
 def _fault_words(heard: HeardDrum) -> list[str]:
     from kesselton.core.hearing.sound_faults import CLIPPED, HUM, NO_LOW_END, QUIET, SECOND
 
     words = {
-        CLIPPED: texts.SOUND_CLIPPED,
-        QUIET: texts.SOUND_QUIET,
-        HUM: texts.SOUND_HUMS,
-        NO_LOW_END: texts.SOUND_WITHOUT_LOW_END,
-        SECOND: texts.SOUND_OF_TWO,
+        CLIPPED: _(
+            "The sound is clipped: only the pitch can be identified. Move "
+            "the microphone away or strike softer."
+        ),
+        QUIET: _("Too quiet: move the microphone closer."),
+        HUM: _("Mains hum in this sound."),
+        NO_LOW_END: _("The low end does not come through this microphone."),
+        SECOND: _("Two strokes close together: the first is used. Strike once and let it ring."),
     }
     return [words[name] for name in heard.faults]
 
@@ -248,10 +276,19 @@ def _fault_words(heard: HeardDrum) -> list[str]:
 def _remedy_words(heard: HeardDrum) -> list[str]:
     """What to do where the drum's own pitch was not had."""
     if heard.on_wires:
-        return [texts.ON_WIRES.format(lines=heard.on_wires)]
+        return [
+            _(
+                "{lines} of them match the head with its wires on: throw the "
+                "strainer off, or strike harder."
+            ).format(lines=heard.on_wires)
+        ]
     if heard.disagree_hz:
-        return [texts.FORGET_AND_STRIKE]
-    return [texts.IS_IT_THIS_DRUM] if heard.note is None or not heard.note.near else []
+        return [_("Clear these strokes and strike again.")]
+    return (
+        [_("Is this the drum, at this setting, with both heads free?")]
+        if heard.note is None or not heard.note.near
+        else []
+    )
 
 
 def rest_words(heard: HeardDrum, others: dict[str, float]) -> list[str]:
@@ -259,10 +296,12 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> list[str]:
     told = sum(one.partial is not None for one in heard.matching.matches)
     said = []
     if heard.note is not None:
-        said.append(texts.NOTE_SURE.format(chance=min(100.0 * heard.note.confidence, 99.0)))
+        said.append(
+            _("Pitch {chance:.0f} % sure.").format(chance=min(100.0 * heard.note.confidence, 99.0))
+        )
     if heard.lines:
         said.append(
-            texts.LINES_TOLD.format(
+            _("{told} of {lines} peaks identified, {strokes}.").format(
                 lines=len(heard.lines),
                 told=told,
                 strokes=_strokes_words(heard),
@@ -273,9 +312,12 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> list[str]:
         return said
     from kesselton.core.hearing.unmatched import ROOM, SHELL
 
-    also = {SHELL: texts.THE_SHELL, ROOM: texts.THE_ROOM}  # of wires it was said of all together
+    also = {
+        SHELL: _("the shell"),
+        ROOM: _("something in the room"),
+    }  # of wires it was said of all together
     named = [
-        texts.MAY_BE_OTHER.format(hz=wording.hz_words(line.hz), name=name)
+        _("{hz} may be {name}.").format(hz=wording.hz_words(line.hz), name=name)
         for line, one, kinds in zip(heard.lines, heard.matching.matches, heard.may_be, strict=True)
         if one.partial is None
         for name in (*_notes_at(line.hz, others), *(also[kind] for kind in kinds if kind in also))
@@ -289,7 +331,11 @@ def _beats_words(heard: HeardDrum) -> list[str]:
     if not beating:
         return []
     line = max(beating, key=lambda one: one.level_db)
-    return [texts.BEATS.format(hz=wording.hz_words(line.hz), beat=beat_of(line))]
+    return [
+        _("Two peaks at {hz} beat {beat} times a second.").format(
+            hz=wording.hz_words(line.hz), beat=beat_of(line)
+        )
+    ]
 
 
 def beat_of(line: StrokeLine) -> str:

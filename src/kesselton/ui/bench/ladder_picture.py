@@ -13,8 +13,8 @@ from PySide6.QtWidgets import QWidget
 from kesselton.app.predictor import BenchResult
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.library import shell_band
+from kesselton.core.language import N_, _
 from kesselton.core.pitch import cents_between, hz_of, interval_name, note_of, ratio_of
-from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.safe_override import safe_override
@@ -23,6 +23,14 @@ from kesselton.ui.parts.theme import enlarged, font, px
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
     from kesselton.core.prediction.speaks import End, Speaking
+
+LADDER_CAPTIONS = (
+    N_("partial"),
+    N_("Hz"),
+    N_("note, cents"),
+    N_("T60, s"),
+    N_("level, dB"),
+)
 
 HEADER, FOOTER = 34, 14
 HEARD_AT = 72.0  # right of the middle column
@@ -81,7 +89,7 @@ class LadderPicture(Picture):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName(texts.PITCH_LADDER)
+        self.setAccessibleName(_("Pitch ladder"))
         self._result: BenchResult | None = None
         self._stale = False
         self._a4, self._flats = 440.0, False
@@ -170,9 +178,9 @@ class LadderPicture(Picture):
         if result is None:
             return []
         found = result.prediction
-        rows: list[tuple[str, ...]] = [tuple(texts.LADDER_CAPTIONS.split("|"))]
+        rows: list[tuple[str, ...]] = [tuple(_(x) for x in LADDER_CAPTIONS)]
         for side, hz in zip(result.drum.sides, found.lug_pitches_hz, strict=True):
-            name = texts.LUG_PITCH_OF.format(side=wording.side_word(result.drum, side))
+            name = _("{side} lug pitch").format(side=wording.side_word(result.drum, side))
             rows.append((name, f"{hz:.2f}", self._note(hz), "", ""))
         partials = found.partials
         for i, hz in enumerate(partials.frequency_hz.tolist()):
@@ -181,7 +189,7 @@ class LadderPicture(Picture):
             rows.append((name, f"{hz:.2f}", self._note(hz), f"{ring:.2f}", f"{level:.1f}"))
         for line in self._heard.lines if self._heard is not None else ():
             parts = (f"{line.hz:.2f}", self._note(line.hz), f"{line.t60_s:.2f}")
-            rows.append((texts.HEARD_CAPTION, *parts, f"{line.level_db:.1f}"))
+            rows.append((_("measured"), *parts, f"{line.level_db:.1f}"))
         return rows
 
     def _note(self, hz: float) -> str:
@@ -254,7 +262,7 @@ class LadderPicture(Picture):
         p.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8)
         if self._result is None:
             p.setPen(QColor(c.soft_ink))
-            p.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, texts.COMPUTING)
+            p.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, _("Computing…"))
             return
         axis = self.axis()
         p.drawPixmap(0, 0, self._ground(axis))
@@ -308,7 +316,7 @@ class LadderPicture(Picture):
         p.setBrush(QColor(c.ink))
         p.drawPolygon([QPointF(x - 66, y), QPointF(x - 78, y - 6), QPointF(x - 78, y + 6)])
         p.setFont(font(8.5, QFont.Weight.DemiBold))
-        text = texts.WANTED.format(name=note_of(hz, self._a4).name(self._flats))
+        text = _("target {name}").format(name=note_of(hz, self._a4).name(self._flats))
         p.drawText(QRectF(x - 150, y - 18, 84, 14), Qt.AlignmentFlag.AlignRight, text)
 
     def _ground(self, axis: Axis) -> QPixmap:
@@ -341,7 +349,7 @@ class LadderPicture(Picture):
         drum = self._result.drum
         for column in COLUMNS:
             if column == "drum":
-                text = texts.WHOLE_DRUM
+                text = _("Whole drum")
             elif column in drum.sides:
                 text = wording.side_word(drum, column)
             else:
@@ -409,7 +417,7 @@ class LadderPicture(Picture):
                 p.drawLine(QPointF(x - 5, axis.y(end)), QPointF(x, axis.y(end)))
         p.setFont(font(8))
         p.setPen(QColor(c.soft_ink))
-        text = texts.SHELL.format(name=note_of(hz, self._a4).name(self._flats))
+        text = _("shell {name}").format(name=note_of(hz, self._a4).name(self._flats))
         right = self._column_x("resonant") - BAND / 2 - 3
         p.drawText(QRectF(right - 90, y - 15, 90, 14), Qt.AlignmentFlag.AlignRight, text)
 
@@ -513,7 +521,7 @@ class LadderPicture(Picture):
         p.setFont(font(7.5))
         p.setPen(ink)
         where = QRectF(x - 26, HEADER - 8, 52, 12)
-        p.drawText(where, Qt.AlignmentFlag.AlignCenter, texts.HEARD_CAPTION)
+        p.drawText(where, Qt.AlignmentFlag.AlignCenter, _("measured"))
 
     def _paint_interval(self, p: QPainter, axis: Axis) -> None:
         pitches = self.grip_hz("batter"), self.grip_hz("resonant")

@@ -20,7 +20,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QMenu, QWidget
 
 from kesselton.core.instrument.drum import Drum
-from kesselton.ui.bench import texts
+from kesselton.core.language import _
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint, painted, sharpness
 from kesselton.ui.parts.safe_override import safe_override
@@ -59,7 +59,7 @@ class RackView(Picture):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(texts.RACK_OF_DRUMS)
+        self.setAccessibleName(_("Drum list"))
         self._drums: list[tuple[int, Drum]] = []
         self._notes: dict[int, str] = {}
         self._current = 0
@@ -79,13 +79,13 @@ class RackView(Picture):
 
     def row_of(self, drum_id: int) -> int | None:
         """Where on the screen's widget a drum is drawn, None if it is not."""
-        ids = [number for number, _ in self._drums]
+        ids = [number for number, _unused in self._drums]
         return px(ROW * (ids.index(drum_id) + 0.5)) if drum_id in ids else None
 
     @property
     def notes(self) -> dict[int, str]:
         """What each drum sounds, as far as it is known."""
-        known = {drum_id for drum_id, _ in self._drums}
+        known = {drum_id for drum_id, _unused in self._drums}
         return {drum_id: note for drum_id, note in self._notes.items() if drum_id in known}
 
     def set_note(self, drum_id: int, note: str) -> None:
@@ -110,10 +110,12 @@ class RackView(Picture):
             p.drawText(
                 self.rect().adjusted(16, 16, -16, 0),
                 Qt.TextFlag.TextWordWrap,
-                texts.NO_DRUM_FOUND if self._found else texts.RACK_IS_EMPTY_ADD_DRUM,
+                _("No drum matches this name, kind or size.")
+                if self._found
+                else _("No drums yet. Add one with Ctrl+N."),
             )
             return
-        widest = max(max(d.shell.head_diameter_m, d.shell.depth_m) for _, d in self._drums)
+        widest = max(max(d.shell.head_diameter_m, d.shell.depth_m) for _unused, d in self._drums)
         scale = min(PICTURE / widest, 190.0)
         for place, (drum_id, drum) in enumerate(self._drums):
             row = self.row_rect(place)
@@ -207,7 +209,7 @@ class RackView(Picture):
         if event.modifiers() & Qt.KeyboardModifier.AltModifier:
             self.moved.emit(step)
             return
-        ids = [drum_id for drum_id, _ in self._drums]
+        ids = [drum_id for drum_id, _unused in self._drums]
         place = ids.index(self._current) + step if self._current in ids else 0
         if 0 <= place < len(ids):
             self.drum_chosen.emit(ids[place])

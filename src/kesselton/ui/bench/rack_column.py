@@ -8,8 +8,8 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from kesselton.core.instrument.drum import KINDS, Drum
+from kesselton.core.language import _
 from kesselton.store.holdings import Entry
-from kesselton.ui.bench import texts
 from kesselton.ui.bench.rack import ROW, RackView
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll
@@ -38,11 +38,13 @@ class RackColumn(QWidget):
         self._entries: Sequence[Entry] = ()
         self._current, self._metric = 0, False
         self.area = scroll(self.rack, WIDTH)
-        self.finder = Finder(texts.FIND_DRUM)
+        self.finder = Finder(_("Find drum"))
         self.finder.setClearButtonEnabled(True)
         self.finder.setFixedWidth(self.area.width())
         self.finder.hide()
-        self.add = Button(texts.ADD_DRUM_BUTTON, tip=texts.ADD_DRUM_BUTTON_TIP)
+        self.add = Button(
+            _("Add a drum…"), tip=_("By kind and size, like this one, or from a file")
+        )
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 8)
         column.setSpacing(0)
@@ -68,7 +70,7 @@ class RackColumn(QWidget):
         if self.area.width() != wide:
             self.area.setFixedWidth(wide)
             self.finder.setFixedWidth(wide)
-            self.add.setText(texts.ADD_DRUM_SHORT if on else texts.ADD_DRUM_BUTTON)
+            self.add.setText(_("Add …") if on else _("Add a drum…"))
 
     def find(self) -> None:  # type: ignore[override]
         """The keys to the search."""

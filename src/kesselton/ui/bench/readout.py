@@ -11,8 +11,8 @@ from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
 from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.app.predictor import BenchResult
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between, note_of, ratio_of
-from kesselton.ui.bench import texts
 from kesselton.ui.bench.heard_card import beat_of, early_words
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll, selectable
@@ -50,7 +50,7 @@ class ModePicture(Picture):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFixedHeight(70)
-        self.setAccessibleName(texts.SHAPE_OF_PARTIAL)
+        self.setAccessibleName(_("Shape of the partial"))
         self._images: list[QImage] = []
         self._names: tuple[str, ...] = ()
 
@@ -123,29 +123,33 @@ def _disc(order: int, count: int, size: int) -> tuple[np.ndarray, np.ndarray]:
 def speaks_rows(found: Speaking, a4_hz: float, flats: bool) -> list[list[str]]:
     """Where the drum speaks, and what ends it there."""
     if found.low is None or found.high is None:
-        return [[texts.SPEAKS, texts.SPEAKS_NOWHERE.format(why=found.never)]]
+        return [[_("Sweet spot"), _("none: {why}").format(why=found.never)]]
     low, high = (
-        texts.SPEAKS_END.format(note=note_of(end.fundamental_hz, a4_hz).name(flats), why=end.label)
+        _("{note} ({why})").format(
+            note=note_of(end.fundamental_hz, a4_hz).name(flats), why=end.label
+        )
         for end in (found.low, found.high)
     )
-    return [[texts.SPEAKS, texts.SPEAKS_FROM_TO.format(low=low, high=high)]]
+    return [[_("Sweet spot"), _("{low} to {high}").format(low=low, high=high)]]
 
 
 def port_rows(found: PortView | None) -> list[list[str]]:
     """What the port changes against the same heads uncut, and what a microphone inside hears."""
     if found is None:
         return []
-    change = texts.PORT_VALUE.format(
+    change = _(
+        "{cents:+.0f} cents, {level:+.1f} dB; early decay {early:+.0f} %, decay {ring:+.0f} %"
+    ).format(
         cents=found.note_cents,
         level=found.level_db,
         early=100.0 * (found.early - 1.0),
         ring=100.0 * (found.ring - 1.0),
     )
-    inside = texts.INSIDE_VALUE.format(
+    inside = _("{inside} at a mic inside, {outside} at 1 m").format(
         inside=wording.seconds_words(found.boom_inside_s),
         outside=wording.seconds_words(found.boom_outside_s),
     )
-    return [[texts.PORT, change.replace("-", "−")], [texts.MICROPHONE_INSIDE, inside]]
+    return [[_("Effect of port"), change.replace("-", "−")], [_("Boom, −20 dB"), inside]]
 
 
 def head_to_head_words(drum: Drum, found: Prediction) -> str:
@@ -157,14 +161,25 @@ def head_to_head_words(drum: Drum, found: Prediction) -> str:
     side = wording.side_word(drum, "resonant" if stand.pull > 1.0 else "batter").lower()
     most, alike = drum.one_pull, share < 0.5
     if most is not None:
-        said = texts.ONE_PULL_VALUE if alike else texts.ONE_PULL_APART
+        said = (
+            _("equal tension, one pull; friction holds ± {most:.0f} %")
+            if alike
+            else _("{side} {share:.0f} % tighter, by hand; friction holds up to {most:.0f} %")
+        )
         if share > 100.0 * most + 1.0:
-            said = texts.ONE_PULL_TOO_FAR
+            said = _(
+                "{side} {share:.0f} % tighter, but friction holds only "
+                "{most:.0f} %: read both heads again, or choose “equal pull”"
+            )
         elif sum(drum.setting(one).reading is not None for one in drum.sides) == 1:
-            said += texts.ONE_PULL_READ
+            said += _("; only one head read, included in the ±")
         return said.format(side=side, share=share, most=100.0 * most)
     turns = f"{max(1.0 / stand.turns, 1.0):.2g} : {max(stand.turns, 1.0):.2g}"
-    said = texts.HEAD_TO_HEAD_ALIKE if alike else texts.HEAD_TO_HEAD_VALUE
+    said = (
+        _("equal tension; turns {turns}")
+        if alike
+        else _("{side} {share:.0f} % tighter; turns {turns}")
+    )
     return said.format(side=side, share=share, turns=turns)
 
 
@@ -221,16 +236,16 @@ class Readout(Copied):
         self.partial.setFont(font(11, QFont.Weight.DemiBold))
         self.partial_facts = self._quiet("")
         self.picture = ModePicture()
-        self.sheet = Button(texts.TUNING_SHEET, tip=texts.TUNING_SHEET_TIP)
+        self.sheet = Button(_("Tuning sheet…"), tip=_("What to set, on one page"))
         self.sheet.setObjectName("main")
         self.sheet.clicked.connect(self.sheet_wanted)
-        self.listen = Button(texts.LISTEN_L, tip=texts.LISTEN_L_TIP)
+        self.listen = Button(_("Play (L)"), tip=_("The stroke on this drum, computed"))
         self.listen.clicked.connect(self.listen_wanted)
         numbers = QWidget()
         layout = QVBoxLayout(numbers)
         layout.setContentsMargins(0, 10, 14, 0)
         layout.setSpacing(3)
-        layout.addWidget(self._quiet(texts.DRUM_WILL_SOUND))
+        layout.addWidget(self._quiet(_("Drum pitch")))
         layout.addLayout(head)
         layout.addSpacing(6)
         layout.addLayout(self.table_grid)  # what a hand has to set comes before what it will do
@@ -239,7 +254,7 @@ class Readout(Copied):
         layout.addSpacing(6)
         layout.addLayout(self.facts)
         layout.addSpacing(6)
-        layout.addWidget(self._quiet(texts.THIS_PARTIAL))
+        layout.addWidget(self._quiet(_("Selected partial")))
         layout.addWidget(self.partial)
         layout.addWidget(self.partial_facts)
         layout.addWidget(self.picture)
@@ -301,16 +316,16 @@ class Readout(Copied):
         colour = c.ink if whole == 0 else c.sharp if whole > 0 else c.flat
         self.off.setStyleSheet(f"color: {colour}")
         self.sure.setText(
-            texts.PLUS_MINUS_CENTS.format(
+            _("{hz} ± {uncertainty_cents:.0f} cents").format(
                 hz=wording.hz_words(found.fundamental_hz),
                 uncertainty_cents=found.uncertainty_cents[index],
             )
         )
         decay = wording.decay_words(float(found.struck_t60_s[index]), float(found.t60_error[index]))
-        rows = [[texts.RINGS_TO_MINUS_60_DB, decay]]
+        rows = [[_("Decay to −60 dB"), decay]]
         if len(drum.sides) == 2:
             cents = cents_between(*found.lug_pitches_hz)
-            rows.append([texts.INTERVAL_BETWEEN_HEADS, interval_words(drum, cents)])
+            rows.append([_("Interval"), interval_words(drum, cents)])
         if own is not None:
             rows += own_rows(own, found.fundamental_hz, a4_hz, flats)
         if further is not None:
@@ -320,38 +335,49 @@ class Readout(Copied):
         if self._plan is not None:
             rows += drift_rows(self._plan, drum)
         if len(drum.sides) == 2:
-            rows.append([texts.HEAD_TO_HEAD, head_to_head_words(drum, found)])
+            rows.append([_("Tension, turns"), head_to_head_words(drum, found)])
         rows += self._stroke_rows(found, index)
         self._fill(self.facts, rows)
-        table = [[texts.TARGETS, *(wording.side_word(drum, s) for s in drum.sides)]]
+        table = [[_("Targets"), *(wording.side_word(drum, s) for s in drum.sides)]]
         table += [[r.caption, *r.values] for r in summary_rows(result, a4_hz, flats, self._plan)]
         ranges = [[r.caption, *r.values] for r in range_rows(result, a4_hz, flats)]
-        table += [[texts.USABLE_RANGE, *("" for _ in drum.sides)], *ranges]
+        table += [[_("Usable range"), *("" for _unused in drum.sides)], *ranges]
         titles = (0, len(table) - len(ranges) - 1)
         assumed = wording.assumed_words(drum)
-        self.assumed.setText(texts.ASSUMED_OF_DRUM.format(names=assumed))
+        self.assumed.setText(_("Assumed: {names}.").format(names=assumed))
         self.assumed.setVisible(bool(assumed))
         self._fill(self.table_grid, table, titles)
 
     def _stroke_rows(self, found: Prediction, index: int) -> list[list[str]]:
         """What the stroke makes of the drum: decay, glide, level, and a line as loud."""
         first, early = float(found.glide_cents[index]), float(found.early_glide_cents[index])
-        glide = texts.GLIDE_VALUE.format(first=first, early=early) if first >= 1 else texts.NO_GLIDE
+        glide = (
+            _("starts {first:.0f} cents sharp ({early:.0f} after 50 ms)").format(
+                first=first, early=early
+            )
+            if first >= 1
+            else _("no audible glide")
+        )
         rows = [
-            [texts.EARLY_AND_LATE, wording.seconds_words(found.decay.early_s)],
-            [texts.THIS_STROKE, texts.STROKE_VALUE.format(level=found.level_spl_db, glide=glide)],
+            [_("Early decay"), wording.seconds_words(found.decay.early_s)],
+            [
+                _("This stroke"),
+                _("{level:.0f} dB SPL at 1 m; {glide}").format(
+                    level=found.level_spl_db, glide=glide
+                ),
+            ],
         ]
         for other in found.partials.rival.nonzero()[0].tolist():
             hz = float(found.partials.frequency_hz[other])
             note = wording.note_words(hz, self._a4, self._flats)
-            rows.append([texts.TWO_LINES, f"{note}, {wording.hz_words(hz)}"])
+            rows.append([_("Equally loud"), f"{note}, {wording.hz_words(hz)}"])
         return rows
 
     def table(self) -> list[tuple[str, ...]]:
         """What the drum will sound like and what is to be set, as it stands there."""
         if self._result is None:
             return []
-        note = (texts.DRUM_WILL_SOUND, self.note.text(), self.off.text(), self.sure.text())
+        note = (_("Drum pitch"), self.note.text(), self.off.text(), self.sure.text())
         return [note, *_rows_of(self.facts), *_rows_of(self.table_grid)]
 
     def set_heard(self, heard: HeardDrum | None) -> None:
@@ -373,14 +399,18 @@ class Readout(Copied):
             if at is not None and (p.order[at], p.rank[at], p.branch[at]) == named:
                 beat = beat_of(line)
                 out.append(
-                    texts.HEARD_PARTIAL.format(
+                    _("measured {hz}, {cents}{early}, decay {ring}, {chance:.0f} % sure").format(
                         hz=wording.hz_words(line.hz),
                         cents=wording.cents_words(one.cents),
                         ring=wording.seconds_words(line.t60_s),
                         chance=100.0 * one.probability,
                         early=early_words(line.hz, line.early_hz),
                     )
-                    + (texts.BEATS_ASIDE.format(beat=beat) if beat else "")
+                    + (
+                        _("; beats {beat} times a second with its neighbor").format(beat=beat)
+                        if beat
+                        else ""
+                    )
                 )
         return out
 
@@ -390,7 +420,9 @@ class Readout(Copied):
         self.picture.set_state(result, index)
         if result is None or index < 0:
             self.partial.setText("")
-            self.partial_facts.setText(texts.POINT_AT_RUNG_OF_LADDER)
+            self.partial_facts.setText(
+                _("Point at a partial on the ladder, or use the arrow keys.")
+            )
             return
         found = result.prediction
         p = found.partials
@@ -408,23 +440,29 @@ class Readout(Copied):
         lines = [
             f"{wording.partial_words(order, rank, branch)}; "
             f"{wording.branch_words(branch, share, p.together(index), names)}",
-            texts.PLUS_MINUS_CENTS_RINGS.format(
+            _("± {uncertainty_cents:.0f} cents, decay {decay}").format(
                 uncertainty_cents=found.uncertainty_cents[index],
                 decay=wording.decay_words(float(p.t60_s[index]), float(found.t60_error[index])),
             ),
         ]
         level = float(found.levels_db[index])
         lines.append(
-            texts.LOUDEST_FROM_THIS_STROKE
+            _("loudest partial of this stroke")
             if level > -0.05
-            else texts.DB_UNDER_LOUDEST_FROM_THIS.format(level=-level)
+            else _("{level:.0f} dB below the loudest partial").format(level=-level)
         )
         first, early = float(found.glide_cents[index]), float(found.early_glide_cents[index])
         if first >= 1.0:
-            lines.append(texts.GLIDE_VALUE.format(first=first, early=early))
+            lines.append(
+                _("starts {first:.0f} cents sharp ({early:.0f} after 50 ms)").format(
+                    first=first, early=early
+                )
+            )
         if len(result.drum.sides) == 2:
             lines.append(
-                texts.PERCENT_OF_MOVEMENT_ON.format(share=100 * share, names=names[0].lower())
+                _("{share:.0f} % of the motion in the {names}").format(
+                    share=100 * share, names=names[0].lower()
+                )
             )
         lines += self._heard_words(index)
         self.partial_facts.setText("\n".join(lines))
@@ -449,7 +487,7 @@ class Readout(Copied):
                     label.setText(text)
                 label.show()
         for position in range(grid.count()):
-            row, column, _, _ = grid.getItemPosition(position)  # type: ignore[misc]
+            row, column, _unused, _unused = grid.getItemPosition(position)  # type: ignore[misc]
             if row >= len(rows) or column >= len(rows[row]):
                 spare = grid.itemAt(position)
                 if spare is not None and (widget := spare.widget()) is not None:
@@ -464,8 +502,8 @@ def own_rows(own: OwnDrum, model_hz: float, a4_hz: float, flats: bool) -> list[l
     hz = model_hz * ratio_of(note.cents)
     rows = [
         [
-            texts.OWN_NOTE.format(entries=wording.entries_words(note.count)),
-            texts.OWN_NOTE_VALUE.format(
+            _("Log ({entries})").format(entries=wording.entries_words(note.count)),
+            _("{note}, {hz} ± {total:.0f} cents; {cents} ± {half:.0f} cents off model").format(
                 cents=wording.signed_words(note.cents),
                 half=note.half_cents,
                 note=wording.note_words(hz, a4_hz, flats),
@@ -478,8 +516,10 @@ def own_rows(own: OwnDrum, model_hz: float, a4_hz: float, flats: bool) -> list[l
         low, high = (note.ring * math.exp(side * note.ring_half) for side in (-1.0, 1.0))
         rows.append(
             [
-                texts.OWN_RING.format(entries=wording.entries_words(note.ring_count)),
-                texts.OWN_RING_VALUE.format(factor=note.ring, low=low, high=high),
+                _("Decay ({entries})").format(entries=wording.entries_words(note.ring_count)),
+                _("{factor:.2f} × model ({low:.2f} to {high:.2f})").format(
+                    factor=note.ring, low=low, high=high
+                ),
             ]
         )
     return rows

@@ -12,15 +12,19 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from kesselton.core.language import N_, _
 from kesselton.store.backups import Backup, backup_folder, backups, count_held, read_backup
 from kesselton.store.errors import StoreError
-from kesselton.ui.bench import texts
 from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.inputs import Rows
 from kesselton.ui.parts.labels import Label
 
-EXPLAINED = texts.KESSELTON_KEEPS_COPY_OF_WORKSHOP
-NONE_YET = texts.THERE_IS_NO_EARLIER_STATE
+EXPLAINED = N_(
+    "Kesselton saves a copy before the first change of each "
+    "working day and keeps the last seven. Restoring one is an "
+    "ordinary step: Undo brings the present state back."
+)
+NONE_YET = N_("No earlier state yet: the first is saved before tomorrow’s first change.")
 
 
 class RestoreDialog(Dialog):
@@ -35,39 +39,39 @@ class RestoreDialog(Dialog):
 
     def __init__(self, path: Path, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle(texts.RESTORE_EARLIER_STATE)
+        self.setWindowTitle(_("Restore an earlier state"))
         size_dialog(self, 560, 380)
         self.days = Rows()
-        self.days.setAccessibleName(texts.EARLIER_STATES)
+        self.days.setAccessibleName(_("Earlier states"))
         for one in backups(path):
             self.days.addItem(self._item(one))
         self.hint = Label()
         self.hint.setWordWrap(True)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.restore = self.buttons.addButton(
-            texts.RESTORE_THIS_STATE, QDialogButtonBox.ButtonRole.AcceptRole
+            _("Restore this state"), QDialogButtonBox.ButtonRole.AcceptRole
         )
         self.buttons.accepted.connect(self._on_restore)
         self.buttons.rejected.connect(self.reject)
         self.days.itemActivated.connect(lambda item: self._on_restore())
         self.days.currentItemChanged.connect(lambda now, before: self._mark())
-        explained = Label(EXPLAINED)
+        explained = Label(_(EXPLAINED))
         explained.setWordWrap(True)
         layout = QVBoxLayout(self)
         layout.setSpacing(12)
         for widget in (explained, self.days, self.hint, self.buttons):
             layout.addWidget(widget)
         self.hint.setText(
-            texts.COPIES_ARE_IN.format(backup_folder=backup_folder(path))
+            _("Copies are in {backup_folder}").format(backup_folder=backup_folder(path))
             if self.days.count()
-            else NONE_YET
+            else _(NONE_YET)
         )
         self.days.setCurrentRow(0)
         self._mark()
 
     def _item(self, one: Backup) -> QListWidgetItem:
         day = QLocale(QLocale.Language.English).toString(
-            QDate(one.day.year, one.day.month, one.day.day), texts.DDDD_D_MMMM_YYYY
+            QDate(one.day.year, one.day.month, one.day.day), _("dddd, MMMM d, yyyy")
         )
         try:
             drums, readings = count_held(one.path)
@@ -75,7 +79,11 @@ class RestoreDialog(Dialog):
             item = QListWidgetItem(f"{day}: {error.message}")
             item.setFlags(Qt.ItemFlag.NoItemFlags)
             return item
-        item = QListWidgetItem(texts.DRUMS_READINGS.format(day=day, count=drums, readings=readings))
+        item = QListWidgetItem(
+            _("{day}: {count} drums, {readings} readings").format(
+                day=day, count=drums, readings=readings
+            )
+        )
         item.setData(Qt.ItemDataRole.UserRole, (one.path, day))
         return item
 

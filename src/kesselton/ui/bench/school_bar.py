@@ -18,25 +18,25 @@ from kesselton.core.choosing.apart import (
     cents,
 )
 from kesselton.core.instrument.drum import Drum
-from kesselton.ui.bench import texts
+from kesselton.core.language import N_, _
 from kesselton.ui.parts.inputs import Box, Button, Tick
 from kesselton.ui.parts.safe_override import safe_override
 
 SCHOOLS: dict[str, tuple[tuple[str, Apart], ...]] = {
     "": (
-        (texts.BATTER_HIGHER, BATTER_TIGHTER),
-        ("unison", cents(0.0)),
-        (texts.RESONANT_HIGHER, cents(500.0)),
+        (N_("batter higher"), BATTER_TIGHTER),
+        (N_("unison"), cents(0.0)),
+        (N_("resonant higher"), cents(500.0)),
     ),
     "snare": (
-        (texts.BATTER_HIGHER, BATTER_TIGHTER),
-        (texts.THIRD, cents(300.0)),
-        (texts.FIFTH, cents(700.0)),
+        (N_("batter higher"), BATTER_TIGHTER),
+        (N_("a third"), cents(300.0)),
+        (N_("a fifth"), cents(700.0)),
     ),
     "concert_bass": (
-        ("unison", cents(0.0)),
-        (texts.FOURTH, cents(500.0)),
-        (texts.FIFTH, cents(700.0)),
+        (N_("unison"), cents(0.0)),
+        (N_("a fourth"), cents(500.0)),
+        (N_("a fifth"), cents(700.0)),
     ),
 }
 """By kind of drum, each in the measure it is meant in: a batter 30 % tighter, alike, a fourth;
@@ -44,17 +44,17 @@ snare side a third to a fifth over the batter; concert bass by feel first, then 
 (common practice, no published source)."""
 
 SAID = {
-    texts.BATTER_HIGHER: texts.BATTER_TIGHTER_BY_TENSION,
-    texts.RESONANT_HIGHER: texts.RESONANT_HIGHER_BY_PITCH,
-    texts.AS_IT_PULLS: texts.ONE_PULL_BOTH_ALIKE,
-    texts.BATTER_DRAWN: texts.DRAWN_BY_HAND,
-    texts.RESONANT_DRAWN: texts.DRAWN_BY_HAND,
+    N_("batter higher"): N_("Batter head about 30 % tighter than the resonant head."),
+    N_("resonant higher"): N_("Resonant head a fourth above the batter."),
+    N_("equal pull"): N_("One pull tightens both heads equally: their masses set the interval."),
+    N_("batter tighter"): N_("Pulled by hand as far as friction holds."),
+    N_("resonant tighter"): N_("Pulled by hand as far as friction holds."),
 }
 SAID_OF_SNARE = {
-    texts.THIRD: texts.SNARE_SIDE_THIRD_OVER_BATTER,
-    texts.FIFTH: texts.SNARE_SIDE_FIFTH_OVER_BATTER,
+    N_("a third"): N_("Snare side a third above the batter: heads closer in pitch, fatter sound."),
+    N_("a fifth"): N_("Snare side a fifth above the batter: driest, quickest response."),
 }
-TURNED = (texts.BATTER_TURNED_HIGHER, BATTER_TURNED_HIGHER)
+TURNED = (N_("batter 1½ turns, resonant 1"), BATTER_TURNED_HIGHER)
 
 
 def schools_of(drum: Drum) -> tuple[tuple[str, Apart], ...]:
@@ -64,9 +64,9 @@ def schools_of(drum: Drum) -> tuple[tuple[str, Apart], ...]:
         return SCHOOLS[drum.kind if drum.kind in SCHOOLS else ""]
     share = math.log1p(most)
     return (
-        (texts.AS_IT_PULLS, ALIKE),
-        (texts.BATTER_DRAWN, Apart(PULL, -share)),
-        (texts.RESONANT_DRAWN, Apart(PULL, share)),
+        (N_("equal pull"), ALIKE),
+        (N_("batter tighter"), Apart(PULL, -share)),
+        (N_("resonant tighter"), Apart(PULL, share)),
     )
 
 
@@ -92,15 +92,17 @@ class SchoolBar(QWidget):
         self._place = QHBoxLayout()
         self._place.setSpacing(6)
         self.others = Box()
-        self.others.setAccessibleName(texts.OTHER_INTERVAL)
-        self.others.setToolTip(texts.OTHER_INTERVALS)
+        self.others.setAccessibleName(_("other…"))
+        self.others.setToolTip(_("Any interval, by lug pitch or by turns past finger-tight."))
         self.others.setSizeAdjustPolicy(Box.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.others.setMinimumContentsLength(len(texts.OTHER_INTERVAL))
+        self.others.setMinimumContentsLength(len(_("other…")))
         self.others.activated.connect(self._on_other)
         self._grid.addLayout(self._place, 0, 0, Qt.AlignmentFlag.AlignLeft)
         self._grid.setColumnStretch(0, 1)
-        self.hold = Tick(texts.KEEP_DRUM_PITCH)
-        self.hold.setToolTip(texts.OTHER_HEAD_FOLLOWS_WHOLE_DRUM)
+        self.hold = Tick(_("Keep drum pitch"))
+        self.hold.setToolTip(
+            _("The other head follows, so the drum keeps its pitch while the interval changes.")
+        )
         self._rest = QWidget()
         rest = QHBoxLayout(self._rest)
         rest.setContentsMargins(0, 0, 0, 0)
@@ -118,7 +120,9 @@ class SchoolBar(QWidget):
         offered, snare = schools_of(drum), drum.kind == "snare"
         self.hold.setEnabled(drum.one_pull is None)
         self.hold.setToolTip(
-            texts.OTHER_HEAD_FOLLOWS_WHOLE_DRUM if drum.one_pull is None else texts.ONE_PULL_NO_HOLD
+            _("The other head follows, so the drum keeps its pitch while the interval changes.")
+            if drum.one_pull is None
+            else _("One pull moves both heads: with drum pitch kept, nothing can move.")
         )
         if (offered, snare) == (self._offered, self._snare):
             return
@@ -129,10 +133,12 @@ class SchoolBar(QWidget):
             button.deleteLater()
         self.buttons = {}
         for name, apart in offered:
-            button = Button(name)
+            button = Button(_(name))
             button.setObjectName("chip")
-            button.setToolTip((SAID_OF_SNARE if snare else SAID).get(name, SAID.get(name, "")))
-            button.clicked.connect(lambda _=False, apart=apart: self.school_chosen.emit(apart))
+            button.setToolTip(_((SAID_OF_SNARE if snare else SAID).get(name, SAID.get(name, ""))))
+            button.clicked.connect(
+                lambda _unused=False, apart=apart: self.school_chosen.emit(apart)
+            )
             self._place.addWidget(button)
             button.ensurePolished()
             button.setMinimumWidth(button.sizeHint().width() + 4)
@@ -144,10 +150,10 @@ class SchoolBar(QWidget):
     def _list_others(self, drum: Drum) -> None:
         """Every interval there is, and turns, where each head has its own rods."""
         self.others.clear()
-        self.others.addItem(texts.OTHER_INTERVAL)
+        self.others.addItem(_("other…"))
         self._choices = [TURNED, *((label, cents(value)) for value, label in INTERVALS.items())]
-        for label, _ in self._choices:
-            self.others.addItem(label)
+        for label, _unused in self._choices:
+            self.others.addItem(_(label))
         self.others.setVisible(drum.one_pull is None)
         view = self.others.view()
         view.setMinimumWidth(

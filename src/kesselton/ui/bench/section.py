@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QWidget
 from kesselton.core.constants import SIDES
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.shell import HOOPS
+from kesselton.core.language import _
 from kesselton.core.units import format_thickness
-from kesselton.ui.bench import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.safe_override import safe_override
@@ -36,7 +36,7 @@ class SectionView(Picture):
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName(texts.DRUM_IN_SECTION)
+        self.setAccessibleName(_("Drum in cross section"))
         self._drum: Drum | None = None
         self._metric = False
         self._place = 0.3
@@ -120,7 +120,9 @@ class SectionView(Picture):
             p.setFont(font(10, QFont.Weight.DemiBold))
             name = wording.side_word(drum, side)
             if side == "resonant" and drum.resonant is None:
-                p.drawText(where, Qt.AlignmentFlag.AlignHCenter, texts.OPEN.format(name=name))
+                p.drawText(
+                    where, Qt.AlignmentFlag.AlignHCenter, _("{name}: none").format(name=name)
+                )
                 self._zones["resonant"] = self._zones["resonant"].united(
                     where.adjusted(40, 4, -40, 0)
                 )
@@ -132,7 +134,9 @@ class SectionView(Picture):
             p.drawText(where, Qt.AlignmentFlag.AlignHCenter, text)
             p.setPen(QColor(c.soft_ink))
             p.setFont(font(9))
-            detail = texts.KG_M.format(base_density_kg_per_m2=head.base_density_kg_per_m2)
+            detail = _("{base_density_kg_per_m2:.2f} kg/m²").format(
+                base_density_kg_per_m2=head.base_density_kg_per_m2
+            )
             if index < len(self._stresses) and self._stresses[index]:
                 detail += f" · {self._stresses[index]}"
             elif head.plies_m:
@@ -151,7 +155,7 @@ class SectionView(Picture):
         p.drawText(
             inside.adjusted(away, 0, -away, 1.3 * unit),
             Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap,
-            texts.S_HOOPS.format(
+            _("{rods} {rod_word}s, {label} hoops").format(
                 rods=drum.shell.rods, rod_word=drum.rod_word, label=HOOPS[drum.shell.hoop].label
             ),
         )

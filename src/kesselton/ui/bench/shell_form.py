@@ -15,8 +15,8 @@ from kesselton.core.instrument import shell as sh
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.instrument.wires import Wires
+from kesselton.core.language import _
 from kesselton.core.units import format_length
-from kesselton.ui.bench import texts
 from kesselton.ui.bench.part_form import PartForm
 from kesselton.ui.bench.wires_fields import WiresFields
 from kesselton.ui.parts.beds_text import read_beds, write_beds
@@ -38,47 +38,51 @@ class ShellForm(PartForm):
     def __init__(self, display: DisplayFormat, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._display = display
-        self.name = Field(texts.NAME, _read_name, lambda v: v or "")
-        self.kind = Choice(texts.KIND)
+        self.name = Field(_("Name"), _read_name, lambda v: v or "")
+        self.kind = Choice(_("Kind"))
         self.kind.set_options(list(d.KINDS.items()))
         self.diameter = length_field(
-            texts.HEAD_DIAMETER, sh.SMALLEST_HEAD_M, sh.LARGEST_HEAD_M, display.metric
+            _("Head diameter"), sh.SMALLEST_HEAD_M, sh.LARGEST_HEAD_M, display.metric
         )
         self.shell_depth = guessable(
-            length_field(texts.SHELL_DEPTH, sh.SHALLOWEST_M, sh.DEEPEST_M, display.metric)
+            length_field(_("Shell depth"), sh.SHALLOWEST_M, sh.DEEPEST_M, display.metric)
         )
-        self.shell_depth.setToolTip(texts.GUESS_WITH_QUESTION_MARK)
-        self.rods = number_field(texts.RODS, const.MIN_RODS, const.MAX_RODS, "", whole=True)
-        self.hoop = Choice(texts.HOOP)
+        self.shell_depth.setToolTip(
+            _("Add a question mark if this is a guess; the ± widens to match.")
+        )
+        self.rods = number_field(_("Rods"), const.MIN_RODS, const.MAX_RODS, "", whole=True)
+        self.hoop = Choice(_("Hoop"))
         self.hoop.set_options([(h.name, h.label) for h in sh.HOOPS.values()])
         self.note = pitch_field(
-            texts.SHELL_NOTE_IF_KNOWN,
+            _("Shell note (optional)"),
             sh.LOWEST_SHELL_NOTE_HZ,
             sh.HIGHEST_SHELL_NOTE_HZ,
             display.a4_hz,
             display.note,
             optional=True,
         )
-        self.vent = length_field(texts.VENT_IN_SHELL, 0.0, sh.WIDEST_VENT_M, display.metric)
-        self.rod_thread = Choice(texts.ROD_THREAD)
+        self.vent = length_field(_("Shell vent"), 0.0, sh.WIDEST_VENT_M, display.metric)
+        self.rod_thread = Choice(_("Rod thread"))
         self.rod_thread.set_options([(t.name, t.label) for t in THREADS.values()])
-        self.material = Choice(texts.SHELL_MATERIAL)
-        self.mass = mass_field(texts.SHELL_MASS, sh.LIGHTEST_KG, sh.HEAVIEST_KG)
-        self.mass.setToolTip(texts.WITHOUT_HEADS_WITH_HOOPS)
-        self.mount = Choice(texts.HOW_HELD)
-        self.edge = Choice(texts.BEARING_EDGE)
-        self.drawn = Choice(texts.DRAWN_BY)
-        self.wear = Choice(texts.STATE_OF_EDGE)
+        self.material = Choice(_("Material"))
+        self.mass = mass_field(_("Mass without heads"), sh.LIGHTEST_KG, sh.HEAVIEST_KG)
+        self.mass.setToolTip(_("Shell, hoops and hardware, without the heads; empty: estimated."))
+        self.mount = Choice(_("Support"))
+        self.edge = Choice(_("Bearing edge"))
+        self.drawn = Choice(_("Tensioned by"))
+        self.wear = Choice(_("Edge condition"))
         self.wear.set_options(
-            [("", texts.EDGE_USUAL), *((w.name, w.label) for w in sh.WEARS.values())]
+            [("", _("sound, typical")), *((w.name, w.label) for w in sh.WEARS.values())]
         )
         self.contact = _contact_field(display)
-        self.contact.setToolTip(texts.CONTACT_CIRCLE_WHY)
-        self.beds = Field(texts.SNARE_BEDS, read_beds, write_beds)
-        self.beds.setToolTip(texts.BEDS_WRITTEN_AS)
-        self.lugs = Choice(texts.LUGS)
-        self.lugs.set_options([("", texts.LUGS_USUAL), *sh.LUGS.items()])
-        self.diameter.setToolTip(texts.MEASURED_FROM_INSIDE_OF_HOOP)
+        self.contact.setToolTip(
+            _("Diameter at which the heads bear on the edge; empty: from the edge profile.")
+        )
+        self.beds = Field(_("Snare beds"), read_beds, write_beds)
+        self.beds.setToolTip(_("rod 1.5, 1.5 mm deep, 70 mm wide; second bed opposite"))
+        self.lugs = Choice(_("Lugs"))
+        self.lugs.set_options([("", _("separate, typical")), *sh.LUGS.items()])
+        self.diameter.setToolTip(_("Inside of hoop to inside of hoop, with the head on."))
         for place, widget in enumerate(
             (
                 self.name,
@@ -108,25 +112,25 @@ class ShellForm(PartForm):
         self.name.edited.connect(lambda v: self._set(self.name, "name", name=v))
         self.kind.chosen.connect(self._on_kind)
         for field, key, label in (
-            (self.diameter, "head_diameter_m", texts.HEAD_DIAMETER_2),
-            (self.rods, "rods", texts.NUMBER_OF_RODS),
-            (self.note, "shell_note_hz", texts.SHELL_NOTE),
+            (self.diameter, "head_diameter_m", _("head diameter")),
+            (self.rods, "rods", _("number of rods")),
+            (self.note, "shell_note_hz", _("shell note")),
             (self.vent, "vent_diameter_m", "vent"),
         ):
             field.edited.connect(self._shell_setter(field, key, label))
         self.shell_depth.edited.connect(self._on_depth)
-        self.beds.edited.connect(self._shell_setter(self.beds, "beds", texts.SNARE_BEDS_2))
+        self.beds.edited.connect(self._shell_setter(self.beds, "beds", _("snare beds")))
         self.contact.edited.connect(self._on_contact)
         self.hoop.chosen.connect(self._shell_setter(None, "hoop", "hoop"))
-        self.rod_thread.chosen.connect(self._shell_setter(None, "rod_thread", texts.ROD_THREAD_2))
-        self.mass.edited.connect(self._shell_setter(self.mass, "mass_kg", texts.SHELL_MASS_2))
+        self.rod_thread.chosen.connect(self._shell_setter(None, "rod_thread", _("rod thread")))
+        self.mass.edited.connect(self._shell_setter(self.mass, "mass_kg", _("mass")))
         for choice, key, label in (
-            (self.material, "material", texts.SHELL_MATERIAL_2),
-            (self.mount, "mount", texts.HOW_HELD_2),
-            (self.edge, "edge", texts.BEARING_EDGE_2),
-            (self.drawn, "drawn", texts.DRAWN_BY_2),
-            (self.lugs, "lugs", texts.LUGS_2),
-            (self.wear, "wear", texts.STATE_OF_EDGE_2),
+            (self.material, "material", _("shell material")),
+            (self.mount, "mount", _("support")),
+            (self.edge, "edge", _("bearing edge")),
+            (self.drawn, "drawn", _("tensioning")),
+            (self.lugs, "lugs", _("lugs")),
+            (self.wear, "wear", _("edge condition")),
         ):
             choice.chosen.connect(self._shell_setter(None, key, label))
 
@@ -146,15 +150,17 @@ class ShellForm(PartForm):
         usual = replace(shell, material=None, mount=None, edge=None, drawn=None)
         made, held = usual.made_of, usual.usual_mount(drum.kind)
         for choice, caption, known, typical, chosen in (
-            (self.material, texts.SHELL_MATERIAL, sh.SHELL_MATERIALS, made, shell.material),
-            (self.mount, texts.HOW_HELD, sh.MOUNTS, held, shell.mount),
-            (self.edge, texts.BEARING_EDGE, sh.EDGES, usual.usual_edge, shell.edge),
-            (self.drawn, texts.DRAWN_BY, sh.DRAWN, usual.usual_drawn, shell.drawn),
+            (self.material, _("Material"), sh.SHELL_MATERIALS, made, shell.material),
+            (self.mount, _("Support"), sh.MOUNTS, held, shell.mount),
+            (self.edge, _("Bearing edge"), sh.EDGES, usual.usual_edge, shell.edge),
+            (self.drawn, _("Tensioned by"), sh.DRAWN, usual.usual_drawn, shell.drawn),
         ):
-            options = [("", texts.USUAL.format(value=typical.label))]
+            options = [("", _("{value}, typical").format(value=typical.label))]
             choice.set_options(options + [(m.name, m.label) for m in known.values()])
             choice.set_state(chosen or "")
-            choice.caption.setText(caption if chosen else texts.IS_ASSUMED.format(caption=caption))
+            choice.caption.setText(
+                caption if chosen else _("{caption} (assumed)").format(caption=caption)
+            )
         self.lugs.set_state(shell.lugs or "")
         self.wear.set_state(shell.wear or "")
         self.beds.set_state(shell.beds)
@@ -163,9 +169,9 @@ class ShellForm(PartForm):
         measured = shell.contact_radius_m
         self.contact.set_state(None if measured is None else 2.0 * measured)
         by_edge = format_length(2.0 * shell.radius_m, self._display.metric())
-        self.contact.line.setPlaceholderText(texts.ABOUT.format(value=by_edge))
+        self.contact.line.setPlaceholderText(_("about {value}").format(value=by_edge))
         guess = replace(shell, mass_kg=None).own_mass(drum.kind)[0]
-        self.mass.line.setPlaceholderText(texts.ABOUT.format(value=f"{guess:.1f} kg"))
+        self.mass.line.setPlaceholderText(_("about {value}").format(value=f"{guess:.1f} kg"))
         self.mass.set_state(shell.mass_kg)
 
     def _on_kind(self, kind: str) -> None:
@@ -178,11 +184,11 @@ class ShellForm(PartForm):
     def _on_wires(self, wires: Wires | None) -> None:
         drum = self._drum
         if drum is not None:
-            self.attempt(None, texts.WIRES_2, lambda: replace(drum, wires=wires))
+            self.attempt(None, _("snare wires"), lambda: replace(drum, wires=wires))
 
     def _on_contact(self, across_m: float | None) -> None:
         radius = None if across_m is None else 0.5 * across_m
-        setter = self._shell_setter(self.contact, "contact_radius_m", texts.CONTACT_CIRCLE_2)
+        setter = self._shell_setter(self.contact, "contact_radius_m", _("bearing diameter"))
         setter(radius)
 
     def _on_depth(self, value: tuple[float, bool]) -> None:
@@ -191,7 +197,7 @@ class ShellForm(PartForm):
             depth_m, guessed = value
             self.attempt(
                 self.shell_depth,
-                texts.SHELL_DEPTH_2,
+                _("shell depth"),
                 lambda: replace(drum, shell=replace(drum.shell, depth_m=depth_m)).guessing(
                     "depth", guessed
                 ),
@@ -218,16 +224,16 @@ class ShellForm(PartForm):
 
 def _read_name(text: str) -> str:
     if not text.strip():
-        raise InputError(texts.DRUM_NEEDS_NAME, texts.TYPE_ONE)
+        raise InputError(_("The drum has no name."), _("Enter one."))
     if len(text.strip()) > 80:
-        raise InputError(texts.THAT_NAME_IS_TOO_LONG, texts.PERMITTED_80_CHARACTERS)
+        raise InputError(_("The name is too long."), _("Use up to 80 characters."))
     return text.strip()
 
 
 def _contact_field(display: DisplayFormat) -> Field:
     """Diameter of the circle the heads bear on; empty where nobody measured it."""
     plain = length_field(
-        texts.CONTACT_CIRCLE, 0.9 * sh.SMALLEST_HEAD_M, 1.02 * sh.LARGEST_HEAD_M, display.metric
+        _("Bearing diameter"), 0.9 * sh.SMALLEST_HEAD_M, 1.02 * sh.LARGEST_HEAD_M, display.metric
     )
     read = plain._read
     plain._read = lambda text: read(text) if text.strip() else None

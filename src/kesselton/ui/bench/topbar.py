@@ -7,7 +7,7 @@ from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QSizePolicy, QWidget
 
 from kesselton.core import constants as const
-from kesselton.ui.bench import texts
+from kesselton.core.language import N_, _
 from kesselton.ui.parts.elided import Elided
 from kesselton.ui.parts.fields import Field, air_field, number_field
 from kesselton.ui.parts.flow import FlowLayout
@@ -17,16 +17,16 @@ from kesselton.ui.parts.switch import Switch
 from kesselton.ui.parts.theme import font, px
 
 STAGES = (
-    ("measure", texts.MEASURE),
-    ("heads", texts.HEADS),
-    ("tuning", texts.TUNING),
-    ("fit", texts.FIT),
-    ("clear", texts.CLEAR),
-    ("gauges", texts.GAUGES),
-    ("log", texts.LOG),
-    ("set", texts.SET),
-    ("practice", texts.PRACTICE),
-    ("staging", texts.STAGING),
+    ("measure", N_("Measure")),
+    ("heads", N_("Heads")),
+    ("tuning", N_("Tuning")),
+    ("fit", N_("Fit")),
+    ("clear", N_("Clear")),
+    ("gauges", N_("Gauges")),
+    ("log", N_("Log")),
+    ("set", N_("Set")),
+    ("practice", N_("Practice")),
+    ("staging", N_("Shows")),
 )
 
 WIDEST_NAME = 220
@@ -55,13 +55,13 @@ class TopBar(QFrame):
         self.name.setFont(font(12, QFont.Weight.Bold))
         self.state = Label()
         self.state.setProperty("fault", True)
-        self.temperature = air_field(texts.AT_BENCH)
-        self.on_stage = air_field(texts.STAGE)
+        self.temperature = air_field(_("Bench"))
+        self.on_stage = air_field(_("Stage"))
         self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
         self.units = Box()
-        self.units.addItems([texts.INCHES_AND_MIL, "millimeters"])
-        self.units.setAccessibleName(texts.UNITS)
-        stages = Switch(STAGES)
+        self.units.addItems([_("inches and mil"), "millimeters"])
+        self.units.setAccessibleName(_("Units"))
+        stages = Switch([(key, _(text)) for key, text in STAGES])
         stages.chosen.connect(self.stage_chosen)
         self.stages = stages.buttons
         work, terms = QWidget(), QWidget()
@@ -103,7 +103,7 @@ class TopBar(QFrame):
         """Show what holds now."""
         self.on_stage.set_state(stage_air)
         self.name.setText(name)
-        self.state.setText(texts.READ_ONLY_SAVE_COPY_TO if read_only else "")
+        self.state.setText(_("Read-only: save a copy to keep changes") if read_only else "")
         self.a4.set_state(a4_hz)
         self.temperature.setEnabled(bench_air is not None)
         if bench_air is not None:

@@ -17,7 +17,7 @@ from kesselton.app.measuring import Planned
 from kesselton.app.predictor import BenchResult
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
-from kesselton.ui.bench import texts
+from kesselton.core.language import _
 from kesselton.ui.bench.forms import PartForms
 from kesselton.ui.bench.heard_card import HeardCard
 from kesselton.ui.bench.ladder import LadderView
@@ -111,14 +111,12 @@ class TuningStage(QWidget):
         )
         self.ladder.pitch_set.connect(
             lambda side, hz: bench.set_pitch(
-                side, hz, texts.LUG_PITCH_3.format(side_word=self._side_word(side))
+                side, hz, _("{side_word} lug pitch").format(side_word=self._side_word(side))
             )
         )
         self.ladder.cancelled.connect(bench.refresh)
         self.ladder.rung_named.connect(self.readout.set_partial)
-        self.schools.school_chosen.connect(
-            lambda apart: bench.set_apart(apart, texts.INTERVAL_BETWEEN_HEADS)
-        )
+        self.schools.school_chosen.connect(lambda apart: bench.set_apart(apart, _("Interval")))
         self.schools.hold.toggled.connect(self._on_keep_pitch)
         self.readout.sheet_wanted.connect(self.sheet_wanted)
         self.readout.listen_wanted.connect(self.listen_wanted)
@@ -170,7 +168,7 @@ class TuningStage(QWidget):
             return
         if bench.settled is None:  # heard as soon as there is something to lay it beside
             self._hear_later = (bench.document.current_id, drum, source)
-            self.heard_card.say(texts.COMPUTING)
+            self.heard_card.say(_("Computing…"))
             return
         what = Struck(bench.document.current_id, drum, bench.settled.stroke)
         source = source or self.heard_card.chosen
@@ -254,7 +252,11 @@ class TuningStage(QWidget):
         if number != self._shown:
             self._shown = number
             for name, text in self.forms.let_go():
-                self.typed_dropped.emit(texts.TYPED_DROPPED.format(text=text, name=name))
+                self.typed_dropped.emit(
+                    _("“{text}” in “{name}” was not valid and was discarded with its drum.").format(
+                        text=text, name=name
+                    )
+                )
         if self._wanted():
             self._show_all()
 
@@ -296,7 +298,7 @@ class TuningStage(QWidget):
         solved: dict[str, tuple[float, float]] = {}
         if bench.settled is not None:
             found = bench.settled.prediction
-            stresses = tuple(texts.MPA.format(s=s / 1e6) for s in found.stresses_pa)
+            stresses = tuple(_("{s:.1f} MPa").format(s=s / 1e6) for s in found.stresses_pa)
             solved = {
                 side: (found.lug_pitches_hz[i], found.tensions_n_per_m[i])
                 for i, side in enumerate(drum.sides)
@@ -320,7 +322,7 @@ class TuningStage(QWidget):
     def _show_plan(self, plan: Planned | None) -> None:
         ghosts: tuple[tuple[str, dict[str, float]], ...] = ()
         if plan is not None and not self._bench.previewing:
-            short = (texts.ON_STAGE, texts.AFTER_DAY, texts.DAMPER_AIR)
+            short = (_("on stage"), _("after a day"), _("more humid"))
             ghosts = tuple(
                 (label, dict(zip(plan.drum.sides, drift.lug_pitches_hz, strict=True)))
                 for label, drift in zip(short, plan.drifts, strict=False)
@@ -371,7 +373,7 @@ class TuningStage(QWidget):
 
     def _title_part(self) -> None:
         part, drum = self.section.part, self._bench.drum
-        titled = {"shell": texts.SHELL_2, "beater": texts.BEATER}
+        titled = {"shell": _("Shell"), "beater": _("Beater")}
         if part in titled or drum is None:
             self.part_title.setText(titled.get(part, ""))
         else:

@@ -12,8 +12,8 @@ from kesselton.core.errors import InputError
 from kesselton.core.instrument import wires as w
 from kesselton.core.instrument.drum import WIRED, Drum
 from kesselton.core.instrument.wires import Wires
+from kesselton.core.language import _
 from kesselton.core.units import format_length
-from kesselton.ui.bench import texts
 from kesselton.ui.parts.fields import Choice, Field, length_field, number_field
 
 GRAMS = 1000.0
@@ -34,17 +34,22 @@ class WiresFields(QWidget):
         super().__init__(parent)
         self._metric = metric
         self._wires: Wires | None = None
-        self.state = Choice(texts.WIRES)
+        self.state = Choice(_("Snare wires"))
         self.state.chosen.connect(self._on_state)
-        self.strands = _optional(number_field(texts.STRANDS, *w.STRANDS, "", whole=True))
-        self.length = _optional(length_field(texts.WIRES_LENGTH, *w.LENGTHS_M, metric))
-        self.across = _optional(length_field(texts.WIRES_WIDTH, *w.WIDTHS_M, metric))
+        self.strands = _optional(number_field(_("Strands"), *w.STRANDS, "", whole=True))
+        self.length = _optional(length_field(_("Wire length"), *w.LENGTHS_M, metric))
+        self.across = _optional(length_field(_("Wire width"), *w.WIDTHS_M, metric))
         self.mass = _optional(
-            number_field(texts.WIRES_MASS, GRAMS * w.MASSES_KG[0], GRAMS * w.MASSES_KG[1], "g", 0)
+            number_field(_("Wire mass"), GRAMS * w.MASSES_KG[0], GRAMS * w.MASSES_KG[1], "g", 0)
         )
-        self.pull = _optional(number_field(texts.WIRES_PULL, *w.PULLS_N, "N", 0))
-        self.sag = _optional(length_field(texts.WIRES_SAG, *w.SAGS_M, metric))
-        self.sag.setToolTip(texts.WIRES_SAG_WHY)
+        self.pull = _optional(number_field(_("Strainer pull"), *w.PULLS_N, "N", 0))
+        self.sag = _optional(length_field(_("Wire sag"), *w.SAGS_M, metric))
+        self.sag.setToolTip(
+            _(
+                "How far the middle of the wires lies below their ends; empty: "
+                "the depth of the beds."
+            )
+        )
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(12)
@@ -64,8 +69,8 @@ class WiresFields(QWidget):
         """Show the wires of a drum; nothing of the kind on drums that have none."""
         self.setVisible(drum.kind in WIRED and drum.resonant is not None)
         snare = drum.kind == "snare"
-        none = texts.WIRES_USUAL if snare else texts.WIRES_NONE
-        self.state.set_options([(NONE, none), (ON, texts.WIRES_ON), (OFF, texts.WIRES_OFF)])
+        none = _("on, typical") if snare else _("none")
+        self.state.set_options([(NONE, none), (ON, _("on")), (OFF, _("strainer off"))])
         self._wires = drum.wires
         said = drum.wires
         self.state.set_state(NONE if said is None else ON if said.engaged else OFF)
@@ -82,7 +87,7 @@ class WiresFields(QWidget):
                 "strands": f"{usual:.0f}", "mass_kg": f"{GRAMS * usual:.0f} g",
                 "pull_n": f"{usual:.0f} N",
             }.get(name) or format_length(usual, self._metric())  # fmt: skip
-            field.line.setPlaceholderText(texts.ABOUT.format(value=about))
+            field.line.setPlaceholderText(_("about {value}").format(value=about))
 
     def _on_state(self, state: str) -> None:
         if state == NONE:

@@ -16,26 +16,26 @@ from kesselton.core.choosing.like import Like
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
-from kesselton.ui.choosing import texts
+from kesselton.core.language import N_, _
 from kesselton.ui.parts.fields import Choice, Field, number_field, pitch_field
 from kesselton.ui.parts.inputs import Button, Finder
 from kesselton.ui.parts.labels import Label
 
 _CHOICES: tuple[tuple[str, str, dict[str, b.BriefOption]], ...] = (
-    ("role", texts.ROLE, b.ROLES),
-    ("density", texts.NOTE_DENSITY, b.DENSITIES),
-    ("touch", texts.TOUCH, b.TOUCHES),
-    ("room", texts.ROOM, b.ROOMS),
-    ("microphones", texts.AMPLIFICATION, b.MICROPHONES),
-    ("durability", texts.HEADS_MUST_LAST, b.DURABILITIES),
+    ("role", N_("Role"), b.ROLES),
+    ("density", N_("Note density"), b.DENSITIES),
+    ("touch", N_("Touch"), b.TOUCHES),
+    ("room", N_("Room"), b.ROOMS),
+    ("microphones", N_("Amplification"), b.MICROPHONES),
+    ("durability", N_("Head life"), b.DURABILITIES),
 )
 WISHES = {
-    "role": texts.WISH,
-    "density": texts.WISH_NOTES,
-    "touch": texts.WISH_TOUCH,
-    "room": texts.WISH_ROOM,
-    "microphones": texts.WISH,
-    "durability": texts.WISH_HEADS,
+    "role": N_("{wish}"),
+    "density": N_("{wish} notes"),
+    "touch": N_("{wish} touch"),
+    "room": N_("{wish} room"),
+    "microphones": N_("{wish}"),
+    "durability": N_("heads for {wish}"),
 }
 """How each wish stands in a sentence."""
 DEFAULT_INTERVAL_CENTS = 500.0
@@ -74,24 +74,24 @@ class BriefForm(QWidget):
             choice.chosen.connect(lambda key, name=name: self._change(**{name: key}))
             self.choices[name] = choice
             rest.addWidget(choice, place // 2, place % 2)
-        self.beater = Choice(texts.BEATER)
+        self.beater = Choice(_("Beater"))
         self.beater.chosen.connect(lambda key: self._change(beater=key))
-        self.place = number_field(texts.STRIKE_POINT_0_CENTER_1, 0.0, 0.98, "", 2)
-        self.place.setToolTip(texts.FROM_MIDDLE_OUTWARD_AS_PART)
+        self.place = number_field(_("Strike point (0 = center, 1 = edge)"), 0.0, 0.98, "", 2)
+        self.place.setToolTip(_("From the center outward, as a fraction of the radius."))
         self.place.edited.connect(lambda value: self._change(place=value))
-        self.target = Choice(texts.TARGET)
+        self.target = Choice(_("Target"))
         self.target.set_options(list(b.TARGETS.items()))
         self.target.chosen.connect(self._on_target)
-        self.pitch: Field = pitch_field(texts.PITCH, b.LOWEST_WISH_HZ, b.HIGHEST_WISH_HZ, a4, show)
+        self.pitch: Field = pitch_field(_("Pitch"), b.LOWEST_WISH_HZ, b.HIGHEST_WISH_HZ, a4, show)
         self.pitch.edited.connect(self._on_pitch)
-        self.feel = Choice(texts.FEEL)
+        self.feel = Choice(_("Feel"))
         self.feel.set_options([(key, option.label) for key, option in b.FEELS.items()])
         self.feel.chosen.connect(lambda key: self._change(feel=key))
-        self.school = Choice(texts.INTERVAL_BETWEEN_HEADS)
+        self.school = Choice(_("Interval between heads"))
         self.school.set_options(_schools())
         self.school.chosen.connect(self._on_school)
-        self.interval = number_field(texts.INTERVAL, -b.WIDEST_CENTS, b.WIDEST_CENTS, "cents", 0)
-        self.interval.setToolTip(texts.RESONANT_OVER_BATTER_LUG_PITCH)
+        self.interval = number_field(_("Interval"), -b.WIDEST_CENTS, b.WIDEST_CENTS, "cents", 0)
+        self.interval.setToolTip(_("Resonant above batter, by lug pitch."))
         self.interval.edited.connect(lambda cents: self._change(interval_cents=cents))
         row = len(_CHOICES) // 2
         rest.addWidget(self.beater, row, 0, 1, 2)
@@ -113,9 +113,9 @@ class BriefForm(QWidget):
         self.fault.setProperty("fault", True)
         self.fault.setWordWrap(True)
         self.fault.hide()
-        self.last = Choice(texts.LAST_HEAD)
+        self.last = Choice(_("Problem with last head"))
         self.last.set_options(
-            [("", texts.NOTHING_NOTICED), *((key, sign.label) for key, sign in SIGNS.items())]
+            [("", _("none")), *((key, sign.label) for key, sign in SIGNS.items())]
         )
         self.last.set_state("")
         self.last.chosen.connect(self._on_sign)
@@ -124,10 +124,10 @@ class BriefForm(QWidget):
         self.advice.setWordWrap(True)
         self._sign, self._of = "", ""
         self.filter_key = "all"
-        self.search = Finder(texts.WORDS_IN_HEAD_S_NAME, texts.SEARCH_HEADS)
+        self.search = Finder(_("Search heads"), _("Search heads"))
         self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(lambda text: self.filtered.emit(text, self.filter_key))
-        self.filter = Choice(texts.HEADS_TO_CHOOSE_FROM)
+        self.filter = Choice(_("Heads to choose from"))
         self.filter.set_options(list(FILTERS.items()))
         self.filter.set_state("all")
         self.filter.chosen.connect(self._on_filter)
@@ -151,12 +151,12 @@ class BriefForm(QWidget):
         """Show every wish of the brief as a list to choose from, or (False) all as one sentence."""
         self.rest.setVisible(on)
         self.sentence.setVisible(not on)
-        self.open.setText(texts.FOLD_BRIEF if on else texts.CHANGE_BRIEF)
+        self.open.setText(_("Show less") if on else _("Change role, touch, room…"))
 
     def _say_brief(self) -> None:
         wishes = [
-            WISHES[name].format(wish=known[getattr(self._brief, name)].label)
-            for name, _, known in _CHOICES
+            _(WISHES[name]).format(wish=known[getattr(self._brief, name)].label)
+            for name, _unused, known in _CHOICES
         ]
         wishes.append(BEATERS[self._brief.beater].label)
         said = ", ".join(wishes)
@@ -190,7 +190,7 @@ class BriefForm(QWidget):
             self._like = brief.like
             self.like.setText(like_words(brief.like, self._show))
         self.pitch.caption.setText(
-            texts.BATTER_LUG_PITCH if brief.target == "batter" else texts.WHOLE_DRUM
+            _("Batter lug pitch") if brief.target == "batter" else _("Drum pitch")
         )
         self.pitch.setEnabled(brief.target in ("note", "batter"))
         self.pitch.set_state(hz)
@@ -200,7 +200,11 @@ class BriefForm(QWidget):
         self.school.set_state(brief.school if cents not in INTERVALS else cents)
         free = drum.one_pull is None or brief.school != "all"
         self.school.setEnabled(drum.resonant is not None and free)
-        self.school.setToolTip(texts.ONE_PULL_INTERVAL if drum.one_pull is not None else "")
+        self.school.setToolTip(
+            _("One pull tightens both heads equally: their masses set the interval.")
+            if drum.one_pull is not None
+            else ""
+        )
         self.interval.setEnabled(brief.school == "interval")
         self.interval.set_state(brief.interval_cents)
         self.complain("")
@@ -246,7 +250,12 @@ class BriefForm(QWidget):
         if target == "stroke":
             if self._like is None:
                 self.target.set_state(self._brief.target)
-                self.complain(texts.NO_STROKE_IN_HAND)
+                self.complain(
+                    _(
+                        "No stroke to match. Analyze one in Tuning (J) or select one "
+                        "in the Log, then click “Match stroke”."
+                    )
+                )
             else:
                 self.edited.emit(b.like_brief(self._brief, self._like))
             return
@@ -281,7 +290,7 @@ class BriefForm(QWidget):
 
 def like_words(like: Like, show: Callable[[float], str]) -> str:
     """A stroke that is the target, in words."""
-    return texts.LIKE_STROKE.format(
+    return _("Stroke on {name}: {note}, decay {ring:.2f} s, {lines} peaks").format(
         name=like.name,
         note=show(like.fundamental_hz),
         ring=like.t60_s,

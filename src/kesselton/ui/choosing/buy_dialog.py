@@ -12,8 +12,8 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
 from kesselton.core.choosing.buying import BuyLine, buy_list
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import N_, _
 from kesselton.store.holdings import Entry, Workshop
-from kesselton.ui.choosing import texts
 from kesselton.ui.parts.columns import fault_label
 from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.inputs import Button, Finder
@@ -22,7 +22,7 @@ from kesselton.ui.parts.table import Table, TableModel
 from kesselton.ui.parts.theme import LIGHT, font, on_paper
 from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_pages
 
-COLUMNS = ("buy", "head", "size", "needed", texts.IN_STOCK, "for", "")
+COLUMNS = (N_("Buy"), N_("Head"), N_("Size"), N_("Needed"), N_("In stock"), N_("For"), "")
 WIDTHS = (44, 190, 48, 54, 54, 170, 138)
 
 
@@ -38,7 +38,7 @@ class BuyDialog(Dialog):
     ) -> None:
         super().__init__(parent)
         self._spares = list(spares)
-        self.setWindowTitle(texts.BUY_LIST_2)
+        self.setWindowTitle(_("Buy list"))
         size_dialog(self, 980, 560)
         self._workshop, self._ask = workshop, ask
         briefed = any(entry.brief is not None for entry in workshop.entries)
@@ -46,24 +46,24 @@ class BuyDialog(Dialog):
             entry.id for entry in workshop.entries if entry.brief is not None or not briefed
         }
         self._shown: list[Entry] = []
-        title = Label(texts.HEADS_PLANNED_FOR_THESE_DRUMS)
+        title = Label(_("Heads to buy for these drums"))
         title.setFont(font(12, QFont.Weight.DemiBold))
-        self.search = Finder(texts.WORDS_IN_DRUMS_NAME)
+        self.search = Finder(_("Search drums"))
         self.search.textChanged.connect(lambda text: self._list_drums())
-        self.all, self.none = Button(texts.TICK_ALL), Button(texts.TICK_NONE)
+        self.all, self.none = Button(_("Check all")), Button(_("Uncheck all"))
         self.all.clicked.connect(lambda: self._tick_shown(True))
         self.none.clicked.connect(lambda: self._tick_shown(False))
         self.drums = Table(
-            TableModel(("", texts.DRUM_COLUMN), ticks=[0], changed=self._on_tick),
-            texts.DRUMS_TO_HEAD,
+            TableModel(("", _("Drum")), ticks=[0], changed=self._on_tick),
+            _("Drums to fit with heads"),
         )
         self.drums.set_widths((40, 0))
-        self.list = Table(TableModel(COLUMNS, bold=[0]), texts.BUY_LIST_2)
+        self.list = Table(TableModel(tuple(_(x) for x in COLUMNS), bold=[0]), _("Buy list"))
         self.list.set_widths((50, 190, 60, 66, 74, 0, 0))
         self.list.wrap()
         self.fault = fault_label()
-        self.csv, self.pdf = Button(texts.SAVE_AS_CSV), Button(texts.SAVE_AS_PDF)
-        close = Button(texts.CLOSE)
+        self.csv, self.pdf = Button(_("Save as CSV…")), Button(_("Save as PDF…"))
+        close = Button(_("Close"))
         self.csv.clicked.connect(self.save_csv)
         self.pdf.clicked.connect(self.save_pdf)
         close.clicked.connect(self.accept)
@@ -122,13 +122,13 @@ class BuyDialog(Dialog):
         """Write the list as CSV."""
         from kesselton.store.buy_file import write_buy_csv
 
-        path = self._ask(texts.SAVE_BUY_LIST, texts.BUY_LIST_CSV, texts.CSV_CSV)
+        path = self._ask(_("Save buy list"), _("buy list.csv"), _("CSV (*.csv)"))
         if path is not None:
             self._guarded(lambda: write_buy_csv(path, self.lines))
 
     def save_pdf(self) -> None:
         """Write the list as PDF."""
-        path = self._ask(texts.SAVE_BUY_LIST, texts.BUY_LIST_PDF, texts.PDF_PDF)
+        path = self._ask(_("Save buy list"), _("buy list.pdf"), _("PDF (*.pdf)"))
         if path is not None:
             self._guarded(
                 lambda: write_buy_pdf(path, self.lines, self._workshop.name, date.today())
@@ -164,7 +164,7 @@ def write_buy_pdf(path: Path, lines: list[BuyLine], workshop: str, on: date) -> 
     KesseltonError
         If the place cannot be written.
     """
-    title = texts.BUY_LIST.format(workshop=workshop)
+    title = _("{workshop}: buy list").format(workshop=workshop)
     with a4_pages(path, title) as writer, QPainter(writer) as p:
         y = _head(p, workshop, on)
         for line in lines:
@@ -192,14 +192,14 @@ def _height(p: QPainter, text: str, wide: float) -> float:
 def _head(p: QPainter, workshop: str, on: date) -> float:
     p.setPen(QColor(LIGHT.ink))
     p.setFont(font(20, QFont.Weight.Bold))
-    p.drawText(QRectF(0, 0, WIDTH, 40), texts.BUY_LIST_2)
+    p.drawText(QRectF(0, 0, WIDTH, 40), _("Buy list"))
     p.setFont(font(10))
     p.setPen(QColor(LIGHT.soft_ink))
     p.drawText(
         QRectF(0, 6, WIDTH, 20), Qt.AlignmentFlag.AlignRight, f"{workshop}, {on.isoformat()}"
     )
     x = 0.0
-    for text, wide in zip(COLUMNS, WIDTHS, strict=True):
+    for text, wide in zip((_(x) for x in COLUMNS), WIDTHS, strict=True):
         p.drawText(QRectF(x, 46, wide, 16), text)
         x += wide
     return 68.0

@@ -22,8 +22,8 @@ from PySide6.QtWidgets import (
     QStyleOptionViewItem,
 )
 
+from kesselton.core.language import _
 from kesselton.core.pitch import note_of
-from kesselton.ui.choosing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import hint
 from kesselton.ui.parts.safe_override import safe_override
@@ -156,7 +156,7 @@ class _Rows(QStyledItemDelegate):
         p.setFont(font(9.5))
         p.setPen(QColor(c.soft_ink))
         ring = wording.seconds_words(float(found.measures.ring_s[number]))
-        p.drawText(sound.translated(0, 19), flag, texts.RINGS.format(ring=ring))
+        p.drawText(sound.translated(0, 19), flag, _("decay {ring}").format(ring=ring))
 
 
 class CandidateList(QListView):
@@ -179,7 +179,7 @@ class CandidateList(QListView):
         self.setUniformItemSizes(True)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName(texts.PAIRS_OF_HEADS_BEST_FIRST)
+        self.setAccessibleName(_("Head pairs, best first"))
         self.setMinimumHeight(px(3 * ROW))
         self.selectionModel().currentChanged.connect(self._on_current)
 

@@ -12,8 +12,8 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 from kesselton.app.jobs import Latest
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 from kesselton.core.pitch import hz_of, note_of
-from kesselton.ui.choosing import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, scroll
 from kesselton.ui.parts.inputs import Button
@@ -60,7 +60,7 @@ class _Columns(Picture):
 
 class _Sections(_Columns):
     def __init__(self) -> None:
-        super().__init__(84, texts.DRUMS_IN_SECTION)
+        super().__init__(84, _("Drums in cross section"))
 
     def _paint(self, p: QPainter) -> None:
         for place, found in enumerate(self.found):
@@ -77,7 +77,7 @@ class _Ladders(_Columns):
     """Lug pitches, and the partials of the whole drum, on one axis."""
 
     def __init__(self) -> None:
-        super().__init__(200, texts.LADDERS_ON_ONE_AXIS)
+        super().__init__(200, _("Partials on one axis"))
 
     @safe_override
     def sizeHint(self) -> QSize:
@@ -151,7 +151,7 @@ class _Decays(_Columns):
     """Partials over time: every partial a line that thins and fades as it dies away."""
 
     def __init__(self) -> None:
-        super().__init__(110, texts.PARTIALS_OVER_TIME)
+        super().__init__(110, _("Partials over time"))
 
     def _paint(self, p: QPainter) -> None:
         if not self.found:
@@ -208,11 +208,11 @@ class ComparePage(QWidget):
         self._numbers: list[int] = []
         self._a4, self._flats = 440.0, False
         self.found: list[Prediction] = []
-        self.title = Label(texts.SIDE_BY_SIDE)
+        self.title = Label(_("Compare head pairs"))
         self.title.setFont(font(11, QFont.Weight.DemiBold))
         self.state = Label()
         self.state.setProperty("quiet", True)
-        close = Button(texts.BACK_TO_LIST_ESC)
+        close = Button(_("Back to list (Esc)"))
         close.clicked.connect(self.back)
         top = QHBoxLayout()
         top.addWidget(self.title)
@@ -253,7 +253,7 @@ class ComparePage(QWidget):
         self._a4, self._flats = a4_hz, flats
         self.found = []
         self._fill()
-        self.state.setText(texts.WORKING_OUT_PARTIALS)
+        self.state.setText(_("Computing partials…"))
         drums: list[Drum] = [candidates.fitted(n) for n in numbers]
         stroke = candidates.brief.stroke
 
@@ -307,28 +307,28 @@ class ComparePage(QWidget):
             holder = QWidget()
             holder.setLayout(buttons)
             buttons.setContentsMargins(0, 0, 0, 0)
-            listen, take = Button(texts.LISTEN), Button(texts.USE_THESE)
-            listen.clicked.connect(lambda _=False, n=number: self.listen_wanted.emit(n))
-            take.clicked.connect(lambda _=False, n=number: self.taken.emit(n))
+            listen, take = Button(_("Play")), Button(_("Use"))
+            listen.clicked.connect(lambda _unused=False, n=number: self.listen_wanted.emit(n))
+            take.clicked.connect(lambda _unused=False, n=number: self.taken.emit(n))
             buttons.addWidget(listen)
             buttons.addWidget(take)
             buttons.addStretch(1)
             self.heads.addWidget(label, 0, place + 1)
             self.heads.addWidget(holder, 1, place + 1)
             self.heads.setColumnStretch(place + 1, 1)
-        self._put(0, 0, texts.WHAT_PLAYER_WOULD_NOTICE, quiet=True)
+        self._put(0, 0, _("What a player would notice"), quiet=True)
         first = self._numbers[0]
         for place, number in enumerate(self._numbers):
             hz = float(candidates.measures.fundamental_hz[number])
             ring = wording.seconds_words(float(candidates.measures.ring_s[number]))
-            text = texts.RINGS_2.format(
+            text = _("{note}, decay {ring}").format(
                 note=wording.note_words(hz, self._a4, self._flats), ring=ring
             )
             self._put(0, place + 1, text, bold=True)
             for row, line in enumerate(differences(candidates.measures, first, number), start=1):
                 if place == 0:
                     self._put(row, 0, line.what, quiet=True)
-                same = texts.AS if number != first else "—"
+                same = _("same as A") if number != first else "—"
                 self._put(row, place + 1, line.words or same, quiet=not line.words)
             self.table.setColumnStretch(place + 1, 1)
         below = self.table.rowCount()

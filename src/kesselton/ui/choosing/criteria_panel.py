@@ -9,7 +9,7 @@ from PySide6.QtCore import QSignalBlocker, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
-from kesselton.ui.choosing import texts
+from kesselton.core.language import _
 from kesselton.ui.parts.inputs import Slider
 from kesselton.ui.parts.labels import Label, plain_tip
 from kesselton.ui.parts.theme import font, px
@@ -45,7 +45,7 @@ class CriteriaPanel(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 8, 0)
         layout.addLayout(self._grid)
-        note = Label(texts.COMMON_PRACTICE_NOT_COMPUTED_SLIDERS)
+        note = Label(_("* Common practice, not computed. Sliders set importance."))
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         layout.addWidget(note)
@@ -75,9 +75,9 @@ class CriteriaPanel(QWidget):
             slider.setRange(0, int(HEAVIEST_WEIGHT * STEPS))
             slider.setPageStep(STEPS)
             slider.setFixedWidth(px(84))
-            slider.setAccessibleName(texts.WEIGHT_OF.format(label=criterion.label))
+            slider.setAccessibleName(_("Importance of {label}").format(label=criterion.label))
             title.setBuddy(slider)
-            slider.valueChanged.connect(lambda _: self._on_moved())
+            slider.valueChanged.connect(lambda _unused: self._on_moved())
             slider.sliderReleased.connect(lambda: self.kept.emit(self.weights))
             self._grid.addWidget(title, 2 * row, 0)
             self._grid.addWidget(detail, 2 * row + 1, 0)
@@ -101,7 +101,7 @@ class CriteriaPanel(QWidget):
     def set_state(self, found: Candidates | None, number: int) -> None:
         """Show one candidate."""
         if found is None:
-            for _, detail in self._labels.values():
+            for _unused, detail in self._labels.values():
                 detail.setText("")
             return
         from kesselton.core.choosing.choose import reason_words

@@ -16,8 +16,8 @@ from kesselton.core.choosing.brief import Brief, typical_brief
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
+from kesselton.core.language import _
 from kesselton.store.holdings import Workshop
-from kesselton.ui.choosing import texts
 from kesselton.ui.choosing.brief_form import BriefForm
 from kesselton.ui.choosing.candidate_list import CandidateList
 from kesselton.ui.choosing.criteria_panel import CriteriaPanel
@@ -75,11 +75,11 @@ class HeadsStage(QWidget):
         self._connect()
 
     def _lay_out(self) -> None:
-        self.store = Button(texts.HEADS_IN_STORE, tip=texts.HEADS_IN_STORE_TIP)
+        self.store = Button(_("Heads in stock…"), tip=_("Heads in stock, and heads of your own"))
         left = QWidget()
         column = QVBoxLayout(left)
         column.setContentsMargins(0, 10, 0, 10)
-        title = Label(texts.WHAT_DRUM_MUST_DO)
+        title = Label(_("Requirements"))
         title.setFont(font(11, QFont.Weight.DemiBold))
         column.addWidget(title)
         column.addWidget(self.form)
@@ -90,7 +90,7 @@ class HeadsStage(QWidget):
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(6)
-        self.cancel = Button(texts.STOP)
+        self.cancel = Button(_("Stop"))
         middle = QVBoxLayout()
         middle.setContentsMargins(0, 10, 0, 10)
         top = QHBoxLayout()
@@ -109,11 +109,14 @@ class HeadsStage(QWidget):
         self.detail = Label()
         self.detail.setProperty("quiet", True)
         self.detail.setWordWrap(True)
-        self.take = Button(texts.USE_THESE_HEADS, tip=texts.USE_THESE_HEADS_TIP)
+        self.take = Button(
+            _("Use these heads"),
+            tip=_("Make the chosen pair and its settings the plan of this drum"),
+        )
         self.take.setObjectName("main")
-        self.mark = Button(texts.ADD_TO_COMPARISON_C, tip=texts.ADD_TO_COMPARISON_C_TIP)
-        self.compare = Button(texts.COMPARE, tip=texts.COMPARE_TIP)
-        self.listen = Button(texts.LISTEN_L, tip=texts.LISTEN_L_TIP)
+        self.mark = Button(_("Add to comparison (C)"), tip=_("Mark the chosen pair"))
+        self.compare = Button(_("Compare"), tip=_("The marked pairs side by side"))
+        self.listen = Button(_("Play (L)"), tip=_("The stroke on the chosen pair, computed"))
         buttons = QGridLayout()
         buttons.addWidget(self.mark, 0, 0)
         buttons.addWidget(self.compare, 0, 1)
@@ -234,7 +237,7 @@ class HeadsStage(QWidget):
         self.form.complain("")
         self.bar.setRange(0, 0)
         self._running(True)
-        self.state.setText(texts.WORKING_OUT_EVERY_PAIR)
+        self.state.setText(_("Computing all pairs…"))
         self.chooser.start(drum, brief, list(heads[0]), list(heads[1]) if len(heads) > 1 else [])
 
     def _running(self, on: bool) -> None:
@@ -246,7 +249,7 @@ class HeadsStage(QWidget):
             return  # it was on its way when the search ended
         self.bar.setRange(0, of)
         self.bar.setValue(done)
-        self.state.setText(texts.OF_SETTINGS_WORKED_OUT.format(done=done, of=of))
+        self.state.setText(_("{done} of {of} settings computed").format(done=done, of=of))
 
     def _on_first(self, found: Candidates) -> None:
         """A few pairs, while the others are worked out."""
@@ -280,17 +283,30 @@ class HeadsStage(QWidget):
 
     def _say(self, found: Candidates) -> None:
         fit, unsettled = len(found.feasible), found.asked - len(found)
-        said = texts.SETTINGS_TRIED_SOME_SKIPPED if unsettled else texts.SETTINGS_TRIED
+        said = (
+            _("{asked} settings solved, {fit} possible on this drum; {unsettled} without solution")
+            if unsettled
+            else _("{asked} settings solved, {fit} possible on this drum")
+        )
         text = said.format(asked=found.asked, fit=fit, unsettled=unsettled)
         if found.alike:
-            text = texts.SETTINGS_BY_GROUPS.format(
-                asked=found.asked, fit=fit, tried=len(found), apart=100.0 * found.alike
-            )
+            text = _(
+                "{asked:,} settings searched, heads grouped within {apart:g} % "
+                "in mass; {tried} of the best solved, {fit} possible on this "
+                "drum"
+            ).format(asked=found.asked, fit=fit, tried=len(found), apart=100.0 * found.alike)
         from kesselton.core.choosing.choose import out_of_reach
 
         beyond = out_of_reach(found)
         if beyond:
-            text = " ".join((text, texts.OUT_OF_REACH.format(what=", or ".join(beyond))))
+            text = " ".join(
+                (
+                    text,
+                    _("No head pair on this shell reaches {what}.").format(
+                        what=", or ".join(beyond)
+                    ),
+                )
+            )
         missed = found.nearest()
         if missed is not None:
             from kesselton.core.choosing.choose import nearest_brief
@@ -298,12 +314,24 @@ class HeadsStage(QWidget):
             index, cents, why = missed
             names = " over ".join(head.name for head in found.heads[index])
             nearest = nearest_brief(found)
-            text = texts.NO_PAIR_CAN_DO_THIS.format(names=names, cents=cents, why=why)
+            text = _("No pair meets this. Closest: {names}, {cents:.0f} cents off; {why}.").format(
+                names=names, cents=cents, why=why
+            )
             if nearest is not None:
                 whole = nearest.target == "note"
                 hz = nearest.fundamental_hz if whole else nearest.batter_hz
                 assert hz is not None
-                said = texts.NEAREST_WHOLE_DRUM if whole else texts.NEAREST_LUG_PITCH
+                said = (
+                    _(
+                        "No pair meets this. Closest: {names} at drum pitch {note}, "
+                        "{cents:.0f} cents off; {why}."
+                    )
+                    if whole
+                    else _(
+                        "No pair meets this. Closest: {names} at batter lug pitch "
+                        "{note}, {cents:.0f} cents off; {why}."
+                    )
+                )
                 text = said.format(
                     names=names, cents=cents, why=why,
                     note=wording.note_words(hz, self._a4, self._flats),
@@ -317,7 +345,7 @@ class HeadsStage(QWidget):
     def _on_stopped(self) -> None:
         self._running(False)
         self._asked = None
-        self.state.setText(texts.STOPPED_CHANGE_ANYTHING_TO_SEARCH)
+        self.state.setText(_("Stopped. Change any field to search again."))
 
     def _rank(self, weight: np.ndarray | None = None, keep: int | None = None) -> None:
         """Put the pairs in order by the weights in force; `keep` stays chosen, or what is."""
@@ -377,7 +405,7 @@ class HeadsStage(QWidget):
         measures = found.measures
         hz = float(measures.fundamental_hz[number])
         self.detail.setText(
-            texts.DRUM_WILL_SOUND_LOWEST_PARTIAL.format(
+            _("Drum pitch {note}, {hz}; the fundamental decays 60 dB in {seconds}.").format(
                 note=wording.note_words(hz, self._a4, self._flats),
                 hz=wording.hz_words(hz),
                 seconds=wording.seconds_words(float(measures.fundamental_t60_s[number])),
@@ -399,7 +427,7 @@ class HeadsStage(QWidget):
 
     def _say_marked(self) -> None:
         self.compare.setText(
-            texts.COMPARE_2.format(count=len(self.marked)) if self.marked else texts.COMPARE
+            _("Compare {count}").format(count=len(self.marked)) if self.marked else _("Compare")
         )
         self.compare.setEnabled(len(self.marked) >= 2)
 

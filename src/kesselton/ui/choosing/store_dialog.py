@@ -17,8 +17,8 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import head_size_in
 from kesselton.core.instrument.materials import MATERIALS
+from kesselton.core.language import _
 from kesselton.store.holdings import Workshop
-from kesselton.ui.choosing import texts
 from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.fields import Choice, length_field, number_field, pitch_field
 from kesselton.ui.parts.inputs import Button, Finder, Line
@@ -51,27 +51,27 @@ class StoreDialog(Dialog):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle(texts.HEADS_IN_STORE_2)
+        self.setWindowTitle(_("Heads in stock"))
         size_dialog(self, 860, 640)
         self._drum, self._workshop = drum, workshop
         size = head_size_in(drum)
-        title = Label(texts.HEADS_OF_IN.format(size=size))
+        title = Label(_("{size:g} in heads").format(size=size))
         title.setFont(font(12, QFont.Weight.DemiBold))
-        self.search = Finder(texts.WORDS_IN_HEAD_S_NAME)
+        self.search = Finder(_("Search heads"))
         self.search.textChanged.connect(lambda text: self._fill())
         captions = (
-            texts.HEAD_COLUMN, texts.TYPICAL_CHARACTER, texts.FAVORITE_COLUMN, texts.IN_STOCK,
+            _("Head"), _("Typical character"), _("Favorite"), _("In stock"),
         )  # fmt: skip
         self.table = Table(
             TableModel(captions, ticks=[LIKED], counts=[STOCK], bold=[0], changed=self._on_changed),
-            texts.HEADS_LISTED, MAX_STOCK,
+            _("Available heads"), MAX_STOCK,
         )  # fmt: skip
         self.table.set_widths((270, 0, 80, 80))
         self._all: list[Offer] = []
         self.shown: list[Offer] = []
         self.form = OwnHeadForm(drum, workshop, metric, a4, show)
         self.form.made.connect(self._on_made)
-        close = Button(texts.CLOSE)
+        close = Button(_("Close"))
         close.clicked.connect(self.accept)
         top = QHBoxLayout()
         top.addWidget(title)
@@ -108,7 +108,7 @@ class StoreDialog(Dialog):
     def _row(self, offer: Offer) -> tuple[str, str, bool, int]:
         name, size = offer.head.name, offer.shelved.size_in
         noted = self._workshop.shelved(name, size)
-        character = texts.KG_M.format(
+        character = _("{character} · {base_density_kg_per_m2:.2f} kg/m²").format(
             character=offer.character,
             base_density_kg_per_m2=offer.head.base_density_kg_per_m2,
         )
@@ -148,17 +148,17 @@ class OwnHeadForm(QWidget):
         super().__init__()
         self._drum, self._workshop = drum, workshop
         self.name = Line()
-        self.name.setPlaceholderText(texts.NAME_OF_YOUR_HEAD)
-        self.name.setAccessibleName(texts.NAME_OF_YOUR_HEAD_2)
-        self.material = Choice(texts.MATERIAL)
+        self.name.setPlaceholderText(_("name of the head"))
+        self.name.setAccessibleName(_("Name of the head"))
+        self.material = Choice(_("Material"))
         self.material.set_options([(m.name, m.label) for m in MATERIALS.values()])
         self.material.set_state("polyester_film")
         self._material = "polyester_film"
         self.material.chosen.connect(self._on_material)
-        self.mass = number_field(texts.WEIGHT_ON_SCALE, 5.0, 5000.0, "g", 0)
-        self.hoop = number_field(texts.OF_WHICH_FLESH_HOOP, 0.0, 4000.0, "g", 0)
-        self.diameter = length_field(texts.FILM_HOOP_TO_HOOP, 0.1, 1.5, metric)
-        self.known = Choice(texts.OR_BESIDE_KNOWN_HEAD)
+        self.mass = number_field(_("Weight on scale"), 5.0, 5000.0, "g", 0)
+        self.hoop = number_field(_("Flesh hoop weight"), 0.0, 4000.0, "g", 0)
+        self.diameter = length_field(_("Film diameter"), 0.1, 1.5, metric)
+        self.known = Choice(_("Or compare with head"))
         self.known.set_options(
             [(h, h.name) for h in workshop.library if not h.additions and h.plies_m]
         )
@@ -168,7 +168,7 @@ class OwnHeadForm(QWidget):
         self.known.set_state(self._known)
         self.known.chosen.connect(self._on_known)
         self.known_hz = pitch_field(
-            texts.REFERENCE_PITCH,
+            _("Its lug pitch"),
             const.LOWEST_PITCH_HZ,
             const.HIGHEST_PITCH_HZ,
             a4,
@@ -176,7 +176,7 @@ class OwnHeadForm(QWidget):
             optional=True,
         )
         self.own_hz = pitch_field(
-            texts.WHERE_THIS_ONE_SOUNDS,
+            _("Lug pitch of this one"),
             const.LOWEST_PITCH_HZ,
             const.HIGHEST_PITCH_HZ,
             a4,
@@ -190,9 +190,9 @@ class OwnHeadForm(QWidget):
         self.fault = Label()
         self.fault.setProperty("fault", True)
         self.fault.setWordWrap(True)
-        self.add = Button(texts.ADD_THIS_HEAD)
+        self.add = Button(_("Add head"))
         self.add.clicked.connect(self.make)
-        title = Label(texts.HEAD_OF_YOUR_OWN_WEIGH)
+        title = Label(_("Custom head: weigh it, or compare its pitch at the same gauge reading"))
         title.setFont(font(10, QFont.Weight.DemiBold))
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -224,7 +224,7 @@ class OwnHeadForm(QWidget):
             self.fault.setText(f"{error.message} {error.remedy}")
             return
         self.fault.setText(
-            texts.KG_M_ADDED.format(
+            _("Added {name}: {base_density_kg_per_m2:.3f} kg/m².").format(
                 name=head.name, base_density_kg_per_m2=head.base_density_kg_per_m2
             )
         )
@@ -235,10 +235,10 @@ class OwnHeadForm(QWidget):
 
         name = self.name.text().strip()
         if not name:
-            raise InputError(texts.HEAD_HAS_NO_NAME, texts.GIVE_IT_ONE)
+            raise InputError(_("The head has no name."), _("Enter one."))
         if any(head.name == name for head in self._workshop.library):
             raise InputError(
-                texts.THERE_IS_HEAD_ALREADY.format(name=name), texts.GIVE_IT_ANOTHER_NAME
+                _("The head {name!r} exists already.").format(name=name), _("Choose another name.")
             )
         plain = Head(name, self._material, areal_density_kg_per_m2=0.35)
         if self.mass.value is not None:
@@ -251,7 +251,7 @@ class OwnHeadForm(QWidget):
             )
         else:
             raise InputError(
-                texts.NEITHER_WEIGHT_NOR_TWO_PITCHES,
-                texts.WEIGH_HEAD_OR_CHOOSE_KNOWN,
+                _("Neither a weight nor two lug pitches are entered."),
+                _("Weigh the head, or choose a known head and enter both pitches."),
             )
         return replace(plain, areal_density_kg_per_m2=density)

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from kesselton.ui.choosing import texts
+from kesselton.core.language import _
 from kesselton.ui.parts.fields import Choice
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, elided, hint
@@ -34,7 +34,7 @@ class TradeoffPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(texts.TWO_CRITERIA_AGAINST_EACH_OTHER)
+        self.setAccessibleName(_("Trade-off between two criteria"))
         self._found: Candidates | None = None
         self._axes = ("ring", "response")
         self._current = -1
@@ -75,7 +75,7 @@ class TradeoffPicture(Picture):
         p.drawText(
             QRectF(LEFT, frame.bottom() + 4, frame.width(), 18),
             Qt.AlignmentFlag.AlignRight,
-            texts.BETTER.format(label=_label(self._axes[0])),
+            _("{label}, better →").format(label=_label(self._axes[0])),
         )
         p.save()
         p.translate(14, frame.bottom())
@@ -140,9 +140,9 @@ class Tradeoff(QWidget):
         super().__init__()
         self.picture = TradeoffPicture()
         self.axes = ("ring", "response")
-        self.boxes = (Choice(texts.X_AXIS), Choice(texts.Y_AXIS))
+        self.boxes = (Choice(_("X axis")), Choice(_("Y axis")))
         top = QHBoxLayout()
-        note = Label(texts.ON_LINE_NO_OTHER_PAIR)
+        note = Label(_("On the line: no other pair beats it on both axes."))
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         for place, box in enumerate(self.boxes):
@@ -161,7 +161,7 @@ class Tradeoff(QWidget):
 
     def set_criteria(self, options: list[tuple[str, str]]) -> None:
         """Offer criteria for the axes."""
-        keys = [key for key, _ in options]
+        keys = [key for key, _unused in options]
         self.axes = tuple(  # type: ignore[assignment]
             axis if axis in keys else keys[place] for place, axis in enumerate(self.axes)
         )

@@ -14,7 +14,7 @@ from kesselton.core.clearing.clearing_records import PATTERNS, Clearing
 from kesselton.core.clearing.walk import Walk
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
-from kesselton.ui.clearing import texts
+from kesselton.core.language import N_, _
 from kesselton.ui.clearing.rim_picture import FieldPicture, RimStrip, RoundsPicture
 from kesselton.ui.clearing.turn_panel import TurnPanel
 from kesselton.ui.parts import wording
@@ -26,37 +26,44 @@ from kesselton.ui.parts.inputs import AddLine, Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import Colours, font, px
 
+ANSWERS_BY_EAR = {
+    "higher": N_("Higher (H)"),
+    "lower": N_("Lower (L)"),
+    "alike": N_("Alike (A)"),
+    "unsure": N_("Cannot tell (U)"),
+}
+
 EAR = "ear"
 SOURCES = (
-    ("pitch", texts.PITCH_TYPED),
-    (EAR, texts.BY_EAR),
-    ("dial", texts.DIAL_TYPED),
-    ("microphone", "microphone"),
-    ("bench_tap", texts.SIMULATED_TAP),
-    ("bench_dial", texts.SIMULATED_DIAL),
-    ("torque", texts.TORQUE_TYPED),
-    ("bench_torque", texts.SIMULATED_TORQUE_KEY),
+    ("pitch", N_("pitch, entered")),
+    (EAR, N_("by ear")),
+    ("dial", N_("gauge, entered")),
+    ("microphone", N_("microphone")),
+    ("bench_tap", N_("simulated tap")),
+    ("bench_dial", N_("simulated gauge")),
+    ("torque", N_("torque, entered")),
+    ("bench_torque", N_("simulated torque key")),
 )
 STEPS = (
-    (1.0 / 64.0, texts.TEXT_1_64_TURN),
-    (1.0 / 72.0, texts.TEXT_5_DEGREES),
-    (1.0 / 32.0, texts.TEXT_1_32_TURN),
+    (1.0 / 64.0, N_("1/64 turn")),
+    (1.0 / 72.0, N_("5 degrees")),
+    (1.0 / 32.0, N_("1/32 turn")),
 )
 HOW = {
-    "pitch": texts.TAP_TYPE_PITCH,
-    EAR: texts.COMPARE_BY_EAR,
-    "dial": texts.SET_DIAL_DOWN,
-    "microphone": texts.TAP_ONCE_MICROPHONE_OVER_IT,
-    "bench_tap": texts.PRESS_T_TO_TAP,
-    "bench_dial": texts.PRESS_T_FOR_DIAL,
-    "torque": texts.SET_TORQUE_KEY_ON,
-    "bench_torque": texts.PRESS_T_FOR_TORQUE_KEY,
+    "pitch": N_("tap, enter the pitch"),
+    EAR: N_("Tap both in turn"),
+    "dial": N_("set the gauge down"),
+    "microphone": N_("tap once, microphone above the rod"),
+    "bench_tap": N_("press T to tap"),
+    "bench_dial": N_("press T for the gauge"),
+    "torque": N_("put the torque key on"),
+    "bench_torque": N_("press T for the torque key"),
 }
 TYPED = ("pitch", "dial", "torque")
 EXAMPLES = {
-    "pitch": texts.PITCH_261_6_C4_12,
-    "dial": texts.DIVISIONS_OF_DIAL,
-    "torque": texts.NEWTON_METER_0_45,
+    "pitch": N_("pitch: 261.6 or C4 −12"),
+    "dial": N_("gauge divisions"),
+    "torque": N_("newton-meters: 0.45"),
 }
 
 
@@ -101,15 +108,21 @@ class ClearFace(QWidget):
         across.addWidget(scroll(self.panel, None, 250), 24)
 
     def _make_left(self, a4_hz: Callable[[], float], note: Callable[[float], str]) -> QVBoxLayout:
-        self.side, self.source = Choice(texts.HEAD), Choice(texts.READ_BY)
-        self.pattern, self.step = Choice(texts.TARGET_PATTERN), Choice(texts.FINEST_TURN)
-        self.target: Field = pitch_field(texts.FINAL_PITCH, 20.0, 1500.0, a4_hz, note)
+        self.side, self.source = Choice(_("Head")), Choice(_("Reading method"))
+        self.pattern, self.step = Choice(_("Target pattern")), Choice(_("Finest turn"))
+        self.target: Field = pitch_field(_("Final pitch"), 20.0, 1500.0, a4_hz, note)
         self.target.line.setPlaceholderText("unchanged")
-        self.own = Field(texts.TENSION_AT_EACH_ROD_MEAN, _read_shares, _write_shares)
-        self.source.set_options(list(SOURCES))
-        self.source.setToolTip(texts.TAPPING_AIDS)
+        self.own = Field(_("Tension at each rod, relative to mean 1"), _read_shares, _write_shares)
+        self.source.set_options([(key, _(text)) for key, text in SOURCES])
+        self.source.setToolTip(
+            _(
+                "Tap with a fingertip, a soft mallet, its shaft or the drum "
+                "key: the louder the room, the harder the tool. Always 25 mm "
+                "from the edge, center touched, other head muted."
+            )
+        )
         self.pattern.set_options(list(PATTERNS.items()))
-        self.step.set_options(list(STEPS))
+        self.step.set_options([(key, _(text)) for key, text in STEPS])
         row = QHBoxLayout()
         row.setSpacing(10)
         for widget in (self.side, self.source, self.pattern, self.target, self.step):
@@ -118,18 +131,22 @@ class ClearFace(QWidget):
         self.title.setFont(font(12, QFont.Weight.DemiBold))
         self.title.setWordWrap(True)
         self.value = AddLine()
-        self.value.setAccessibleName(texts.READING)
+        self.value.setAccessibleName(_("Reading"))
         self.read = Button()
-        self.imported = Button(texts.FROM_RECORDING, tip=texts.FROM_RECORDING_TIP)
-        self.down, self.up = (
-            Button(texts.ALL_RODS_MINUS, tip=texts.ALL_RODS_MINUS_TIP),
-            Button(texts.ALL_RODS_PLUS, tip=texts.ALL_RODS_PLUS_TIP),
+        self.imported = Button(
+            _("From recording…"), tip=_("Taps of a sound file, one rod after another")
         )
-        self.again = Button(texts.START_OVER, tip=texts.START_OVER_TIP)
+        self.down, self.up = (
+            Button(_("All rods − ⅛"), tip=_("Loosen every rod ⅛ turn and start a round")),
+            Button(_("All rods + ⅛"), tip=_("Tighten every rod ⅛ turn and start a round")),
+        )
+        self.again = Button(
+            _("Start over"), tip=_("Drop the rounds so far and start over; Undo restores them")
+        )
         typed = FlowLayout(spacing=6)
         typed.addWidget(self.value)
         typed.addWidget(self.read)
-        self.answers = {answer: Button(text) for answer, text in texts.ANSWERS_BY_EAR.items()}
+        self.answers = {answer: Button(_(text)) for answer, text in ANSWERS_BY_EAR.items()}
         for button in self.answers.values():
             button.setMinimumHeight(px(44))
             button.setFont(font(13, QFont.Weight.DemiBold))
@@ -148,8 +165,8 @@ class ClearFace(QWidget):
         below = QHBoxLayout()
         below.setSpacing(12)
         for caption, picture, share in (
-            (texts.TENSION_OVER_HEAD_COMPUTED_LIGHTER, self.field, 4),
-            (texts.SPREAD_BY_ROUND_CENTS, self.rounds, 5),
+            (_("Computed tension: lighter is tighter"), self.field, 4),
+            (_("Spread by round, cents"), self.rounds, 5),
         ):
             part = QVBoxLayout()
             label = Elided(caption)
@@ -205,7 +222,7 @@ class ClearFace(QWidget):
         """Show where the round stands, and how rods are read."""
         found, walk, by_ear = at.found, at.walk, sources.name == EAR
         self.title.setText(
-            texts.ROUND.format(
+            _("{head}, round {count}: {doing}").format(
                 head=at.head,
                 count=len(at.clearing.rounds),
                 doing=self._doing(at, sources.kind, by_ear),
@@ -213,7 +230,7 @@ class ClearFace(QWidget):
         )
         typed = sources.name in TYPED
         self.value.setVisible(typed)
-        self.value.setPlaceholderText(EXAMPLES.get(sources.name, ""))
+        self.value.setPlaceholderText(_(EXAMPLES.get(sources.name, "")))
         self.read.setVisible(not typed and not by_ear)
         for button in self.answers.values():
             button.setVisible(by_ear and not at.walk.turning)
@@ -226,12 +243,14 @@ class ClearFace(QWidget):
         turns = [0.0] * at.rods
         for rod, turn in walk.asked:
             turns[rod - 1] = turn
-        unit = texts.CENTS_OF_PITCH if by_pitch else texts.CENTS_OF_TENSION
+        unit = (
+            _("lug pitch, cents; dashes: model") if by_pitch else _("tension, cents; dashes: model")
+        )
         asked = tuple(turns) if walk.turning else ()
         self.strip.set_state(at.rods, at.now, at.cents, computed, asked, unit)
         self.field.set_state(found, at.now, at.rods)
         self.rounds.set_state(found.heard if found else ())
-        self.unseen.setText(found.unseen if found else texts.READ_EVERY_ROD_ONCE_THEN)
+        self.unseen.setText(found.unseen if found else _("Read every rod once, then turn."))
         self.notes.setText("\n".join(found.notes) if found else "")
         self.notes.setVisible(bool(found and found.notes))
         if walk.turning and (walk.turned or at.settled):
@@ -239,7 +258,7 @@ class ClearFace(QWidget):
         elif walk.turning:
             self.panel.set_waiting()
         else:
-            self.panel.set_reading(at.now, HOW[sources.name], at.missing)
+            self.panel.set_reading(at.now, _(HOW[sources.name]), at.missing)
             if at.again and found is not None:
                 self.panel.why.setText(found.ask_why)
         self.panel.set_expected(found, bool(at.clearing.target_hz))
@@ -250,24 +269,28 @@ class ClearFace(QWidget):
         place = f"{self._words.place} {at.now}"
         if at.walk.turning:
             return (
-                texts.TURN.format(place=place)
+                _("turn {place}").format(place=place)
                 if not self._words.mm_per_turn
-                else texts.EVEN.format(place=place)
+                else _("even {place}").format(place=place)
             )
         if by_ear:
-            return texts.HEAR_AGAINST.format(place=place, other=at.against)
+            return _("is {place} higher or lower than {other}?").format(
+                place=place, other=at.against
+            )
         if kind == "lug_pitch":
-            return texts.TAP_25_MM_1_IN.format(place=place)
-        way = texts.DIAL_BESIDE if kind == "dial" else texts.TORQUE_AT
-        return texts.SAME_PLACE_ALL_ROUND.format(way=way, place=place)
+            return _(
+                "tap {place}, 25 mm (1 in) from the edge; touch the center, mute the other head"
+            ).format(place=place)
+        way = _("gauge at") if kind == "dial" else _("torque at")
+        return _("{way} {place}, same distance from the edge").format(way=way, place=place)
 
     def _read_text(self, at: Standing, sources: ReadingSources) -> str:
         if sources.name == "microphone":
-            return texts.STOP_LISTENING if sources.live else texts.LISTEN
+            return _("Stop mic") if sources.live else _("Start mic")
         return (
-            texts.READ_AGAIN_T.format(place=self._words.place, rod=at.reads)
+            _("Read {place} {rod} again (T)").format(place=self._words.place, rod=at.reads)
             if at.walk.turning
-            else texts.READ_T
+            else _("Read (T)")
         )
 
 
@@ -276,7 +299,8 @@ def _read_shares(text: str) -> tuple[float, ...]:
         return tuple(float(part.replace(",", ".")) for part in text.split())
     except ValueError:
         raise InputError(
-            texts.IS_NO_PATTERN.format(text=text), texts.NUMBER_FOR_EVERY_ROD_WITH
+            _("{text!r} is not a pattern.").format(text=text),
+            _("Enter one number per rod, separated by spaces: 1 1 0.9 1."),
         ) from None
 
 

@@ -36,8 +36,8 @@ from kesselton.core.clearing.walk import Walk
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import N_, _
 from kesselton.store.holdings import Entry, Workshop
-from kesselton.ui.clearing import texts
 from kesselton.ui.clearing.clear_face import EAR, TYPED, ClearFace, Standing
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import as_page
@@ -48,6 +48,13 @@ from kesselton.ui.parts.safe_override import safe_override
 if TYPE_CHECKING:
     from kesselton.core.clearing.tap import HeardTap
     from kesselton.core.measuring.gauges import DialFit
+
+HEARD_BY_EAR = {
+    "higher": N_("higher than {other}"),
+    "lower": N_("lower than {other}"),
+    "alike": N_("like {other}"),
+    "unsure": N_("cannot tell from {other}"),
+}
 
 UNITS = {"dial": "divisions", "torque": "N m"}
 EIGHTH = 0.125
@@ -89,7 +96,7 @@ class ClearStage(ClearFace):
         ask_open: Callable[[], Path | None],
     ) -> None:
         super().__init__(a4_hz, note)
-        as_page(self, texts.CLEARING)
+        as_page(self, _("Clear a head"))
         self._a4, self._ask_open = a4_hz, ask_open
         self._flats = False
         self._entry: Entry | None = None
@@ -119,8 +126,8 @@ class ClearStage(ClearFace):
         self.side.chosen.connect(self._on_side)
         self.source.chosen.connect(self.choose_source)
         self.pattern.chosen.connect(self._on_pattern)
-        self.step.chosen.connect(lambda step: self._change(texts.FINEST_TURN_2, step=step))
-        self.target.edited.connect(lambda hz: self._change(texts.FINAL_PITCH_2, target_hz=hz))
+        self.step.chosen.connect(lambda step: self._change(_("finest turn"), step=step))
+        self.target.edited.connect(lambda hz: self._change(_("final pitch"), target_hz=hz))
         self.own.edited.connect(lambda shares: self._change("pattern", wanted=shares))
         self.value.returnPressed.connect(self._on_typed)
         self.value.pasted.connect(self.take_readings)
@@ -166,7 +173,9 @@ class ClearStage(ClearFace):
             waits = self._typed.belong_to(entry.id if entry else None)
             if waits and self._entry is not None:
                 name = self._entry.drum.name
-                self.typed_dropped.emit(texts.TYPED_WAITS.format(text=waits, name=name))
+                self.typed_dropped.emit(
+                    _("“{text}” is not entered: it waits at {name}.").format(text=waits, name=name)
+                )
             self._let_go()
             if entry is not None and len(entry.clearings):
                 self._side = entry.clearings[-1].side  # the head that was last in hand
@@ -319,7 +328,7 @@ class ClearStage(ClearFace):
 
     def _on_pattern(self, pattern: str) -> None:
         wanted = (1.0,) * self._rods if pattern == "own" else ()
-        self._change(texts.TARGET_PATTERN_2, pattern=pattern, wanted=wanted)
+        self._change(_("target pattern"), pattern=pattern, wanted=wanted)
 
     def choose_side(self, side: str) -> None:
         """Clear that head."""
@@ -346,7 +355,7 @@ class ClearStage(ClearFace):
         self._complain(None)
         self.source_chosen.emit(source)
         if self._entry is not None and self.walk.turning and not self.walk.turned:
-            self._keep(texts.READ_ON, self._base())
+            self._keep(_("next reading"), self._base())
         self._show()
         self.go_home()
 
@@ -362,15 +371,15 @@ class ClearStage(ClearFace):
     def pick_rod(self, rod: int) -> None:
         """Read a rod out of turn; what was turned so far ends the round."""
         if self.by_ear and rod == self._compared_with:
-            said = texts.OTHERS_ARE_HEARD_AGAINST.format(
+            said = _("{place} {rod} is the reference for the others.").format(
                 place=self._words.place.capitalize(), rod=rod
             )
-            self._complain(InputError(said, texts.CHOOSE_ANOTHER_ROD))
+            self._complain(InputError(said, _("Choose another one.")))
             return
         self._complain(None)
         self._picked = rod
         if self.clearing.walk.turning:
-            self._keep(texts.READ_ON, self._base())
+            self._keep(_("next reading"), self._base())
         self._show()
 
     def pick_next(self, by: int) -> None:
@@ -379,13 +388,13 @@ class ClearStage(ClearFace):
 
     def _end_round(self, walk: Walk) -> None:
         changed = self.clearing.turned(walk.made(self._rods))
-        self._keep(texts.ROUND_TURNED.format(count=len(self.clearing.rounds)), changed)
+        self._keep(_("turns of round {count}").format(count=len(self.clearing.rounds)), changed)
 
     def begin(self) -> None:
         """A new clearing; what earlier rounds taught of the rim is kept."""
         learned = taught(self.found) if self.found is not None else self.clearing.learned
         self._picked = 0
-        self._keep(texts.START_CLEARING_OVER, replace(self.clearing.begun_again(), learned=learned))
+        self._keep(_("restart clearing"), replace(self.clearing.begun_again(), learned=learned))
 
     def add(self, tap: Reading, heard: HeardTap | None = None) -> None:
         """Note a reading at the rod that is next; the rod after it comes next."""
@@ -398,14 +407,18 @@ class ClearStage(ClearFace):
         if tap.kind in UNITS:
             title, more = (
                 f"{tap.value:g} {UNITS[tap.kind]}",
-                texts.AT.format(kind=tap.kind, where=where),
+                _("{kind} at {where}").format(kind=tap.kind, where=where),
             )
         else:
             title = wording.note_words(tap.value, self._a4(), self._flats)
             half = round(SIGMAS_90 * tap.spread)
-            said = texts.HZ_PLUS_MINUS_CENTS_AT if half > 1 else texts.HZ_PLUS_MINUS_CENT_AT
+            said = (
+                _("{value:.1f} Hz ± {half} cents at {where}")
+                if half > 1
+                else _("{value:.1f} Hz ± {half} cent at {where}")
+            )
             if not half:
-                said = texts.HZ_AT
+                said = _("{value:.1f} Hz at {where}")
             more = said.format(value=tap.value, half=half, where=where)
         self.panel.set_heard(title, more, heard)
         again = tap.rod == self._again
@@ -417,7 +430,7 @@ class ClearStage(ClearFace):
         self._picked = 0
         if again:
             self._read_again().add(tap.rod)
-        self._keep(texts.READING_AT.format(where=where), self._all_read(changed))
+        self._keep(_("reading at {where}").format(where=where), self._all_read(changed))
 
     def _all_read(self, changed: Clearing) -> Clearing:
         """After the last rod is read, or left out, rods are turned."""
@@ -451,7 +464,7 @@ class ClearStage(ClearFace):
             self._complain(error)
             return
         self._add_to(base, tap)
-        said = texts.HEARD_BY_EAR[answer].format(other=reference(base).rod)  # type: ignore[union-attr]
+        said = _(HEARD_BY_EAR[answer]).format(other=reference(base).rod)  # type: ignore[union-attr]
         self.panel.set_heard(f"{self._words.place} {rod}", said, None)
 
     def _on_typed(self) -> None:
@@ -475,7 +488,12 @@ class ClearStage(ClearFace):
         """Take a column of readings, rod after rod; the first that cannot be taken stands in the
         line, and what is wrong with it beside it."""
         if self._entry is None or self.sources.name not in TYPED:
-            self._complain(InputError(texts.READINGS_ARE_TYPED, texts.CHOOSE_HOW_THEY_WERE_READ))
+            self._complain(
+                InputError(
+                    _("Paste a column of readings where readings are entered."),
+                    _("Choose how they were read: pitch, gauge or torque, entered."),
+                )
+            )
             return
         entries = many_entries(text)
         take_each(entries, self.value, self._on_typed, self.fault)
@@ -493,7 +511,12 @@ class ClearStage(ClearFace):
 
     def _on_heard(self, heard: HeardTap) -> None:
         if self.clearing.walk.turning:  # a tap to try the rod belongs to no round
-            self._on_source_state(texts.TAP_WAS_HEARD_BUT_NOT)
+            self._on_source_state(
+                _(
+                    "Tap ignored: press Space when the rod is turned, or choose a "
+                    "rod to read it again."
+                )
+            )
             return
         self._note_heard(heard)
 
@@ -517,8 +540,10 @@ class ClearStage(ClearFace):
     def _on_imported(self, heard: list[HeardTap], left: list[str]) -> None:
         if len(heard) > self._rods:
             self._complain(InputError(
-                texts.RECORDING_HAS_TAPS_BUT_DRUM.format(count=len(heard), rods=self._rods),
-                texts.CUT_IT_TO_ONE_ROUND,
+                _("The recording has {count} taps; the drum has {rods} rods.").format(
+                    count=len(heard), rods=self._rods
+                ),
+                _("Trim it to one round, one tap per rod."),
             ))  # fmt: skip
             return
         for one in heard:
@@ -532,10 +557,10 @@ class ClearStage(ClearFace):
         walk = self.walk
         if walk.turning and walk.turned:
             changed = replace(self.clearing, walk=walk.steps_back())
-            self._keep(texts.TURN_BACK, changed)
+            self._keep(_("undo turn"), changed)
         elif self.clearing.now.taps:
             self._picked = 0
-            self._keep(texts.UNDO_READING, self._base().without_last())
+            self._keep(_("undo reading"), self._base().without_last())
 
     def skip_rod(self) -> None:
         """Leave out the rod that is next."""
@@ -545,16 +570,16 @@ class ClearStage(ClearFace):
             return
         if not walk.turning:
             changed = replace(self.clearing, walk=walk.skips(self.now))
-            where = texts.LEAVE_OUT.format(place=self._words.place, rod=self.now)
+            where = _("skip {place} {rod}").format(place=self._words.place, rod=self.now)
             self._picked = 0
             self._keep(where, self._all_read(changed))
         elif self._may_turn(walk):
-            self._go_on(walk.leaves(), texts.LEAVE_OUT)
+            self._go_on(walk.leaves(), _("skip {place} {rod}"))
 
     def turn_all(self, turn: float) -> None:
         """Every rod by the same turn: a round of its own."""
         way = "tighten" if turn > 0 else "loosen"
-        self._keep(texts.ALL_RODS.format(way=way), self._base().turned((turn,) * self._rods))
+        self._keep(_("{way} all rods").format(way=way), self._base().turned((turn,) * self._rods))
 
     def finish(self) -> None:
         """The rod on show is turned, or reading is over; the last turn ends the round."""
@@ -566,9 +591,9 @@ class ClearStage(ClearFace):
             if self.settled is not None:
                 turning = replace(self.clearing, walk=replace(walk, turning=True))
                 self._picked = 0
-                self._keep(texts.BEGIN_TURNING, turning)
+                self._keep(_("start turning"), turning)
         elif self._may_turn(walk):
-            self._go_on(walk if walk.over else walk.turns(), texts.TURNED_AT)
+            self._go_on(walk if walk.over else walk.turns(), _("{place} {rod} turned"))
 
     def _goes_without(self) -> None:
         """The rod that was to be read once more is not: its readings stand."""

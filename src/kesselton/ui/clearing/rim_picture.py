@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QMouseEvent, QPainter, QPen, QPolygonF
 
-from kesselton.ui.clearing import texts
+from kesselton.core.language import _
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.safe_override import safe_override
@@ -38,7 +38,7 @@ class RimStrip(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(texts.RIM_UNROLLED)
+        self.setAccessibleName(_("Rim, unrolled"))
         self.setMinimumHeight(150)
         self._rods, self._now = 8, 1
         self._cents: dict[int, float] = {}
@@ -70,9 +70,7 @@ class RimStrip(Picture):
 
     def table(self) -> list[tuple[str, ...]]:
         """What was read at each rod, what the model makes of it, and what is to be turned."""
-        rows: list[tuple[str, ...]] = [
-            (self._words.place, self._unit, texts.COMPUTED, texts.TURN_CAPTION)
-        ]
+        rows: list[tuple[str, ...]] = [(self._words.place, self._unit, _("computed"), _("turn"))]
         for rod in range(1, self._rods + 1):
             read = self._cents.get(rod)
             turn = self._turns[rod - 1] if self._turns else 0.0
@@ -198,7 +196,7 @@ class FieldPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(texts.TENSION_OVER_HEAD)
+        self.setAccessibleName(_("Tension across the head"))
         self.setMinimumSize(140, 140)
         self._found: Cleared | None = None
         self._image: QImage | None = None
@@ -252,7 +250,7 @@ def field_image(found: Cleared, size: int) -> QImage:
     angle = np.arctan2(x, -y)
     inside = np.minimum(s, 1.0).ravel()
     few = patterns[: state.rim.rods // 2 + 1]
-    rr, tt, _ = field(state.rim, few, inside, angle.ravel())
+    rr, tt, _unused = field(state.rim, few, inside, angle.ravel())
     part = (0.5 * (rr + tt) / float(patterns[0].real) - 1.0).reshape(size, size)
     most = max(float(np.abs(part).max()), 0.03)
     grey = np.clip(152.0 + 88.0 * np.round(6.0 * part / most) / 6.0, 0, 255).astype(np.uint8)
@@ -269,7 +267,7 @@ class RoundsPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(texts.SPREAD_BY_ROUND)
+        self.setAccessibleName(_("Spread by round"))
         self.setMinimumSize(200, 130)
         self._rounds: tuple[tuple[float | None, float], ...] = ()
 
@@ -290,7 +288,7 @@ class RoundsPicture(Picture):
         p.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8)
         p.setFont(font(8.5))
         for row, (text, colour) in enumerate(
-            ((texts.PITCH_READ, c.ink), (texts.TENSION_COMPUTED, c.metal))
+            ((_("pitch, measured"), c.ink), (_("tension, computed"), c.metal))
         ):
             p.fillRect(QRectF(self.width() - 128, 12 + 16 * row, 9, 9), QColor(colour))
             p.setPen(QColor(c.soft_ink))
@@ -314,4 +312,4 @@ class RoundsPicture(Picture):
                            f"{value:.0f}")  # fmt: skip
             p.setPen(QColor(c.soft_ink))
             p.drawText(QRectF(x - 4, bottom + 6, 0.72 * wide + 8, 16), CENTRE,
-                       texts.ROUND_2.format(first=self._first + place + 1))  # fmt: skip
+                       _("round {first}").format(first=self._first + place + 1))  # fmt: skip

@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Signal
 from PySide6.QtGui import QColor, QFont, QPainter
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
-from kesselton.ui.clearing import texts
+from kesselton.core.language import _
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, fault_label
 from kesselton.ui.parts.flow import FlowLayout
@@ -33,7 +33,7 @@ class LinesPicture(Picture):
     def __init__(self) -> None:
         super().__init__()
         self.setFixedHeight(52)
-        self.setAccessibleName(texts.PARTIALS_HEARD)
+        self.setAccessibleName(_("Partials measured"))
         self._heard: HeardTap | None = None
         self._level = 0.0
 
@@ -84,7 +84,7 @@ class TurnPanel(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self._colours, self._words, self._other = LIGHT, wording.TurnWords(), ""
-        self.caption, self.rod, self.turn, self.degrees = (Label() for _ in range(4))
+        self.caption, self.rod, self.turn, self.degrees = (Label() for _unused in range(4))
         self.caption.setProperty("quiet", True)
         self.rod.setFont(font(26, QFont.Weight.Bold))
         self.turn.setFont(font(20, QFont.Weight.Bold))
@@ -103,9 +103,9 @@ class TurnPanel(QWidget):
         self.ready.setObjectName("main")
         self.ready.setMinimumHeight(px(44))
         self.ready.clicked.connect(self.done)
-        self.back = Button(texts.UNDO_READING_2, tip=texts.UNDO_READING_2_TIP)
+        self.back = Button(_("Undo reading (⌫)"), tip=_("Take the last reading or turn back"))
         self.back.clicked.connect(self.wrong)
-        self.skip = Button(texts.SKIP_ROD_S, tip=texts.SKIP_ROD_S_TIP)
+        self.skip = Button(_("Skip rod (S)"), tip=_("Leave this rod out of the round"))
         self.skip.clicked.connect(self.skipped)
         self.state = Label()
         self.state.setProperty("quiet", True)
@@ -142,27 +142,29 @@ class TurnPanel(QWidget):
     def set_words(self, spoken: wording.TurnWords, other: str) -> None:
         """Speak of rods, or of ears, and call the other head by its name ("" for none)."""
         self._words, self._other = spoken, other
-        self.skip.setText(texts.SKIP_S.format(place=spoken.place))
+        self.skip.setText(_("Skip {place} (S)").format(place=spoken.place))
 
     def _place(self, rod: int) -> str:
         return f"{self._words.place} {rod}"
 
     def set_reading(self, rod: int, how: str, missing: int) -> None:
         """Show which rod is read next, and how."""
-        self.caption.setText(texts.READ_NOW)
+        self.caption.setText(_("Read next"))
         self.rod.setText(self._place(rod).capitalize())
         self.turn.setText(how)
         self.turn.setStyleSheet("")
-        self.degrees.setText(texts.TO_GO.format(missing=missing) if missing > 1 else texts.LAST_ONE)
-        self.ready.setText(texts.CONTINUE_WITH_THESE_READINGS_SPACE)
+        self.degrees.setText(
+            _("{missing} to go").format(missing=missing) if missing > 1 else _("last one")
+        )
+        self.ready.setText(_("Start turning (Space)"))
         self.why.clear()
         clear(self.after)
 
     def set_waiting(self) -> None:
         """What is to be turned is being worked out."""
-        self.caption.setText(texts.TURN_NOW)
+        self.caption.setText(_("Turn next"))
         self.rod.setText("…")
-        self.turn.setText(texts.WORKING_OUT)
+        self.turn.setText(_("computing turns"))
         self.turn.setStyleSheet("")
         for label in (self.degrees, self.why):
             label.clear()
@@ -172,7 +174,7 @@ class TurnPanel(QWidget):
         """Show the turn to make, and those after it."""
         left = walk.asked[walk.turned :]
         clear(self.after)
-        self.caption.setText(texts.TURN_NOW)
+        self.caption.setText(_("Turn next"))
         if not left:
             self._set_common(walk.common)
             return
@@ -189,28 +191,33 @@ class TurnPanel(QWidget):
             self.after.addWidget(text, row, 1)
         more = len(left) - 1 - SHOWN_AFTER
         if more > 0:
-            self.after.addWidget(Label(texts.AND_MORE.format(more=more)), SHOWN_AFTER, 1)
+            self.after.addWidget(Label(_("and {more} more").format(more=more)), SHOWN_AFTER, 1)
         last = len(left) == 1
-        following = texts.MEASURE_AGAIN if last else texts.NEXT.format(place=self._words.place)
-        self.ready.setText(texts.TURNED_SPACE.format(following=following))
+        following = _("read again") if last else _("next {place}").format(place=self._words.place)
+        self.ready.setText(_("Turned: {following} (Space)").format(following=following))
 
     def _set_common(self, common: float) -> None:
         self.why.clear()
         if common:
-            self.rod.setText(texts.ALL_S.format(place=self._words.place))
+            self.rod.setText(_("All {place}s").format(place=self._words.place))
             self._set_turn(common)
-            self.degrees.setText(texts.BY_SAME_SMALL_TURNS_ACROSS)
-            self.ready.setText(texts.TURNED_MEASURE_AGAIN_SPACE)
+            self.degrees.setText(
+                _("by equal small turns, opposite pairs; at most a quarter turn at a time")
+            )
+            self.ready.setText(_("Turned: read again (Space)"))
             return
-        self.caption.setText(texts.FINISHED)
-        self.rod.setText(texts.CLEAR)
-        self.turn.setText(texts.NOTHING_TO_TURN)
+        self.caption.setText(_("Done"))
+        self.rod.setText(_("Clear"))
+        self.turn.setText(_("no more turns"))
         self.turn.setStyleSheet("")
-        self.degrees.setText(texts.WHAT_IS_LEFT_IS_SMALLER)
-        self.ready.setText(texts.MEASURE_AGAIN_SPACE)
-        ways = [(texts.TO_TUNING, self.tuning_wanted), (texts.HEAR_WHOLE, self.hear_wanted)]
+        self.degrees.setText(_("the rest is smaller than the finest turn"))
+        self.ready.setText(_("Read again (Space)"))
+        ways = [
+            (_("Go to Tuning"), self.tuning_wanted),
+            (_("Analyze the drum (J)"), self.hear_wanted),
+        ]
         if self._other:
-            ways.insert(0, (texts.CLEAR_THE.format(head=self._other), self.other_wanted))
+            ways.insert(0, (_("Clear the {head}").format(head=self._other), self.other_wanted))
         for row, (words, signal) in enumerate(ways):
             button = Button(words)
             button.clicked.connect(signal)
@@ -227,10 +234,12 @@ class TurnPanel(QWidget):
         if found is None:
             self.expected.setText("")
             return
-        kept = "" if moved else texts.OVERALL_PITCH_UNCHANGED
+        kept = "" if moved else _(", overall pitch unchanged")
         within = max(found.plan.spread_cents, 1.0)
         self.expected.setText(
-            texts.EXPECTED_AFTER_LUG_PITCHES_WITHIN.format(within=within, kept=kept)
+            _("Expected: lug pitches within {within:.0f} cents{kept}.").format(
+                within=within, kept=kept
+            )
         )
 
     def set_heard(self, title: str, more: str, heard: HeardTap | None) -> None:

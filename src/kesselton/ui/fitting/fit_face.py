@@ -16,8 +16,8 @@ from kesselton.core.fitting.fitting import FINISHED, Fitting, TimerState
 from kesselton.core.fitting.procedure import Choices, Procedure, Step, is_roped
 from kesselton.core.fitting.tightening_sequence import REASONS
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import N_, _
 from kesselton.store.fitting_file import minutes_text
-from kesselton.ui.fitting import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import column, fault_label, narrow, scroll, selectable
 from kesselton.ui.parts.fields import Choice
@@ -27,7 +27,7 @@ from kesselton.ui.parts.inputs import Button, Line, Rows, Tick
 from kesselton.ui.parts.labels import Label, MarkedLabel, marked, plain_tip
 from kesselton.ui.parts.theme import Colours, font, px
 
-ROUNDS = ((0.125, texts.TURN), (0.25, texts.TURN_2), (0.5, texts.TURN_3))
+ROUNDS = ((0.125, N_("⅛ turn")), (0.25, N_("¼ turn")), (0.5, N_("½ turn")))
 TITLE_POINTS, TEXT_POINTS = 22, 14
 LAST_MINUTES = 2.0
 
@@ -45,27 +45,34 @@ class FitFace(QWidget):
         across.addWidget(narrow(scroll(self._make_ready()), 320), 24)
 
     def _make_list(self) -> QWidget:
-        part, box = column(texts.FIT_HEAD)
-        self.side = Choice(texts.HEAD)
-        self.order = Choice(texts.ORDER_OF_RODS)
-        self.order.set_options([("star", texts.IN_STAR), ("across", texts.OPPOSITE_PAIRS)])
+        part, box = column(_("Fit a head"))
+        self.side = Choice(_("Head"))
+        self.order = Choice(_("Tightening order"))
+        self.order.set_options([("star", _("star")), ("across", _("opposite pairs"))])
         self.reason = Label()
         self.reason.setProperty("quiet", True)
         self.reason.setWordWrap(True)
-        self.round = Choice(texts.TURN_PER_PASS)
-        self.round.set_options(list(ROUNDS))
-        self.mounted = Tick(texts.SKIN_IS_ON_ITS_HOOP)
-        self.quick = Tick(texts.QUICK_FORM)
-        self.quick.setToolTip(texts.QUICK_FORM_WHY)
+        self.round = Choice(_("Turn per pass"))
+        self.round.set_options([(turns, _(text)) for turns, text in ROUNDS])
+        self.mounted = Tick(_("Skin is mounted on its hoop"))
+        self.quick = Tick(_("Quick fit"))
+        self.quick.setToolTip(
+            _(
+                "Essential steps only: clean edge, even finger-tight, press, "
+                "damped center. The rest is listed for after the show."
+            )
+        )
         self.steps = Rows()
-        self.steps.setAccessibleName(texts.ALL_STEPS)
+        self.steps.setAccessibleName(_("All steps"))
         self.steps.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.steps.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.steps.setTextElideMode(Qt.TextElideMode.ElideRight)
         for widget in (self.side, self.order, self.reason, self.round, self.mounted, self.quick):
             box.addWidget(widget)
         box.addWidget(self.steps, 1)
-        self.again = Button(texts.START_OVER, tip=texts.START_OVER_TIP)
+        self.again = Button(
+            _("Start over"), tip=_("From the first step again; Undo restores the progress")
+        )
         box.addWidget(self.again)
         return part
 
@@ -86,23 +93,26 @@ class FitFace(QWidget):
         self.advice.setFont(font(12))
         for label in (self.title, self.text, self.caution, self.question):
             label.setWordWrap(True)
-        self.yes, self.no = Button(texts.YES_Y), Button(texts.NO_N)
+        self.yes, self.no = Button(_("Yes (Y)")), Button(_("No (N)"))
         asked = QHBoxLayout()
         asked.addWidget(self.yes)
         asked.addWidget(self.no)
         asked.addStretch(1)
         self.timer = Label()
         self.timer.setFont(font(16, QFont.Weight.DemiBold))
-        self.start_timer = Button(texts.START_TIME_T)
+        self.start_timer = Button(_("Start timer (T)"))
         timed = QHBoxLayout()
         timed.addWidget(self.timer, 1)
         timed.addWidget(self.start_timer)
         self.picture = FitPicture()
         self.note = Line()
-        self.note.setPlaceholderText(texts.NOTE_OR_READING_AT_THIS)
-        self.note.setAccessibleName(texts.NOTE_AT_THIS_STEP)
-        self.back, self.skip = Button(texts.BACK), Button(texts.SKIP, tip=texts.SKIP_TIP)
-        self.done = Button(texts.DONE_SPACE)
+        self.note.setPlaceholderText(_("note or reading for this step"))
+        self.note.setAccessibleName(_("Note for this step"))
+        self.back, self.skip = (
+            Button(_("Back")),
+            Button(_("Skip…"), tip=_("Leave this step out, and say why")),
+        )
+        self.done = Button(_("Done (Space)"))
         self.done.setObjectName("main")
         self.done.setMinimumHeight(px(56))
         self.done.setFont(font(16, QFont.Weight.Bold))
@@ -129,14 +139,16 @@ class FitFace(QWidget):
         return box
 
     def _make_ready(self) -> QWidget:
-        part, box = column(texts.YOU_WILL_NEED)
+        part, box = column(_("You will need"))
         self.ready = MarkedLabel()
         self.ready.setWordWrap(True)
         self.log = selectable(Label())
         self.log.setProperty("quiet", True)
         self.log.setWordWrap(True)
-        self.sheet = Button(texts.FITTING_SHEET, tip=texts.FITTING_SHEET_TIP)
-        self.dates = Button(texts.DATES_FOR_CALENDAR, tip=texts.DATES_FOR_CALENDAR_TIP)
+        self.sheet = Button(_("Fitting sheet…"), tip=_("All steps on paper, or as Markdown"))
+        self.dates = Button(
+            _("Calendar dates…"), tip=_("Drying, re-check and replacement as calendar dates")
+        )
         box.addWidget(self.ready)
         box.addWidget(self.log)
         box.addStretch(1)
@@ -168,7 +180,9 @@ class FitFace(QWidget):
         """Show one step, and how far the whole is."""
         self._fill_list(made, progress)
         number = made.index(step.key) + 1
-        self.count.setText(texts.STEP_OF.format(number=number, count=len(made.steps)))
+        self.count.setText(
+            _("Step {number} of {count}").format(number=number, count=len(made.steps))
+        )
         self.title.setText(step.title)
         self.text.setText(step.text)
         self.caution.setText("\n".join(f"⚠ {text}" for text in step.cautions))
@@ -184,13 +198,13 @@ class FitFace(QWidget):
         self.back.setEnabled(number > 1)
         self._show_ready(made, progress)
         if progress.outcome == FINISHED:
-            self.title.setText(texts.FITTED)
-            self.text.setText(texts.EVERY_STEP_IS_DONE_OR)
+            self.title.setText(_("Head fitted"))
+            self.text.setText(_("All steps are done or skipped. Check again after a day."))
         elif progress.outcome:
-            self.title.setText(texts.STOPPED)
+            self.title.setText(_("Stopped"))
             self.text.setText(step.ask.otherwise if step.ask else "")
         fitted = progress.outcome == FINISHED
-        self.done.setText(texts.ON_TO_CLEAR_SPACE if fitted else texts.DONE_SPACE)
+        self.done.setText(_("Go to Clear (Space)") if fitted else _("Done (Space)"))
         self.done.setEnabled(fitted or (not progress.outcome and step.ask is None))
         for control in (self.skip, self.note):
             control.setEnabled(not progress.outcome)
@@ -200,7 +214,7 @@ class FitFace(QWidget):
         self.steps.clear()
         for label in (self.count, self.text, self.ready, self.log):
             label.clear()
-        self.title.setText(texts.WORKING_OUT_STEPS)
+        self.title.setText(_("Preparing the steps…"))
         for widget in (
             self.caution, self.question, self.yes, self.no, self.advice, self.timer,
             self.start_timer, self.picture,
@@ -212,7 +226,7 @@ class FitFace(QWidget):
     def show_fault(self, message: str, remedy: str) -> None:
         """Say why there are no steps."""
         self.show_waiting()
-        self.title.setText(texts.THIS_HEAD_CANNOT_BE_FITTED)
+        self.title.setText(_("This head cannot be fitted as set"))
         self.text.setText(f"{message} {remedy}")
 
     def show_advice(self, text: str) -> None:
@@ -232,11 +246,13 @@ class FitFace(QWidget):
             text = minutes_text(step.timer_minutes)
         elif state.left_minutes > 0.0:
             left = state.left_minutes
-            text = texts.TIME_LEFT.format(time=minutes_text(left))
+            text = _("{time} left").format(time=minutes_text(left))
             if left < LAST_MINUTES:
-                text = texts.SECONDS_LEFT.format(seconds=60.0 * left)
+                text = _("{seconds:.0f} s left").format(seconds=60.0 * left)
         else:
-            text = texts.OVER_SINCE.format(minutes_text=minutes_text(-state.left_minutes))
+            text = _("ended {minutes_text} ago").format(
+                minutes_text=minutes_text(-state.left_minutes)
+            )
         self.timer.setText(f"{step.timer_label}: {text}")
 
     def _fill_list(self, made: Procedure, progress: Fitting) -> None:
@@ -253,21 +269,22 @@ class FitFace(QWidget):
 
     def _show_ready(self, made: Procedure, progress: Fitting) -> None:
         parts = []
-        for name, things in ((texts.TOOLS, made.tools), (texts.MATERIALS, made.materials)):
+        for name, things in ((_("Tools"), made.tools), (_("Materials"), made.materials)):
             if things:
                 parts.append(
-                    marked(texts.B_B_BR, name=name)
+                    marked(_("<b>{name}</b><br>"), name=name)
                     + "<br>".join(marked("{x}", x=x) for x in things)
                 )
         self.ready.setText("<br><br>".join(parts))
         titles = {step.key: step.title for step in made.steps}
         lines = (
-            [texts.BEGUN.format(started=progress.started.replace("T", " "))]
+            [_("Started {started}").format(started=progress.started.replace("T", " "))]
             if progress.done
             else []
         )
         lines += [
-            texts.SKIPPED.format(titles=titles.get(k, k), why=why) for k, why in progress.skipped
+            _("Skipped “{titles}”: {why}").format(titles=titles.get(k, k), why=why)
+            for k, why in progress.skipped
         ]
         lines += [f"{titles.get(k, k)}: {text}" for k, text in progress.notes]
         self.log.setText("\n".join(lines))

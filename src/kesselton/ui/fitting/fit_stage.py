@@ -15,9 +15,9 @@ from kesselton.core.errors import KesseltonError
 from kesselton.core.fitting.fitting import FINISHED, Fitting, timer_state
 from kesselton.core.fitting.procedure import Choices, Procedure, Step
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 from kesselton.store.fitting_file import minutes_text
 from kesselton.store.holdings import Entry
-from kesselton.ui.fitting import texts
 from kesselton.ui.fitting.fit_face import FitFace
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import as_page
@@ -45,7 +45,7 @@ class FitStage(FitFace):
 
     def __init__(self, now: Callable[[], datetime], parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        as_page(self, texts.FIT_HEAD)
+        as_page(self, _("Fit a head"))
         self._now = now
         self._entry: Entry | None = None
         self._turns: dict[str, float] | None = None
@@ -191,7 +191,7 @@ class FitStage(FitFace):
     def _choose(self, **values: object) -> None:
         self._choices = replace(self._choices, **values)  # type: ignore[arg-type]
         if self.fitting is not None:
-            self._keep(texts.WAY_OF_FITTING, replace(self.fitting, choices=self._choices))
+            self._keep(_("fitting method"), replace(self.fitting, choices=self._choices))
         else:
             self.refresh()
         self.setFocus()
@@ -206,7 +206,7 @@ class FitStage(FitFace):
 
     def begin(self) -> None:
         """Begin this head from the first step; undo brings the progress back."""
-        self._keep(texts.BEGIN_FITTING_AGAIN, None)
+        self._keep(_("restart fitting"), None)
 
     def _keep(self, label: str, fitting: Fitting | None) -> None:
         if self._entry is not None:
@@ -222,7 +222,7 @@ class FitStage(FitFace):
         if made is None or step is None or progress.outcome:
             return
         if step.ask is not None:
-            self.show_advice(texts.ANSWER_YES_OR_NO)
+            self.show_advice(_("Answer this question with Y or N."))
             return
         self._finish(made, step, progress)
 
@@ -230,12 +230,16 @@ class FitStage(FitFace):
         waited = self._not_waited(step, progress)
         if waited and self._warned != step.key:
             self._warned = step.key
-            self.show_advice(waited + texts.PRESS_AGAIN_TO_GO_ON)
+            self.show_advice(
+                waited + _(". Press again to continue anyway (recorded), or T to start the timer.")
+            )
             return
         if waited:
             note = "; ".join(part for part in (progress.note(step.key), waited) if part)
             progress = progress.noted(step.key, note)
-        self._keep(texts.DONE.format(title=step.title), progress.finish_step(made, self._now()))
+        self._keep(
+            _("done: {title}").format(title=step.title), progress.finish_step(made, self._now())
+        )
 
     def _not_waited(self, step: Step, progress: Fitting) -> str:
         """In words, if the time of a step did not run, or is not over; else ""."""
@@ -243,16 +247,16 @@ class FitStage(FitFace):
             return ""
         state = timer_state(progress, step.key, step.timer_minutes, self._now())
         if not state.running:
-            return texts.TIME_DID_NOT_RUN.format(label=step.timer_label)
+            return _("{label}: timer not started").format(label=step.timer_label)
         if state.left_minutes > 0.0:
             left = minutes_text(state.left_minutes)
-            return texts.TIME_IS_NOT_OVER.format(label=step.timer_label, left=left)
+            return _("{label}: {left} left").format(label=step.timer_label, left=left)
         return ""
 
     def go_back(self) -> None:
         """The step before."""
         if self.procedure is not None:
-            self._keep(texts.STEP_BACK, self._progress().go_back(self.procedure))
+            self._keep(_("previous step"), self._progress().go_back(self.procedure))
 
     def skip_step(self) -> None:
         """Leave the step out, and say why."""
@@ -267,12 +271,12 @@ class FitStage(FitFace):
         except KesseltonError as error:
             self.show_advice(f"{error.message} {error.remedy}")
             return
-        self._keep(texts.SKIP_2.format(title=step.title), changed)
+        self._keep(_("skip: {title}").format(title=step.title), changed)
 
     def ask_reason(self, step: Step) -> str | None:
         """Why a step is skipped; tests answer in the technician's place."""
         text, ok = QInputDialog.getText(
-            self, texts.SKIP_3, texts.WHY_IS_LEFT_OUT.format(title=step.title)
+            self, _("Skip"), _("Why skip “{title}”?").format(title=step.title)
         )
         return text if ok else None
 
@@ -303,7 +307,7 @@ class FitStage(FitFace):
             self._keep("note", self._progress().noted(step.key, text))
 
     def _on_step_clicked(self, item: QListWidgetItem) -> None:
-        self._keep(texts.ANOTHER_STEP, self._progress().go_to(item.data(Qt.ItemDataRole.UserRole)))
+        self._keep(_("go to step"), self._progress().go_to(item.data(Qt.ItemDataRole.UserRole)))
         self.setFocus()
 
     def _on_note_dropped(self) -> None:
@@ -345,4 +349,6 @@ def fitted_at(fitting: Fitting | None, now: datetime) -> datetime:
 
 def title_of(drum: Drum, side: str) -> str:
     """What the fitting sheet is called."""
-    return texts.FIT.format(name=drum.name, side_word=wording.side_word(drum, side).lower())
+    return _("{name}: fit the {side_word}").format(
+        name=drum.name, side_word=wording.side_word(drum, side).lower()
+    )

@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
 
 from kesselton.app.learner import lately
 from kesselton.core.instrument.kept import Kept
+from kesselton.core.language import _
 from kesselton.store.holdings import Entry
 from kesselton.store.log_index import title_of
-from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.entry_words import entry_words, title_words
 from kesselton.ui.parts.columns import scroll, selectable
 from kesselton.ui.parts.inputs import Button, Rows
@@ -39,15 +39,15 @@ class LogDrawer(QWidget):
         self._note = note
         self._log: tuple[Kept, ...] = ()
         self.list = Rows()
-        self.list.setAccessibleName(texts.LATEST)
+        self.list.setAccessibleName(_("Entries"))
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.currentRowChanged.connect(lambda row: self._show())
         self.title = Label()
         self.title.setFont(font(11, QFont.Weight.DemiBold))
         self.words = selectable(Label())
         self.words.setWordWrap(True)
-        self.keep, self.open = Button(f"{texts.KEEP} (K)"), Button(texts.OPEN_LOG)
-        self.away = Button(texts.PUT_AWAY)
+        self.keep, self.open = Button(f"{_('Add to log')} (K)"), Button(_("Open log"))
+        self.away = Button(_("Close"))
         self.keep.clicked.connect(self.keep_wanted)
         self.open.clicked.connect(self.log_wanted)
         self.away.clicked.connect(self.closed)
@@ -76,7 +76,7 @@ class LogDrawer(QWidget):
         self._log = log
         self.list.clear()
         for one in reversed(log):
-            text = texts.ENTRY.format(when=one.on[:10], event=title_of(one))
+            text = _("{when}  {event}").format(when=one.on[:10], event=title_of(one))
             self.list.addItem(QListWidgetItem(text))
         if log:
             self.list.setCurrentRow(0)
@@ -86,7 +86,12 @@ class LogDrawer(QWidget):
         row = self.list.currentRow()
         if not 0 <= row < len(self._log):
             self.title.clear()
-            self.words.setText(texts.NO_ENTRY)
+            self.words.setText(
+                _(
+                    "No entries for this drum yet. Press K to log the current "
+                    "setting, readings and stroke."
+                )
+            )
             return
         one = self._log[-1 - row]
         self.title.setText(title_words(one))

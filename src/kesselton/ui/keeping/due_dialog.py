@@ -17,17 +17,27 @@ from kesselton.core.fitting.schedule import Date
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Played
 from kesselton.core.instrument.library import head_size_in
+from kesselton.core.language import N_, _
 from kesselton.core.learning.life import Outlook, shows_a_day
 from kesselton.store.calendar_file import write_calendar
 from kesselton.store.holdings import Workshop
 from kesselton.store.whole_file import with_suffix
-from kesselton.ui.keeping import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label
 from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.inputs import Button, Day
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.table import Table, TableModel
+
+DUE_COLUMNS = (
+    N_("Drum"),
+    N_("Side"),
+    N_("Head"),
+    N_("Shows left"),
+    N_("Check from"),
+    N_("Half worn by"),
+    N_("In stock"),
+)
 
 AHEAD_DAYS = 60
 
@@ -76,29 +86,36 @@ class DueDialog(Dialog):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle(texts.DUE_TITLE)
+        self.setWindowTitle(_("Heads due"))
         self._ask, self._now = ask, now
         self._all: list[DueHead] | None = None
         self.shown: list[DueHead] = []
         self._jobs = Latest(self._on_found, self._on_failed, self)
         self._jobs.request(None, lambda: due_heads(workshop, read()))
         self.finished.connect(lambda result: self._jobs.stop())
-        hint = Label(texts.DUE_HINT)
+        hint = Label(
+            _(
+                "Estimated from the shows in the logs and a prior: 40 shows "
+                "for a single-ply batter, more for two plies, the resonant "
+                "side and skins; within a factor of 3 (90 %). Check a head "
+                "when 1 in 20 like it would be worn out."
+            )
+        )
         hint.setProperty("quiet", True)
         hint.setWordWrap(True)
-        self.before = Day(texts.DUE_BEFORE)
+        self.before = Day(_("Due before"))
         later = now + timedelta(days=AHEAD_DAYS)
         self.before.setDate(QDate(later.year, later.month, later.day))
         self.before.dateChanged.connect(lambda date: self._fill())
-        self.list = Table(TableModel(texts.DUE_COLUMNS, bold=[0]), texts.DUE_TITLE)
+        self.list = Table(TableModel(tuple(_(x) for x in DUE_COLUMNS), bold=[0]), _("Heads due"))
         self.list.set_widths((108, 84, 0, 108, 84, 84, 70))
         self.list.wrap()
         self.fault = fault_label()
-        self.calendar, close = Button(texts.DUE_CALENDAR), Button(texts.CLOSE)
+        self.calendar, close = Button(_("Calendar dates…")), Button(_("Close"))
         self.calendar.clicked.connect(self.save_calendar)
         close.clicked.connect(self.accept)
         top = QHBoxLayout()
-        top.addWidget(Label(texts.DUE_BEFORE))
+        top.addWidget(Label(_("Due before")))
         top.addWidget(self.before)
         top.addStretch(1)
         foot = QHBoxLayout()
@@ -126,7 +143,7 @@ class DueDialog(Dialog):
 
     def _fill(self) -> None:
         if self._all is None:
-            self.list.rows.set_rows([("", "", texts.DUE_WAIT, "", "", "", "")])
+            self.list.rows.set_rows([("", "", _("Reading the logs…"), "", "", "", "")])
             self.calendar.setEnabled(False)
             return
         day = self.before.date()
@@ -138,7 +155,7 @@ class DueDialog(Dialog):
 
     def save_calendar(self) -> None:
         """Write the dates that are shown."""
-        path = self._ask(texts.DUE_CALENDAR, texts.DUE_FILE, texts.CALENDAR_FILES)
+        path = self._ask(_("Calendar dates…"), _("heads due.ics"), _("Calendar (*.ics)"))
         if path is None:
             return
         dates = []
@@ -148,13 +165,15 @@ class DueDialog(Dialog):
             dates.append(
                 Date(
                     f"due-{due.outlook.life.side}",
-                    texts.DUE_EVENT.format(drum=due.drum.name, side=words[1]),
+                    _("{drum}, {side}: check the head").format(drum=due.drum.name, side=words[1]),
                     max(due.first, self._now),
-                    texts.DUE_EVENT_TEXT.format(head=words[2], left=words[3], stock=words[6]),
+                    _("{head}: {left} left. {stock}.").format(
+                        head=words[2], left=words[3], stock=words[6]
+                    ),
                 )
             )
         try:
-            write_calendar(with_suffix(path, ".ics"), dates, texts.DUE_TITLE, self._now)
+            write_calendar(with_suffix(path, ".ics"), dates, _("Heads due"), self._now)
             self.fault.setText("")
         except KesseltonError as error:
             self.fault.setText(error.one_line())
@@ -162,16 +181,22 @@ class DueDialog(Dialog):
 
 def _cells(due: DueHead, now: datetime) -> tuple[str, ...]:
     one = due.outlook
-    left = texts.LEFT_SHOWS.format(left=one.left, low=one.low, high=one.high)
+    left = _("{left:.0f} ({low:.0f} to {high:.0f})").format(
+        left=one.left, low=one.low, high=one.high
+    )
     dates = (
-        "" if at is None else texts.NOW if at <= now else f"{at:%Y-%m-%d}"
+        "" if at is None else _("now") if at <= now else f"{at:%Y-%m-%d}"
         for at in (due.first, due.half)
     )
-    stock = texts.IN_STORE.format(count=due.stock) if due.stock else texts.NONE_IN_STORE
+    stock = _("{count}").format(count=due.stock) if due.stock else _("none: buy")
     side = wording.side_word(due.drum, one.life.side).lower()
     return (due.drum.name, side, one.life.head.name, left, *dates, stock)
 
 
 def _nothing(known: bool) -> tuple[str, ...]:
-    words = texts.NOTHING_DUE if known else texts.NO_SHOWS_NOTED
+    words = (
+        _("No heads are due before that date.")
+        if known
+        else _("No shows in any log yet: add them with each entry (K).")
+    )
     return ("", "", words, "", "", "", "")

@@ -12,7 +12,7 @@ from kesselton.app.keeping import Said
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import EVENTS, FITS, LONGEST_WORDS, MARKS, SIGNS, Kept
-from kesselton.ui.keeping import texts
+from kesselton.core.language import _
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label, scroll
 from kesselton.ui.parts.dialogs import Dialog, size_dialog
@@ -47,30 +47,38 @@ class KeepDialog(Dialog):
         super().__init__(parent)
         self._drum, self._ask_pictures = drum, ask_pictures
         self.files: list[Path] = []
-        self.setWindowTitle(texts.KEEP_TITLE.format(name=drum.name))
-        hint = Label(texts.KEEPS.format(heard=texts.AND_STROKE if heard else ""))
+        self.setWindowTitle(_("Add to log: {name}").format(name=drum.name))
+        hint = Label(
+            _("Includes heads, setting, muffling, beater, readings, air{heard}.").format(
+                heard=_(", and the analyzed stroke") if heard else ""
+            )
+        )
         hint.setProperty("quiet", True)
         hint.setWordWrap(True)
-        self.event_ = self._box(texts.WHAT_HAPPENED, list(EVENTS.values()))
+        self.event_ = self._box(_("Event"), list(EVENTS.values()))
         sides = [wording.side_word(drum, side) for side in drum.sides]
-        self.side = self._box(texts.ABOUT, [texts.WHOLE_DRUM, *sides])
-        self.shows, self.hours = self._line(texts.SHOWS), self._line(texts.HOURS)
-        self.sound = Tick(texts.KEEP_SOUND)
+        self.side = self._box(_("Applies to"), [_("the whole drum"), *sides])
+        self.shows, self.hours = (
+            self._line(_("Shows since last entry")),
+            self._line(_("or hours played")),
+        )
+        self.sound = Tick(_("Save the stroke’s sound (FLAC)"))
         self.sound.setChecked(heard)
         self.sound.setVisible(heard)
-        self.attach = Button(texts.ATTACH)
+        self.attach = Button(_("Attach…"))
         self.attach.clicked.connect(self._on_attach)
         self.attached = Label()
         self.attached.setWordWrap(True)
         self.fault = fault_label()
         captions = (
-            texts.WHAT_FOR, texts.VERDICT, texts.MUSIC, texts.PLAYER, texts.ROOM, texts.WIRES,
+            _("Occasion"), _("Comments"), _("Music"), _("Player"), _("Room"),
+            _("Snare wires, strainer"),
         )  # fmt: skip
         self.lines = {name: self._line(c) for name, c in zip(LINES, captions, strict=True)}
         self.marks = {key: self._box(f"{low} – {high}", mark_words(low, high)) for key, (low, high)
                       in MARKS.items()}  # fmt: skip
         self.signs = {key: Tick(words) for key, words in SIGNS.items()}
-        self.fits = self._box(texts.NOTE_WAS, list(FITS.values()))
+        self.fits = self._box(_("Pitch was"), list(FITS.values()))
         if before is not None:  # who plays where rarely changes from one entry to the next
             for name in STAYS:
                 self.lines[name].show_text(getattr(before, name))
@@ -89,7 +97,7 @@ class KeepDialog(Dialog):
         for widget in asked:
             form.addRow(widget.accessibleName(), widget)
             if widget is self.fits:
-                form.addRow(texts.SIGNS, signs)
+                form.addRow(_("Signs"), signs)
         form.addRow("", self.sound)
         form.addRow(self.attach, self.attached)
         if drum.kind != "snare":
@@ -97,10 +105,10 @@ class KeepDialog(Dialog):
         inside = QWidget()
         inside.setLayout(form)
         buttons = QDialogButtonBox()
-        self.keep = buttons.addButton(texts.KEEP, QDialogButtonBox.ButtonRole.AcceptRole)
+        self.keep = buttons.addButton(_("Add to log"), QDialogButtonBox.ButtonRole.AcceptRole)
         self.keep.setObjectName("main")
         self.keep.setDefault(True)
-        buttons.addButton(texts.CANCEL, QDialogButtonBox.ButtonRole.RejectRole)
+        buttons.addButton(_("Cancel"), QDialogButtonBox.ButtonRole.RejectRole)
         buttons.accepted.connect(self._on_keep)
         buttons.rejected.connect(self.reject)
         layout = QVBoxLayout(self)
@@ -179,10 +187,10 @@ def _count(line: Line) -> float:
 def mark_words(low: str, high: str) -> list[str]:
     """What can be said between two ends, the first that nothing is."""
     return [
-        texts.NOT_SAID,
-        texts.VERY.format(word=low),
-        texts.RATHER.format(word=low),
-        texts.BOTH,
-        texts.RATHER.format(word=high),
-        texts.VERY.format(word=high),
+        _("not rated"),
+        _("very {word}").format(word=low),
+        _("rather {word}").format(word=low),
+        _("neither"),
+        _("rather {word}").format(word=high),
+        _("very {word}").format(word=high),
     ]

@@ -14,10 +14,10 @@ from kesselton.app.learner import OwnDrum
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
+from kesselton.core.language import _
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.log_index import Hit, hit_of
 from kesselton.store.stored import count_of, last_of
-from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.conclusion_words import conclusion_words
 from kesselton.ui.keeping.entry_words import entry_words, title_words, when_words
 from kesselton.ui.keeping.own_picture import OwnPicture
@@ -83,7 +83,7 @@ class LogStage(QWidget):
             0,
             0,
         )  # place of the first entry shown; drum shown in full
-        self.older = Button(texts.OLDER, tip=texts.OLDER_TIP)
+        self.older = Button(_("Show older entries"), tip=_("Read further back"))
         self.older.hide()
         self._own: OwnDrum | None = None
         self.line, self.points = TimeLine(), OwnPicture()
@@ -95,28 +95,46 @@ class LogStage(QWidget):
         self.against.setProperty("quiet", True)
         self.against.setWordWrap(True)
         self.own.setWordWrap(True)
-        self.keep, self.back = Button(f"{texts.KEEP} (K)"), Button(texts.BACK, tip=texts.BACK_TIP)
+        self.keep, self.back = (
+            Button(f"{_('Add to log')} (K)"),
+            Button(_("Restore this setting"), tip=_("Set the drum as in this entry")),
+        )
         self.keep.setObjectName("main")
         self.leave, self.remove = (
-            Button(texts.LEAVE_OUT, tip=texts.LEAVE_OUT_TIP),
-            Button(texts.REMOVE),
+            Button(_("Exclude from learning"), tip=_("Keep this entry, but do not learn from it")),
+            Button(_("Remove")),
         )
-        self.compare = Button(texts.COMPARE, tip=texts.COMPARE_TIP)
-        self.forget = Button(texts.FORGET, tip=texts.FORGET_TIP)
-        self.export = Button(texts.EXPORT, tip=texts.EXPORT_TIP)
-        self.from_then_on = Button(texts.FROM_THEN_ON, tip=texts.FROM_THEN_ON_TIP)
-        self.finder = Finder(texts.FIND)
+        self.compare = Button(
+            _("Compare with this"), tip=_("Differences between this entry and the next one chosen")
+        )
+        self.forget = Button(_("Reset learning"), tip=_("Start learning over; entries stay"))
+        self.export = Button(
+            _("Export…"), tip=_("The log as lines, as a table, or with its drum and sounds")
+        )
+        self.from_then_on = Button(
+            _("Yes: learn from then on"),
+            tip=_(
+                "Another head, or work on the shell: earlier entries stay, but are not learned from"
+            ),
+        )
+        self.finder = Finder(_("Search all logs"))
         self.which = Box()
-        self.which.setAccessibleName(texts.WHICH_ENTRIES)
-        self.which.addItems([texts.OF_THIS_DRUM, texts.LIKE_THIS_STROKE, texts.PAST_CASES])
+        self.which.setAccessibleName(_("Entries shown"))
+        self.which.addItems(
+            [
+                _("Entries of this drum, newest first"),
+                _("All logs: most similar strokes"),
+                _("All logs: past cases for this drum"),
+            ]
+        )
         self.follows = Rows()
-        self.follows.setAccessibleName(texts.FOLLOWS)
+        self.follows.setAccessibleName(_("Conclusions and their entries"))
         self.follows.setWordWrap(True)
         self.follows.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.follows.setResizeMode(Rows.ResizeMode.Adjust)
         self.follows.setSpacing(2)
         self.list = Rows()
-        self.list.setAccessibleName(texts.LATEST)
+        self.list.setAccessibleName(_("Entries"))
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setSpacing(2)
         self._lay_out()
@@ -152,7 +170,7 @@ class LogStage(QWidget):
         last.addWidget(self.export)
         right = QVBoxLayout()
         right.setContentsMargins(0, 12, 14, 10)
-        caption = Label(texts.FOLLOWS)
+        caption = Label(_("Conclusions and their entries"))
         caption.setProperty("quiet", True)
         right.addWidget(self.finder)
         right.addWidget(self.which)
@@ -269,30 +287,34 @@ class LogStage(QWidget):
         one, entry = self.chosen, self._entry
         for button in (self.back, self.compare, self.leave, self.remove):
             button.setEnabled(one is not None)
-        self.back.setText(texts.BACK)
+        self.back.setText(_("Restore this setting"))
         self._show_own()
         if one is None or entry is None:
             for label in (self.title, self.said, self.against):
                 label.clear()
             return
-        self.leave.setText(texts.COUNT_AGAIN if one.left_out else texts.LEAVE_OUT)
+        self.leave.setText(_("Include in learning") if one.left_out else _("Exclude from learning"))
         self.title.setText(title_words(one))
         self.said.setText("\n".join([*entry_words(one, self._note), self._from_here(one)]))
         self._show_attached(one)
         before = self._log[self._current - 1] if self._current > 0 else None
-        title = texts.AGAINST_BEFORE
+        title = _("Changes since previous entry")
         if self._pinned is not None:
             before = self._pinned
-            title = texts.AGAINST.format(when=when_words(before.on), name=before.drum.name)
-        self.compare.setText(texts.COMPARE if self._pinned is None else texts.COMPARE_NO_MORE)
+            title = _("Compared with {name} on {when}").format(
+                when=when_words(before.on), name=before.drum.name
+            )
+        self.compare.setText(
+            _("Compare with this") if self._pinned is None else _("Stop comparing")
+        )
         if before is None:
             self.against.clear()
             return
         told = [
-            texts.CHANGED.format(what=what, one=a, other=b)
+            _("{what}: {one} → {other}").format(what=what, one=a, other=b)
             for what, a, b in differences(before, one)
         ]
-        self.against.setText("\n".join((title, *(told or [texts.NOTHING_DIFFERENT]))))
+        self.against.setText("\n".join((title, *(told or [_("No changes.")]))))
 
     def _show_attached(self, one: Kept, own: bool = True) -> None:
         """A button for each picture and sound; more go to the drum's own entries only."""
@@ -302,16 +324,16 @@ class LogStage(QWidget):
                 widget.hide()
                 widget.deleteLater()
         for each in one.attached:
-            words = texts.SEE_IT if each.kind in ("png", "jpg") else texts.HEAR_IT
+            words = _("Show {name}") if each.kind in ("png", "jpg") else _("Play {name}")
             button = Button(words.format(name=each.name))
             button.clicked.connect(lambda checked=False, each=each: self.shown.emit(each))
             self._attached.addWidget(button)
         if own:
-            more = Button(texts.ATTACH, tip=texts.ATTACH_TIP)
+            more = Button(_("Attach…"), tip=_("A picture or sound for this entry"))
             more.clicked.connect(lambda: self.attach_wanted.emit(one))
             self._attached.addWidget(more)
         if one.lines and one.heard_hz is not None:
-            like = Button(texts.LIKE_THIS, tip=texts.LIKE_THIS_TIP)
+            like = Button(_("Match stroke…"), tip=_("Heads and settings closest to this stroke"))
             like.clicked.connect(lambda: self.like_wanted.emit(one))
             self._attached.addWidget(like)
 
@@ -323,12 +345,14 @@ class LogStage(QWidget):
         for side, turns in turns_back(self._entry.drum, self._now, one).items():
             name = wording.side_word(self._entry.drum, side).lower()
             if turns is None:
-                parts.append(texts.OTHER_HEAD.format(side=name))
+                parts.append(_("{side}: different head").format(side=name))
             elif abs(turns) >= 1.0 / 32.0:
                 sign = "+" if turns > 0 else "−"
                 size = wording.fine_turn_words(abs(turns))
-                parts.append(texts.TURNS_OF.format(side=name, turns=f"{sign}{size}"))
-        return texts.FROM_HERE.format(turns=", ".join(parts) or texts.AS_NOW)
+                parts.append(_("{side} {turns} turn").format(side=name, turns=f"{sign}{size}"))
+        return _("From the current setting: {turns}.").format(
+            turns=", ".join(parts) or _("no turns needed")
+        )
 
     # the list of all logs
 
@@ -345,14 +369,14 @@ class LogStage(QWidget):
             return
         self.list.clear()
         for place, hit in enumerate(self._listed):
-            how = texts.ENTRY if hit.drum_id == own else texts.ENTRY_OF
+            how = _("{when}  {event}") if hit.drum_id == own else _("{when}  {name}: {event}")
             name = self._names.get(hit.drum_id, "")
             text = how.format(when=hit.on[:10], name=name, event=hit.title)
             if far:
-                text = texts.FAR.format(far=far[place], text=text)
+                text = _("{far:.1f}  {text}").format(far=far[place], text=text)
             self.list.addItem(QListWidgetItem(text))
         if not self._listed and (words or self.which.currentIndex()):
-            self.list.addItem(QListWidgetItem(texts.NOTHING_FOUND))
+            self.list.addItem(QListWidgetItem(_("No entry contains all these words.")))
 
     def _look(self, words: str, far: list[float]) -> list[Hit]:
         """What is to be listed; how far each is goes into `far` where that is known.
@@ -369,8 +393,8 @@ class LogStage(QWidget):
             return []
         if which == 1:
             found = [] if one is None else self._finds.sound(one)
-            far += [unlike for _, unlike in found]
-            return [hit for hit, _ in found]
+            far += [unlike for _unused, unlike in found]
+            return [hit for hit, _unused in found]
         if which == CASES:
             return self._finds.cases(entry)
         hits = [hit_of(entry.id, n, kept) for n, kept in enumerate(self._log, self._first)]
@@ -408,11 +432,11 @@ class LogStage(QWidget):
         """A past case of another drum: what it was, and how it differs from this drum now."""
         assert self._entry is not None
         self._case = one
-        self.back.setText(texts.START_FROM)
+        self.back.setText(_("Start from this setting"))
         self.back.setEnabled(True)
         for button in (self.compare, self.leave, self.remove):
             button.setEnabled(False)  # they are for what this drum's own log holds
-        title = texts.CASE_OF.format(name=one.drum.name, entry=title_words(one))
+        title = _("{name}, {entry}").format(name=one.drum.name, entry=title_words(one))
         self.title.setText(title)
         self.said.setText("\n".join(entry_words(one, self._note)))
         now = replace(
@@ -421,10 +445,17 @@ class LogStage(QWidget):
         )  # fmt: skip
         self._show_attached(one, own=False)
         told = [
-            texts.CHANGED.format(what=what, one=a, other=b)
+            _("{what}: {one} → {other}").format(what=what, one=a, other=b)
             for what, a, b in differences(now, replace(now, drum=one.drum))
         ]
-        self.against.setText("\n".join((texts.AGAINST_BENCH, *(told or [texts.NOTHING_DIFFERENT]))))
+        self.against.setText(
+            "\n".join(
+                (
+                    _("Compared with the drum on the bench (a starting point)"),
+                    *(told or [_("No changes.")]),
+                )
+            )
+        )
 
     # what follows
 
@@ -436,7 +467,7 @@ class LogStage(QWidget):
         for one in own.follows:
             self.follows.addItem(
                 QListWidgetItem(
-                    texts.FOLLOWS_FROM.format(
+                    _("{words} ({entries})").format(
                         words=conclusion_words(one), entries=wording.entries_words(len(one.entries))
                     )
                 )
@@ -444,7 +475,9 @@ class LogStage(QWidget):
         for left in own.outlooks:
             self.follows.addItem(QListWidgetItem(outlook_words(own, left)))
         if not self.follows.count():
-            self.follows.addItem(QListWidgetItem(texts.NOTHING_FOLLOWS))
+            self.follows.addItem(
+                QListWidgetItem(_("No conclusions yet: they need several entries."))
+            )
 
     def _on_follow(self, item: QListWidgetItem) -> None:
         """The entries a conclusion comes from, one after the other."""
@@ -470,7 +503,11 @@ class LogStage(QWidget):
             drum = replace(
                 entry.drum, batter=then.batter, resonant=then.resonant, mufflers=then.mufflers
             )
-            step = texts.WENT_BACK if self._case is None else texts.STARTED_FROM
+            step = (
+                _("restore setting of {when}")
+                if self._case is None
+                else _("start from {name}, {when}")
+            )
             self.set_wanted.emit(step.format(when=when_words(one.on), name=then.name), drum)
 
     def _on_compare(self) -> None:
@@ -481,16 +518,16 @@ class LogStage(QWidget):
     def _on_leave(self) -> None:
         one = self.chosen
         if one is not None:
-            self._exchange(texts.LEFT_OUT_STEP, replace(one, left_out=not one.left_out))
+            self._exchange(_("exclude or include entry"), replace(one, left_out=not one.left_out))
 
     def _on_forget(self) -> None:
         """Nothing that was kept so far teaches anything; the entries stay."""
         assert self._entry is not None
         log = tuple(replace(one, left_out=True) for one in self._entry.kept)
-        self.changed.emit(texts.FORGOTTEN_STEP, log)
+        self.changed.emit(_("reset learning"), log)
 
     def _on_remove(self) -> None:
-        self._exchange(texts.REMOVED_STEP, None)
+        self._exchange(_("remove entry"), None)
 
     def _on_from_then_on(self) -> None:
         """What was kept before the drum became another teaches nothing of it any more."""
@@ -501,7 +538,7 @@ class LogStage(QWidget):
         log = tuple(
             replace(one, left_out=True) if one.on < when else one for one in self._entry.kept
         )
-        self.changed.emit(texts.FROM_THEN_ON_STEP.format(when=when_words(when)), log)
+        self.changed.emit(_("learn from {when} on").format(when=when_words(when)), log)
 
     def _exchange(self, label: str, other: Kept | None) -> None:
         assert self._entry is not None

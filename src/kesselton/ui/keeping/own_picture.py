@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from kesselton.ui.keeping import texts
+from kesselton.core.language import _
 from kesselton.ui.keeping.entry_picture import NEAR, EntryPicture
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import elided, hint
@@ -32,7 +32,7 @@ class OwnPicture(EntryPicture):
     chosen = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(texts.OWN_POINTS, parent)
+        super().__init__(_("Deviation from the model, cents"), parent)
         self.setMinimumSize(180, 110)
         self._own: Own | None = None
         self._current = ""
@@ -57,7 +57,7 @@ class OwnPicture(EntryPicture):
         """The same in rows, for the clipboard."""
         return [
             (one.on, f"{one.cents:+.1f}", f"{one.half_cents:.1f}",
-             texts.ODD if self._own is not None and one in self._own.odd else "")
+             _("outlier") if self._own is not None and one in self._own.odd else "")
             for one in self.points
         ]  # fmt: skip
 
@@ -83,12 +83,15 @@ class OwnPicture(EntryPicture):
         c, own, box = self._colours, self._own, self._box()
         self.paint_ground(p)
         if own is None:
-            self.paint_words(p, texts.NOTHING_OWN)
+            self.paint_words(
+                p,
+                _("Analyze a stroke (J) and log it (K): the model then learns this drum’s pitch."),
+            )
             return
         p.setPen(QColor(c.soft_ink))
         p.setFont(font(8, QFont.Weight.DemiBold))
         title = QRectF(10, 4, self.width() - 20, HEAD - 6)
-        words = elided(p, texts.OFF_MODEL, title.width())
+        words = elided(p, _("off model, cents"), title.width())
         p.drawText(title, Qt.AlignmentFlag.AlignLeft, words)
         band = QColor(c.accent)
         band.setAlpha(50)
@@ -114,7 +117,7 @@ class OwnPicture(EntryPicture):
             where = QRectF(0, self._y(cents) - 8, LEFT - 5, 16)
             p.drawText(where, aside, wording.signed_words(cents))
         where = QRectF(8, self.height() - FOOT + 1, self.width() - 16, FOOT - 3)
-        words = elided(p, texts.ZERO_IS_MODEL, where.width())
+        words = elided(p, _("0: model; band: this drum"), where.width())
         p.drawText(where, Qt.AlignmentFlag.AlignHCenter, words)
 
     def _paint_point(self, p: QPainter, place: int, one: Point) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from kesselton.app.learner import OwnDrum
-from kesselton.ui.keeping import texts
+from kesselton.core.language import _
 from kesselton.ui.keeping.entry_words import when_words
 from kesselton.ui.parts import wording
 
@@ -17,13 +17,19 @@ if TYPE_CHECKING:
 def outlook_words(own: OwnDrum, left: Outlook) -> str:
     """What is left of a head in use."""
     side = wording.side_word(own.drum, left.life.side)
-    text = texts.OUTLOOK.format(
-        side=side, shows=left.life.shows, left=left.left, low=left.low, high=left.high
-    )
+    text = _(
+        "{side}: {shows:.0f} shows on this head, about {left:.0f} more ({low:.0f} to {high:.0f})"
+    ).format(side=side, shows=left.life.shows, left=left.left, low=left.low, high=left.high)
     dates = left.due(own.shows_a_day)
     if dates is not None:
-        text += texts.OUTLOOK_DATES.format(half=dates[0], first=dates[1])
-    return text + (texts.OUTLOOK_SEEN.format(count=left.seen) if left.seen else texts.OUTLOOK_PRIOR)
+        text += _(", half are worn by {half:%Y-%m-%d}, check from {first:%Y-%m-%d}").format(
+            half=dates[0], first=dates[1]
+        )
+    return text + (
+        _(". Based on {count} worn heads.").format(count=left.seen)
+        if left.seen
+        else _(". Assumed: no worn heads yet.")
+    )
 
 
 def own_words(own: OwnDrum | None) -> str:
@@ -33,7 +39,11 @@ def own_words(own: OwnDrum | None) -> str:
     said, note = [], own.note
     if note is not None:
         said.append(
-            texts.OWN_WORDS.format(
+            _(
+                "Fundamental learned from {entries}: {cents} ± {half:.0f} "
+                "cents off the model. Now known to ± {total:.0f} cents, before "
+                "± {before:.0f}."
+            ).format(
                 entries=wording.entries_words(note.count),
                 cents=wording.signed_words(note.cents),
                 half=note.half_cents,
@@ -42,24 +52,39 @@ def own_words(own: OwnDrum | None) -> str:
             )
         )
         if note.ring is not None:
-            said.append(texts.OWN_RING_WORDS.format(factor=note.ring))
+            said.append(_("Decay is {factor:.2f} × the model.").format(factor=note.ring))
         if note.changed is not None:
             when, cents = note.changed
             said.append(
-                texts.CHANGED_ON.format(when=when_words(when), cents=wording.cents_words(cents))
+                _("Did something change on {when}? Since then it stands {cents}.").format(
+                    when=when_words(when), cents=wording.cents_words(cents)
+                )
             )
-        said += [texts.DOES_NOT_FIT.format(when=when_words(one.on)) for one in note.odd]
+        said += [
+            _("The entry of {when} is an outlier and is ignored.").format(when=when_words(one.on))
+            for one in note.odd
+        ]
     for side, line in own.turns.items():
         said.append(
-            texts.OWN_TURNS.format(
+            _(
+                "{side}, from {notes}{with_it}: one turn of every rod adds "
+                "{gained:.0f} N/m, after {first} turn of take-up."
+            ).format(
                 side=wording.side_word(own.drum, side),
-                notes=texts.ONE_NOTE if line.count == 1 else texts.NOTES.format(count=line.count),
+                notes=_("1 turn reading")
+                if line.count == 1
+                else _("{count} turn readings").format(count=line.count),
                 with_it=_with_it(line),
                 gained=line.gained(1.0),
                 first=wording.fine_turn_words(max(line.take_up, 0.0)),
             )
         )
-    said += [texts.NOT_SOLVED.format(when=when_words(on), why=why) for on, why in own.unsolved]
+    said += [
+        _("The entry of {when} cannot be computed and is ignored: {why}").format(
+            when=when_words(on), why=why
+        )
+        for on, why in own.unsolved
+    ]
     return "\n".join(said)
 
 
@@ -68,5 +93,5 @@ def _with_it(line: TurnLine) -> str:
     if line.of_this_head == line.count:
         return ""
     if line.of_this_head == 0:
-        return texts.NONE_WITH_IT
-    return texts.SOME_WITH_IT.format(count=line.of_this_head)
+        return _(", none with the current head")
+    return _(", {count} with the current head").format(count=line.of_this_head)

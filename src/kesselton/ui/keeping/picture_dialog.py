@@ -7,7 +7,7 @@ from PySide6.QtGui import QImage, QImageReader, QPainter
 from PySide6.QtWidgets import QDialogButtonBox, QVBoxLayout, QWidget
 
 from kesselton.core.errors import InputError
-from kesselton.ui.keeping import texts
+from kesselton.core.language import _
 from kesselton.ui.parts.dialogs import Dialog, size_dialog
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.picture import Picture, hint
@@ -72,7 +72,7 @@ class PictureDialog(Dialog):
         self.setWindowTitle(name)
         self.picture = PhotoPicture(name, image_of(name, content))
         buttons = QDialogButtonBox()
-        close = Button(texts.CLOSE)
+        close = Button(_("Close"))
         buttons.addButton(close, QDialogButtonBox.ButtonRole.RejectRole)
         buttons.rejected.connect(self.reject)
         layout = QVBoxLayout(self)

@@ -18,8 +18,8 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.instrument.kept import EVENTS, Kept
+from kesselton.core.language import _
 from kesselton.core.pitch import hz_of, note_of
-from kesselton.ui.keeping import texts
 from kesselton.ui.keeping.entry_picture import NEAR, EntryPicture
 from kesselton.ui.parts.picture import hint, painted, sharpness
 from kesselton.ui.parts.safe_override import safe_override
@@ -42,7 +42,7 @@ class TimeLine(EntryPicture):
     chosen = Signal(int)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(texts.TIME_LINE, parent)
+        super().__init__(_("Timeline of the drum"), parent)
         self.log: tuple[Kept, ...] = ()
         self.current = -1
         self._marked: frozenset[str] = frozenset()
@@ -123,7 +123,13 @@ class TimeLine(EntryPicture):
         c = self._colours
         self.paint_ground(p)
         if not self.log:
-            self.paint_words(p, texts.NO_ENTRY)
+            self.paint_words(
+                p,
+                _(
+                    "No entries for this drum yet. Press K to log the current "
+                    "setting, readings and stroke."
+                ),
+            )
             return
         still = self._still_picture(p)
         p.drawPixmap(QRectF(self.rect()), still, QRectF(still.rect()))
@@ -152,16 +158,16 @@ class TimeLine(EntryPicture):
         self._paint_notes(p)
         self._paint_heads(p)
         seen = self._seen()
-        for place, (name, ink) in enumerate(
-            ((texts.BATTER_LINE, c.accent), (texts.RESONANT_LINE, c.ink))
-        ):
+        for place, (name, ink) in enumerate(((_("batter"), c.accent), (_("resonant"), c.ink))):
             self._paint_line(p, place, QColor(ink), seen)
             p.setFont(font(8, QFont.Weight.DemiBold))
             p.setPen(QColor(ink))
             where = QRectF(LEFT + 4 + 70 * place, 5, 66, 16)
             p.drawText(where, Qt.AlignmentFlag.AlignLeft, name)
         p.setPen(QColor(c.sharp))
-        p.drawText(QRectF(LEFT + 148, 5, 160, 16), Qt.AlignmentFlag.AlignLeft, texts.WHOLE_LINE)
+        p.drawText(
+            QRectF(LEFT + 148, 5, 160, 16), Qt.AlignmentFlag.AlignLeft, _("drum pitch, measured")
+        )
         for place in seen:
             hz = self.log[place].heard_hz
             if hz:

@@ -17,8 +17,8 @@ from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
+from kesselton.core.language import N_, _
 from kesselton.store.holdings import Workshop
-from kesselton.ui.measuring import texts
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, column, fault_label, narrow, scroll, selectable
 from kesselton.ui.parts.fields import Choice, number_field, pitch_field
@@ -31,6 +31,8 @@ from kesselton.ui.parts.theme import Colours, font
 
 if TYPE_CHECKING:
     from kesselton.core.measuring.gauges import DialFit
+
+PAIR_CAPTIONS = (N_("div"), N_("N/m"), N_("mm"), N_("read on"))
 
 LEFT, BOTTOM, TOP, RIGHT = 58.0, 34.0, 12.0, 14.0
 RESIDUALS = 70.0
@@ -53,7 +55,7 @@ class DialPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(texts.CALIBRATION_OF_DIAL)
+        self.setAccessibleName(_("Gauge calibration"))
         self.setMinimumHeight(280)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._dial: Dial | None = None
@@ -101,7 +103,7 @@ class DialPicture(Picture):
             (f"{x.dial:g}", f"{x.tension_n_per_m:.0f}", f"{1e3 * x.thickness_m:.3f}", x.name)
             for x in pairs
         ]
-        return [tuple(texts.PAIR_CAPTIONS.split("|")), *rows] if rows else []
+        return [tuple(_(x) for x in PAIR_CAPTIONS), *rows] if rows else []
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours
@@ -115,7 +117,7 @@ class DialPicture(Picture):
         p.setFont(font(8.5))
         p.setPen(QColor(c.soft_ink))
         if not pairs:
-            p.drawText(box, Qt.AlignmentFlag.AlignCenter, texts.NO_PAIRS_YET)
+            p.drawText(box, Qt.AlignmentFlag.AlignCenter, _("No pairs yet"))
             return
         tensions = [pair.tension_n_per_m for pair in pairs]
         low, high = 0.8 * min(tensions), 1.2 * max(tensions)
@@ -136,7 +138,7 @@ class DialPicture(Picture):
             y = at(low, dial).y()
             p.fillRect(QRectF(box.left(), y - 0.5, box.width(), 1), QColor(c.line))
             p.drawText(QRectF(0, y - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, f"{dial:.0f}")
-        p.drawText(QRectF(0, box.bottom() + 16, self.width(), 16), middle, texts.TENSION_N_M)
+        p.drawText(QRectF(0, box.bottom() + 16, self.width(), 16), middle, _("Tension, N/m"))
         fit = self._fit
         if fit is not None:
             thick = sum(fit.thicknesses_m) / 2.0
@@ -165,7 +167,7 @@ class DialPicture(Picture):
             p.drawEllipse(self._placed[self._chosen], 9, 9)
             p.setPen(QColor(c.soft_ink))
             p.drawText(
-                box.adjusted(8, 6, -8, 0), Qt.AlignmentFlag.AlignLeft, texts.DELETE_TAKES_OUT
+                box.adjusted(8, 6, -8, 0), Qt.AlignmentFlag.AlignLeft, _("Delete removes this pair")
             )
         if self.hasFocus():
             p.setBrush(Qt.BrushStyle.NoBrush)
@@ -230,36 +232,47 @@ class GaugesStage(QWidget):
         across.addWidget(narrow(scroll(self._make_key()), 360), 26)
 
     def _make_dial(self, a4: Callable[[], float], show: Callable[[float], str]) -> QWidget:
-        part, box = column(texts.CURRENT_TENSION_GAUGE)
-        self.dial = Choice(texts.DIAL)
+        part, box = column(_("Tension gauge"))
+        self.dial = Choice(_("Gauge"))
         self.dial.chosen.connect(self._on_dial)
         self.name = AddLine()
-        self.name.setPlaceholderText(texts.NAME_OF_ANOTHER_DIAL)
-        self.name.setAccessibleName(texts.NAME_OF_ANOTHER_DIAL_2)
+        self.name.setPlaceholderText(_("name of new gauge"))
+        self.name.setAccessibleName(_("Name of new gauge"))
         self.name.returnPressed.connect(self.add_dial)
-        new = Button(texts.ADD_DIAL, tip=texts.ADD_DIAL_TIP)
+        new = Button(_("Add gauge"), tip=_("New gauge with the name entered beside"))
         new.clicked.connect(self.add_dial)
-        self.reading = number_field(texts.GAUGE_READING, 0.0, 200.0, "", 1)
-        self.side = Choice(texts.ON_THIS_DRUM_S)
+        self.reading = number_field(_("Gauge reading"), 0.0, 200.0, "", 1)
+        self.side = Choice(_("On head"))
         self.side.chosen.connect(self._on_side)
         self.pitch = pitch_field(
-            texts.LUG_PITCH, const.LOWEST_PITCH_HZ, const.HIGHEST_PITCH_HZ, a4, show, optional=True
+            _("Lug pitch"), const.LOWEST_PITCH_HZ, const.HIGHEST_PITCH_HZ, a4, show, optional=True
         )
         for field in (self.reading, self.pitch):
             field.edited.connect(field.set_state)
         self.reading.entered.connect(self.pitch.line.setFocus)
         self.pitch.entered.connect(self.add_pair)
         self.picture.taken_out.connect(self.remove_pair)
-        add = Button(texts.ADD_THIS_PAIR, tip=texts.ADD_THIS_PAIR_TIP)
+        add = Button(
+            _("Add pair"), tip=_("Gauge reading and lug pitch of this head calibrate the gauge")
+        )
         add.clicked.connect(self.add_pair)
         self.fault = fault_label()
-        hint = Label(texts.READ_DIAL_25_MM_1)
+        hint = Label(
+            _(
+                "Read the gauge 25 mm (1 in) from the edge at a rod, then the "
+                "lug pitch there, other head muted. You need at least two "
+                "tensions a whole step apart; four, on heads of two "
+                "thicknesses, also calibrate for thickness."
+            )
+        )
         hint.setProperty("quiet", True)
         hint.setWordWrap(True)
         grid = QGridLayout()
         self.rename, self.drop = (
-            Button(texts.RENAME, tip=texts.RENAME_TIP),
-            Button(texts.REMOVE_DIAL, tip=texts.REMOVE_DIAL_TIP),
+            Button(
+                _("Rename"), tip=_("Rename this gauge to the name entered, in its readings too")
+            ),
+            Button(_("Remove gauge"), tip=_("Remove this gauge; Undo restores it")),
         )
         self.rename.clicked.connect(self.rename_dial)
         self.drop.clicked.connect(self.remove_dial)
@@ -285,7 +298,7 @@ class GaugesStage(QWidget):
         return part
 
     def _make_fit(self) -> QWidget:
-        part, box = column(texts.CALIBRATION)
+        part, box = column(_("Calibration"))
         self.result = selectable(MarkedLabel())
         self.result.setWordWrap(True)
         box.addWidget(self.result)
@@ -293,24 +306,31 @@ class GaugesStage(QWidget):
         return part
 
     def _make_key(self) -> QWidget:
-        part, box = column(texts.TORQUE_KEY)
+        part, box = column(_("Torque key"))
         self.key_name = Line()
-        self.key_name.setPlaceholderText(texts.NAME_OF_KEY)
-        self.key_name.setAccessibleName(texts.NAME_OF_TORQUE_KEY)
+        self.key_name.setPlaceholderText(_("name of key"))
+        self.key_name.setAccessibleName(_("Name of torque key"))
         self.key_name.editingFinished.connect(self._on_key)
-        self.friction = Choice(texts.ROD_THREADS)
+        self.friction = Choice(_("Rod threads"))
         self.friction.set_options(list(FRICTION_WORDS))
         self.friction.chosen.connect(self._on_friction)
-        self.most = number_field(texts.FULL_SCALE, 0.1, 20.0, "N m", 1)
+        self.most = number_field(_("Full scale"), 0.1, 20.0, "N m", 1)
         self.most.edited.connect(self._on_most)
-        note = Label(texts.FRICTION_TAKES_MOST_OF_TORQUE + RODS_UNDER_LOAD)
+        note = Label(
+            _(
+                "Friction takes most of the torque and varies by a quarter, so "
+                "a torque key is the least reliable gauge. Use it to get "
+                "close, never to clear a head. "
+            )
+            + RODS_UNDER_LOAD
+        )
         note.setProperty("quiet", True)
         note.setWordWrap(True)
-        self.key = Choice(texts.KEY_IN_HAND)
+        self.key = Choice(_("Current torque key"))
         self.key.chosen.connect(self._on_key_chosen)
         new, drop = (
-            Button(texts.ADD_KEY, tip=texts.ADD_KEY_TIP),
-            Button(texts.REMOVE_KEY, tip=texts.REMOVE_KEY_TIP),
+            Button(_("Add key"), tip=_("Another torque key")),
+            Button(_("Remove key"), tip=_("Remove this key; Undo restores it")),
         )
         new.clicked.connect(self.add_key)
         drop.clicked.connect(self.remove_key)
@@ -365,19 +385,19 @@ class GaugesStage(QWidget):
         clear(self.rows)
         for row, pair in enumerate(dial.pairs if dial else ()):
             text = MarkedLabel(
-                texts.B_B_AT_N_M,
+                _("<b>{dial:g}</b> at {tension_n_per_m:.0f} N/m · {name}"),
                 dial=pair.dial,
                 tension_n_per_m=pair.tension_n_per_m,
                 name=pair.name,
             )
             text.setWordWrap(True)
-            drop = Button(texts.REMOVE)
-            drop.setAccessibleName(texts.REMOVE_PAIR.format(number=row + 1))
-            drop.clicked.connect(lambda _=False, place=row: self.remove_pair(place))
+            drop = Button(_("Remove"))
+            drop.setAccessibleName(_("Remove pair {number}").format(number=row + 1))
+            drop.clicked.connect(lambda _unused=False, place=row: self.remove_pair(place))
             self.rows.addWidget(text, row, 0)
             self.rows.addWidget(drop, row, 1)
         if dial is None:
-            self.result.say(texts.ADD_DIAL_AND_TWO_PAIRS)
+            self.result.say(_("Add a gauge and two pairs of reading and pitch."))
             self.picture.set_state(None, None)
             return
         fit = calibration(dial)
@@ -387,12 +407,17 @@ class GaugesStage(QWidget):
             return
         d0, kappa = float(fit.terms[0]), float(fit.terms[1])
         thick = (
-            texts.PLUS_THICKNESS_10_MIL_MINUS.format(terms=fit.terms[2])
+            _(" + {terms:.1f} × (thickness/10 mil − 1)").format(terms=fit.terms[2])
             if len(fit.terms) > 2
             else ""
         )
         self.result.say(
-            texts.B_READING_MINUS_TENSION_B,
+            _(
+                "<b>reading = {d0:.1f} − {kappa:,.0f} / "
+                "tension{thick}</b><br>A reading is good to ± {SIGMAS_90:.1f} "
+                "divisions (90 %), from {low_n_per_m:.0f} to "
+                "{high_n_per_m:.0f} N/m. Targets outside are marked."
+            ),
             d0=d0,
             kappa=kappa,
             thick=thick,
@@ -429,7 +454,7 @@ class GaugesStage(QWidget):
         assert self._workshop is not None
         first = [dial for dial in self._workshop.dials if dial.name == name]
         rest = [dial for dial in self._workshop.dials if dial.name != name]
-        self._emit(texts.DIAL_IN_HAND, (*first, *rest), self._workshop.keys)
+        self._emit(_("the current gauge"), (*first, *rest), self._workshop.keys)
 
     def _on_side(self, side: str) -> None:
         self._side = side
@@ -445,7 +470,9 @@ class GaugesStage(QWidget):
             return
         self.name.clear()
         self._emit(
-            texts.DIAL_2.format(name=dial.name), (dial, *self._workshop.dials), self._workshop.keys
+            _("gauge {name}").format(name=dial.name),
+            (dial, *self._workshop.dials),
+            self._workshop.keys,
         )
 
     def _new_name(self) -> str:
@@ -460,10 +487,10 @@ class GaugesStage(QWidget):
         name = self.name.text().strip()
         dials, keys = self._workshop.dials, self._workshop.keys
         if not name:
-            raise InputError(texts.GAUGE_NEEDS_NAME, texts.TYPE_IT_BESIDE_DIAL)
+            raise InputError(_("The gauge has no name."), _("Enter it next to the current gauge."))
         if name in {*(dial.name for dial in dials), *(key.name for key in keys)}:
             raise InputError(
-                texts.THERE_IS_DIAL_ALREADY.format(name=name), texts.GIVE_IT_ANOTHER_NAME
+                _("The gauge {name!r} exists already.").format(name=name), _("Choose another name.")
             )
         return name
 
@@ -488,16 +515,16 @@ class GaugesStage(QWidget):
         assert self._workshop is not None
         if self._workshop.dials:
             first, *rest = self._workshop.dials
-            self._emit(texts.REMOVE_2.format(name=first.name), tuple(rest), self._workshop.keys)
-            self.said.emit(texts.GAUGE_REMOVED.format(name=first.name))
+            self._emit(_("remove {name}").format(name=first.name), tuple(rest), self._workshop.keys)
+            self.said.emit(_("Gauge “{name}” removed.").format(name=first.name))
 
     def add_key(self) -> None:
         """Another torque key, taken in hand; its name can be changed."""
         assert self._workshop is not None
         taken = {key.name for key in self._workshop.keys}
-        numbers = (f"{texts.TORQUE_KEY_3} {n}" for n in range(1, len(taken) + 2))
-        key = TorqueKey(next(name for name in (texts.TORQUE_KEY_3, *numbers) if name not in taken))
-        self._emit(texts.TORQUE_KEY_2, self._workshop.dials, (key, *self._workshop.keys))
+        numbers = (f"{_('torque key')} {n}" for n in range(1, len(taken) + 2))
+        key = TorqueKey(next(name for name in (_("torque key"), *numbers) if name not in taken))
+        self._emit(_("torque key"), self._workshop.dials, (key, *self._workshop.keys))
         self.key_name.setFocus()
         self.key_name.selectAll()
 
@@ -506,14 +533,16 @@ class GaugesStage(QWidget):
         assert self._workshop is not None
         if self._workshop.keys:
             first, *rest = self._workshop.keys
-            self._emit(texts.REMOVE_2.format(name=first.name), self._workshop.dials, tuple(rest))
-            self.said.emit(texts.GAUGE_REMOVED.format(name=first.name))
+            self._emit(
+                _("remove {name}").format(name=first.name), self._workshop.dials, tuple(rest)
+            )
+            self.said.emit(_("Gauge “{name}” removed.").format(name=first.name))
 
     def _on_key_chosen(self, name: str) -> None:
         assert self._workshop is not None
         keys = self._workshop.keys
         ordered = sorted(keys, key=lambda key: key.name != name)
-        self._emit(texts.TORQUE_KEY_2, self._workshop.dials, tuple(ordered))
+        self._emit(_("torque key"), self._workshop.dials, tuple(ordered))
 
     def add_pair(self) -> None:
         """Add a pair read on the head on the bench."""
@@ -522,11 +551,13 @@ class GaugesStage(QWidget):
         assert self._workshop is not None
         try:
             if not self._workshop.dials:
-                raise InputError(texts.THERE_IS_NO_DIAL_TO, texts.ADD_ONE_FIRST)
+                raise InputError(_("There is no gauge to calibrate."), _("Add one first."))
             if self._drum is None:
-                raise InputError(texts.THERE_IS_NO_DRUM_ON, texts.CHOOSE_ONE_IN_RACK)
+                raise InputError(_("No drum is selected."), _("Select one in the drum list."))
             if self.reading.value is None or self.pitch.value is None:
-                raise InputError(texts.PAIR_IS_DIAL_READING_AND, texts.GIVE_BOTH)
+                raise InputError(
+                    _("A pair needs a gauge reading and a lug pitch."), _("Enter both.")
+                )
             drum, side = self._drum, self._side
             tension = tension_from_pitch(drum, side, self.pitch.value)
             name = f"{drum.name}, {wording.side_word(drum, side).lower()}"
@@ -540,7 +571,9 @@ class GaugesStage(QWidget):
         for field in (self.reading, self.pitch):
             field.set_state(None)
         self.reading.line.setFocus()
-        self._emit(texts.PAIR_OF.format(name=first.name), (changed, *rest), self._workshop.keys)
+        self._emit(
+            _("pair for {name}").format(name=first.name), (changed, *rest), self._workshop.keys
+        )
 
     def remove_pair(self, place: int) -> None:
         """Take a pair out; undo brings it back."""
@@ -548,15 +581,17 @@ class GaugesStage(QWidget):
         first, *rest = self._workshop.dials
         left = list(first.pairs)
         del left[place]
-        self._emit(texts.PAIR_OUT, (replace(first, pairs=tuple(left)), *rest), self._workshop.keys)
+        self._emit(
+            _("remove pair"), (replace(first, pairs=tuple(left)), *rest), self._workshop.keys
+        )
 
     def _key(self) -> TorqueKey:
         assert self._workshop is not None
-        return self._workshop.keys[0] if self._workshop.keys else TorqueKey(texts.TORQUE_KEY_3)
+        return self._workshop.keys[0] if self._workshop.keys else TorqueKey(_("torque key"))
 
     def _keep_key(self, key: TorqueKey) -> None:
         assert self._workshop is not None
-        self._emit(texts.TORQUE_KEY_2, self._workshop.dials, (key, *self._workshop.keys[1:]))
+        self._emit(_("torque key"), self._workshop.dials, (key, *self._workshop.keys[1:]))
 
     def _on_key(self) -> None:
         name = self.key_name.text().strip()

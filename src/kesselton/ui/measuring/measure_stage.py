@@ -16,8 +16,8 @@ from kesselton.core.constants import SIDES
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.store.holdings import Entry, Workshop
-from kesselton.ui.measuring import texts
 from kesselton.ui.measuring.rim_ring import RimRing
 from kesselton.ui.measuring.shell_column import ShellColumn
 from kesselton.ui.parts import reading_text, wording
@@ -72,31 +72,31 @@ class MeasureStage(QWidget):
     # layout
 
     def _make_readings(self) -> QWidget:
-        part, box = column(texts.READINGS_OF_THIS_DRUM)
-        self.kind = Choice(texts.WHAT_WAS_READ)
+        part, box = column(_("Readings"))
+        self.kind = Choice(_("Quantity"))
         self.kind.set_options([*reading_text.KINDS, *reading_text.SHELL_KINDS.items()])
         self.kind.chosen.connect(self._choose_kind)
-        self.side = Choice(texts.WHERE)
+        self.side = Choice(_("Where"))
         self.side.chosen.connect(self._on_side)
-        self.other = Choice(texts.OTHER_HEAD)
-        self.other.set_options([("muted", "muted"), ("free", texts.FREE_TO_SOUND)])
+        self.other = Choice(_("Other head"))
+        self.other.set_options([("muted", "muted"), ("free", _("free"))])
         self.other.chosen.connect(lambda key: self._keep("_other", key, self.other))
-        self.gauge = Choice(texts.GAUGE)
+        self.gauge = Choice(_("Gauge"))
         self.gauge.chosen.connect(lambda key: self._keep("_gauge", key, self.gauge))
-        self.rod = number_field(texts.ROD_0_FOR_ALL, 0, 24, "", whole=True)
+        self.rod = number_field(_("Rod (0 = all)"), 0, 24, "", whole=True)
         self.rod.edited.connect(self._on_rod)
         self.rod.set_state(0)
         self.value = AddLine()
-        self.value.setAccessibleName(texts.READING)
+        self.value.setAccessibleName(_("Reading"))
         self.value.returnPressed.connect(self.add)
         self.heard = AddLine()
-        self.heard.setPlaceholderText(texts.LUG_PITCH_THERE_OPTIONAL_C4)
-        self.heard.setAccessibleName(texts.LUG_PITCH_HEARD_AT_SO)
+        self.heard.setPlaceholderText(_("Lug pitch there (optional): C4"))
+        self.heard.setAccessibleName(_("Lug pitch at these turns"))
         self.heard.returnPressed.connect(self.add)
         self._typed = OwnedLines(self.value, self.heard)
         self.value.pasted.connect(self.take_readings)
         self.fault = fault_label()
-        add = Button(texts.ADD_READING_ENTER)
+        add = Button(_("Add reading (Enter)"))
         add.clicked.connect(self.add)
         grid = QGridLayout()
         for place, widget in enumerate((self.kind, self.side, self.other, self.gauge)):
@@ -116,7 +116,7 @@ class MeasureStage(QWidget):
         return part
 
     def _make_together(self) -> QWidget:
-        part, box = column(texts.COMBINED_RESULT)
+        part, box = column(_("Combined result"))
         self.ring = RimRing()
         self.ring.rod_chosen.connect(self._on_rod)
         box.addWidget(self.ring, 3)
@@ -128,7 +128,7 @@ class MeasureStage(QWidget):
         self.left_out = Label()
         self.left_out.setProperty("quiet", True)
         self.left_out.setWordWrap(True)
-        self.take = Button(texts.APPLY_TO_HEADS, tip=texts.APPLY_TO_HEADS_TIP)
+        self.take = Button(_("Apply to heads"), tip=_("Set the heads of this drum to the readings"))
         self.take.setObjectName("main")
         self.take.clicked.connect(self._on_take)
         self.turn_pictures = {side: TurnPicture() for side in SIDES}
@@ -152,7 +152,9 @@ class MeasureStage(QWidget):
         waits = self._typed.belong_to(entry.id if entry else None)
         if waits and self._entry is not None:
             name = self._entry.drum.name
-            self.typed_dropped.emit(texts.TYPED_WAITS.format(text=waits, name=name))
+            self.typed_dropped.emit(
+                _("“{text}” is not entered: it waits at {name}.").format(text=waits, name=name)
+            )
         if entry is None or self._entry is None or entry.id != self._entry.id:
             self.fault.hide()
         self._entry, self._workshop = entry, workshop
@@ -170,7 +172,7 @@ class MeasureStage(QWidget):
             *((key.name, key.name) for key in workshop.keys),
         ]
         self.gauge.set_options(gauges)
-        if self._gauge not in [key for key, _ in gauges]:
+        if self._gauge not in [key for key, _unused in gauges]:
             self._gauge = ""
         for choice, key in (
             (self.kind, self._kind),
@@ -183,7 +185,11 @@ class MeasureStage(QWidget):
         self._fill_rows(entry)
         self._show_ring()
         for name, text in self.shell.set_state(entry):
-            self.typed_dropped.emit(texts.TYPED_DROPPED.format(text=text, name=name))
+            self.typed_dropped.emit(
+                _("“{text}” in “{name}” was not valid and was discarded with its drum.").format(
+                    text=text, name=name
+                )
+            )
         self.refresh()
 
     @property
@@ -204,18 +210,18 @@ class MeasureStage(QWidget):
         names = dict(reading_text.KINDS)
         for row, noted in enumerate(entry.readings):
             where = "" if noted.kind == "fundamental" else wording.side_word(entry.drum, noted.side)
-            rod = texts.ROD.format(rod=noted.rod) if noted.rod else ""
+            rod = _(", rod {rod}").format(rod=noted.rod) if noted.rod else ""
             gauge = f", {noted.gauge}" if noted.gauge else ""
-            free = texts.OTHER_HEAD_FREE if noted.other_head == "free" else ""
-            kind = texts.TURNS_FOR_LOG if noted.hz is not None else names[noted.kind]
+            free = _(", other head free") if noted.other_head == "free" else ""
+            kind = _("turns, log only") if noted.hz is not None else names[noted.kind]
             text = f"{row + 1}  {where} {kind}{rod}{gauge}{free}".strip()
             label = Label(text)
             label.setWordWrap(True)
             value = Label(reading_text.show_value(noted, self._a4, self._flats))
             value.setFont(font(10, QFont.Weight.DemiBold))
-            drop = Button(texts.REMOVE)
-            drop.setAccessibleName(texts.REMOVE_READING.format(number=row + 1))
-            drop.clicked.connect(lambda _=False, place=row: self.remove(place))
+            drop = Button(_("Remove"))
+            drop.setAccessibleName(_("Remove reading {number}").format(number=row + 1))
+            drop.clicked.connect(lambda _unused=False, place=row: self.remove(place))
             for place, widget in enumerate((label, value, drop)):
                 self.rows.addWidget(widget, row, place)
 
@@ -247,7 +253,7 @@ class MeasureStage(QWidget):
         self._name_take(known)
         entry = self._entry
         if entry is None or found.found is None:
-            note = Label(texts.NOTE_READING_LUG_PITCH_DIAL)
+            note = Label(_("Enter a reading: lug pitch, gauge, turns…"))
             note.setProperty("quiet", True)
             note.setWordWrap(True)
             self.said.addWidget(note, 0, 0)
@@ -258,7 +264,7 @@ class MeasureStage(QWidget):
             title.setFont(font(11, QFont.Weight.DemiBold))
             self.said.addWidget(title, row, 0)
             if not found.found.known[index]:
-                missing = Label(texts.NO_READING_FOR_THIS_HEAD)
+                missing = Label(_("No reading for this head"))
                 missing.setProperty("quiet", True)
                 self.said.addWidget(missing, row + 1, 0)
                 row += 2
@@ -267,7 +273,7 @@ class MeasureStage(QWidget):
             hz = found.lug_pitches_hz[index]
             big = Label(wording.note_words(hz, self._a4, self._flats))
             big.setFont(font(20, QFont.Weight.Bold))
-            text = texts.N_M_TO_NINE_TIMES.format(
+            text = _("{tensions_n_per_m:.0f} N/m ({low:.0f} to {high:.0f}, 90 %) · {hz}").format(
                 tensions_n_per_m=found.found.tensions_n_per_m[index],
                 low=low,
                 high=high,
@@ -280,9 +286,11 @@ class MeasureStage(QWidget):
             self.said.addWidget(detail, row + 2, 0)
             row += 3
         off = [
-            (texts.READING_ABOVE if r > 0 else texts.READING_BELOW).format(
-                number=number, deviations=abs(r)
-            )
+            (
+                _("reading {number}: {deviations:.1f} standard deviations above the estimate")
+                if r > 0
+                else _("reading {number}: {deviations:.1f} standard deviations below the estimate")
+            ).format(number=number, deviations=abs(r))
             for number, r in zip(found.numbers, found.found.residual.tolist(), strict=True)
             if abs(r) > FINE_STRESS
         ]
@@ -294,10 +302,10 @@ class MeasureStage(QWidget):
 
     def _name_take(self, known: Sequence[bool]) -> None:
         """Both heads are set, or the one that readings speak of."""
-        entry, text = self._entry, texts.APPLY_TO_HEADS
+        entry, text = self._entry, _("Apply to heads")
         if entry is not None and any(known) and not all(known):
             side = entry.drum.sides[list(known).index(True)]
-            text = texts.APPLY_TO_ONE.format(side=wording.side_word(entry.drum, side).lower())
+            text = _("Apply to {side}").format(side=wording.side_word(entry.drum, side).lower())
         self.take.setText(text)
 
     def _draw_turns(self, found: Measured) -> None:
@@ -310,10 +318,10 @@ class MeasureStage(QWidget):
             reading = entry.drum.setting(side).reading
             goal = reading.hz if reading is not None else None
             name = wording.side_word(entry.drum, side)
-            title = texts.PITCH_AGAINST_TURNS.format(name=name)
+            title = _("{name}: pitch vs. turns").format(name=name)
             if goal is not None:
                 turns = wording.turn_words(fit.turns_to(goal))
-                title = texts.PITCH_AGAINST_TURNS_AND_PLAN.format(name=name, turns=turns)
+                title = _("{name}: pitch vs. turns; target: {turns}").format(name=name, turns=turns)
             picture.set_state(title, fit, goal, self._a4, self._flats)
 
     # intents
@@ -342,7 +350,7 @@ class MeasureStage(QWidget):
         for noted in () if read else entry.readings:
             if noted.kind == "fundamental" or noted.side == self._side:
                 text = reading_text.show_value(noted, self._a4, self._flats).split(" · ")[0]
-                unit = texts.DIV if noted.kind == "dial" else ""
+                unit = _("div") if noted.kind == "dial" else ""
                 read.setdefault(noted.rod, []).append(f"{text} {unit}".strip())
         self.ring.set_state(entry.drum.shell.rods, int(self.rod.value or 0), read, entry.inspected)
 
@@ -474,6 +482,6 @@ def _check(drum: Drum, reading: Reading) -> None:
     """Refuse a rod that is not there, while the reading is still in the field."""
     if reading.rod > drum.shell.rods:
         raise InputError(
-            texts.THIS_DRUM_HAS_RODS.format(rods=drum.shell.rods),
-            texts.GIVE_ROD_FROM_1_TO.format(rods=drum.shell.rods),
+            _("This drum has {rods} rods.").format(rods=drum.shell.rods),
+            _("Enter a rod from 1 to {rods}.").format(rods=drum.shell.rods),
         )

@@ -8,10 +8,12 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPen
 
 from kesselton.core.instrument.gauge import Inspected
-from kesselton.ui.measuring import texts
+from kesselton.core.language import N_, _
 from kesselton.ui.parts.picture import Picture, elided, hint
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
+
+RING_CAPTIONS = (N_("rod"), N_("reading"))
 
 WORDS, LINE, MOST_LINES = 62.0, 13.0, 2
 CENTRE = Qt.AlignmentFlag.AlignCenter
@@ -31,7 +33,7 @@ class RimRing(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(texts.RIM_WITH_READINGS)
+        self.setAccessibleName(_("Rim with readings"))
         self.setMinimumHeight(230)
         self._rods, self._rod = 8, 0
         self._read: dict[int, list[str]] = {}
@@ -52,11 +54,11 @@ class RimRing(Picture):
     def table(self) -> list[tuple[str, ...]]:
         """Rod and what was read there."""
         rows: list[tuple[str, ...]] = [
-            (str(rod) if rod else texts.ALL_RODS, text)
+            (str(rod) if rod else _("all"), text)
             for rod, words in sorted(self._read.items())
             for text in words
         ]
-        return [tuple(texts.RING_CAPTIONS.split("|")), *rows] if rows else []
+        return [tuple(_(x) for x in RING_CAPTIONS), *rows] if rows else []
 
     @property
     def _ring(self) -> QRectF:
@@ -90,7 +92,7 @@ class RimRing(Picture):
         p.drawEllipse(ring)
         p.setPen(QColor(c.soft_ink))
         p.setFont(font(8.5))
-        self._paint_middle(p, self._read.get(0, []) or [texts.CLICK_ROD])
+        self._paint_middle(p, self._read.get(0, []) or [_("Click a rod")])
         for rod in range(1, self._rods + 1):
             self._paint_rod(p, rod)
 

@@ -12,8 +12,8 @@ from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Inspected
+from kesselton.core.language import _
 from kesselton.store.holdings import Entry
-from kesselton.ui.measuring import texts
 from kesselton.ui.parts.columns import clear, column, fault_label
 from kesselton.ui.parts.fields import Field
 from kesselton.ui.parts.inputs import Button
@@ -58,13 +58,13 @@ class ShellColumn(QWidget):
         self.lines: dict[str, Field] = {}
         around = QVBoxLayout(self)
         around.setContentsMargins(0, 0, 0, 0)
-        part, box = column(texts.BARE_SHELL)
+        part, box = column(_("Bare shell"))
         around.addWidget(part)
         for name, caption in (
-            ("diameters_m", texts.DIAMETERS_IN_MM_FROM_ROD),
-            ("gaps_m", texts.GAPS_IN_MM_UNDER_PLATE),
-            ("head_inside_m", texts.INSIDE_OF_NEW_HEAD_S),
-            ("moulded_m", texts.DIAMETER_ITS_FILM_IS_MOLDED),
+            ("diameters_m", _("Diameters, mm, half turn from rod 1")),
+            ("gaps_m", _("Gaps under a flat plate, mm, from rod 1")),
+            ("head_inside_m", _("Inner diameter of new head’s hoop")),
+            ("moulded_m", _("Molded film diameter (optional)")),
         ):
             lengths = LengthsText(name.endswith("s_m"), "mm", *SPANS[name])
             field = Field(caption, lengths.read, lengths.write)
@@ -116,7 +116,8 @@ class ShellColumn(QWidget):
             return rods
         if rods % 2:
             raise InputError(
-                texts.NO_DIAMETER_FROM_ROD_TO_ROD.format(rods=rods), texts.TYPE_DIAMETERS_IN_ROW
+                _("With {rods} rods, no two rods are opposite.").format(rods=rods),
+                _("Enter the diameters under “Bare shell”, at equal steps."),
             )
         return rods // 2
 
@@ -145,7 +146,11 @@ class ShellColumn(QWidget):
         """
         field, parts = self.lines[ROUND_THE_RIM[kind]], self.at_rods(kind)
         if not 1 <= rod <= len(parts):
-            raise InputError(texts.NOTHING_MEASURED_AT_ROD.format(rod=rod, last=len(parts)))
+            raise InputError(
+                _("No need to measure at rod {rod}: rods 1 to {last} cover the rim.").format(
+                    rod=rod, last=len(parts)
+                )
+            )
         low, high, example = SPANS[ROUND_THE_RIM[kind]]
         text = LengthsText.number(metres, "mm")
         LengthsText(False, "mm", low, high, example).read(text)
@@ -185,7 +190,9 @@ class ShellColumn(QWidget):
         ):
             mark = Label(SEVERITY_MARKS[verdict.severity])
             mark.setFont(font(13, QFont.Weight.Bold))
-            text = MarkedLabel(texts.B_B_BR, what=verdict.what, advice=verdict.advice)
+            text = MarkedLabel(
+                _("<b>{what}</b><br>{advice}"), what=verdict.what, advice=verdict.advice
+            )
             text.setWordWrap(True)
             self.verdicts.addWidget(mark, row, 0, Qt.AlignmentFlag.AlignTop)
             self.verdicts.addWidget(text, row, 1)
@@ -208,12 +215,18 @@ class ShellColumn(QWidget):
             return
         told = []
         if found.wear is not None:
-            told.append(texts.EDGE_IS.format(state=shell.worn.label))
+            told.append(_("edge {state}").format(state=shell.worn.label))
         if found.contact_radius_m is not None:
-            told.append(texts.CONTACT_IS.format(mm=2000.0 * found.contact_radius_m))
+            told.append(
+                _("bearing diameter {mm:.1f} mm").format(mm=2000.0 * found.contact_radius_m)
+            )
         words = ", ".join(told)
-        self.reckon.setText(texts.RECKON_WITH_IT)
+        self.reckon.setText(_("Apply findings to shell"))
         self.reckon.setVisible(not known)
-        said = texts.RECKONED_WITH if known else texts.NOT_RECKONED_WITH
+        said = (
+            _("Applied to the shell: {words}. Usable range, drum pitch and ± include it.")
+            if known
+            else _("Found: {words}. Not yet in the usable range, drum pitch and ±.")
+        )
         self.reckoning.setText(said.format(words=words))
         self.reckoning.setVisible(bool(words))

@@ -6,8 +6,8 @@ import re
 
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.shell import Beds
+from kesselton.core.language import _
 from kesselton.core.units import format_length, parse_length
-from kesselton.ui.parts import texts
 
 _SAID = re.compile(
     r"^\s*(?:rod\s*)?(?P<rod>\d+(?:[.,]\d+)?)"
@@ -28,7 +28,10 @@ def read_beds(text: str) -> Beds | None:
         return None
     said = _SAID.match(text)
     if said is None:
-        raise InputError(texts.BEDS_NOT_UNDERSTOOD.format(text=text.strip()), texts.BEDS_WRITTEN_AS)
+        raise InputError(
+            _("“{text}” does not describe snare beds.").format(text=text.strip()),
+            _("Enter: rod 1.5, 1.5 mm deep, 70 mm wide; second bed opposite."),
+        )
     usual = Beds()
     depth, width = said["depth"], said["width"]
     return Beds(
@@ -43,4 +46,6 @@ def write_beds(beds: Beds | None) -> str:
     if beds is None:
         return ""
     depth, width = (format_length(value, True) for value in (beds.depth_m, beds.width_m))
-    return texts.BEDS_LINE.format(rod=f"{beds.rod:g}", depth=depth, width=width)
+    return _("rod {rod}, {depth} deep, {width} wide").format(
+        rod=f"{beds.rod:g}", depth=depth, width=width
+    )

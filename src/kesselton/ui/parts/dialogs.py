@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QDialog, QMessageBox
 
-from kesselton.ui.parts import texts
+from kesselton.core.language import _
 from kesselton.ui.parts.inputs import Line
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.tab_order import go_on
@@ -44,9 +44,9 @@ class Dialog(QDialog):
         asked = QMessageBox(self)
         asked.setIcon(QMessageBox.Icon.NoIcon)
         asked.setWindowTitle(self.windowTitle())
-        asked.setText(texts.IS_NOT_TAKEN_YET.format(text=lost))
-        stay = asked.addButton(texts.GO_ON_HERE, QMessageBox.ButtonRole.RejectRole)
-        drop = asked.addButton(texts.THROW_AWAY, QMessageBox.ButtonRole.DestructiveRole)
+        asked.setText(_("“{text}” is not kept yet.").format(text=lost))
+        stay = asked.addButton(_("Go on writing"), QMessageBox.ButtonRole.RejectRole)
+        drop = asked.addButton(_("Throw it away"), QMessageBox.ButtonRole.DestructiveRole)
         asked.setDefaultButton(stay)
         asked.setEscapeButton(stay)
         asked.exec()

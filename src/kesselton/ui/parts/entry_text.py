@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from PySide6.QtWidgets import QLabel
 
 from kesselton.core.errors import InputError
-from kesselton.ui.parts import texts
+from kesselton.core.language import _
 from kesselton.ui.parts.inputs import AddLine
 from kesselton.ui.parts.reading_text import SHELL_KINDS, read_value
 
@@ -48,7 +48,13 @@ def parse_entry(text: str, usual: str, a4_hz: float) -> Said:
     """
     rest, rod, kind = text.strip(), 0, ""
     if not rest:
-        raise InputError(texts.NOTHING_TO_NOTE, texts.SAY_READING)
+        raise InputError(
+            _("Nothing was entered."),
+            _(
+                "Enter C4, 262 Hz, 3: 82 div, 1/2 turn, 0.8 Nm or 1.5 mm; "
+                "“drum F3” for the drum pitch."
+            ),
+        )
     whole = WHOLE.match(rest)
     if whole:
         return Said("fundamental", 0, read_value("fundamental", whole.group(1), a4_hz))
@@ -100,6 +106,6 @@ def take_each(
         line.setText(one)
         enter()
         if line.text():
-            said = texts.TAKEN_OF.format(count=number, all=len(entries))
+            said = _("{count} of {all} taken.").format(count=number, all=len(entries))
             fault.setText(f"{said} {fault.text()}")
             return

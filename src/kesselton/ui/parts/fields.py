@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
+from kesselton.core.language import _
 from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import format_length, parse_length
-from kesselton.ui.parts import texts
 from kesselton.ui.parts.elided import Elided
 from kesselton.ui.parts.inputs import Box, Line
 from kesselton.ui.parts.labels import Label, plain_tip
@@ -150,13 +150,13 @@ def length_field(caption: str, low_m: float, high_m: float, metric: Callable[[],
     def read(text: str) -> float:
         value = parse_length(text, "mm" if metric() else "in")
         if not low_m <= value <= high_m:
-            span = texts.TO.format(
+            span = _("{format_length} to {format_length_2}").format(
                 format_length=format_length(low_m, metric()),
                 format_length_2=format_length(high_m, metric()),
             )
             raise InputError(
-                texts.IS_OUTSIDE_WHAT_DRUM_CAN.format(strip=text.strip()),
-                texts.PERMITTED.format(span=span),
+                _("{strip} is outside the range for drums.").format(strip=text.strip()),
+                _("Use {span}.").format(span=span),
             )
         return value
 
@@ -174,15 +174,18 @@ def number_field(
             value = float(bare)
         except ValueError:
             raise InputError(
-                texts.IS_NOT_NUMBER.format(strip=text.strip()), texts.WRITE_IT_AS.format(low=low)
+                _("“{strip}” is not a number.").format(strip=text.strip()),
+                _("Enter it as {low:g}.").format(low=low),
             ) from None
         if not low <= value <= high:
             raise InputError(
-                texts.IS_OUTSIDE_WHAT_IS_POSSIBLE.format(strip=text.strip()),
-                texts.PERMITTED_TO.format(low=low, high=high, unit=unit).replace(" .", "."),
+                _("{strip} is out of range.").format(strip=text.strip()),
+                _("Use {low:g} to {high:g} {unit}.")
+                .format(low=low, high=high, unit=unit)
+                .replace(" .", "."),
             )
         if whole and value != int(value):
-            raise InputError(texts.IS_NOT_WHOLE_NUMBER.format(strip=text.strip()))
+            raise InputError(_("{strip} is not a whole number.").format(strip=text.strip()))
         return int(value) if whole else value
 
     def write(value: float | None) -> str:
@@ -214,7 +217,10 @@ def air_field(caption: str) -> Field:
     def read(text: str) -> tuple[float, float | None]:
         values = [float(v.replace(",", ".")) for v in AIR_NUMBER.findall(text.replace("−", "-"))]
         if not 1 <= len(values) <= 2:
-            raise InputError(texts.IS_NOT_NUMBER.format(strip=text.strip()), texts.WRITE_IT_AS_AIR)
+            raise InputError(
+                _("“{strip}” is not a number.").format(strip=text.strip()),
+                _("Enter it as 20 °C, 50 %."),
+            )
         check_range(values[0], COLDEST_C, HOTTEST_C, "Temperature", "°C")
         if len(values) == 1:
             return values[0], None
@@ -243,7 +249,8 @@ def mass_field(caption: str, low_kg: float, high_kg: float) -> Field:
             value = float(number) * (KG_PER_POUND if pounds else 1.0)
         except ValueError:
             raise InputError(
-                texts.IS_NOT_NUMBER.format(strip=text.strip()), texts.WRITE_IT_AS_MASS
+                _("“{strip}” is not a number.").format(strip=text.strip()),
+                _("Enter it as 3.2 kg or 7 lb."),
             ) from None
         check_range(value, low_kg, high_kg, "Mass", "kg")
         return value
@@ -267,8 +274,8 @@ def pitch_field(
         value = parse_pitch(text.split("·")[0], a4())
         if not low_hz <= value <= high_hz:
             raise InputError(
-                texts.IS_OUTSIDE_WHAT_DRUM_SOUNDS.format(strip=text.strip()),
-                texts.PERMITTED_TO_HZ.format(low_hz=low_hz, high_hz=high_hz),
+                _("{strip} is outside the pitch range of drums.").format(strip=text.strip()),
+                _("Use {low_hz:g} to {high_hz:g} Hz.").format(low_hz=low_hz, high_hz=high_hz),
             )
         return value
 
@@ -310,11 +317,11 @@ class Choice(QWidget):
         self._options = options
         with QSignalBlocker(self.box):
             self.box.clear()
-            self.box.addItems([text for _, text in options])
+            self.box.addItems([text for _unused, text in options])
 
     def set_state(self, key: Any) -> None:
         """Show the option with this key."""
-        place = next((i for i, (k, _) in enumerate(self._options) if k == key), -1)
+        place = next((i for i, (k, _unused) in enumerate(self._options) if k == key), -1)
         with QSignalBlocker(self.box):
             self.box.setCurrentIndex(place)
 

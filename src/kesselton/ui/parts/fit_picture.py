@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QFont, QHideEvent, QPainter, QPen, QShowEvent
 
 from kesselton.core.fitting.procedure import Step
 from kesselton.core.instrument.drum import Drum
-from kesselton.ui.parts import texts
+from kesselton.core.language import _
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.section_picture import paint_section
@@ -32,7 +32,7 @@ class FitPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(texts.DRAWING_OF_THIS_STEP)
+        self.setAccessibleName(_("Drawing for this step"))
         self.setMinimumSize(240, 220)
         self._drum: Drum | None = None
         self._step: Step | None = None
@@ -160,5 +160,5 @@ class FitPicture(Picture):
             p.drawText(
                 QRectF(inner.x() - 24, inner.y() - 8, 48, 16),
                 Qt.AlignmentFlag.AlignCenter,
-                texts.ROD.format(rod=rod),
+                _("rod {rod}").format(rod=rod),
             )

@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 from kesselton.core.units import METRE_PER, parse_length, unit_of_length
-from kesselton.ui.parts import texts
 
 TYPED = re.compile(r"(mm|cm|mil|in\b|inch|\"|″)", re.IGNORECASE)
 SPACED = re.compile(r"(?<=[\d.])\s+(?=(?:mm|cm|mil|in)\b)", re.IGNORECASE)
@@ -33,8 +33,12 @@ class LengthsText:
         parts = SPACED.sub("", text.replace(";", " ").replace(",", ".")).split()
         if MISSING in parts:
             raise InputError(
-                texts.LENGTHS_MISSING.format(missing=parts.count(MISSING), many=len(parts)),
-                texts.MEASURE_THE_REST.format(place=parts.index(MISSING) + 1),
+                _("{missing} of {many} still to measure.").format(
+                    missing=parts.count(MISSING), many=len(parts)
+                ),
+                _("Next: number {place}. Escape restores the previous values.").format(
+                    place=parts.index(MISSING) + 1
+                ),
             )
         typed = TYPED.findall(text)
         unit = unit_of_length(typed[0]) if typed else self._usual
@@ -42,15 +46,17 @@ class LengthsText:
         for part, value in zip(parts, values, strict=True):
             if not self._low_m <= value <= self._high_m:
                 raise InputError(
-                    texts.LENGTH_CANNOT_BE.format(part=part, value=self._said(value, unit)),
-                    texts.LENGTHS_THAT_CAN_BE.format(
+                    _("“{part}” is {value}: not possible.").format(
+                        part=part, value=self._said(value, unit)
+                    ),
+                    _("Use {low} to {high}; for example {example} (mm).").format(
                         low=self._said(self._low_m, unit),
                         high=self._said(self._high_m, unit),
                         example=self._example,
                     ),
                 )
         if not self._many and len(values) > 1:
-            raise InputError(texts.MORE_THAN_ONE_LENGTH, texts.GIVE_ONE_LENGTH)
+            raise InputError(_("More than one length is entered."), _("Enter one."))
         self._unit = unit
         if self._many:
             return values

@@ -7,7 +7,7 @@ import math
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QPainter
 
-from kesselton.ui.parts import texts
+from kesselton.core.language import _
 from kesselton.ui.parts.picture import Picture
 
 LOWEST_DB = -60.0
@@ -23,7 +23,7 @@ class LevelBar(Picture):
         super().__init__()
         self._level = 0.0
         self.setFixedHeight(8)
-        self.setAccessibleName(texts.LEVEL)
+        self.setAccessibleName(_("Level at the microphone"))
 
     def set_level(self, level: float) -> None:
         """Greatest sample of late, 0 to 1."""

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QWidget
 
 from kesselton.app.logs import log, report
 from kesselton.core.errors import KesseltonError
-from kesselton.ui.parts import texts
+from kesselton.core.language import _
 from kesselton.ui.parts.columns import selectable
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import MarkedLabel
@@ -37,12 +37,12 @@ class MessageBar(QFrame):
         self._topic = ""
         self.text = selectable(MarkedLabel())
         self.text.setWordWrap(True)
-        self.retry = Button(texts.TRY_AGAIN)
+        self.retry = Button(_("Try again"))
         self.retry.clicked.connect(self.retry_wanted)
-        self.copy = Button(texts.COPY_REPORT)
+        self.copy = Button(_("Copy report"))
         self.copy.clicked.connect(self._on_copy)
         self._report = ""
-        self.close_button = Button(texts.DISMISS)
+        self.close_button = Button(_("Dismiss"))
         self.close_button.clicked.connect(self.hide)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 6, 8, 6)
@@ -60,12 +60,12 @@ class MessageBar(QFrame):
         self.retry.setVisible(retry)
         self._report = error.report if isinstance(error, UnexpectedError) else ""
         self.copy.setVisible(bool(self._report))
-        self.copy.setText(texts.COPY_REPORT)
+        self.copy.setText(_("Copy report"))
         self.show()
 
     def _on_copy(self) -> None:
         QGuiApplication.clipboard().setText(self._report)
-        self.copy.setText(texts.REPORT_COPIED)
+        self.copy.setText(_("Report copied"))
 
     def take_back(self, topic: str) -> None:
         """Hide the message if it is about `topic`."""
@@ -111,5 +111,5 @@ class Unexpected(QObject):
         if isinstance(error, KesseltonError):
             self.caught.emit(error)
             return
-        said = texts.SOMETHING_UNEXPECTED_HAPPENED.format(name=kind.__name__, error=error)
+        said = _("Unexpected error: {name}: {error}.").format(name=kind.__name__, error=error)
         self.caught.emit(UnexpectedError(said, report(error)))

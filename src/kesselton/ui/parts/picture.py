@@ -30,8 +30,8 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QMenu, QWidget
 from shiboken6 import isValid
 
+from kesselton.core.language import _
 from kesselton.store.inert import pasted_cell
-from kesselton.ui.parts import texts
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import LIGHT, Colours, enlarged, font, painting, px, scale
 
@@ -58,8 +58,8 @@ class Copied(QWidget):
     def menu(self) -> QMenu:
         """What can be done with it."""
         menu = QMenu(self)
-        menu.addAction(texts.COPY_AS_PICTURE, self.copy_picture)
-        menu.addAction(texts.COPY_AS_TABLE, self.copy_table).setEnabled(bool(self.table()))
+        menu.addAction(_("Copy picture"), self.copy_picture)
+        menu.addAction(_("Copy table"), self.copy_table).setEnabled(bool(self.table()))
         return menu
 
     @safe_override

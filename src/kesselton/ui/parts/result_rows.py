@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING
 
 from kesselton.app.predictor import BenchResult
 from kesselton.core.cautions import RODS_UNDER_LOAD
+from kesselton.core.language import N_, _
 from kesselton.core.pitch import interval_name, note_of
-from kesselton.ui.parts import texts, wording
+from kesselton.ui.parts import wording
 
 if TYPE_CHECKING:
     from kesselton.app.measuring import Planned
@@ -18,10 +19,17 @@ if TYPE_CHECKING:
     from kesselton.core.prediction.usable import Limit
     from kesselton.core.prediction.wires import WiresView
 
+WIRES_VERDICTS = {
+    "loose": N_("loose, they keep rattling"),
+    "right": N_("good for soft strokes"),
+    "dull": N_("dull, heads barely move them"),
+    "choked": N_("choked, strainer too tight"),
+}
+
 OUTSIDE = 1.001  # a hair beyond a limit is still at the limit
 
 
-LUG_PITCH = texts.LUG_PITCH
+LUG_PITCH = N_("Lug pitch")
 
 
 def interval_words(drum: Drum, cents: float) -> str:
@@ -30,7 +38,7 @@ def interval_words(drum: Drum, cents: float) -> str:
     if abs(cents) < 50:
         return name
     higher = wording.side_word(drum, "resonant" if cents > 0 else "batter").lower()
-    return texts.HIGHER.format(name=name, higher=higher)
+    return _("{name}, {higher} higher").format(name=name, higher=higher)
 
 
 @dataclass(frozen=True)
@@ -48,7 +56,7 @@ def summary_rows(
     found, drum = result.prediction, result.drum
     rows = [
         Row(
-            LUG_PITCH,
+            _(LUG_PITCH),
             tuple(wording.note_words(hz, a4_hz, flats) for hz in found.lug_pitches_hz),
         ),
         Row("", tuple(wording.hz_words(hz) for hz in found.lug_pitches_hz)),
@@ -57,9 +65,9 @@ def summary_rows(
     yields = [drum.setting(side).head.substance.yield_pa.value for side in drum.sides]
     shares = [100.0 * s / y for s, y in zip(found.stresses_pa, yields, strict=True)]
     rows.append(
-        Row(texts.FILM_STRESS, tuple(texts.MPA.format(s=s / 1e6) for s in found.stresses_pa))
+        Row(_("Film stress"), tuple(_("{s:.1f} MPa").format(s=s / 1e6) for s in found.stresses_pa))
     )
-    rows.append(Row(texts.SHARE_OF_YIELD, tuple(f"{share:.0f} %" for share in shares)))
+    rows.append(Row(_("Share of yield"), tuple(f"{share:.0f} %" for share in shares)))
     if plan is not None:
         rows[2:2] = gauge_rows(plan, drum)
     return rows
@@ -72,8 +80,8 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
     if any(math.isfinite(plan.dial.value) for plan in heads):
         rows.append(Row("Gauge", tuple(_dial_words(p.dial) for p in heads)))
     if drum.kind == "rope":
-        rows.append(Row(texts.PULL_AT_EAR, tuple(f"{p.rod_force_n:.0f} N" for p in heads)))
-        rows.append(Row(texts.IN_ROPE, tuple(f"{p.rope_n:.0f} N" for p in heads)))
+        rows.append(Row(_("Pull per ear"), tuple(f"{p.rod_force_n:.0f} N" for p in heads)))
+        rows.append(Row(_("Rope tension"), tuple(f"{p.rope_n:.0f} N" for p in heads)))
         return rows
     rows.append(
         Row(
@@ -94,7 +102,7 @@ def _dial_words(need: Need) -> str:
     if not math.isfinite(need.value):
         return "–"
     if need.value < 0.0:
-        return texts.BELOW_SCALE
+        return _("below scale")
     doubt = " ?" if need.mind else ""
     return f"{need.value:.0f} ± {need.half:.0f}{doubt}"
 
@@ -109,15 +117,15 @@ def drift_rows(plan: Planned, drum: Drum) -> list[list[str]]:
         ends = [_ends(*pair) for pair in zip(drift.lug_cents, drift.lug_half_cents, strict=True)]
         if all(ends):
             heads = ", ".join(
-                texts.EITHER_WAY_HEAD.format(head=name, low=low, high=high)
+                _("{head} {low} to {high} cents").format(head=name, low=low, high=high)
                 for name, (low, high) in zip(names, filter(None, ends), strict=True)
             )
-            text = texts.EITHER_WAY.format(heads=heads)
+            text = _("may go either way: {heads}").format(heads=heads)
         elif len(said) == 2 and said[0] == said[1]:
-            text = texts.BOTH_HEADS.format(cents=said[0])
+            text = _("both heads {cents}").format(cents=said[0])
         else:
             text = ", ".join(
-                texts.ONE_HEAD.format(head=name, cents=cents)
+                _("{head} {cents}").format(head=name, cents=cents)
                 for name, cents in zip(names, said, strict=True)
             )
         out.append([drift.label, text])
@@ -128,8 +136,8 @@ def drift_words(cents: float, half: float) -> str:
     """A change of pitch with its interval; where its sign is not known, from where to where."""
     ends = _ends(cents, half)
     if ends is None:
-        return texts.PLUS_MINUS.format(cents=wording.cents_words(cents), half=half)
-    return texts.SIGN_NOT_KNOWN.format(low=ends[0], high=ends[1])
+        return _("{cents} ± {half:.0f}").format(cents=wording.cents_words(cents), half=half)
+    return _("either way, {low} to {high} cents").format(low=ends[0], high=ends[1])
 
 
 def _ends(cents: float, half: float) -> tuple[str, str] | None:
@@ -153,7 +161,7 @@ def range_rows(result: BenchResult, a4_hz: float, flats: bool) -> list[Row]:
 
 
 def _at_a_price(name: str, limit: Limit) -> str:
-    return texts.SET_AT_A_PRICE.format(name=name, label=limit.label, why=limit.reason)
+    return _("{name} past “{label}”: {why}.").format(name=name, label=limit.label, why=limit.reason)
 
 
 def caution_words(result: BenchResult) -> str:
@@ -166,12 +174,16 @@ def caution_words(result: BenchResult) -> str:
         name = wording.side_word(result.drum, side)
         if hz > found.highest_pitch_hz * OUTSIDE:
             lines.append(
-                texts.ABOVE_ITS_RANGE.format(
+                _("{name} above its usable range ({label}). {caution}").format(
                     name=name, label=found.highest.label, caution=RODS_UNDER_LOAD
                 )
             )
         elif hz * OUTSIDE < found.lowest_pitch_hz:
-            lines.append(texts.BELOW_ITS_RANGE_NO_CLEAR.format(name=name, label=found.lowest.label))
+            lines.append(
+                _("{name} below its usable range ({label}): no clear tone.").format(
+                    name=name, label=found.lowest.label
+                )
+            )
         elif tension * OUTSIDE < found.clear_from.tension_n_per_m:
             lines.append(_at_a_price(name, found.clear_from))
         elif tension > found.keeps_to.tension_n_per_m * OUTSIDE:
@@ -184,15 +196,15 @@ def wires_rows(found: WiresView | None) -> list[list[str]]:
     if found is None:
         return []
     if found.response is None:
-        return [[texts.WIRES_ANSWER, texts.WIRES_NOT.format(why=found.why_not)]]
+        return [[_("Wire response"), _("not computed: {why}").format(why=found.why_not)]]
     one = found.response
-    value = texts.WIRES_FROM.format(
-        share=100.0 * one.from_touch, verdict=texts.WIRES_VERDICTS[one.verdict]
+    value = _("from {share:.1f} % of a medium stroke: {verdict}").format(
+        share=100.0 * one.from_touch, verdict=_(WIRES_VERDICTS[one.verdict])
     )
     if one.leaves_m_per_s2 <= 0.0:
-        value = texts.WIRES_HANG
+        value = _("they hang clear of the head")
     if not found.engaged:
-        value = texts.WIRES_THROWN_OFF.format(value=value)
+        value = _("off; on: {value}").format(value=value)
     on, off = (", ".join(f"{hz:.0f}" for hz in some) for some in (found.lying_hz, found.off_hz))
-    lying = texts.WIRES_LYING_VALUE.format(lines=on, bare=off)
-    return [[texts.WIRES_ANSWER, value], [texts.WIRES_LYING, lying]]
+    lying = _("{lines} Hz; off: {bare} Hz").format(lines=on, bare=off)
+    return [[_("Wire response"), value], [_("With wires on"), lying]]

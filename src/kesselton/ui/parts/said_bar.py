@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QWidget
 
-from kesselton.ui.parts import texts
+from kesselton.core.language import _
 from kesselton.ui.parts.columns import selectable
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
@@ -33,7 +33,7 @@ class SaidBar(QFrame):
         self._offered: Callable[[], object] | None = None
         self.offer = Button()
         self.offer.clicked.connect(self._on_offer)
-        self.undo = Button(texts.UNDO)
+        self.undo = Button(_("Undo"))
         self.undo.clicked.connect(self._on_undo)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 2, 8, 2)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QWidget
 
-from kesselton.ui.parts import texts
+from kesselton.core.language import _
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 
@@ -27,9 +27,9 @@ class SoundBar(QFrame):
         super().__init__(parent)
         self.setObjectName("soundbar")
         self.text = Label()
-        self.other = Button(texts.ONE_BEFORE_B)
-        self.save = Button(texts.SAVE_SOUND)
-        close = Button(texts.CLOSE)
+        self.other = Button(_("Previous (B)"))
+        self.save = Button(_("Save sound…"))
+        close = Button(_("Close"))
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 4, 12, 4)
         layout.addWidget(self.text, 1)
@@ -47,7 +47,7 @@ class SoundBar(QFrame):
         if text:
             self.text.setText(text[0].upper() + text[1:])
         elif names:
-            self.text.setText(texts.HEARD.format(names=names[-1]))
+            self.text.setText(_("Played: {names}").format(names=names[-1]))
         self.other.setEnabled(len(names) > 1)
         self.save.setEnabled(bool(names))
         if text or names:

@@ -8,9 +8,19 @@ from dataclasses import dataclass
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.threads import THREADS
+from kesselton.core.language import N_, _
 from kesselton.core.pitch import note_of
 from kesselton.core.units import format_inches, format_thickness
-from kesselton.ui.parts import texts
+
+ASSUMED_WORDS = {
+    "shell.material": N_("shell material"),
+    "shell.mass_kg": N_("mass"),
+    "shell.mount": N_("support"),
+    "shell.edge": N_("edge"),
+    "shell.depth_m": N_("depth"),
+    "batter.head.plies_m": N_("batter plies"),
+    "resonant.head.plies_m": N_("resonant plies"),
+}
 
 SIDE_WORDS = {
     "snare": ("Batter", "Snare side"),
@@ -96,7 +106,7 @@ def turn_words(turns: float) -> str:
 
 def assumed_words(drum: Drum) -> str:
     """What nobody said or somebody guessed: "mass, edge"."""
-    return ", ".join(texts.ASSUMED_WORDS[name] for name in drum.assumed)
+    return ", ".join(_(ASSUMED_WORDS[name]) for name in drum.assumed)
 
 
 def cents_words(cents: float) -> str:
@@ -115,7 +125,7 @@ def signed_words(cents: float) -> str:
 
 def entries_words(count: int) -> str:
     """How many entries of a log: "4 entries"."""
-    return texts.ONE_ENTRY if count == 1 else texts.ENTRIES.format(count=count)
+    return _("1 entry") if count == 1 else _("{count} entries").format(count=count)
 
 
 def fine_turn_words(turns: float) -> str:

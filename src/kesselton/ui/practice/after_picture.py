@@ -9,13 +9,13 @@ from datetime import datetime
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
+from kesselton.core.language import _
 from kesselton.core.practice.progress import share_between
 from kesselton.core.practice.pupil import RIGHT, UNSURE, Session, Trial
 from kesselton.core.practice.question import Lines
 from kesselton.ui.parts.picture import Picture, elided, hint
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
-from kesselton.ui.practice import texts
 
 LEFT, BOTTOM = 78.0, 20.0
 FLOOR_DB = 45.0
@@ -27,7 +27,7 @@ class LinesPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(texts.AFTER_LINES)
+        self.setAccessibleName(_("Partials: first sound above, second below"))
         self.setMinimumHeight(120)
         self._lines: tuple[Lines, ...] = ()
 
@@ -92,7 +92,9 @@ class TracePicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(texts.TRACE)
+        self.setAccessibleName(
+            _("Answers this session: filled correct, open wrong, dash cannot tell")
+        )
         self.setMinimumHeight(90)
         self._trials: tuple[Trial, ...] = ()
         self._between: tuple[float, float] | None = None
@@ -152,7 +154,7 @@ class WeeksPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(texts.PROGRESS)
+        self.setAccessibleName(_("Progress by week"))
         self.setMinimumHeight(120)
         self._sessions: tuple[Session, ...] = ()
         self._unit = ""
@@ -181,9 +183,9 @@ class WeeksPicture(Picture):
             return
         p.setFont(font(10))
         p.setPen(QColor(c.soft_ink))
-        p.drawText(QRectF(0, 0, self.width(), 18), texts.PROGRESS)
-        low = max(min(low for _, low, _ in values) / 1.15, 1e-3)
-        high = max(high for _, _, high in values) * 1.15
+        p.drawText(QRectF(0, 0, self.width(), 18), _("Progress by week"))
+        low = max(min(low for _unused, low, _unused in values) / 1.15, 1e-3)
+        high = max(high for _unused, _unused, high in values) * 1.15
         box = QRectF(LEFT, 24, self.width() - LEFT - 24, self.height() - 48)
         days = [datetime.fromisoformat(one.on).timestamp() for one in self._sessions]
         span = max(days[-1] - days[0], 86400.0)
@@ -197,7 +199,10 @@ class WeeksPicture(Picture):
         p.drawRect(box)
         p.setPen(QColor(c.soft_ink))
         unit = self._unit or "%"
-        for value in (max(v for v, _, _ in values), min(v for v, _, _ in values)):
+        for value in (
+            max(v for v, _unused, _unused in values),
+            min(v for v, _unused, _unused in values),
+        ):
             words = f"{plain(value)} {unit}"
             y = at(days[0], value).y()
             p.drawText(QRectF(0, y - 9, LEFT - 6, 18), Qt.AlignmentFlag.AlignRight,

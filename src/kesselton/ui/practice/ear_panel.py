@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.practice import PracticeBench
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import N_, _
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label
 from kesselton.ui.parts.inputs import Button
@@ -15,7 +16,8 @@ from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.ring import Ring
 from kesselton.ui.parts.table import Table, TableModel
 from kesselton.ui.parts.theme import font, px
-from kesselton.ui.practice import texts
+
+REPLAY_CAPTIONS = (N_("Rod"), N_("Cents now"), N_("Your turns"), N_("Solver’s turns"))
 
 TURN, FINE = 1.0 / 8.0, 1.0 / 32.0
 MOST_REPLAYED = 14
@@ -29,24 +31,30 @@ class EarPanel(QWidget):
         self.practice = practice
         self.rod = 1
         self.picture = Ring()
-        self.keys = Label(texts.BY_EAR_KEYS)
+        self.keys = Label(_("← → rod, T tap, ↑ ↓ ⅛ turn, Shift 1/32; wheel 1/32. E: show result."))
         self.keys.setProperty("quiet", True)
         self.keys.setWordWrap(True)
         self.now = Label()
         self.now.setFont(font(17, QFont.Weight.Bold))
-        self.begin = Button(texts.BEGIN)
+        self.begin = Button(_("Start (Space)"))
         self.begin.setObjectName("main")
         self.tap, self.up, self.down = (
-            Button(texts.TAP),
-            Button(texts.TIGHTEN),
-            Button(texts.LOOSEN),
+            Button(_("Tap (T)")),
+            Button(_("Tighten ⅛ (↑)")),
+            Button(_("Loosen ⅛ (↓)")),
         )
-        self.end = Button(texts.SHOW_SCORE)
+        self.end = Button(_("Show result (E)"))
         self.score, self.more, self.replay = Label(), Label(), Label()
         self.score.setFont(font(15, QFont.Weight.DemiBold))
         for label in (self.score, self.more, self.replay):
             label.setWordWrap(True)
-        self.table = Table(TableModel(texts.REPLAY_CAPTIONS, bold=[0]), texts.SCORE)
+        self.table = Table(
+            TableModel(tuple(_(x) for x in REPLAY_CAPTIONS), bold=[0]),
+            _(
+                "Spread between rods: {begun} cents at first, {left} now. "
+                "Solver after three rounds: {solver}."
+            ),
+        )
         self.table.set_widths((44, 84, 92, 0))
         self.fault = fault_label()
         side = QVBoxLayout()
@@ -86,10 +94,10 @@ class EarPanel(QWidget):
             return
         self.rod = min(self.rod, ear.rods)
         turned = sum(act.turns for act in ear.acts if act.rod == self.rod)
-        words = texts.ROD_NOW.format(rod=self.rod)
+        words = _("Rod {rod}").format(rod=self.rod)
         if turned:
             said = wording.fine_turn_words(turned) + (" tighter" if turned > 0 else " looser")
-            words = f"{words}: {texts.TURNED_SO.format(turn=said)}"
+            words = f"{words}: {_('turned {turn} so far').format(turn=said)}"
         self.now.setText(words)
         cents = {}
         if score is not None:
@@ -102,13 +110,19 @@ class EarPanel(QWidget):
         assert score is not None
         assert ear is not None
         self.score.setText(
-            texts.SCORE.format(
+            _(
+"Spread between rods: {begun} cents at first, {left} now. "
+"Solver after three rounds: {solver}."
+).format(
                 begun=f"{score.begun_cents:.0f}", left=f"{score.left_cents:.0f}",
                 solver=f"{score.solver_cents:.0f}",
             )
         )  # fmt: skip
         self.more.setText(
-            texts.SCORE_MORE.format(
+            _(
+"Turns {turns}, taps {taps}, minutes {minutes}; tension spread "
+"{tension} cents."
+).format(
                 turns=score.turns, taps=score.taps, minutes=f"{score.seconds / 60.0:.1f}",
                 tension=f"{score.tension_cents:.0f}",
             )
@@ -129,7 +143,9 @@ class EarPanel(QWidget):
         ]
         shown = steps[-MOST_REPLAYED:]
         lead = "… " if len(steps) > len(shown) else ""
-        self.replay.setText(texts.REPLAY.format(steps=lead + ";  ".join(shown)) if steps else "")
+        self.replay.setText(
+            _("Turn by turn: {steps}").format(steps=lead + ";  ".join(shown)) if steps else ""
+        )
 
     # what is done
 

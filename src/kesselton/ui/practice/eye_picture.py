@@ -8,11 +8,20 @@ import random
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPen, QPolygonF
 
+from kesselton.core.language import N_, _
 from kesselton.core.practice.question import Seen
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
-from kesselton.ui.practice import texts
+
+EYE_CAPTIONS = {
+    "hoop": N_("hoop and shell, unrolled"),
+    "head": N_("head in its hoop, from above"),
+    "collar": N_("collar under the hoop, cross section"),
+    "wrinkles": N_("head from above, lit from the side"),
+    "rope": N_("shell and rope, unrolled"),
+    "hide": N_("hide on the bench, one corner folded over"),
+}
 
 CENTRE = Qt.AlignmentFlag.AlignCenter
 PLACES = ("rod 1", "right", "opposite", "left")
@@ -37,7 +46,7 @@ class EyePicture(Picture):
         """Show it; None: nothing."""
         self._seen = seen
         self.setVisible(seen is not None)
-        self.setAccessibleDescription("" if seen is None else texts.EYE_CAPTIONS[seen.kind])
+        self.setAccessibleDescription("" if seen is None else _(EYE_CAPTIONS[seen.kind]))
         self.update()
 
     def _paint(self, p: QPainter) -> None:
@@ -46,7 +55,7 @@ class EyePicture(Picture):
             return
         p.setFont(font(10))
         p.setPen(QColor(self._colours.soft_ink))
-        p.drawText(QRectF(0, 0, self.width(), 20), texts.EYE_CAPTIONS[seen.kind])
+        p.drawText(QRectF(0, 0, self.width(), 20), _(EYE_CAPTIONS[seen.kind]))
         paint = {
             "hoop": self._hoop, "head": self._head, "collar": self._collar,
             "wrinkles": self._wrinkles, "rope": self._rope, "hide": self._hide,
@@ -194,7 +203,7 @@ class EyePicture(Picture):
         ink.setAlphaF(min(0.9, strong))
         p.setPen(QPen(ink, 1.0))
         draw = random.Random(12345)
-        for _ in range(int(box.width() * box.height() / 90.0)):
+        for _unused in range(int(box.width() * box.height() / 90.0)):
             x = box.left() + box.width() * draw.random()
             y = box.top() + box.height() * draw.random()
             p.drawLine(QPointF(x, y), QPointF(x + 3.0, y + 1.0))

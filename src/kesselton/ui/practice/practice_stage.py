@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from kesselton.app.practice import CLEAR_BY_EAR, SING, PracticeBench
 from kesselton.app.voice import VoiceEar
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import N_, _
 from kesselton.core.practice.pupil import RIGHT, Pupil
 from kesselton.core.practice.question import UNSURE_KEY
 from kesselton.ui.parts.columns import as_page, fault_label, scroll
@@ -29,7 +30,6 @@ from kesselton.ui.parts.inputs import AddLine, Button, Rows, Slider, Tick
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import Colours, font, px
-from kesselton.ui.practice import texts
 from kesselton.ui.practice.after_picture import LinesPicture, TracePicture, WeeksPicture, plain
 from kesselton.ui.practice.ear_panel import EarPanel
 from kesselton.ui.practice.eye_picture import EyePicture
@@ -38,6 +38,12 @@ from kesselton.ui.practice.sing_panel import SingPanel
 if TYPE_CHECKING:
     from kesselton.core.practice.exercises import Exercise
     from kesselton.core.practice.question import Question
+
+OUTCOMES = {
+    "right": N_("Correct."),
+    "wrong": N_("No: {right}."),
+    "unsure": N_("It was {right}. On a drum, turn a little and hear whether the two get closer."),
+}
 
 LIST_WIDTH = 268
 MOST_ANSWERS, MOST_HELPS = 12, 3
@@ -67,13 +73,22 @@ class PracticeStage(QWidget):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        as_page(self, texts.PRACTICE)
+        as_page(self, _("Practice"))
         self.practice, self._ask_save = practice, ask_save
         self.voice = VoiceEar(practice, self)
         self._filled, self._way = False, QUESTION
         self._listed: Pupil | None = None  # whose standings are in the list
         self.lines, self.trace, self.eye = LinesPicture(), TracePicture(), EyePicture()
-        self.weeks, self.loud_words = WeeksPicture(), Label(texts.LOUDNESS_TEXT)
+        self.weeks, self.loud_words = (
+            WeeksPicture(),
+            Label(
+                _(
+                    "“Test” plays a stroke: set a comfortable volume. Nothing "
+                    "after it is louder. Long or loud listening harms hearing: "
+                    "keep it low, and rest."
+                )
+            ),
+        )
         self.ear = EarPanel(practice)
         self.sing = SingPanel(self.voice, practice, a4, flats)
         self._lay_out()
@@ -82,28 +97,34 @@ class PracticeStage(QWidget):
         self._minute.timeout.connect(self._show_time)
 
     def _lay_out(self) -> None:
-        self.who = Choice(texts.WHO)
+        self.who = Choice(_("Trainee"))
         self.add_name = AddLine()
-        self.add_name.setPlaceholderText(texts.ADD_NAME)
-        self.add_name.setAccessibleName(texts.ADD_NAME)
+        self.add_name.setPlaceholderText(_("New name, Enter"))
+        self.add_name.setAccessibleName(_("New name, Enter"))
         self.remove, self.export = (
-            Button(texts.REMOVE_WHO, tip=texts.REMOVE_WHO_TIP),
-            Button(texts.EXPORT_WHO, tip=texts.EXPORT_WHO_TIP),
+            Button(_("Remove"), tip=_("This person and all their weeks")),
+            Button(_("Export…"), tip=_("The weeks of this person as a file")),
         )
         self.next_up = Button()
         self.next_up.setObjectName("chip")
         self.list = Rows()
-        self.list.setAccessibleName(texts.EXERCISES)
+        self.list.setAccessibleName(_("Exercises, in order of difficulty"))
         self.list.setFixedWidth(px(LIST_WIDTH))
         self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.loudness = Slider()
         self.loudness.setRange(1, FULL_STEPS)
         self.loudness.setValue(FULL_STEPS // 2)
-        self.loudness.setAccessibleName(texts.LOUDNESS)
+        self.loudness.setAccessibleName(_("Volume"))
         self.loudness.setFixedWidth(px(120))
-        self.try_it = Button(texts.TRY_LOUDNESS, tip=texts.TRY_LOUDNESS_TIP)
-        self.try_it.setToolTip(texts.LOUDNESS_TEXT)
+        self.try_it = Button(_("Test"), tip=_("A tone as loud as the questions"))
+        self.try_it.setToolTip(
+            _(
+                "“Test” plays a stroke: set a comfortable volume. Nothing "
+                "after it is louder. Long or loud listening harms hearing: "
+                "keep it low, and rest."
+            )
+        )
         who = QHBoxLayout()
         who.addWidget(self.who, 1)
         left = QVBoxLayout()
@@ -115,7 +136,7 @@ class PracticeStage(QWidget):
         left.addLayout(buttons)
         left.addWidget(self.list, 1)
         loud = QHBoxLayout()
-        loud.addWidget(Label(texts.LOUDNESS))
+        loud.addWidget(Label(_("Volume")))
         loud.addWidget(self.loudness, 1)
         loud.addWidget(self.try_it)
         left.addLayout(loud)
@@ -132,11 +153,11 @@ class PracticeStage(QWidget):
             label.setWordWrap(True)
         self.count.setProperty("quiet", True)
         self.today.setProperty("quiet", True)
-        self.go = Button(texts.BEGIN)
+        self.go = Button(_("Start (Space)"))
         self.go.setObjectName("main")
         self.go.setMinimumHeight(px(48))
-        self.again, self.stop_here = Button(texts.AGAIN), Button(texts.STOP)
-        self.helps = [Tick() for _ in range(MOST_HELPS)]
+        self.again, self.stop_here = Button(_("Play again (A)")), Button(_("Stop (Esc)"))
+        self.helps = [Tick() for _unused in range(MOST_HELPS)]
         self.answers: list[Button] = []
         row = FlowLayout(spacing=8)
         for number in range(MOST_ANSWERS):
@@ -146,7 +167,7 @@ class PracticeStage(QWidget):
             button.clicked.connect(partial(self.answer_number, number + 1))
             self.answers.append(button)
             row.addWidget(button)
-        self.unsure = Button(texts.CANNOT_TELL)
+        self.unsure = Button(_("cannot tell (0)"))
         self.unsure.setFont(font(14))
         self.unsure.setMinimumHeight(px(44))
         row.addWidget(self.unsure)
@@ -175,7 +196,9 @@ class PracticeStage(QWidget):
         for page in (self.ask, self.ear, self.sing):
             pages.addWidget(page)
         self.fault = fault_label()
-        self.caution = Label(texts.CAUTION)
+        self.caution = Label(
+            _("Hearing: keep the volume low, rest after ten minutes; ringing ears are a warning.")
+        )
         self.caution.setObjectName("caution")
         self.caution.setWordWrap(True)
         right_part = QWidget()
@@ -269,12 +292,12 @@ class PracticeStage(QWidget):
         for one in EXERCISES.values():
             if one.group != group:
                 group = one.group
-                self._heading(texts.GROUP.format(number=group, title=GROUPS[group]))
+                self._heading(_("{number}. {title}").format(number=group, title=GROUPS[group]))
             self._row(one.key, one.title)
             if one.key == "name":
-                self._row(SING, texts.SING_TITLE)
-        self._heading(texts.HANDS_GROUP)
-        self._row(CLEAR_BY_EAR, texts.BY_EAR_TITLE)
+                self._row(SING, _("Sing the note"))
+        self._heading(_("With your hands"))
+        self._row(CLEAR_BY_EAR, _("Clear a head by ear"))
 
     def _heading(self, text: str) -> None:
         item = QListWidgetItem(text, self.list)
@@ -302,15 +325,31 @@ class PracticeStage(QWidget):
         hands, voice = practice.exercise == CLEAR_BY_EAR, practice.exercise == SING
         self._turn_to(HANDS if hands else VOICE if voice else QUESTION)
         if pupil is None:
-            self.title.setText(texts.PRACTICE)
-            self.listen.setText(texts.NOBODY)
+            self.title.setText(_("Practice"))
+            self.listen.setText(
+                _(
+                    "A few minutes a day train the ear. Add your name: your "
+                    "results are shown to no one else."
+                )
+            )
         elif one is not None:
             self.title.setText(one.title)
-            words = texts.LOOK if one.group == 10 else texts.LISTEN
+            words = _("Look: {listen}") if one.group == 10 else _("Listen: {listen}")
             self.listen.setText(words.format(listen=one.listen))
         else:
-            self.title.setText(texts.BY_EAR_TITLE if hands else texts.SING_TITLE)
-            self.listen.setText(texts.BY_EAR_LISTEN if hands else texts.SING_LISTEN)
+            self.title.setText(_("Clear a head by ear") if hands else _("Sing the note"))
+            self.listen.setText(
+                _(
+                    "A head with hidden faults. Tap a rod, turn it, and hear "
+                    "whether it gets closer to the others. The gauge is shown only "
+                    "at the end."
+                )
+                if hands
+                else _(
+                    "A tone is played. Sing or hum it, hold it for a second, and "
+                    "see how close you are."
+                )
+            )
         self.pages.setVisible(pupil is not None)
         self.foot.setVisible(pupil is not None and one is not None)
         if hands:
@@ -353,9 +392,11 @@ class PracticeStage(QWidget):
             at = standing(pupil, key, now) if pupil is not None else None
             if at is not None and at.threshold is not None:
                 unit = EXERCISES[key].unit if key in EXERCISES else ""
-                said = texts.STANDS.format(threshold=plain(at.threshold), unit=unit.split(" ")[0])
+                said = _("{threshold} {unit}").format(
+                    threshold=plain(at.threshold), unit=unit.split(" ")[0]
+                )
             elif at is not None and at.trials:
-                said = texts.STANDS_SHARE.format(share=f"{100.0 * at.share:.0f}")
+                said = _("{share} % correct").format(share=f"{100.0 * at.share:.0f}")
             item.setText(f"    {title}" + (f"   {said}" if said else ""))
 
     def _show_next(self) -> None:
@@ -365,7 +406,9 @@ class PracticeStage(QWidget):
         self.next_up.setVisible(found is not None)
         if found is not None:
             key, why = found
-            self.next_up.setText(texts.NEXT_UP.format(title=EXERCISES[key].title, why=why))
+            self.next_up.setText(
+                _("Next: {title} ({why})").format(title=EXERCISES[key].title, why=why)
+            )
 
     def _show_time(self) -> None:
         from kesselton.core.practice.progress import DAY_UNIT_S, today_s
@@ -376,15 +419,19 @@ class PracticeStage(QWidget):
             return
         gone = today_s(pupil, datetime.now()) + self.practice.seconds
         if gone >= DAY_UNIT_S:
-            self.today.setText(texts.TODAY_DONE)
+            self.today.setText(_("Five minutes done: enough for you and your ears. More tomorrow."))
         else:
-            self.today.setText(texts.TODAY.format(minutes=f"{gone / 60.0:.1f}"))
+            self.today.setText(
+                _("{minutes} of 5 minutes today").format(minutes=f"{gone / 60.0:.1f}")
+            )
 
     def _show_question(self, one: Exercise) -> None:
         practice, question, told = self.practice, self.practice.question, self.practice.told
         made = question is not None
         waiting = practice.running and not made
-        self.asks.setText(question.asks if question else texts.MAKING if waiting else "")
+        self.asks.setText(
+            question.asks if question else _("Preparing next question…") if waiting else ""
+        )
         self.asks.setVisible(practice.running)
         self.loud_words.setVisible(not practice.running and one.group != 10)
         done = practice.pupil.of(one.key) if practice.pupil else ()
@@ -399,20 +446,20 @@ class PracticeStage(QWidget):
             button.setVisible(shown)
             if shown:
                 label = given[number][1]
-                button.setText(texts.ANSWER_KEY.format(label=label, number=number + 1))
+                button.setText(_("{label} ({number})").format(label=label, number=number + 1))
                 button.setEnabled(told is None)
         self.unsure.setVisible(made)
         self.unsure.setEnabled(told is None)
         self.again.setVisible(made and bool(question and question.sounds))
         self.stop_here.setVisible(practice.running)
         self.go.setVisible(not practice.running or told is not None)
-        self.go.setText(texts.NEXT if told is not None else texts.BEGIN)
+        self.go.setText(_("Next (Space)") if told is not None else _("Start (Space)"))
         self._show_helps(one)
         self.outcome.setVisible(told is not None)
         self.truth.setVisible(told is not None)
         if told is not None:
             right = dict(told.question.answers)[told.question.right]
-            self.outcome.setText(texts.OUTCOMES[told.outcome].format(right=right))
+            self.outcome.setText(_(OUTCOMES[told.outcome]).format(right=right))
             self.truth.setText(told.question.truth)
         seen = question is not None and (told is not None or "lines" in practice.helps)
         self.lines.set_state(question.lines if question is not None and seen else ())
@@ -425,18 +472,18 @@ class PracticeStage(QWidget):
         for number, tick in enumerate(self.helps):
             tick.setVisible(number < len(one.helps))
             if number < len(one.helps):
-                tick.setText(texts.HELP_WITH.format(what=HELPS[one.helps[number]]))
+                tick.setText(_("Hint: {what}").format(what=HELPS[one.helps[number]]))
 
     def _show_count(self, one: Exercise, question: Question | None) -> None:
         practice = self.practice
         found, trials = practice.estimate, practice.trials
-        parts = [texts.COUNT.format(count=len(trials) + (practice.told is None))]
+        parts = [_("question {count}").format(count=len(trials) + (practice.told is None))]
         if one.scale is None:
             right = sum(trial.outcome == RIGHT for trial in trials)
-            parts.append(texts.SHARE_NOW.format(right=right, count=len(trials)))
+            parts.append(_("{right} of {count} correct").format(right=right, count=len(trials)))
         elif found is not None:
             parts.append(
-                texts.NOW.format(
+                _("so far {threshold} {unit} ({low} to {high})").format(
                     threshold=plain(found.threshold), unit=one.unit,
                     low=plain(found.low), high=plain(found.high),
                 )
@@ -485,7 +532,9 @@ class PracticeStage(QWidget):
         louder = steps / FULL_STEPS > self.practice.level_share
         if louder and self.practice.running:
             self.loudness.setValue(round(self.practice.level_share * FULL_STEPS))
-            self.fault.setText(texts.LOUDER_WARNING)
+            self.fault.setText(
+                _("Louder than your first setting: use the lowest volume you hear clearly.")
+            )
             self.fault.show()
             return
         self.practice.level_share = steps / FULL_STEPS
@@ -521,21 +570,21 @@ class PracticeStage(QWidget):
                 self._on_refused(error)
                 return
             self.add_name.show_text("")
-            self.said.emit(texts.ADDED.format(name=name))
+            self.said.emit(_("{name} added.").format(name=name))
             self.setFocus()
 
     def _on_remove(self) -> None:
         pupil = self.practice.pupil
         if pupil is not None:
             self.practice.remove_pupil()
-            self.said.emit(texts.REMOVED.format(name=pupil.name))
+            self.said.emit(_("{name} and all results removed.").format(name=pupil.name))
 
     def _on_export(self) -> None:
         pupil = self.practice.pupil
         if pupil is None:
             return
-        name = texts.PRACTICE_FILE.format(name=pupil.name)
-        path = self._ask_save(texts.SAVE_PRACTICE, name, texts.PRACTICE_KINDS)
+        name = _("{name} practice.csv").format(name=pupil.name)
+        path = self._ask_save(_("Save practice results"), name, _("CSV (*.csv);;JSON (*.json)"))
         if path is not None:
             try:
                 self.practice.export(path)

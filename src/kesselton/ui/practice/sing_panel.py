@@ -12,12 +12,12 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.practice import PracticeBench
 from kesselton.app.voice import VoiceEar
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import font, px
-from kesselton.ui.practice import texts
 
 if TYPE_CHECKING:
     from kesselton.core.practice.to_note import NoteBench
@@ -47,14 +47,14 @@ class SingPanel(QWidget):
         self.note.setFont(font(30, QFont.Weight.Bold))
         self.said.setFont(font(17, QFont.Weight.DemiBold))
         self.said.setWordWrap(True)
-        self.tone, self.sing = Button(texts.TONE_BUTTON), Button(texts.SING_BUTTON)
-        self.simulated, self.next = Button(texts.SING_SIMULATED), Button(texts.NEXT)
+        self.tone, self.sing = Button(_("Play tone (A)")), Button(_("Sing: microphone (M)"))
+        self.simulated, self.next = Button(_("Simulated voice (V)")), Button(_("Next (Space)"))
         self.sing.setObjectName("main")
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
-        self.tune, self.tap = Button(texts.TUNE_TO_IT), Button(texts.TAP)
-        self.up, self.down = Button(texts.ALL_UP), Button(texts.ALL_DOWN)
-        self.end = Button(texts.SHOW_NOTE)
+        self.tune, self.tap = Button(_("Tune a head to it (N)")), Button(_("Tap (T)"))
+        self.up, self.down = Button(_("Tighten all 1/32 (↑)")), Button(_("Loosen all 1/32 (↓)"))
+        self.end = Button(_("Show result (E)"))
         self.score = Label()
         self.score.setFont(font(15, QFont.Weight.DemiBold))
         self.score.setWordWrap(True)
@@ -91,7 +91,7 @@ class SingPanel(QWidget):
     def refresh(self) -> None:
         """Show what holds now."""
         name = note_of(self.hz, self._a4()).name(self._flats())
-        self.note.setText(texts.SING_NOW.format(note=name))
+        self.note.setText(_("Sing {note}").format(note=name))
         tuning = self._bench is not None
         self.tune.setVisible(self._sung is not None and not tuning)
         for button in (self.tap, self.up, self.down, self.end):
@@ -106,7 +106,7 @@ class SingPanel(QWidget):
         cents = cents_between(self.hz, found.hz)
         octaves = round(cents / 1200.0)
         cents -= 1200.0 * octaves  # an octave away is the same note to who hums along
-        said = texts.SUNG.format(
+        said = _("{note}: {cents} of the tone, steady to ± {sway} cents").format(
             note=wording.note_words(found.hz, self._a4(), self._flats()),
             cents=wording.cents_words(cents), sway=f"{found.sway_cents:.0f}",
         )  # fmt: skip
@@ -118,7 +118,7 @@ class SingPanel(QWidget):
 
     def listen(self) -> None:
         """Sing now."""
-        self.said.setText(texts.LISTENING)
+        self.said.setText(_("Listening: sing now"))
         self.voice.listen()
 
     # a head tuned to what was sung
@@ -151,7 +151,9 @@ class SingPanel(QWidget):
             return
         self._bench = None
         off = bench.off_cents
-        said = texts.TUNED_TO.format(cents=wording.cents_words(off), turns=bench.turns)
+        said = _(
+            "The head is {cents} of the note you sang, after {turns} turns of all rods."
+        ).format(cents=wording.cents_words(off), turns=bench.turns)
         self.score.setText(said)
         measures = (("off_cents", off), ("turns", float(bench.turns)))
         self._practice.keep_measures(time.monotonic() - self._begun, measures)

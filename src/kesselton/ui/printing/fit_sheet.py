@@ -11,11 +11,11 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPdfWriter, QPen
 from kesselton.core.fitting.fitting import Fitting
 from kesselton.core.fitting.procedure import Procedure, Step
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 from kesselton.store.fitting_file import markdown, step_extras
 from kesselton.store.whole_file import write_file
 from kesselton.ui.parts.fit_picture import FitPicture
 from kesselton.ui.parts.theme import LIGHT, font, on_paper
-from kesselton.ui.printing import texts
 from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_pages
 
 BOX, PICTURE = 14.0, 150.0
@@ -54,8 +54,8 @@ def write_fit_pdf(
         page = _Page(writer, p, title, f"{workshop}, {on.isoformat()}")
         page.begin()
         for name, things in (
-            (texts.TOOLS, procedure.tools),
-            (texts.MATERIALS, procedure.materials),
+            (_("Tools"), procedure.tools),
+            (_("Materials"), procedure.materials),
         ):
             if things:
                 page.paragraph(f"{name}: {', '.join(things)}", 10, False, 0.0)

@@ -15,6 +15,7 @@ from kesselton.core.cautions import RODS_UNDER_LOAD
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.library import shell_band
 from kesselton.core.instrument.shell import HOOPS
+from kesselton.core.language import N_, _
 from kesselton.core.measuring.plan import bed_pattern, rounds
 from kesselton.core.pitch import cents_between, note_of
 from kesselton.ui.parts import wording
@@ -27,7 +28,6 @@ from kesselton.ui.parts.result_rows import (
 )
 from kesselton.ui.parts.section_picture import paint_section
 from kesselton.ui.parts.theme import LIGHT, on_paper
-from kesselton.ui.printing import texts
 from kesselton.ui.printing.paper import BOLD, HEIGHT, RESOLUTION, RIGHT, SOFT, WIDTH, Pen, a4_pages
 
 if TYPE_CHECKING:
@@ -68,7 +68,10 @@ def paint_sheet(p: QPainter, sheet: Sheet) -> None:
     pen.rule(HEIGHT - 52)
     pen.paragraph(
         HEIGHT - 44,
-        texts.EVERY_ROOM_IS_NEW_SHEET.format(RODS_UNDER_LOAD=RODS_UNDER_LOAD),
+        _(
+            "{RODS_UNDER_LOAD} Every room differs: use this sheet as a "
+            "starting point. ± is 90 %, from assumed tolerances."
+        ).format(RODS_UNDER_LOAD=RODS_UNDER_LOAD),
         height=44,
     )
 
@@ -81,7 +84,9 @@ def _paint_title(pen: Pen, sheet: Sheet) -> None:
     pen.text(
         0,
         44,
-        texts.S_HOOPS_DEG_C_A4.format(
+        _(
+            "{size} · {rods} {rod_word}s · {label} hoops · {temperature_c:g} °C · A4 = {a4_hz:g} Hz"
+        ).format(
             size=wording.size_words(drum, sheet.metric),
             rods=shell.rods,
             rod_word=drum.rod_word,
@@ -104,15 +109,20 @@ def _paint_prediction(pen: Pen, sheet: Sheet) -> None:
     note, index = note_of(found.fundamental_hz, sheet.a4_hz), found.partials.fundamental
     hz, doubt = wording.hz_words(found.fundamental_hz), found.uncertainty_cents[index]
     decay = wording.decay_words(float(found.partials.t60_s[index]), float(found.t60_error[index]))
-    pen.text(310, 88, texts.DRUM_WILL_SOUND, 10, colour=SOFT)
+    pen.text(310, 88, _("Drum pitch"), 10, colour=SOFT)
     pen.text(310, 104, note.name(sheet.flats), 44, BOLD, width=200)
     pen.text(
-        310, 184, texts.PLUS_MINUS_CENTS.format(deviation=note.deviation(), hz=hz, doubt=doubt), 11
+        310,
+        184,
+        _("{deviation}, {hz} ± {doubt:.0f} cents").format(
+            deviation=note.deviation(), hz=hz, doubt=doubt
+        ),
+        11,
     )
-    pen.text(310, 206, texts.RINGS_TO_MINUS_60_DB.format(decay=decay), 11)
+    pen.text(310, 206, _("decay {decay} to −60 dB").format(decay=decay), 11)
     if len(drum.sides) == 2:
         interval = interval_words(drum, cents_between(*found.lug_pitches_hz))
-        pen.text(310, 228, texts.INTERVAL_BETWEEN_HEADS.format(interval=interval), 11)
+        pen.text(310, 228, _("Interval between heads: {interval}").format(interval=interval), 11)
 
 
 def _paint_targets(pen: Pen, sheet: Sheet, y: float) -> float:
@@ -131,7 +141,10 @@ def _paint_targets(pen: Pen, sheet: Sheet, y: float) -> float:
             pen.text(LABELS + place * COLUMN, y, value, 26 if large else 12, BOLD, width=COLUMN)
         y += 50 if large else 27
     pen.text(
-        0, y, texts.LUG_PITCH_TAP_25_MM, 9,
+        0, y, _(
+"Lug pitch: tap 25 mm (1 in) from the edge at each rod, other "
+"head muted."
+), 9,
         colour=SOFT,
     )  # fmt: skip
     return y + 24
@@ -142,7 +155,9 @@ def _paint_ranges(pen: Pen, sheet: Sheet, y: float) -> float:
     pen.rule(y)
     y += 10
     for row in range_rows(sheet.result, sheet.a4_hz, sheet.flats):
-        pen.text(0, y, texts.PITCH.format(caption=row.caption), 10, colour=SOFT, width=LABELS)
+        pen.text(
+            0, y, _("{caption} pitch").format(caption=row.caption), 10, colour=SOFT, width=LABELS
+        )
         for place, value in enumerate(row.values):
             pen.text(LABELS + place * COLUMN, y, value, 11, width=COLUMN)
         y += 22
@@ -154,7 +169,7 @@ def _paint_partials(pen: Pen, sheet: Sheet, y: float) -> None:
     drum, found = sheet.result.drum, sheet.result.prediction
     pen.rule(y)
     y += 8
-    for x, head in zip(PARTIAL_AT, _PARTIAL_COLUMNS, strict=True):
+    for x, head in zip(PARTIAL_AT, (_(x) for x in _PARTIAL_COLUMNS), strict=True):
         pen.text(x, y, head, 9, colour=SOFT, width=150)
     y += 18
     names = (wording.side_word(drum, "batter"), wording.side_word(drum, "resonant"))
@@ -166,7 +181,7 @@ def _paint_partials(pen: Pen, sheet: Sheet, y: float) -> None:
             wording.hz_words(float(q.frequency_hz[i])),
             wording.note_words(float(q.frequency_hz[i]), sheet.a4_hz, sheet.flats),
             wording.seconds_words(float(q.t60_s[i])),
-            texts.DB.format(levels_db=found.levels_db[i]).replace("-", "−"),
+            _("{levels_db:.0f} dB").format(levels_db=found.levels_db[i]).replace("-", "−"),
             _carrier(float(q.batter_share[i]), str(q.branch[i]), names),
         )
         for x, cell in zip(PARTIAL_AT, cells, strict=True):
@@ -193,7 +208,7 @@ def _limit_lines(sheet: Sheet) -> list[str]:
             f"{limit.label} {limit.tension_n_per_m:.0f} ± {100 * limit.sure:.0f} %"
             for limit in (*found.lower, *found.upper)
         ]
-        lines.append(texts.LIMITS_IN_N_M.format(name=name, join="; ".join(parts)))
+        lines.append(_("{name}, limits in N/m: {join}.").format(name=name, join="; ".join(parts)))
     return lines
 
 
@@ -209,10 +224,18 @@ def _turn_lines(sheet: Sheet) -> list[str]:
         side = wording.side_word(drum, plan.side).lower()
         if left >= MIN_TURN:
             rest = wording.turn_words(left)
-            heads.append(texts.QUARTERS_AND_REST.format(head=side, count=whole, rest=rest))
+            heads.append(
+                _("{head} {count} × ¼ and {rest}").format(head=side, count=whole, rest=rest)
+            )
         else:
-            heads.append(texts.QUARTERS.format(head=side, count=whole))
-    return [texts.FROM_FINGER_TIGHT_EVERY_ROD.format(heads=", ".join(heads))]
+            heads.append(_("{head} {count} × ¼").format(head=side, count=whole))
+    return [
+        _(
+            "From finger-tight, turn every rod equally: {heads}; check "
+            "after each round. New heads keep stretching: check again "
+            "after a day."
+        ).format(heads=", ".join(heads))
+    ]
 
 
 def _bed_lines(sheet: Sheet) -> list[str]:
@@ -223,7 +246,13 @@ def _bed_lines(sheet: Sheet) -> list[str]:
     low = ", ".join(str(i + 1) for i, share in enumerate(pattern) if share < 1.0)
     down = abs(0.5 * cents_between(1.0, min(pattern)))
     up = 0.5 * cents_between(1.0, max(pattern))
-    return [texts.SNARE_SIDE_SOME_TECHNICIANS_SET.format(low=low, down=down, up=up)]
+    return [
+        _(
+            "Snare side: some technicians set rods {low}, beside the beds, "
+            "{down:.0f} cents lower and the other rods {up:.0f} cents "
+            "higher; others set all rods even."
+        ).format(low=low, down=down, up=up)
+    ]
 
 
 def _stage_lines(sheet: Sheet) -> list[str]:
@@ -233,13 +262,17 @@ def _stage_lines(sheet: Sheet) -> list[str]:
     first, early = float(found.glide_cents[index]), float(found.early_glide_cents[index])
     lines = []
     if first >= 1.0:
-        lines.append(texts.GLIDE.format(first=first, early=early))
+        lines.append(
+            _("This stroke starts {first:.0f} cents sharp ({early:.0f} after 50 ms).").format(
+                first=first, early=early
+            )
+        )
     if sheet.plan is not None:
         changes = "; ".join(": ".join(row) for row in drift_rows(sheet.plan, drum))
-        lines.append(texts.ON_STAGE.format(changes=changes))
+        lines.append(_("Changes on stage and with time: {changes}.").format(changes=changes))
     assumed = wording.assumed_words(drum)
     if assumed:
-        lines.append(texts.ASSUMED_OF_DRUM.format(names=assumed))
+        lines.append(_("Assumed: {names}.").format(names=assumed))
     return lines
 
 
@@ -249,15 +282,27 @@ def _shell_lines(sheet: Sheet) -> list[str]:
         return []
     band = shell_band(drum.shell.shell_note_hz)
     low, high = (note_of(hz, sheet.a4_hz).name(sheet.flats) for hz in band)
-    return [texts.SHELL_NOTE_SOME_TECHNICIANS_STAY.format(low=low, high=high)]
+    return [
+        _(
+            "Shell note: some technicians stay between {low} and {high}; "
+            "others find the best range by ear."
+        ).format(low=low, high=high)
+    ]
 
 
-_PARTIAL_COLUMNS = ("Partial", "Frequency", "Note", "Decay", "Level", texts.CARRIED_BY)
+_PARTIAL_COLUMNS = (
+    N_("Partial"),
+    N_("Frequency"),
+    N_("Note"),
+    N_("Decay"),
+    N_("Level"),
+    N_("Mainly in"),
+)
 
 
 def _partial_name(order: int, rank: int, branch: str) -> str:
     if branch == "air":
-        return texts.AIR_IN_SHELL
+        return _("air mode")
     return f"({order},{rank})" if branch == "single" else f"({order},{rank}) {branch}"
 
 
@@ -277,7 +322,7 @@ def write_pdf(path: Path, sheet: Sheet) -> None:
     KesseltonError
         If the place cannot be written.
     """
-    title = texts.SETTINGS.format(name=sheet.result.drum.name)
+    title = _("{name}: settings").format(name=sheet.result.drum.name)
     with a4_pages(path, title) as writer, QPainter(writer) as painter:
         paint_sheet(painter, sheet)
 
@@ -295,7 +340,9 @@ def print_sheet(printer: QPrinter, sheet: Sheet) -> None:
     printer.setResolution(RESOLUTION)  # text is set in points: a finer grid would blow it up twice
     painter = QPainter()
     if not painter.begin(printer):
-        raise KesseltonError(texts.PRINTER_DOES_NOT_ANSWER, texts.SAVE_SHEET_AS_PDF_INSTEAD)
+        raise KesseltonError(
+            _("The printer does not respond."), _("Save the sheet as a PDF instead.")
+        )
     try:
         page = printer.pageRect(QPrinter.Unit.DevicePixel)
         scale = min(page.width() / WIDTH, page.height() / HEIGHT)

@@ -8,10 +8,10 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
+from kesselton.core.language import _
 from kesselton.ui.parts.picture import Picture, elided, hint
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
-from kesselton.ui.sets import texts
 
 if TYPE_CHECKING:
     from kesselton.core.sets.whole import SolvedSet
@@ -32,7 +32,7 @@ class AnswerPicture(Picture):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName(texts.MATRIX)
+        self.setAccessibleName(_("Struck → responding (dB)"))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._found: SolvedSet | None = None
         self.current: tuple[int, int] | None = None
@@ -55,7 +55,7 @@ class AnswerPicture(Picture):
         if self._found is None:
             return []
         names = [one.name for one in self._found.members]
-        rows: list[tuple[str, ...]] = [(texts.MATRIX, *names)]
+        rows: list[tuple[str, ...]] = [(_("Struck → responding (dB)"), *names)]
         for name, row in zip(names, self._found.answers, strict=True):
             rows.append((name, *("" if a is None else f"{a.level_db:.0f}" for a in row)))
         return rows
@@ -101,7 +101,7 @@ class AnswerPicture(Picture):
                 p.setPen(QColor(c.sharp if one.wires_over else c.ink))
                 text = f"{one.level_db:.0f}".replace("-", "−")
                 if one.wires_over:
-                    marked = f"{texts.WIRES_MARK} {text}"
+                    marked = f"{_('wires')} {text}"
                     if p.fontMetrics().horizontalAdvance(marked) <= box.width() - 4:
                         text = marked
                 where = box.adjusted(2, 0, -2, -4)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import N_, _
 from kesselton.core.sets.kit import Kit, usual_seat
 from kesselton.ui.parts.columns import fault_label
 from kesselton.ui.parts.dialogs import Dialog, size_dialog
@@ -18,7 +19,8 @@ from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.table import Table, TableModel
-from kesselton.ui.sets import texts
+
+DRUMS_CAPTIONS = (N_("In set"), N_("Drum"), N_("Locked"), N_("Not in chord"))
 
 IN_SET, NAME, LOCKED, APART = range(4)
 
@@ -30,23 +32,33 @@ class DrumsDialog(Dialog):
         self, kit: Kit, drums: Sequence[tuple[int, Drum]], parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle(texts.DRUMS_TITLE)
+        self.setWindowTitle(_("Drums in the set"))
         size_dialog(self, 560, 480)
         self.kit = self._before = kit
         self._drums = list(drums)
-        self.name = Field(texts.SET_NAME, _named, lambda value: value or "")
+        self.name = Field(_("Set name"), _named, lambda value: value or "")
         self.name.set_state(kit.name)
         self.name.edited.connect(self._on_name)
         self.table = Table(
-            TableModel(texts.DRUMS_CAPTIONS, ticks=[IN_SET, LOCKED, APART], changed=self._on_tick),
-            texts.DRUMS_TITLE,
+            TableModel(
+                tuple(_(x) for x in DRUMS_CAPTIONS),
+                ticks=[IN_SET, LOCKED, APART],
+                changed=self._on_tick,
+            ),
+            _("Drums in the set"),
         )
         self.table.set_widths((70, 0, 110, 150))
         self.fault = fault_label()
-        about = Label(texts.DRUMS_ABOUT)
+        about = Label(
+            _(
+                "A drum can be in several sets. Locked drums count but are not "
+                "retuned. A snare drum stays out of the chord: its batter is "
+                "set by feel; its snare side may move."
+            )
+        )
         about.setProperty("quiet", True)
         about.setWordWrap(True)
-        done, cancel = Button(texts.DONE), Button(texts.CANCEL)
+        done, cancel = Button(_("Done")), Button(_("Cancel"))
         done.setDefault(True)
         done.clicked.connect(self.accept)
         cancel.clicked.connect(self.reject)
@@ -102,7 +114,9 @@ class DrumsDialog(Dialog):
 
     def would_lose(self) -> str:
         """Ticks and the name go with the dialog."""
-        return super().would_lose() or (texts.DRUMS_CHOSEN if self.kit != self._before else "")
+        return super().would_lose() or (
+            _("The choice of drums") if self.kit != self._before else ""
+        )
 
     @safe_override
     def accept(self) -> None:
@@ -115,5 +129,5 @@ class DrumsDialog(Dialog):
 def _named(text: str) -> str:
     bare = text.strip()
     if not bare or len(bare) > 80:
-        raise InputError(texts.NAME_WRONG, texts.NAME_RIGHT)
+        raise InputError(_("A set needs a name of up to 80 characters."), _("Enter one."))
     return bare

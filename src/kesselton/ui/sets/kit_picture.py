@@ -6,11 +6,11 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
+from kesselton.core.language import _
 from kesselton.core.sets.kit import Member, on_side
 from kesselton.ui.parts.picture import Picture, elided, hint
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
-from kesselton.ui.sets import texts
 
 MARGIN_M, LEAST_M = 0.25, 1.6
 STEP_M = 0.05
@@ -32,7 +32,7 @@ class KitPicture(Picture):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName(texts.FROM_ABOVE)
+        self.setAccessibleName(_("Kit from above (drag drums)"))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._members: tuple[Member, ...] = ()
         self._at: dict[int, tuple[float, float]] = {}
@@ -89,7 +89,7 @@ class KitPicture(Picture):
 
     def shape(self, number: int) -> QRectF:
         """A drum as it is seen from above: a bass drum lies on its side."""
-        scale, _ = self._view()
+        scale, _unused = self._view()
         drum = self._members[number].drum
         wide = high = drum.shell.head_diameter_m * scale
         if on_side(drum):
@@ -104,16 +104,16 @@ class KitPicture(Picture):
         p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
         if not self._members:
             return
-        scale, _ = self._view()
+        scale, _unused = self._view()
         p.setFont(font(8))
         p.setPen(QPen(QColor(c.soft_ink), 1))
         foot = self.height() - 8.0
         p.drawLine(QPointF(10, foot), QPointF(10 + scale, foot))
-        p.drawText(QRectF(10, foot - 15, 60, 14), Qt.AlignmentFlag.AlignLeft, texts.METRE)
+        p.drawText(QRectF(10, foot - 15, 60, 14), Qt.AlignmentFlag.AlignLeft, _("1 m"))
         player = self.to_screen(0.0, PLAYER_Y_M)
         p.drawText(
             QRectF(player.x() - 40, player.y() - 8, 80, 14),
-            Qt.AlignmentFlag.AlignCenter, texts.PLAYER,
+            Qt.AlignmentFlag.AlignCenter, _("player"),
         )  # fmt: skip
         # those near the floor first, so that what hangs over them is seen
         order = sorted(range(len(self._members)), key=lambda n: self._members[n].seat.height_m)

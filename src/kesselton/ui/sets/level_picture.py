@@ -8,10 +8,10 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter
 from PySide6.QtWidgets import QWidget
 
+from kesselton.core.language import _
 from kesselton.ui.parts.picture import Picture, elided, hint
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
-from kesselton.ui.sets import texts
 
 ROW, SIDE, TAIL = 22.0, 78.0, 118.0
 SPAN_DB = 24.0
@@ -24,7 +24,7 @@ class LevelPicture(Picture):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName(texts.AT_EAR)
+        self.setAccessibleName(_("Level by listening position"))
         self._lines: list[tuple[str, float, str]] = []
         self.setFixedHeight(int(4 * ROW))
 
@@ -39,13 +39,13 @@ class LevelPicture(Picture):
     def set_state(self, lines: list[tuple[str, float, str]]) -> None:
         """Show name, level in dB (nan: not there) and words of each drum."""
         self._lines = lines
-        self.setAccessibleDescription("; ".join(f"{name} {said}" for name, _, said in lines))
+        self.setAccessibleDescription("; ".join(f"{name} {said}" for name, _unused, said in lines))
         self.setFixedHeight(int(max(len(lines), 1) * ROW))
         self.update()
 
     def table(self) -> list[tuple[str, ...]]:
         """The levels in rows, for the clipboard."""
-        return [(name, said) for name, _, said in self._lines]
+        return [(name, said) for name, _unused, said in self._lines]
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours

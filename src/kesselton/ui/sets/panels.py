@@ -10,12 +10,13 @@ from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
 
+from kesselton.core.language import _
 from kesselton.core.sets.kit import Member
 from kesselton.ui.parts.fields import Choice, Field, pitch_field
 from kesselton.ui.parts.inputs import Button, Rows
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import font, px
-from kesselton.ui.sets import texts, words
+from kesselton.ui.sets import words
 from kesselton.ui.sets.level_picture import LevelPicture
 from kesselton.ui.sets.wish_form import WishForm
 
@@ -88,29 +89,29 @@ class PlanPanel(QWidget):
         self._planned: Planned | None = None
         self.form = WishForm(a4, show_hz)
         self.state = quiet()
-        self.list = rows(texts.PLANS, 104)
+        self.list = rows(_("Plans, best first"), 104)
         self.list.currentRowChanged.connect(self.chosen.emit)
         self.list.itemActivated.connect(lambda item: self.use_wanted.emit())
         self.drums = Label()
         self.drums.setWordWrap(True)
         self.helping = quiet()
-        self.use = Button(texts.USE_PLAN, tip=texts.USE_PLAN_TIP)
+        self.use = Button(_("Use these targets"), tip=_("Set every drum to the chosen plan"))
         self.use.clicked.connect(self.use_wanted)
-        self.few = rows(texts.FEW, 84)
-        self.few_use = Button(texts.FEW_USE_ONE, tip=texts.FEW_USE_ONE_TIP)
+        self.few = rows(_("Five minutes: best changes"), 84)
+        self.few_use = Button(_("Use the first"), tip=_("Set the first of these drums"))
         self.few_use.clicked.connect(lambda: self.few_wanted.emit(self.few.currentRow() + 1))
         self.few.currentRowChanged.connect(self._say_few)
         self.order = quiet()
-        self.order.setText(texts.ORDER)
+        self.order.setText(_("Work order: low drums first, snare drum last."))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 8, 0)
         layout.setSpacing(6)
         layout.addWidget(self.form)
-        layout.addWidget(title(texts.PLANS))
+        layout.addWidget(title(_("Plans, best first")))
         for widget in (self.state, self.list, self.drums, self.helping, self.use):
             layout.addWidget(widget)
         layout.addSpacing(6)
-        layout.addWidget(title(texts.FEW))
+        layout.addWidget(title(_("Five minutes: best changes")))
         for widget in (self.few, self.few_use, self.order):
             layout.addWidget(widget)
         layout.addStretch(1)
@@ -130,12 +131,16 @@ class PlanPanel(QWidget):
         )
         self.use.setEnabled(bool(plans))
         self._show_plan(planned, current)
-        fill(self.few, turns or ([texts.FEW_NOTHING] if planned is not None else []), 0)
+        fill(
+            self.few,
+            turns or ([_("No change is worth the time.")] if planned is not None else []),
+            0,
+        )
         self.few_use.setEnabled(bool(turns))
         self._say_few(self.few.currentRow())
 
     def _say_few(self, row: int) -> None:
-        text = texts.FEW_USE_ONE if row < 1 else texts.FEW_USE.format(count=row + 1)
+        text = _("Use the first") if row < 1 else _("Use the first {count}").format(count=row + 1)
         self.few_use.setText(text)
 
     def _show_plan(self, planned: Planned | None, current: int) -> None:
@@ -168,16 +173,16 @@ class TalkPanel(QWidget):
 
     def __init__(self, a4: Callable[[], float], show_hz: Callable[[float], str]) -> None:
         super().__init__()
-        self.title = title(texts.CURES)
+        self.title = title(_("Remedies, best first"))
         self.state = Label()
         self.state.setWordWrap(True)
-        self.list = rows(texts.CURES, 190)
+        self.list = rows(_("Remedies, best first"), 190)
         self.list.itemActivated.connect(lambda item: self._use())
-        self.use = Button(texts.USE_CURE, tip=texts.USE_CURE_TIP)
+        self.use = Button(_("Apply"), tip=_("Apply the remedy chosen above"))
         self.use.clicked.connect(self._use)
         self.list.currentRowChanged.connect(lambda row: self._enable())
         self.tone: Field = pitch_field(
-            texts.TONE_AGAINST, LOWEST_TONE_HZ, HIGHEST_TONE_HZ, a4, show_hz, optional=True
+            _("Room tone and wires"), LOWEST_TONE_HZ, HIGHEST_TONE_HZ, a4, show_hz, optional=True
         )
         self.tone.edited.connect(self.tone_edited)
         self.tone_says = quiet()
@@ -192,7 +197,7 @@ class TalkPanel(QWidget):
         layout.addWidget(self.tone)
         layout.addWidget(self.tone_says)
         layout.addSpacing(8)
-        layout.addWidget(title(texts.ROUGHEST))
+        layout.addWidget(title(_("Roughest pairs now")))
         layout.addWidget(self.rough)
         layout.addStretch(1)
 
@@ -217,18 +222,20 @@ class TalkPanel(QWidget):
         if found is not None and pair is not None and max(pair) < len(found.members):
             one = found.answers[pair[0]][pair[1]]
         if found is None or pair is None or one is None:
-            self.title.setText(texts.CURES)
-            self.state.setText(texts.CHOOSE_CELL)
+            self.title.setText(_("Remedies, best first"))
+            self.state.setText(_("Click a pair in the table to see what helps."))
             self._usable = []
             fill(self.list, [], -1)
         else:
             names = [found.members[n].name for n in pair]
-            said = texts.MATRIX_WORDS.format(struck=names[0], answering=names[1])
+            said = _("{struck} struck: {answering} responds").format(
+                struck=names[0], answering=names[1]
+            )
             self.title.setText(said)
             self.state.setText(words.answer_words(one))
             if cures is None:
                 self._usable = []
-                fill(self.list, [texts.CURING], -1)
+                fill(self.list, [_("Computing remedies…")], -1)
             else:
                 fill(
                     self.list,
@@ -264,25 +271,27 @@ class HearPanel(QWidget):
         super().__init__()
         from kesselton.core.sets.kit import PATTERNS
 
-        self.pattern = Choice(texts.GROOVE)
-        self.pattern.set_options([*PATTERNS.items(), ("one", texts.ONE_BY_ONE)])
+        self.pattern = Choice(_("Groove"))
+        self.pattern.set_options([*PATTERNS.items(), ("one", _("One by one"))])
         self.pattern.set_state("medium")
         self.key = "medium"
         self.pattern.chosen.connect(self._on_pattern)
-        self.mute = Choice(texts.MUTE)
+        self.mute = Choice(_("Mute"))
         self.muted = -1
         self.mute.chosen.connect(self._on_mute)
         self.play, self.planned = (
-            Button(texts.PLAY),
-            Button(texts.PLAY_PLANNED, tip=texts.PLAY_PLANNED_TIP),
+            Button(_("Play (G)")),
+            Button(_("Play plan (Shift+G)"), tip=_("The groove with the drums as planned")),
         )
         self.play.clicked.connect(lambda: self.play_wanted.emit(False))
         self.planned.clicked.connect(lambda: self.play_wanted.emit(True))
-        self.place = Choice(texts.BALANCE_AT)
+        self.place = Choice(_("Position"))
         self.place.chosen.connect(self.place_chosen)
         self.levels = LevelPicture()
         self.sure = quiet()
-        self.sure.setText(texts.BALANCE_SURE)
+        self.sure.setText(
+            _("From distance and the nearer head only; room and direction ignored (± 3 dB).")
+        )
         buttons = QHBoxLayout()
         for button in (self.play, self.planned):
             buttons.addWidget(button)
@@ -293,7 +302,7 @@ class HearPanel(QWidget):
         layout.addWidget(self.mute)
         layout.addLayout(buttons)
         layout.addSpacing(10)
-        layout.addWidget(title(texts.AT_EAR))
+        layout.addWidget(title(_("Level by listening position")))
         for widget in (self.place, self.levels, self.sure):
             layout.addWidget(widget)
         layout.addStretch(1)
@@ -310,7 +319,7 @@ class HearPanel(QWidget):
         """Show what can be heard of a set."""
         from kesselton.core.sets.kit import PLACES
 
-        names = [(-1, texts.NONE_MUTED), *((i, m.name) for i, m in enumerate(members))]
+        names = [(-1, _("none")), *((i, m.name) for i, m in enumerate(members))]
         self.mute.set_options(names)
         if self.muted >= len(members):
             self.muted = -1
@@ -324,12 +333,14 @@ class HearPanel(QWidget):
             for one in found.heard[place]:
                 name = found.members[one.drum].name
                 if math.isnan(one.level_db):
-                    lines.append((name, math.nan, texts.NOT_THERE))
+                    lines.append((name, math.nan, _("not applicable")))
                     continue
                 said = f"{one.level_db:.0f} dB".replace("-", "−")
                 if not math.isnan(one.batter_share):
-                    said = texts.NEAR_HEAD.format(
-                        db=one.level_db, share=100.0 * one.batter_share
-                    ).replace("-", "−")
+                    said = (
+                        _("{db:.0f} dB, {share:.0f} % batter")
+                        .format(db=one.level_db, share=100.0 * one.batter_share)
+                        .replace("-", "−")
+                    )
                 lines.append((name, one.level_db, said))
         self.levels.set_state(lines)

@@ -9,18 +9,34 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
+from kesselton.core.language import N_, _
 from kesselton.core.pitch import note_of, ratio_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, elided, hint
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
-from kesselton.ui.sets import texts
 
 if TYPE_CHECKING:
     from kesselton.core.sets.chords import Frame
     from kesselton.core.sets.field import Spot
     from kesselton.core.sets.look import Column, Look
     from kesselton.core.sets.whole import SolvedSet
+
+TABLE_CAPTIONS = (
+    N_("Drum"),
+    N_("Drum pitch, Hz"),
+    N_("Batter, Hz"),
+    N_("Resonant, Hz"),
+    N_("Remark"),
+)
+SAYS = {
+    "": "",
+    "above": N_("too high to speak"),
+    "below": N_("too low to speak"),
+    "nowhere": N_("no sweet spot"),
+    "shell": N_("at its shell note"),
+    "far": N_("far from shell note"),
+}
 
 LEFT, RIGHT, HEAD, FOOT = 92.0, 12.0, 46.0, 26.0
 NOTE_BOX, GRIP_BOX = (62.0, 19.0), (46.0, 18.0)
@@ -29,7 +45,7 @@ LABEL_GAP = 12.0
 HALF_STEPS = (0, 2, 4, 5, 7, 9, 11)
 """Notes without accidental, named at the side."""
 NOTE, BATTER, RESONANT = "note", "batter", "resonant"
-TONES = {0.0: texts.ROOT, 300.0: texts.THIRD, 400.0: texts.THIRD, 700.0: texts.FIFTH}
+TONES = {0.0: N_("root"), 300.0: N_("third"), 400.0: N_("third"), 700.0: N_("fifth")}
 CHORD = -1
 
 
@@ -38,7 +54,7 @@ class SetPicture(Picture):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName(texts.SET_LADDER)
+        self.setAccessibleName(_("Pitch ladder of the set"))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self._found: SolvedSet | None = None
@@ -128,11 +144,11 @@ class SetPicture(Picture):
         """The set in rows, for the clipboard."""
         if self._found is None or self._look is None:
             return []
-        rows: list[tuple[str, ...]] = [texts.TABLE_CAPTIONS]
+        rows: list[tuple[str, ...]] = [tuple(_(x) for x in TABLE_CAPTIONS)]
         for member, column in zip(self._found.members, self._look.columns, strict=True):
             hz = self._hz(column.spot.note)
             pitches = [f"{x:.1f}" for x in column.pitches_hz]
-            says = texts.SAYS[column.says]
+            says = _(SAYS[column.says])
             rows.append((member.name, f"{hz:.1f}", *(*pitches, "")[:2], says))
         return rows
 
@@ -211,7 +227,7 @@ class SetPicture(Picture):
         self._paint_notes(p)
         self._paint_chord(p)
         ties = self._ties()
-        for ends, _, ink in ties:
+        for ends, _unused, ink in ties:
             p.setPen(QPen(QColor(ink), 1.4, Qt.PenStyle.DashLine))
             p.drawLine(*ends)
         for number, column in enumerate(self._look.columns):
@@ -251,18 +267,18 @@ class SetPicture(Picture):
                 for note in self._frame.notes(0, low, min(high, top + 100.0)):
                     gap = (note - self._frame.root_cents - tone) % 1200.0
                     if min(gap, 1200.0 - gap) < 1.0:
-                        lines.append((note + shift, TONES.get(tone, "")))
+                        lines.append((note + shift, _(TONES.get(tone, ""))))
         else:
             for place in range(len(drums)):
                 tone = self._frame.tones[min(place, len(self._frame.tones) - 1)]
                 lines.append(
-                    (self._frame.root_cents + tone + shift, texts.ROOT if place == 0 else "")
+                    (self._frame.root_cents + tone + shift, _("root") if place == 0 else "")
                 )
         last = math.inf
         for note, name in sorted(set(lines)):
             y = self.y_of(note)
             ink = QColor(c.accent)
-            ink.setAlphaF(0.8 if name == texts.ROOT else 0.35)
+            ink.setAlphaF(0.8 if name == _("root") else 0.35)
             p.setPen(QPen(ink, 1))
             p.drawLine(QPointF(LEFT - 4, y), QPointF(self.width() - RIGHT, y))
             if last - y >= LABEL_GAP:
@@ -290,9 +306,9 @@ class SetPicture(Picture):
         box = QRectF(x - half, 4, 2 * half, 20)
         p.setFont(font(10, QFont.Weight.DemiBold))
         p.setPen(QColor(c.accent if chosen else c.ink))
-        name = member.name + ("  " + texts.LOCKED_MARK if member.seat.locked else "")
+        name = member.name + ("  " + _("(locked)") if member.seat.locked else "")
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, elided(p, name, 2 * half))
-        says = texts.SAYS[column.says]
+        says = _(SAYS[column.says])
         if says:
             p.setFont(font(8.5))
             p.setPen(QColor(c.sharp if column.says != "shell" else c.soft_ink))
@@ -382,7 +398,7 @@ class SetPicture(Picture):
                 QPointF(self.column_x(i), self.y_of(self._cents(hz)))
                 for i, hz in ((beat.one, beat.hz), (beat.other, beat.other_hz))
             ]
-            out.append((ends, texts.BEAT.format(beats=beat.beats_hz), c.flat))
+            out.append((ends, _("{beats:.0f} beats/s").format(beats=beat.beats_hz), c.flat))
         if self._spots:
             return out
         for row in self._found.answers:
@@ -391,7 +407,7 @@ class SetPicture(Picture):
                     y = self.y_of(self._cents(one.wires_hz))
                     ends = [QPointF(self.column_x(n), y) for n in (one.struck, one.answering)]
                     name = self._found.members[one.struck].name
-                    out.append((ends, texts.WAKES.format(name=name), c.sharp))
+                    out.append((ends, _("{name} excites the wires").format(name=name), c.sharp))
         return out
 
     def _paint_ties(self, p: QPainter, ties: list[tuple[list[QPointF], str, str]]) -> None:
@@ -407,7 +423,7 @@ class SetPicture(Picture):
             middle = (ends[0] + ends[1]) * 0.5
             box = QRectF(middle.x() - 0.5 * wide, middle.y() - 17.0, wide, 15.0)
             box.moveLeft(min(max(box.left(), LEFT), self.width() - RIGHT - wide))
-            for _ in range(12):
+            for _unused in range(12):
                 if not any(box.intersects(other) for other in taken):
                     break
                 box.translate(0, -8.0)

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from kesselton.core.cautions import RODS_UNDER_LOAD
+from kesselton.core.language import N_, _
 from kesselton.core.sets.kit import Kit, interval_words
 from kesselton.ui.parts import wording
 from kesselton.ui.printing.listing import (
@@ -19,11 +20,22 @@ from kesselton.ui.printing.listing import (
     write_pdf,
     write_svg,
 )
-from kesselton.ui.sets import texts, words
+from kesselton.ui.sets import words
 
 if TYPE_CHECKING:
     from kesselton.core.sets.plan import Plan
     from kesselton.core.sets.whole import SolvedSet
+
+SHEET_CAPTIONS = (
+    N_("Drum"),
+    N_("Size"),
+    N_("Drum pitch"),
+    N_("Batter, lug pitch"),
+    N_("Resonant, lug pitch"),
+    N_("Heads"),
+)
+SHEET_ORDER_CAPTIONS = ("", N_("Drum"), N_("Each rod, from its present position"))
+SHEET_CONFLICT_CAPTIONS = (N_("Struck"), N_("Responds"), N_("How"))
 
 LOUD_DB = -20.0
 """An answer louder than this under its stroke is named on the sheet; assumed."""
@@ -46,22 +58,30 @@ class SetSheet:
 def listing(sheet: SetSheet, show: Callable[[float], str]) -> Listing:
     """The sheet as tables; `show` words a pitch in cents over C1."""
     found, plan = sheet.found, sheet.plan
-    kind = words.plan_title(plan, show) if plan is not None else texts.SHEET_AS_IT_IS
+    kind = words.plan_title(plan, show) if plan is not None else _("Now")
     return Listing(
         sheet.kit.name,
         f"{sheet.workshop}, {sheet.on.isoformat()} · {kind} · A4 = {sheet.a4_hz:.0f} Hz",
         (
-            Section(texts.SHEET_TARGETS, _targets(sheet, show), (3, 2, 3, 3, 3, 4)),
+            Section(_("Targets"), _targets(sheet, show), (3, 2, 3, 3, 3, 4)),
             Section(
-                texts.SHEET_ORDER, _order(sheet), (1, 3, 8), f"{texts.ORDER} {RODS_UNDER_LOAD}"
+                _("Work order"),
+                _order(sheet),
+                (1, 3, 8),
+                f"{_('Work order: low drums first, snare drum last.')} {RODS_UNDER_LOAD}",
             ),
-            Section(texts.SHEET_CONFLICTS, _conflicts(found), (3, 3, 8), texts.SHEET_MIND),
+            Section(
+                _("Sympathetic response now"),
+                _conflicts(found),
+                (3, 3, 8),
+                _("Turns are estimates until the drum has a log: trust the pitch, not the turn."),
+            ),
         ),
     )
 
 
 def _targets(sheet: SetSheet, show: Callable[[float], str]) -> tuple[tuple[str, ...], ...]:
-    rows: list[tuple[str, ...]] = [texts.SHEET_CAPTIONS]
+    rows: list[tuple[str, ...]] = [tuple(_(x) for x in SHEET_CAPTIONS)]
     for number, member in enumerate(sheet.found.members):
         if sheet.plan is not None:
             one = sheet.plan.drums[number]
@@ -80,7 +100,7 @@ def _targets(sheet: SetSheet, show: Callable[[float], str]) -> tuple[tuple[str, 
                 wording.size_words(member.drum, sheet.metric),
                 show(note),
                 said[0],
-                said[1] if len(said) > 1 else texts.SHEET_NO_HEAD,
+                said[1] if len(said) > 1 else _("no resonant head"),
                 "" if math.isnan(interval) else interval_words(interval),
             )
         )
@@ -90,9 +110,9 @@ def _targets(sheet: SetSheet, show: Callable[[float], str]) -> tuple[tuple[str, 
 def _order(sheet: SetSheet) -> tuple[tuple[str, ...], ...]:
     from kesselton.core.sets.reasons import turns_between
 
-    rows: list[tuple[str, ...]] = [texts.SHEET_ORDER_CAPTIONS]
+    rows: list[tuple[str, ...]] = [tuple(_(x) for x in SHEET_ORDER_CAPTIONS)]
     for number, member in enumerate(sheet.found.members):
-        what = texts.NO_TURN
+        what = _("no change")
         if sheet.plan is not None and not sheet.plan.drums[number].as_is:
             before = sheet.found.found[number].tensions_n_per_m
             turns = turns_between(member.drum, before, sheet.plan.drums[number].tensions_n_per_m)
@@ -102,7 +122,7 @@ def _order(sheet: SetSheet) -> tuple[tuple[str, ...], ...]:
 
 
 def _conflicts(found: SolvedSet) -> tuple[tuple[str, ...], ...]:
-    rows: list[tuple[str, ...]] = [texts.SHEET_CONFLICT_CAPTIONS]
+    rows: list[tuple[str, ...]] = [tuple(_(x) for x in SHEET_CONFLICT_CAPTIONS)]
     for line in found.answers:
         for one in line:
             if one is not None and (one.wires_over or one.level_db > LOUD_DB):

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from kesselton.app.sets import SetBench
 from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.language import N_, _
 from kesselton.core.pitch import ratio_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll
@@ -29,7 +30,7 @@ from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.switch import Switch
 from kesselton.ui.parts.theme import LIGHT, Colours, px
-from kesselton.ui.sets import texts, words
+from kesselton.ui.sets import words
 from kesselton.ui.sets.answer_picture import AnswerPicture
 from kesselton.ui.sets.kit_picture import KitPicture
 from kesselton.ui.sets.panels import TONE_DB, HearPanel, PlanPanel, TalkPanel
@@ -38,6 +39,8 @@ from kesselton.ui.sets.set_ladder import SetLadder
 if TYPE_CHECKING:
     from kesselton.core.sets.field import Spot
     from kesselton.core.sets.plan import Plan
+
+PANELS = (("plan", N_("Plan")), ("talk", N_("Response")), ("hear", N_("Play")))
 
 PANEL_WIDTH = 316
 MOST_RANKED = 4
@@ -108,26 +111,37 @@ class SetStage(QWidget):
     def _lay_out(self) -> None:
         self.choice = Choice("")
         self.choice.caption.hide()
-        self.choice.box.setAccessibleName(texts.SETS)
+        self.choice.box.setAccessibleName(_("Sets"))
         self.choice.setMinimumWidth(px(190))
         self.drums, self.new = (
-            Button(texts.DRUMS_OF_SET, tip=texts.DRUMS_OF_SET_TIP),
-            Button(texts.NEW_SET, tip=texts.NEW_SET_TIP),
+            Button(_("Drums…"), tip=_("Which drums belong to the set, and which stay as they are")),
+            Button(_("New set…"), tip=_("A new set of drums")),
         )
         self.remove, self.sheet = (
-            Button(texts.REMOVE_SET, tip=texts.REMOVE_SET_TIP),
-            Button(texts.SHEET, tip=texts.SHEET_TIP),
+            Button(_("Remove set"), tip=_("Remove this set; its drums stay. Undo restores it")),
+            Button(_("Set sheet…"), tip=_("Targets and turns of the whole set on one page")),
         )
-        self.hold = Tick(texts.HOLD_NOTE)
+        self.hold = Tick(_("Keep pitch (H)"))
         self.hold.setChecked(True)
-        self.hold.setToolTip(texts.HOLD_TIP)
+        self.hold.setToolTip(
+            _("On: dragging a lug pitch keeps the drum pitch. Off: the drum pitch follows.")
+        )
         top = FlowLayout(spacing=8)
         for widget in (self.choice, self.drums, self.new, self.remove, self.sheet, self.hold):
             top.addWidget(widget)
-        self.first = Label(texts.NO_SET)
+        self.first = Label(
+            _(
+                "A set is a group of drums played together. Kesselton plans "
+                "them as one chord and shows which drum makes which respond. "
+                "Make one from your drums."
+            )
+        )
         self.first.setWordWrap(True)
         self.first.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        matrix, above = _titled(texts.MATRIX, self.answers), _titled(texts.FROM_ABOVE, self.kit)
+        matrix, above = (
+            _titled(_("Struck → responding (dB)"), self.answers),
+            _titled(_("Kit from above (drag drums)"), self.kit),
+        )
         left = QGridLayout()
         left.setContentsMargins(0, 0, 0, 0)
         left.addLayout(top, 0, 0, 1, 2)
@@ -140,7 +154,7 @@ class SetStage(QWidget):
         left.setColumnStretch(0, 11)
         left.setColumnStretch(1, 9)
         self.panels = QStackedWidget()
-        self.switch = Switch(texts.PANELS)
+        self.switch = Switch([(key, _(text)) for key, text in PANELS])
         self.switch.chosen.connect(self._on_panel)
         right = QVBoxLayout()
         right.addWidget(self.switch)
@@ -227,7 +241,11 @@ class SetStage(QWidget):
         if kit is None:
             return
         members, found = sets.members, sets.found or sets.last
-        shown = texts.NO_DRUMS if not members else self._fault or texts.WORKING
+        shown = (
+            _("This set has no drums. Choose some under “Drums…”.")
+            if not members
+            else self._fault or _("Computing every drum in the set…")
+        )
         self.picture.set_state(found, shown, sets.a4_hz, self._flats, self._metric)
         place = next((i for i, m in enumerate(members) if m.seat.drum_id == self._drum_id), None)
         if place is not None and not self.picture.dragging:
@@ -243,7 +261,11 @@ class SetStage(QWidget):
     def _show_plans(self) -> None:
         sets = self.sets
         planned = sets.plans
-        words_if_none = self._fault or (texts.PLANNING if sets.members else texts.NO_DRUMS)
+        words_if_none = self._fault or (
+            _("Searching chords, roots and intervals…")
+            if sets.members
+            else _("This set has no drums. Choose some under “Drums…”.")
+        )
         self.plan.set_state(planned, self._plan_row, words_if_none, self._few_lines())
         plan = self.chosen_plan
         if plan is None:
@@ -258,12 +280,12 @@ class SetStage(QWidget):
             return ""
         names = [member.name for member in planned.members]
         lines = [
-            texts.ROUGH_PAIR.format(
+            _("{number}  {one} and {other}: {rough:.2f}").format(
                 number=number, one=names[clash.one], other=names[clash.other], rough=clash.rough
             )
             for number, clash in enumerate(planned.few[0].clashes[:MOST_RANKED], start=1)
         ]
-        return "\n".join((*lines, texts.ROUGH_MIND))
+        return "\n".join((*lines, _("A ranking only: differences between drums are small.")))
 
     def _few_lines(self) -> list[str]:
         """Each of the few changes, with its turns."""
@@ -283,14 +305,14 @@ class SetStage(QWidget):
                 member.drum, found.found[drum].tensions_n_per_m, one.tensions_n_per_m
             )
             what = words.tuned_words(one, self.show_cents)
-            step = texts.FEW_STEP.format(number=number, name=member.name, what=what)
+            step = _("{number}  {name}: {what}").format(number=number, name=member.name, what=what)
             lines.append(f"{step}\n{words.turn_words(member, turns)}")
         return lines
 
     # what the technician does
 
     def _on_panel(self, key: str) -> None:
-        self.panels.setCurrentIndex([one for one, _ in texts.PANELS].index(key))
+        self.panels.setCurrentIndex([one for one, _unused in PANELS].index(key))
 
     def _on_kit(self, number: int) -> None:
         self._plan_row, self._fault = 0, ""
@@ -301,13 +323,13 @@ class SetStage(QWidget):
         kit = self.sets.kit
         if kit is not None:
             self.sets.remove_kit()
-            self.said.emit(texts.SET_REMOVED.format(name=kit.name))
+            self.said.emit(_("Set {name} removed; its drums stay.").format(name=kit.name))
 
     def _on_hold(self, on: bool) -> None:
         self.picture.hold = on
 
     def _on_moved(self, spots: dict[int, Spot]) -> None:
-        self.sets.move_to(spots, texts.MOVED_NOTES)
+        self.sets.move_to(spots, _("change in set"))
 
     def _on_chosen(self, number: int) -> None:
         members = self.sets.members
@@ -326,7 +348,7 @@ class SetStage(QWidget):
             self._on_refused(error)
             self.refresh()
             return
-        self.sets.change(texts.MOVED_SEAT, kit.with_seat(seat))
+        self.sets.change(_("position in set"), kit.with_seat(seat))
 
     def look_at(self, struck: int, answering: int) -> None:
         """Show how one drum answers another, and what helps."""
@@ -337,7 +359,7 @@ class SetStage(QWidget):
     def _on_wish(self, values: dict[str, Any]) -> None:
         self._plan_row, self._fault = 0, ""
         try:
-            self.sets.change_wish(texts.WISH_CHANGED, **values)
+            self.sets.change_wish(_("set requirements"), **values)
         except InputError as error:
             self.plan.form.complain(error.one_line())
 
@@ -359,16 +381,16 @@ class SetStage(QWidget):
         if planned is None or plan is None:
             return
         count = sum(not one.as_is for one in plan.drums)
-        said = texts.TARGETS_SET.format(count=count)
-        self.sets.use(plan, planned.members, texts.USED_PLAN, said)
+        said = _("Targets set for {count} drums.").format(count=count)
+        self.sets.use(plan, planned.members, _("set targets"), said)
 
     def use_few(self, count: int) -> None:
         """Set the drums of the first so many changes."""
         planned = self.sets.plans
         if planned is None or not 0 < count < len(planned.few):
             return
-        said = texts.TARGETS_SET.format(count=count)
-        self.sets.use(planned.few[count], planned.members, texts.USED_FEW, said)
+        said = _("Targets set for {count} drums.").format(count=count)
+        self.sets.use(planned.few[count], planned.members, _("set changes"), said)
 
     def use_cure(self, row: int) -> None:
         """Do what helps."""
@@ -377,7 +399,7 @@ class SetStage(QWidget):
             return
         cure = cures.cures[row]
         name = found.members[cure.drum].name
-        self.sets.use_cure(cure, texts.USED_CURE)
+        self.sets.use_cure(cure, _("set remedy"))
         self.said.emit(words.cure_title(cure, name))
 
     def _on_set(self, said: str) -> None:
@@ -409,15 +431,21 @@ class SetStage(QWidget):
             if one.on is None:
                 continue
             over = tone(one, hz, pascal, number).wires_db
-            says = texts.TONE_OVER if over > 0.0 else texts.TONE_UNDER
+            says = (
+                _("wires buzz, {over:.0f} dB above lift-off")
+                if over > 0.0
+                else _("wires stay on, {under:.0f} dB below lift-off")
+            )
             said = says.format(over=over, under=-over)
             lines.append(f"{found.members[number].name}: {said}")
         note = self.show_cents(C1_UNDER_A4 + 1200.0 * math.log2(hz / self.sets.a4_hz))
-        text = "; ".join(lines) or texts.NO_WIRES
-        self.talk.say_tone(texts.TONE_WORDS.format(note=note, db=TONE_DB, words=text))
+        text = "; ".join(lines) or _("no wires in this set")
+        self.talk.say_tone(
+            _("{note} at {db:.0f} dB SPL: {words}").format(note=note, db=TONE_DB, words=text)
+        )
 
     def _on_failed(self, error: KesseltonError) -> None:
-        self._fault = texts.FAILED.format(why=error.one_line())
+        self._fault = _("Not computed: {why}").format(why=error.one_line())
         self.refresh()
 
     def _on_refused(self, error: KesseltonError) -> None:

@@ -12,12 +12,12 @@ from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 from kesselton.core.choosing.brief import DENSITIES, TOUCHES
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 from kesselton.core.pitch import NAMES_FLAT, NAMES_SHARP, parse_pitch
 from kesselton.core.sets.kit import CHORDS, LISTENERS, SCHOOL_WORDS, Wish
 from kesselton.ui.parts.fields import Choice, Field, pitch_field
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
-from kesselton.ui.sets import texts
 
 DEFAULT_INTERVALS, DEFAULT_NOTES = (0.0, 400.0, 700.0), (0, 4, 7)
 MIDDLE_OCTAVE = 3
@@ -42,26 +42,26 @@ class WishForm(QWidget):
         self._a4, self._show = a4, show
         self.sentence = Label()
         self.sentence.setWordWrap(True)
-        self.chord = _choice(texts.CHORD, list(CHORDS.items()))
+        self.chord = _choice(_("Chord"), list(CHORDS.items()))
         self.chord.chosen.connect(self._on_chord)
-        self.school = _choice(texts.SCHOOL, list(SCHOOL_WORDS.items()))
-        self.listener = _choice(texts.LISTENER, list(LISTENERS.items()))
-        self.density = _choice(texts.DENSITY, [(k, o.label) for k, o in DENSITIES.items()])
-        self.touch = _choice(texts.TOUCH, [(k, o.label) for k, o in TOUCHES.items()])
+        self.school = _choice(_("Interval between heads"), list(SCHOOL_WORDS.items()))
+        self.listener = _choice(_("Listener"), list(LISTENERS.items()))
+        self.density = _choice(_("Note density"), [(k, o.label) for k, o in DENSITIES.items()])
+        self.touch = _choice(_("Touch"), [(k, o.label) for k, o in TOUCHES.items()])
         for name in ("school", "listener", "density", "touch"):
             choice: Choice = getattr(self, name)
             choice.chosen.connect(lambda key, name=name: self.edited.emit({name: key}))
         self.root: Field = pitch_field(
-            texts.ROOT_NOTE, LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, a4, show, optional=True
+            _("Root (optional)"), LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, a4, show, optional=True
         )
         self.root.edited.connect(lambda hz: self.edited.emit({"root_hz": hz}))
-        self.intervals = Field(texts.OWN_INTERVALS, _read_numbers, _write_numbers)
+        self.intervals = Field(_("Cents above lowest"), _read_numbers, _write_numbers)
         self.intervals.edited.connect(lambda v: self.edited.emit({"intervals": v}))
-        self.notes = Field(texts.MUSIC_NOTES, _read_notes, self._write_notes)
+        self.notes = Field(_("Notes in the music"), _read_notes, self._write_notes)
         self.notes.edited.connect(lambda v: self.edited.emit({"notes": v}))
-        self.avoid = Field(texts.AVOID, self._read_pitches, self._write_pitches)
+        self.avoid = Field(_("Avoid notes"), self._read_pitches, self._write_pitches)
         self.avoid.edited.connect(lambda v: self.edited.emit({"avoid_hz": v}))
-        self.agree = Field(texts.AGREE, self._read_pitches, self._write_pitches)
+        self.agree = Field(_("Match notes"), self._read_pitches, self._write_pitches)
         self.agree.edited.connect(lambda v: self.edited.emit({"agree_hz": v}))
         self.rest = QWidget()
         grid = QGridLayout(self.rest)
@@ -96,7 +96,7 @@ class WishForm(QWidget):
         """Show every wish as a list to choose from, or (False) all as one sentence."""
         self.rest.setVisible(on)
         self.sentence.setVisible(not on)
-        self.open.setText(texts.FEWER_WISHES if on else texts.MORE_WISHES)
+        self.open.setText(_("Show less") if on else _("More requirements"))
 
     def set_state(self, wish: Wish) -> None:
         """Show a wish."""
@@ -117,7 +117,7 @@ class WishForm(QWidget):
 
     def said(self, wish: Wish) -> str:
         """The wish in a sentence, its chord apart."""
-        said = texts.WISH_SAID.format(
+        said = _("{chord}; {school}; for {listener}; {density} playing, {touch} touch.").format(
             chord=CHORDS[wish.chord],
             school=SCHOOL_WORDS[wish.school],
             listener=LISTENERS[wish.listener],
@@ -169,7 +169,10 @@ def _read_numbers(text: str) -> tuple[float, ...]:
     try:
         found = [float(x.replace("−", "-")) for x in re.split(r"[,;\s]+", text.strip()) if x]
     except ValueError:
-        raise InputError(texts.NO_NUMBERS.format(text=text.strip()), texts.WRITE_NUMBERS) from None
+        raise InputError(
+            _("“{text}” is not a list of numbers.").format(text=text.strip()),
+            _("Enter them like 0 400 700."),
+        ) from None
     return tuple(sorted(found))
 
 
@@ -185,7 +188,9 @@ def _read_notes(text: str) -> tuple[int, ...]:
         try:
             hz = parse_pitch(_with_octave(word))
         except InputError:
-            raise InputError(texts.NOT_NOTE.format(text=word), texts.WRITE_NOTES) from None
+            raise InputError(
+                _("“{text}” is not a note.").format(text=word), _("Enter them like C E♭ G.")
+            ) from None
         from kesselton.core.pitch import note_of
 
         found.append(note_of(hz).number % 12)

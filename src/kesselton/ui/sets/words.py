@@ -6,15 +6,31 @@ import math
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from kesselton.core.language import N_, _
 from kesselton.core.sets.kit import CHORDS, Member, interval_words
 from kesselton.ui.parts import wording
-from kesselton.ui.sets import texts
 
 if TYPE_CHECKING:
     from kesselton.core.sets.answering import Answer
     from kesselton.core.sets.cures import Cure
     from kesselton.core.sets.plan import Plan, Tuned
     from kesselton.core.sets.reasons import Helping
+
+CURE_WORDS = {
+    "interval": N_("{name}: {interval}, drum pitch kept"),
+    "note": N_("{name}: drum pitch {cents:.0f} cents {way}"),
+    "damp": N_("{name}: gel near the edge"),
+    "side": N_("{name}: snare side {cents:.0f} cents {way}"),
+    "strainer": N_("{name}: strainer to {pull:.0f} N"),
+    "off": N_("{name}: strainer off during rests"),
+}
+SHORT_CHORDS = {
+    "major": N_("major"),
+    "minor": N_("minor"),
+    "fourths": N_("in fourths"),
+    "fifths": N_("in fifths"),
+    "intervals": N_("by custom intervals"),
+}
 
 Show = Callable[[float], str]
 """A pitch in cents over C1, in words."""
@@ -26,10 +42,10 @@ def plan_title(plan: Plan, show: Show) -> str:
     name, root = CHORDS[frame.chord], show(frame.root_cents)
     if frame.chord == "even" and len(frame.tones) > 1:
         step = frame.tones[1] - frame.tones[0]
-        return texts.EVEN_LINE.format(step=step, root=root)
+        return _("{root}, steps of {step:.0f} cents").format(step=step, root=root)
     if frame.chord == "notes":
         return name
-    return texts.PLAN_LINE.format(chord=texts.SHORT_CHORDS[frame.chord], root=root)
+    return _("{root} {chord}").format(chord=_(SHORT_CHORDS[frame.chord]), root=root)
 
 
 def plan_state(plan: Plan) -> str:
@@ -37,9 +53,11 @@ def plan_state(plan: Plan) -> str:
     from kesselton.core.sets.reasons import stretched
 
     worst = stretched(plan)
-    fits = texts.FITS if worst is None else texts.STRETCHED.format(name=plan.drums[worst].name)
+    fits = (
+        _("fits") if worst is None else _("{name} out of range").format(name=plan.drums[worst].name)
+    )
     count = sum(not one.as_is for one in plan.drums)
-    todo = texts.TOUCHED.format(count=count) if count else texts.NOTHING_TO_DO
+    todo = _("{count} to retune").format(count=count) if count else _("no changes")
     return f"{fits} · {todo}"
 
 
@@ -51,10 +69,12 @@ def helping_words(helping: Helping | None, plan: Plan) -> str:
     if worst is None:
         return ""
     if helping is None:
-        return texts.NO_HEAD_HELPS.format(drum=plan.drums[worst].name)
+        return _("No head in the library brings {drum} closer.").format(drum=plan.drums[worst].name)
     if helping.outside_cents <= 0.0:
-        return texts.HELPS_HEAD.format(head=helping.head, drum=helping.drum)
-    return texts.HELPS_HEAD_NEARER.format(
+        return _("{drum} would speak there with {head}.").format(
+            head=helping.head, drum=helping.drum
+        )
+    return _("{drum} would come within {cents:.0f} cents with {head}.").format(
         head=helping.head, drum=helping.drum, cents=helping.outside_cents
     )
 
@@ -64,37 +84,41 @@ def tuned_words(one: Tuned, show: Show) -> str:
     note = show(one.note_cents)
     if math.isnan(one.interval_cents):
         return note
-    return texts.NOTE_AND_INTERVAL.format(note=note, interval=interval_words(one.interval_cents))
+    return _("{note}, {interval}").format(note=note, interval=interval_words(one.interval_cents))
 
 
 def turn_words(member: Member, turns: list[float]) -> str:
     """What to turn, per head: "batter tighten ¼, resonant loosen ⅛"."""
     said = [
-        texts.SIDE_TURN.format(side=side, turn=turn)
+        _("{side} {turn}").format(side=side, turn=turn)
         for side, turn in wording.head_turns(member.drum, turns)
     ]
-    return ", ".join(said) or texts.NO_TURN
+    return ", ".join(said) or _("no change")
 
 
 def answer_words(one: Answer) -> str:
     """How a drum answers."""
-    said = texts.ANSWER_WORDS.format(level=one.level_db, time=one.time_s, led=one.led_by_hz)
+    said = _("{level:.0f} dB, {time:.1f} s, mainly at {led:.0f} Hz").format(
+        level=one.level_db, time=one.time_s, led=one.led_by_hz
+    )
     said = said.replace("-", "−")
     if math.isinf(one.wires_db):
-        return said + texts.WIRES_LOOSE
+        return said + _("; wires hang clear: everything rattles them")
     if one.wires_over:
-        return said + texts.WIRES_OVER.format(
-            over=one.wires_db, ms=1e3 * one.wires_s, hz=one.wires_hz
-        )
+        return said + _(
+            "; wires {over:.0f} dB above lift-off, for {ms:.0f} ms, at {hz:.0f} Hz"
+        ).format(over=one.wires_db, ms=1e3 * one.wires_s, hz=one.wires_hz)
     if not math.isnan(one.wires_db):
-        return said + texts.WIRES_UNDER.format(under=-one.wires_db)
+        return said + _("; wires stay on, {under:.0f} dB below lift-off").format(
+            under=-one.wires_db
+        )
     return said
 
 
 def cure_title(cure: Cure, name: str) -> str:
     """What is done."""
-    way = texts.HIGHER if cure.amount > 0 else texts.LOWER
-    sentence = texts.CURE_WORDS[cure.kind]
+    way = _("higher") if cure.amount > 0 else _("lower")
+    sentence = _(CURE_WORDS[cure.kind])
     return sentence.format(
         name=name,
         interval="" if cure.kind != "interval" else interval_words(cure.amount),
@@ -107,11 +131,11 @@ def cure_title(cure: Cure, name: str) -> str:
 def cure_state(cure: Cure) -> str:
     """How much it helps, and its price."""
     if cure.why_not:
-        return texts.CANNOT.format(why=cure.why_not)
+        return _("not possible: {why}").format(why=cure.why_not)
     if math.isinf(cure.help_db):
-        helps = texts.HELPS_ALL
+        helps = _("silent")
     elif cure.little:
-        helps = texts.HELPS_LITTLE.format(db=cure.help_db).replace("-", "−")
+        helps = _("only {db:.0f} dB quieter").format(db=cure.help_db).replace("-", "−")
     else:
-        helps = texts.HELPS.format(db=cure.help_db)
+        helps = _("{db:.0f} dB quieter").format(db=cure.help_db)
     return f"{helps} · {cure.price}" if cure.price else helps

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 from kesselton.app.house import HouseDrums
 from kesselton.app.usual_drums import USUAL
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import N_, _
 from kesselton.core.sets.kit import Wish
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label, selectable
@@ -20,7 +21,12 @@ from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.table import Table, TableModel
 from kesselton.ui.parts.theme import font
-from kesselton.ui.staging import texts
+
+STRIKE_SOURCES = (
+    ("bench", N_("simulated drums")),
+    ("microphone", N_("microphone")),
+    ("file", N_("recording…")),
+)
 
 
 class HousePanel(QWidget):
@@ -42,30 +48,39 @@ class HousePanel(QWidget):
     ) -> None:
         super().__init__()
         self.house, self._a4, self._flats, self._ask_sound = house, a4, flats, ask_sound
-        about = Label(texts.HOUSE_TEXT)
+        about = Label(
+            _(
+                "For unfamiliar drums: enter kind and size of each and strike "
+                "each once in the center. The most useful changes are listed, "
+                "best first."
+            )
+        )
         about.setWordWrap(True)
         self.sizes = [(kind, size) for kind in USUAL for size in USUAL[kind].sizes]
-        self.what = Choice(texts.KIND_AND_SIZE)
+        self.what = Choice(_("Kind and size"))
         self.what.set_options([(n, _name(*one)) for n, one in enumerate(self.sizes)])
         self.what.set_state(0)
         self.add, self.remove = (
-            Button(texts.ADD_STRANGER, tip=texts.ADD_STRANGER_TIP),
-            Button(texts.REMOVE_STRANGER),
+            Button(_("Add"), tip=_("A house drum")),
+            Button(_("Remove")),
         )
-        self.table = Table(TableModel(("drum", "heard"), bold=[0]), texts.PANELS[1][1])
+        self.table = Table(TableModel((_("drum"), _("heard")), bold=[0]), _("House drums"))
         self.table.set_widths((0, 230))
-        self.source = Choice(texts.STRIKE_BY)
-        self.source.set_options(list(texts.STRIKE_SOURCES))
+        self.source = Choice(_("Source"))
+        self.source.set_options([(key, _(text)) for key, text in STRIKE_SOURCES])
         self.source.set_state("bench")
         self.next = Label()
         self.next.setFont(font(16, QFont.Weight.Bold))
-        self.strike = Button(texts.STRIKE, tip=texts.STRIKE_TIP)
+        self.strike = Button(_("Strike (T)"), tip=_("Analyze one stroke on this drum"))
         self.strike.setObjectName("main")
         self.fault = fault_label()
         self.advice = selectable(Label())
         self.advice.setWordWrap(True)
         self.advice.setFont(font(12))
-        self.keep = Button(texts.KEEP_THEM, tip=texts.KEEP_THEM_TIP)
+        self.keep = Button(
+            _("Add as drums and a set"),
+            tip=_("The house drums become drums and a set of this workshop"),
+        )
         adding = QHBoxLayout()
         adding.addWidget(self.what, 1)
         adding.addWidget(self.add)
@@ -155,9 +170,11 @@ class HousePanel(QWidget):
         self.strike.setEnabled(bool(house.drums))
         self.keep.setEnabled(house.advice is not None)
         if one is not None:
-            self.next.setText(texts.STRIKE_NEXT.format(name=one.usual.name))
+            self.next.setText(_("Strike: {name}").format(name=one.usual.name))
         elif house.drums:
-            self.next.setText(texts.ALL_HEARD.format(seconds=f"{house.seconds:.0f}"))
+            self.next.setText(
+                _("All analyzed in {seconds} s").format(seconds=f"{house.seconds:.0f}")
+            )
         else:
             self.next.setText("")
         self.advice.setText(self._advice())
@@ -166,18 +183,20 @@ class HousePanel(QWidget):
         from kesselton.core.staging.strangers import Stranger
 
         if not isinstance(heard, Stranger):
-            return texts.NOT_HEARD
+            return _("not struck yet")
         note = wording.note_words(heard.note_hz, self._a4(), self._flats())
-        return texts.HEARD.format(note=note, hz=heard.note_hz, cents=heard.half_cents)
+        return _("{note}, {hz:.0f} Hz ± {cents:.0f} cents").format(
+            note=note, hz=heard.note_hz, cents=heard.half_cents
+        )
 
     def _advice(self) -> str:
         house = self.house
         found = house.advice
         if found is None:
             ready = len(house.drums) >= 2 and house.unheard is None
-            return texts.HOUSE_WAIT if ready else ""
+            return _("Computing the best changes…") if ready else ""
         if len(found.plans) < 2:
-            return texts.NOTHING_HELPS
+            return _("No single change is worth the time.")
         from kesselton.core.acoustics.lug import tensions
         from kesselton.core.sets.chords import hz_of
         from kesselton.core.sets.plan import changed_between
@@ -190,7 +209,9 @@ class HousePanel(QWidget):
             member, one = found.members[drum], after.drums[drum]
             hz = hz_of(one.note_cents, self._a4())
             note = wording.note_words(hz, self._a4(), self._flats())
-            lines.append(texts.CHANGE_LINE.format(number=number, name=member.name, note=note))
+            lines.append(
+                _("{number}. {name}: {note}").format(number=number, name=member.name, note=note)
+            )
             turns = turns_between(member.drum, tensions(member.drum), one.tensions_n_per_m)
             said = wording.head_turns(member.drum, turns)
             lines.append("    " + ", ".join(f"{side}: {turn}" for side, turn in said))

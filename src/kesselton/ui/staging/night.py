@@ -12,15 +12,18 @@ from PySide6.QtWidgets import QWidget
 from kesselton.app.staging import CLEAR_KEY, StageBench, minutes_words
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.library import head_size_in
+from kesselton.core.language import N_, _
 from kesselton.core.staging.pace import saved_by_skipping
 from kesselton.core.staging.repair import CAUSES, MOST_MINUTES, WAYS, Repair, shown
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.safe_override import safe_override
-from kesselton.ui.staging import texts
 from kesselton.ui.staging.night_rods import NightRods
 
 if TYPE_CHECKING:
     from kesselton.core.staging.ways import Way
+
+WAY_HEADING = {"head": N_("Change head"), "drum": N_("Swap drum"), "nurse": N_("Stopgap")}
+OVER = {"done": N_("Done in {time}"), "broken off": N_("Abandoned after {time}")}
 
 TICK_MS = 500
 DONE_KEYS = (Qt.Key.Key_Space, Qt.Key.Key_PageDown, Qt.Key.Key_Right, Qt.Key.Key_Return,
@@ -153,24 +156,34 @@ class Night(NightRods):
         self._show_time()
 
     def _ask(
-        self, title: str, rows: list[tuple[str, str, bool]], text: str = texts.CHOOSE_KEYS
+        self,
+        title: str,
+        rows: list[tuple[str, str, bool]],
+        text: str = "",
     ) -> None:
+        text = text or _("Type its number, or ↑ ↓ and Space.  Backspace: back. Escape: leave.")
         self._row = min(self._row, max(len(rows) - 1, 0))
         self.head(title, text, self._said)
         self.choices.set_state(rows, self._row)
         self.pages.setCurrentIndex(0)
-        self.offer(texts.TAKE_BUTTON, back=self._page != "drum")
+        self.offer(_("Choose (Space)"), back=self._page != "drum")
         self._share = 0.0
 
     def _show_drums(self) -> None:
-        self.about.setText(texts.NIGHT)
+        self.about.setText(_("Stage repair"))
         rows = []
         for entry in self._stage.playing:
             size = (
                 f"{head_size_in(entry.drum):g} in, {entry.drum.shell.rods} {entry.drum.rod_word}s"
             )
             rows.append((entry.drum.name, size, True))
-        self._ask(texts.WHICH_DRUM, rows, texts.CHOOSE_KEYS if rows else texts.NO_DRUMS)
+        self._ask(
+            _("Which drum?"),
+            rows,
+            _("Type its number, or ↑ ↓ and Space.  Backspace: back. Escape: leave.")
+            if rows
+            else _("The workshop has no drums to repair."),
+        )
 
     def _show_sides(self) -> None:
         entry = self._stage.workshop.entry(self._drum_id)
@@ -179,13 +192,13 @@ class Night(NightRods):
             (wording.side_word(entry.drum, side), entry.drum.setting(side).head.name, True)
             for side in entry.drum.sides
         ]
-        self._ask(texts.WHICH_HEAD, rows)
+        self._ask(_("Which head?"), rows)
 
     def _show_causes(self) -> None:
-        self._ask(texts.WHAT_HAPPENED, [(said, "", True) for said in CAUSES.values()])
+        self._ask(_("What happened?"), [(said, "", True) for said in CAUSES.values()])
 
     def _show_minutes(self) -> None:
-        self._ask(texts.HOW_LONG, [], texts.MINUTES_KEYS)
+        self._ask(_("Minutes to curtain?"), [], _("↑ ↓ change by one, or type; Space accepts."))
         shown_text = self._typed or f"{self._minutes:g}"
         self.choices.set_state([(f"{shown_text} min", "", True)], 0)
 
@@ -196,31 +209,38 @@ class Night(NightRods):
         self._tell_about(repair)
         ways = self._stage.ways
         if ways is None:
-            self._ask(texts.WHICH_WAY, [], self._said or texts.WAYS_WAIT)
-            self.offer(texts.TAKE_BUTTON)
+            self._ask(
+                _("Which repair?"), [], self._said or _("Computing time and sound of each repair…")
+            )
+            self.offer(_("Choose (Space)"))
             return
-        self._ask(texts.WHICH_WAY, [self._way_row(way) for way in ways])
+        self._ask(_("Which repair?"), [self._way_row(way) for way in ways])
 
     def _way_row(self, way: Way) -> tuple[str, str, bool]:
-        title = texts.WAY_HEADING[way.way]
+        title = _(WAY_HEADING[way.way])
         if way.title != WAYS[way.way]:
             title = f"{title}: {way.title}"
         if way.refused:
-            return title, texts.WAY_NO.format(why=way.refused), False
-        time = texts.WAY_TIME.format(
+            return title, _("not possible: {why}").format(why=way.refused), False
+        time = _("{time} ({low} to {high}); {chance} likely in time").format(
             time=minutes_words(way.seconds), low=minutes_words(way.low_s),
             high=minutes_words(way.high_s), chance=f"{100.0 * way.in_time:.0f} %",
         )  # fmt: skip
         note = wording.note_words(way.note_hz, self._a4(), self._flats())
-        parts = [time, texts.WAY_SOUND.format(note=note, ring=way.ring_s, sounds=way.sounds)]
+        parts = [
+            time,
+            _("{note}, decay {ring:.1f} s: {sounds}").format(
+                note=note, ring=way.ring_s, sounds=way.sounds
+            ),
+        ]
         if way.stock:
-            parts.append(texts.WAY_STOCK.format(count=way.stock))
+            parts.append(_("{count} in stock").format(count=way.stock))
         return title, " · ".join(parts), True
 
     def _tell_about(self, repair: Repair) -> None:
         entry = self._stage.entry
         side = repair.side if entry is None else wording.side_word(entry.drum, repair.side)
-        words = texts.ABOUT_WAY if repair.way else texts.ABOUT
+        words = _("{drum}, {side}: {way}") if repair.way else _("{drum}, {side}: {cause}")
         self.about.setText(
             words.format(
                 drum=repair.drum_name, side=side.lower(), cause=CAUSES[repair.cause],
@@ -236,8 +256,8 @@ class Night(NightRods):
         made, step = self._stage.procedure, self.step
         self.pages.setCurrentIndex(1)
         if made is None or step is None:
-            self.head(texts.STEPS_WAIT, "", self._said)
-            self.offer(texts.DONE_BUTTON)
+            self.head(_("Preparing the steps…"), "", self._said)
+            self.offer(_("Done (Space)"))
             return
         steps, place = repair.place_in(made)
         self._share = place / len(steps)
@@ -246,7 +266,9 @@ class Night(NightRods):
         self.then.setVisible(self.roomy)
         names = [one.title for one in steps if one.key in repair.skipped]
         said = ", ".join(name[:1].lower() + name[1:] for name in names)
-        self._left_out = texts.SKIPPED.format(names=said) if names else ""
+        self._left_out = (
+            _("skipped until after the show: {names}").format(names=said) if names else ""
+        )
         if step.key == CLEAR_KEY and not self._no_rods():
             self._show_clear(repair)
             return
@@ -259,9 +281,9 @@ class Night(NightRods):
         if step.ask is not None:
             text = f"{text}\n{step.ask.question}"
         if step.key in ("turns", "halves"):
-            text = f"{text} ({texts.SEATING_KEYS})"
+            text = f"{text} ({_('H switches: three half turns each, or ½ to 1 turn')})"
         self.head(step.title, text, "\n".join(part for part in (self._said, cautions) if part))
-        done = "" if step.ask is not None else texts.DONE_BUTTON
+        done = "" if step.ask is not None else _("Done (Space)")
         self.offer(done, skip=not step.never_skipped)
 
     def _show_over(self) -> None:
@@ -271,13 +293,13 @@ class Night(NightRods):
         time = minutes_words(repair.elapsed_s(self._stage.now()))
         work = repair.open_work
         self.head(
-            texts.OVER[repair.outcome].format(time=time),
-            texts.AFTER_TITLE if work else texts.NOTHING_LEFT,
+            _(OVER[repair.outcome]).format(time=time),
+            _("After the show:") if work else _("No work left for after the show."),
         )
         words = [(self._stage.work_words(repair, one), "", True) for one in work]
         self.choices.set_state(words, -1)
         self.pages.setCurrentIndex(0)
-        self.offer(texts.CLOSE_BUTTON, back=False, leave=False)
+        self.offer(_("Close (Space)"), back=False, leave=False)
         self._share = 1.0
 
     def _show_time(self) -> None:
@@ -288,24 +310,28 @@ class Night(NightRods):
             return
         now = self._stage.now()
         left, needed = repair.left_s(now), self._stage.needed_s
-        words = texts.LEFT_OF.format(minutes=minutes_words(60.0 * repair.minutes))
+        words = _("left of {minutes}").format(minutes=minutes_words(60.0 * repair.minutes))
         late, hint = left < 0.0, ""
         if left < 0.0:
-            words = texts.CURTAIN
+            words = _("curtain up")
         elif needed is not None and self._page == "step":
-            words = texts.NEEDS.format(
+            words = _("left of {minutes}; steps need {needed}").format(
                 minutes=minutes_words(60.0 * repair.minutes), needed=minutes_words(needed)
             )
             if self._stage.pace.repairs == 0:
-                words = texts.NEEDS_ASSUMED.format(needs=words)
+                words = _("{needs} (estimated)").format(needs=words)
             late = needed > left
             if late:
-                words = texts.TOO_LONG.format(needs=words, over=minutes_words(needed - left))
+                words = _("{needs}: {over} too long").format(
+                    needs=words, over=minutes_words(needed - left)
+                )
                 made = self._stage.procedure
                 assert made is not None
-                names = [name for name, _ in saved_by_skipping(repair, made, self._stage.pace)]
+                names = [
+                    name for name, _unused in saved_by_skipping(repair, made, self._stage.pace)
+                ]
                 if names:
-                    hint = texts.MAY_SKIP.format(names=", ".join(names[:2]))
+                    hint = _("To save time, skip: {names}").format(names=", ".join(names[:2]))
         self.skipped.setText("\n".join(part for part in (self._left_out, hint) if part))
         self.show_time(minutes_words(left), words, late)
         self.progress.set_state(self._share, 1.0 - left / (60.0 * repair.minutes))
@@ -445,7 +471,7 @@ class Night(NightRods):
             return
         way = ways[self._row]
         if way.refused:
-            self._say(texts.WAY_NO.format(why=way.refused))
+            self._say(_("not possible: {why}").format(why=way.refused))
             return
         self._stage.decide(way)
         self._to("step")
@@ -455,7 +481,7 @@ class Night(NightRods):
         if step is None:
             return
         if step.ask is not None:
-            self._say(texts.ANSWER)
+            self._say(_("Answer with Y or N."))
         elif step.key == CLEAR_KEY and not self._no_rods():
             self._done_at_rod()
         else:
@@ -520,4 +546,6 @@ class Night(NightRods):
             self._stage.break_off()
         else:
             self._leaving = True
-            self._say(texts.LEAVE_AGAIN)
+            self._say(
+                _("Press Escape again to abandon the repair; open work is listed after the show.")
+            )

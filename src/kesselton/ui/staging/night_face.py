@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QPainter
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
+from kesselton.core.language import _
 from kesselton.ui.parts.elided import Elided
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
@@ -15,7 +16,6 @@ from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.ring import Ring
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import DARK, font, night_sheet, px, scale
-from kesselton.ui.staging import texts
 
 LARGEST, SMALLEST = 40.0, 22.0
 """Points of the heading: as large as it fits in two lines."""
@@ -64,7 +64,7 @@ class Choices(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName(texts.NIGHT)
+        self.setAccessibleName(_("Stage repair"))
         self._rows: list[tuple[str, str, bool]] = []
         self._now = 0
         self.setMinimumHeight(110)
@@ -81,7 +81,7 @@ class Choices(Picture):
 
     def table(self) -> list[tuple[str, ...]]:
         """All of them."""
-        return [(str(n), what, said) for n, (what, said, _) in enumerate(self._rows, start=1)]
+        return [(str(n), what, said) for n, (what, said, _unused) in enumerate(self._rows, start=1)]
 
     @property
     def fits(self) -> int:
@@ -133,7 +133,7 @@ class NightFace(QWidget):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.setObjectName("night")
-        self.setAccessibleName(texts.NIGHT)
+        self.setAccessibleName(_("Stage repair"))
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._fit = 0.0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -156,7 +156,7 @@ class NightFace(QWidget):
             label.setWordWrap(True)
         self.more.setProperty("fault", True)
         self.choices, self.ring = Choices(), Ring()
-        self.then_caption, self.then = Label(texts.THEN), Label()
+        self.then_caption, self.then = Label(_("next")), Label()
         self.then_caption.setProperty("quiet", True)
         self.then.setWordWrap(True)
         self.entry = Label()
@@ -179,9 +179,9 @@ class NightFace(QWidget):
         self.pages = QStackedWidget()
         self.pages.addWidget(self.choices)
         self.pages.addWidget(step)
-        self.done, self.back = Button(texts.DONE_BUTTON), Button(texts.BACK_BUTTON)
-        self.skip, self.leave = Button(texts.SKIP_BUTTON), Button(texts.LEAVE_BUTTON)
-        self.yes, self.no = Button(texts.YES_BUTTON), Button(texts.NO_BUTTON)
+        self.done, self.back = Button(_("Done (Space)")), Button(_("Back (⌫)"))
+        self.skip, self.leave = Button(_("Skip (S)")), Button(_("Abandon"))
+        self.yes, self.no = Button(_("Yes (Y)")), Button(_("No (N)"))
         self.done.setObjectName("main")
         foot = QHBoxLayout()
         foot.setSpacing(px(12))

@@ -13,18 +13,26 @@ from kesselton.app.staging import CLEAR_KEY, StageBench
 from kesselton.core.errors import KesseltonError
 from kesselton.core.fitting.procedure import Step, is_roped
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import N_, _
 from kesselton.core.staging.repair import Repair
 from kesselton.ui.parts import wording
-from kesselton.ui.staging import texts
 from kesselton.ui.staging.night_face import NightFace
 
 if TYPE_CHECKING:
     from kesselton.core.clearing.tap import HeardTap
     from kesselton.core.staging.race import Advice
 
+SOURCE_WORDS = {
+    "dial": N_("gauge, entered"),
+    "pitch": N_("pitch in Hz, entered"),
+    "both": N_("gauge or pitch, entered"),
+    "bench": N_("simulated head, band playing"),
+    "microphone": N_("microphone: tap with the key"),
+}
+
 BAND_DB = 20.0
 """How far the simulated taps stand over the band that plays."""
-SOURCES = tuple(texts.SOURCES)
+SOURCES = tuple(SOURCE_WORDS)
 KINDS = {
     "dial": ("dial",),
     "pitch": ("lug_pitch",),
@@ -82,13 +90,13 @@ class NightRods(NightFace):
         said, drum = self._stage.advice, self._stage.drum
         assert drum is not None
         self.sources.follow(drum, repair.clearing)
-        source = texts.SOURCE.format(source=texts.SOURCES[self.source])
+        source = _("read by: {source} (R to change)").format(source=_(SOURCE_WORDS[self.source]))
         self.entry.setVisible(True)
-        self.entry.setText(texts.TYPED.format(text=self._typed) if self._typed else "")
+        self.entry.setText(_("{text}▏").format(text=self._typed) if self._typed else "")
         if said is None:
             if self._stage.last_advice is None:
-                self.head(texts.ADVICE_WAIT, "", self._said)
-            self.offer(texts.WAIT_BUTTON, skip=True)  # a moment: what stands there stays
+                self.head(_("Computing the best next move…"), "", self._said)
+            self.offer(_("…"), skip=True)  # a moment: what stands there stays
             return
         away = {}
         if said.state is not None:
@@ -99,36 +107,48 @@ class NightRods(NightFace):
         words = wording.turn_words_of(drum)
         if said.what == "turn":
             turn = f"{words.way(said.turns)} {words.amount(said.turns)}"
-            self.head(texts.TURN_ROD.format(rod=said.rod, turn=turn), now, self._said or source)
-            self.offer(texts.TURNED_BUTTON, skip=True)
+            self.head(
+                _("Rod {rod}: {turn}").format(rod=said.rod, turn=turn), now, self._said or source
+            )
+            self.offer(_("Turned (Space)"), skip=True)
         elif said.what == "read":
-            how = texts.BY_DIAL if said.kind == "dial" else texts.BY_PITCH
+            how = _("gauge") if said.kind == "dial" else _("tap, pitch")
             waiting = self.sources.microphone.listening and self.source == "microphone"
             if waiting:
-                source = texts.WAITING_FOR_TAP.format(rod=said.rod)
+                source = _("Listening: tap rod {rod}").format(rod=said.rod)
             elif self.sources.busy:
-                source = texts.READING
-            self.head(texts.READ_ROD.format(rod=said.rod, how=how), now, self._said or source)
+                source = _("Reading…")
+            self.head(
+                _("Rod {rod}: {how}").format(rod=said.rod, how=how), now, self._said or source
+            )
             button = (
-                texts.READ_BUTTON if self._reads_itself and not self._typed else texts.ENTER_BUTTON
+                _("Read (Space)") if self._reads_itself and not self._typed else _("Enter (Space)")
             )
             self.offer(button, skip=True)
         else:
-            self.head(texts.ENOUGH, now, self._said)
-            self.offer(texts.GO_ON_BUTTON, skip=False)
+            self.head(_("Good enough"), now, self._said)
+            self.offer(_("Continue (Space)"), skip=False)
 
     def _now_words(self, said: Advice) -> str:
         now = said.now
         if now.worst_rod == 0:
-            return texts.NOW_UNREAD.format(cents=f"{now.expected_cents:.0f}")
-        away = texts.SHARP if now.worst_cents > 0 else texts.FLAT
-        words = texts.NOW.format(
+            return _("Not read yet: rods are usually about {cents} cents apart").format(
+                cents=f"{now.expected_cents:.0f}"
+            )
+        away = _("{cents} sharp") if now.worst_cents > 0 else _("{cents} flat")
+        words = _(
+"If the curtain rose now: within {cents} cents; worst rod "
+"{rod}, {away}"
+).format(
             cents=f"{now.spread_cents:.0f}", rod=now.worst_rod,
             away=away.format(cents=f"{abs(now.worst_cents):.0f}"),
         )  # fmt: skip
         if said.what == "enough":
             return words
-        return f"{words}; {texts.THEN_CENTS.format(cents=f'{said.then_cents:.0f}')}"
+        then = _("after the planned turns: about {cents} cents").format(
+            cents=f"{said.then_cents:.0f}"
+        )
+        return f"{words}; {then}"
 
     @property
     def _reads_itself(self) -> bool:
@@ -187,7 +207,7 @@ class NightRods(NightFace):
                 self.sources.toggle_listening()
             self.refresh()
         else:
-            self._say(texts.TYPE_READING)
+            self._say(_("Type the reading, then Space. R changes the reading method."))
 
     def _on_read(self, reading: Reading, heard: HeardTap | None) -> None:
         said = self.advice

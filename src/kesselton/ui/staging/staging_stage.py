@@ -15,6 +15,7 @@ from kesselton.app.house import HouseDrums
 from kesselton.app.staging import StageBench, Target, minutes_words
 from kesselton.core.clearing.clearing_records import MIN_DIAL
 from kesselton.core.errors import InputError, KesseltonError, check_day
+from kesselton.core.language import N_, _
 from kesselton.core.staging.repair import LEAST_MINUTES, MOST_MINUTES, WAYS, Repair
 from kesselton.core.staging.show import KitItem, Show, ready
 from kesselton.ui.parts import wording
@@ -26,10 +27,15 @@ from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.switch import Switch
 from kesselton.ui.parts.table import Table, TableModel
-from kesselton.ui.parts.texts import BELOW_SCALE
 from kesselton.ui.parts.theme import Colours, px
-from kesselton.ui.staging import texts
 from kesselton.ui.staging.house_panel import HousePanel
+
+PANELS = (
+    ("before", N_("Before the show")),
+    ("house", N_("House drums")),
+    ("after", N_("After the show")),
+)
+TARGET_CAPTIONS = (N_("Drum"), N_("Head"), N_("Lug pitch"), N_("Turns"), N_("Gauge"))
 
 
 class StagingStage(QWidget):
@@ -57,7 +63,7 @@ class StagingStage(QWidget):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        as_page(self, texts.PANELS[0][1])
+        as_page(self, _(PANELS[0][1]))
         self.stage, self._a4, self._flats = stage, a4, flats
         self._items: list[KitItem] = []
         self._work: list[tuple[Repair, str]] = []
@@ -66,18 +72,20 @@ class StagingStage(QWidget):
         self._connect()
 
     def _lay_out(self) -> None:
-        self.choice = Choice(texts.SHOWS)
+        self.choice = Choice(_("Shows"))
         self.choice.setMinimumWidth(px(150))
-        self.name = Field(texts.RENAME, _named, lambda value: value or "")
-        self.on = Field(texts.DATE, _dated, lambda value: value or "")
-        self.minutes = number_field(texts.MINUTES, LEAST_MINUTES, MOST_MINUTES, "min", 1)
+        self.name = Field(_("Name"), _named, lambda value: value or "")
+        self.on = Field(_("Date"), _dated, lambda value: value or "")
+        self.minutes = number_field(_("Repair minutes"), LEAST_MINUTES, MOST_MINUTES, "min", 1)
         for field, wide in ((self.name, 150), (self.on, 110), (self.minutes, 130)):
             field.setFixedWidth(px(wide))
         self.new, self.remove = (
-            Button(texts.NEW_SHOW, tip=texts.NEW_SHOW_TIP),
-            Button(texts.REMOVE_SHOW, tip=texts.REMOVE_SHOW_TIP),
+            Button(_("New show…"), tip=_("A show with its own list and targets")),
+            Button(_("Remove show"), tip=_("Remove this show; Undo restores it")),
         )
-        self.night = Button(texts.NIGHT_BUTTON, tip=texts.NIGHT_BUTTON_TIP)
+        self.night = Button(
+            _("Repair now (Insert)"), tip=_("The dark screen: what broke, and the quickest way")
+        )
         self.night.setObjectName("main")
         top = FlowLayout(spacing=8)
         for widget in (
@@ -85,11 +93,18 @@ class StagingStage(QWidget):
         ):  # fmt: skip
             top.addWidget(widget)
         self.pages = QStackedWidget()
-        self.switch = Switch(texts.PANELS)
+        self.switch = Switch([(key, _(text)) for key, text in PANELS])
         self.pages.addWidget(self._make_before())
         self.pages.addWidget(self.house)
         self.pages.addWidget(self._make_after())
-        self.caution = Label(texts.CAUTION)
+        self.caution = Label(
+            _(
+                "Electrical and rigging work on stage is for qualified people; "
+                "local rules come first. Never work under moving scenery. Stay "
+                "away from lamps and dimmers, keep walkways clear, and protect "
+                "your hearing near a band."
+            )
+        )
         self.caution.setObjectName("caution")
         self.caution.setWordWrap(True)
         layout = QVBoxLayout(self)
@@ -101,26 +116,37 @@ class StagingStage(QWidget):
 
     def _make_before(self) -> QWidget:
         page = QWidget()
-        self.first = Label(texts.NO_SHOW)
+        self.first = Label(
+            _(
+                "A show lists what must be ready: spare heads, keys, tape, and "
+                "the target readings of each head. Make one for tonight."
+            )
+        )
         self.first.setWordWrap(True)
         self.ready, self.missing = Label(), Label()
         self.missing.setProperty("fault", True)
         self.missing.setWordWrap(True)
         self.kit = Table(
             TableModel(("", "Item", "Why"), ticks=[0], changed=self._on_ready),
-            texts.PANELS[0][1],
+            _(PANELS[0][1]),
         )
         self.kit.set_widths((36, 190, 0))
         self.own = AddLine()
-        self.own.setPlaceholderText(texts.ADD_THING)
-        self.own.setAccessibleName(texts.ADD_THING)
-        self.buy = Button(texts.TO_BUY, tip=texts.TO_BUY_TIP)
+        self.own.setPlaceholderText(_("Add item, Enter"))
+        self.own.setAccessibleName(_("Add item, Enter"))
+        self.buy = Button(
+            _("Add missing heads to buy list"), tip=_("Add what is missing to the buy list")
+        )
         self.targets = Table(
-            TableModel(("", *texts.TARGET_CAPTIONS), ticks=[0], changed=self._on_plays, bold=[1]),
-            texts.TARGETS,
+            TableModel(
+                ("", *(_(x) for x in TARGET_CAPTIONS)), ticks=[0], changed=self._on_plays, bold=[1]
+            ),
+            _("Targets per head: turns from finger-tight, gauge at every rod"),
         )
         self.targets.set_widths((36, 0, 84, 100, 52, 46))
-        self.targets_said = Label(texts.TARGETS)
+        self.targets_said = Label(
+            _("Targets per head: turns from finger-tight, gauge at every rod")
+        )
         self.fault = fault_label()
         left, right = QVBoxLayout(), QVBoxLayout()
         for widget in (self.ready, self.kit, self.own, self.missing, self.buy):
@@ -142,10 +168,11 @@ class StagingStage(QWidget):
         page = QWidget()
         self.work_said = Label()
         self.work = Table(
-            TableModel(("", "work", "from"), ticks=[0], changed=self._on_worked), texts.SKIPS
+            TableModel(("", "work", "from"), ticks=[0], changed=self._on_worked),
+            _("Work left from repairs: check off what is done"),
         )
         self.work.set_widths((36, 0, 220))
-        self.past_said, self.pace = Label(texts.PAST), Label()
+        self.past_said, self.pace = Label(_("Repairs")), Label()
         self.pace.setProperty("quiet", True)
         self.past = Label()
         self.past.setWordWrap(True)
@@ -211,7 +238,7 @@ class StagingStage(QWidget):
     def _show_kit(self, show: Show) -> None:
         self._items = self.stage.items
         there, all_of = ready(self._items, show)
-        self.ready.setText(texts.READY.format(there=there, all=all_of))
+        self.ready.setText(_("{there} of {all} ready").format(there=there, all=all_of))
         self.kit.rows.set_rows(
             [
                 (
@@ -223,7 +250,7 @@ class StagingStage(QWidget):
             ]
         )
         lacking = sum(1 for item in self._items if item.missing)
-        self.missing.setText(texts.MISSING.format(count=lacking))
+        self.missing.setText(_("{count} spare heads not in stock").format(count=lacking))
         self.missing.setVisible(lacking > 0)
         self.buy.setVisible(lacking > 0)
 
@@ -232,7 +259,11 @@ class StagingStage(QWidget):
         if show is None:
             return
         found = self.stage.targets
-        self.targets_said.setText(texts.TARGETS if found is not None else texts.TARGETS_WAIT)
+        self.targets_said.setText(
+            _("Targets per head: turns from finger-tight, gauge at every rod")
+            if found is not None
+            else _("Computing targets…")
+        )
         of: dict[int, list[Target]] = {}
         for one in found or ():
             of.setdefault(one.drum_id, []).append(one)
@@ -262,19 +293,23 @@ class StagingStage(QWidget):
         stage = self.stage
         left = stage.work_left
         self._work = left
-        self.work_said.setText(texts.SKIPS if left else texts.NO_WORK)
+        self.work_said.setText(
+            _("Work left from repairs: check off what is done")
+            if left
+            else _("No work left from stage repairs.")
+        )
         self.work.rows.set_rows(
             [
                 (
                     False,
                     stage.work_words(one, work),
-                    texts.WORK_OF.format(drum=one.drum_name, when=_day(one.started)),
+                    _("{drum}, {when}").format(drum=one.drum_name, when=_day(one.started)),
                 )
                 for one, work in left
             ]
         )
         lines = [
-            texts.PAST_LINE.format(
+            _("{when}  {drum}, {side}: {way}, {time} of {minutes}").format(
                 when=_day(one.started), drum=one.drum_name, side=one.side,
                 way=WAYS.get(one.way, "–") + (f", {one.head}" if one.head else ""),
                 time=minutes_words(one.elapsed_s(stage.now())),
@@ -285,9 +320,11 @@ class StagingStage(QWidget):
         self.past.setText("\n".join(lines))
         self.past_said.setVisible(bool(lines))
         pace = stage.pace
-        said = texts.PACE_ASSUMED
+        said = _("Times are estimates until this workshop has logged a repair.")
         if pace.repairs:
-            said = texts.PACE_LEARNED.format(count=pace.repairs, factor=pace.factor)
+            said = _("From {count} repairs: {factor:.2g} × the estimated times.").format(
+                count=pace.repairs, factor=pace.factor
+            )
         self.pace.setText(said)
 
     def _on_changed(self) -> None:
@@ -305,7 +342,7 @@ class StagingStage(QWidget):
                 self._on_failed(error)
 
     def _on_panel(self, key: str) -> None:
-        self.pages.setCurrentIndex([one for one, _ in texts.PANELS].index(key))
+        self.pages.setCurrentIndex([one for one, _unused in PANELS].index(key))
 
     def _on_remove(self) -> None:
         show = self.stage.show
@@ -360,8 +397,8 @@ class StagingStage(QWidget):
 def _why(item: KitItem) -> str:
     if not item.head:
         return item.why
-    stock = texts.NONE_IN_STORE if not item.stock else texts.STOCK.format(stock=item.stock)
-    more = texts.WANTED.format(needed=item.needed) if item.needed > 1 else ""
+    stock = _("none in stock") if not item.stock else _("{stock} in stock").format(stock=item.stock)
+    more = _(", {needed} needed").format(needed=item.needed) if item.needed > 1 else ""
     return f"{stock}{more}; {item.why}"
 
 
@@ -388,5 +425,5 @@ def _dated(text: str) -> str:
 
 def _dial_words(dial: float | None) -> str:
     if dial is None:
-        return texts.NO_DIAL
-    return BELOW_SCALE if dial < MIN_DIAL else f"{dial:.0f}"
+        return _("–")
+    return _("below scale") if dial < MIN_DIAL else f"{dial:.0f}"
