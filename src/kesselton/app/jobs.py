@@ -87,9 +87,9 @@ class Latest(QObject):
                     result = work()
             except Exception as caught:
                 error = caught
-            with self._wake:
-                stopped = self._stopped
-            if not stopped:
+            with self._wake:  # whoever stops this may delete it next
+                if self._stopped:
+                    return
                 try:
                     self._finished.emit(serial, key, result, error)
                 except RuntimeError:  # whoever asked is gone

@@ -36,6 +36,7 @@ class WarmUp(QObject):
         super().__init__(parent)
         self._names = (*LATER, *more)
         self._stopped = threading.Event()
+        self._telling = threading.Lock()  # who stops this may delete it next
         self._thread = threading.Thread(target=self._work, name="kesselton-warm", daemon=True)
 
     def start(self) -> None:
@@ -51,9 +52,11 @@ class WarmUp(QObject):
                 importlib.import_module(name)
             except ImportError as error:  # told when it is needed
                 log.warning("%s cannot be imported: %s", name, error)
-        if not self._stopped.is_set():
-            self.done.emit()
+        with self._telling:
+            if not self._stopped.is_set():
+                self.done.emit()
 
     def stop(self) -> None:
-        """End after the module that is being read."""
-        self._stopped.set()
+        """End after the module that is being read; nothing is told any more."""
+        with self._telling:
+            self._stopped.set()
