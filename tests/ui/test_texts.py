@@ -38,12 +38,12 @@ def test_messages_are_whole_sentences_with_their_gaps_filled(file: Path) -> None
             assert not isinstance(text, ast.JoinedStr | ast.BinOp), f"{where}: put together"
             if not isinstance(text, ast.Constant):
                 continue  # a table's, marked where it stands
-            gaps = {gap for _, gap, _, _ in Formatter().parse(str(text.value)) if gap}
-            assert "" not in {gap for _, gap, _, _ in Formatter().parse(str(text.value))}, where
-            if call.func.id != "N_" and id(call) in filled:  # type: ignore[attr-defined]
-                made = filled[id(call)]
-                given = {keyword.arg for keyword in made.keywords}
-                assert None in given or gaps <= given, f"{where} wants {gaps - given}"
+            if call.func.id == "N_" or id(call) not in filled:  # type: ignore[attr-defined]
+                continue  # filled elsewhere, or there is nothing to fill in
+            gaps = {gap for _, gap, _, _ in Formatter().parse(str(text.value)) if gap is not None}
+            given = {keyword.arg for keyword in filled[id(call)].keywords}
+            assert "" not in gaps, f"{where}: a gap without a name"
+            assert None in given or gaps <= given, f"{where} wants {gaps - given}"
 
 
 def test_no_name_hides_what_asks_for_messages() -> None:

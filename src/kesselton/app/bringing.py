@@ -9,6 +9,7 @@ from pathlib import Path
 from kesselton.app.usual_drums import free_name
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.kept import MOST_SETS, Kept
+from kesselton.core.language import _
 from kesselton.core.sets.kit import Kit
 from kesselton.store.backups import read_workshop
 from kesselton.store.exchange import read_text
@@ -30,7 +31,9 @@ def brought_workshop(here: Workshop, path: Path) -> tuple[Workshop, list[bytes],
     """
     there, contents = read_workshop(path)  # whatever its version: it is not changed
     if not there.entries:
-        raise InputError(f"{path.name} contains no drum.", "Choose another workshop.")
+        raise InputError(
+            _("{name} contains no drum.").format(name=path.name), _("Choose another workshop.")
+        )
     taken = {entry.drum.name for entry in here.entries}
     number, made, new_id = here.next_id(), [], {}
     for entry in there.entries:
@@ -84,7 +87,11 @@ def _with_set(here: Workshop, kit: Kit) -> Workshop:
         If there are too many.
     """
     if len(here.kits) >= MOST_SETS:
-        raise InputError(f"There are {MOST_SETS} sets.", "Remove one first.", "sets")
+        raise InputError(
+            _("There are {most_sets} sets.").format(most_sets=MOST_SETS),
+            _("Remove one first."),
+            "sets",
+        )
     name = free_name(kit.name, {one.name for one in here.kits})
     return here.with_kit(replace(kit, id=here.next_kit_id(), name=name))
 
@@ -100,7 +107,9 @@ def brought_log(here: Workshop, path: Path) -> tuple[Workshop, str]:
     """
     log = entries_of(read_text(path, "log", MOST_BYTES), path.name)
     if not log:
-        raise InputError(f"{path.name} contains no log entries.", "Export the log again.")
+        raise InputError(
+            _("{name} contains no log entries.").format(name=path.name), _("Export the log again.")
+        )
     by_name: dict[str, list[Kept]] = {}
     for one in sorted(log, key=lambda kept: kept.on):
         by_name.setdefault(one.drum.name, []).append(replace(one, attached=()))

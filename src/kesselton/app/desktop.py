@@ -9,6 +9,7 @@ from pathlib import Path
 
 from kesselton.app.places import base_dir
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import _
 from kesselton.resources import text_of
 from kesselton.store.whole_file import replace_whole
 
@@ -66,7 +67,8 @@ def install() -> str:
             replace_whole(target, text.encode())
     except OSError as error:
         raise KesseltonError(
-            f"The menu entry could not be written: {error.strerror}.", f"Check {base}."
+            _("The menu entry could not be written: {strerror}.").format(strerror=error.strerror),
+            _("Check {base}.").format(base=base),
         ) from None
     _tell_desktop(base)
     return "Installed for this user:\n" + "\n".join(f"  {target}" for target in targets)

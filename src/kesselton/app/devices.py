@@ -11,6 +11,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between
 
 if TYPE_CHECKING:
@@ -74,12 +75,12 @@ def band_noise(count: int, rng: np.random.Generator) -> FloatArray:
     noise = np.fft.irfft(spectrum / np.sqrt(np.maximum(hz, 40.0)), count)
     out = noise / np.sqrt(np.mean(noise**2))
     time = np.arange(count) / TAP_RATE_HZ
-    for _ in range(HELD):
+    for _unused in range(HELD):
         note = 55.0 * 2.0 ** (rng.integers(0, 48) / 12.0)
         for harmonic in range(1, 7):
             wave = np.sin(2.0 * np.pi * harmonic * note * time + rng.uniform(0.0, 6.28))
             out = out + 0.5 / harmonic * wave
-    for _ in range(BEATS):
+    for _unused in range(BEATS):
         ring = np.maximum(time - rng.uniform(-0.3, 1.0), 0.0)
         f = rng.uniform(60.0, 300.0)
         out = out + 2.0 * (ring > 0.0) * np.exp(-8.0 * ring) * np.sin(2.0 * np.pi * f * ring)
@@ -182,7 +183,8 @@ class SimulatedBench:
         seen = float(head.read_torque(THREADS[drum.shell.rod_thread].diameter_m)[rod - 1])
         if seen < 0.05:
             raise InputError(
-                f"Rod {rod} is slack: the torque key reads nothing.", "Tighten it first."
+                _("Rod {rod} is slack: the torque key reads nothing.").format(rod=rod),
+                _("Tighten it first."),
             )
         return round(20.0 * seen) / 20.0
 
@@ -206,8 +208,8 @@ class SimulatedBench:
         shown = round(2.0 * float(seen[rod - 1])) / 2.0
         if shown < 0.5:
             raise InputError(
-                "This head is too loose: the gauge is at its stop.",
-                "Read it by pitch, or tighten all rods first.",
+                _("This head is too loose: the gauge is at its stop."),
+                _("Read it by pitch, or tighten all rods first."),
             )
         return shown
 

@@ -15,6 +15,7 @@ from kesselton.app.logs import log
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept, Played
+from kesselton.core.language import _
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.log_index import Hit
 from kesselton.store.stored import Stored
@@ -171,12 +172,12 @@ class Document(QObject):
         entries = self._workshop.entries
         place = next((i for i, e in enumerate(entries) if e.id == self._current), None)
         if place is None:
-            raise InputError("There is no drum to remove.", "Select one in the drum list.")
+            raise InputError(_("There is no drum to remove."), _("Select one in the drum list."))
         name = entries[place].drum.name
         rest = entries[:place] + entries[place + 1 :]
         follower = rest[min(place, len(rest) - 1)].id if rest else 0
         left = self._workshop.without_drum(self._current)
-        self.commit(f"remove {name}", left, current=follower)
+        self.commit(_("remove {name}").format(name=name), left, current=follower)
 
     def move_drum(self, by: int) -> None:
         """Commit the rack with the current drum `by` places further down."""
@@ -185,7 +186,7 @@ class Document(QObject):
         target = max(0, min(len(entries) - 1, place + by))
         if target != place:
             entries.insert(target, entries.pop(place))
-            self.commit("move in drum list", replace(self._workshop, entries=tuple(entries)))
+            self.commit(_("move in drum list"), replace(self._workshop, entries=tuple(entries)))
 
     def commit(self, label: str, workshop: Workshop, current: int | None = None) -> None:
         """Make `workshop` the state, as one step of undo, and save it."""

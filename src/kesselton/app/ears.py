@@ -16,6 +16,7 @@ from kesselton.app.jobs import Latest
 from kesselton.app.microphone import RATE_HZ, Microphone
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
@@ -122,7 +123,7 @@ class Ears(QObject):
 
     def _ask(self, what: Struck, work: object) -> None:
         self._asked = what
-        self.state_changed.emit("Analyzing the stroke…")
+        self.state_changed.emit(_("Analyzing the stroke…"))
         self._jobs.request(what, work)  # type: ignore[arg-type]
 
     def _on_struck(self, found: tuple[Struck, HeardDrum]) -> None:

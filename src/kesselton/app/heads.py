@@ -16,6 +16,7 @@ from kesselton.core.instrument.library import (
     is_snare_side,
     under_wires,
 )
+from kesselton.core.language import N_, Worded, _
 from kesselton.resources import text_of
 from kesselton.store.exchange import head_from_data
 from kesselton.store.holdings import Shelved, Workshop
@@ -24,17 +25,19 @@ THINNEST_BATTER_M = 0.00014
 """Common practice, no published source."""
 
 ANY, ON_IT = "any", "on"
-FILTERS = {
-    "all": "typical heads",
-    ANY: "all heads that fit",
-    "film": "film only",
-    "skin": "skin, fiber, aramid",
-    "single": "single ply",
-    "open": "no built-in muffling",
-    "favourite": "favorites",
-    "stock": "in stock",
-    ON_IT: "current heads, new settings",
-}
+FILTERS = Worded(
+    {
+        "all": N_("typical heads"),
+        ANY: N_("all heads that fit"),
+        "film": N_("film only"),
+        "skin": N_("skin, fiber, aramid"),
+        "single": N_("single ply"),
+        "open": N_("no built-in muffling"),
+        "favourite": N_("favorites"),
+        "stock": N_("in stock"),
+        ON_IT: N_("current heads, new settings"),
+    }
+)
 
 
 @dataclass(frozen=True)
@@ -87,7 +90,7 @@ def offers(drum: Drum, workshop: Workshop, side: str, anything: bool = False) ->
             head.check_fits(radius)
         except InputError:
             continue
-        made.append(Offer(head, "custom head", True, workshop.shelved(head.name, size)))
+        made.append(Offer(head, _("custom head"), True, workshop.shelved(head.name, size)))
     return made
 
 
@@ -106,7 +109,7 @@ def on_it(drum: Drum, workshop: Workshop, side: str) -> list[Offer]:
     """The head that lies on a side, and no other: its settings are to be found."""
     head = drum.setting(side).head
     shelved = workshop.shelved(head.name, head_size_in(drum))
-    return [Offer(head, "current head", False, shelved)]
+    return [Offer(head, _("current head"), False, shelved)]
 
 
 def filtered(found: list[Offer], text: str, kind: str) -> list[Offer]:

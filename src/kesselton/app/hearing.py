@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
@@ -190,8 +191,8 @@ def like_heard(heard: HeardDrum) -> Like:
     hz = heard.matching.fundamental_hz if note is None else note.hz
     if hz is None:
         raise InputError(
-            "No fundamental was identified in this stroke, so it cannot be matched.",
-            "Strike the center, let it ring, and analyze again.",
+            _("No fundamental was identified in this stroke, so it cannot be matched."),
+            _("Strike the center, let it ring, and analyze again."),
         )
     lines = [(float(x.hz), x.t60_s, x.level_db) for x in heard.lines]
     return like_of(heard.drum.name, float(hz), lines)
@@ -228,7 +229,7 @@ def simulated_stroke(
     ring = np.maximum(time - 0.1, 0.0)
     sound, blow = np.zeros(len(time)), np.random.default_rng([seed, take])
     on = None if moved.lying_wires is None else lying_wires(there)
-    hz, decay, amplitude, _ = sounding(there, stroke, on)
+    hz, decay, amplitude, _unused = sounding(there, stroke, on)
     for f, d, a in zip(hz, decay, amplitude, strict=True):
         gap = abs(rng.normal(0.0, SIMULATED_SPLIT)) * (f != there.fundamental_hz)
         share = float(np.clip(rng.uniform(0.2, 0.8) + blow.normal(0.0, 0.05), 0.1, 0.9))

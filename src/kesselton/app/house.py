@@ -16,6 +16,7 @@ from kesselton.app.microphone import RATE_HZ, Microphone
 from kesselton.app.usual_drums import UsualSize, free_name, usual_drum
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 from kesselton.core.sets.kit import Wish
 
 if TYPE_CHECKING:
@@ -86,7 +87,9 @@ class HouseDrums(QObject):
             If there are too many.
         """
         if len(self.drums) >= MOST:
-            raise InputError(f"There are {MOST} house drums.", "Remove one first.")
+            raise InputError(
+                _("There are {most} house drums.").format(most=MOST), _("Remove one first.")
+            )
         taken = {one.usual.name for one in self.drums}
         drum = usual_drum(kind, size, free_name(name, taken))
         self.drums = (*self.drums, House(self._next, drum))

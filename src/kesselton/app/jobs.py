@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, Qt, Signal
 
 from kesselton.core.acoustics.work import unless
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import _
 
 T = TypeVar("T")
 
@@ -18,8 +19,8 @@ T = TypeVar("T")
 def fault_of(error: Exception) -> KesseltonError:
     """What to say of an error nobody expected, where its answer was waited for."""
     return KesseltonError(
-        f"This could not be computed: program error ({type(error).__name__}).",
-        "Your work is safe. Change a value and try again; see the report for details.",
+        _("This could not be computed: program error ({name}).").format(name=type(error).__name__),
+        _("Your work is safe. Change a value and try again; see the report for details."),
     )
 
 
@@ -87,13 +88,19 @@ class Latest(QObject):
                     result = work()
             except Exception as caught:
                 error = caught
-            with self._wake:  # whoever stops this may delete it next
-                if self._stopped:
-                    return
-                try:
-                    self._finished.emit(serial, key, result, error)
-                except RuntimeError:  # whoever asked is gone
-                    return
+            if not self._tell(serial, key, result, error):
+                return
+
+    def _tell(self, *told: object) -> bool:
+        """Whether anybody is there to be told; whoever stops this may delete it next."""
+        with self._wake:
+            if self._stopped:
+                return False
+            try:
+                self._finished.emit(*told)
+            except RuntimeError:  # whoever asked is gone
+                return False
+            return True
 
     def _on_finished(self, serial: int, key: object, result: object, error: object) -> None:
         if serial != self._serial and error is not None:

@@ -14,6 +14,7 @@ from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Attached, Kept, KeptLine
 from kesselton.core.instrument.muffler import MUFFLERS
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.store.log_index import MOST, Hit, hit_of
@@ -147,7 +148,7 @@ def nearest_cases(
         return off - 0.5 * len(said & {one.what_for, one.music, one.player, one.room})
 
     newest = sorted(found, key=lambda case: case[1].on, reverse=True)
-    return [hit for hit, _ in sorted(newest, key=far)]
+    return [hit for hit, _unused in sorted(newest, key=far)]
 
 
 def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
@@ -159,12 +160,12 @@ def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
             out.append((name, str(a), str(b)))
 
     for side in ("batter", "resonant"):
-        tell(f"{side} head", _head(one.drum, side), _head(other.drum, side))
+        tell(_("{side} head").format(side=side), _head(one.drum, side), _head(other.drum, side))
     for place, side in enumerate(("batter", "resonant")):
         if place < min(len(one.lug_pitches_hz), len(other.lug_pitches_hz)):
             a, b = one.lug_pitches_hz[place], other.lug_pitches_hz[place]
             if abs(cents_between(a, b)) >= 1.0:
-                out.append((f"{side} lug pitch", f"{a:.1f} Hz", f"{b:.1f} Hz"))
+                out.append((_("{side} lug pitch").format(side=side), f"{a:.1f} Hz", f"{b:.1f} Hz"))
     for name, first, second in (
         ("measured", one.heard_hz, other.heard_hz),
         ("computed", one.computed_hz, other.computed_hz),
@@ -216,7 +217,7 @@ def like_kept(kept: Kept) -> Like:
         If none was kept.
     """
     if kept.heard_hz is None or not kept.lines:
-        raise InputError("This entry has no stroke.", ("Choose one with a measured pitch."))
+        raise InputError(_("This entry has no stroke."), (_("Choose one with a measured pitch.")))
     lines = [(line.hz, line.t60_s, line.level_db) for line in kept.lines]
     return like_of(f"{kept.drum.name}, {kept.on[:10]}", kept.heard_hz, lines)
 

@@ -13,6 +13,7 @@ from kesselton.app.jobs import Latest
 from kesselton.app.player import Player
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 
 if TYPE_CHECKING:
     from kesselton.core.instrument.beater import Stroke
@@ -53,7 +54,7 @@ class Listener(QObject):
 
     def hear(self, name: str, drum: Drum, stroke: Stroke) -> None:
         """Render a stroke on a drum, and play it where that can be."""
-        self.state_changed.emit("Computing the sound…")
+        self.state_changed.emit(_("Computing the sound…"))
         own = drum.own_wires
 
         def work() -> RenderedStroke:
@@ -72,7 +73,7 @@ class Listener(QObject):
 
     def hear_sound(self, name: str, make: Callable[[], Sound]) -> None:
         """Play a sound that takes a while to make."""
-        self.state_changed.emit("Computing the sound…")
+        self.state_changed.emit(_("Computing the sound…"))
         self._jobs.request(name, lambda: RenderedStroke(name, make()))
 
     def _on_done(self, name: str, heard: RenderedStroke) -> None:
@@ -109,7 +110,7 @@ class Listener(QObject):
         if len(self.last) == 2:
             level = match_all([one.sound for one in self.last])
             sound = level[self.last.index(heard)]
-        tail = ", wires approximate" if sound.approximate else ""
+        tail = _(", wires approximate") if sound.approximate else ""
         self.player.play(sound, f"{heard.name}{tail}")
 
     def save(self, path: Path) -> None:
@@ -123,7 +124,7 @@ class Listener(QObject):
         from kesselton.store.sound_file import write_sound
 
         if not self.last:
-            raise KesseltonError("There is no sound yet.", "Play a stroke first.")
+            raise KesseltonError(_("There is no sound yet."), _("Play a stroke first."))
         write_sound(path, self.last[-1].sound)
 
     def stop(self) -> None:

@@ -11,6 +11,7 @@ from pathlib import Path
 from kesselton import __version__
 from kesselton.app.places import base_dir
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import _
 
 MAX_BYTES, FILES = 300_000, 3
 REPORTED_LINES = 60
@@ -40,9 +41,11 @@ def start_logging() -> str:
             log_file(), maxBytes=MAX_BYTES, backupCount=FILES - 1, encoding="utf-8"
         )
     except KesseltonError as error:
-        return f"The program log cannot be written. {error.one_line()}"
+        return _("The program log cannot be written. {one_line}").format(one_line=error.one_line())
     except OSError as error:
-        return f"The program log cannot be written in {state_dir()}: {error.strerror}."
+        return _("The program log cannot be written in {state_dir}: {strerror}.").format(
+            state_dir=state_dir(), strerror=error.strerror
+        )
     handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(message)s"))
     log.addHandler(handler)
     log.info("Kesselton %s, %s", __version__, about_system())
@@ -69,5 +72,15 @@ def report(error: BaseException) -> str:
     try:
         before = log_file().read_text(encoding="utf-8").splitlines()[-REPORTED_LINES:]
     except OSError:
-        before = ["(no log)"]
-    return "\n".join([f"Kesselton {__version__}", about_system(), "", told, "Log:", *before, ""])
+        before = [_("(no log)")]
+    return "\n".join(
+        [
+            _("Kesselton {version}").format(version=__version__),
+            about_system(),
+            "",
+            told,
+            "Log:",
+            *before,
+            "",
+        ]
+    )

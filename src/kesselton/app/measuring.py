@@ -12,6 +12,7 @@ from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, TorqueKey
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
@@ -99,7 +100,11 @@ def turn_fits(entry: Entry) -> tuple[dict[str, TurnFit], list[str]]:
             try:
                 found[side] = fit_turns(points)
             except KesseltonError as error:
-                out.append(f"Turns of the {side} head: {error.message} {error.remedy}")
+                out.append(
+                    _("Turns of the {side} head: {message} {remedy}").format(
+                        side=side, message=error.message, remedy=error.remedy
+                    )
+                )
     return found, out
 
 
@@ -117,12 +122,20 @@ def observations(
     for place, reading in enumerate(entry.readings):
         fit: DialFit | TurnFit | TurnLine | None = None
         if reading.side not in entry.drum.sides and reading.kind != "fundamental":
-            out.append(f"Reading {place + 1}: the drum has no {reading.side} head now.")
+            out.append(
+                _("Reading {place}: the drum has no {side} head now.").format(
+                    place=place + 1, side=reading.side
+                )
+            )
             continue
         if reading.kind == "dial":
             got = dials.get(reading.gauge, NO_DIAL)
             if isinstance(got, str):
-                out.append(f"Reading {place + 1}, gauge {reading.gauge}: {got}")
+                out.append(
+                    _("Reading {place}, gauge {gauge}: {got}").format(
+                        place=place + 1, gauge=reading.gauge, got=got
+                    )
+                )
                 continue
             fit = got
         if reading.kind == "turns":
@@ -140,7 +153,11 @@ def observations(
             )
             index.append(place)
         except KesseltonError as error:
-            out.append(f"Reading {place + 1}: {error.message} {error.remedy}")
+            out.append(
+                _("Reading {place}: {message} {remedy}").format(
+                    place=place + 1, message=error.message, remedy=error.remedy
+                )
+            )
     return used, index, out
 
 
@@ -172,7 +189,7 @@ def plan(entry: Entry, workshop: Workshop, found: Prediction, stage: Air, hours:
     from kesselton.core.measuring.drift import drifts
     from kesselton.core.measuring.plan import head_plans
 
-    lines, _ = turn_fits(entry)
+    lines, _unused = turn_fits(entry)
     own = turn_lines(entry.drum, lately(entry))
     pairs = zip(entry.drum.sides, found.tensions_n_per_m, strict=True)
     own_turns = {side: own[side].turns_to(tension) for side, tension in pairs if side in own}

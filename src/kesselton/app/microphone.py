@@ -12,6 +12,7 @@ from PySide6.QtCore import QObject, Signal
 from kesselton.app.jobs import Latest
 from kesselton.app.sound_device import LOST, NO_DEVICE, NO_HELPER, Input
 from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.language import _
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
@@ -118,7 +119,7 @@ class Microphone(QObject):
         listen with."""
         self.stop()
         self.expect(work, seconds, lead_s)
-        self.state_changed.emit("Opening microphone…")
+        self.state_changed.emit(_("Opening microphone…"))
         self._input.listen(RATE_HZ)
 
     def expect(self, work: Work, seconds: float, lead_s: float = LEAD_S) -> None:

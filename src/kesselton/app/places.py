@@ -6,6 +6,7 @@ import os
 from pathlib import Path
 
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import _
 
 
 def base_dir(variable: str, usual: str) -> Path:
@@ -23,6 +24,6 @@ def base_dir(variable: str, usual: str) -> Path:
         return Path.home() / usual
     except RuntimeError:
         raise KesseltonError(
-            "No home folder: your files cannot be found.",
-            f"Set HOME, or {variable}, and start again.",
+            _("No home folder: your files cannot be found."),
+            _("Set HOME, or {variable}, and start again.").format(variable=variable),
         ) from None

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.sound_device import LOST, NO_DEVICE, NO_HELPER, Output
+from kesselton.core.language import _
 
 if TYPE_CHECKING:
     from kesselton.core.prediction.render import Sound
@@ -44,7 +45,7 @@ class Player(QObject):
         import numpy as np
 
         self._output.play(np.round(sound.samples * 32767.0).astype("<i2").tobytes(), sound.rate_hz)
-        self.state_changed.emit(f"Playing {name}")
+        self.state_changed.emit(_("Playing {name}").format(name=name))
 
     def stop(self) -> None:
         """Be quiet."""

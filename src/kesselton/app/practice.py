@@ -18,6 +18,7 @@ from kesselton.app.bench import Bench
 from kesselton.app.jobs import Latest
 from kesselton.app.player import Player
 from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.language import _
 from kesselton.core.practice.pupil import (
     HELPED,
     MOST_PUPILS,
@@ -127,7 +128,10 @@ class PracticeBench(QObject):
             If there are too many, or the name cannot be.
         """
         if len(self.workshop.pupils) >= MOST_PUPILS:
-            raise InputError(f"There are {MOST_PUPILS} people.", "Remove one first.")
+            raise InputError(
+                _("There are {most_pupils} people.").format(most_pupils=MOST_PUPILS),
+                _("Remove one first."),
+            )
         made = Pupil(next_number(self.workshop.pupils), name.strip())
         self.finish()
         self._pupil_id = made.id
@@ -364,7 +368,7 @@ class PracticeBench(QObject):
         """
         pupil = self.pupil
         if pupil is None:
-            raise InputError("No trainee yet.", "Add a name first.")
+            raise InputError(_("No trainee yet."), _("Add a name first."))
         if path.suffix.lower() == ".json":
             text = json.dumps(_as_data(pupil), indent=1, ensure_ascii=False)
         else:

@@ -16,6 +16,7 @@ from kesselton.core.clearing.clearing_records import Clearing, Round, at_rod
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import parse_number
 from kesselton.store.holdings import Entry, Workshop
@@ -154,7 +155,7 @@ class ReadingSources(QObject):
             samples, rate = read_sound(path)
             return hear_all(samples, rate, expectation(drum, clearing))
 
-        self.state_changed.emit(f"Listening to {path.name}…")
+        self.state_changed.emit(_("Listening to {name}…").format(name=path.name))
         self._importing = (entry.id, clearing.side)
         self._imports.request(self._importing, listen)
 
@@ -191,7 +192,10 @@ def rod_and_value(text: str, rod: int, rods: int) -> tuple[int, str]:
     if not colon:
         return rod, text
     if not named.strip().isdecimal() or not 1 <= int(named) <= rods:
-        raise InputError(f"Rod {named.strip()!r} does not exist.", f"Enter a rod from 1 to {rods}.")
+        raise InputError(
+            _("Rod {strip!r} does not exist.").format(strip=named.strip()),
+            _("Enter a rod from 1 to {rods}.").format(rods=rods),
+        )
     return int(named), rest.strip()
 
 
@@ -210,8 +214,9 @@ def typed_reading(kind: str, rod: int, text: str, a4_hz: float, now: Round) -> R
         share = reading.value * len(others) / sum(others)
         if not LOW_SHARE < share < HIGH_SHARE:
             raise InputError(
-                f"{reading.value:.1f} Hz is far from the other rods ({min(others):.0f} to "
-                f"{max(others):.0f} Hz).",
-                "Check for a gauge reading or an overtone entered as lug pitch.",
+                _(
+                    "{value:.1f} Hz is far from the other rods ({others:.0f} to {others2:.0f} Hz)."
+                ).format(value=reading.value, others=min(others), others2=max(others)),
+                _("Check for a gauge reading or an overtone entered as lug pitch."),
             )
     return reading

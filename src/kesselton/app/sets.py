@@ -13,6 +13,7 @@ from kesselton.app.jobs import Answer, Latest
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import MOST_SETS
+from kesselton.core.language import _
 from kesselton.core.sets.kit import Kit, Member, members, naming
 from kesselton.store.holdings import Workshop
 
@@ -207,7 +208,12 @@ class SetBench(QObject):
         if kit.id != self._current:
             self._current, self.pair = kit.id, None
         if self.workshop.kit(kit.id) is None and len(self.workshop.kits) >= MOST_SETS:
-            self.refused.emit(InputError(f"There are {MOST_SETS} sets.", "Remove one first."))
+            self.refused.emit(
+                InputError(
+                    _("There are {most_sets} sets.").format(most_sets=MOST_SETS),
+                    _("Remove one first."),
+                )
+            )
             return
         self.change(label, kit)
 
@@ -218,7 +224,7 @@ class SetBench(QObject):
             kits = tuple(one for one in self.workshop.kits if one.id != kit.id)
             self.pair = None
             self._bench.document.commit(
-                f"remove the set {kit.name}", replace(self.workshop, kits=kits)
+                _("remove the set {name}").format(name=kit.name), replace(self.workshop, kits=kits)
             )
 
     def change(self, label: str, kit: Kit) -> None:
@@ -294,7 +300,7 @@ class SetBench(QObject):
         self._setting = False
         now = {entry.id: entry.drum for entry in self.workshop.entries}
         if any(now.get(number) != member.drum for number, member in before.items()):
-            self.refused.emit(KesseltonError(CHANGED_MEANWHILE, "Try again."))
+            self.refused.emit(KesseltonError(CHANGED_MEANWHILE, _("Try again.")))
         else:
             self._put(made, label)
             self.moved.emit(said)

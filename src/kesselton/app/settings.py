@@ -13,6 +13,7 @@ from kesselton.app.places import base_dir
 from kesselton.core.constants import STANDARD_A4_HZ
 from kesselton.core.errors import InputError, KesseltonError, check_range
 from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
+from kesselton.core.language import _
 from kesselton.core.pitch import check_a4
 from kesselton.store.reading import open_to_read
 from kesselton.store.whole_file import replace_whole
@@ -52,16 +53,21 @@ class Settings:
 
     def __post_init__(self) -> None:
         check_a4(self.a4_hz)
-        check_range(self.stage_c, COLDEST_C, HOTTEST_C, "Temperature on stage", "°C")
-        check_range(self.stage_rh, 0.0, 1.0, "Relative humidity on stage", "")
-        check_range(self.outlast_share, *STRICT, "Fundamental decay lead", "")
-        check_range(self.glide_share, *STRICT, "Allowed pitch glide", "")
+        check_range(self.stage_c, COLDEST_C, HOTTEST_C, _("Temperature on stage"), "°C")
+        check_range(self.stage_rh, 0.0, 1.0, _("Relative humidity on stage"), "")
+        check_range(self.outlast_share, *STRICT, _("Fundamental decay lead"), "")
+        check_range(self.glide_share, *STRICT, _("Allowed pitch glide"), "")
         if not all(isinstance(one, str) for one in (*self.recent, *self.drums)):
-            raise InputError("The list of recent workshops cannot be read.")
+            raise InputError(_("The list of recent workshops cannot be read."))
         if self.window and (len(self.window) != 2 or any(type(n) is not int for n in self.window)):
-            raise InputError(f"The window cannot be as large as {self.window!r}.")
+            raise InputError(
+                _("The window cannot be as large as {window!r}.").format(window=self.window)
+            )
         if self.theme not in THEMES:
-            raise InputError(f"{self.theme!r} is not a theme.", (f"Options: {', '.join(THEMES)}."))
+            raise InputError(
+                _("{theme!r} is not a theme.").format(theme=self.theme),
+                (_("Options: {themes}.").format(themes=", ".join(THEMES))),
+            )
 
 
 STRICT = (0.3, 3.0)
@@ -80,7 +86,7 @@ def with_recent(values: Settings, path: str, drum_id: int) -> dict[str, object]:
 def drum_left(values: Settings, path: str) -> int:
     """The drum that was on the bench of a workshop; 0 if that is not known."""
     for one in values.drums:
-        number, _, where = one.partition(" ")
+        number, _unused, where = one.partition(" ")
         if where == path and number.isdecimal():
             return int(number)
     return 0
@@ -156,7 +162,7 @@ def load_settings(path: Path) -> tuple[Settings, str]:
             value = tuple(value)
         try:
             if type(value) is not type(getattr(settings, field.name)):
-                raise InputError(f"{field.name} is {value!r}.")
+                raise InputError(_("{name} is {value!r}.").format(name=field.name, value=value))
             settings = replace(settings, **{field.name: value})
         except InputError as error:
             faults.append(error.message)
@@ -182,7 +188,8 @@ def save_settings(changed: dict[str, object], path: Path) -> None:
         replace_whole(path, text.encode())
     except OSError as error:
         raise KesseltonError(
-            f"The settings cannot be saved: {error.strerror}.", f"Check {path.parent}."
+            _("The settings cannot be saved: {strerror}.").format(strerror=error.strerror),
+            _("Check {parent}.").format(parent=path.parent),
         ) from None
 
 
@@ -194,9 +201,11 @@ def _read(path: Path) -> tuple[dict[str, Any], str]:
     except FileNotFoundError:
         return {}, ""
     except (OSError, ValueError, RecursionError, InputError):
-        return {}, f"The settings in {path} cannot be read; defaults are used."
+        return {}, _("The settings in {path} cannot be read; defaults are used.").format(path=path)
     if not isinstance(data, dict) or data.get("version") != VERSION:
-        return {}, f"The settings in {path} are from another version; defaults are used."
+        return {}, _("The settings in {path} are from another version; defaults are used.").format(
+            path=path
+        )
     return data, ""
 
 

@@ -27,6 +27,7 @@ from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.library import head_size_in
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.core.staging.pace import Pace, learned, needed_s
 from kesselton.core.staging.repair import Repair, shown
 from kesselton.core.staging.show import MOST_SHOWS, KitItem, Show, kit_list
@@ -202,7 +203,10 @@ class StageBench(QObject):
             If there are too many.
         """
         if len(self.workshop.shows) >= MOST_SHOWS:
-            raise InputError(f"There are {MOST_SHOWS} shows.", "Remove one first.")
+            raise InputError(
+                _("There are {most_shows} shows.").format(most_shows=MOST_SHOWS),
+                _("Remove one first."),
+            )
         made = Show(next_number(self.workshop.shows), name, on, tuple(drum_ids))
         self._show_id = made.id
         self._commit(SHOW_ADDED.format(name=name), self.workshop.with_show(made))
@@ -260,7 +264,7 @@ class StageBench(QObject):
         """
         entry = self.workshop.entry(drum_id)
         if entry is None:
-            raise InputError("This drum is no longer in the workshop.", "Choose another.")
+            raise InputError(_("This drum is no longer in the workshop."), _("Choose another."))
         entry.drum.setting(side)  # or it has none there
         made = Repair(
             next_number(self.workshop.repairs), drum_id, entry.drum.name, side, cause,
@@ -570,8 +574,8 @@ def stage_procedure(
     """
     if is_roped(drum):
         raise InputError(
-            "A rope drum cannot be quick-fitted: the rope settles between passes.",
-            "Swap the drum, or choose a stopgap.",
+            _("A rope drum cannot be quick-fitted: the rope settles between passes."),
+            _("Swap the drum, or choose a stopgap."),
             "quick",
         )
     choices = Choices(quick=True, halves=halves)

@@ -7,6 +7,7 @@ from functools import lru_cache
 from kesselton.app.fitting import stage_file
 from kesselton.core.fitting.procedure import bed_rods
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 from kesselton.core.staging.repair import UNDONE, Repair
 
 OTHER_DRUM = "other drum"
@@ -40,7 +41,7 @@ def work_words(repair: Repair, work: str, drum: Drum | None, other: Drum | None)
         return work
     return template.format(
         name=repair.drum_name,
-        side_word=f"{repair.side} head",
+        side_word=_("{side} head").format(side=repair.side),
         other=OTHER_DRUM if other is None else other.name,
         bed_rods="–" if drum is None else bed_rods(drum),
     )

@@ -14,6 +14,7 @@ from kesselton.app.settings import data_dir
 from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.core.practice.pupil import Pupil
 from kesselton.core.sets.kit import Kit
 from kesselton.core.staging.repair import Repair
@@ -90,7 +91,10 @@ def demo_season() -> Workshop:
     """The same with the log of a season."""
     from kesselton.store.log_file import entries_of
 
-    plain, log = demo_workshop(), entries_of(text_of("demo/tern-island-season.jsonl"), "The demo")
+    plain, log = (
+        demo_workshop(),
+        entries_of(text_of("demo/tern-island-season.jsonl"), _("The demo")),
+    )
     kept: dict[str, list[Kept]] = {}
     for one in log:
         kept.setdefault(one.drum.name, []).append(one)
@@ -154,7 +158,7 @@ def open_workshop(name: str) -> WorkshopFile:
 
 def open_default(last: str) -> WorkshopFile:
     """The workshop used last, or a new one in the data folder."""
-    return _open_or_create(path_of(None, last), partial(empty_workshop, "My workshop"))
+    return _open_or_create(path_of(None, last), partial(empty_workshop, _("My workshop")))
 
 
 def _open_or_create(
@@ -168,7 +172,9 @@ def _open_or_create(
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise StoreError(
-            f"The folder {path.parent} cannot be created: {error.strerror}.",
-            "Choose another place.",
+            _("The folder {parent} cannot be created: {strerror}.").format(
+                parent=path.parent, strerror=error.strerror
+            ),
+            _("Choose another place."),
         ) from None
     return WorkshopFile.create(path, content(), attached())

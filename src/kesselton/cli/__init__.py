@@ -14,6 +14,7 @@ from kesselton import __version__
 from kesselton.cli.shell import Command, Parser, alone_on_error, say, silence_output
 from kesselton.core.acoustics.work import at_most
 from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.language import _
 
 SUFFIX = ".kesselton"
 OF_ONE_DRUM = ("predict", "range", "even", "hear")
@@ -43,8 +44,10 @@ def main(argv: list[str] | None = None) -> int:
         commands = _commands()
         if not args[0].startswith("-") and args[0] not in commands:
             raise InputError(
-                f"{args[0]!r} is neither a command nor a workshop file.",
-                f"Commands: {', '.join(commands)}. See kesselton --help.",
+                _("{args!r} is neither a command nor a workshop file.").format(args=args[0]),
+                _("Commands: {commands}. See kesselton --help.").format(
+                    commands=", ".join(commands)
+                ),
             )
         given = _parser(commands).parse_args(args)
         if given.command != "demo":
@@ -135,7 +138,8 @@ def _install() -> int:
 def _window(workshop: str | None, rest: list[str]) -> int:
     if rest:
         raise InputError(
-            f"Unexpected argument after the workshop file: {rest[0]!r}.", "Give one file only."
+            _("Unexpected argument after the workshop file: {rest!r}.").format(rest=rest[0]),
+            _("Give one file only."),
         )
     from kesselton.ui.start import run
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from kesselton.cli.shell import Command, print_json, rounded, sound_of, standard_input
 from kesselton.core.constants import SIGMAS_90
+from kesselton.core.language import _
 
 if TYPE_CHECKING:
     from kesselton.store.readings_file import Readings
@@ -84,7 +85,7 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
     from kesselton.core.errors import InputError, check_range
 
     if near_hz is not None:
-        check_range(near_hz, 20.0, 1500.0, "Expected pitch", "Hz", "near")
+        check_range(near_hz, 20.0, 1500.0, _("Expected pitch"), "Hz", "near")
     heard, left = hear_all(samples, rate_hz, near_hz)
     if not heard:
         raise InputError(left[0], "")

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from kesselton.cli.drum import drum_text
 from kesselton.cli.shell import Command, print_json, rounded, sound_of
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between
 
 if TYPE_CHECKING:
@@ -21,9 +22,11 @@ NOT_SURE = "Peaks cannot be matched to partials: a match by chance would be as g
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
-        "sound", nargs="+", help="WAV or FLAC files, or - for standard input: strokes on one drum"
+        "sound",
+        nargs="+",
+        help=_("WAV or FLAC files, or - for standard input: strokes on one drum"),
     )
-    parser.add_argument("--drum", required=True, help="drum file of the struck drum")
+    parser.add_argument("--drum", required=True, help=_("drum file of the struck drum"))
 
 
 def _hear(given: argparse.Namespace) -> None:
@@ -32,7 +35,7 @@ def _hear(given: argparse.Namespace) -> None:
     from kesselton.store.exchange import read_struck_drum
 
     if "-" in given.sound and (given.drum == "-" or len(given.sound) > 1):
-        raise InputError("Only one thing can come on standard input.", "Name files.")
+        raise InputError(_("Only one thing can come on standard input."), _("Name files."))
     drum, stroke = read_struck_drum(*drum_text(given.drum))
     heard: HeardDrum | None = None
     refused: list[KesseltonError] = []
@@ -104,12 +107,14 @@ def hear_answer(heard: HeardDrum) -> dict[str, Any]:
 def _said(note: Note, plan_hz: float) -> str:
     """Where the note stands from the plan, in words."""
     if not note.near:
-        return f"not near the plan: {note.hz:.0f} Hz"
+        return _("not near the plan: {hz:.0f} Hz").format(hz=note.hz)
     cents = round(cents_between(plan_hz, note.hz))
     if cents == 0:
-        return "at the plan"
+        return _("at the plan")
     unit = "cent" if abs(cents) == 1 else "cents"
-    return f"{abs(cents)} {unit} {'sharp' if cents > 0 else 'flat'} of the plan"
+    return _("{cents} {unit} {word} of the plan").format(
+        cents=abs(cents), unit=unit, word="sharp" if cents > 0 else "flat"
+    )
 
 
 def _pair(line: StrokeLine) -> dict[str, float] | None:

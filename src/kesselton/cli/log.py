@@ -6,6 +6,7 @@ import argparse
 from pathlib import Path
 
 from kesselton.cli.shell import Command, print_text
+from kesselton.core.language import _
 
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
@@ -27,7 +28,11 @@ def _log(given: argparse.Namespace) -> None:
         entries = tuple(one for one in entries if one.drum.name == given.drum)
         if not entries:
             known = ", ".join(one.drum.name for one in workshop.entries) or "none"
-            raise InputError(f"Drum “{given.drum}” does not exist.", f"Options: {known}.", "drum")
+            raise InputError(
+                _("Drum “{drum}” does not exist.").format(drum=given.drum),
+                _("Options: {known}.").format(known=known),
+                "drum",
+            )
     kept = sorted((one for entry in entries for one in entry.kept), key=lambda one: one.on)
     print_text(as_csv(kept) if given.csv else as_lines(kept))
 

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from kesselton.cli.drum import drum_text
 from kesselton.cli.shell import Command, print_json, rounded
+from kesselton.core.language import _
 
 if TYPE_CHECKING:
     from kesselton.core.sets.plan import Plan, Tuned
@@ -42,13 +43,17 @@ def _read(name: str, wanted: str | None) -> WholeSet:
 
     if not name.endswith(SUFFIX):
         if wanted is not None:
-            raise InputError("A set file contains only one set.", "Leave --name out.", "name")
+            raise InputError(_("A set file contains only one set."), _("Leave --name out."), "name")
         return read_set(*drum_text(name, "set file"))
     workshop = look_into(Path(name))
     kits = [kit for kit in workshop.kits if wanted in (None, kit.name)]
     if not kits:
         known = ", ".join(kit.name for kit in workshop.kits) or "none"
-        raise InputError(f"Set {wanted!r} does not exist.", f"Options: {known}.", "name")
+        raise InputError(
+            _("Set {wanted!r} does not exist.").format(wanted=wanted),
+            _("Options: {known}.").format(known=known),
+            "name",
+        )
     drums = {entry.id: entry.drum for entry in workshop.entries}
     return WholeSet(kits[0].name, members(kits[0], drums), kits[0].wish)
 

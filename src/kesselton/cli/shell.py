@@ -16,6 +16,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn
 
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
@@ -35,7 +36,7 @@ class Parser(argparse.ArgumentParser):
     """Says what is wrong in one line, like everything else."""
 
     def error(self, message: str) -> NoReturn:
-        raise InputError(f"{self.prog}: {message}.", f"See {self.prog} --help.")
+        raise InputError(f"{self.prog}: {message}.", _("See {prog} --help.").format(prog=self.prog))
 
 
 def print_json(answer: dict[str, Any]) -> None:
@@ -59,7 +60,7 @@ def print_text(text: str, plain: str = "") -> None:
         If it cannot be written there.
     """
     if sys.stdout is None:
-        raise InputError("Standard output is closed.", "Redirect it to a file or a terminal.")
+        raise InputError(_("Standard output is closed."), _("Redirect it to a file or a terminal."))
     try:
         text.encode(sys.stdout.encoding or "ascii")
     except UnicodeEncodeError:
@@ -71,7 +72,8 @@ def print_text(text: str, plain: str = "") -> None:
     except OSError as error:
         silence_output()
         raise InputError(
-            f"Standard output cannot be written: {error.strerror}.", "Redirect it elsewhere."
+            _("Standard output cannot be written: {strerror}.").format(strerror=error.strerror),
+            _("Redirect it elsewhere."),
         ) from None
 
 
@@ -105,15 +107,22 @@ def standard_bytes(wanted: str, most: int) -> bytes:
         If it is closed, or brings more.
     """
     if sys.stdin is None:
-        raise InputError("Standard input is closed.", f"Pipe in {wanted}, or give a file name.")
+        raise InputError(
+            _("Standard input is closed."),
+            _("Pipe in {wanted}, or give a file name.").format(wanted=wanted),
+        )
     try:
         data = sys.stdin.buffer.read(most + 1)
     except OSError as error:
         raise InputError(
-            f"Standard input cannot be read: {error.strerror}.", f"Pipe in {wanted}."
+            _("Standard input cannot be read: {strerror}.").format(strerror=error.strerror),
+            _("Pipe in {wanted}.").format(wanted=wanted),
         ) from None
     if len(data) > most:
-        raise InputError(f"Standard input is too large for {wanted}.", f"Pipe in {wanted}.")
+        raise InputError(
+            _("Standard input is too large for {wanted}.").format(wanted=wanted),
+            _("Pipe in {wanted}.").format(wanted=wanted),
+        )
     return data
 
 
@@ -130,7 +139,9 @@ def standard_input(wanted: str) -> str:
     try:
         return standard_bytes(wanted, MAX_BYTES).decode()
     except UnicodeDecodeError:
-        raise InputError("Standard input is not text.", f"Send {wanted}.") from None
+        raise InputError(
+            _("Standard input is not text."), _("Send {wanted}.").format(wanted=wanted)
+        ) from None
 
 
 def sound_of(name: str) -> tuple[FloatArray, float]:
@@ -144,7 +155,7 @@ def sound_of(name: str) -> tuple[FloatArray, float]:
     from kesselton.store.sound_file import MOST_BYTES, read_sound
 
     if name == "-":
-        return read_sound(io.BytesIO(standard_bytes("a WAV or FLAC file", MOST_BYTES)))
+        return read_sound(io.BytesIO(standard_bytes(_("a WAV or FLAC file"), MOST_BYTES)))
     return read_sound(Path(name))
 
 

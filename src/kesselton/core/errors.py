@@ -7,6 +7,8 @@ import re
 from collections.abc import Collection
 from datetime import date, datetime
 
+from kesselton.core.language import _
+
 _LONG = re.compile(r"\S{80,}")
 """Words nobody reads to their end: values that were no words."""
 
@@ -64,8 +66,10 @@ def check_hole(value: float, widest: float, what: str, path: str) -> float:
     """
     if 0.0 < check_range(value, 0.0, widest, what, "m", path) < SMALLEST_HOLE_M:
         raise InputError(
-            f"{what} is {value:g} m: too small for a hole.",
-            f"Enter 0 for none, or {SMALLEST_HOLE_M:g} to {widest:g} m.",
+            _("{what} is {value:g} m: too small for a hole.").format(what=what, value=value),
+            _("Enter 0 for none, or {smallest_hole_m:g} to {widest:g} m.").format(
+                smallest_hole_m=SMALLEST_HOLE_M, widest=widest
+            ),
             path,
         )
     return float(value)
@@ -82,11 +86,17 @@ def check_range(
         Naming the value and the permitted range.
     """
     tail = f" {unit}" if unit else ""
-    remedy = f"Use {low:g} to {high:g}{tail}."
+    remedy = _("Use {low:g} to {high:g}{tail}.").format(low=low, high=high, tail=tail)
     if isinstance(value, bool) or not isinstance(value, (int, float)) or not math.isfinite(value):
-        raise InputError(f"{what} is {value!r}: not a number.", remedy, path)
+        raise InputError(
+            _("{what} is {value!r}: not a number.").format(what=what, value=value), remedy, path
+        )
     if not low <= value <= high:
-        raise InputError(f"{what} is out of range: {value:g}{tail}.", remedy, path)
+        raise InputError(
+            _("{what} is out of range: {value:g}{tail}.").format(what=what, value=value, tail=tail),
+            remedy,
+            path,
+        )
     return float(value)
 
 
@@ -94,7 +104,11 @@ def check_known(value: str, known: Collection[str], what: str) -> None:
     """Raise InputError unless `value` is one of those known, which are listed then."""
     if value not in known:
         listed = ", ".join(one for one in known if one)
-        raise InputError(f"There is no {what} {value!r}.", f"Options: {listed}.", what)
+        raise InputError(
+            _("There is no {what} {value!r}.").format(what=what, value=value),
+            _("Options: {listed}.").format(listed=listed),
+            what,
+        )
 
 
 def check_moment(text: str) -> None:
@@ -103,7 +117,9 @@ def check_moment(text: str) -> None:
         datetime.fromisoformat(text)
     except ValueError:
         raise InputError(
-            f"“{text}” is not a date and time.", "Enter it like 2026-11-26T19:30.", "on"
+            _("“{text}” is not a date and time.").format(text=text),
+            _("Enter it like 2026-11-26T19:30."),
+            "on",
         ) from None
 
 
@@ -112,4 +128,6 @@ def check_day(text: str) -> None:
     try:
         date.fromisoformat(text)
     except ValueError:
-        raise InputError(f"“{text}” is not a date.", "Enter it like 2026-11-26.", "on") from None
+        raise InputError(
+            _("“{text}” is not a date.").format(text=text), _("Enter it like 2026-11-26."), "on"
+        ) from None

@@ -6,8 +6,12 @@ Tables made when a module is read mark theirs by `N_`, and ask where they are sh
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from gettext import NullTranslations
+from typing import Any, TypeVar
 
+K = TypeVar("K")
+C = TypeVar("C")
 _catalogs = [NullTranslations()]
 """The one in use."""
 
@@ -35,3 +39,49 @@ def pgettext(context: str, message: str) -> str:
 def N_(message: str) -> str:
     """Marks a message that is asked for later."""
     return message
+
+
+class Worded(dict[K, str]):
+    """Words by key; whoever looks gets them in the language in use.
+
+    Made with messages marked by `N_`.
+    """
+
+    def __getitem__(self, key: K) -> str:
+        return _(super().__getitem__(key))
+
+    def get(self, key: K, default: str = "") -> str:  # type: ignore[override]
+        """The words for a key, or what is said without any."""
+        return _(super().get(key, default))
+
+    def values(self) -> list[str]:  # type: ignore[override]
+        """The words, in their order."""
+        return [_(text) for text in super().values()]
+
+    def items(self) -> list[tuple[K, str]]:  # type: ignore[override]
+        """Keys and words, in their order."""
+        return [(key, _(text)) for key, text in super().items()]
+
+
+class _Text:
+    """An attribute that holds a message and is read in the language in use."""
+
+    def __init__(self, name: str) -> None:
+        self._name = name
+
+    def __get__(self, owner: object, of: type | None = None) -> Any:
+        return self if owner is None else _(vars(owner)[self._name])
+
+    def __set__(self, owner: object, message: str) -> None:
+        vars(owner)[self._name] = message
+
+
+def worded(*names: str) -> Callable[[type[C]], type[C]]:
+    """These attributes of a dataclass hold messages marked by `N_`."""
+
+    def apply(made: type[C]) -> type[C]:
+        for name in names:
+            setattr(made, name, _Text(name))
+        return made
+
+    return apply

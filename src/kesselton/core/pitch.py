@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from kesselton.core import constants as const
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.language import _
 
 NAMES_SHARP = ("C", "C♯", "D", "D♯", "E", "F", "F♯", "G", "G♯", "A", "A♯", "B")
 NAMES_FLAT = ("C", "D♭", "D", "E♭", "E", "F", "G♭", "G", "A♭", "A", "B♭", "B")
@@ -48,7 +49,7 @@ class Note:
         """How far off in words: "in tune", "7 cents sharp"."""
         whole = round(self.cents)
         if whole == 0:
-            return "in tune"
+            return _("in tune")
         unit = "cent" if abs(whole) == 1 else "cents"
         return f"{abs(whole)} {unit} {'sharp' if whole > 0 else 'flat'}"
 
@@ -100,7 +101,8 @@ def parse_pitch(text: str, a4_hz: float = const.STANDARD_A4_HZ) -> float:
     if digits:
         return float(digits.group(1).replace(",", "."))
     raise InputError(
-        f"“{text.strip()}” is neither a note nor a frequency.", ("Enter C♯4, Eb3 −12 or 220 Hz.")
+        _("“{strip}” is neither a note nor a frequency.").format(strip=text.strip()),
+        (_("Enter C♯4, Eb3 −12 or 220 Hz.")),
     )
 
 
@@ -109,15 +111,19 @@ def interval_name(cents: float) -> str:
     size = abs(cents)
     step = round(size / 100.0)
     if step > 12:
-        return f"{size / const.CENTS_PER_OCTAVE:.1f} octaves"
+        return _("{cents_per_octave:.1f} octaves").format(
+            cents_per_octave=size / const.CENTS_PER_OCTAVE
+        )
     name = INTERVALS[step]
     article = "" if step == 0 else ("an " if name[0] in "aeiou" else "a ")
     rest = round(size - 100.0 * step)
     if abs(rest) < 5:
         return article + name
-    return f"{article}{name} {'and' if rest > 0 else 'less'} {abs(rest)} cents"
+    return _("{article}{name} {word} {rest} cents").format(
+        article=article, name=name, word="and" if rest > 0 else "less", rest=abs(rest)
+    )
 
 
 def check_a4(a4_hz: float) -> float:
     """Return `a4_hz` if it is a pitch orchestras use."""
-    return check_range(a4_hz, const.A4_LOW_HZ, const.A4_HIGH_HZ, "A4", "Hz", "a4_hz")
+    return check_range(a4_hz, const.A4_LOW_HZ, const.A4_HIGH_HZ, _("A4"), "Hz", "a4_hz")

@@ -6,6 +6,7 @@ import re
 
 from kesselton.core import constants as const
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 
 METRE_PER = {
     "in": const.METRE_PER_INCH,
@@ -44,10 +45,19 @@ def parse_number(text: str, words: tuple[str, ...] = (), example: str = "1 3/4")
     InputError
         If it is no number, or carries another unit: a length is not taken for turns.
     """
-    value, unit = _number(text, "number", f"Enter {example}.")
+    value, unit = _number(text, "number", _("Enter {example}.").format(example=example))
     if unit and unit.casefold() not in words:
-        wanted = f"Enter {example}, in {words[-1]}." if words else f"Enter {example}."
-        raise InputError(f"“{text.strip()}” is in {unit}; that unit does not fit here.", wanted)
+        wanted = (
+            _("Enter {example}, in {words}.").format(example=example, words=words[-1])
+            if words
+            else _("Enter {example}.").format(example=example)
+        )
+        raise InputError(
+            _("“{strip}” is in {unit}; that unit does not fit here.").format(
+                strip=text.strip(), unit=unit
+            ),
+            wanted,
+        )
     return value
 
 
@@ -69,11 +79,11 @@ def parse_length(text: str, default_unit: str = "in") -> float:
     InputError
         If it is not a length; the message shows how to write one.
     """
-    how = "Enter it as 14, 5 1/2 in, 355 mm or 10 mil."
+    how = _("Enter it as 14, 5 1/2 in, 355 mm or 10 mil.")
     value, unit = _number(text, "length", how)
     unit = unit_of_length(unit or default_unit)
     if unit not in METRE_PER:
-        raise InputError(f"“{unit}” is not a known unit of length.", how)
+        raise InputError(_("“{unit}” is not a known unit of length.").format(unit=unit), how)
     return value * METRE_PER[unit]
 
 
@@ -84,12 +94,12 @@ def _number(text: str, what: str, how: str) -> tuple[float, str]:
         plain = plain.replace(sign, f" {fraction}")
     match = _NUMBER.match(plain)
     if not match:
-        raise InputError(f"“{text.strip()}” is not a {what}.", how)
+        raise InputError(_("“{strip}” is not a {what}.").format(strip=text.strip(), what=what), how)
     top, bottom = (match["a"], match["b"]) if match["a"] else (match["c"], match["d"])
     value = float((match["whole"] or "0").replace(",", "."))
     if top is not None:
         if int(bottom) == 0:
-            raise InputError(f"“{text.strip()}” divides by zero.", how)
+            raise InputError(_("“{strip}” divides by zero.").format(strip=text.strip()), how)
         value += int(top) / int(bottom)
     return (-value if match["sign"] else value), (match["unit"] or "").strip()
 

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.kept import ATTACHED, Attached
+from kesselton.core.language import _
 from kesselton.store.errors import StoreError
 
 if TYPE_CHECKING:
@@ -35,12 +36,15 @@ def attached(name: str, content: bytes) -> Attached:
     """
     if len(content) > MOST_BYTES:
         raise InputError(
-            f"{name} is {len(content) / 1000000.0:.0f} MB.",
-            f"Use up to {MOST_BYTES / 1000000.0:.0f} MB.",
+            _("{name} is {content:.0f} MB.").format(name=name, content=len(content) / 1e6),
+            _("Use up to {most_bytes:.0f} MB.").format(most_bytes=MOST_BYTES / 1e6),
         )
     kind = next((kind for kind, begins in BEGINNINGS.items() if content.startswith(begins)), None)
     if kind is None:
-        raise InputError(f"{name} is not a picture or sound.", f"Use {', '.join(ATTACHED)}.")
+        raise InputError(
+            _("{name} is not a picture or sound.").format(name=name),
+            _("Use {attached}.").format(attached=", ".join(ATTACHED)),
+        )
     return Attached(name, kind, digest_of(content))
 
 
@@ -74,8 +78,8 @@ def get(db: sqlite3.Connection, digest: str) -> bytes:
     row = db.execute("SELECT content FROM attachment WHERE digest = ?", (digest,)).fetchone()
     if row is None or digest_of(row[0]) != digest:
         raise StoreError(
-            "This picture or sound is missing from the workshop, or damaged.",
-            "An earlier backup may have it: Workshop, Restore an earlier state.",
+            _("This picture or sound is missing from the workshop, or damaged."),
+            _("An earlier backup may have it: Workshop, Restore an earlier state."),
         )
     return bytes(row[0])
 

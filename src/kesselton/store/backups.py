@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
 
+from kesselton.core.language import _
 from kesselton.store import attachments, rows
 from kesselton.store.connection import SUFFIX, connect, identify, translate_errors, translate_values
 from kesselton.store.errors import StoreError
@@ -65,7 +66,7 @@ def keep_daily(path: Path, today: date) -> bool:
     folder = backup_folder(path)
     target = folder / f"{today.isoformat()}{SUFFIX}"
     if folder.is_symlink():
-        raise OSError(errno.ELOOP, f"{folder.name} is a link to another place")
+        raise OSError(errno.ELOOP, _("{name} is a link to another place").format(name=folder.name))
     if target.exists():
         return False
     folder.mkdir(mode=0o700, exist_ok=True)
@@ -107,7 +108,13 @@ def copy_beside(backup: Backup, path: Path) -> Path:
     KesseltonError
         If it cannot be read or written.
     """
-    target = free_name(path.with_name(f"{path.stem} of {backup.day.isoformat()}{SUFFIX}"))
+    target = free_name(
+        path.with_name(
+            _("{stem} of {isoformat}{suffix}").format(
+                stem=path.stem, isoformat=backup.day.isoformat(), suffix=SUFFIX
+            )
+        )
+    )
     with translate_errors(backup.path):
         held = backup.path.read_bytes()
     write_file(target, held)
@@ -157,7 +164,7 @@ def count_held(path: Path) -> tuple[int, int]:
 def _content(path: Path) -> Iterator[sqlite3.Connection]:
     """The content of a workshop file in memory, in the present version."""
     if not os.access(path, os.R_OK):
-        raise StoreError(f"{path.name} cannot be read.", ANOTHER)
+        raise StoreError(_("{name} cannot be read.").format(name=path.name), ANOTHER)
     with translate_errors(path):
         with closing(connect(path, write=False)) as source:
             db = present_content(source, identify(source, path))

@@ -10,6 +10,7 @@ from kesselton.core.choosing.brief import Brief
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
+from kesselton.core.language import _
 from kesselton.store.exchange import (
     check_format,
     drum_from_model,
@@ -47,11 +48,13 @@ def read_order(text: str, where: str = "The brief file") -> Order:
     InputError
         With the name of the field, the value and what is known.
     """
-    data = parse_object(text, where, "brief file")
+    data = parse_object(text, where, _("brief file"))
     if "drum" not in data:
-        raise InputError(f"{where} has no drum.", 'Add the drum as "drum".', "drum")
+        raise InputError(
+            _("{where} has no drum.").format(where=where), _('Add the drum as "drum".'), "drum"
+        )
     check_format(data, where, BRIEF_FORMAT, VERSION)
-    check_format(data["drum"], "The drum", "kesselton/drum", VERSION)
+    check_format(data["drum"], _("The drum"), "kesselton/drum", VERSION)
     file = read_model(data, OrderFile)
     heads = None
     if file.heads is not None:
@@ -71,4 +74,4 @@ def load_order(path: Path) -> Order:
     InputError
         If it cannot be read or is not a brief file.
     """
-    return read_order(read_text(path, "brief file"), path.name)
+    return read_order(read_text(path, _("brief file")), path.name)

@@ -12,6 +12,7 @@ from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 from kesselton.store.errors import (
     SALVAGE,
     AlteredError,
@@ -99,7 +100,7 @@ def _recovered(path: Path) -> sqlite3.Connection:
     path, journal = Path(os.path.realpath(path)), _journal_of(path)
     with tempfile.TemporaryDirectory(prefix="kesselton-") as folder:
         beside = Path(folder) / path.name
-        for _ in range(COPIES):
+        for _unused in range(COPIES):
             before = path.stat().st_mtime_ns
             shutil.copyfile(path, beside)
             with suppress(FileNotFoundError):  # whoever wrote is done meanwhile
@@ -122,30 +123,38 @@ def identify(db: sqlite3.Connection, path: Path) -> int:
     """
     if path.stat().st_size > LARGEST_BYTES:
         raise StoreError(
-            f"{path.name} is too large for a workshop.",
-            f"Choose a file up to {LARGEST_BYTES / 1e6:.0f} MB.",
+            _("{name} is too large for a workshop.").format(name=path.name),
+            _("Choose a file up to {largest_bytes:.0f} MB.").format(
+                largest_bytes=LARGEST_BYTES / 1e6
+            ),
         )
     application = db.execute("PRAGMA application_id").fetchone()[0]
     version = int(db.execute("PRAGMA user_version").fetchone()[0])
     tables = db.execute("SELECT count(*) FROM sqlite_master").fetchone()[0]
     if application == TRIAL_ID:
         raise StoreError(
-            f"{path.name} is from a trial of Kesselton before the first release.",
-            "It cannot be read; the file was not changed.",
+            _("{name} is from a trial of Kesselton before the first release.").format(
+                name=path.name
+            ),
+            _("It cannot be read; the file was not changed."),
         )
     if application != APPLICATION_ID or tables == 0:
         raise StoreError(
-            f"{path.name} belongs to another program or is empty.",
-            f"Choose a file that ends in {SUFFIX}.",
+            _("{name} belongs to another program or is empty.").format(name=path.name),
+            _("Choose a file that ends in {suffix}.").format(suffix=SUFFIX),
         )
     if version < 1:
         raise _damaged(path)
     if version > current_version():
         raise StoreError(
-            f"{path.name} was written by a newer Kesselton (version {version}).",
+            _("{name} was written by a newer Kesselton (version {version}).").format(
+                name=path.name, version=version
+            ),
             (
-                f"This one reads up to version {current_version()}: update Kesselton. The file was "
-                "not changed."
+                _(
+                    "This one reads up to version {current_version}: update "
+                    "Kesselton. The file was not changed."
+                ).format(current_version=current_version())
             ),
         )
     if db.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
@@ -157,7 +166,7 @@ def identify(db: sqlite3.Connection, path: Path) -> int:
 
 def _damaged(path: Path) -> DamagedError:
     return DamagedError(
-        f"{path.name} is damaged and was not changed.",
+        _("{name} is damaged and was not changed.").format(name=path.name),
         SALVAGE,
     )
 
@@ -167,24 +176,31 @@ def _worded(error: sqlite3.Error, path: Path) -> StoreError:
     code = getattr(error, "sqlite_errorcode", sqlite3.SQLITE_ERROR) & 0xFF
     if code in (sqlite3.SQLITE_FULL, sqlite3.SQLITE_IOERR):
         return StoreError(
-            f"{path.name} could not be saved: the disk is full or does not respond.",
-            "Free some space; your changes are kept and saved with the next one.",
+            _("{name} could not be saved: the disk is full or does not respond.").format(
+                name=path.name
+            ),
+            _("Free some space; your changes are kept and saved with the next one."),
         )
     if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
-        return LockedError(f"Another program is writing to {path.name}.", "Close it and try again.")
+        return LockedError(
+            _("Another program is writing to {name}.").format(name=path.name),
+            _("Close it and try again."),
+        )
     if code in (sqlite3.SQLITE_READONLY, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_PERM):
-        return ReadOnlyError(f"{path.name} cannot be written here.", "Save a copy elsewhere.")
+        return ReadOnlyError(
+            _("{name} cannot be written here.").format(name=path.name), _("Save a copy elsewhere.")
+        )
     if code == sqlite3.SQLITE_NOTADB:
         return StoreError(
-            f"{path.name} is not a workshop file.",
-            "Open another. If it was your workshop, it is damaged: open an earlier copy.",
+            _("{name} is not a workshop file.").format(name=path.name),
+            _("Open another. If it was your workshop, it is damaged: open an earlier copy."),
         )
     broken = any(words in str(error) for words in OF_DAMAGE)
     if broken or code in (sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_TOOBIG, sqlite3.SQLITE_FORMAT):
         return _damaged(path)
     return StoreError(
-        f"{path.name} could not be used ({error}): program error.",
-        "The file was not changed. Save a copy elsewhere and report the error.",
+        _("{name} could not be used ({error}): program error.").format(name=path.name, error=error),
+        _("The file was not changed. Save a copy elsewhere and report the error."),
     )
 
 
@@ -195,11 +211,16 @@ def translate_values(path: Path) -> Iterator[None]:
         yield
     except AlteredError as error:
         raise DamagedError(
-            f"{path.name} is damaged and was not changed: {error.message}", error.remedy
+            _("{name} is damaged and was not changed: {message}").format(
+                name=path.name, message=error.message
+            ),
+            error.remedy,
         ) from None
     except InputError as error:
         raise DamagedError(
-            f"{path.name} contains a value no drum can have: {error}",
+            _("{name} contains a value no drum can have: {error}").format(
+                name=path.name, error=error
+            ),
             SALVAGE,
         ) from None
     except MADE_OF_NONSENSE as error:
@@ -216,13 +237,15 @@ def translate_errors(path: Path) -> Iterator[None]:
         raise _damaged(path) from error
     except UnicodeEncodeError:
         raise StoreError(
-            f"{path.name} could not be saved: a name or note contains an invalid character.",
-            "Undo, or retype that text.",
+            _("{name} could not be saved: a name or note contains an invalid character.").format(
+                name=path.name
+            ),
+            _("Undo, or retype that text."),
         ) from None
     except sqlite3.Error as error:
         raise _worded(error, path) from error
     except OSError as error:
         raise StoreError(
-            f"{path.name} cannot be used: {error.strerror}.",
-            ("Check the location and its permissions."),
+            _("{name} cannot be used: {strerror}.").format(name=path.name, strerror=error.strerror),
+            (_("Check the location and its permissions.")),
         ) from error

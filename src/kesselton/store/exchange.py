@@ -16,6 +16,7 @@ from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.muffler import Muffler
 from kesselton.core.instrument.shell import Beds, Shell
+from kesselton.core.language import _
 from kesselton.store.models import (
     DRUM_FORMAT,
     VERSION,
@@ -77,29 +78,40 @@ def parse_object(text: str, where: str, what: str) -> Any:
         Saying where it is not JSON.
     """
     if len(text) > MAX_BYTES:
-        raise InputError(f"{where} is too large for a {what}.", "Choose another file.")
+        raise InputError(
+            _("{where} is too large for a {what}.").format(where=where, what=what),
+            _("Choose another file."),
+        )
     try:
         data = json.loads(text, parse_constant=_refuse_constant, object_pairs_hook=_unique)
     except json.JSONDecodeError as error:
         raise InputError(
-            f"{where} is not JSON: line {error.lineno}, column {error.colno}: {error.msg}.",
-            "Correct it there, or export it again.",
+            _("{where} is not JSON: line {lineno}, column {colno}: {msg}.").format(
+                where=where, lineno=error.lineno, colno=error.colno, msg=error.msg
+            ),
+            _("Correct it there, or export it again."),
         ) from None
     except RecursionError:
-        raise InputError(f"{where} is nested too deeply.", "Choose another file.") from None
+        raise InputError(
+            _("{where} is nested too deeply.").format(where=where), _("Choose another file.")
+        ) from None
     except ValueError:  # Python's own limit, against numbers that take minutes to read
         raise InputError(
-            f"{where} contains a number with thousands of digits.", "Correct it there."
+            _("{where} contains a number with thousands of digits.").format(where=where),
+            _("Correct it there."),
         ) from None
     try:
         text.encode()
         json.dumps(data, ensure_ascii=False).encode()  # what was written as an escape
     except UnicodeEncodeError:
         raise InputError(
-            f"{where} contains an invalid character.", "Retype that name or note."
+            _("{where} contains an invalid character.").format(where=where),
+            _("Retype that name or note."),
         ) from None
     if not isinstance(data, dict):
-        raise InputError(f"{where} is not a JSON object.", 'Start it with "{".')
+        raise InputError(
+            _("{where} is not a JSON object.").format(where=where), _('Start it with "{".')
+        )
     return data
 
 
@@ -112,15 +124,21 @@ def check_format(data: Any, where: str, wanted: str, version: int) -> None:
         With what it says instead.
     """
     if not isinstance(data, dict):
-        raise InputError(f"{where} is not a JSON object.", 'Start it with "{".')
+        raise InputError(
+            _("{where} is not a JSON object.").format(where=where), _('Start it with "{".')
+        )
     if data.get("format") != wanted:
         raise InputError(
-            f"{where} has format {data.get('format')!r}.", f"Expected: {wanted}.", "format"
+            _("{where} has format {get!r}.").format(where=where, get=data.get("format")),
+            _("Expected: {wanted}.").format(wanted=wanted),
+            "format",
         )
     if data.get("version") != version:
         raise InputError(
-            f"{where} has version {data.get('version')!r}.",
-            f"This program reads version {version}; you may need a newer one.",
+            _("{where} has version {get!r}.").format(where=where, get=data.get("version")),
+            _("This program reads version {version}; you may need a newer one.").format(
+                version=version
+            ),
             "version",
         )
 
@@ -139,7 +157,11 @@ def read_model(data: Any, model: type[M], where: str = "") -> M:
         return msgspec.convert(data, model)
     except msgspec.ValidationError as error:
         check_against(data, schema_of(model), where)
-        raise InputError(f"The file cannot be read: {error}.", "Correct it there.", where) from None
+        raise InputError(
+            _("The file cannot be read: {error}.").format(error=error),
+            _("Correct it there."),
+            where,
+        ) from None
 
 
 def drum_from_data(data: Any, where: str = "The drum file") -> Drum:
@@ -211,8 +233,8 @@ def _setting(side: str, model: SettingModel) -> HeadSetting:
     given = [name for name in names if getattr(model, name) is not None]
     if len(given) != 1:
         raise InputError(
-            "The head is set by " + (" and ".join(given) if given else "nothing") + ".",
-            "Give exactly one: tension_n_per_m, lug_pitch_hz or reading.",
+            _("The head is set by ") + (" and ".join(given) if given else "nothing") + ".",
+            _("Give exactly one: tension_n_per_m, lug_pitch_hz or reading."),
             side,
         )
     if model.reading is not None:
@@ -318,7 +340,8 @@ def read_text(path: Path, what: str, most: int = MAX_BYTES) -> str:
         return read_whole(path, what, most).decode()
     except UnicodeDecodeError:
         raise InputError(
-            f"{path.name} is not a text file.", f"Choose a {what}: it ends in .json."
+            _("{name} is not a text file.").format(name=path.name),
+            _("Choose a {what}: it ends in .json.").format(what=what),
         ) from None
 
 
@@ -345,14 +368,18 @@ def _at(path: str, make: Callable[[], T]) -> T:
 
 
 def _refuse_constant(name: str) -> float:
-    raise InputError(f"{name} is not a valid number.", "Give a finite number.")
+    raise InputError(
+        _("{name} is not a valid number.").format(name=name), _("Give a finite number.")
+    )
 
 
 def _unique(pairs: Iterable[tuple[str, Any]]) -> dict[str, Any]:
     out: dict[str, Any] = {}
     for key, value in pairs:
         if key in out:
-            raise InputError(f"The name {key!r} appears twice.", "Keep one of them.", key)
+            raise InputError(
+                _("The name {key!r} appears twice.").format(key=key), _("Keep one of them."), key
+            )
         out[key] = value
     return out
 
@@ -379,7 +406,11 @@ def check_against(data: Any, schema: dict[str, Any], where: str) -> None:
         known = ", ".join(fault.schema["properties"])
         message = message if len(message) <= MOST_SHOWN else f"{message[:MOST_SHOWN]} …"
         path = f"{path}.{message}" if path else message
-        raise InputError(f"Unknown key {message!r}.", f"Options: {known}.", path)
+        raise InputError(
+            _("Unknown key {message!r}.").format(message=message),
+            _("Options: {known}.").format(known=known),
+            path,
+        )
     raise InputError(message, remedy, path)
 
 
@@ -390,26 +421,38 @@ def _words(rule: str, wanted: Any, value: Any, fault: Any) -> tuple[str, str]:
     shown = shown if len(shown) <= MOST_SHOWN else f"{shown[:MOST_SHOWN]} …"
     if rule in ("minimum", "maximum"):
         return (
-            f"The value is {shown}.",
-            f"Use {schema['minimum']:g} to {schema['maximum']:g}.",
+            _("The value is {shown}.").format(shown=shown),
+            _("Use {schema:g} to {schema2:g}.").format(
+                schema=schema["minimum"], schema2=schema["maximum"]
+            ),
         )
     if rule == "required":
         missing = next(key for key in wanted if key not in value)
-        return f"The value {missing!r} is missing.", "Add it."
+        return _("The value {missing!r} is missing.").format(missing=missing), _("Add it.")
     if rule == "enum":
-        return f"The value is {shown}.", f"Options: {', '.join(map(str, wanted))}."
+        return _("The value is {shown}.").format(shown=shown), _("Options: {map}.").format(
+            map=", ".join(map(str, wanted))
+        )
     if rule == "type":
         kinds = wanted if isinstance(wanted, str) else " or ".join(wanted)
-        return f"The value {shown} has the wrong type.", f"Expected: {kinds}."
+        return _("The value {shown} has the wrong type.").format(shown=shown), _(
+            "Expected: {kinds}."
+        ).format(kinds=kinds)
     if rule == "anyOf":
         kinds = " or ".join(str(one.get("type", "object")) for one in wanted)
-        return f"The value {shown} has the wrong type.", f"Expected: {kinds}."
+        return _("The value {shown} has the wrong type.").format(shown=shown), _(
+            "Expected: {kinds}."
+        ).format(kinds=kinds)
     if rule == "const":
-        return f"The value is {shown}.", f"Expected: {wanted}."
+        return _("The value is {shown}.").format(shown=shown), _("Expected: {wanted}.").format(
+            wanted=wanted
+        )
     if rule == "additionalProperties":
         return next(key for key in value if key not in schema["properties"]), ""
     if rule in ("minItems", "maxItems", "minLength", "maxLength"):
         many, most = len(value), rule.startswith("max")
         unit = "letters" if rule.endswith("Length") else "values"
-        return f"There are {many} {unit}.", f"Use {'up to' if most else 'from'} {wanted}."
-    return f"The value is {shown}.", "See docs/formats.md."
+        return _("There are {many} {unit}.").format(many=many, unit=unit), _(
+            "Use {word} {wanted}."
+        ).format(word="up to" if most else "from", wanted=wanted)
+    return _("The value is {shown}.").format(shown=shown), "See docs/formats.md."

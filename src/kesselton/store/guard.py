@@ -8,6 +8,7 @@ import os
 from dataclasses import dataclass
 from pathlib import Path
 
+from kesselton.core.language import _
 from kesselton.store.errors import ChangedError, LockedError
 
 NO_WRITING = (errno.EACCES, errno.EPERM, errno.EROFS)
@@ -36,7 +37,7 @@ def take_lock(path: Path) -> Lock | None:
     """
     if not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
         return None  # a transaction needs room beside the file
-    for _ in range(TRIES):
+    for _unused in range(TRIES):
         try:
             handle = os.open(path, os.O_RDWR | os.O_CLOEXEC)
         except OSError as error:
@@ -48,7 +49,9 @@ def take_lock(path: Path) -> Lock | None:
         if (there.st_dev, there.st_ino) == (here.st_dev, here.st_ino):
             return lock
         give_lock(lock)  # it was exchanged meanwhile
-    raise LockedError(f"{path.name} is being replaced by another program.", "Try again.")
+    raise LockedError(
+        _("{name} is being replaced by another program.").format(name=path.name), _("Try again.")
+    )
 
 
 def _locked(path: Path, handle: int) -> bool:
@@ -57,7 +60,8 @@ def _locked(path: Path, handle: int) -> bool:
     except BlockingIOError:
         os.close(handle)
         raise LockedError(
-            f"{path.name} is open in another window.", "Go to that window, or close it first."
+            _("{name} is open in another window.").format(name=path.name),
+            _("Go to that window, or close it first."),
         ) from None
     except OSError:
         return False
@@ -84,7 +88,9 @@ def mark_of(path: Path) -> Mark:
         found = path.stat()
     except OSError:
         raise ChangedError(
-            f"{path.name} is no longer in {path.parent}: it was moved or deleted.",
-            "Your work is kept here. Put the file back, or save a copy.",
+            _("{name} is no longer in {parent}: it was moved or deleted.").format(
+                name=path.name, parent=path.parent
+            ),
+            _("Your work is kept here. Put the file back, or save a copy."),
         ) from None
     return found.st_dev, found.st_ino, found.st_size, found.st_mtime_ns

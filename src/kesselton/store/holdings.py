@@ -15,6 +15,7 @@ from kesselton.core.instrument.gauge import Dial, Inspected, TorqueKey
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.core.practice.pupil import Pupil
 from kesselton.core.sets.kit import Kit
 from kesselton.core.staging.repair import Repair
@@ -88,14 +89,16 @@ def what_went(before: Entry | None, after: Entry | None) -> str:
     parts = []
     gone = len(before.readings) - len(after.readings)
     if gone > 0:
-        parts.append("1 reading" if gone == 1 else f"{gone} readings")
+        parts.append(_("1 reading") if gone == 1 else _("{gone} readings").format(gone=gone))
     rods = before.drum.shell.rods
     if rods != after.drum.shell.rods and any(one.begun for one in before.clearings):
-        parts.append("the clearing rounds")
+        parts.append(_("the clearing rounds"))
     if not parts:
         return ""
     said = " and ".join(parts)
-    return f"{said[0].upper()}{said[1:]} removed: they belonged to {rods} rods."
+    return _("{upper}{said} removed: they belonged to {rods} rods.").format(
+        upper=said[0].upper(), said=said[1:], rods=rods
+    )
 
 
 def _on_another_rim(clearing: Clearing) -> Clearing:

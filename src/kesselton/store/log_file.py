@@ -12,6 +12,7 @@ import msgspec
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.kept import EVENTS, FITS, MARKS, Attached, Kept, KeptLine
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.store.exchange import drum_from_model, drum_to_model, read_model, values_of
 from kesselton.store.inert import inert_cell
 from kesselton.store.models import (
@@ -80,7 +81,9 @@ def entry_of(text: str) -> Kept:
     except msgspec.ValidationError:
         model = read_model(msgspec.json.decode(text), LogEntry)  # which words the fault
     except (msgspec.DecodeError, RecursionError) as error:
-        raise InputError(f"Not a log entry: {error}.", "Export the log again.") from None
+        raise InputError(
+            _("Not a log entry: {error}.").format(error=error), _("Export the log again.")
+        ) from None
     return entry_from_model(model)
 
 
@@ -100,7 +103,11 @@ def entries_of(text: str, where: str) -> list[Kept]:
                 out.append(entry_of(line))
             except InputError as error:
                 raise InputError(
-                    f"{where}, line {number}: {error.message}", error.remedy, error.path
+                    _("{where}, line {number}: {message}").format(
+                        where=where, number=number, message=error.message
+                    ),
+                    error.remedy,
+                    error.path,
                 ) from None
     return out
 

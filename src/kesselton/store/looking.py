@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from kesselton.core.language import _
 from kesselton.store.backups import read_backup
 from kesselton.store.errors import StoreError
 from kesselton.store.holdings import Workshop
@@ -18,5 +19,5 @@ def look_into(path: Path) -> Workshop:
         If it cannot be read.
     """
     if not path.is_file():
-        raise StoreError(f"{path} does not exist.", "Check the name.")
+        raise StoreError(_("{path} does not exist.").format(path=path), _("Check the name."))
     return read_backup(path)

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import BinaryIO
 
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 
 WAITS_S = 2.0
 """So long a pipe may take until something is in it."""
@@ -30,7 +31,9 @@ def open_to_read(path: Path) -> BinaryIO:
             waiting = select.poll()
             waiting.register(handle, select.POLLIN)
             if not waiting.poll(1e3 * WAITS_S):
-                raise InputError(f"Nothing is writing to {path.name}.", "Choose a file.")
+                raise InputError(
+                    _("Nothing is writing to {name}.").format(name=path.name), _("Choose a file.")
+                )
         os.set_blocking(handle, True)
         return os.fdopen(handle, "rb")
     except BaseException:
@@ -51,8 +54,12 @@ def read_whole(path: Path, what: str, most: int) -> bytes:
             data = stream.read(most + 1)  # of a device too, which has no size to ask for
     except OSError as error:
         raise InputError(
-            f"{path.name} cannot be read: {error.strerror}.", "Check the file and its permissions."
+            _("{name} cannot be read: {strerror}.").format(name=path.name, strerror=error.strerror),
+            _("Check the file and its permissions."),
         ) from None
     if len(data) > most:
-        raise InputError(f"{path.name} is too large for a {what}.", "Choose another file.")
+        raise InputError(
+            _("{name} is too large for a {what}.").format(name=path.name, what=what),
+            _("Choose another file."),
+        )
     return data

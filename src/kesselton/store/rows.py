@@ -26,6 +26,7 @@ from kesselton.core.instrument.gauge import Dial, DialPair, Inspected, TorqueKey
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.core.practice.pupil import Pupil
 from kesselton.core.sets.kit import Kit
 from kesselton.core.staging.repair import Repair
@@ -327,13 +328,13 @@ def _check_sums(db: sqlite3.Connection) -> None:
     names = dict(db.execute("SELECT id, name FROM drum"))
     for part in AT_ONCE:
         for owner in changed(db, part):
-            raise altered(part, str(names.get(owner, f"number {owner}")))
+            raise altered(part, str(names.get(owner, _("number {owner}").format(owner=owner))))
 
 
 def altered(part: str, name: str) -> AlteredError:
     """What to say of a part that is not what was saved."""
     return AlteredError(
-        f"{PART_WORDS[part].format(name=name)} not as saved.",
+        _("{format} not as saved.").format(format=PART_WORDS[part].format(name=name)),
         SALVAGE,
     )
 
@@ -450,7 +451,7 @@ def _looked_at(
     with worded():
         if changed(db, part, drum_id):
             name = db.execute("SELECT name FROM drum WHERE id = ?", (drum_id,)).fetchone()
-            raise altered(part, name[0] if name else f"number {drum_id}")
+            raise altered(part, name[0] if name else _("number {drum_id}").format(drum_id=drum_id))
         return read(db, drum_id)
 
 
@@ -552,7 +553,7 @@ def decoded(table: str, text: str) -> Any:
     InputError
         If it is none.
     """
-    model, from_model, _ = DOCUMENTS[table]
+    model, from_model, _unused = DOCUMENTS[table]
     return from_model(_parsed(text, model))
 
 

@@ -18,6 +18,7 @@ from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.store import attachments, rows
 from kesselton.store.connection import MADE_OF_NONSENSE, SUFFIX, connect
 from kesselton.store.errors import StoreError
@@ -66,16 +67,16 @@ class Salvaged:
     def words(self) -> str:
         """What is lost, in a sentence or two."""
         if not self.lost:
-            return "Everything was recovered."
+            return _("Everything was recovered.")
         gone = [one.what for one in self.lost if not one.altered]
         other = [one.what for one in self.lost if one.altered]
-        said = f"Not recovered: {_listed(gone)}. " if gone else ""
+        said = _("Not recovered: {listed}. ").format(listed=_listed(gone)) if gone else ""
         return f"{said}{_listed(other)}." if other else said.strip()
 
 
 def _listed(words: list[str]) -> str:
     more = len(words) - SHOWN
-    return "; ".join(words[:SHOWN]) + (f"; and {more} more" if more > 0 else "")
+    return "; ".join(words[:SHOWN]) + (_("; and {more} more").format(more=more) if more > 0 else "")
 
 
 def salvage(path: Path) -> Salvaged:
@@ -95,7 +96,12 @@ def _salvaged(source: sqlite3.Connection) -> Salvaged:
     lost: list[Lost] = []
     with closing(_rescued(source, version, lost)) as db:
         if version < current_version() and (gone := clear_orphans(db)):
-            lost.append(Lost(f"{gone} parts of unreadable items", "their owner is lost"))
+            lost.append(
+                Lost(
+                    _("{gone} parts of unreadable items").format(gone=gone),
+                    _("their owner is lost"),
+                )
+            )
         migrate(db, version)
         return Salvaged(_read(db, lost), lost, _contents(db, lost))
 
@@ -111,16 +117,18 @@ def salvage_beside(path: Path) -> WorkshopFile:
     found = salvage(path)
     if found.nothing:
         raise StoreError(
-            f"Nothing can be read of {path.name}: {found.lost[0].reason}.",
-            "Open an earlier copy.",
+            _("Nothing can be read of {name}: {reason}.").format(
+                name=path.name, reason=found.lost[0].reason
+            ),
+            _("Open an earlier copy."),
         )
     target = free_name(path.with_name(f"{path.stem} salvaged{SUFFIX}"))
     file = WorkshopFile.create(target, found.workshop, found.contents)
     file.put_aside([(one.what, one.reason, one.content) for one in found.lost])
     file.notices.append(
         StoreError(
-            f"Recovered from {path.name}. {found.words()}",
-            "The damaged file is unchanged, in the same folder.",
+            _("Recovered from {name}. {words}").format(name=path.name, words=found.words()),
+            _("The damaged file is unchanged, in the same folder."),
         )
     )
     return file
@@ -131,7 +139,12 @@ def _contents(db: sqlite3.Connection, lost: list[Lost]) -> list[bytes]:
     whole = list(attachments.whole_ones(db))
     missing = db.execute("SELECT count(*) FROM attachment").fetchone()[0] - len(whole)
     if missing:
-        lost.append(Lost(f"pictures and sounds: {missing} are damaged", "not as saved"))
+        lost.append(
+            Lost(
+                _("pictures and sounds: {missing} are damaged").format(missing=missing),
+                _("not as saved"),
+            )
+        )
     return whole
 
 
@@ -153,7 +166,7 @@ def _version(source: sqlite3.Connection) -> int:
         ours = application == APPLICATION_ID and 1 <= said <= current_version()
         version = said if ours else 0
     if not version:
-        raise StoreError("it does not start like a workshop")
+        raise StoreError(_("it does not start like a workshop"))
     return version
 
 
@@ -163,7 +176,7 @@ def _rescued(source: sqlite3.Connection, version: int, lost: list[Lost]) -> sqli
     kinds = dict(source.execute("SELECT name, type FROM sqlite_master"))
     for table in own_tables(version):
         if kinds.get(table) != "table":  # a view of strangers is not looked at
-            lost.append(Lost(f"the table “{table}”", "it is not there"))
+            lost.append(Lost(_("the table “{table}”").format(table=table), _("it is not there")))
             continue
         info = list(db.execute(f"PRAGMA table_info('{table}')"))
         names = [f'"{row[1]}"' for row in info]
@@ -182,14 +195,16 @@ def _rescued(source: sqlite3.Connection, version: int, lost: list[Lost]) -> sqli
                     try:
                         db.execute(f'INSERT INTO "{table}" VALUES ({marks})', row)
                     except BROKEN as error:
-                        lost.append(Lost(f"a row of {table}", str(error), repr(row)))
+                        lost.append(
+                            Lost(_("a row of {table}").format(table=table), str(error), repr(row))
+                        )
                 else:
                     break
             except sqlite3.Error as error:
                 whole = False
                 reason = str(error)
         if not whole:
-            lost.append(Lost(f"a part of the table “{table}”", reason))
+            lost.append(Lost(_("a part of the table “{table}”").format(table=table), reason))
     return db
 
 
@@ -206,33 +221,47 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
             lost.append(Lost(what, said, content if isinstance(content, str) else repr(content)))
 
     for part in COMMON_PARTS:
-        with tried(f"the checksum of {part}"):
+        with tried(_("the checksum of {part}").format(part=part)):
             if changed(db, part):
                 words = rows.PART_WORDS[part].format(name="")
-                lost.append(Lost(f"{words} not as saved", "check it", altered=True))
+                lost.append(
+                    Lost(_("{words} not as saved").format(words=words), _("check it"), altered=True)
+                )
     for part in OWN_PARTS:
         for owner in changed(db, part):
-            name = names.get(owner, f"number {owner}")
+            name = names.get(owner, _("number {owner}").format(owner=owner))
             if owner in names or part in AT_ONCE:
                 words = rows.PART_WORDS[part].format(name=name)
-                lost.append(Lost(f"{words} not what was saved", "look at it", altered=True))
+                lost.append(
+                    Lost(
+                        _("{words} not what was saved").format(words=words),
+                        _("look at it"),
+                        altered=True,
+                    )
+                )
     entries = []
     for drum_id, name, text in db.execute("SELECT id, name, json FROM drum ORDER BY position"):
-        with tried(f"the drum “{name}”", text):
+        with tried(_("the drum “{name}”").format(name=name), text):
             entries.append(_entry(db, drum_id, rows.drum_of(name, text), tried))
     kept = {entry.id for entry in entries}
     for table in ("reading", "clearing", "kept", *rows.DOCUMENTS):
         for row in db.execute(f"SELECT * FROM {table}"):
             if row[0] not in kept:
-                whose = names.get(row[0], f"drum {row[0]}")
-                lost.append(Lost(f"{table} of “{whose}”", "its drum cannot be read", repr(row)))
+                whose = names.get(row[0], _("drum {row}").format(row=row[0]))
+                lost.append(
+                    Lost(
+                        _("{table} of “{whose}”").format(table=table, whose=whose),
+                        _("its drum cannot be read"),
+                        repr(row),
+                    )
+                )
     library: list[Head] = []
     for name, text in db.execute("SELECT name, json FROM library_head ORDER BY position"):
-        with tried(f"the head “{name}”", text):
+        with tried(_("the head “{name}”").format(name=name), text):
             library.append(rows.head_of(name, text))
     shelf: dict[tuple[str, float], Shelved] = {}
     for row in db.execute("SELECT head_name, size_in, stock, favourite FROM shelf"):
-        with tried(f"the stock of “{row[0]}”", row):
+        with tried(_("the stock of “{row}”").format(row=row[0]), row):
             one = Shelved(str(row[0]), float(row[1]), int(row[2]), bool(row[3]))
             shelf[one.place()] = one
     dials, keys = _gauges(db, tried)
@@ -241,7 +270,7 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
         found = numbered[part] = []
         query = f"SELECT id, name, json FROM {kind.table} ORDER BY position, id"
         for number, name, text in db.execute(query):
-            with tried(f"the {kind.word} “{name}”", text):
+            with tried(_("the {word} “{name}”").format(word=kind.word, name=name), text):
                 found.append(kind.read(number, name, text))
     title = db.execute("SELECT name FROM workshop").fetchone()
     return Workshop(
@@ -262,23 +291,25 @@ def _entry(db: sqlite3.Connection, drum_id: int, drum: Any, tried: Tried) -> Ent
     parts: dict[str, Any] = {}
     for table in rows.DOCUMENTS:
         for (text,) in db.execute(f"SELECT json FROM {table} WHERE drum_id = ?", (drum_id,)):
-            with tried(f"{table} of “{drum.name}”", text):
+            with tried(_("{table} of “{name}”").format(table=table, name=drum.name), text):
                 parts[table] = rows.decoded(table, text)
     readings: list[Reading] = []
     query = f"SELECT {rows.READING} FROM reading WHERE drum_id = ? ORDER BY position"
     for place, row in enumerate(db.execute(query, (drum_id,)), start=1):
-        with tried(f"reading {place} of “{drum.name}”", row):
+        with tried(_("reading {place} of “{name}”").format(place=place, name=drum.name), row):
             made = Reading(*row)
             if made.rod <= drum.shell.rods:
                 readings.append(made)
     clearings: tuple[Any, ...] = ()
     content = list(db.execute("SELECT * FROM rod_reading WHERE drum_id = ?", (drum_id,)))
-    with tried(f"the clearing rounds of “{drum.name}”", content):
+    with tried(_("the clearing rounds of “{name}”").format(name=drum.name), content):
         clearings = rows.clearings_of(db, drum_id)
     log: list[Kept] = []
     query = "SELECT position, json FROM kept WHERE drum_id = ? ORDER BY position"
     for place, text in db.execute(query, (drum_id,)):
-        with tried(f"entry {place + 1} of the log of “{drum.name}”", text):
+        with tried(
+            _("entry {place} of the log of “{name}”").format(place=place + 1, name=drum.name), text
+        ):
             log.append(entry_of(text))
     entry = Entry(
         drum_id, drum, readings=tuple(readings), clearings=clearings, kept=tuple(log), **parts
@@ -296,12 +327,12 @@ def _gauges(db: sqlite3.Connection, tried: Tried) -> tuple[list[Dial], list[Torq
             "WHERE dial_id = ? ORDER BY position"
         )
         for row in db.execute(query, (number,)):
-            with tried(f"a pair of “{name}”", row):
+            with tried(_("a pair of “{name}”").format(name=name), row):
                 pairs.append(DialPair(*row))
-        with tried(f"the gauge “{name}”"):
+        with tried(_("the gauge “{name}”").format(name=name)):
             dials.append(Dial(name, tuple(pairs)))
     keys: list[TorqueKey] = []
     for row in db.execute("SELECT name, friction, most_nm FROM torque_key ORDER BY position"):
-        with tried(f"the torque key “{row[0]}”", row):
+        with tried(_("the torque key “{row}”").format(row=row[0]), row):
             keys.append(TorqueKey(*row))
     return dials, keys

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.language import _
 from kesselton.core.prediction.render import Sound
 from kesselton.store.reading import open_to_read
 from kesselton.store.whole_file import write_file
@@ -34,22 +35,25 @@ def read_sound(path: Path | BytesIO) -> tuple[FloatArray, float]:
     """
     import soundfile
 
-    name = path.name if isinstance(path, Path) else "Standard input"
+    name = path.name if isinstance(path, Path) else _("Standard input")
     try:
         # by its content: a file called .raw would be believed to be samples and nothing else
         with open_to_read(path) if isinstance(path, Path) else path as stream:
             if isinstance(path, Path) and not stream.seekable():
-                raise InputError(f"{name} is not a file.", "Save it as WAV or FLAC.")
+                raise InputError(
+                    _("{name} is not a file.").format(name=name), _("Save it as WAV or FLAC.")
+                )
             with soundfile.SoundFile(stream) as file:
                 return _mono(file, name)
     except OSError as error:
         raise InputError(
-            f"{name} cannot be read: {error.strerror or error}.", "Check the file."
+            _("{name} cannot be read: {value}.").format(name=name, value=error.strerror or error),
+            _("Check the file."),
         ) from None
     except (soundfile.LibsndfileError, ValueError, TypeError, RuntimeError):
         raise InputError(
-            f"{name} cannot be read as sound: it is damaged or another format.",
-            "Save it again as WAV or FLAC.",
+            _("{name} cannot be read as sound: it is damaged or another format.").format(name=name),
+            _("Save it again as WAV or FLAC."),
         ) from None
 
 
@@ -66,15 +70,20 @@ def _mono(file: soundfile.SoundFile, name: str) -> tuple[FloatArray, float]:
     rate, frames = file.samplerate, file.frames
     if not LOWEST_RATE_HZ <= rate <= HIGHEST_RATE_HZ:
         raise InputError(
-            f"{name} has a sample rate of {rate} Hz.",
-            f"Use {LOWEST_RATE_HZ} to {HIGHEST_RATE_HZ}.",
+            _("{name} has a sample rate of {rate} Hz.").format(name=name, rate=rate),
+            _("Use {lowest_rate_hz} to {highest_rate_hz}.").format(
+                lowest_rate_hz=LOWEST_RATE_HZ, highest_rate_hz=HIGHEST_RATE_HZ
+            ),
         )
     if file.channels > MOST_CHANNELS:
-        raise InputError(f"{name} has {file.channels} channels.", f"Use up to {MOST_CHANNELS}.")
+        raise InputError(
+            _("{name} has {channels} channels.").format(name=name, channels=file.channels),
+            _("Use up to {most_channels}.").format(most_channels=MOST_CHANNELS),
+        )
     if frames > MOST_FRAMES:
         raise InputError(
-            f"{name} is {frames / rate / 60.0:.0f} minutes long.",
-            f"Use up to {MOST_FRAMES / rate / 60.0:.0f} minutes: trim it.",
+            _("{name} is {rate:.0f} minutes long.").format(name=name, rate=frames / rate / 60.0),
+            _("Use up to {rate:.0f} minutes: trim it.").format(rate=MOST_FRAMES / rate / 60.0),
         )
     parts, count = [np.zeros(0)], 0
     for block in file.blocks(BLOCK_FRAMES, dtype="float64", always_2d=True):
@@ -82,7 +91,8 @@ def _mono(file: soundfile.SoundFile, name: str) -> tuple[FloatArray, float]:
         count += len(block)
         if count > MOST_FRAMES:  # the header may lie
             raise InputError(
-                f"{name} is longer than its header states.", "Save it again as WAV or FLAC."
+                _("{name} is longer than its header states.").format(name=name),
+                _("Save it again as WAV or FLAC."),
             )
     return np.concatenate(parts), float(rate)
 
@@ -100,7 +110,8 @@ def write_sound(path: Path, sound: Sound) -> None:
     kind = FORMATS.get(path.suffix.lower())
     if kind is None:
         raise KesseltonError(
-            f"{path.name} ends neither in .wav nor in .flac.", "Use one of these extensions."
+            _("{name} ends neither in .wav nor in .flac.").format(name=path.name),
+            _("Use one of these extensions."),
         )
     whole = BytesIO()
     soundfile.write(whole, sound.samples, sound.rate_hz, kind[1], format=kind[0])

@@ -11,6 +11,7 @@ import tempfile
 from pathlib import Path
 
 from kesselton.core.errors import KesseltonError
+from kesselton.core.language import _
 
 NAME_LETTERS = 60
 """Of a file's own name in that of the one beside it: names must not grow too long."""
@@ -30,10 +31,14 @@ def write_file(path: Path, data: bytes) -> None:
     except OSError as error:
         full = error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG)
         raise KesseltonError(
-            f"{path.name} cannot be written: {error.strerror}.",
-            "Nothing was changed. Free some space, or choose another place."
-            if full
-            else "Choose another place.",
+            _("{name} cannot be written: {strerror}.").format(
+                name=path.name, strerror=error.strerror
+            ),
+            (
+                _("Nothing was changed. Free some space, or choose another place.")
+                if full
+                else _("Choose another place.")
+            ),
         ) from None
 
 
@@ -64,7 +69,7 @@ def replace_whole(path: Path, data: bytes) -> None:
             os.fsync(stream.fileno())
             stream.seek(0)
             if stream.read() != data:
-                raise OSError(errno.EIO, "the file differs from what was written")
+                raise OSError(errno.EIO, _("the file differs from what was written"))
         beside.chmod(stat.S_IMODE(mode) if mode is not None else new_mode(USUAL_MODE))
         beside.replace(target)
     except BaseException:
@@ -92,7 +97,7 @@ def copy_whole(source: Path, target: Path) -> None:
             of.seek(0)
             while part := of.read(COPY_BYTES):
                 if stream.read(len(part)) != part:
-                    raise OSError(errno.EIO, "the file differs from what was written")
+                    raise OSError(errno.EIO, _("the file differs from what was written"))
         beside.chmod(stat.S_IMODE(source.stat().st_mode))
         beside.replace(target)
     except BaseException:

@@ -15,6 +15,7 @@ from pathlib import Path
 
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept, Played
+from kesselton.core.language import _
 from kesselton.store import attachments, log_index, rows
 from kesselton.store.backups import backup_folder, keep_aside, keep_daily
 from kesselton.store.connection import (
@@ -55,9 +56,11 @@ class WorkshopFile:
         if lock is not None and not lock.held:
             self.notices.append(
                 StoreError(
-                    f"The folder of {path.name} cannot lock files: another window or computer "
-                    "could change it unnoticed.",
-                    "Open this workshop in one window only, or move it to a local disk.",
+                    _(
+                        "The folder of {name} cannot lock files: another window or "
+                        "computer could change it unnoticed."
+                    ).format(name=path.name),
+                    _("Open this workshop in one window only, or move it to a local disk."),
                 )
             )
         self._seen: Mark | None = None
@@ -75,13 +78,17 @@ class WorkshopFile:
             If there is a file already or the place cannot be written.
         """
         if path.exists() or path.is_symlink():
-            raise StoreError(f"The file {path.name} exists already.", "Choose another name.")
+            raise StoreError(
+                _("The file {name} exists already.").format(name=path.name),
+                _("Choose another name."),
+            )
         with translate_errors(path):
             try:
                 os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_RDWR, new_mode(USUAL_MODE)))
             except PermissionError:
                 raise StoreError(
-                    f"{path.parent} is not writable.", "Choose another place."
+                    _("{parent} is not writable.").format(parent=path.parent),
+                    _("Choose another place."),
                 ) from None
             path = Path(os.path.realpath(path))
             lock = take_lock(path)
@@ -89,7 +96,8 @@ class WorkshopFile:
             try:
                 if lock is None:
                     raise StoreError(
-                        f"Nothing can be written in {path.parent}.", "Choose another place."
+                        _("Nothing can be written in {parent}.").format(parent=path.parent),
+                        _("Choose another place."),
                     )
                 db = connect(path, write=True)
                 migrate(db, 0)
@@ -126,7 +134,8 @@ class WorkshopFile:
         with translate_errors(path):
             if not path.is_file():
                 raise StoreError(
-                    f"The workshop file {path} does not exist.", "Check the name and the place."
+                    _("The workshop file {path} does not exist.").format(path=path),
+                    _("Check the name and the place."),
                 )
             path = Path(os.path.realpath(path))
             lock = take_lock(path)
@@ -158,8 +167,10 @@ class WorkshopFile:
         if strange:
             file.notices.append(
                 StoreError(
-                    f"{path.name} contained foreign items, left out: {', '.join(strange[:5])}.",
-                    "The original file is kept in the same folder.",
+                    _("{name} contained foreign items, left out: {strange}.").format(
+                        name=path.name, strange=", ".join(strange[:5])
+                    ),
+                    _("The original file is kept in the same folder."),
                 )
             )
         return file
@@ -206,7 +217,10 @@ class WorkshopFile:
             If the disk is full or the file cannot be written; it then still holds `before`.
         """
         if self.read_only:
-            raise ReadOnlyError(f"{self.path.name} is not writable.", "Save a copy elsewhere.")
+            raise ReadOnlyError(
+                _("{name} is not writable.").format(name=self.path.name),
+                _("Save a copy elsewhere."),
+            )
         self._check_unchanged()
         self._keep_daily()
         with translate_errors(self.path), transaction(self._db):
@@ -231,13 +245,16 @@ class WorkshopFile:
         """
         if self.read_only:
             raise ReadOnlyError(
-                f"{self.path.name} cannot be written here.", "Save a copy in another place."
+                _("{name} cannot be written here.").format(name=self.path.name),
+                _("Save a copy in another place."),
             )
         self._check_unchanged()
         if self.path.stat().st_size + len(content) > FULL * LARGEST_BYTES:
             raise StoreError(
-                f"{self.path.name} is full: it holds {FULL * LARGEST_BYTES / 1e9:.1f} GB.",
-                "Export drums with their logs as separate workshops, and remove old sounds.",
+                _("{name} is full: it holds {largest_bytes:.1f} GB.").format(
+                    name=self.path.name, largest_bytes=FULL * LARGEST_BYTES / 1e9
+                ),
+                _("Export drums with their logs as separate workshops, and remove old sounds."),
             )
         with translate_errors(self.path), transaction(self._db):
             attachments.put(self._db, content)
@@ -336,10 +353,14 @@ class WorkshopFile:
                 same = self._holds_the_same()
         if not same:
             raise ChangedError(
-                f"{self.path.name} was changed by another program while it was open here.",
+                _("{name} was changed by another program while it was open here.").format(
+                    name=self.path.name
+                ),
                 (
-                    "Nothing was overwritten. Save a copy under another name, then compare the two "
-                    "files."
+                    _(
+                        "Nothing was overwritten. Save a copy under another name, then "
+                        "compare the two files."
+                    )
                 ),
             )
 
@@ -363,8 +384,12 @@ class WorkshopFile:
         except OSError as error:
             self.notices.append(
                 StoreError(
-                    f"No backup of {self.path.name} could be made today: {error.strerror}.",
-                    f"Your changes are saved. Check {backup_folder(self.path)}.",
+                    _("No backup of {name} could be made today: {strerror}.").format(
+                        name=self.path.name, strerror=error.strerror
+                    ),
+                    _("Your changes are saved. Check {backup_folder}.").format(
+                        backup_folder=backup_folder(self.path)
+                    ),
                 )
             )
 

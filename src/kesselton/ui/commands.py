@@ -673,7 +673,7 @@ class Commands(QObject):
         if self._bench.drum is None:
             return ""
         try:
-            text = read_text(path, "table of readings", MOST_CSV_BYTES)
+            text = read_text(path, _("table of readings"), MOST_CSV_BYTES)
         except KesseltonError as error:
             self.told.emit(error, "file")
             return ""

@@ -16,6 +16,7 @@ import numpy as np
 from kesselton.core.arrays import FloatArray, IndexArray, kept
 from kesselton.core.data import table
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 
 MAX_ORDER = 8
 """Highest number of nodal diameters that is solved."""
@@ -68,8 +69,12 @@ def _zeros() -> tuple[FloatArray, FloatArray]:
 def _some(zeros: FloatArray, order: int, count: int) -> FloatArray:
     if not (0 <= order < zeros.shape[0] and 0 < count <= zeros.shape[1]):
         raise InputError(
-            f"{count} functions with {order} nodal diameters exceed the built-in tables.",
-            f"Use up to {zeros.shape[1]} functions, {zeros.shape[0] - 1} diameters.",
+            _("{count} functions with {order} nodal diameters exceed the built-in tables.").format(
+                count=count, order=order
+            ),
+            _("Use up to {shape} functions, {shape2} diameters.").format(
+                shape=zeros.shape[1], shape2=zeros.shape[0] - 1
+            ),
         )
     return zeros[order, :count]
 

@@ -14,6 +14,7 @@ from kesselton.core.acoustics.outside import HEAD
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
 from kesselton.core.errors import TooMuchWorkError
 from kesselton.core.instrument.air import Air
+from kesselton.core.language import _
 
 
 class Poles(NamedTuple):
@@ -175,10 +176,12 @@ def _check_work(roots: FloatArray, depth_m: float, below_per_m: float) -> None:
     many = np.where(under, np.floor(along * depth_m / np.pi) + 1.0, 0.0).sum(axis=1)
     if many.max() > MOST_RESONANCES:
         raise TooMuchWorkError(
-            "Waves run through this head so much faster than sound through the air that "
-            f"{many.max():.0f} resonances of the air lie below its partials: more than can be "
-            "worked out.",
-            "Check mass and tension of the head, and the depth of the shell.",
+            _(
+                "Waves run through this head so much faster than sound through "
+                "the air that {max:.0f} resonances of the air lie below its "
+                "partials: more than can be worked out."
+            ).format(max=many.max()),
+            _("Check mass and tension of the head, and the depth of the shell."),
         )
 
 
@@ -206,8 +209,8 @@ def resonances(
     """
     roots = duct_roots(orders, cavities) / radius_m
     _check_work(roots, depth_m, below / sound_speed_m_per_s)
-    size = sum(functions for _, functions in ends) + len(holes) + (carried is not None)
-    found: list[list[tuple[float, FloatArray, int]]] = [[] for _ in orders]
+    size = sum(functions for _unused, functions in ends) + len(holes) + (carried is not None)
+    found: list[list[tuple[float, FloatArray, int]]] = [[] for _unused in orders]
     for step in range(int(below * depth_m / (np.pi * sound_speed_m_per_s)) + 1):
         omegas = sound_speed_m_per_s * np.sqrt(roots**2 + (step * np.pi / depth_m) ** 2)
         signs = (1.0, -1.0 if step % 2 == 0 else 1.0)

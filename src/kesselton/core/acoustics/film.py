@@ -13,6 +13,7 @@ from kesselton.core.acoustics.bessel import (
 from kesselton.core.arrays import FloatArray, kept
 from kesselton.core.errors import check_range
 from kesselton.core.instrument.head import ADDITION_LOSS, TURNING_LOSS, Head
+from kesselton.core.language import _
 
 
 def density_at(head: Head, radius_m: FloatArray) -> FloatArray:
@@ -77,8 +78,8 @@ def vacuum_frequencies(
     Theory eqs. 3 and 4: Rayleigh and Ritz in Bessel functions, upper bounds that fall towards the
     truth as `functions` grows; about the lower half of them is converged.
     """
-    check_range(tension_n_per_m, 1e-6, 1e9, "Tension", "N/m")
-    check_range(radius_m, 1e-3, 10.0, "Radius", "m")
+    check_range(tension_n_per_m, 1e-6, 1e9, _("Tension"), "N/m")
+    check_range(radius_m, 1e-3, 10.0, _("Radius"), "m")
     wave2 = (head_basis(order, functions).k / radius_m) ** 2
     stiffness = tension_n_per_m * wave2
     if bending:

@@ -25,6 +25,7 @@ from kesselton.core.acoustics.outside import (
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
 from kesselton.core.data import table
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 
 TABLE_VERSION = 1
 TABLE_FILES = ("radiation.npz", "radiation_high.npz")
@@ -76,8 +77,8 @@ class FreeAir:
                 data |= dict(np.load(stream))
         if int(data["version"]) != TABLE_VERSION:
             raise InputError(
-                f"The table of outside air is version {data['version']}.",
-                "Reinstall Kesselton.",
+                _("The table of outside air is version {data}.").format(data=data["version"]),
+                _("Reinstall Kesselton."),
             )
         self._ka: FloatArray = data["ka"]
         self._depths: FloatArray = data["depth_ratio"]

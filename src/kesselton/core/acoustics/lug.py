@@ -24,6 +24,7 @@ from kesselton.core.instrument.drum import (
     HeadSetting,
     LugPitch,
 )
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between
 
 TOLERANCE_CENTS = 1e-4
@@ -87,7 +88,9 @@ def tap_tones(
     roots = solve(system, np.full(len(TONE_ORDERS), highest))
     ratio = roots.frequency_hz / first
     if not all((roots.row == order).any() for order in (0, 2)):
-        raise ConvergenceError("The partials of a tap were not found.", "Check head and tension.")
+        raise ConvergenceError(
+            _("The partials of a tap were not found."), _("Check head and tension.")
+        )
     centre, second = (float(ratio[roots.row == order].min()) for order in (0, 2))
     return centre, second, tuple(np.sort(ratio[ratio > 1.05]).tolist())
 
@@ -106,7 +109,9 @@ def _lowest_tone(system: DrumSystem) -> tuple[float, float]:
     roots = solve(system, np.array([min(limit, 0.95 * system.highest_omega)]), 2)
     weight = np.abs(roots.shape[:, part.start]) ** 2
     if not len(weight):
-        raise ConvergenceError("The lug pitch was not found.", "Check diameter, head and tension.")
+        raise ConvergenceError(
+            _("The lug pitch was not found."), _("Check diameter, head and tension.")
+        )
     # near the swing of the air across the shell two motions share the head: the lower is followed
     best = int(first_motion(roots.frequency_hz, weight, weight > 0.0))
     return float(roots.frequency_hz[best]), float(roots.t60_s[best])
@@ -182,14 +187,14 @@ def tension_from_pitch(
     At a given frequency D is linear in the tension, so the muted inverse is one symmetric
     eigenvalue problem (theory eq. 15) and a step for the decay; the free one follows by secants.
     """
-    check_range(hz, LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, "Lug pitch", "Hz")
+    check_range(hz, LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, _("Lug pitch"), "Hz")
     drum.setting(side)
     free = other_head == "free" and drum.resonant is not None
     tension = _muted_inverse(drum, side, hz, outside)
     if not free:
         return _admitted(tension, hz)
     if other_tension_n_per_m is None:
-        raise InputError("The other head is free, but its tension is not known.")
+        raise InputError(_("The other head is free, but its tension is not known."))
 
     def error(log_tension: float) -> float:
         own = math.exp(log_tension)
@@ -199,7 +204,7 @@ def tension_from_pitch(
     x0 = math.log(_admitted(tension, hz))
     e0 = error(x0)
     x1 = x0 - e0 * math.log(2.0) / 600.0
-    for _ in range(MAX_ROUNDS):
+    for _unused in range(MAX_ROUNDS):
         e1 = error(x1)
         if abs(e1) < TOLERANCE_CENTS:
             return _admitted(math.exp(x1), hz)
@@ -209,8 +214,10 @@ def tension_from_pitch(
         x0, e0 = x1, e1
         x1 = x1 - e1 / slope
     raise ConvergenceError(
-        f"No tension of the {side} head gives {hz:.1f} Hz with the other head free.",
-        "Mute the other head and read again.",
+        _("No tension of the {side} head gives {hz:.1f} Hz with the other head free.").format(
+            side=side, hz=hz
+        ),
+        _("Mute the other head and read again."),
     )
 
 
@@ -234,9 +241,12 @@ def _inverse_alone(drum: Drum, side: str, hz: float, outside: OutsideAir | None)
     system = _muted_system(drum, side, 0.0, outside)
     omega = 2.0 * math.pi * hz
     if omega > 0.95 * system.highest_omega:
-        raise InputError(f"{hz:.0f} Hz is too high for a drum of this size.", "Check the pitch.")
+        raise InputError(
+            _("{hz:.0f} Hz is too high for a drum of this size.").format(hz=hz),
+            _("Check the pitch."),
+        )
     part = system.slices[0]
-    value, _ = system.matrices(np.array([0]), np.array([omega], dtype=complex))
+    value = system.matrices(np.array([0]), np.array([omega], dtype=complex))[0]
     rest = value[0].real
     n = system.size
     head_only = rest[part, part]
@@ -252,7 +262,7 @@ def _inverse_alone(drum: Drum, side: str, hz: float, outside: OutsideAir | None)
     start: np.ndarray = np.concatenate((shape, follow @ shape))[None]
     guess = np.array([omega + 0j])
     try:
-        for _ in range(MAX_ROUNDS):
+        for _unused in range(MAX_ROUNDS):
             trial = _muted_system(drum, side, _admitted(tension, hz), outside)
             near = all_home(*polish(trial, np.array([0]), guess, start, _no_poles(n)))
             guess, start = near.omega, near.shape
@@ -261,16 +271,22 @@ def _inverse_alone(drum: Drum, side: str, hz: float, outside: OutsideAir | None)
                 return _confirmed(trial, tension, hz)
             tension *= math.exp2(-off / 600.0)
         raise ConvergenceError(
-            f"No tension of the {side} head gives a lug pitch of {hz:.1f} Hz.", "Check the pitch."
+            _("No tension of the {side} head gives a lug pitch of {hz:.1f} Hz.").format(
+                side=side, hz=hz
+            ),
+            _("Check the pitch."),
         )
     except ConvergenceError:
         swing = SWING * system.c / (2.0 * math.pi * system.radius_m)
         if hz < NEAR_SWING * swing:
             raise
         raise InputError(
-            f"{hz:.0f} Hz is close to the air resonance across this shell (about {swing:.0f} "
-            f"Hz): no tension of the {side} head gives that lug pitch.",
-            "Check the pitch.",
+            _(
+                "{hz:.0f} Hz is close to the air resonance across this shell "
+                "(about {swing:.0f} Hz): no tension of the {side} head gives "
+                "that lug pitch."
+            ).format(hz=hz, swing=swing, side=side),
+            _("Check the pitch."),
         ) from None
 
 
@@ -281,7 +297,8 @@ def _confirmed(system: DrumSystem, tension: float, hz: float) -> float:
     found = _lowest(system)
     if abs(cents_between(hz, found)) > 100.0 * TOLERANCE_CENTS:
         raise InputError(
-            f"{hz:.1f} Hz is the air resonance across this shell, not the head.", "Check the pitch."
+            _("{hz:.1f} Hz is the air resonance across this shell, not the head.").format(hz=hz),
+            _("Check the pitch."),
         )
     return tension
 
@@ -289,8 +306,13 @@ def _confirmed(system: DrumSystem, tension: float, hz: float) -> float:
 def _admitted(tension: float, hz: float) -> float:
     if not LOWEST_TENSION_N_PER_M <= tension <= HIGHEST_TENSION_N_PER_M:
         raise InputError(
-            f"A lug pitch of {hz:.1f} Hz needs a tension of {tension:.0f} N/m.",
-            f"Use {LOWEST_TENSION_N_PER_M:g} to {HIGHEST_TENSION_N_PER_M:g} N/m.",
+            _("A lug pitch of {hz:.1f} Hz needs a tension of {tension:.0f} N/m.").format(
+                hz=hz, tension=tension
+            ),
+            _("Use {lowest_tension_n_per_m:g} to {highest_tension_n_per_m:g} N/m.").format(
+                lowest_tension_n_per_m=LOWEST_TENSION_N_PER_M,
+                highest_tension_n_per_m=HIGHEST_TENSION_N_PER_M,
+            ),
         )
     return tension
 
@@ -311,7 +333,7 @@ def tensions(drum: Drum, outside: OutsideAir | None = None) -> tuple[float, ...]
         elif setting.reading is not None:
             known[side] = _inverse(drum, side, setting.reading, None, outside)
     free = [side for side in drum.sides if _needs_other(drum, side)]
-    for _ in range(MAX_ROUNDS):
+    for _unused in range(MAX_ROUNDS):
         moved = 0.0
         for side in free:
             reading = drum.setting(side).reading
@@ -324,8 +346,8 @@ def tensions(drum: Drum, outside: OutsideAir | None = None) -> tuple[float, ...]
             break
     else:
         raise ConvergenceError(
-            "The two free lug pitches do not fit one pair of tensions.",
-            "Read each head again with the other muted.",
+            _("The two free lug pitches do not fit one pair of tensions."),
+            _("Read each head again with the other muted."),
         )
     for side, tension in known.items():
         _check_yield(drum, side, tension)
@@ -354,7 +376,11 @@ def _check_yield(drum: Drum, side: str, tension: float) -> None:
     bearable = head.substance.yield_pa.value * head.film_thickness_m
     if tension > bearable:
         raise InputError(
-            f"A tension of {tension:.0f} N/m is too high for the {side} head {head.name!r}.",
-            f"Its film yields near {bearable:.0f} N/m: tune lower or use a thicker head.",
+            _("A tension of {tension:.0f} N/m is too high for the {side} head {name!r}.").format(
+                tension=tension, side=side, name=head.name
+            ),
+            _("Its film yields near {bearable:.0f} N/m: tune lower or use a thicker head.").format(
+                bearable=bearable
+            ),
             f"{side}.tension_n_per_m",
         )

@@ -13,6 +13,7 @@ from kesselton.core.acoustics.outside import BetweenAir
 from kesselton.core.acoustics.system import DrumSystem
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.errors import ConvergenceError
+from kesselton.core.language import _
 
 
 class RootTolerances(NamedTuple):
@@ -113,7 +114,7 @@ def solve_pencils(system: DrumSystem, references: FloatArray, poles: Poles) -> P
     row = np.repeat(np.arange(orders), count)
     every = np.broadcast_to(references, (orders, count)).ravel()
     reference = _away_from(every, pole_omega[row])
-    value, _ = system.matrices(row, reference.astype(complex), 0.0)
+    value, _unused = system.matrices(row, reference.astype(complex), 0.0)
     square = reference[:, None] ** 2
     filler = (FILLER_REACH * system.highest_omega) ** 2  # above everything looked for
     pole2 = np.where(np.isinf(pole_omega), filler, pole_omega**2)
@@ -126,7 +127,7 @@ def solve_pencils(system: DrumSystem, references: FloatArray, poles: Poles) -> P
     try:
         inverse = np.linalg.inv(np.linalg.cholesky(mass))
     except np.linalg.LinAlgError as error:
-        raise ConvergenceError("The moving mass of this drum is not positive.") from error
+        raise ConvergenceError(_("The moving mass of this drum is not positive.")) from error
     turned = inverse.transpose(0, 2, 1)
     stiffness = springs.transpose(0, 2, 1) @ springs
     stiffness[:, diagonal, diagonal] += system.stiffness[row]
@@ -217,8 +218,8 @@ def polish(
     w, x, lost = settle(system, row, omega, vectors, poles, damping)
     stuck = ", ".join(f"{f:.1f} Hz" for f in omega[lost].real / (2.0 * np.pi))
     not_found = ConvergenceError(
-        f"Modes near {stuck} were not found.",
-        "Change one head’s tension slightly and try again.",
+        _("Modes near {stuck} were not found.").format(stuck=stuck),
+        _("Change one head’s tension slightly and try again."),
     )
     strayed: Strayed = dict.fromkeys(row[lost].tolist(), not_found)
     n = system.size
@@ -231,13 +232,13 @@ def polish(
             strayed[int(row[pair[0]])] = problem
     for pair in home[duplicate_roots(row[home], w[home], x[home, :n])]:
         strayed[int(row[pair[0]])] = ConvergenceError(
-            "Two searches found the same mode.",
-            "Change a tension or the depth slightly and try again.",
+            _("Two searches found the same mode."),
+            _("Change a tension or the depth slightly and try again."),
         )
     for place in home[w[home].imag < -GROWTH * w[home].real]:
-        strayed[int(row[place])] = ConvergenceError("A mode search ended on an unstable motion.")
+        strayed[int(row[place])] = ConvergenceError(_("A mode search ended on an unstable motion."))
     for place in home[w[home].real < REST * omega[home].real]:
-        strayed[int(row[place])] = ConvergenceError("A mode search ended without motion.")
+        strayed[int(row[place])] = ConvergenceError(_("A mode search ended without motion."))
     home = np.flatnonzero(~np.isin(row, list(strayed)))
     home = home[np.lexsort((w[home].real, row[home]))]
     return Roots(row[home], w[home], x[home, :n]), strayed
@@ -329,7 +330,7 @@ def _parted(
     middle = complex(np.mean(omega))
     for which in (0, 1):
         w, plane, first = middle, begin, True
-        for _ in range(2 * MAX_STEPS):
+        for _unused in range(2 * MAX_STEPS):
             at = np.array([w])
             value, slope = _with_poles(
                 *system.matrices(row[:1], at, damping), at, poles.of(row[:1]), damping
@@ -349,7 +350,7 @@ def _parted(
                 shapes[which] = x * np.sqrt(-2.0 * w / (x @ slope[0] @ x))
                 break
         else:
-            raise ConvergenceError("Two modes are too close to separate.")
+            raise ConvergenceError(_("Two modes are too close to separate."))
     return roots, shapes
 
 
@@ -364,7 +365,7 @@ def _solved(value: ComplexArray, push: ComplexArray) -> ComplexArray:
             near = value + off[:, None, None] * np.eye(value.shape[1])
             return np.asarray(np.linalg.solve(near, push), dtype=complex)
         except np.linalg.LinAlgError as error:
-            raise ConvergenceError("This drum’s equations have no solution there.") from error
+            raise ConvergenceError(_("This drum’s equations have no solution there.")) from error
 
 
 def iterate(
@@ -381,7 +382,7 @@ def iterate(
     todo = np.arange(len(w))
     enough = _near_enough(row, omega, tolerances)
     at_hand: tuple[ComplexArray, ComplexArray] | None = None
-    for _ in range(MAX_STEPS):
+    for _unused in range(MAX_STEPS):
         inside = (w[todo].real > 0.0) & (w[todo].real < system.highest_omega)
         here = todo[inside]
         if len(here) == 0:
@@ -464,7 +465,7 @@ def count_below(system: DrumSystem, row: IndexArray, omega: FloatArray) -> Index
     """
     poles = system.cavity_poles(1.001 * float(omega.max()))
     omega = _away_from(omega, poles.omega[row])
-    value, _ = system.matrices(row, omega.astype(complex), 0.0)
+    value, _unused = system.matrices(row, omega.astype(complex), 0.0)
     negative = np.sum(np.linalg.eigvalsh(value.real) < 0.0, axis=1)
     below = poles.omega[row]
     inside = np.sum((below > 0.0) & (below < omega[:, None]), axis=1)
@@ -523,7 +524,7 @@ def _followed(system: DrumSystem, highest: FloatArray) -> Roots:
     """All modes, followed from the undamped drum between baffles, where a search at once strays."""
     beginning = system.with_outside(system.outside.start)
     poles = system.cavity_poles(POLE_REACH * float(highest.max()))
-    last = ConvergenceError("The modes of this drum were not found.")
+    last = ConvergenceError(_("The modes of this drum were not found."))
     for attempt in range(ATTEMPTS):
         count = 6 * 2**attempt
         grid = np.linspace(1.0, 0.5 / count, count)[::-1] * 1.15 * float(highest.max())
@@ -548,7 +549,7 @@ def _as_many_as_counted(system: DrumSystem, found: Pencils) -> tuple[Roots, Stra
     roots, strayed = polish(system, *starts, found.poles)
     reference = found.reference[roots.row, -1]
     for row in roots.row[roots.omega.real > reference * (1.0 + NEAR_REFERENCE)].tolist():
-        strayed[row] = ConvergenceError("A search for a low mode found a high one.")
+        strayed[row] = ConvergenceError(_("A search for a low mode found a high one."))
     return roots, strayed
 
 
@@ -574,7 +575,7 @@ def _damped(system: DrumSystem, roots: Roots, highest: float) -> Roots:
 
 def _extended(roots: Roots, poles: Poles) -> ComplexArray:
     """Shapes with the motion of each cavity resonance appended."""
-    pole, pull, _ = poles.of(roots.row)
+    pole, pull, _unused = poles.of(roots.row)
     real = np.isfinite(pole) & (pole > 0.0)
     pole = np.where(real, pole, 0.0)
     drive = np.sum(pull * roots.shape[:, None, :], axis=2) * pole
@@ -608,7 +609,11 @@ def _miscounted(system: DrumSystem, roots: Roots, highest: FloatArray) -> Straye
         return {}
     counted = count_below(system, np.array(rows), np.array(between))
     return {
-        r: ConvergenceError(f"Order {system.orders[r]}: {number} modes found, {expected} expected.")
+        r: ConvergenceError(
+            _("Order {orders}: {number} modes found, {expected} expected.").format(
+                orders=system.orders[r], number=number, expected=expected
+            )
+        )
         for r, number, expected in zip(rows, kept, counted, strict=True)
         if number != expected
     }
@@ -617,9 +622,9 @@ def _miscounted(system: DrumSystem, roots: Roots, highest: FloatArray) -> Straye
 def _away_from(omega: FloatArray, poles: FloatArray) -> FloatArray:
     """`omega` (F,), moved off any cavity resonance in `poles` (F, P) it sits on."""
     omega = omega.copy()
-    for _ in range(8):
+    for _unused in range(8):
         close = np.any(np.abs(poles - omega[:, None]) < 1e-4 * omega[:, None], axis=1)
         if not close.any():
             return omega
         omega[close] *= 1.00037
-    raise ConvergenceError("The cavity resonances are too dense here.")
+    raise ConvergenceError(_("The cavity resonances are too dense here."))

@@ -11,6 +11,7 @@ from kesselton.core.acoustics.bessel import cavity_basis, head_basis, overlap, p
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
 from kesselton.core.data import table
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 
 HEAD, OPENING = "head", "opening"
 CELL, POWERS = 0.5, 10
@@ -139,7 +140,11 @@ class BaffledAir:
             table = self._tables[kind]
             size = round((np.sqrt(8 * table.shape[2] + 1) - 1) / 2)
             if count > size:
-                raise InputError(f"The outside air is tabulated for {size} functions, not {count}.")
+                raise InputError(
+                    _("The outside air is tabulated for {size} functions, not {count}.").format(
+                        size=size, count=count
+                    )
+                )
             part = table[:, :, packing(size)[np.triu_indices(count)]]
             cells = _cell_matrix(self.ka_max, part.shape[1]) @ part
             self._parts[key] = cells.reshape(len(part), -1, POWERS, part.shape[2])
@@ -187,7 +192,7 @@ class BaffledAir:
         every = self.coefficients(HEAD, size)[0][..., packing(size)] @ flat
         parts = [
             every[..., :count] if moved else np.zeros((*every.shape[:2], count), dtype=complex)
-            for (_, count), moved in zip(ends, carried, strict=True)
+            for (_unused, count), moved in zip(ends, carried, strict=True)
         ]
         return np.concatenate((*parts, (every @ flat)[..., None] * sum(carried)), axis=2)
 
@@ -339,8 +344,10 @@ def evaluate(
     if ka.real.max() > ka_max or ka.real.min() < 0.0:
         worst = float(ka.real.max())
         raise InputError(
-            f"The frequency is too high for a drum of this size (ka = {worst:.3g}).",
-            f"Outside air is tabulated for ka from 0 to {ka_max:g}.",
+            _("The frequency is too high for a drum of this size (ka = {worst:.3g}).").format(
+                worst=worst
+            ),
+            _("Outside air is tabulated for ka from 0 to {ka_max:g}.").format(ka_max=ka_max),
         )
     cell = np.minimum((ka.real / CELL).astype(int), round(ka_max / CELL) - 1)
     offset = (ka - (cell + 0.5) * CELL)[:, None]

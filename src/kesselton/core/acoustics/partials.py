@@ -22,6 +22,7 @@ from kesselton.core.acoustics.system import OPENING_FUNCTIONS, DrumSystem, basis
 from kesselton.core.arrays import BoolArray, ComplexArray, FloatArray, IndexArray
 from kesselton.core.errors import ConvergenceError, check_range
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 
 HIGHEST_HZ = 2000.0
 MAX_CIRCLES = 4
@@ -88,7 +89,9 @@ class Partials:
         if branch is not None:
             hit &= self.branch == branch
         if not hit.any():
-            raise ConvergenceError(f"The partial ({order},{rank}) was not computed.")
+            raise ConvergenceError(
+                _("The partial ({order},{rank}) was not computed.").format(order=order, rank=rank)
+            )
         return int(np.argmax(hit))
 
     def together(self, index: int) -> bool:
@@ -110,7 +113,7 @@ class Partials:
             If it is not among those computed.
         """
         if not self.first.any():
-            raise ConvergenceError("The fundamental was not computed.")
+            raise ConvergenceError(_("The fundamental was not computed."))
         return int(np.argmax(self.first))
 
 
@@ -181,13 +184,13 @@ def partials(
     Theory, sections 3 and 4. Above ka = 24 (2 kHz on a drum of 1.3 m) the outside air is not
     tabulated and partials are left out.
     """
-    check_range(highest_hz, 20.0, 20000.0, "Highest frequency", "Hz")
+    check_range(highest_hz, 20.0, 20000.0, _("Highest frequency"), "Hz")
     for tension in tensions_n_per_m:
-        check_range(tension, 1e-3, 1e6, "Tension", "N/m")
+        check_range(tension, 1e-3, 1e6, _("Tension"), "N/m")
     system = drum_system(drum, tensions_n_per_m, outside=outside)
     ceiling = min(2.0 * np.pi * highest_hz, 0.95 * system.highest_omega)
     count = lowest
-    for _ in range(8):
+    for _unused in range(8):
         part, limits = _limits(system, ceiling, count)
         found = _named(part, solve(part, limits, 3 if lowest is None else 1))
         if lowest is None or count is None:
@@ -195,7 +198,7 @@ def partials(
         if len(found) >= lowest or float(limits.max()) >= ceiling:
             return select(found, np.arange(min(lowest, len(found))))
         count += 4
-    raise ConvergenceError("Too few partials were found.", "Raise the tension.")
+    raise ConvergenceError(_("Too few partials were found."), _("Raise the tension."))
 
 
 def fundamental_hz(
@@ -300,8 +303,8 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
         for start, stop in pairwise(cuts)
         for name in _name_order(weights[start:stop], len(heads))
     ]
-    rank = np.array([number for number, _ in named], dtype=int)
-    branch = np.array([name for _, name in named], dtype="<U6")
+    rank = np.array([number for number, _unused in named], dtype=int)
+    branch = np.array([name for _unused, name in named], dtype="<U6")
     outside = system.outside_mass(row, omega.real, shape)
     radiation = np.clip(-0.5 * omega.real * outside.imag / omega.imag, 0.0, 1.0)
     recoil = np.zeros(len(row))
@@ -347,7 +350,7 @@ def _name_order(weight: list[list[float]], heads: int) -> list[tuple[int, str]]:
     ]
     members: dict[int, list[int]] = {}
     named: set[int] = set()
-    for _, mode, function in sorted(claims, reverse=True):
+    for _unused, mode, function in sorted(claims, reverse=True):
         pair = members.setdefault(function, [])
         if mode not in named and len(pair) < heads:
             pair.append(mode)

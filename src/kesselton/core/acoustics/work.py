@@ -11,6 +11,7 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 
 from kesselton.core.errors import TooMuchWorkError
+from kesselton.core.language import _
 
 FOR_ONE_DRUM = 700
 _stopped: ContextVar[Callable[[], bool] | None] = ContextVar("kesselton_stopped", default=None)
@@ -65,13 +66,13 @@ def spend() -> None:
     """
     stopped = _stopped.get()
     if stopped is not None and stopped():
-        raise StoppedError("Stopped.")
+        raise StoppedError(_("Stopped."))
     left = _left.get()
     if left is None:
         return
     left[0] -= 1
     if left[0] < 0:
         raise TooMuchWorkError(
-            "This drum is so unlike any other that it takes too long to work out.",
-            "Check mass and tension of its heads, its sizes and holes.",
+            _("This drum is so unlike any other that it takes too long to work out."),
+            _("Check mass and tension of its heads, its sizes and holes."),
         )

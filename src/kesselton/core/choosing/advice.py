@@ -6,8 +6,10 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from kesselton.core.choosing.brief import Brief
+from kesselton.core.language import N_, worded
 
 
+@worded("label", "advice")
 @dataclass(frozen=True)
 class Sign:
     """Something that was noticed: what it means for the next head, and how the brief changes."""
@@ -20,26 +22,28 @@ class Sign:
 
 SIGNS: dict[str, Sign] = {
     "pits": Sign(
-        "pits early",
-        "A tougher head: two plies, a dot, or a thicker ply.",
+        N_("pits early"),
+        N_("A tougher head: two plies, a dot, or a thicker ply."),
         {"durability": "long"},
     ),
     "taped": Sign(
-        "always taped",
-        "A head with built-in control: it can be made drier later, never more open.",
+        N_("always taped"),
+        N_("A head with built-in control: it can be made drier later, never more open."),
         weights={"open": 0.0, "ring": 3.0},
     ),
     "dead": Sign(
-        "dead at soft strokes",
-        "A thinner head: a single undamped ply.",
+        N_("dead at soft strokes"),
+        N_("A thinner head: a single undamped ply."),
         {"touch": "light"},
         {"response": 3.0, "open": 2.0},
     ),
     "low_lost": Sign(
-        "weak low end, pitch wanders from rod to rod",
+        N_("weak low end, pitch wanders from rod to rod"),
         (
-            "Check edge and size first: inspect the bare shell in Measure. If the bearing diameter "
-            "is too large, part of the collar lies inside it with any head."
+            N_(
+                "Check edge and size first: inspect the bare shell in Measure. If the bearing "
+                "diameter is too large, part of the collar lies inside it with any head."
+            )
         ),
     ),
 }

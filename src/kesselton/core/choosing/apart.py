@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from kesselton.core.language import N_, Worded
+
 PITCH, PULL, TURNS = "pitch", "tension", "turns"
 TIGHTER = 1.3
 """A batter "about 30 % tighter": of its tension (common practice, no published source)."""
@@ -37,19 +39,21 @@ ALIKE = Apart(PULL, 0.0)
 BATTER_TIGHTER = Apart(PULL, -math.log(TIGHTER))
 BATTER_TURNED_HIGHER = Apart(TURNS, -math.log(TURNS_HIGHER))
 
-INTERVALS: dict[float, str] = {
-    -700.0: "batter a fifth higher",
-    -500.0: "batter a fourth higher",
-    -400.0: "batter a major third higher",
-    -300.0: "batter a minor third higher",
-    -200.0: "batter a whole step higher",
-    -100.0: "batter a half step higher",
-    0.0: "unison",
-    100.0: "resonant a half step higher",
-    200.0: "resonant a whole step higher",
-    300.0: "resonant a minor third higher",
-    400.0: "resonant a major third higher",
-    500.0: "resonant a fourth higher",
-    700.0: "resonant a fifth higher",
-}
+INTERVALS: dict[float, str] = Worded(
+    {
+        -700.0: N_("batter a fifth higher"),
+        -500.0: N_("batter a fourth higher"),
+        -400.0: N_("batter a major third higher"),
+        -300.0: N_("batter a minor third higher"),
+        -200.0: N_("batter a whole step higher"),
+        -100.0: N_("batter a half step higher"),
+        0.0: N_("unison"),
+        100.0: N_("resonant a half step higher"),
+        200.0: N_("resonant a whole step higher"),
+        300.0: N_("resonant a minor third higher"),
+        400.0: N_("resonant a major third higher"),
+        500.0: N_("resonant a fourth higher"),
+        700.0: N_("resonant a fifth higher"),
+    }
+)
 """What is offered wherever an interval is chosen, by cents of the resonant over the batter."""

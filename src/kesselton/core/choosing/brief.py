@@ -9,11 +9,13 @@ from kesselton.core.choosing.like import Like
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.beater import BEATERS, TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import N_, Worded, _, worded
 
 HIGHEST_WISH_HZ, LOWEST_WISH_HZ = 1000.0, 20.0
 WIDEST_CENTS = 1200.0
 
 
+@worded("label")
 @dataclass(frozen=True)
 class BriefOption:
     """One answer the brief knows: its word, and what it asks of the sound."""
@@ -23,56 +25,58 @@ class BriefOption:
 
 
 ROLES = {
-    "signature": BriefOption("signature sound", 0.0),
-    "versatile": BriefOption("versatile", 1.0),
+    "signature": BriefOption(N_("signature sound"), 0.0),
+    "versatile": BriefOption(N_("versatile"), 1.0),
 }
 """How much room to retune counts."""
 
 DENSITIES = {
-    "sparse": BriefOption("sparse", 1.6),
-    "medium": BriefOption("medium", 1.0),
-    "busy": BriefOption("busy", 0.55),
+    "sparse": BriefOption(N_("sparse"), 1.6),
+    "medium": BriefOption(N_("medium"), 1.0),
+    "busy": BriefOption(N_("busy"), 0.55),
 }
 """Ring wanted, as a factor: dense figures want a shorter note (common practice, assumed)."""
 
 TOUCHES = {
-    "feather": BriefOption("feather-soft", 0.25),
-    "light": BriefOption("light", 0.5),
-    "medium": BriefOption("medium", 1.0),
-    "hard": BriefOption("hard", 2.0),
-    "very_hard": BriefOption("very hard", 3.5),
+    "feather": BriefOption(N_("feather-soft"), 0.25),
+    "light": BriefOption(N_("light"), 0.5),
+    "medium": BriefOption(N_("medium"), 1.0),
+    "hard": BriefOption(N_("hard"), 2.0),
+    "very_hard": BriefOption(N_("very hard"), 3.5),
 }
 """Impulse of a stroke against a medium one (assumed)."""
 
 ROOMS = {
-    "small": BriefOption("small", 0.8),
-    "dry": BriefOption("dry", 1.25),
-    "live": BriefOption("live (glass, tile, hard floors)", 0.6),
-    "large": BriefOption("large, unamplified", 1.0),
+    "small": BriefOption(N_("small"), 0.8),
+    "dry": BriefOption(N_("dry"), 1.25),
+    "live": BriefOption(N_("live (glass, tile, hard floors)"), 0.6),
+    "large": BriefOption(N_("large, unamplified"), 1.0),
 }
 """Ring wanted, as a factor (assumed)."""
 
 MICROPHONES = {
-    "acoustic": BriefOption("acoustic", 1.0),
-    "close": BriefOption("close microphones", 0.75),
+    "acoustic": BriefOption(N_("acoustic"), 1.0),
+    "close": BriefOption(N_("close microphones"), 0.75),
 }
 """Ring wanted, as a factor: house engineers want a short, defined note (common practice)."""
 
 DURABILITIES = {
-    "short": BriefOption("a few shows", 0.5),
-    "normal": BriefOption("a season", 1.0),
-    "long": BriefOption("as long as possible", 2.0),
+    "short": BriefOption(N_("a few shows"), 0.5),
+    "normal": BriefOption(N_("a season"), 1.0),
+    "long": BriefOption(N_("as long as possible"), 2.0),
 }
 """Wear wanted, against a single 10 mil head under medium touch."""
 
 
-SCHOOLS = {
-    "batter_higher": "batter higher, by tension or pitch",
-    "unison": "unison",
-    "resonant_higher": "resonant higher, by pitch",
-    "interval": "given interval",
-    "all": "any interval",
-}
+SCHOOLS = Worded(
+    {
+        "batter_higher": N_("batter higher, by tension or pitch"),
+        "unison": N_("unison"),
+        "resonant_higher": N_("resonant higher, by pitch"),
+        "interval": N_("given interval"),
+        "all": N_("any interval"),
+    }
+)
 APART = {
     "batter_higher": (cents(-500.0), cents(-300.0), BATTER_TIGHTER, cents(-100.0)),
     "unison": (cents(0.0),),
@@ -83,16 +87,18 @@ APART = {
 }  # fmt: skip
 """What each school tries, in the measure it is meant in (common practice, no published source)."""
 
-TARGETS = {
-    "note": "drum pitch",
-    "batter": "batter lug pitch",
-    "feel": "by feel",
-    "stroke": "match a measured stroke",
-}
+TARGETS = Worded(
+    {
+        "note": N_("drum pitch"),
+        "batter": N_("batter lug pitch"),
+        "feel": N_("by feel"),
+        "stroke": N_("match a measured stroke"),
+    }
+)
 FEELS = {
-    "soft": BriefOption("soft", 0.6),
-    "medium": BriefOption("medium", 1.0),
-    "firm": BriefOption("firm", 1.5),
+    "soft": BriefOption(N_("soft"), 0.6),
+    "medium": BriefOption(N_("medium"), 1.0),
+    "firm": BriefOption(N_("firm"), 1.5),
 }
 """Stiffness under the stick against what is usual for the kind (assumed)."""
 
@@ -132,38 +138,54 @@ class Brief:
             value = getattr(self, name)
             if value not in known:
                 raise InputError(
-                    f"Requirement “{name}” is {value!r}.", f"Options: {', '.join(known)}.", name
+                    _("Requirement “{name}” is {value!r}.").format(name=name, value=value),
+                    _("Options: {known}.").format(known=", ".join(known)),
+                    name,
                 )
-        check_range(self.place, 0.0, 0.98, "Strike point", "of the radius", "place")
-        for name, label in (("fundamental_hz", "Drum pitch"), ("batter_hz", "Lug pitch")):
+        check_range(self.place, 0.0, 0.98, _("Strike point"), _("of the radius"), "place")
+        for name, label in (("fundamental_hz", _("Drum pitch")), ("batter_hz", _("Lug pitch"))):
             value = getattr(self, name)
             if value is not None:
                 check_range(value, LOWEST_WISH_HZ, HIGHEST_WISH_HZ, label, "Hz", name)
         self._check_target()
         self._check_school()
         for key, weight in self.weights.items():
-            check_range(weight, 0.0, 5.0, f"Weight of {key}", "", f"weights.{key}")
+            check_range(
+                weight, 0.0, 5.0, _("Weight of {key}").format(key=key), "", f"weights.{key}"
+            )
 
     def _check_target(self) -> None:
         for target, name, label in (
-            ("note", "fundamental_hz", "a drum pitch"),
-            ("batter", "batter_hz", "a lug pitch"),
+            ("note", "fundamental_hz", _("a drum pitch")),
+            ("batter", "batter_hz", _("a lug pitch")),
         ):
             given = getattr(self, name) is not None
             if self.target == target and not given:
-                raise InputError(f"The target is {label}, but none is entered.", "Enter it.", name)
+                raise InputError(
+                    _("The target is {label}, but none is entered.").format(label=label),
+                    _("Enter it."),
+                    name,
+                )
             if self.target != target and given:
                 raise InputError(
-                    f"The requirements give {label}, but the target is {TARGETS[self.target]!r}.",
-                    f"Choose {TARGETS[target]!r}, or leave the pitch empty.",
+                    _("The requirements give {label}, but the target is {targets!r}.").format(
+                        label=label, targets=TARGETS[self.target]
+                    ),
+                    _("Choose {targets!r}, or leave the pitch empty.").format(
+                        targets=TARGETS[target]
+                    ),
                     name,
                 )
         if (self.target == "stroke") != (self.like is not None):
             raise InputError(
-                "The target is a stroke, but none is selected."
-                if self.like is None
-                else f"The requirements give a stroke, but the target is {TARGETS[self.target]!r}.",
-                "Analyze a stroke in Tuning, or choose one in the Log: “Match stroke”.",
+                (
+                    _("The target is a stroke, but none is selected.")
+                    if self.like is None
+                    else _("The requirements give a stroke, but the target is {targets!r}.").format(
+                        targets=TARGETS[self.target]
+                    )
+                ),
+                _("Analyze a stroke in Tuning, or choose one in the Log: “Match stroke”."),
                 "like",
             )
 
@@ -171,18 +193,20 @@ class Brief:
         if self.school == "interval":
             if self.interval_cents is None:
                 raise InputError(
-                    "“Given interval” is chosen, but no interval is entered.", "Enter it.",
+                    _("“Given interval” is chosen, but no interval is entered."), _("Enter it."),
                     "interval_cents",
                 )  # fmt: skip
             check_range(
-                self.interval_cents, -WIDEST_CENTS, WIDEST_CENTS, "Interval", "cents",
+                self.interval_cents, -WIDEST_CENTS, WIDEST_CENTS, _("Interval"), "cents",
                 "interval_cents",
             )  # fmt: skip
         elif self.interval_cents is not None:
             raise InputError(
-                f"The requirements give an interval of {self.interval_cents:g} cents, but "
-                f"{SCHOOLS[self.school]!r} is chosen.",
-                "Choose “given interval”, or leave the interval empty.",
+                _(
+                    "The requirements give an interval of {interval_cents:g} "
+                    "cents, but {schools!r} is chosen."
+                ).format(interval_cents=self.interval_cents, schools=SCHOOLS[self.school]),
+                _("Choose “given interval”, or leave the interval empty."),
                 "interval_cents",
             )
 
@@ -213,21 +237,27 @@ class Brief:
         if drum.kind not in beater.kinds:
             fitting = [b.label for b in BEATERS.values() if drum.kind in b.kinds]
             raise InputError(
-                f"{drum.name} cannot use the beater {beater.label!r}.",
-                f"Choose one of: {', '.join(fitting)}.",
+                _("{name} cannot use the beater {label!r}.").format(
+                    name=drum.name, label=beater.label
+                ),
+                _("Choose one of: {fitting}.").format(fitting=", ".join(fitting)),
                 "beater",
             )
         if drum.resonant is None and self.school not in ("all",):
             raise InputError(
-                f"{drum.name!r} has no resonant head, so no interval between heads.",
-                "Choose “any interval”, or add a resonant head.",
+                _("{name!r} has no resonant head, so no interval between heads.").format(
+                    name=drum.name
+                ),
+                _("Choose “any interval”, or add a resonant head."),
                 "school",
             )
         if drum.one_pull is not None and self.school != "all":
             raise InputError(
-                f"One pull tightens both heads of {drum.name!r} equally: their masses set the "
-                "interval.",
-                "Choose “any interval”.",
+                _(
+                    "One pull tightens both heads of {name!r} equally: their "
+                    "masses set the interval."
+                ).format(name=drum.name),
+                _("Choose “any interval”."),
                 "school",
             )
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import head_size_in, hide_size_in, snare_side_mil
+from kesselton.core.language import _
 
 SHOWN = 4
 """Of the places a head is for, where there is little room."""
@@ -45,7 +46,9 @@ class BuyLine:
         more = len(self.places) - SHOWN
         if more <= 1:
             return self.for_drums
-        return f"{', '.join(self.places[:SHOWN])} and {more} more"
+        return _("{places} and {more} more").format(
+            places=", ".join(self.places[:SHOWN]), more=more
+        )
 
 
 def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[BuyLine]:
@@ -87,16 +90,16 @@ def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[
             )
         )
     if patches:
-        have = stock("impact patch", 0.0)
+        have = stock(_("impact patch"), 0.0)
         lines.append(
             BuyLine(
-                "impact patch",
+                _("impact patch"),
                 "",
                 len(patches),
                 have,
                 max(0, len(patches) - have),
                 tuple(patches),
-                "for the beater spot: thin and coated heads last several times longer",
+                _("for the beater spot: thin and coated heads last several times longer"),
             )
         )
     return lines
@@ -105,9 +108,13 @@ def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[
 def _note(head: Head, drum: Drum, side: str) -> str:
     if drum.kind == "snare" and side == "resonant":
         wanted = snare_side_mil(drum.batter.head, 1.0)
-        return f"about {wanted:.0f} mil suits this batter at medium touch"
+        return _("about {wanted:.0f} mil suits this batter at medium touch").format(wanted=wanted)
     if head.is_skin:
-        return f"as an unmounted hide: {hide_size_in(drum):g} in wide"
+        return _("as an unmounted hide: {hide_size_in:g} in wide").format(
+            hide_size_in=hide_size_in(drum)
+        )
     if head.port_diameter_m > 0.0:
-        return f"with a {head.port_diameter_m / 0.0254:.1f} in port"
+        return _("with a {port_diameter_m:.1f} in port").format(
+            port_diameter_m=head.port_diameter_m / 0.0254
+        )
     return ""

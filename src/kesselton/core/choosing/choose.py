@@ -21,6 +21,7 @@ from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
+from kesselton.core.language import _
 from kesselton.core.pitch import ratio_of
 from kesselton.core.prediction.stroke import stick_stiffness
 from kesselton.core.prediction.usable import HeadRange
@@ -174,8 +175,8 @@ def choose(
     if not batters or (drum.resonant is not None and not resonants):
         missing = "batter" if not batters else "resonant"
         raise InputError(
-            f"No {missing} head matches.",
-            "Clear the filter, or add a head to the library.",
+            _("No {missing} head matches.").format(missing=missing),
+            _("Clear the filter, or add a head to the library."),
             "library",
         )
     for head in (*batters, *resonants):
@@ -320,9 +321,9 @@ def _judge(
         blocks.append((index, solved))
         done += len(index)
         if progress is not None and not progress(done, len(wishes)):
-            raise CancelledError("The search was stopped.", "Start it again at any time.")
-    index = np.concatenate([block for block, _ in blocks])
-    solved = _joined([s for _, s in blocks])
+            raise CancelledError(_("The search was stopped."), _("Start it again at any time."))
+    index = np.concatenate([block for block, _unused in blocks])
+    solved = _joined([s for _unused, s in blocks])
     keep = np.flatnonzero(solved.settled)
     keep = keep[np.argsort(index[keep], kind="stable")]
     solved, wishes = _part(solved, keep), wishes.part(index[keep])
@@ -380,20 +381,20 @@ def out_of_reach(found: Candidates) -> list[str]:
 
     out = []
     for key, text in (
-        ("like_ring", "a decay of {wanted:.2f} s ({end} {value:.2f} s)"),
-        ("like_bright", "its brightness of {wanted:.0f} Hz ({end} {value:.0f} Hz)"),
+        ("like_ring", _("a decay of {wanted:.2f} s ({end} {value:.2f} s)")),
+        ("like_bright", _("its brightness of {wanted:.0f} Hz ({end} {value:.0f} Hz)")),
     ):
         low, high, wanted = best(key)
         if high < REACHED * wanted:
-            out.append(text.format(wanted=wanted, end="at most", value=high))
+            out.append(text.format(wanted=wanted, end=_("at most"), value=high))
         elif low > wanted / REACHED:
-            out.append(text.format(wanted=wanted, end="at least", value=low))
-    low, _, _ = best("like_partials")
+            out.append(text.format(wanted=wanted, end=_("at least"), value=low))
+    low, _unused, _unused = best("like_partials")
     if low > APART_CENTS:
-        out.append(f"its overtones ({low:.0f} cents off at best)")
-    low, _, _ = best("like_lengths")
+        out.append(_("its overtones ({low:.0f} cents off at best)").format(low=low))
+    low, _unused, _unused = best("like_lengths")
     if low > APART_PERCENT:
-        out.append(f"the decay of its overtones ({low:.0f} % off at best)")
+        out.append(_("the decay of its overtones ({low:.0f} % off at best)").format(low=low))
     return out
 
 
@@ -407,7 +408,7 @@ def nearest_brief(found: Candidates) -> Brief | None:
     missed = found.nearest()
     if missed is None:
         return None
-    index, cents, _ = missed
+    index, cents, _unused = missed
     measures = found.measures
     above = -float(measures.up_cents[index].min()) >= -float(measures.down_cents[index].min())
     factor = ratio_of(-cents - 5.0 if above else cents + 5.0)

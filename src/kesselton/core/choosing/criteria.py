@@ -25,6 +25,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import snare_side_mil
+from kesselton.core.language import N_, _, worded
 
 COMPUTED, COMMON_PRACTICE = "computed", "common practice"
 HEAVIEST_WEIGHT = 5.0
@@ -41,6 +42,7 @@ RETUNE_CENTS = 300.0
 """Room to either side from which more is of no use; assumed."""
 
 
+@worded("label", "unit")
 @dataclass(frozen=True)
 class Criterion:
     """One thing a pair is judged by.
@@ -60,25 +62,25 @@ class Criterion:
 
 
 CRITERIA: tuple[Criterion, ...] = (
-    Criterion("like_ring", "decay, as measured", "s", digits=2),
-    Criterion("like_bright", "brightness, as measured", "Hz", digits=0),
-    Criterion("like_partials", "overtones, as measured", "cents off", digits=0),
-    Criterion("like_lengths", "overtone decay, as measured", "% off", digits=0),
-    Criterion("ring", "decay", "s", digits=2),
-    Criterion("attack", "attack", "% in the first 30 ms", digits=0),
-    Criterion("response", "response to soft strokes", "dB", digits=1),
-    Criterion("wires", "wire response to soft strokes", "dB", digits=1),
-    Criterion("clear", "free of beats", "% beat", digits=0),
-    Criterion("feel", "feel under the stick", "kN/m", digits=1),
-    Criterion("reserve", "stress margin", "%", digits=0),
-    Criterion("speaks", "speaks at this setting", "", digits=0),
-    Criterion("retune", "room to retune", "cents", digits=0),
-    Criterion("wear", "life of the batter head", "× a single 10 mil", COMMON_PRACTICE, 1),
-    Criterion("open", "no built-in muffling", "", COMMON_PRACTICE, 0),
-    Criterion("balance", "snare side suits batter, touch", "mil", COMMON_PRACTICE, 1),
-    Criterion("custom", "common practice", "", COMMON_PRACTICE, 0),
-    Criterion("bright", "brightness", "Hz", digits=0),
-    Criterion("warm", "warmth", "Hz", digits=0),
+    Criterion("like_ring", N_("decay, as measured"), N_("s"), digits=2),
+    Criterion("like_bright", N_("brightness, as measured"), N_("Hz"), digits=0),
+    Criterion("like_partials", N_("overtones, as measured"), N_("cents off"), digits=0),
+    Criterion("like_lengths", N_("overtone decay, as measured"), N_("% off"), digits=0),
+    Criterion("ring", N_("decay"), N_("s"), digits=2),
+    Criterion("attack", N_("attack"), N_("% in the first 30 ms"), digits=0),
+    Criterion("response", N_("response to soft strokes"), N_("dB"), digits=1),
+    Criterion("wires", N_("wire response to soft strokes"), N_("dB"), digits=1),
+    Criterion("clear", N_("free of beats"), N_("% beat"), digits=0),
+    Criterion("feel", N_("feel under the stick"), N_("kN/m"), digits=1),
+    Criterion("reserve", N_("stress margin"), N_("%"), digits=0),
+    Criterion("speaks", N_("speaks at this setting"), "", digits=0),
+    Criterion("retune", N_("room to retune"), N_("cents"), digits=0),
+    Criterion("wear", N_("life of the batter head"), N_("× a single 10 mil"), COMMON_PRACTICE, 1),
+    Criterion("open", N_("no built-in muffling"), "", COMMON_PRACTICE, 0),
+    Criterion("balance", N_("snare side suits batter, touch"), N_("mil"), COMMON_PRACTICE, 1),
+    Criterion("custom", N_("common practice"), "", COMMON_PRACTICE, 0),
+    Criterion("bright", N_("brightness"), N_("Hz"), digits=0),
+    Criterion("warm", N_("warmth"), N_("Hz"), digits=0),
 )
 KEYS = tuple(criterion.key for criterion in CRITERIA)
 LIKE_KEYS = ("like_ring", "like_bright", "like_partials", "like_lengths")
@@ -186,8 +188,8 @@ def score(
     unknown = set(weights) - set(KEYS)
     if unknown:
         raise InputError(
-            f"{sorted(unknown)[0]!r} is not a criterion.",
-            f"Options: {', '.join(KEYS)}.",
+            _("{unknown!r} is not a criterion.").format(unknown=sorted(unknown)[0]),
+            _("Options: {keys}.").format(keys=", ".join(KEYS)),
             "weights",
         )
     count = len(found.ring_s)
@@ -281,18 +283,20 @@ def say(criterion: Criterion, value: float) -> str:
 def reason(criterion: Criterion, value: float, want: float, points: float) -> str:
     """How one pair does in one criterion, in words (label not repeated)."""
     if criterion.key == "open":
-        return "none" if value > 0.9 else "built-in muffling: cannot be opened up"
+        return "none" if value > 0.9 else _("built-in muffling: cannot be opened up")
     if criterion.key == "speaks":
-        return "clear, outlasts its overtones" if points > 0.95 else ("outside the sweet spot")
+        return (
+            _("clear, outlasts its overtones") if points > 0.95 else (_("outside the sweet spot"))
+        )
     if criterion.key == "custom":
         return "yes" if points > 0.95 else "no"
     if criterion.key == "clear":
-        return "no beats" if value < 5.0 else f"{say(criterion, value)}"
+        return _("no beats") if value < 5.0 else f"{say(criterion, value)}"
     if criterion.key == "retune":
-        return f"{say(criterion, value)} to the nearest limit"
+        return _("{say} to the nearest limit").format(say=say(criterion, value))
     text = say(criterion, value)
     if np.isfinite(want):
         return f"{text}, target {want:.{criterion.digits}f}"
     if points > 0.8:
-        return f"{text}, among the highest"
-    return f"{text}, among the lowest" if points < 0.2 else text
+        return _("{text}, among the highest").format(text=text)
+    return _("{text}, among the lowest").format(text=text) if points < 0.2 else text

@@ -15,6 +15,7 @@ from kesselton.core.choosing.brief import TOUCHES, Brief
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import is_snare_side
+from kesselton.core.language import N_
 
 GOOD, NEVER = 1.0, 0.1
 FILM, FIBRE = "polyester_film", "textured_fibre"
@@ -156,36 +157,85 @@ def _roped(p: Pair) -> float:
 
 
 RULES: tuple[Rule, ...] = (
-    Rule(("concert_bass",), lambda p: True, _concert,
-         "fiber or skin on both sides: smooth film sounds brittle"),
-    Rule(("concert_bass",), lambda p: p.brief.school == "all",
-         lambda p: _graded(abs(p.cents) <= 120.0, 0.8), "other head close to unison to start"),
-    Rule(("bass",), lambda p: p.close_and_hard or (p.touch > HARD and p.brief.density == "busy"),
-         _damped_bass, "hard playing with close mics: built-in muffling"),
-    Rule(("bass",), lambda p: p.brief.microphones == "close",
-         lambda p: _graded(p.resonant is None or p.resonant.port_diameter_m > 0.0, 0.7),
-         "with close mics: a port in the front head"),
-    Rule(("bass",), lambda p: p.touch < SOFT and p.brief.microphones == "acoustic", _feathered_bass,
-         "feathered playing: undamped single 10 mil, no port"),
-    Rule(("bass",), lambda p: True, _beaten, "pedal beater: 10 mil or more"),
-    Rule(("bass",), lambda p: p.brief.school == "all", _bass_interval,
-         "bass drum: heads equal, or front up to a third higher"),
-    Rule(("bass", "tom", "snare"), lambda p: p.touch > HARD or p.brief.durability == "long",
-         _lasting, "hard playing, long season: two plies, a dot or a thick ply"),
-    Rule(("tom", "snare"), lambda p: p.touch < SOFT and p.brief.durability != "long", _light,
-         "light touch: a single thin, undamped ply"),
-    Rule(("tom",), lambda p: SOFT <= p.touch <= HARD and p.brief.durability == "normal",
-         _medium_tom, "usual start: 10 mil over 10 mil"),
-    Rule(("tom",), lambda p: True, _ten_over_ten,
-         "resonant: single clear ply, no heavier than the batter"),
-    Rule(("tom", "bass"), lambda p: p.brief.school == "all", _not_slack_below,
-         "resonant not slacker than batter unless requested"),
-    Rule(("snare",), lambda p: True, _snare_side, "under wires: only a thin snare side responds"),
-    Rule(("snare",), lambda p: True, _snare_batter, "coated batter, for brushes and wires"),
-    Rule(("snare",), lambda p: p.brief.school == "all" or p.brief.school == "resonant_higher",
-         _snare_interval, "snare side a third to a fifth above the batter"),
-    Rule(("rope",), lambda p: True, _roped, "rope drum: skin or fiber"),
-)  # fmt: skip
+    Rule(
+        ("concert_bass",),
+        lambda p: True,
+        _concert,
+        N_("fiber or skin on both sides: smooth film sounds brittle"),
+    ),
+    Rule(
+        ("concert_bass",),
+        lambda p: p.brief.school == "all",
+        lambda p: _graded(abs(p.cents) <= 120.0, 0.8),
+        N_("other head close to unison to start"),
+    ),
+    Rule(
+        ("bass",),
+        lambda p: p.close_and_hard or (p.touch > HARD and p.brief.density == "busy"),
+        _damped_bass,
+        N_("hard playing with close mics: built-in muffling"),
+    ),
+    Rule(
+        ("bass",),
+        lambda p: p.brief.microphones == "close",
+        lambda p: _graded(p.resonant is None or p.resonant.port_diameter_m > 0.0, 0.7),
+        N_("with close mics: a port in the front head"),
+    ),
+    Rule(
+        ("bass",),
+        lambda p: p.touch < SOFT and p.brief.microphones == "acoustic",
+        _feathered_bass,
+        N_("feathered playing: undamped single 10 mil, no port"),
+    ),
+    Rule(("bass",), lambda p: True, _beaten, N_("pedal beater: 10 mil or more")),
+    Rule(
+        ("bass",),
+        lambda p: p.brief.school == "all",
+        _bass_interval,
+        N_("bass drum: heads equal, or front up to a third higher"),
+    ),
+    Rule(
+        ("bass", "tom", "snare"),
+        lambda p: p.touch > HARD or p.brief.durability == "long",
+        _lasting,
+        N_("hard playing, long season: two plies, a dot or a thick ply"),
+    ),
+    Rule(
+        ("tom", "snare"),
+        lambda p: p.touch < SOFT and p.brief.durability != "long",
+        _light,
+        N_("light touch: a single thin, undamped ply"),
+    ),
+    Rule(
+        ("tom",),
+        lambda p: SOFT <= p.touch <= HARD and p.brief.durability == "normal",
+        _medium_tom,
+        N_("usual start: 10 mil over 10 mil"),
+    ),
+    Rule(
+        ("tom",),
+        lambda p: True,
+        _ten_over_ten,
+        N_("resonant: single clear ply, no heavier than the batter"),
+    ),
+    Rule(
+        ("tom", "bass"),
+        lambda p: p.brief.school == "all",
+        _not_slack_below,
+        N_("resonant not slacker than batter unless requested"),
+    ),
+    Rule(
+        ("snare",), lambda p: True, _snare_side, N_("under wires: only a thin snare side responds")
+    ),
+    Rule(("snare",), lambda p: True, _snare_batter, N_("coated batter, for brushes and wires")),
+    Rule(
+        ("snare",),
+        lambda p: p.brief.school == "all" or p.brief.school == "resonant_higher",
+        _snare_interval,
+        N_("snare side a third to a fifth above the batter"),
+    ),
+    Rule(("rope",), lambda p: True, _roped, N_("rope drum: skin or fiber")),
+)
 
 
 def pair_of(drum: Drum, brief: Brief, heads: tuple[Head, ...], cents: float) -> Pair:

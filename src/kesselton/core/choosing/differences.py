@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from kesselton.core.choosing.measures import Measures
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between
 
 PITCH_CENTS, RATIO, LEVEL_DB, LIFE_RATIO, SHARE = 10.0, 1.10, 1.0, 1.2, 0.05
@@ -33,38 +34,56 @@ def differences(found: Measures, first: int, second: int) -> list[Difference]:
         if change < 1.95:
             return f"{100.0 * (change - 1.0):.0f} % {up if b > a else down}"
         if b > a:
-            return f"{change:.1f} times as {plain}"
-        return f"{_part(change)} as {plain}"
+            return _("{change:.1f} times as {plain}").format(change=change, plain=plain)
+        return _("{part} as {plain}").format(part=_part(change), plain=plain)
 
     cents = cents_between(float(found.fundamental_hz[first]), float(found.fundamental_hz[second]))
-    pitch = "" if abs(cents) < PITCH_CENTS else (
-        f"{abs(cents):.0f} cents {'higher' if cents > 0 else 'lower'}"
-    )  # fmt: skip
+    pitch = (
+        ""
+        if abs(cents) < PITCH_CENTS
+        else (
+            _("{cents:.0f} cents {word}").format(
+                cents=abs(cents), word="higher" if cents > 0 else "lower"
+            )
+        )
+    )
     level = float(found.response_db[second] - found.response_db[first])
-    soft = "" if abs(level) < LEVEL_DB else (
-        f"{abs(level):.1f} dB {'louder' if level > 0 else 'softer'}"
-    )  # fmt: skip
+    soft = (
+        ""
+        if abs(level) < LEVEL_DB
+        else (
+            _("{level:.1f} dB {word}").format(
+                level=abs(level), word="louder" if level > 0 else "softer"
+            )
+        )
+    )
     attack = float(found.attack[second] - found.attack[first])
     front = "" if abs(attack) < SHARE else (
-        "stronger attack" if attack > 0 else "softer attack"
+        _("stronger attack") if attack > 0 else _("softer attack")
     )  # fmt: skip
     beat = float(found.beat_depth[second] - found.beat_depth[first])
-    clear = "" if abs(beat) < 2.0 * SHARE else ("beats more" if beat > 0 else "beats less")
+    clear = "" if abs(beat) < 2.0 * SHARE else (_("beats more") if beat > 0 else _("beats less"))
     lines = [
-        Difference("drum pitch", pitch),
+        Difference(_("drum pitch"), pitch),
         Difference("ring", ratio(found.ring_s, "longer", "shorter", "long")),
         Difference("brightness", ratio(found.brightness_hz, "brighter", "darker", "bright", 1.05)),
         Difference("attack", front),
-        Difference("soft-stroke response", soft),
-        Difference("stick feel", ratio(found.stiffness_n_per_m, "firmer", "softer", "firm")),
+        Difference(_("soft-stroke response"), soft),
+        Difference(_("stick feel"), ratio(found.stiffness_n_per_m, "firmer", "softer", "firm")),
         Difference("beats", clear),
-        Difference("batter life", ratio(found.wear, "longer", "shorter", "long", LIFE_RATIO)),
+        Difference(_("batter life"), ratio(found.wear, "longer", "shorter", "long", LIFE_RATIO)),
     ]
     wires = float(found.wires_db[second] - found.wires_db[first])
     if math.isfinite(wires):
-        text = "" if abs(wires) < LEVEL_DB else (
-            f"{abs(wires):.1f} dB {'more' if wires > 0 else 'less'}"
-        )  # fmt: skip
+        text = (
+            ""
+            if abs(wires) < LEVEL_DB
+            else (
+                _("{wires:.1f} dB {word}").format(
+                    wires=abs(wires), word="more" if wires > 0 else "less"
+                )
+            )
+        )
         lines.insert(5, Difference("wires", text))
     return lines
 
@@ -72,5 +91,5 @@ def differences(found: Measures, first: int, second: int) -> list[Difference]:
 def _part(change: float) -> str:
     """What is left of a quantity that is so many times smaller."""
     if change < 2.0:
-        return "about half"
-    return "less than half" if change < 3.0 else "less than a third"
+        return _("about half")
+    return _("less than half") if change < 3.0 else _("less than a third")

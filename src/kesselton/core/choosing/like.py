@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from kesselton.core.constants import HIGHEST_PITCH_HZ
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.language import _
 
 MOST_LINES = 24
 COUNTS_DB = -30.0
@@ -38,17 +39,19 @@ class Like:
     lines: tuple[LikeLine, ...]
 
     def __post_init__(self) -> None:
-        check_range(self.fundamental_hz, LOWEST_HZ, HIGHEST_PITCH_HZ, "Note", "Hz", "like")
+        check_range(self.fundamental_hz, LOWEST_HZ, HIGHEST_PITCH_HZ, _("Note"), "Hz", "like")
         if not self.lines or len(self.lines) > MOST_LINES:
             raise InputError(
-                f"The stroke to match has {len(self.lines)} peaks.",
-                f"Use 1 to {MOST_LINES}.",
+                _("The stroke to match has {lines} peaks.").format(lines=len(self.lines)),
+                _("Use 1 to {most_lines}.").format(most_lines=MOST_LINES),
                 "like.lines",
             )
         for line in self.lines:
-            check_range(line.hz, LOWEST_HZ, 2.0 * HIGHEST_PITCH_HZ, "Peak", "Hz", "like.lines.hz")
-            check_range(line.t60_s, 0.005, 60.0, "T60", "s", "like.lines.t60_s")
-            check_range(line.level_db, -200.0, 0.0, "Level", "dB", "like.lines.level_db")
+            check_range(
+                line.hz, LOWEST_HZ, 2.0 * HIGHEST_PITCH_HZ, _("Peak"), "Hz", "like.lines.hz"
+            )
+            check_range(line.t60_s, 0.005, 60.0, _("T60"), "s", "like.lines.t60_s")
+            check_range(line.level_db, -200.0, 0.0, _("Level"), "dB", "like.lines.level_db")
 
     @property
     def t60_s(self) -> float:

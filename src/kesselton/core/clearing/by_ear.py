@@ -9,6 +9,7 @@ from __future__ import annotations
 from kesselton.core.clearing.clearing_records import Clearing, at_rod
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.core.pitch import ratio_of
 
 HIGHER, LOWER, ALIKE, UNSURE = "higher", "lower", "alike", "unsure"
@@ -48,7 +49,10 @@ def heard_by_ear(clearing: Clearing, rod: int, answer: str, plain_hz: float) -> 
         If there is no such answer.
     """
     if answer not in ANSWERS:
-        raise InputError(f"{answer!r} is not an answer.", f"Options: {', '.join(ANSWERS)}.")
+        raise InputError(
+            _("{answer!r} is not an answer.").format(answer=answer),
+            _("Options: {answers}.").format(answers=", ".join(ANSWERS)),
+        )
     against = reference(clearing)
     if against is None or against.rod == rod:
         return at_rod("lug_pitch", rod, plain_hz, ALIKE_CENTS)

@@ -17,6 +17,7 @@ from kesselton.core.clearing.rod_filter import EXTRA, OFFSETS, RodFit, filter_ro
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 from kesselton.core.measuring.gauges import DialFit
 from kesselton.core.measuring.plan import bed_pattern
 from kesselton.core.measuring.rods import EDGE_FACTOR
@@ -117,7 +118,9 @@ def assess(
     rods = drum.shell.rods
     clearing.check(rods)
     if not any(r.taps for r in clearing.rounds):
-        raise InputError("No rods have been read yet.", "Tap a rod, or enter the gauge reading.")
+        raise InputError(
+            _("No rods have been read yet."), _("Tap a rod, or enter the gauge reading.")
+        )
     begun, ref_hz = start_of(drum, clearing, dial)
     thickness = drum.setting(clearing.side).head.film_thickness_m
     looks = [look_at(one, begun, ref_hz, dial, thickness) for one in clearing.rounds]
@@ -151,8 +154,8 @@ def _state(drum: Drum, clearing: Clearing, rim: Rim, fit: RodFit, taught: Learne
     mean = float(rim.edge_per_turn[0].real @ turns)
     if not mean > 1.0:
         raise InputError(
-            "By the turns since the last reading, this head is slack.",
-            "Bring all rods up and read them again, or start over.",
+            _("By the turns since the last reading, this head is slack."),
+            _("Bring all rods up and read them again, or start over."),
         )
     wanted = mean
     if clearing.target_hz is not None:

@@ -7,11 +7,14 @@ from dataclasses import dataclass, field, replace
 from kesselton.core.clearing.walk import Walk
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.reading import KINDS, LIMITS, Reading
+from kesselton.core.language import N_, Worded, _
 
 ROD_KINDS = ("lug_pitch", "second_partial", "dial", "torque")
 MIN_DIAL, MIN_TORQUE_NM = 0.5, 0.01
 """At its stop a dial says nothing, and a key on a slack rod neither."""
-PATTERNS = {"even": "even all round", "beds": "lower beside the snare beds", "own": "custom"}
+PATTERNS = Worded(
+    {"even": N_("even all round"), "beds": N_("lower beside the snare beds"), "own": N_("custom")}
+)
 MAX_TURN = 2.0
 MIN_SHARE, MAX_SHARE = 0.5, 1.5
 FINEST_STEP, COARSEST_STEP = 0.002, 0.25
@@ -26,11 +29,21 @@ def at_rod(kind: str, rod: int, value: float, spread: float = 0.0) -> Reading:
         If a rod is not read so, or the gauge says nothing there.
     """
     if kind not in ROD_KINDS:
-        raise InputError(f"{kind!r} is not a kind of reading.", f"Options: {', '.join(ROD_KINDS)}.")
+        raise InputError(
+            _("{kind!r} is not a kind of reading.").format(kind=kind),
+            _("Options: {rod_kinds}.").format(rod_kinds=", ".join(ROD_KINDS)),
+        )
     low = {"dial": MIN_DIAL, "torque": MIN_TORQUE_NM}.get(kind)
     if low is not None:
-        _, high, unit = LIMITS[kind]
-        check_range(value, low, high, f"Rod {rod}’s {KINDS[kind]}", unit, "value")
+        _unused, high, unit = LIMITS[kind]
+        check_range(
+            value,
+            low,
+            high,
+            _("Rod {rod}’s {kinds}").format(rod=rod, kinds=KINDS[kind]),
+            unit,
+            "value",
+        )
     return Reading(kind, value, rod=rod, spread=spread)
 
 
@@ -129,33 +142,40 @@ class Clearing:
             for tap in one.taps:
                 if not 1 <= tap.rod <= rods:
                     raise InputError(
-                        f"Round {number} has a reading at rod {tap.rod}, but the drum has {rods}.",
-                        "Check the drum, or the reading.",
+                        _(
+                            "Round {number} has a reading at rod {rod}, but the drum has {rods}."
+                        ).format(number=number, rod=tap.rod, rods=rods),
+                        _("Check the drum, or the reading."),
                         "rod",
                     )
             if one.turns and len(one.turns) != rods:
                 raise InputError(
-                    f"Round {number} turns {len(one.turns)} rods, but the drum has {rods}.",
-                    "Enter a turn for every rod, 0 for no turn.",
+                    _("Round {number} turns {turns} rods, but the drum has {rods}.").format(
+                        number=number, turns=len(one.turns), rods=rods
+                    ),
+                    _("Enter a turn for every rod, 0 for no turn."),
                     "turns",
                 )
             for turn in one.turns:
-                check_range(turn, -MAX_TURN, MAX_TURN, "A turn", "turns", "turns")
+                check_range(turn, -MAX_TURN, MAX_TURN, _("A turn"), "turns", "turns")
         if self.pattern not in PATTERNS:
             raise InputError(
-                f"{self.pattern!r} is not a pattern.", f"Options: {', '.join(PATTERNS)}."
+                _("{pattern!r} is not a pattern.").format(pattern=self.pattern),
+                _("Options: {patterns}.").format(patterns=", ".join(PATTERNS)),
             )
         if self.pattern == "own" and len(self.wanted) != rods:
             raise InputError(
-                f"The pattern has {len(self.wanted)} values, but the drum has {rods} rods.",
-                "Enter each rod’s tension relative to the mean, 1 for even.",
+                _("The pattern has {wanted} values, but the drum has {rods} rods.").format(
+                    wanted=len(self.wanted), rods=rods
+                ),
+                _("Enter each rod’s tension relative to the mean, 1 for even."),
                 "wanted",
             )
         for share in self.wanted:
-            check_range(share, MIN_SHARE, MAX_SHARE, "Relative tension", "", "wanted")
+            check_range(share, MIN_SHARE, MAX_SHARE, _("Relative tension"), "", "wanted")
         if not self.walk.fits(rods):
             raise InputError(
-                f"The rod order names a rod beyond {rods}.",
-                "Restart clearing.",
+                _("The rod order names a rod beyond {rods}.").format(rods=rods),
+                _("Restart clearing."),
                 "walk",
             )

@@ -11,6 +11,7 @@ from kesselton.core.constants import MAX_RODS, MIN_RODS
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import THREADS
+from kesselton.core.language import _
 from kesselton.core.measuring.rods import EDGE_FACTOR, GIVES, give_of
 
 HARMONICS = 32
@@ -61,8 +62,10 @@ class Rim:
     def __post_init__(self) -> None:
         if not MIN_RODS <= self.rods <= MAX_RODS:
             raise InputError(
-                f"A rim with {self.rods} rods cannot be computed.",
-                f"Use {MIN_RODS} to {MAX_RODS} rods.",
+                _("A rim with {rods} rods cannot be computed.").format(rods=self.rods),
+                _("Use {min_rods} to {max_rods} rods.").format(
+                    min_rods=MIN_RODS, max_rods=MAX_RODS
+                ),
                 "shell.rods",
             )
 

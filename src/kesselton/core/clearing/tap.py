@@ -44,6 +44,7 @@ from kesselton.core.clearing.tap_sound import (
 from kesselton.core.clearing.whole_stroke import is_whole_stroke
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 
 __all__ = ["TYPICAL_TONES", "HeardTap", "Line", "Tones", "hear", "hear_all", "pooled"]
 
@@ -163,12 +164,15 @@ def hear_all(
     sound = checked(samples, rate_hz)
     starts = onsets(sound, rate_hz)
     if not starts:
-        raise InputError("No tap found in this sound.", "Tap louder, or closer to the microphone.")
+        raise InputError(
+            _("No tap found in this sound."), _("Tap louder, or closer to the microphone.")
+        )
     if len(starts) > MAX_TAPS:
         raise InputError(
-            f"This sound has {len(starts)} strokes: it is playing or speech, not one round of "
-            "taps.",
-            "Trim it to one round, one tap per rod.",
+            _(
+                "This sound has {starts} strokes: it is playing or speech, not one round of taps."
+            ).format(starts=len(starts)),
+            _("Trim it to one round, one tap per rod."),
         )
     known = _known(near_hz, tones)
     heard: list[HeardTap] = []
@@ -178,7 +182,11 @@ def hear_all(
             one = sound[max(start - int(0.02 * rate_hz), 0) : stop]
             heard.append(_hear_after(one, rate_hz, known, heard, start / rate_hz))
         except InputError as error:
-            left.append(f"At {start / rate_hz:.1f} s: {error.message} {error.remedy}")
+            left.append(
+                _("At {rate_hz:.1f} s: {message} {remedy}").format(
+                    rate_hz=start / rate_hz, message=error.message, remedy=error.remedy
+                )
+            )
     return heard, left
 
 
@@ -314,11 +322,11 @@ def lines_of_tap(
     x, rate = reduced(sound, rate_hz, start + int(listened.skip_s * rate_hz), high, longest)
     x = x[: ringing(x, rate, longest)]
     if len(x) < SHORTEST_S * rate:
-        raise InputError("The tap was cut off or damped.", "Tap again and let it ring.")
+        raise InputError(_("The tap was cut off or damped."), _("Tap again and let it ring."))
     found = Ringing(x, rate, *damped_lines(x, rate, high))
     if len(found.hz) == 0:
         raise InputError(
-            "No tone found above the noise.", "Tap again, louder or closer to the microphone."
+            _("No tone found above the noise."), _("Tap again, louder or closer to the microphone.")
         )
     return found
 
@@ -349,8 +357,10 @@ def _heard(
         if not each:
             far = hz[named.place]
             raise InputError(
-                f"The tone at {far:.0f} Hz is far from the expected {known.hz:.0f} Hz.",
-                "Check which head you tapped, or correct its lug pitch in Tuning; tap again.",
+                _("The tone at {far:.0f} Hz is far from the expected {hz:.0f} Hz.").format(
+                    far=far, hz=known.hz
+                ),
+                _("Check which head you tapped, or correct its lug pitch in Tuning; tap again."),
             )
         shares = trust_known(
             np.array([evidence_known(hz, decay, energy, one, known) for one in each])
@@ -360,12 +370,12 @@ def _heard(
         named = named._replace(own=named.own & np.isin(np.arange(len(hz)), [named.place, *trusted]))
     if confidence < (SURE_UNKNOWN if known is None else SURE):
         raise InputError(
-            "More than one tone could be the lug pitch.",
-            "Mute the other head, touch the center, and tap again.",
+            _("More than one tone could be the lug pitch."),
+            _("Mute the other head, touch the center, and tap again."),
         )
     place, own = named.place, named.own
     if known is None and energy[place] < FAINTEST * energy.max():
-        raise InputError("Higher tones mask the lug pitch.", "Use a softer tool.")
+        raise InputError(_("Higher tones mask the lug pitch."), _("Use a softer tool."))
     pitch, middle, spread, of_middle = _refine(x, rate, hz, decay, amplitude, own, density)
     level = 10.0 * np.log10(energy / energy.max())
     found = tuple(
@@ -489,7 +499,7 @@ def pooled(heard: list[HeardTap]) -> tuple[float, float]:
         If there are none.
     """
     if not heard:
-        raise InputError("No tap found.", "Tap the rod.")
+        raise InputError(_("No tap found."), _("Tap the rod."))
     value = np.log([h.lug_pitch_hz for h in heard])
     if len(heard) == 1:
         return float(np.exp(value[0])), heard[0].spread_cents

@@ -6,6 +6,7 @@ import numpy as np
 
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.language import _
 
 LOWEST_RATE_HZ, HIGHEST_RATE_HZ = 8000, 192000
 LONGEST_S = 600.0
@@ -31,19 +32,23 @@ def checked(samples: FloatArray, rate_hz: float) -> FloatArray:
     InputError
         In words, what keeps it from being used.
     """
-    check_range(rate_hz, LOWEST_RATE_HZ, HIGHEST_RATE_HZ, "Sample rate", "Hz")
+    check_range(rate_hz, LOWEST_RATE_HZ, HIGHEST_RATE_HZ, _("Sample rate"), "Hz")
     sound = np.asarray(samples, dtype=float)
     if sound.ndim == 2:
         sound = sound.mean(axis=1)
     if len(sound) / rate_hz > LONGEST_S:
         raise InputError(
-            f"The sound is {len(sound) / rate_hz / 60.0:.0f} minutes long.",
-            f"Use up to {LONGEST_S / 60.0:.0f} minutes: trim it to the taps.",
+            _("The sound is {rate_hz:.0f} minutes long.").format(
+                rate_hz=len(sound) / rate_hz / 60.0
+            ),
+            _("Use up to {longest_s:.0f} minutes: trim it to the taps.").format(
+                longest_s=LONGEST_S / 60.0
+            ),
         )
     if not np.isfinite(sound).all():
-        raise InputError("The sound has invalid samples.", "Record it again.")
+        raise InputError(_("The sound has invalid samples."), _("Record it again."))
     if len(sound) < SHORTEST_S * rate_hz or float(np.abs(sound).max()) < 1e-4:
-        raise InputError("The sound is silent.", "Tap louder, or check the microphone.")
+        raise InputError(_("The sound is silent."), _("Tap louder, or check the microphone."))
     return sound - float(sound.mean())
 
 
@@ -96,7 +101,9 @@ def is_clipped(sound: FloatArray) -> bool:
 def refuse_clipped(sound: FloatArray) -> None:
     """Raise InputError where it is clipped."""
     if is_clipped(sound):
-        raise InputError("The sound is clipped.", ("Move the microphone away, or tap more softly."))
+        raise InputError(
+            _("The sound is clipped."), (_("Move the microphone away, or tap more softly."))
+        )
 
 
 def tap_start(sound: FloatArray, rate_hz: float) -> int:

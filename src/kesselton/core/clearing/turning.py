@@ -14,6 +14,7 @@ from kesselton.core.clearing.clearing_records import COARSEST_STEP, FINEST_STEP
 from kesselton.core.clearing.rod_filter import TURN_SHARE
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 from kesselton.core.measuring.gauges import PITCH_NOISE_CENTS
 from kesselton.core.measuring.rods import EDGE_FACTOR
 
@@ -71,7 +72,10 @@ def plan_turns(state: RimState, step: float = 1.0 / 64.0) -> TurnPlan:
     after another.
     """
     if not FINEST_STEP <= step <= COARSEST_STEP:
-        raise InputError(f"A finest turn of {step:g} is out of range.", "Use 1/4 to 1/500.")
+        raise InputError(
+            _("A finest turn of {step:g} is out of range.").format(step=step),
+            _("Use 1/4 to 1/500."),
+        )
     rods = state.rim.rods
     wide = state.goal - state.turns
     common = float(state.rim.edge_per_turn[0].real @ wide) / state.rim.turn_n_per_m
@@ -127,7 +131,7 @@ def _descend(
 ) -> float:
     """Best step for one rod after another of those that may be turned, until nothing improves."""
     best = float(cost(turns[None])[0])
-    for _ in range(20):
+    for _unused in range(20):
         before = best
         for rod in free:
             tries = np.tile(turns, (len(grid), 1))

@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 
 from kesselton.core.errors import InputError
 from kesselton.core.fitting.procedure import Choices, Procedure
+from kesselton.core.language import _
 
 CLOCK_PLAY = timedelta(minutes=2)
 FINISHED, STOPPED = "finished", "stopped"
@@ -55,7 +56,7 @@ class Fitting:
             If there is no reason.
         """
         if not reason.strip():
-            raise InputError("The reason for skipping is empty.", "Enter a few words.")
+            raise InputError(_("The reason for skipping is empty."), _("Enter a few words."))
         index = procedure.index(self.current)
         key = procedure.steps[index].key
         rest = tuple(pair for pair in self.skipped if pair[0] != key)
@@ -111,13 +112,15 @@ def timer_state(fitting: Fitting, key: str, minutes: float, now: datetime) -> Ti
     try:
         begun = datetime.fromisoformat(started)
     except ValueError:
-        return TimerState(False, minutes, "start time unreadable: start it again")
+        return TimerState(False, minutes, _("start time unreadable: start it again"))
     gone = now - begun
     if gone < -CLOCK_PLAY:
         return TimerState(
             True,
             minutes,
-            f"system clock changed: started {begun:%H:%M on %d %b}. If wrong, start it again",
+            _(
+                "system clock changed: started {begun:%H:%M on %d %b}. If wrong, start it again"
+            ).format(begun=begun),
         )
     return TimerState(True, minutes - gone.total_seconds() / 60.0)
 

@@ -12,6 +12,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.fitting.tightening_sequence import across_order, star_order
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.library import head_size_in, hide_size_in, is_snare_side
+from kesselton.core.language import N_, Worded, _
 
 ROUND_TURNS = 0.25
 SOAK_MIN, DRY_DAYS = 40.0, 2.5
@@ -21,7 +22,7 @@ COLD_WATER = 0.03
 """Longer soaking for each degree under 20; assumed."""
 MIN_TURN = 1.0 / 16.0
 ORDERS = ("star", "across")
-PRESS = {"bass": "your knee", "concert_bass": "the knee"}
+PRESS = Worded({"bass": N_("your knee"), "concert_bass": N_("the knee")})
 FEWEST_FOR_BEDS = 6
 FIRST_OF_OTHERS = (
     "If both heads are new, fit the resonant head first: the batter is tuned to it. Some "
@@ -117,11 +118,16 @@ class Choices:
 
     def __post_init__(self) -> None:
         if self.order not in ORDERS:
-            raise InputError(f"The order is {self.order!r}.", f"Options: {', '.join(ORDERS)}.")
+            raise InputError(
+                _("The order is {order!r}.").format(order=self.order),
+                _("Options: {orders}.").format(orders=", ".join(ORDERS)),
+            )
         if not 0.05 <= self.round_turns <= 1.0:
             raise InputError(
-                f"{self.round_turns:g} turns per pass is out of range.",
-                "Use 0.05 to 1 turn.",
+                _("{round_turns:g} turns per pass is out of range.").format(
+                    round_turns=self.round_turns
+                ),
+                _("Use 0.05 to 1 turn."),
             )
 
 
@@ -231,8 +237,8 @@ def build(
     known = facts(drum, side, choices)
     if choices.quick and known["skin"]:
         raise InputError(
-            "A skin head cannot be quick-fitted: it dries for days.",
-            "Use the full procedure, or a film head.",
+            _("A skin head cannot be quick-fitted: it dries for days."),
+            _("Use the full procedure, or a film head."),
             "quick",
         )
     order = (star_order if choices.order == "star" else across_order)(drum.shell.rods)
@@ -280,7 +286,7 @@ def _steps(raw: Mapping[str, Any], made: _Build) -> list[Step]:
             "round": str(number),
             "rounds": str(len(made.rounds)),
             "round_turn": turn_text(turn),
-            "round_pitch": pitches[number - 1] if number <= len(pitches) else "the target",
+            "round_pitch": pitches[number - 1] if number <= len(pitches) else _("the target"),
         }
         out.append(_step(raw, f"{raw['id']}_{number}", made, more))
     return out
@@ -323,30 +329,34 @@ def _words(
     days = dry_days(air.temperature_c, air.relative_humidity)
     size = head_size_in(drum)
     wood = (
-        " With wood hoops the mark is critical: each hoop has shaped itself to its drum."
+        _(" With wood hoops the mark is critical: each hoop has shaped itself to its drum.")
         if known["wood"]
-        else " Useful with a metal hoop, critical with a wood one."
+        else _(" Useful with a metal hoop, critical with a wood one.")
     )
     middle = PATCH_AT * drum.shell.head_diameter_m
     return {
-        "head": f"{drum.setting(side).head.name}, {size:g} in",
+        "head": _("{name}, {size:g} in").format(name=drum.setting(side).head.name, size=size),
         "size_in": f"{size:g} in",
         "hide_in": f"{hide_size_in(drum):g} in",
         "wood_mark": wood,
         "soak_minutes": f"{soak:.0f}",
-        "soak_text": f"{0.875 * soak:.0f} to {1.125 * soak:.0f} minutes",
+        "soak_text": _("{soak:.0f} to {soak2:.0f} minutes").format(
+            soak=0.875 * soak, soak2=1.125 * soak
+        ),
         "dry_minutes": f"{1440.0 * days:.0f}",
-        "dry_text": f"{_days(0.8 * days)} to {_days(1.2 * days)} days at this humidity",
-        "seat_turn": "½" if len(rounds) < 4 else "½ to 1",
-        "press": PRESS.get(drum.kind, "your palm"),
+        "dry_text": _("{days} to {days2} days at this humidity").format(
+            days=_days(0.8 * days), days2=_days(1.2 * days)
+        ),
+        "seat_turn": "½" if len(rounds) < 4 else _("½ to 1"),
+        "press": PRESS.get(drum.kind, _("your palm")),
         "plan_pitch": numbers.plan_pitch,
         "patch_text": f"{1000.0 * middle:.0f} mm",
-        "wires_off": ", wires off" if known["wired"] else "",
+        "wires_off": _(", wires off") if known["wired"] else "",
         "rod": drum.rod_word,
         "a_rod": f"{'an' if drum.rod_word[0] in 'aeiou' else 'a'} {drum.rod_word}",
         "rods": NUMBERS.get(drum.shell.rods, str(drum.shell.rods)),
         "name": drum.name,
-        "side_word": f"{side} head",
+        "side_word": _("{side} head").format(side=side),
         "first_head": FIRST_HEAD.get(drum.kind, FIRST_OF_OTHERS),
         "paint": PAINT if known["wood"] else "",
         "beds": BEDS if drum.kind == "snare" and side == "resonant" else "",

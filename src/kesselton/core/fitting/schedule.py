@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from kesselton.core.choosing.brief import DURABILITIES, Brief
 from kesselton.core.fitting.procedure import dry_days
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 
 SECOND_LOOK = timedelta(days=1)
 SEASON_DAYS = 180
@@ -43,17 +44,19 @@ def dates(drum: Drum, side: str, fitted: datetime, brief: Brief | None = None) -
         out.append(
             Date(
                 "dry",
-                f"{drum.name}: {side} skin is dry",
+                _("{name}: {side} skin is dry").format(name=drum.name, side=side),
                 look_from,
-                f"{head.name}, tucked {fitted:%d %b}. Bring it up to pitch in small steps.",
+                _("{name}, tucked {fitted:%d %b}. Bring it up to pitch in small steps.").format(
+                    name=head.name, fitted=fitted
+                ),
             )
         )
     out.append(
         Date(
             "look",
-            f"{drum.name}: check the {side} head",
+            _("{name}: check the {side} head").format(name=drum.name, side=side),
             look_from + SECOND_LOOK,
-            "New heads keep stretching: read every rod and bring the head back to pitch.",
+            _("New heads keep stretching: read every rod and bring the head back to pitch."),
         )
     )
     lasts = DURABILITIES[brief.durability].value if brief else 1.0
@@ -61,10 +64,12 @@ def dates(drum: Drum, side: str, fitted: datetime, brief: Brief | None = None) -
     out.append(
         Date(
             "replace",
-            f"{drum.name}: {side} head may be due",
+            _("{name}: {side} head may be due").format(name=drum.name, side=side),
             fitted + timedelta(days=days_on),
-            f"{head.name}, fitted {fitted:%d %b %Y}. Replace it sooner if it is pitted, worn "
-            "or will not clear.",
+            _(
+                "{name}, fitted {fitted:%d %b %Y}. Replace it sooner if it is "
+                "pitted, worn or will not clear."
+            ).format(name=head.name, fitted=fitted),
         )
     )
     return out

@@ -9,6 +9,7 @@ from itertools import pairwise
 
 from kesselton.core.constants import MAX_RODS, MIN_RODS
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 
 SEARCHED = 11
 """Odd numbers of rods up to which the best order is searched; beyond, a fixed step round."""
@@ -59,8 +60,8 @@ def across_order(rods: int) -> tuple[int, ...]:
 def _check(rods: int) -> None:
     if not MIN_RODS <= rods <= MAX_RODS:
         raise InputError(
-            f"A drum with {rods} rods cannot be tightened in a star.",
-            f"Use {MIN_RODS} to {MAX_RODS} rods.",
+            _("A drum with {rods} rods cannot be tightened in a star.").format(rods=rods),
+            _("Use {min_rods} to {max_rods} rods.").format(min_rods=MIN_RODS, max_rods=MAX_RODS),
             "shell.rods",
         )
 
@@ -76,7 +77,7 @@ def _pairs(rods: int) -> tuple[int, ...]:
             for pair in left
             for flip in (0, 1)
         ]
-        _, pair, flip = min(choices)
+        _unused, pair, flip = min(choices)
         first = pair + half * flip
         order += [first, (first + half) % rods]
         left.remove(pair)
@@ -121,7 +122,7 @@ def _searched(rods: int) -> tuple[int, ...]:
     best: dict[tuple[int, int], tuple[tuple[float, float, float], tuple[int, ...]]] = {
         (1, 0): ((0.0, pull[1], pull[1]), (0,))
     }
-    for _ in range(rods - 1):
+    for _more in range(rods - 1):
         step: dict[tuple[int, int], tuple[tuple[float, float, float], tuple[int, ...]]] = {}
         for (mask, last), (cost, path) in best.items():
             for rod in range(rods):
@@ -134,5 +135,5 @@ def _searched(rods: int) -> tuple[int, ...]:
                 if known is None or new < known[0]:
                     step[now, rod] = (new, (*path, rod))
         best = step
-    _, path = min(best.values())
+    path = min(best.values())[1]
     return tuple(rod + 1 for rod in path)

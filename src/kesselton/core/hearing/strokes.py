@@ -12,6 +12,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.hearing.note import note_of_stroke
 from kesselton.core.hearing.sound_faults import CLIPPED, SECOND, faults_of
 from kesselton.core.hearing.stroke_lines import HeardStroke, stroke_lines
+from kesselton.core.language import _
 
 SHORTEST_S = 0.25
 """A stroke that is followed by another sooner is not looked at."""
@@ -36,7 +37,9 @@ def hear_strokes(
     blows = onsets(sound, rate_hz)
     starts = _struck(sound, rate_hz, blows or deep_onsets(sound, rate_hz))
     if not starts:
-        raise InputError("No stroke found in this sound.", "Record the stroke from its start.")
+        raise InputError(
+            _("No stroke found in this sound."), _("Record the stroke from its start.")
+        )
     ends = [*starts[1:], len(sound)]
     least = SHORTEST_S * rate_hz
     heard = []
@@ -53,14 +56,16 @@ def hear_strokes(
         return found
     wrong = {name for one in heard for name in one.faults}
     if CLIPPED in wrong:
-        raise InputError("The sound is clipped.", "Move the microphone away, or strike softer.")
+        raise InputError(
+            _("The sound is clipped."), _("Move the microphone away, or strike softer.")
+        )
     if not heard or SECOND in wrong:
         raise InputError(
-            "Several strokes follow each other too soon.", "Strike once, and let it ring."
+            _("Several strokes follow each other too soon."), _("Strike once, and let it ring.")
         )
     raise InputError(
-        "No drum partial found in this sound.",
-        "Strike harder or closer to the microphone, and let it ring for a second.",
+        _("No drum partial found in this sound."),
+        _("Strike harder or closer to the microphone, and let it ring for a second."),
     )
 
 

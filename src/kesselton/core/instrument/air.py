@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from kesselton.core import constants as const
 from kesselton.core.errors import check_range
+from kesselton.core.language import _
 
 COLDEST_C, HOTTEST_C = -20.0, 50.0
 """Air that anyone plays or stores a drum in."""
@@ -22,12 +23,12 @@ class Air:
 
     def __post_init__(self) -> None:
         check_range(
-            self.temperature_c, COLDEST_C, HOTTEST_C, "Temperature", "°C", "air.temperature_c"
+            self.temperature_c, COLDEST_C, HOTTEST_C, _("Temperature"), "°C", "air.temperature_c"
         )
         check_range(
-            self.relative_humidity, 0.0, 1.0, "Relative humidity", "", "air.relative_humidity"
+            self.relative_humidity, 0.0, 1.0, _("Relative humidity"), "", "air.relative_humidity"
         )
-        check_range(self.pressure_pa, 5e4, 1.2e5, "Air pressure", "Pa", "air.pressure_pa")
+        check_range(self.pressure_pa, 5e4, 1.2e5, _("Air pressure"), "Pa", "air.pressure_pa")
 
     @property
     def water_fraction(self) -> float:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.language import N_, _, worded
 
 MEDIUM_SPEED_M_PER_S = 3.0
 """Of a medium stroke; assumed (sticks 1 to 10 m/s, from memory)."""
@@ -12,6 +13,7 @@ REBOUND = 0.5
 """Share of its speed with which a beater comes back; assumed."""
 
 
+@worded("label")
 @dataclass(frozen=True)
 class Beater:
     """A stick, mallet or pedal. All values assumed, of the order of what is weighed and filmed.
@@ -40,16 +42,16 @@ class Beater:
 
 _STICKS = ("snare", "tom", "rope")
 BEATERS = {
-    "wood_tip": Beater("wood tip", 0.0010, 0.030, 0.005, 0.016, _STICKS),
-    "nylon_tip": Beater("nylon tip", 0.0008, 0.040, 0.004, 0.016, _STICKS),
-    "rods": Beater("bundled rods", 0.0015, 0.020, 0.010, 0.014, _STICKS),
-    "mallet": Beater("felt mallet", 0.0030, 0.012, 0.018, 0.030, (*_STICKS, "concert_bass")),
-    "pedal_felt": Beater("pedal beater, felt", 0.0040, 0.012, 0.025, 0.070, ("bass",)),
-    "pedal_hard": Beater("pedal beater, hard", 0.0020, 0.030, 0.020, 0.070, ("bass",)),
-    "felt_general": Beater("general mallet", 0.0060, 0.008, 0.040, 0.180, ("concert_bass",)),
-    "felt_soft": Beater("soft rollers", 0.0090, 0.005, 0.050, 0.200, ("concert_bass",)),
-    "felt_hard": Beater("hard felt, staccato", 0.0035, 0.015, 0.030, 0.140, ("concert_bass",)),
-    "wood_core": Beater("wood", 0.0015, 0.030, 0.025, 0.120, ("concert_bass",)),
+    "wood_tip": Beater(N_("wood tip"), 0.0010, 0.030, 0.005, 0.016, _STICKS),
+    "nylon_tip": Beater(N_("nylon tip"), 0.0008, 0.040, 0.004, 0.016, _STICKS),
+    "rods": Beater(N_("bundled rods"), 0.0015, 0.020, 0.010, 0.014, _STICKS),
+    "mallet": Beater(N_("felt mallet"), 0.0030, 0.012, 0.018, 0.030, (*_STICKS, "concert_bass")),
+    "pedal_felt": Beater(N_("pedal beater, felt"), 0.0040, 0.012, 0.025, 0.070, ("bass",)),
+    "pedal_hard": Beater(N_("pedal beater, hard"), 0.0020, 0.030, 0.020, 0.070, ("bass",)),
+    "felt_general": Beater(N_("general mallet"), 0.0060, 0.008, 0.040, 0.180, ("concert_bass",)),
+    "felt_soft": Beater(N_("soft rollers"), 0.0090, 0.005, 0.050, 0.200, ("concert_bass",)),
+    "felt_hard": Beater(N_("hard felt, staccato"), 0.0035, 0.015, 0.030, 0.140, ("concert_bass",)),
+    "wood_core": Beater(N_("wood"), 0.0015, 0.030, 0.025, 0.120, ("concert_bass",)),
 }
 
 TYPICAL_BEATER = {
@@ -78,12 +80,14 @@ class Stroke:
     touch: float = 1.0
 
     def __post_init__(self) -> None:
-        check_range(self.place, 0.0, 0.98, "Strike point", "of the radius", "stroke.place")
-        check_range(self.touch, SOFTEST, HARDEST, "Touch", "times a medium stroke", "stroke.touch")
+        check_range(self.place, 0.0, 0.98, _("Strike point"), _("of the radius"), "stroke.place")
+        check_range(
+            self.touch, SOFTEST, HARDEST, _("Touch"), _("times a medium stroke"), "stroke.touch"
+        )
         if self.beater not in BEATERS:
             raise InputError(
-                f"{self.beater!r} is not a beater.",
-                f"Options: {', '.join(BEATERS)}.",
+                _("{beater!r} is not a beater.").format(beater=self.beater),
+                _("Options: {beaters}.").format(beaters=", ".join(BEATERS)),
                 "stroke.beater",
             )
 

@@ -11,14 +11,17 @@ from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, Muffler
 from kesselton.core.instrument.shell import Shell
 from kesselton.core.instrument.wires import Laid, Wires
+from kesselton.core.language import N_, Worded, _
 
-KINDS = {
-    "tom": "tom",
-    "snare": "snare drum",
-    "bass": "bass drum",
-    "concert_bass": "concert bass drum",
-    "rope": "rope drum",
-}
+KINDS = Worded(
+    {
+        "tom": N_("tom"),
+        "snare": N_("snare drum"),
+        "bass": N_("bass drum"),
+        "concert_bass": N_("concert bass drum"),
+        "rope": N_("rope drum"),
+    }
+)
 OTHER_HEAD = ("muted", "free")
 CENTRE = ("damped", "free")
 GUESSABLE = {
@@ -41,15 +44,17 @@ class LugPitch:
     centre: str = "damped"
 
     def __post_init__(self) -> None:
-        check_range(self.hz, LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, "Lug pitch", "Hz", "hz")
+        check_range(self.hz, LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, _("Lug pitch"), "Hz", "hz")
         for value, known, name in (
             (self.other_head, OTHER_HEAD, "other_head"),
             (self.centre, CENTRE, "centre"),
         ):
             if value not in known:
                 raise InputError(
-                    f"{name.replace('_', ' ').capitalize()} is {value!r}.",
-                    f"Options: {', '.join(known)}.",
+                    _("{capitalize} is {value!r}.").format(
+                        capitalize=name.replace("_", " ").capitalize(), value=value
+                    ),
+                    _("Options: {known}.").format(known=", ".join(known)),
                     name,
                 )
 
@@ -65,8 +70,8 @@ class HeadSetting:
     def __post_init__(self) -> None:
         if (self.tension_n_per_m is None) == (self.reading is None):
             raise InputError(
-                f"The head {self.head.name!r} needs one setting value.",
-                "Give exactly one of tension, lug pitch and reading.",
+                _("The head {name!r} needs one setting value.").format(name=self.head.name),
+                _("Give exactly one of tension, lug pitch and reading."),
                 "tension_n_per_m",
             )
         if self.tension_n_per_m is not None:
@@ -74,7 +79,7 @@ class HeadSetting:
                 self.tension_n_per_m,
                 LOWEST_TENSION_N_PER_M,
                 HIGHEST_TENSION_N_PER_M,
-                "Tension",
+                _("Tension"),
                 "N/m",
                 "tension_n_per_m",
             )
@@ -111,40 +116,46 @@ class Drum:
     def __post_init__(self) -> None:
         if self.wires is not None and (self.kind not in WIRED or self.resonant is None):
             raise InputError(
-                f"{self.name!r} cannot have snare wires.",
-                "Only snare and rope drums with a resonant head can.",
+                _("{name!r} cannot have snare wires.").format(name=self.name),
+                _("Only snare and rope drums with a resonant head can."),
                 "wires",
             )
         for name in self.guessed:
             if name not in GUESSABLE:
                 raise InputError(
-                    f"{name!r} cannot be marked as a guess.",
-                    f"Options: {', '.join(GUESSABLE)}.",
+                    _("{name!r} cannot be marked as a guess.").format(name=name),
+                    _("Options: {guessable}.").format(guessable=", ".join(GUESSABLE)),
                     "guessed",
                 )
         if self.kind not in KINDS:
             raise InputError(
-                f"{self.kind!r} is not a kind of drum.", f"Options: {', '.join(KINDS)}.", "kind"
+                _("{kind!r} is not a kind of drum.").format(kind=self.kind),
+                _("Options: {kinds}.").format(kinds=", ".join(KINDS)),
+                "kind",
             )
         if not self.name.strip():
-            raise InputError("The drum has no name.", "Enter one.", "name")
+            raise InputError(_("The drum has no name."), _("Enter one."), "name")
         if len(self.mufflers) > MAX_MUFFLERS:
             raise InputError(
-                f"There are {len(self.mufflers)} pieces of muffling.",
-                f"Use up to {MAX_MUFFLERS}.",
+                _("There are {mufflers} pieces of muffling.").format(mufflers=len(self.mufflers)),
+                _("Use up to {max_mufflers}.").format(max_mufflers=MAX_MUFFLERS),
                 "mufflers",
             )
         for muffler in self.mufflers:
             if muffler.side not in self.sides:
                 raise InputError(
-                    f"There is muffling on the {muffler.side} head, but the drum has none.",
-                    "Remove the muffling first.",
+                    _("There is muffling on the {side} head, but the drum has none.").format(
+                        side=muffler.side
+                    ),
+                    _("Remove the muffling first."),
                     "mufflers",
                 )
             if muffler.rod >= self.shell.rods + 1:
                 raise InputError(
-                    f"Muffling is at rod {muffler.rod:g} of {self.shell.rods}.",
-                    f"Use 1 to just under {self.shell.rods + 1}.",
+                    _("Muffling is at rod {rod:g} of {rods}.").format(
+                        rod=muffler.rod, rods=self.shell.rods
+                    ),
+                    _("Use 1 to just under {rods}.").format(rods=self.shell.rods + 1),
                     "mufflers.rod",
                 )
         for side in self.sides:
@@ -210,14 +221,14 @@ class Drum:
         """
         setting = self.batter if side == "batter" else self.resonant
         if setting is None or side not in SIDES:
-            raise InputError(f"{self.name!r} has no {side} head.")
+            raise InputError(_("{name!r} has no {side} head.").format(name=self.name, side=side))
         return setting
 
     def with_setting(self, side: str, setting: HeadSetting | None) -> Drum:
         """The same drum with one side's head or setting exchanged."""
         if side == "batter":
             if setting is None:
-                raise InputError("A drum needs a batter head.", "Choose one.", "batter")
+                raise InputError(_("A drum needs a batter head."), _("Choose one."), "batter")
             return replace(self, batter=setting)
         if setting is None:  # what lay on the head goes with it
             kept = tuple(m for m in self.mufflers if m.side != "resonant")
@@ -227,7 +238,9 @@ class Drum:
     def turned_over(self) -> Drum:
         """The drum with its heads exchanged."""
         if self.resonant is None:
-            raise InputError(f"{self.name!r} has one head only and cannot be turned over.")
+            raise InputError(
+                _("{name!r} has one head only and cannot be turned over.").format(name=self.name)
+            )
         other = {"batter": "resonant", "resonant": "batter"}
         turned = tuple(replace(m, side=other[m.side]) for m in self.mufflers)
         swapped = {"batter_plies": "resonant_plies", "resonant_plies": "batter_plies"}

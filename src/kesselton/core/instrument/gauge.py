@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.reading import MAX_DIVISIONS
+from kesselton.core.language import _
 
 
 @dataclass(frozen=True)
@@ -21,9 +22,9 @@ class DialPair:
     name: str = ""
 
     def __post_init__(self) -> None:
-        check_range(self.dial, 0.0, MAX_DIVISIONS, "Gauge reading", "divisions", "dial")
-        check_range(self.tension_n_per_m, 1.0, 60000.0, "Tension", "N/m", "tension_n_per_m")
-        check_range(self.thickness_m, 1e-5, 3e-3, "Thickness", "m", "thickness_m")
+        check_range(self.dial, 0.0, MAX_DIVISIONS, _("Gauge reading"), "divisions", "dial")
+        check_range(self.tension_n_per_m, 1.0, 60000.0, _("Tension"), "N/m", "tension_n_per_m")
+        check_range(self.thickness_m, 1e-5, 3e-3, _("Thickness"), "m", "thickness_m")
 
 
 @dataclass(frozen=True)
@@ -35,7 +36,7 @@ class Dial:
 
     def __post_init__(self) -> None:
         if not self.name.strip():
-            raise InputError("The gauge has no name.", "Enter one.", "name")
+            raise InputError(_("The gauge has no name."), _("Enter one."), "name")
 
 
 @dataclass(frozen=True)

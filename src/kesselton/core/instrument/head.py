@@ -6,6 +6,7 @@ from dataclasses import dataclass, fields
 
 from kesselton.core.errors import InputError, check_hole, check_range
 from kesselton.core.instrument.materials import SKINS, Material, material
+from kesselton.core.language import _
 
 ADDITION_LOSS = {"dot": 0.04, "ring": 0.5, "floating": 1.0}
 """Share of its own inertia an addition takes as friction: the adhesive under a dot is sheared, a
@@ -40,26 +41,28 @@ class Addition:
     def __post_init__(self) -> None:
         if self.kind not in ADDITION_KINDS:
             raise InputError(
-                f"{self.kind!r} is not a dot or ring.",
-                f"Options: {', '.join(ADDITION_KINDS)}.",
+                _("{kind!r} is not a dot or ring.").format(kind=self.kind),
+                _("Options: {addition_kinds}.").format(addition_kinds=", ".join(ADDITION_KINDS)),
                 "additions.kind",
             )
         path = f"additions.{self.kind}"
-        check_range(self.inner_radius_m, 0.0, 1.0, "Inner radius", "m", f"{path}.inner_radius_m")
-        check_range(self.outer_radius_m, 0.0, 1.0, "Outer radius", "m", f"{path}.outer_radius_m")
+        check_range(self.inner_radius_m, 0.0, 1.0, _("Inner radius"), "m", f"{path}.inner_radius_m")
+        check_range(self.outer_radius_m, 0.0, 1.0, _("Outer radius"), "m", f"{path}.outer_radius_m")
         check_range(
             self.thickness_m,
             THINNEST_PLY_M,
             THICKEST_PLY_M,
-            "Thickness",
+            _("Thickness"),
             "m",
             f"{path}.thickness_m",
         )
         if self.outer_radius_m <= self.inner_radius_m:
             raise InputError(
-                f"The outer radius {self.outer_radius_m:g} m is not larger than the inner "
-                f"{self.inner_radius_m:g} m.",
-                "Swap them, or remove the dot or ring.",
+                _(
+                    "The outer radius {outer_radius_m:g} m is not larger than the "
+                    "inner {inner_radius_m:g} m."
+                ).format(outer_radius_m=self.outer_radius_m, inner_radius_m=self.inner_radius_m),
+                _("Swap them, or remove the dot or ring."),
                 f"{path}.outer_radius_m",
             )
 
@@ -87,55 +90,68 @@ class Head:
         material(self.material)
         if not self.plies_m and self.areal_density_kg_per_m2 is None:
             raise InputError(
-                f"The head {self.name!r} has no mass.",
-                "Enter the thickness of its plies, or its mass per area.",
+                _("The head {name!r} has no mass.").format(name=self.name),
+                _("Enter the thickness of its plies, or its mass per area."),
                 "plies_m",
             )
         if len(self.plies_m) > 4:
             raise InputError(
-                f"The head {self.name!r} has {len(self.plies_m)} plies.",
-                "Use 1 to 4.",
+                _("The head {name!r} has {plies_m} plies.").format(
+                    name=self.name, plies_m=len(self.plies_m)
+                ),
+                _("Use 1 to 4."),
                 "plies_m",
             )
         for index, ply in enumerate(self.plies_m):
             check_range(
-                ply, THINNEST_PLY_M, THICKEST_PLY_M, "Ply thickness", "m", f"plies_m[{index}]"
+                ply, THINNEST_PLY_M, THICKEST_PLY_M, _("Ply thickness"), "m", f"plies_m[{index}]"
             )
         if self.areal_density_kg_per_m2 is not None:
             check_range(
                 self.areal_density_kg_per_m2,
                 0.01,
                 5.0,
-                "Mass per area",
+                _("Mass per area"),
                 "kg/m²",
                 "areal_density_kg_per_m2",
             )
-        check_range(self.coating_kg_per_m2, 0.0, 0.5, "Coating", "kg/m²", "coating_kg_per_m2")
-        check_hole(self.port_diameter_m, LARGEST_PORT_M, "Port", "port_diameter_m")
+        check_range(self.coating_kg_per_m2, 0.0, 0.5, _("Coating"), "kg/m²", "coating_kg_per_m2")
+        check_hole(self.port_diameter_m, LARGEST_PORT_M, _("Port"), "port_diameter_m")
         self._check_extras()
 
     def _check_extras(self) -> None:
         if self.interlayer not in INTERLAYERS:
             raise InputError(
-                f"{self.interlayer!r} is not a layer between plies.",
-                f"Options: {', '.join(name or 'nothing' for name in INTERLAYERS)}.",
+                _("{interlayer!r} is not a layer between plies.").format(
+                    interlayer=self.interlayer
+                ),
+                _("Options: {value}.").format(
+                    value=", ".join(name or "nothing" for name in INTERLAYERS)
+                ),
                 "interlayer",
             )
         if self.interlayer and len(self.plies_m) < 2:
             raise InputError(
-                f"The head {self.name!r} has {self.interlayer} between plies, but only one ply.",
-                "Enter two plies, or no layer between.",
+                _("The head {name!r} has {interlayer} between plies, but only one ply.").format(
+                    name=self.name, interlayer=self.interlayer
+                ),
+                _("Enter two plies, or no layer between."),
                 "interlayer",
             )
-        check_range(self.edge_vents, 0, MAX_EDGE_VENTS, "Number of edge vents", "", "edge_vents")
+        check_range(self.edge_vents, 0, MAX_EDGE_VENTS, _("Number of edge vents"), "", "edge_vents")
         check_hole(
-            self.edge_vent_diameter_m, LARGEST_EDGE_VENT_M, "Edge vent", "edge_vent_diameter_m"
+            self.edge_vent_diameter_m, LARGEST_EDGE_VENT_M, _("Edge vent"), "edge_vent_diameter_m"
         )
         if (self.edge_vents > 0) != (self.edge_vent_diameter_m > 0.0):
             raise InputError(
-                f"The head {self.name!r} has {self.edge_vents} edge vents of "
-                f"{self.edge_vent_diameter_m * 1000:g} mm.",
-                "Enter both number and diameter, or neither.",
+                _(
+                    "The head {name!r} has {edge_vents} edge vents of {edge_vent_diameter_m:g} mm."
+                ).format(
+                    name=self.name,
+                    edge_vents=self.edge_vents,
+                    edge_vent_diameter_m=self.edge_vent_diameter_m * 1000,
+                ),
+                _("Enter both number and diameter, or neither."),
                 "edge_vents",
             )
 
@@ -201,15 +217,23 @@ class Head:
         for addition in self.additions:
             if addition.outer_radius_m > radius_m:
                 raise InputError(
-                    f"The {addition.kind} reaches {addition.outer_radius_m * 1000:.0f} mm from "
-                    f"the center, past the bearing edge at {radius_m * 1000:.0f} mm.",
-                    "Make it smaller, or choose a larger drum.",
+                    _(
+                        "The {kind} reaches {outer_radius_m:.0f} mm from the center, "
+                        "past the bearing edge at {radius_m:.0f} mm."
+                    ).format(
+                        kind=addition.kind,
+                        outer_radius_m=addition.outer_radius_m * 1000,
+                        radius_m=radius_m * 1000,
+                    ),
+                    _("Make it smaller, or choose a larger drum."),
                     "additions",
                 )
         if self.port_diameter_m > 2.0 * radius_m * LARGEST_PORT_SHARE:
             raise InputError(
-                f"A port of {self.port_diameter_m * 1000:.0f} mm is more than half of a head of "
-                f"{2000.0 * radius_m:.0f} mm.",
-                "Make it smaller.",
+                _(
+                    "A port of {port_diameter_m:.0f} mm is more than half of a "
+                    "head of {radius_m:.0f} mm."
+                ).format(port_diameter_m=self.port_diameter_m * 1000, radius_m=2000.0 * radius_m),
+                _("Make it smaller."),
                 "port_diameter_m",
             )

@@ -11,18 +11,21 @@ from kesselton.core.errors import InputError, check_moment, check_range
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import N_, Worded, _
 from kesselton.core.pitch import cents_between
 
-EVENTS = {
-    "set": "tuned",
-    "fitted": "head fitted",
-    "pressed": "head pressed",
-    "retuned": "retuned",
-    "next_day": "next-day check",
-    "drifted": "rod drifted",
-    "mended": "repaired",
-    "broken": "head broken",
-}
+EVENTS = Worded(
+    {
+        "set": N_("tuned"),
+        "fitted": N_("head fitted"),
+        "pressed": N_("head pressed"),
+        "retuned": N_("retuned"),
+        "next_day": N_("next-day check"),
+        "drifted": N_("rod drifted"),
+        "mended": N_("repaired"),
+        "broken": N_("head broken"),
+    }
+)
 MARKS = {
     "warmth": ("cold", "warm"),
     "attack": ("soft attack", "sharp attack"),
@@ -31,13 +34,17 @@ MARKS = {
     "rebound": ("soft rebound", "lively rebound"),
 }
 """Each from -2 to 2, by what its ends are called."""
-SIGNS = {
-    "pits": "pits or dents",
-    "dead": "dead or choked",
-    "wanders": "pitch wanders from rod to rod",
-}
+SIGNS = Worded(
+    {
+        "pits": N_("pits or dents"),
+        "dead": N_("dead or choked"),
+        "wanders": N_("pitch wanders from rod to rod"),
+    }
+)
 """What was seen or heard that says something of head, edge or setting."""
-FITS = {"": "not rated", "low": "too low", "right": "right", "high": "too high"}
+FITS = Worded(
+    {"": N_("not rated"), "low": N_("too low"), "right": N_("right"), "high": N_("too high")}
+)
 """How the note suited the drum."""
 ATTACHED = ("png", "jpg", "flac", "wav")
 """Kinds of pictures and sounds that may be attached."""
@@ -127,37 +134,51 @@ class Kept:
         check_moment(self.on)
         for value, known, what in (
             (self.event, EVENTS, "event"),
-            (self.fits, FITS, "pitch rating"),
+            (self.fits, FITS, _("pitch rating")),
             *((sign, SIGNS, "sign") for sign in self.signs),
             (self.side, ("", *self.drum.sides), "side"),
         ):
             if value not in known:
                 raise InputError(
-                    f"{value!r} is not a known {what}.", (f"Options: {', '.join(known)}.")
+                    _("{value!r} is not a known {what}.").format(value=value, what=what),
+                    (_("Options: {known}.").format(known=", ".join(known))),
                 )
-        check_range(self.shows, 0.0, 1000.0, "Shows played", "", "shows")
-        check_range(self.hours, 0.0, 5000.0, "Hours played", "h", "hours")
+        check_range(self.shows, 0.0, 1000.0, _("Shows played"), "", "shows")
+        check_range(self.hours, 0.0, 5000.0, _("Hours played"), "h", "hours")
         for kind in (one.kind for one in self.attached):
             if kind not in ATTACHED:
                 listed = ", ".join(ATTACHED)
-                raise InputError(f"{kind} cannot be attached.", f"Options: {listed}.", "attached")
+                raise InputError(
+                    _("{kind} cannot be attached.").format(kind=kind),
+                    _("Options: {listed}.").format(listed=listed),
+                    "attached",
+                )
         for name in ("what_for", "verdict", "music", "player", "room", "wires"):
             if len(getattr(self, name)) > LONGEST_WORDS:
                 raise InputError(
-                    f"The text is longer than {LONGEST_WORDS} characters.", "Shorten it.", name
+                    _("The text is longer than {longest_words} characters.").format(
+                        longest_words=LONGEST_WORDS
+                    ),
+                    _("Shorten it."),
+                    name,
                 )
         if len(self.sets) > MOST_SETS or any(len(name) > 80 for name in self.sets):
             raise InputError(
-                f"A drum is in {len(self.sets)} sets, or their names are too long.",
-                f"Use {MOST_SETS} of 80 characters.",
+                _("A drum is in {sets} sets, or their names are too long.").format(
+                    sets=len(self.sets)
+                ),
+                _("Use {most_sets} of 80 characters.").format(most_sets=MOST_SETS),
                 "sets",
             )
         for mark, given in self.marks:
             if mark not in MARKS or not -2 <= given <= 2:
-                raise InputError(f"Rating {mark!r} is {given}.", "Enter −2 to 2.")
+                raise InputError(
+                    _("Rating {mark!r} is {given}.").format(mark=mark, given=given),
+                    _("Enter −2 to 2."),
+                )
         for hz in (self.computed_hz, self.heard_hz, *self.lug_pitches_hz):
             if hz is not None:
-                check_range(hz, 0.2 * LOWEST_PITCH_HZ, 5.0 * HIGHEST_PITCH_HZ, "Pitch", "Hz")
+                check_range(hz, 0.2 * LOWEST_PITCH_HZ, 5.0 * HIGHEST_PITCH_HZ, _("Pitch"), "Hz")
 
     @property
     def note_hz(self) -> float | None:

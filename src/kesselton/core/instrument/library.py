@@ -9,6 +9,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import KINDS, Drum
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.instrument.materials import SKINS
+from kesselton.core.language import _
 from kesselton.core.pitch import ratio_of
 
 ROUND_UP_IN = 0.25
@@ -52,7 +53,9 @@ class Construction:
     def __post_init__(self) -> None:
         for kind in self.kinds:
             if kind not in KINDS:
-                raise InputError(f"There is no kind of drum {kind!r}.", path="kinds")
+                raise InputError(
+                    _("There is no kind of drum {kind!r}.").format(kind=kind), path="kinds"
+                )
 
     def made_for(self, radius_m: float) -> Head:
         """The head in the size of a contact circle."""

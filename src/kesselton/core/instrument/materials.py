@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from kesselton.core.errors import InputError
+from kesselton.core.language import N_, _, worded
 
 ASSUMED = "assumed"
 DATA_SHEET = "order of film data sheets, from memory"
@@ -19,6 +20,7 @@ class Sourced:
     source: str
 
 
+@worded("label")
 @dataclass(frozen=True)
 class Material:
     """A head material.
@@ -57,7 +59,7 @@ MATERIALS: dict[str, Material] = {
     for m in (
         _material(
             "polyester_film",
-            "polyester film",
+            N_("polyester film"),
             (1390.0, DATA_SHEET),
             (4.5e9, DATA_SHEET),
             (0.38, DATA_SHEET),
@@ -69,7 +71,7 @@ MATERIALS: dict[str, Material] = {
         ),
         _material(
             "calf_skin",
-            "calfskin",
+            N_("calfskin"),
             (1100.0, ASSUMED),
             (1.5e9, ASSUMED),
             (0.40, ASSUMED),
@@ -81,7 +83,7 @@ MATERIALS: dict[str, Material] = {
         ),
         _material(
             "goat_skin",
-            "goatskin",
+            N_("goatskin"),
             (1050.0, ASSUMED),
             (1.2e9, ASSUMED),
             (0.40, ASSUMED),
@@ -93,7 +95,7 @@ MATERIALS: dict[str, Material] = {
         ),
         _material(
             "textured_fibre",
-            "textured fiber",
+            N_("textured fiber"),
             (1150.0, ASSUMED),
             (3.0e9, ASSUMED),
             (0.38, ASSUMED),
@@ -105,7 +107,7 @@ MATERIALS: dict[str, Material] = {
         ),
         _material(
             "aramid_weave",
-            "woven aramid",
+            N_("woven aramid"),
             (1150.0, ASSUMED),
             (15e9, ASSUMED),
             (0.35, ASSUMED),
@@ -134,5 +136,7 @@ def material(name: str, path: str = "material") -> Material:
         return MATERIALS[name]
     except KeyError:
         raise InputError(
-            f"{name!r} is not a head material.", f"Options: {', '.join(MATERIALS)}.", path
+            _("{name!r} is not a head material.").format(name=name),
+            _("Options: {materials}.").format(materials=", ".join(MATERIALS)),
+            path,
         ) from None

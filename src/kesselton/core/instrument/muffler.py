@@ -7,10 +7,12 @@ from dataclasses import dataclass
 
 from kesselton.core.constants import SIDES
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.language import N_, _, worded
 
 MAX_MUFFLERS = 8
 
 
+@worded("label")
 @dataclass(frozen=True)
 class MufflerKind:
     """What a muffler is made of. All values assumed.
@@ -29,12 +31,12 @@ class MufflerKind:
 
 
 MUFFLERS: dict[str, MufflerKind] = {
-    "tape": MufflerKind("folded tape flap", 0.0010, 1.0, 0.012),
-    "gel": MufflerKind("gel", 0.0025, 0.6, 0.015),
-    "cloth": MufflerKind("cloth", 0.005, 1.0, 0.040),
-    "ring": MufflerKind("loose muffling ring", 0.008, 1.0, 0.0),
-    "pillow": MufflerKind("pillow inside, touching", 0.004, 3.0, 0.080),
-    "hand": MufflerKind("hand", 0.020, 2.0, 0.035),
+    "tape": MufflerKind(N_("folded tape flap"), 0.0010, 1.0, 0.012),
+    "gel": MufflerKind(N_("gel"), 0.0025, 0.6, 0.015),
+    "cloth": MufflerKind(N_("cloth"), 0.005, 1.0, 0.040),
+    "ring": MufflerKind(N_("loose muffling ring"), 0.008, 1.0, 0.0),
+    "pillow": MufflerKind(N_("pillow inside, touching"), 0.004, 3.0, 0.080),
+    "hand": MufflerKind(N_("hand"), 0.020, 2.0, 0.035),
 }
 
 
@@ -56,15 +58,20 @@ class Muffler:
     def __post_init__(self) -> None:
         if self.kind not in MUFFLERS:
             raise InputError(
-                f"{self.kind!r} is not a kind of muffling.", f"Options: {', '.join(MUFFLERS)}.",
+                _("{kind!r} is not a kind of muffling.").format(kind=self.kind),
+                _("Options: {mufflers}.").format(mufflers=", ".join(MUFFLERS)),
                 "mufflers.kind",
-            )  # fmt: skip
+            )
         if self.side not in SIDES:
             raise InputError(
-                f"{self.side!r} is not a side.", f"Options: {', '.join(SIDES)}.", "mufflers.side"
+                _("{side!r} is not a side.").format(side=self.side),
+                _("Options: {sides}.").format(sides=", ".join(SIDES)),
+                "mufflers.side",
             )
-        check_range(self.place, 0.0, 0.98, "Muffling position", "of the radius", "mufflers.place")
-        check_range(self.rod, 1.0, 40.0, "Muffling rod", "", "mufflers.rod")
+        check_range(
+            self.place, 0.0, 0.98, _("Muffling position"), _("of the radius"), "mufflers.place"
+        )
+        check_range(self.rod, 1.0, 40.0, _("Muffling rod"), "", "mufflers.rod")
 
     @property
     def made(self) -> MufflerKind:

@@ -6,18 +6,21 @@ from dataclasses import dataclass
 
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.language import N_, Worded, _
 
 MAX_DIVISIONS = 200.0
 _PITCH = (LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, "Hz")
-KINDS = {
-    "lug_pitch": "lug pitch",
-    "second_partial": "second partial",
-    "fundamental": "drum pitch",
-    "dial": "gauge",
-    "torque": "torque",
-    "turns": "turns",
-    "gap": "hoop travel",
-}
+KINDS = Worded(
+    {
+        "lug_pitch": N_("lug pitch"),
+        "second_partial": N_("second partial"),
+        "fundamental": N_("drum pitch"),
+        "dial": N_("gauge"),
+        "torque": N_("torque"),
+        "turns": N_("turns"),
+        "gap": N_("hoop travel"),
+    }
+)
 LIMITS: dict[str, tuple[float, float, str]] = {
     "lug_pitch": _PITCH,
     "second_partial": _PITCH,
@@ -63,22 +66,27 @@ class Reading:
     def __post_init__(self) -> None:
         if self.kind not in KINDS:
             raise InputError(
-                f"{self.kind!r} is not a kind of reading.", (f"Options: {', '.join(KINDS)}.")
+                _("{kind!r} is not a kind of reading.").format(kind=self.kind),
+                (_("Options: {kinds}.").format(kinds=", ".join(KINDS))),
             )
         low, high, unit = LIMITS[self.kind]
         what = KINDS[self.kind]
-        name = f"Rod {self.rod}’s {what}" if self.rod else what.capitalize()
+        name = (
+            _("Rod {rod}’s {what}").format(rod=self.rod, what=what)
+            if self.rod
+            else what.capitalize()
+        )
         check_range(self.value, low, high, name, unit, "value")
 
     @property
     def words(self) -> str:
         """What it is, for a message."""
-        rod = f"rod {self.rod}’s" if self.rod else "the"
+        rod = _("rod {rod}’s").format(rod=self.rod) if self.rod else "the"
         return f"{rod} {KINDS[self.kind]} ({self.side})"
 
     @property
     def in_full(self) -> str:
         """The same with its value."""
-        _, _, unit = LIMITS[self.kind]
+        _unused, _unused, unit = LIMITS[self.kind]
         value, unit = (1000.0 * self.value, "mm") if unit == "m" else (self.value, unit)
         return f"{self.words.removeprefix('the ')}, {value:.4g} {unit}"

@@ -9,6 +9,7 @@ from typing import NamedTuple
 from kesselton.core import constants as const
 from kesselton.core.errors import InputError, check_hole, check_range
 from kesselton.core.instrument.threads import THREADS
+from kesselton.core.language import N_, Worded, _, worded
 
 SMALLEST_HEAD_M, LARGEST_HEAD_M = 0.10, 1.20
 SHALLOWEST_M, DEEPEST_M = 0.03, 1.50
@@ -27,6 +28,7 @@ FLANGE_M = 0.011
 STEEL_KG_PER_M3, WOOD_KG_PER_M3 = 7850.0, 700.0
 
 
+@worded("label")
 @dataclass(frozen=True)
 class ShellMaterial:
     """What shells are made of; every value of the order of handbook tables, from memory.
@@ -60,23 +62,24 @@ _WOOD = (8e-6, 3e-6, 0.5e-3, 0.6e-3)
 SHELL_MATERIALS: dict[str, ShellMaterial] = {
     m.name: m
     for m in (
-        ShellMaterial("maple", "maple", 700.0, 0.007, *_WOOD),
-        ShellMaterial("birch", "birch", 670.0, 0.007, *_WOOD),
-        ShellMaterial("mahogany", "mahogany", 560.0, 0.007, *_WOOD),
-        ShellMaterial("beech", "beech", 720.0, 0.007, *_WOOD),
-        ShellMaterial("plywood", "plywood", 650.0, 0.007, *_WOOD),
-        ShellMaterial("steel", "steel", 7850.0, 0.0012, 12e-6, 1e-6),
-        ShellMaterial("brass", "brass", 8500.0, 0.0012, 19e-6, 1.5e-6),
-        ShellMaterial("copper", "copper", 8900.0, 0.0012, 17e-6, 1e-6),
-        ShellMaterial("aluminum", "aluminum", 2700.0, 0.0025, 23e-6, 1.5e-6),
-        ShellMaterial("acrylic", "acrylic", 1190.0, 0.006, 70e-6, 10e-6, 0.4e-3, 0.4e-3),
-        ShellMaterial("fiberglass", "fiberglass", 1800.0, 0.004, 20e-6, 8e-6, 0.2e-3, 0.2e-3),
+        ShellMaterial("maple", N_("maple"), 700.0, 0.007, *_WOOD),
+        ShellMaterial("birch", N_("birch"), 670.0, 0.007, *_WOOD),
+        ShellMaterial("mahogany", N_("mahogany"), 560.0, 0.007, *_WOOD),
+        ShellMaterial("beech", N_("beech"), 720.0, 0.007, *_WOOD),
+        ShellMaterial("plywood", N_("plywood"), 650.0, 0.007, *_WOOD),
+        ShellMaterial("steel", N_("steel"), 7850.0, 0.0012, 12e-6, 1e-6),
+        ShellMaterial("brass", N_("brass"), 8500.0, 0.0012, 19e-6, 1.5e-6),
+        ShellMaterial("copper", N_("copper"), 8900.0, 0.0012, 17e-6, 1e-6),
+        ShellMaterial("aluminum", N_("aluminum"), 2700.0, 0.0025, 23e-6, 1.5e-6),
+        ShellMaterial("acrylic", N_("acrylic"), 1190.0, 0.006, 70e-6, 10e-6, 0.4e-3, 0.4e-3),
+        ShellMaterial("fiberglass", N_("fiberglass"), 1800.0, 0.004, 20e-6, 8e-6, 0.2e-3, 0.2e-3),
     )
 }
 GUESSED_MATERIAL = "plywood"
 """What a shell is taken for until somebody says; marked as assumed wherever it counts."""
 
 
+@worded("label")
 @dataclass(frozen=True)
 class Mount:
     """How a drum is held while it is played.
@@ -97,16 +100,17 @@ MOUNTS: dict[str, Mount] = {
     m.name: m
     for m in (
         # Stands and legs take part with an unknown share of a mass, 0 to 100 % (assumed).
-        Mount("hung", "suspended", 0.03, 0.03),
-        Mount("strap", "on a strap", 0.1, 0.1),
-        Mount("stand", "on a stand", 0.5, 0.5),
-        Mount("legs", "on legs", 0.5, 0.5),
-        Mount("spurs", "on the floor on spurs", 0.5, 0.5),
-        Mount("held", "clamped", None),
+        Mount("hung", N_("suspended"), 0.03, 0.03),
+        Mount("strap", N_("on a strap"), 0.1, 0.1),
+        Mount("stand", N_("on a stand"), 0.5, 0.5),
+        Mount("legs", N_("on legs"), 0.5, 0.5),
+        Mount("spurs", N_("on the floor on spurs"), 0.5, 0.5),
+        Mount("held", N_("clamped"), None),
     )
 }
 
 
+@worded("label")
 @dataclass(frozen=True)
 class Drawn:
     """What draws the hoops of a drum.
@@ -126,16 +130,17 @@ class Drawn:
 DRAWN: dict[str, Drawn] = {
     d.name: d
     for d in (
-        Drawn("own", "separate rods", None),
-        Drawn("through", "full-length rods", 0.09),
-        Drawn("rope", "one rope", 0.12),
+        Drawn("own", N_("separate rods"), None),
+        Drawn("through", N_("full-length rods"), 0.09),
+        Drawn("rope", N_("one rope"), 0.12),
     )
 }
 
 
-LUGS = {"separate": "separate", "tube": "tube lugs, both heads"}
+LUGS = Worded({"separate": N_("separate"), "tube": N_("tube lugs, both heads")})
 
 
+@worded("label")
 @dataclass(frozen=True)
 class Edge:
     """A bearing edge: how far inside the shell's nominal radius the head bears, and its doubt
@@ -150,13 +155,14 @@ class Edge:
 EDGES: dict[str, Edge] = {
     e.name: e
     for e in (
-        Edge("sharp", "sharp", 0.0015, 0.0010),
-        Edge("rounded", "rounded", 0.0030, 0.0013),
-        Edge("flat", "flat", 0.0040, 0.0020),
+        Edge("sharp", N_("sharp"), 0.0015, 0.0010),
+        Edge("rounded", N_("rounded"), 0.0030, 0.0013),
+        Edge("flat", N_("flat"), 0.0040, 0.0020),
     )
 }
 
 
+@worded("label")
 @dataclass(frozen=True)
 class Wear:
     """How an edge is found: what it takes from a head more than a sound one, how much further off
@@ -172,9 +178,9 @@ class Wear:
 WEARS: dict[str, Wear] = {
     w.name: w
     for w in (
-        Wear("sound", "sound", 1.0, 0.0, 1.0),
-        Wear("worn", "worn, small dents", 1.5, 0.0008, 1.2),
-        Wear("damaged", "damaged", 2.5, 0.0020, 1.6),
+        Wear("sound", N_("sound"), 1.0, 0.0, 1.0),
+        Wear("worn", N_("worn, small dents"), 1.5, 0.0008, 1.2),
+        Wear("damaged", N_("damaged"), 2.5, 0.0020, 1.6),
     )
 }
 
@@ -194,9 +200,9 @@ class Beds:
     width_m: float = 0.07
 
     def __post_init__(self) -> None:
-        check_range(self.rod, 1.0, const.MAX_RODS + 0.999, "Snare bed position", "", "beds.rod")
-        check_range(self.depth_m, *BED_DEPTHS_M, "Snare bed depth", "m", "beds.depth_m")
-        check_range(self.width_m, *BED_WIDTHS_M, "Snare bed width", "m", "beds.width_m")
+        check_range(self.rod, 1.0, const.MAX_RODS + 0.999, _("Snare bed position"), "", "beds.rod")
+        check_range(self.depth_m, *BED_DEPTHS_M, _("Snare bed depth"), _("m"), "beds.depth_m")
+        check_range(self.width_m, *BED_WIDTHS_M, _("Snare bed width"), _("m"), "beds.width_m")
 
 
 GUESSED_EDGE_DOUBT_M = 0.0015
@@ -220,6 +226,7 @@ class EdgeLoss(NamedTuple):
     mobility_m2_per_n_s: float
 
 
+@worded("label")
 @dataclass(frozen=True)
 class Hoop:
     """A counterhoop by construction, with the load one rod may put on it and its lug.
@@ -251,7 +258,7 @@ HOOPS: dict[str, Hoop] = {
         # the losses: a heavy hoop holds the rim stiller, a wooden one works in its joint.
         Hoop(
             "flanged_1_6mm",
-            "flanged 1.6 mm",
+            N_("flanged 1.6 mm"),
             1200.0,
             0.028,
             0.0016,
@@ -260,16 +267,16 @@ HOOPS: dict[str, Hoop] = {
         ),
         Hoop(
             "flanged_2_3mm",
-            "flanged 2.3 mm",
+            N_("flanged 2.3 mm"),
             1800.0,
             0.030,
             0.0023,
             0.013,
             EdgeLoss(0.0012, 2.0e-4),
         ),
-        Hoop("die_cast", "die-cast", 2000.0, 0.030, 0.0040, 0.012, EdgeLoss(0.0010, 1.6e-4)),
-        Hoop("wood", "wood", 900.0, 0.040, 0.0120, 0.022, EdgeLoss(0.0020, 2.6e-4)),
-        Hoop("rope", "wood, rope", 500.0, 0.042, 0.0120, 0.022, EdgeLoss(0.0025, 3.4e-4)),
+        Hoop("die_cast", N_("die-cast"), 2000.0, 0.030, 0.0040, 0.012, EdgeLoss(0.0010, 1.6e-4)),
+        Hoop("wood", N_("wood"), 900.0, 0.040, 0.0120, 0.022, EdgeLoss(0.0020, 2.6e-4)),
+        Hoop("rope", N_("wood, rope"), 500.0, 0.042, 0.0120, 0.022, EdgeLoss(0.0025, 3.4e-4)),
     )
 }
 
@@ -304,56 +311,68 @@ class Shell:
             self.head_diameter_m,
             SMALLEST_HEAD_M,
             LARGEST_HEAD_M,
-            "Head diameter",
+            _("Head diameter"),
             "m",
             "shell.head_diameter_m",
         )
-        check_range(self.depth_m, SHALLOWEST_M, DEEPEST_M, "Shell depth", "m", "shell.depth_m")
-        check_range(self.rods, const.MIN_RODS, const.MAX_RODS, "Number of rods", "", "shell.rods")
+        check_range(self.depth_m, SHALLOWEST_M, DEEPEST_M, _("Shell depth"), "m", "shell.depth_m")
+        check_range(
+            self.rods, const.MIN_RODS, const.MAX_RODS, _("Number of rods"), "", "shell.rods"
+        )
         if not isinstance(self.rods, int):
             raise InputError(
-                f"Number of rods is {self.rods!r}.", "Enter a whole number.", "shell.rods"
+                _("Number of rods is {rods!r}.").format(rods=self.rods),
+                _("Enter a whole number."),
+                "shell.rods",
             )
         for value, known, word, name in (
             (self.rod_thread, THREADS, "thread", "rod_thread"),
             (self.hoop, HOOPS, "hoop", "hoop"),
-            (self.material, SHELL_MATERIALS, "shell material", "material"),
+            (self.material, SHELL_MATERIALS, _("shell material"), "material"),
             (self.mount, MOUNTS, "support", "mount"),
-            (self.edge, EDGES, "bearing edge", "edge"),
+            (self.edge, EDGES, _("bearing edge"), "edge"),
             (self.drawn, DRAWN, "tensioning", "drawn"),
-            (self.lugs, LUGS, "kind of lug", "lugs"),
-            (self.wear, WEARS, "edge condition", "wear"),
+            (self.lugs, LUGS, _("kind of lug"), "lugs"),
+            (self.wear, WEARS, _("edge condition"), "wear"),
         ):
             if value is not None and value not in known:
                 raise InputError(
-                    f"{value!r} is not a known {word}.",
-                    f"Options: {', '.join(known)}.",
+                    _("{value!r} is not a known {word}.").format(value=value, word=word),
+                    _("Options: {known}.").format(known=", ".join(known)),
                     f"shell.{name}",
                 )
         if self.beds is not None and self.beds.rod >= self.rods + 1:
             raise InputError(
-                f"There is a snare bed at rod {self.beds.rod:g} of {self.rods}.",
-                f"Use 1 to just under {self.rods + 1}.",
+                _("There is a snare bed at rod {rod:g} of {rods}.").format(
+                    rod=self.beds.rod, rods=self.rods
+                ),
+                _("Use 1 to just under {rods}.").format(rods=self.rods + 1),
                 "shell.beds",
             )
         if self.mass_kg is not None:
-            check_range(self.mass_kg, LIGHTEST_KG, HEAVIEST_KG, "Shell mass", "kg", "shell.mass_kg")
+            check_range(
+                self.mass_kg, LIGHTEST_KG, HEAVIEST_KG, _("Shell mass"), "kg", "shell.mass_kg"
+            )
         if self.contact_radius_m is not None:
             half = self.head_diameter_m / 2.0
             check_range(
                 self.contact_radius_m,
                 0.9 * half,
                 1.02 * half,
-                "Bearing radius",
+                _("Bearing radius"),
                 "m",
                 "shell.contact_radius_m",
             )
         if self.shell_note_hz is not None:
             check_range(
-                self.shell_note_hz, LOWEST_SHELL_NOTE_HZ, HIGHEST_SHELL_NOTE_HZ, "Shell note", "Hz",
+                self.shell_note_hz,
+                LOWEST_SHELL_NOTE_HZ,
+                HIGHEST_SHELL_NOTE_HZ,
+                _("Shell note"),
+                "Hz",
                 "shell.shell_note_hz",
-            )  # fmt: skip
-        check_hole(self.vent_diameter_m, WIDEST_VENT_M, "Vent diameter", "shell.vent_diameter_m")
+            )
+        check_hole(self.vent_diameter_m, WIDEST_VENT_M, _("Vent diameter"), "shell.vent_diameter_m")
 
     @property
     def radius_m(self) -> float:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from kesselton.core import constants as const
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 
 
 @dataclass(frozen=True)
@@ -43,6 +44,8 @@ def thread(name: str) -> Thread:
     """
     if name not in THREADS:
         raise InputError(
-            f"{name!r} is not a rod thread.", f"Options: {', '.join(THREADS)}.", "thread"
+            _("{name!r} is not a rod thread.").format(name=name),
+            _("Options: {threads}.").format(threads=", ".join(THREADS)),
+            "thread",
         )
     return THREADS[name]

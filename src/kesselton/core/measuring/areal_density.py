@@ -9,6 +9,7 @@ from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch
 from kesselton.core.errors import ConvergenceError, InputError, check_range
 from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between
 
 LIGHTEST, HEAVIEST = 0.03, 1.5
@@ -30,16 +31,17 @@ def density_from_weight(mass_kg: float, diameter_m: float, hoop_kg: float = 0.0)
     InputError
         If nothing is left for the film, or more than a head can weigh.
     """
-    check_range(mass_kg, 0.005, 5.0, "Weight", "kg", "mass_kg")
-    check_range(diameter_m, 0.1, 1.5, "Diameter", "m", "diameter_m")
-    check_range(hoop_kg, 0.0, 4.0, "Hoop weight", "kg", "hoop_kg")
+    check_range(mass_kg, 0.005, 5.0, _("Weight"), "kg", "mass_kg")
+    check_range(diameter_m, 0.1, 1.5, _("Diameter"), "m", "diameter_m")
+    check_range(hoop_kg, 0.0, 4.0, _("Hoop weight"), "kg", "hoop_kg")
     film = mass_kg - hoop_kg
     density = film / (0.25 * math.pi * diameter_m**2)
     if film <= 0.0 or not LIGHTEST <= density <= HEAVIEST:
         raise InputError(
-            f"That leaves {1000.0 * film:.0f} g of film, {density:.3f} kg/m²: not possible for "
-            "a head.",
-            "Check both weights and the diameter; use a scale that reads to 1 g.",
+            _(
+                "That leaves {film:.0f} g of film, {density:.3f} kg/m²: not possible for a head."
+            ).format(film=1000.0 * film, density=density),
+            _("Check both weights and the diameter; use a scale that reads to 1 g."),
             "mass_kg",
         )
     return density
@@ -74,14 +76,16 @@ def density_from_pitches(drum: Drum, known: Head, known_hz: float, head: Head, h
     low, high = LIGHTEST, HEAVIEST
     if off(low) < 0.0 or off(high) > 0.0:
         raise InputError(
-            f"No head gives {hz:.1f} Hz where {known.name!r} gives {known_hz:.1f} Hz.",
-            "Read both again: same drum, same gauge reading, other head muted.",
+            _("No head gives {hz:.1f} Hz where {name!r} gives {known_hz:.1f} Hz.").format(
+                hz=hz, name=known.name, known_hz=known_hz
+            ),
+            _("Read both again: same drum, same gauge reading, other head muted."),
             "hz",
         )
-    for _ in range(MAX_ROUNDS):
+    for _unused in range(MAX_ROUNDS):
         middle = math.sqrt(low * high)
         away = off(middle)
         if abs(away) < 0.01:
             return middle
         low, high = (middle, high) if away > 0.0 else (low, middle)
-    raise ConvergenceError("No weight fits these pitches.", "Read both pitches again.")
+    raise ConvergenceError(_("No weight fits these pitches."), _("Read both pitches again."))

@@ -14,6 +14,7 @@ from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.shell import SHELL_MATERIALS
+from kesselton.core.language import _
 from kesselton.core.measuring.rods import hoop_compliance
 from kesselton.core.pitch import cents_between
 from kesselton.core.prediction.prediction import Prediction
@@ -128,7 +129,7 @@ def carried(drum: Drum, now: Prediction, stage: Air, sigmas: float = 0.0) -> Dru
 def later(drum: Drum, now: Prediction, hours: float, sigmas: float = 0.0) -> Drum:
     """The drum `hours` after fitting: the heads have crept (theory eq. 38); `sigmas` 1 or -1 for
     the ends of the interval."""
-    check_range(hours, 0.0, 24.0 * 3650.0, "Time", "h")
+    check_range(hours, 0.0, 24.0 * 3650.0, _("Time"), "h")
     decades = math.log10(max(hours, SETTLED_H) / SETTLED_H)
     older, less = drum, 1.0 - sigmas * CREEP_DOUBT
     for side, tension in zip(drum.sides, now.tensions_n_per_m, strict=True):
@@ -169,7 +170,14 @@ def drifts(
     assumed = ("shell.material",) if drum.shell.material is None else ()
     found = [
         _drift(drum, now, bare, air_words(air, there), partial(carried, drum, now, there), assumed),
-        _drift(drum, now, bare, f"after {hours:g} h", partial(later, drum, now, hours), ()),
+        _drift(
+            drum,
+            now,
+            bare,
+            _("after {hours:g} h").format(hours=hours),
+            partial(later, drum, now, hours),
+            (),
+        ),
     ]
     skins = any(drum.setting(side).head.is_skin for side in drum.sides)
     if skins and abs(there.relative_humidity - air.relative_humidity) < 0.5 * DAMPER:
@@ -208,8 +216,8 @@ def _drift(
         return tension, pitches, fundamental_hz(other, tension) / bare_hz
 
     tension, pitches, moved = solved(0.0)
-    _, high, upper = solved(1.0)
-    _, low, lower = solved(-1.0)
+    _unused, high, upper = solved(1.0)
+    _unused, low, lower = solved(-1.0)
     return Drift(
         label,
         tension,

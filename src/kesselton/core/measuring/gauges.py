@@ -12,6 +12,7 @@ from kesselton.core.arrays import FloatArray
 from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.gauge import DialPair
+from kesselton.core.language import _
 
 TYPICAL_PLY_M = 0.000254
 DIAL_NOISE = 0.75
@@ -82,8 +83,10 @@ class DialFit:
         if bare >= 0.0:
             top = float(self._row(1e12, thickness_m) @ self.terms)
             raise InputError(
-                f"This gauge does not reach {dial:g}: it ends near {top:.0f}.",
-                "Check that no pitch was entered as a gauge reading.",
+                _("This gauge does not reach {dial:g}: it ends near {top:.0f}.").format(
+                    dial=dial, top=top
+                ),
+                _("Check that no pitch was entered as a gauge reading."),
                 "dial",
             )
         return float(-self.terms[1] / bare)
@@ -104,10 +107,14 @@ def fit_dial(pairs: Sequence[DialPair]) -> DialFit:
     """
     if len(pairs) < 2:
         raise InputError(
-            f"{'One pair' if pairs else 'No pair'} of gauge reading and pitch is not enough.",
+            _("{word} of gauge reading and pitch is not enough.").format(
+                word=_("One pair") if pairs else _("No pair")
+            ),
             (
-                "Read a second head or tension. Until then use the gauge only to compare rods of "
-                "one head."
+                _(
+                    "Read a second head or tension. Until then use the gauge only "
+                    "to compare rods of one head."
+                )
             ),
             "pairs",
         )
@@ -116,8 +123,8 @@ def fit_dial(pairs: Sequence[DialPair]) -> DialFit:
     thick = np.array([p.thickness_m for p in pairs])
     if float(tension.max() / tension.min()) < 1.1:
         raise InputError(
-            "All pairs are at nearly the same tension.",
-            "Add one at least a whole step higher or lower.",
+            _("All pairs are at nearly the same tension."),
+            _("Add one at least a whole step higher or lower."),
             "pairs",
         )
     different = len({round(t * 1e6, 1) for t in thick.tolist()}) > 1
@@ -129,12 +136,12 @@ def fit_dial(pairs: Sequence[DialPair]) -> DialFit:
     terms = np.linalg.lstsq(rows, dial, rcond=None)[0]
     if terms[1] <= 0.0:
         raise InputError(
-            "In these pairs the gauge reading falls as tension rises.",
-            "Check that gauge reading and pitch are not swapped.",
+            _("In these pairs the gauge reading falls as tension rises."),
+            _("Check that gauge reading and pitch are not swapped."),
             "pairs",
         )
     pitch = 2.0 * PITCH_NOISE_CENTS / CENTS_PER_NEPER
-    for _ in range(3):
+    for _unused in range(3):
         own = np.hypot(DIAL_NOISE, terms[1] / tension * pitch)
         weighted = rows / own[:, None]
         terms = np.linalg.lstsq(weighted, dial / own, rcond=None)[0]
@@ -201,19 +208,19 @@ def fit_turns(points: Sequence[tuple[float, float]]) -> TurnFit:
     InputError
         If there are not two different numbers of turns, or the pitch falls with turns.
     """
-    if len({round(t, 3) for t, _ in points}) < 2:
+    if len({round(t, 3) for t, _unused in points}) < 2:
         raise InputError(
-            "Pitch vs. turns needs two different numbers of turns.",
-            "Turn every rod equally, read the pitch and enter both.",
+            _("Pitch vs. turns needs two different numbers of turns."),
+            _("Turn every rod equally, read the pitch and enter both."),
             "turns",
         )
-    turns = np.array([t for t, _ in points], dtype=float)
-    hz = np.array([f for _, f in points], dtype=float)
+    turns = np.array([t for t, _unused in points], dtype=float)
+    hz = np.array([f for _unused, f in points], dtype=float)
     order = np.argsort(turns, kind="stable")
     if np.any(np.diff(turns[order]) > 0.0) and float(np.polyfit(turns, hz**2, 1)[0]) <= 0.0:
         raise InputError(
-            "The pitch falls as the rods are tightened.",
-            "Turns count up from finger-tight: check the order.",
+            _("The pitch falls as the rods are tightened."),
+            _("Turns count up from finger-tight: check the order."),
             "turns",
         )
     own = 2.0 * hz**2 * PITCH_NOISE_CENTS / CENTS_PER_NEPER

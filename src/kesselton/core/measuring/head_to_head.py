@@ -11,6 +11,7 @@ from kesselton.core.choosing.apart import PITCH, TURNS, Apart
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import THREADS
+from kesselton.core.language import _
 from kesselton.core.measuring.plan import at_interval, at_ratio
 from kesselton.core.measuring.rods import tension_per_turn
 from kesselton.core.pitch import cents_between, ratio_of
@@ -57,7 +58,7 @@ def at_apart(drum: Drum, apart: Apart, note_hz: float | None) -> Drum:
     if apart.measure == PITCH and drum.one_pull is None:
         return at_interval(drum, apart.value, note_hz)
     if drum.resonant is None:
-        raise InputError(f"{drum.name!r} has no resonant head.")
+        raise InputError(_("{name!r} has no resonant head.").format(name=drum.name))
     if apart.measure == PITCH:
         pair = tensions(drum)
         hz = lug_pitch(drum, "batter", pair) * ratio_of(apart.value)
@@ -76,9 +77,11 @@ def refuse_apart(drum: Drum, share: float) -> None:
     most = drum.one_pull
     if most is not None and not _holds(most, share):
         raise InputError(
-            f"One pull tightens both heads of {drum.name!r}: their tensions would differ by "
-            f"{100.0 * math.expm1(abs(share)):.0f} %, friction holds {100.0 * most:.0f} %.",
-            "Set one head only, or choose heads of different mass.",
+            _(
+                "One pull tightens both heads of {name!r}: their tensions "
+                "would differ by {expm1:.0f} %, friction holds {most:.0f} %."
+            ).format(name=drum.name, expm1=100.0 * math.expm1(abs(share)), most=100.0 * most),
+            _("Set one head only, or choose heads of different mass."),
             "drawn",
         )
 

@@ -11,6 +11,7 @@ import numpy as np
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.shell import Shell
+from kesselton.core.language import _
 
 OVAL_FINE_M, OVAL_POOR_M = 0.0008, 0.0025
 """Difference of diameters that is of no matter, and from which heads bind; assumed."""
@@ -75,8 +76,8 @@ def roundness(diameters_m: Sequence[float], rods: int) -> Roundness:
     values = _checked(diameters_m, 3, 0.1, 1.3, "Diameter")
     if float(np.ptp(values)) > 0.1 * float(values.mean()):
         raise InputError(
-            "These diameters differ by more than 10 %: not one shell.",
-            "Check their units.",
+            _("These diameters differ by more than 10 %: not one shell."),
+            _("Check their units."),
             "diameters",
         )
     spectrum = np.fft.rfft(values) / len(values)
@@ -120,7 +121,7 @@ def edge(gaps_m: Sequence[float], rods: int, beds: Sequence[float] = ()) -> Edge
     values, place = values[~made], place[~made]
     if not len(values):
         raise InputError(
-            "All readings are in snare beds.", "Read between the beds as well.", "gaps"
+            _("All readings are in snare beds."), _("Read between the beds as well."), "gaps"
         )
     middle, spread = float(values.mean()), max(float(np.ptp(values)), 1e-9)
     low = tuple(float(p) for p in place[values > middle + 0.3 * spread])
@@ -131,9 +132,10 @@ def edge(gaps_m: Sequence[float], rods: int, beds: Sequence[float] = ()) -> Edge
 def _checked(values: Sequence[float], least: int, low: float, high: float, what: str) -> FloatArray:
     if len(values) < least:
         raise InputError(
-            f"{len(values)} readings are not enough.", f"Take at least {least}, equally spaced.",
+            _("{count} readings are not enough.").format(count=len(values)),
+            _("Take at least {least}, equally spaced.").format(least=least),
             what.lower(),
-        )  # fmt: skip
+        )
     for value in values:
         check_range(value, low, high, what, "m", what.lower())
     return np.array(values, dtype=float)
@@ -215,22 +217,28 @@ def verdicts(
     """
     out = []
     if found is not None:
-        wide = f"widest at rod {found.widest_rod:.1f}"
-        size = f"{1000.0 * found.oval_m:.1f} mm out of round, {wide}"
+        wide = _("widest at rod {widest_rod:.1f}").format(widest_rod=found.widest_rod)
+        size = _("{oval_m:.1f} mm out of round, {wide}").format(
+            oval_m=1000.0 * found.oval_m, wide=wide
+        )
         if found.oval_m < OVAL_FINE_M:
             out.append(
-                Verdict("fine", f"round within {1000.0 * found.oval_m:.1f} mm", "No action needed.")
+                Verdict(
+                    "fine",
+                    _("round within {oval_m:.1f} mm").format(oval_m=1000.0 * found.oval_m),
+                    _("No action needed."),
+                )
             )
         elif found.oval_m < OVAL_POOR_M:
             out.append(
-                Verdict("mind", size, "Turn the head until it drops on freely, and mark it.")
+                Verdict("mind", size, _("Turn the head until it drops on freely, and mark it."))
             )
         else:
             out.append(
                 Verdict(
                     "repair",
                     size,
-                    "A head may bind here: have the shell trued.",
+                    _("A head may bind here: have the shell trued."),
                 )
             )
         if head_inside_m is not None:
@@ -241,7 +249,13 @@ def verdicts(
         out.append(_flatness(flat) if not _like_beds(flat, beds, rods) else BEDS_PERHAPS)
     if beds:
         where = " and ".join(f"{bed:.1f}".removesuffix(".0") for bed in beds)
-        out.append(Verdict("fine", f"snare beds at rods {where}", "Cut for the wires: leave them."))
+        out.append(
+            Verdict(
+                "fine",
+                _("snare beds at rods {where}").format(where=where),
+                _("Cut for the wires: leave them."),
+            )
+        )
     return out
 
 
@@ -268,57 +282,68 @@ def _like_beds(flat: Edge, beds: Sequence[float] | None, rods: int) -> bool:
 
 def _float(found: Roundness, head_inside_m: float) -> Verdict:
     play = head_inside_m - (found.mean_m + 0.5 * found.oval_m)
-    text = f"{1000.0 * play:.1f} mm of play between head and shell"
+    text = _("{play:.1f} mm of play between head and shell").format(play=1000.0 * play)
     if play < 0.0:
         return Verdict(
-            "repair", "the head does not fit over this shell", ("Order the next larger size.")
+            "repair", _("the head does not fit over this shell"), (_("Order the next larger size."))
         )
     if play < FLOAT_LEAST_M:
         return Verdict(
-            "mind", text, ("It must drop on and turn freely; a tight one seats crooked.")
+            "mind", text, (_("It must drop on and turn freely; a tight one seats crooked."))
         )
-    return Verdict("fine", text, "Center it by eye.")
+    return Verdict("fine", text, _("Center it by eye."))
 
 
 def _fit(found: Roundness, moulded_m: float, skin: bool) -> Verdict:
     over = found.mean_m - moulded_m
     if skin:
-        return Verdict("fine", "a skin adapts to the edge", "It reshapes in a few days.")
-    text = f"bearing diameter {1000.0 * over:+.1f} mm against the molded one".replace("-", "−")
+        return Verdict("fine", _("a skin adapts to the edge"), _("It reshapes in a few days."))
+    text = (
+        _("bearing diameter {over:+.1f} mm against the molded one")
+        .format(over=1000.0 * over)
+        .replace("-", "−")
+    )
     if over > COLLAR_INSIDE_M:
         return Verdict(
             "repair",
             text,
             (
-                "Part of the collar lies inside the playing surface: weak low end, early wear. "
-                "Some technicians recut every edge to one round profile; others keep the profile "
-                "as the drum’s voice. Leave either to an edge specialist."
+                _(
+                    "Part of the collar lies inside the playing surface: weak low "
+                    "end, early wear. Some technicians recut every edge to one "
+                    "round profile; others keep the profile as the drum’s voice. "
+                    "Leave either to an edge specialist."
+                )
             ),
         )
-    return Verdict("fine", text, "The collar seats on the edge.")
+    return Verdict("fine", text, _("The collar seats on the edge."))
 
 
 def _flatness(flat: Edge) -> Verdict:
     size = f"{1000.0 * flat.waviness_m:.2f} mm"
     where = ""
     if flat.low_rods:
-        where = " low at rod " + ", ".join(f"{r:.1f}".removesuffix(".0") for r in flat.low_rods)
+        where = _(" low at rod ") + ", ".join(f"{r:.1f}".removesuffix(".0") for r in flat.low_rods)
     if flat.waviness_m < GAP_FINE_M:
-        return Verdict("fine", f"flat within {size}", "No action needed.")
+        return Verdict("fine", _("flat within {size}").format(size=size), _("No action needed."))
     if flat.waviness_m < GAP_POOR_M:
         return Verdict(
             "mind",
-            f"edge wavy by {size},{where}",
+            _("edge wavy by {size},{where}").format(size=size, where=where),
             (
-                "On a rough wood edge, use wax or lightly scuff with 400-grit paper. That rod may "
-                "need a different turn."
+                _(
+                    "On a rough wood edge, use wax or lightly scuff with 400-grit "
+                    "paper. That rod may need a different turn."
+                )
             ),
         )
     return Verdict(
         "repair",
-        f"edge wavy by {size},{where}",
+        _("edge wavy by {size},{where}").format(size=size, where=where),
         (
-            "A dent at a rod changes its pitch. Take a valued drum to an edge specialist, a "
-            "historic one to a conservator."
+            _(
+                "A dent at a rod changes its pitch. Take a valued drum to an "
+                "edge specialist, a historic one to a conservator."
+            )
         ),
     )

@@ -12,6 +12,7 @@ from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import Thread
+from kesselton.core.language import _
 from kesselton.core.measuring.gauges import DialFit, TurnFit
 from kesselton.core.measuring.rods import (
     TORQUE_SCATTER,
@@ -87,7 +88,9 @@ def head_plans(
                 hz,
                 _dial_need(dial, tension, head.film_thickness_m),
                 Need(
-                    torque, SIGMAS_90 * TORQUE_SCATTER * torque, mind="the least reliable reading"
+                    torque,
+                    SIGMAS_90 * TORQUE_SCATTER * torque,
+                    mind=_("the least reliable reading"),
                 ),
                 _turn_need(drum, side, tension, hz, of, turn_fits.get(side)),
                 rod_force_n(drum, tension),
@@ -100,7 +103,7 @@ def head_plans(
 def _dial_need(dial: DialFit | str, tension: float, thickness_m: float) -> Need:
     if isinstance(dial, str):
         return Need(why_not=dial)
-    mind = "" if dial.holds(tension) else "outside the gauge’s calibration"
+    mind = "" if dial.holds(tension) else _("outside the gauge’s calibration")
     half = SIGMAS_90 * dial.spread(tension, thickness_m)
     return Need(dial.reading(tension, thickness_m), half, mind=mind)
 
@@ -110,7 +113,7 @@ def _turn_need(
 ) -> Need:
     if isinstance(fit, TurnLine):
         half = SIGMAS_90 * fit.spread(tension)
-        mind = OWN_LOG if fit.of_this_head else "from earlier heads on this drum"
+        mind = OWN_LOG if fit.of_this_head else _("from earlier heads on this drum")
         return Need(fit.turns_to(tension), half, mind=mind)
     if fit is not None:
         return Need(fit.turns_to(hz), SIGMAS_90 * fit.spread(hz), mind=OWN_LOG)
@@ -118,7 +121,7 @@ def _turn_need(
     turns = turns_past_finger_tight(drum, drum.setting(side).head, tension, of)
     share = math.hypot(give.sd, ROD_GIVE)
     half = SIGMAS_90 * math.hypot(share * (turns - give.take_up), give.take_up_sd)
-    return Need(turns, half, mind="estimate, no log yet")
+    return Need(turns, half, mind=_("estimate, no log yet"))
 
 
 def rounds(turns: float, step: float) -> list[float]:
@@ -131,7 +134,9 @@ def rounds(turns: float, step: float) -> list[float]:
     """
     if not 0.01 <= step <= 2.0:
         raise InputError(
-            f"A round of {step:g} turns is out of range.", "Use 0.01 to 2 turns.", "step"
+            _("A round of {step:g} turns is out of range.").format(step=step),
+            _("Use 0.01 to 2 turns."),
+            "step",
         )
     count = int(max(turns, 0.0) // step)
     left = turns - count * step
@@ -148,11 +153,15 @@ def hold_fundamental(drum: Drum, side: str, hz: float, note_hz: float) -> Drum:
         If there is no other head, or no tension of it keeps the note.
     """
     if drum.resonant is None:
-        raise InputError(f"{drum.name!r} has no resonant head to keep the drum pitch.")
+        raise InputError(
+            _("{name!r} has no resonant head to keep the drum pitch.").format(name=drum.name)
+        )
     if drum.one_pull is not None:
         raise InputError(
-            f"One pull moves both heads of {drum.name!r}: with drum pitch kept, nothing can move.",
-            "Turn off “Keep drum pitch”.",
+            _(
+                "One pull moves both heads of {name!r}: with drum pitch kept, nothing can move."
+            ).format(name=drum.name),
+            _("Turn off “Keep drum pitch”."),
         )
     other = "resonant" if side == "batter" else "batter"
     own = tension_from_pitch(drum, side, hz)
@@ -167,8 +176,8 @@ def hold_fundamental(drum: Drum, side: str, hz: float, note_hz: float) -> Drum:
         x = _root(off, x)
     except ConvergenceError:
         raise InputError(
-            "No tension of the other head keeps the drum pitch.",
-            "Move back a little, or turn off “Keep drum pitch”.",
+            _("No tension of the other head keeps the drum pitch."),
+            _("Move back a little, or turn off “Keep drum pitch”."),
         ) from None
     pair = (own, math.exp(x)) if side == "batter" else (math.exp(x), own)
     held = drum.with_setting(side, drum.setting(side).at_pitch(hz))
@@ -187,7 +196,7 @@ def _root(off: Callable[[float], float], x: float) -> float:
     """
     before, e0 = x, off(x)
     x = x + max(-1.0, min(1.0, -e0 / TYPICAL_SLOPE))
-    for _ in range(MAX_ROUNDS):
+    for _unused in range(MAX_ROUNDS):
         if not 0.0 < x < 15.0:
             break
         e1 = off(x)
@@ -198,7 +207,7 @@ def _root(off: Callable[[float], float], x: float) -> float:
             slope = TYPICAL_SLOPE
         before, e0 = x, e1
         x = x - max(-1.0, min(1.0, e1 / slope))
-    raise ConvergenceError("The drum pitch could not be kept there.")
+    raise ConvergenceError(_("The drum pitch could not be kept there."))
 
 
 def bed_pattern(rods: int, beds_at: tuple[float, float] | None = None) -> list[float]:
@@ -211,8 +220,8 @@ def bed_pattern(rods: int, beds_at: tuple[float, float] | None = None) -> list[f
     """
     if rods < 6:
         raise InputError(
-            f"With {rods} rods, no four rods are beside the beds.",
-            ("Set this head even all round."),
+            _("With {rods} rods, no four rods are beside the beds.").format(rods=rods),
+            (_("Set this head even all round.")),
             "rods",
         )
     beds = beds_at or (1.5, 1.5 + rods / 2.0)
@@ -240,10 +249,10 @@ def unison_words(found: Prediction, names: Sequence[str]) -> str:
     same = abs(math.log(found.tensions_n_per_m[1] / found.tensions_n_per_m[0])) < 0.03
     cents = cents_between(found.lug_pitches_hz[0], found.lug_pitches_hz[1])
     if same and abs(cents) > 30.0:
-        return (
-            f"Equal tension, but {names[1].lower()} {abs(cents):.0f} cents "
-            f"{'higher' if cents > 0 else 'lower'}: only identical heads match in pitch."
-        )
+        return _(
+            "Equal tension, but {lower} {cents:.0f} cents {word}: only "
+            "identical heads match in pitch."
+        ).format(lower=names[1].lower(), cents=abs(cents), word="higher" if cents > 0 else "lower")
     return ""
 
 
@@ -262,7 +271,7 @@ def at_note(drum: Drum, note_hz: float) -> Drum:
     try:
         x = _root(off, math.log(tensions(drum)[0]))
     except ConvergenceError:
-        raise InputError("No tension gives that drum pitch.", "Choose another.") from None
+        raise InputError(_("No tension gives that drum pitch."), _("Choose another.")) from None
     hz = lug_pitch(drum, "batter", (math.exp(x),))
     return drum.with_setting("batter", drum.batter.at_pitch(hz))
 
@@ -298,7 +307,7 @@ def at_ratio(drum: Drum, share: float, note_hz: float | None) -> Drum:
 def _both_at(drum: Drum, other_hz: Callable[[Drum, float], float], note_hz: float | None) -> Drum:
     """Both heads set, the resonant where the batter's pitch puts it."""
     if drum.resonant is None:
-        raise InputError(f"{drum.name!r} has no resonant head, so no interval.")
+        raise InputError(_("{name!r} has no resonant head, so no interval.").format(name=drum.name))
     start = lug_pitch(drum, "batter", tensions(drum))
 
     def fitted(batter_hz: float) -> tuple[float, float]:
@@ -318,8 +327,8 @@ def _both_at(drum: Drum, other_hz: Callable[[Drum, float], float], note_hz: floa
             hz = math.exp(0.5 * _root(off, 2.0 * math.log(start)))
         except ConvergenceError:
             raise InputError(
-                "The drum cannot keep its pitch at that interval.",
-                "Turn off “Keep drum pitch”, or choose a smaller interval.",
+                _("The drum cannot keep its pitch at that interval."),
+                _("Turn off “Keep drum pitch”, or choose a smaller interval."),
             ) from None
     fitted(hz)  # raises where no tension gives these pitches
     moved = drum.with_setting("batter", drum.setting("batter").at_pitch(hz))

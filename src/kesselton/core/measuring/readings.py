@@ -19,6 +19,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
+from kesselton.core.language import _
 from kesselton.core.measuring.gauges import PITCH_NOISE_CENTS, DialFit, TurnFit
 from kesselton.core.measuring.rods import (
     give_of,
@@ -167,8 +168,8 @@ def _dial(one: Observation, head: Head, tension: float, slope: FloatArray, index
     """Model of a dial reading; its calibration is wrong alike for all readings of it."""
     if not isinstance(one.fit, DialFit):
         raise InputError(
-            "The gauge is not calibrated: its readings cannot be compared between heads.",
-            "Add two pairs in Gauges, or use it only to compare rods.",
+            _("The gauge is not calibrated: its readings cannot be compared between heads."),
+            _("Add two pairs in Gauges, or use it only to compare rods."),
             "dial",
         )
     fit, thickness = one.fit, head.film_thickness_m
@@ -263,7 +264,7 @@ def estimate(drum: Drum, readings: Sequence[Observation], prior_ln: float = PRIO
         If the search does not settle.
     """
     if not readings:
-        raise InputError("There are no readings.", "Enter at least one.", "readings")
+        raise InputError(_("There are no readings."), _("Enter at least one."), "readings")
     solved = _solve(drum, readings, prior_ln)
     contradiction = _contradiction(drum, readings, solved) if len(readings) > 1 else None
     return replace(solved, contradiction=contradiction)
@@ -278,7 +279,7 @@ def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Esti
     known: Slopes = {}
     bound = _one_pull(drum)
     taken = np.zeros(count)
-    for _ in range(MAX_STEPS):
+    for _unused in range(MAX_STEPS):
         now = tuple(np.exp(x[:count]).tolist())
         found = [forward(drum, one, now, known) for one in readings]
         rows = np.array([np.concatenate((f.slope, f.common)) / f.noise for f in found])
@@ -298,7 +299,7 @@ def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Esti
             break
     else:
         raise ConvergenceError(
-            "The readings do not agree on one tension.", "Remove doubtful ones and try again."
+            _("The readings do not agree on one tension."), _("Remove doubtful ones and try again.")
         )
     covariance = np.linalg.inv(rows.T @ rows)[:count, :count]
     slopes = np.array([f.slope for f in found])
@@ -368,11 +369,15 @@ def contradiction_words(
     readings: Sequence[Observation], pair: tuple[int, int], numbers: Sequence[int]
 ) -> str:
     """The two that cannot both be right, in words; `numbers` are theirs on the list of the drum."""
-    first, second = (f"reading {numbers[i]} ({readings[i].reading.in_full})" for i in pair)
-    return (
-        f"{first[0].upper()}{first[1:]} and {second} conflict: read both again and remove the "
-        "wrong one."
+    first, second = (
+        _("reading {numbers} ({in_full})").format(
+            numbers=numbers[i], in_full=readings[i].reading.in_full
+        )
+        for i in pair
     )
+    return _(
+        "{upper}{first} and {second} conflict: read both again and remove the wrong one."
+    ).format(upper=first[0].upper(), first=first[1:], second=second)
 
 
 def expected(

@@ -9,6 +9,7 @@ from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.threads import Thread
+from kesselton.core.language import _
 
 
 @dataclass(frozen=True)
@@ -62,7 +63,9 @@ def torque_arm_m(diameter_m: float, friction: str) -> float:
     """K d of torque = K F d: metres between a rod's force and the torque on its head."""
     if friction not in FRICTION:
         raise InputError(
-            f"Friction is {friction!r}.", f"Options: {', '.join(FRICTION)}.", "friction"
+            _("Friction is {friction!r}.").format(friction=friction),
+            _("Options: {friction}.").format(friction=", ".join(FRICTION)),
+            "friction",
         )
     return FRICTION[friction] * diameter_m
 
@@ -80,7 +83,7 @@ def rod_force_n(drum: Drum, tension_n_per_m: float) -> float:
 
 def torque_nm(drum: Drum, tension_n_per_m: float, of: Thread, friction: str) -> float:
     """Torque on every rod that makes a tension, from the last tightening turn, N m."""
-    check_range(tension_n_per_m, 0.0, 1e6, "Tension", "N/m")
+    check_range(tension_n_per_m, 0.0, 1e6, _("Tension"), "N/m")
     return torque_arm_m(of.diameter_m, friction) * rod_force_n(drum, tension_n_per_m)
 
 

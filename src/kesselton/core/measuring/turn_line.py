@@ -17,6 +17,7 @@ from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import check_range
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import THREADS
+from kesselton.core.language import _
 from kesselton.core.measuring.rods import give_of, tension_per_turn
 
 OF_FITTING, OF_READING, TURN_READ = 0.074, 0.03, 0.05
@@ -89,8 +90,8 @@ def learn_turns(
     rows, seen = [*(np.eye(many) / np.array(doubts)[:, None])], [0.0] * many
     for place, notes in enumerate(fittings):
         for turns, tension in notes:
-            check_range(turns, 0.0, 20.0, "Turns", "turns", "turns")
-            check_range(tension, 1.0, 1e5, "Tension", "N/m", "tension")
+            check_range(turns, 0.0, 20.0, _("Turns"), "turns", "turns")
+            check_range(tension, 1.0, 1e5, _("Tension"), "N/m", "tension")
             plain = tension / per_turn
             row = np.zeros(many)
             row[[0, 1, 2 + place]] = plain, 1.0, plain

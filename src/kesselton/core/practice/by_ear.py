@@ -13,6 +13,7 @@ from kesselton.core.clearing.simulated import SimulatedHead, random_faults
 from kesselton.core.clearing.turning import plan_turns
 from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 from kesselton.core.practice.drums import some_drum, tap_sound
 from kesselton.core.prediction.render import Sound
 
@@ -73,13 +74,15 @@ class EarBench:
 
     def __init__(self, seed: int, out: float = 1.0) -> None:
         if not 0.1 <= out <= 3.0:
-            raise InputError(f"Rods out {out:g} times the usual.", "Use 0.1 to 3.")
+            raise InputError(
+                _("Rods out {out:g} times the usual.").format(out=out), _("Use 0.1 to 3.")
+            )
         self.seed = seed
         rng = np.random.default_rng([seed, 1])
         self._drum = some_drum(rng)
         faults = random_faults(self._drum.shell.rods, rng, 0.1)
         self._faults = replace(faults, stick=0.0, hand=0.0)
-        for _ in range(3):  # until rods lie about a half step apart
+        for _unused in range(3):  # until rods lie about a half step apart
             share = out * USUAL_CENTS / max(self._spread(self._made()), 1.0)
             turn = tuple(share * turn for turn in self._faults.turn)
             self._faults = replace(self._faults, turn=turn)
@@ -119,7 +122,9 @@ class EarBench:
         """
         self._check(rod)
         if not LEAST_TURN <= abs(turns) <= MOST_TURN:
-            raise InputError(f"A turn of {turns:g} is out of range.", "Use 1/128 to 1.")
+            raise InputError(
+                _("A turn of {turns:g} is out of range.").format(turns=turns), _("Use 1/128 to 1.")
+            )
         every = np.zeros(self.rods)
         every[rod - 1] = turns
         self.head.turn(every)
@@ -175,7 +180,11 @@ class EarBench:
 
     def _check(self, rod: int) -> None:
         if not 1 <= rod <= self.rods:
-            raise InputError(f"Rod {rod} does not exist.", f"This head has {self.rods}.", "rod")
+            raise InputError(
+                _("Rod {rod} does not exist.").format(rod=rod),
+                _("This head has {rods}.").format(rods=self.rods),
+                "rod",
+            )
 
     @staticmethod
     def _spread(head: SimulatedHead) -> float:

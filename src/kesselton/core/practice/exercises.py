@@ -18,6 +18,7 @@ from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.instrument.muffler import Muffler
+from kesselton.core.language import _
 from kesselton.core.measuring.plan import at_interval, hold_fundamental
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.core.practice import drums as d
@@ -117,10 +118,15 @@ def _higher(ask: Ask) -> Question:
     two = d.tap_sound(head, rod, ask.rng)
     cents = cents_between(before, float(head.pitches()[rod - 1]))
     return ask.question(
-        "Two taps. Is the second higher or lower?", UP_DOWN, HIGHER if up else LOWER,
-        f"The second is {abs(cents):.0f} cents {'higher' if cents > 0 else 'lower'}.",
-        (one, two), (seen, d.tap_seen("second", head, rod)),
-    )  # fmt: skip
+        _("Two taps. Is the second higher or lower?"),
+        UP_DOWN,
+        HIGHER if up else LOWER,
+        _("The second is {cents:.0f} cents {word}.").format(
+            cents=abs(cents), word="higher" if cents > 0 else "lower"
+        ),
+        (one, two),
+        (seen, d.tap_seen("second", head, rod)),
+    )
 
 
 def _same(ask: Ask) -> Question:
@@ -132,8 +138,8 @@ def _same(ask: Ask) -> Question:
     two = d.tap_sound(head, 1, ask.rng)
     cents = abs(cents_between(before, float(head.pitches()[0])))
     return ask.question(
-        "Two taps. Same pitch or not?", ((SAME, "the same"), (OTHER, "not the same")),
-        OTHER if differs else SAME, f"They are {cents:.0f} cents apart.",
+        _("Two taps. Same pitch or not?"), ((SAME, _("the same")), (OTHER, _("not the same"))),
+        OTHER if differs else SAME, _("They are {cents:.0f} cents apart.").format(cents=cents),
         (one, two), (seen, d.tap_seen("second", head, 1)),
     )  # fmt: skip
 
@@ -142,22 +148,24 @@ def _rod_of(ask: Ask, rods: tuple[int, ...], head: SimulatedHead, asks: str) -> 
     at = int(ask.rng.integers(len(rods)))
     off = d.with_rod_off(head, rods[at], ask.level if ask.coin else -ask.level)
     sounds = tuple(d.tap_sound(head, rod, ask.rng) for rod in rods)
-    lines = tuple(d.tap_seen(f"rod {rod}", head, rod) for rod in rods)
-    answers = tuple((str(rod), f"rod {rod}") for rod in rods)
-    said = f"Rod {rods[at]} is {abs(off):.0f} cents {'above' if off > 0 else 'under'} the rest."
+    lines = tuple(d.tap_seen(_("rod {rod}").format(rod=rod), head, rod) for rod in rods)
+    answers = tuple((str(rod), _("rod {rod}").format(rod=rod)) for rod in rods)
+    said = _("Rod {rods} is {off:.0f} cents {word} the rest.").format(
+        rods=rods[at], off=abs(off), word="above" if off > 0 else "under"
+    )
     return ask.question(asks, answers, str(rods[at]), said, sounds, lines)
 
 
 def _third(ask: Ask) -> Question:
     head = d.even_head(ask.rng)
     rods = (1, 1 + head.rim.rods // 3, 1 + 2 * head.rim.rods // 3)
-    return _rod_of(ask, rods, head, "Three rods. Which one is off?")
+    return _rod_of(ask, rods, head, _("Three rods. Which one is off?"))
 
 
 def _guilty(ask: Ask) -> Question:
     head = d.even_head(ask.rng)
     rods = tuple(range(1, head.rim.rods + 1))
-    return _rod_of(ask, rods, head, "All rods. Which one is off?")
+    return _rod_of(ask, rods, head, _("All rods. Which one is off?"))
 
 
 def _follow(ask: Ask) -> Question:
@@ -175,10 +183,12 @@ def _follow(ask: Ask) -> Question:
     cents = cents_between(found.lug_pitches_hz[0], moved.lug_pitches_hz[0])
     low = abs(cents_between(found.fundamental_hz, moved.fundamental_hz))
     return ask.question(
-        "The low note stays. Did the high lug tone go up or down?", UP_DOWN,
+        _("The low note stays. Did the high lug tone go up or down?"), UP_DOWN,
         HIGHER if up else LOWER,
-        f"The lug tone went {abs(cents):.0f} cents {'up' if cents > 0 else 'down'}; "
-        f"the low note moved by {low:.0f}.",
+        _(
+"The lug tone went {cents:.0f} cents {word}; the low note "
+"moved by {low:.0f}."
+).format(cents=abs(cents), word='up' if cents > 0 else 'down', low=low),
         (d.stroke_sound(found), d.stroke_sound(moved)),
         (d.stroke_seen("first", found), d.stroke_seen("second", moved)),
     )  # fmt: skip
@@ -192,12 +202,18 @@ def _muted(ask: Ask) -> Question:
     pair = [d.struck(x, 0.86) for x in ((quiet, drum) if muted_first else (drum, quiet))]
     sounds = tuple(_in_room(d.stroke_sound(x), ask) for x in pair)
     return ask.question(
-        "Taps near the edge. In which is the other head muted?", TWO,
+        _("Taps near the edge. In which is the other head muted?"),
+        TWO,
         FIRST if muted_first else SECOND,
-        (f"Decay muted {pair[0 if muted_first else 1].fundamental_t60_s:.2f} s, free "
-        f"{pair[1 if muted_first else 0].fundamental_t60_s:.2f} s."),
-        sounds, (d.stroke_seen("first", pair[0]), d.stroke_seen("second", pair[1])),
-    )  # fmt: skip
+        (
+            _("Decay muted {fundamental_t60_s:.2f} s, free {fundamental_t60_s2:.2f} s.").format(
+                fundamental_t60_s=pair[0 if muted_first else 1].fundamental_t60_s,
+                fundamental_t60_s2=pair[1 if muted_first else 0].fundamental_t60_s,
+            )
+        ),
+        sounds,
+        (d.stroke_seen("first", pair[0]), d.stroke_seen("second", pair[1])),
+    )
 
 
 def _in_room(sound: Sound, ask: Ask) -> Sound:
@@ -219,13 +235,21 @@ def _tone(ask: Ask) -> Question:
     cents = ask.level if up else -ask.level
     reference = found.fundamental_hz * ratio_of(-cents)
     return ask.question(
-        "A tone, then a drum. Is the drum higher or lower than the tone?", UP_DOWN,
+        _("A tone, then a drum. Is the drum higher or lower than the tone?"),
+        UP_DOWN,
         HIGHER if up else LOWER,
-        f"The tone is {reference:.0f} Hz, the drum {found.fundamental_hz:.0f} Hz: "
-        f"{abs(cents):.0f} cents {'higher' if up else 'lower'}.",
+        _(
+            "The tone is {reference:.0f} Hz, the drum {fundamental_hz:.0f} "
+            "Hz: {cents:.0f} cents {word}."
+        ).format(
+            reference=reference,
+            fundamental_hz=found.fundamental_hz,
+            cents=abs(cents),
+            word="higher" if up else "lower",
+        ),
         (tone(reference, TONE_S), d.stroke_sound(found)),
         (d.tone_seen("tone", reference), d.stroke_seen("drum", found)),
-    )  # fmt: skip
+    )
 
 
 def _name(ask: Ask) -> Question:
@@ -241,9 +265,13 @@ def _name(ask: Ask) -> Question:
     if "tone" in ask.helps:
         sounds = (tone(A4 / 2.0, TONE_S), *sounds)
     return ask.question(
-        "Which note is the drum?", tuple((name, name) for name in names), names[place],
-        f"It is {names[place]}, {hz:.1f} Hz.", sounds, (d.stroke_seen("drum", found),),
-    )  # fmt: skip
+        _("Which note is the drum?"),
+        tuple((name, name) for name in names),
+        names[place],
+        _("It is {names}, {hz:.1f} Hz.").format(names=names[place], hz=hz),
+        sounds,
+        (d.stroke_seen("drum", found),),
+    )
 
 
 def _heads(ask: Ask) -> Question:
@@ -256,10 +284,13 @@ def _heads(ask: Ask) -> Question:
     d.shifted(head, cents)
     made = cents_between(before, float(head.pitches()[0]))
     return ask.question(
-        "Batter head, then resonant head. Which interval?",
-        tuple((one, one) for _, one in INTERVALS), name, f"A {name}: {made:.0f} cents.",
-        (low, d.tap_sound(head, 1, ask.rng)), (seen, d.tap_seen("resonant", head, 1)),
-    )  # fmt: skip
+        _("Batter head, then resonant head. Which interval?"),
+        tuple((one, one) for _unused, one in INTERVALS),
+        name,
+        _("A {name}: {made:.0f} cents.").format(name=name, made=made),
+        (low, d.tap_sound(head, 1, ask.rng)),
+        (seen, d.tap_seen("resonant", head, 1)),
+    )
 
 
 def _chord(ask: Ask) -> Question:
@@ -273,7 +304,7 @@ def _chord(ask: Ask) -> Question:
     ]
     hz = ", ".join(f"{x.fundamental_hz:.0f}" for x in found)
     return ask.question(
-        "Root, third, fifth. Major or minor?", (("major", "major"), ("minor", "minor")),
+        _("Root, third, fifth. Major or minor?"), (("major", "major"), ("minor", "minor")),
         "major" if major else "minor", f"{'Major' if major else 'Minor'}: {hz} Hz.",
         tuple(d.stroke_sound(x) for x in found),
         tuple(
@@ -294,10 +325,10 @@ def _clear(ask: Ask) -> Question:
     off = abs(d.with_rod_off(head, 1 + rod % head.rim.rods, ask.level))
     split = d.tap_sound(head, rod, ask.rng)
     first = ask.coin
-    other = d.tap_seen("not clear", head, rod)
+    other = d.tap_seen(_("not clear"), head, rod)
     return ask.question(
-        "Which of these heads is clear?", TWO, FIRST if first else SECOND,
-        f"On the other, one rod is {off:.0f} cents off.",
+        _("Which of these heads is clear?"), TWO, FIRST if first else SECOND,
+        _("On the other, one rod is {off:.0f} cents off.").format(off=off),
         (clean, split) if first else (split, clean), (seen, other) if first else (other, seen),
     )  # fmt: skip
 
@@ -311,11 +342,15 @@ def _pressed(ask: Ask) -> Question:
         d.shifted(head, -ask.level)
     cents = cents_between(before, float(head.pitches()[0]))
     return ask.question(
-        "Before and after pressing. Did the pitch drop?",
-        (("yes", "it dropped"), ("no", "it stayed")), "yes" if dropped else "no",
-        f"It dropped by {abs(cents):.0f} cents." if dropped else "It stayed.",
-        (one, d.tap_sound(head, 1, ask.rng)), (seen, d.tap_seen("after", head, 1)),
-    )  # fmt: skip
+        _("Before and after pressing. Did the pitch drop?"),
+        (("yes", _("it dropped")), ("no", _("it stayed"))),
+        "yes" if dropped else "no",
+        _("It dropped by {cents:.0f} cents.").format(cents=abs(cents))
+        if dropped
+        else _("It stayed."),
+        (one, d.tap_sound(head, 1, ask.rng)),
+        (seen, d.tap_seen("after", head, 1)),
+    )
 
 
 def _first_tone(ask: Ask) -> Question:
@@ -329,10 +364,13 @@ def _first_tone(ask: Ask) -> Question:
     first = ask.coin
     order = (toned, slack) if first else (slack, toned)
     return ask.question(
-        "One head is only finger-tight. Which one has a tone?", TWO,
-        FIRST if first else SECOND, f"The tone is {hz:.0f} Hz; the other head is finger-tight.",
-        order, (seen,),
-    )  # fmt: skip
+        _("One head is only finger-tight. Which one has a tone?"),
+        TWO,
+        FIRST if first else SECOND,
+        _("The tone is {hz:.0f} Hz; the other head is finger-tight.").format(hz=hz),
+        order,
+        (seen,),
+    )
 
 
 FIRST_TONE = 0.3
@@ -363,22 +401,29 @@ def _contrast(
     first = ask.coin
     order = pair if first else pair[::-1]
     notes = " and ".join(
-        f"{x.fundamental_hz:.0f} Hz, decay {x.fundamental_t60_s:.1f} s" for x in order
+        _("{fundamental_hz:.0f} Hz, decay {fundamental_t60_s:.1f} s").format(
+            fundamental_hz=x.fundamental_hz, fundamental_t60_s=x.fundamental_t60_s
+        )
+        for x in order
     )
     return ask.question(
-        asks, TWO, FIRST if first else SECOND,
-        f"{what} is the {'first' if first else 'second'}: {notes}.",
+        asks,
+        TWO,
+        FIRST if first else SECOND,
+        _("{what} is the {word}: {notes}.").format(
+            what=what, word="first" if first else "second", notes=notes
+        ),
         tuple(d.stroke_sound(x, x.stroke) for x in order),
         (d.stroke_seen("first", order[0]), d.stroke_seen("second", order[1])),
-    )  # fmt: skip
+    )
 
 
 def _schools(ask: Ask) -> Question:
     drum = d.some_drum(ask.rng)
     note = d.struck(drum).fundamental_hz
     unison, fourth = at_interval(drum, 0.0, note), at_interval(drum, 500.0, note)
-    asks = "Same drum pitch: heads in unison or a fourth apart. Which is the unison?"
-    return _contrast(ask, unison, fourth, asks, "The unison")
+    asks = _("Same drum pitch: heads in unison or a fourth apart. Which is the unison?")
+    return _contrast(ask, unison, fourth, asks, _("The unison"))
 
 
 def _plies(ask: Ask) -> Question:
@@ -386,7 +431,7 @@ def _plies(ask: Ask) -> Question:
     double = Head("two-ply 7 + 7 mil", plies_m=(177.8e-6, 177.8e-6))
     drum = d.with_batter(d.some_drum(ask.rng), single)
     return _held(
-        ask, drum, d.with_batter(drum, double), "Which is the two-ply head?", "The two-ply"
+        ask, drum, d.with_batter(drum, double), _("Which is the two-ply head?"), _("The two-ply")
     )
 
 
@@ -394,7 +439,9 @@ def _coat(ask: Ask) -> Question:
     plain = Head("single 10 mil, clear", plies_m=(254e-6,))
     coated = Head("single 10 mil, coated", plies_m=(254e-6,), coating_kg_per_m2=0.05)
     drum = d.with_batter(d.some_drum(ask.rng), plain)
-    return _held(ask, drum, d.with_batter(drum, coated), "Which is the coated head?", "The coated")
+    return _held(
+        ask, drum, d.with_batter(drum, coated), _("Which is the coated head?"), _("The coated")
+    )
 
 
 def _dot(ask: Ask) -> Question:
@@ -402,7 +449,9 @@ def _dot(ask: Ask) -> Question:
     drum = d.with_batter(d.some_drum(ask.rng), plain)
     dot = Addition("dot", 0.0, 0.3 * drum.shell.radius_m, 254e-6)
     dotted = Head("single 10 mil, center dot", plies_m=(254e-6,), additions=(dot,))
-    return _held(ask, drum, d.with_batter(drum, dotted), "Which has the center dot?", "The dot")
+    return _held(
+        ask, drum, d.with_batter(drum, dotted), _("Which has the center dot?"), _("The dot")
+    )
 
 
 def _ringed(ask: Ask) -> Question:
@@ -411,13 +460,17 @@ def _ringed(ask: Ask) -> Question:
     r = drum.shell.radius_m
     ring = Addition("ring", 0.86 * r, 0.985 * r, 254e-6)
     ringed = Head("single 10 mil, ring", plies_m=(254e-6,), additions=(ring,))
-    return _held(ask, drum, d.with_batter(drum, ringed), "Which has the damping ring?", "The ring")
+    return _held(
+        ask, drum, d.with_batter(drum, ringed), _("Which has the damping ring?"), _("The ring")
+    )
 
 
 def _muffled(ask: Ask) -> Question:
     drum = d.some_drum(ask.rng)
     muffled = replace(drum, mufflers=(Muffler("tape", "batter", 0.8),))
-    return _contrast(ask, muffled, drum, "Which is muffled by a flap of tape?", "The muffled one")
+    return _contrast(
+        ask, muffled, drum, _("Which is muffled by a flap of tape?"), _("The muffled one")
+    )
 
 
 def _held(ask: Ask, drum: Drum, other: Drum, asks: str, what: str) -> Question:
@@ -437,12 +490,15 @@ def _place(ask: Ask) -> Question:
     places = (far, near) if first else (near, far)
     found = [d.struck(drum, place) for place in places]
     return ask.question(
-        "One drum, two strike points. Which is closer to the rim?", TWO,
+        _("One drum, two strike points. Which is closer to the rim?"),
+        TWO,
         FIRST if first else SECOND,
-        f"At {100.0 * places[0]:.0f} and {100.0 * places[1]:.0f} % of the radius.",
+        _("At {places:.0f} and {places2:.0f} % of the radius.").format(
+            places=100.0 * places[0], places2=100.0 * places[1]
+        ),
         tuple(d.stroke_sound(x, x.stroke) for x in found),
         (d.stroke_seen("first", found[0]), d.stroke_seen("second", found[1])),
-    )  # fmt: skip
+    )
 
 
 def _beater(ask: Ask) -> Question:
@@ -451,11 +507,15 @@ def _beater(ask: Ask) -> Question:
     first = ask.coin
     found = [d.struck(drum, 0.3, beater) for beater in ((hard, soft) if first else (soft, hard))]
     return ask.question(
-        "One drum, two beaters. Which is harder?", TWO, FIRST if first else SECOND,
-        f"{found[0].stroke.made.label}, then {found[1].stroke.made.label}.",
+        _("One drum, two beaters. Which is harder?"),
+        TWO,
+        FIRST if first else SECOND,
+        _("{label}, then {label2}.").format(
+            label=found[0].stroke.made.label, label2=found[1].stroke.made.label
+        ),
         tuple(d.stroke_sound(x, x.stroke) for x in found),
         (d.stroke_seen("first", found[0]), d.stroke_seen("second", found[1])),
-    )  # fmt: skip
+    )
 
 
 PULLS = (("slack", "slack: keep rattling"), ("right", "right"), ("choked", "choked: too tight"))
@@ -477,9 +537,11 @@ def _wires(ask: Ask) -> Question:
     sound = Sound(strike_samples(found, found.stroke, True, d.RATE_HZ), d.RATE_HZ, True)
     level = Sound(matched(sound.samples, d.RATE_HZ), d.RATE_HZ, True)
     return ask.question(
-        "A snare drum. How are the wires set?", PULLS, wanted,
-        (f"Strainer pull {usual.pull_n * PULL_SHARES[wanted]:.0f} N; wires respond from "
-        f"{touch:.2g} of a medium stroke. The rattle is approximate."),
+        _("A snare drum. How are the wires set?"), PULLS, wanted,
+        (_(
+"Strainer pull {pull_shares:.0f} N; wires respond from "
+"{touch:.2g} of a medium stroke. The rattle is approximate."
+).format(pull_shares=usual.pull_n * PULL_SHARES[wanted], touch=touch)),
         (level,), (d.stroke_seen("heads", found),),
     )  # fmt: skip
 
@@ -498,12 +560,18 @@ def _groove(ask: Ask) -> Question:
     accompanied = d.struck(set_far(other, note))
     first, second = (_played(d.struck(tom), accompanied), _played(moved, accompanied))
     return ask.question(
-        "The same groove twice. Is the tom higher or lower the second time?", UP_DOWN,
+        _("The same groove twice. Is the tom higher or lower the second time?"),
+        UP_DOWN,
         HIGHER if up else LOWER,
-        f"{abs(cents):.0f} cents {'higher' if up else 'lower'}: {note:.0f} and "
-        f"{moved.fundamental_hz:.0f} Hz.",
-        (first, second), (d.stroke_seen("first", d.struck(tom)), d.stroke_seen("second", moved)),
-    )  # fmt: skip
+        _("{cents:.0f} cents {word}: {note:.0f} and {fundamental_hz:.0f} Hz.").format(
+            cents=abs(cents),
+            word="higher" if up else "lower",
+            note=note,
+            fundamental_hz=moved.fundamental_hz,
+        ),
+        (first, second),
+        (d.stroke_seen("first", d.struck(tom)), d.stroke_seen("second", moved)),
+    )
 
 
 def set_far(drum: Drum, note_hz: float) -> Drum:
@@ -554,11 +622,12 @@ def _hide(ask: Ask) -> Question:
     where = 0.0 if flap else math.pi
     seen = Seen("hide", 0.4572, 0.0, 0, where, 0.01 * ask.level)
     return ask.question(
-        "A hide, one corner folded over. Which side is rough (the underside)?",
-        (("flat", "the upper side"), ("flap", "the folded corner")),
-        "flap" if flap else "flat", f"The {'corner' if flap else 'side that lies up'} is rough.",
+        _("A hide, one corner folded over. Which side is rough (the underside)?"),
+        (("flat", _("the upper side")), ("flap", _("the folded corner"))),
+        "flap" if flap else "flat",
+        _("The {word} is rough.").format(word="corner" if flap else "side that lies up"),
         seen=seen,
-    )  # fmt: skip
+    )
 
 
 def _collar(ask: Ask) -> Question:
@@ -572,9 +641,12 @@ def _collar(ask: Ask) -> Question:
         "collar", shell.head_diameter_m, shell.depth_m, shell.rods, math.nan, max(size, 1e-3)
     )
     return ask.question(
-        "Is this collar half an inch tall?", (("yes", "yes"), ("no", "no")),
-        "yes" if right else "no", f"It is {1e3 * size:.1f} mm; half an inch is 12.7 mm.", seen=seen,
-    )  # fmt: skip
+        _("Is this collar half an inch tall?"),
+        (("yes", "yes"), ("no", "no")),
+        "yes" if right else "no",
+        _("It is {size:.1f} mm; half an inch is 12.7 mm.").format(size=1000.0 * size),
+        seen=seen,
+    )
 
 
 def _interval(drum: Drum) -> float:
@@ -744,15 +816,22 @@ def make_question(
         If there is no such exercise or the level is outside its scale.
     """
     if exercise not in EXERCISES:
-        raise InputError(f"{exercise!r} is not an exercise.", (f"Options: {', '.join(EXERCISES)}."))
+        raise InputError(
+            _("{exercise!r} is not an exercise.").format(exercise=exercise),
+            (_("Options: {exercises}.").format(exercises=", ".join(EXERCISES))),
+        )
     one = EXERCISES[exercise]
     asked = 1.0
     if one.scale is not None:
         asked = one.scale.start if level is None else level
         if not 0.999 * one.scale.hardest <= asked <= 1.001 * one.scale.easiest:
             raise InputError(
-                f"A level of {asked:g} {one.unit} is outside this exercise.",
-                f"Use {one.scale.hardest:g} to {one.scale.easiest:g}.",
+                _("A level of {asked:g} {unit} is outside this exercise.").format(
+                    asked=asked, unit=one.unit
+                ),
+                _("Use {hardest:g} to {easiest:g}.").format(
+                    hardest=one.scale.hardest, easiest=one.scale.easiest
+                ),
             )
     fault: Exception | None = None
     for again in range(TRIES):

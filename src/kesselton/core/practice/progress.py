@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from kesselton.core.language import _
 from kesselton.core.practice.pupil import HELPED, Pupil, Session
 from kesselton.core.practice.threshold import Scale
 
@@ -111,21 +112,21 @@ def next_exercise(
     In the order of the trade: the first that was never done, unless one that was done stands worse
     than where it began, is not yet sure, or was left for two weeks; then the one left longest.
     """
-    stands = {key: standing(pupil, key, now) for key, _, _ in exercises}
-    for key, _, scale in exercises:
+    stands = {key: standing(pupil, key, now) for key, _number, _scale in exercises}
+    for key, _number, scale in exercises:
         one = stands[key]
         if one is None:
-            return key, "the next in order"
+            return key, _("the next in order")
         if one.trials < SURE_TRIALS:
-            return key, "not enough answers yet"
+            return key, _("not enough answers yet")
         if scale is None and one.share_high < MASTERED_SHARE:
-            return key, f"{100.0 * one.share:.0f} % correct so far"
+            return key, _("{share:.0f} % correct so far").format(share=100.0 * one.share)
         if scale is not None and one.threshold is not None and one.threshold > scale.start:
-            return key, "below your first level"
+            return key, _("below your first level")
         if one.days > FRESH_DAYS:
-            return key, f"last done {one.days:.0f} days ago"
+            return key, _("last done {days:.0f} days ago").format(days=one.days)
     oldest = max(exercises, key=lambda e: _days(stands[e[0]]))
-    return oldest[0], "done longest ago"
+    return oldest[0], _("done longest ago")
 
 
 def _days(one: Standing | None) -> float:

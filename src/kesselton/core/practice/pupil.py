@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 from kesselton.core.errors import InputError, check_moment
+from kesselton.core.language import _
 
 RIGHT, WRONG, UNSURE = "right", "wrong", "unsure"
 HELPED = "helps"
@@ -23,10 +24,11 @@ class Trial:
     def __post_init__(self) -> None:
         if self.outcome not in OUTCOMES:
             raise InputError(
-                f"{self.outcome!r} is not an outcome.", f"Options: {', '.join(OUTCOMES)}."
+                _("{outcome!r} is not an outcome.").format(outcome=self.outcome),
+                _("Options: {outcomes}.").format(outcomes=", ".join(OUTCOMES)),
             )
         if not math.isfinite(self.level):
-            raise InputError("A question has no difficulty.", "Leave it out.")
+            raise InputError(_("A question has no difficulty."), _("Leave it out."))
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,10 +81,14 @@ class Pupil:
 
     def __post_init__(self) -> None:
         if not self.name.strip():
-            raise InputError("The name is empty.", "Enter one.", "name")
+            raise InputError(_("The name is empty."), _("Enter one."), "name")
         if len(self.name) > LONGEST_NAME:
             raise InputError(
-                f"The name is longer than {LONGEST_NAME} characters.", "Shorten it.", "name"
+                _("The name is longer than {longest_name} characters.").format(
+                    longest_name=LONGEST_NAME
+                ),
+                _("Shorten it."),
+                "name",
             )
 
     def with_session(self, done: Session) -> Pupil:

@@ -10,6 +10,7 @@ import numpy as np
 
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import check_range
+from kesselton.core.language import _
 from kesselton.core.practice.pupil import RIGHT, UNSURE, WRONG, Trial
 
 SLOPE = 3.5
@@ -43,9 +44,9 @@ class Scale:
     guess: float = 0.5
 
     def __post_init__(self) -> None:
-        check_range(self.hardest, 1e-6, self.easiest, "The hardest level", "")
-        check_range(self.start, self.hardest, self.easiest, "The first level", "")
-        check_range(self.guess, 0.0, 0.9, "The share by chance", "")
+        check_range(self.hardest, 1e-6, self.easiest, _("The hardest level"), "")
+        check_range(self.start, self.hardest, self.easiest, _("The first level"), "")
+        check_range(self.guess, 0.0, 0.9, _("The share by chance"), "")
 
 
 @dataclass(frozen=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.core.practice.drums import even_head, shifted, tap_sound
 from kesselton.core.prediction.render import Sound
@@ -24,7 +25,7 @@ class NoteBench:
     """
 
     def __init__(self, seed: int, note_hz: float) -> None:
-        check_range(note_hz, 20.0, 5000.0, "The note", "Hz", "note_hz")
+        check_range(note_hz, 20.0, 5000.0, _("The note"), "Hz", "note_hz")
         rng = np.random.default_rng([seed, 5])
         self.head = even_head(rng)
         octaves = round(cents_between(note_hz, self._hz) / 1200.0)
@@ -56,6 +57,9 @@ class NoteBench:
             If no hand turns so.
         """
         if not LEAST_TURN <= abs(turns) <= MOST_TURN:
-            raise InputError(f"A turn of {turns:g} is out of range.", "Use 1/256 to 1/2.")
+            raise InputError(
+                _("A turn of {turns:g} is out of range.").format(turns=turns),
+                _("Use 1/256 to 1/2."),
+            )
         self.head.turn(np.full(self.head.rim.rods, turns))
         self.turns += 1

@@ -8,6 +8,7 @@ import numpy as np
 
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError, check_range
+from kesselton.core.language import _
 
 LOWEST_HZ, HIGHEST_HZ = 60.0, 1000.0
 """Of a voice that hums along."""
@@ -46,19 +47,19 @@ def sung(samples: FloatArray, rate_hz: float) -> Sung:
     J. Acoust. Soc. Am. 111 (2002) 1917 to 1930, steps 1 to 5: difference function, cumulative mean
     normalized, first minimum under a threshold, parabola. The median of frames that have a period.
     """
-    check_range(rate_hz, 8000.0, 192000.0, "Sample rate", "Hz")
+    check_range(rate_hz, 8000.0, 192000.0, _("Sample rate"), "Hz")
     sound = np.asarray(samples, float)
     if sound.ndim != 1 or not np.isfinite(sound).all():
-        raise InputError("The sound is not mono.", "Record it again.")
+        raise InputError(_("The sound is not mono."), _("Record it again."))
     window, hop = int(WINDOW_S * rate_hz), int(HOP_S * rate_hz)
     longest = int(rate_hz / LOWEST_HZ)
     if len(sound) < window + longest + hop:
         raise InputError(
-            "The sound is too short to hear a voice.", ("Sing for at least half a second.")
+            _("The sound is too short to hear a voice."), (_("Sing for at least half a second."))
         )
     level = np.sqrt(np.mean(sound**2))
     if level < QUIET:
-        raise InputError("No sound detected.", "Sing closer to the microphone.")
+        raise InputError(_("No sound detected."), _("Sing closer to the microphone."))
     found = []
     for start in range(0, len(sound) - window - longest, hop):
         frame = sound[start : start + window + longest]
@@ -67,12 +68,12 @@ def sung(samples: FloatArray, rate_hz: float) -> Sung:
             if hz is not None:
                 found.append(hz)
     if len(found) * HOP_S < LEAST_S:
-        raise InputError("No steady tone detected.", "Sing or hum one note for a second.")
+        raise InputError(_("No steady tone detected."), _("Sing or hum one note for a second."))
     cents = 1200.0 * np.log2(np.array(found))
     middle = float(np.median(cents))
     near = cents[np.abs(cents - middle) < STEADY_CENTS]
     if len(near) < 0.5 * len(cents):
-        raise InputError("The pitch slides: no single note.", "Hold one note.")
+        raise InputError(_("The pitch slides: no single note."), _("Hold one note."))
     return Sung(
         float(2.0 ** (float(np.median(near)) / 1200.0)), float(near.std()), len(found) * HOP_S
     )

@@ -11,6 +11,7 @@ from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.constants import AUDIBLE_DECAY_NEPER, CENTS_PER_NEPER
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.beater import Stroke
+from kesselton.core.language import _
 from kesselton.core.prediction.glide import AIR_KG_PER_M3, glide_cents
 from kesselton.core.prediction.port_flow import fall, flow_rates
 from kesselton.core.prediction.prediction import Prediction
@@ -65,7 +66,7 @@ def close_stroke(
     InputError
         If nothing of the drum sounds, or there are no wires to be on.
     """
-    check_range(rate_hz, 8000, 192000, "Sample rate", "Hz")
+    check_range(rate_hz, 8000, 192000, _("Sample rate"), "Hz")
     blow = stroke or Stroke()
     on = lying_wires(found) if wires else None
     near = _dry(found, blow, on, rate_hz, ring)
@@ -147,7 +148,7 @@ def _dry(
     heard = np.abs(loud) > loudest * 10.0 ** (-AUDIBLE_DB / 20.0)
     heard &= omega.real < 0.9 * math.pi * rate_hz
     if not heard.any():
-        raise InputError("Nothing of this drum sounds from that stroke.", "Move the beater.")
+        raise InputError(_("Nothing of this drum sounds from that stroke."), _("Move the beater."))
     omega, loud, index = omega[heard], loud[heard], index[heard]
     decay = np.where(index == p.fundamental, omega.imag / ring, omega.imag)
     reach = AUDIBLE_DB / 20.0 * math.log(10.0) + np.log(np.abs(loud) / loudest)

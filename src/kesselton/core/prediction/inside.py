@@ -13,6 +13,7 @@ from kesselton.core.acoustics.cavity import couplings
 from kesselton.core.acoustics.partials import Partials, decay_rate
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.errors import check_range
+from kesselton.core.language import _
 
 BEHIND_M = 0.10
 """How far behind the struck head a microphone for the attack usually stands (assumed)."""
@@ -41,8 +42,8 @@ def pressure_inside(found: Partials, behind_m: float, aside: float) -> ComplexAr
     """
     system = found.system
     depth = system.depth_m
-    check_range(behind_m, 0.0, depth, "Microphone position", "m")
-    check_range(aside, 0.0, 1.0, "Microphone position", "of the radius")
+    check_range(behind_m, 0.0, depth, _("Microphone position"), "m")
+    check_range(aside, 0.0, 1.0, _("Microphone position"), _("of the radius"))
     omega = 2.0 * np.pi * found.frequency_hz + 1j * decay_rate(found.t60_s)
     out = np.zeros(len(found), dtype=complex)
     for order in np.unique(found.order).tolist():

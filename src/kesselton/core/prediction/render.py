@@ -10,6 +10,7 @@ from kesselton.core.acoustics.partials import decay_rate
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.beater import Stroke
+from kesselton.core.language import _
 from kesselton.core.prediction.port_flow import fall, flow_rates
 from kesselton.core.prediction.prediction import Prediction
 from kesselton.core.prediction.stroke import energies_j, pulse_on, strikes
@@ -121,13 +122,13 @@ def strike_samples(
     -----
     With wires on, a stroke too soft to throw them sounds the head as they load it.
     """
-    check_range(rate_hz, 8000, 192000, "Sample rate", "Hz")
+    check_range(rate_hz, 8000, 192000, _("Sample rate"), "Hz")
     blow = stroke or Stroke()
     on = lying_wires(found) if wires else None
     hz, decay, amplitude, flow = sounding(found, blow, on)
     amplitude = blow.impulse_ns * amplitude
     if len(hz) == 0:
-        raise InputError("That stroke excites no partial of this drum.", "Move the beater.")
+        raise InputError(_("That stroke excites no partial of this drum."), _("Move the beater."))
     quiet = np.log(10.0 ** (AUDIBLE_DB / 20.0) * np.abs(amplitude) / np.abs(amplitude).max())
     length = float(np.clip(np.max(np.maximum(quiet, 0.1) / decay), SHORTEST_S, LONGEST_S))
     time = np.arange(int(length * rate_hz)) / rate_hz
@@ -167,7 +168,9 @@ def lying_wires(found: Prediction) -> Lying:
     laid = found.drum.laid_wires
     if laid is None:
         raise InputError(
-            f"{found.drum.name!r} has no snare wires.", "Play it without wires.", "wires"
+            _("{name!r} has no snare wires.").format(name=found.drum.name),
+            _("Play it without wires."),
+            "wires",
         )
     return lying(found.partials, laid)
 

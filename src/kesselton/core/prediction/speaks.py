@@ -14,6 +14,7 @@ from kesselton.core.acoustics.partials import AIR, Partials, partials
 from kesselton.core.errors import ConvergenceError, KesseltonError
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 from kesselton.core.prediction.glide import glide_cents
 from kesselton.core.prediction.usable import head_range
 
@@ -98,7 +99,7 @@ def speaking(
         spans.append((math.log(low / tension), math.log(high / tension)))
     bottom, top = max(s[0] for s in spans), min(s[1] for s in spans)
     if bottom >= top:
-        return Speaking(None, None, "no tension suits both heads at this interval")
+        return Speaking(None, None, _("no tension suits both heads at this interval"))
     known: dict[float, Partials] = {}
 
     def at(x: float) -> Partials:
@@ -118,7 +119,7 @@ def speaking(
     if not len(good):
         least = np.min(np.max(values, axis=1))
         worst = tests[int(np.argmin(np.max(values, axis=1)))]
-        said = worst.reason if least < 0.0 else "the lower and upper limits overlap"
+        said = worst.reason if least < 0.0 else _("the lower and upper limits overlap")
         return Speaking(None, None, said)
     ends = []
     for first, step, borne in ((int(good[0]), -1, bottom), (int(good[-1]), 1, top)):
@@ -173,10 +174,19 @@ def _tests(drum: Drum, blow: Stroke, shares: Shares, lead: float) -> list[_Test]
         return math.log(float(found.t60_s[found.fundamental]) / choked)
 
     tests = [
-        _Test("glide", f"below it the required stroke starts over {start:.0f} cents sharp",
-              glide),
-        _Test("choked", f"above it the fundamental decays within {choked:.2g} s", ring),
-    ]  # fmt: skip
+        _Test(
+            "glide",
+            _("below it the required stroke starts over {start:.0f} cents sharp").format(
+                start=start
+            ),
+            glide,
+        ),
+        _Test(
+            "choked",
+            _("above it the fundamental decays within {choked:.2g} s").format(choked=choked),
+            ring,
+        ),
+    ]
     if kind in OUTLASTS:
         least = min(shares.outlasts * OUTLASTS[kind], 1.0)
 
@@ -184,8 +194,10 @@ def _tests(drum: Drum, blow: Stroke, shares: Shares, lead: float) -> list[_Test]
             return math.log(outlasting(found) / (least * lead))
 
         lost = 100.0 * (1.0 - least)
-        words = f"above it the fundamental loses {lost:.0f} % of its decay lead over the overtones"
-        tests.append(_Test("overtones too long", words, outlasts))
+        words = _(
+            "above it the fundamental loses {lost:.0f} % of its decay lead over the overtones"
+        ).format(lost=lost)
+        tests.append(_Test(_("overtones too long"), words, outlasts))
     return tests
 
 
@@ -199,7 +211,7 @@ def outlasting(found: Partials) -> float:
     """
     ones = np.flatnonzero((found.order == 1) & (found.branch != AIR))[:2]
     if not len(ones):
-        raise ConvergenceError("The overtones were not found.", "Check the heads.")
+        raise ConvergenceError(_("The overtones were not found."), _("Check the heads."))
     return float(found.t60_s[found.fundamental] / found.t60_s[ones].max())
 
 
@@ -210,4 +222,4 @@ def speaking_or_why(
     try:
         return speaking(drum, pair, stroke, shares)
     except KesseltonError as error:
-        return Speaking(None, None, f"not computed: {error.one_line()}")
+        return Speaking(None, None, _("not computed: {one_line}").format(one_line=error.one_line()))

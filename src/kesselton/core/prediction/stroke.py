@@ -12,6 +12,7 @@ from kesselton.core.acoustics.partials import Partials, decay_rate
 from kesselton.core.arrays import ComplexArray, FloatArray, kept
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.beater import Beater, Stroke
+from kesselton.core.language import _
 from kesselton.core.prediction.muffling import Lines
 from kesselton.core.prediction.port_flow import fall, flow_rates
 
@@ -97,7 +98,7 @@ def contact_s(
     """
     spring = stick_stiffness(tension_n_per_m, radius_m, beater.radius_m, place)
     if np.any(spring <= 0.0):
-        raise InputError("A slack head has no rebound.", "Add some tension.")
+        raise InputError(_("A slack head has no rebound."), _("Add some tension."))
     thrown = np.pi * np.sqrt(beater.mass_kg / spring)
     out: FloatArray = np.hypot(thrown, beater.tip_s * touch**HERTZ_POWER)
     return out

@@ -6,6 +6,7 @@ import numpy as np
 
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import check_range
+from kesselton.core.language import _
 from kesselton.core.prediction.render import Sound, edges
 
 RATE_HZ = 48000
@@ -25,7 +26,7 @@ def tone(hz: float, seconds: float, against_hz: float | None = None) -> Sound:
     InputError
         If a pitch or the length cannot be.
     """
-    check_range(seconds, SHORTEST_S, LONGEST_S, "Length of the tone", "s", "seconds")
+    check_range(seconds, SHORTEST_S, LONGEST_S, _("Length of the tone"), "s", "seconds")
     samples = _one(hz, seconds)
     if against_hz is not None:
         samples = 0.5 * (samples + _one(against_hz, seconds))
@@ -33,7 +34,7 @@ def tone(hz: float, seconds: float, against_hz: float | None = None) -> Sound:
 
 
 def _one(hz: float, seconds: float) -> FloatArray:
-    check_range(hz, LOWEST_HZ, HIGHEST_HZ, "Reference tone", "Hz", "hz")
+    check_range(hz, LOWEST_HZ, HIGHEST_HZ, _("Reference tone"), "Hz", "hz")
     time = np.arange(int(seconds * RATE_HZ)) / RATE_HZ
     out = np.zeros(len(time))
     for number, level in enumerate(OVERTONES, start=1):

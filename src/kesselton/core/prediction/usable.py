@@ -12,6 +12,7 @@ from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import LOWEST_TENSION_N_PER_M, Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.shell import HOOPS, Shell
+from kesselton.core.language import _
 from kesselton.core.prediction.glide import glide_limit_n_per_m
 
 COLLAR_STRESS_PA = 1.5e6
@@ -100,7 +101,7 @@ def tension_limits(
             "collar",
             "collar",
             shell.worn.bears * COLLAR_STRESS_PA * thickness,
-            "below it the collar is not pulled out and the head wrinkles" + _of_edge(shell),
+            _("below it the collar is not pulled out and the head wrinkles") + _of_edge(shell),
         ),
         _glide(head, shell, kind, stroke),
         *_edge_fit(head, shell),
@@ -110,7 +111,7 @@ def tension_limits(
             "film_creep",
             "creep",
             CREEP_SHARE * head.substance.yield_pa.value * thickness,
-            "above it a new head keeps stretching: check after a day",
+            _("above it a new head keeps stretching: check after a day"),
             0.25,
             borne=False,
         ),
@@ -118,20 +119,20 @@ def tension_limits(
             "film_stress",
             "film stress",
             YIELD_SHARE * head.substance.yield_pa.value * thickness,
-            "above it the head stretches permanently",
+            _("above it the head stretches permanently"),
             0.15,
         ),
         Limit(
             "rod_load",
-            "rope load" if rope else "rod load",
+            _("rope load") if rope else _("rod load"),
             ROD_LOAD_N * per_rod,
-            "above it a rod turns only with force",
+            _("above it a rod turns only with force"),
         ),
         Limit(
             "hoop",
             "hoop",
             hoop.rod_load_n * per_rod,
-            f"above it the {hoop.label} hoop bends between the rods",
+            _("above it the {label} hoop bends between the rods").format(label=hoop.label),
         ),
     )
     return HeadRange(side, lower, upper, 0.0, 0.0)
@@ -143,9 +144,9 @@ def _glide(head: Head, shell: Shell, kind: str, stroke: Stroke | None) -> Limit:
     most = GLIDE_OF_LOW_DRUMS.get(kind, GLIDE_CENTS)
     return Limit(
         "glide",
-        "pitch glide",
+        _("pitch glide"),
         glide_limit_n_per_m(head, shell, blow, most),
-        f"below it the required stroke starts more than {most:g} cents sharp",
+        _("below it the required stroke starts more than {most:g} cents sharp").format(most=most),
         0.5,
         borne=False,
     )
@@ -174,9 +175,9 @@ def _edge_fit(head: Head, shell: Shell) -> tuple[Limit, ...]:
     return (
         Limit(
             "edge_fit",
-            "edge fit",
+            _("edge fit"),
             drawn,
-            "below it part of the molded collar lies unsupported inside the playing surface",
+            _("below it part of the molded collar lies unsupported inside the playing surface"),
             0.5,
         ),
     )
@@ -200,9 +201,19 @@ def head_range(
     low, high = found.lowest.tension_n_per_m, found.highest.tension_n_per_m
     if low >= high:
         raise InputError(
-            f"The {side} head {head.name!r} has no usable range on this drum: {found.lowest.label}"
-            f" needs at least {low:.0f} N/m, {found.highest.label} allows {high:.0f} N/m.",
-            "Choose another head or a stiffer hoop.",
+            _(
+                "The {side} head {name!r} has no usable range on this drum: "
+                "{label} needs at least {low:.0f} N/m, {label2} allows "
+                "{high:.0f} N/m."
+            ).format(
+                side=side,
+                name=head.name,
+                label=found.lowest.label,
+                low=low,
+                label2=found.highest.label,
+                high=high,
+            ),
+            _("Choose another head or a stiffer hoop."),
             side,
         )
     return replace(
@@ -225,15 +236,17 @@ def _clear_tone(
 
     if low >= high or swings(low) >= CLEAR_SWINGS:
         return ()
-    for _ in range(6):
+    for _unused in range(6):
         middle = math.sqrt(low * high)
         low, high = (middle, high) if swings(middle) < CLEAR_SWINGS else (low, middle)
     return (
         Limit(
             "clear_tone",
-            "clear tone",
+            _("clear tone"),
             high,
-            f"below it a tap ends within {CLEAR_SWINGS:g} cycles, without clear pitch",
+            _("below it a tap ends within {clear_swings:g} cycles, without clear pitch").format(
+                clear_swings=CLEAR_SWINGS
+            ),
             0.4,
             borne=False,
         ),
@@ -249,4 +262,6 @@ def _of_edge(shell: Shell) -> str:
     """What the state of the edge adds to the tension a collar asks for."""
     if shell.worn.bears <= 1.0:
         return ""
-    return f"; on this edge ({shell.worn.label}) it needs {shell.worn.bears:g} times as much"
+    return _("; on this edge ({label}) it needs {bears:g} times as much").format(
+        label=shell.worn.label, bears=shell.worn.bears
+    )

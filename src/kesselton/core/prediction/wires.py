@@ -15,6 +15,7 @@ from kesselton.core.constants import AUDIBLE_DECAY_NEPER
 from kesselton.core.errors import ConvergenceError, InputError, KesseltonError
 from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.wires import Laid
+from kesselton.core.language import _
 from kesselton.core.prediction.prediction import Prediction
 from kesselton.core.prediction.stroke import pulse_on, strikes
 
@@ -68,9 +69,10 @@ def strip_of(order: IndexArray, shape: FloatArray, radius_m: float, wires: Laid)
     half, side = 0.5 * wires.length_m, 0.5 * wires.width_m
     if math.hypot(half, side) >= radius_m:
         raise InputError(
-            f"Wires of {1000.0 * wires.length_m:.0f} mm do not fit a {2000.0 * radius_m:.0f} mm "
-            "head.",
-            "Enter the strand length between the end plates.",
+            _("Wires of {length_m:.0f} mm do not fit a {radius_m:.0f} mm head.").format(
+                length_m=1000.0 * wires.length_m, radius_m=2000.0 * radius_m
+            ),
+            _("Enter the strand length between the end plates."),
             "wires.length_m",
         )
     weights = _weights(half, side)
@@ -201,7 +203,7 @@ def lying(found: Partials, wires: Laid) -> Lying:
 
     system = found.system
     if len(system.slices) < 2 or system.ends[1].head is None:
-        raise InputError("Wires need a resonant head.", "Add one.", "wires")
+        raise InputError(_("Wires need a resonant head."), _("Add one."), "wires")
     index = np.flatnonzero(found.branch != AIR)
     shape = found.shape[index][:, system.slices[1]].real
     strip = strip_of(found.order[index], shape, system.radius_m, wires)
@@ -210,7 +212,7 @@ def lying(found: Partials, wires: Laid) -> Lying:
     try:
         square, mix = eigh(np.diag(omega**2) + stiffer, np.eye(len(index)) + more)
     except LinAlgError as error:
-        raise ConvergenceError(f"Wires not computed: {error}.") from None
+        raise ConvergenceError(_("Wires not computed: {error}.").format(error=error)) from None
     loaded = np.sqrt(square)
     bare = decay_rate(found.t60_s[index])
     own = np.einsum("pi,pi->i", mix, bare[:, None] * mix)
@@ -259,7 +261,7 @@ def _response(found: Partials, on: Lying, wires: Laid, stroke: Stroke) -> Respon
             wires.strands, wires.length_m, wires.width_m, wires.mass_kg,
             EASED * wires.pull_n, wires.sag_m,
         )  # fmt: skip
-        let_out, _ = _threshold(found, lying(found, eased), stroke)
+        let_out, _unused = _threshold(found, lying(found, eased), stroke)
         verdict = CHOKED if let_out <= SOFT_TOUCH else DULL
     return Response(threshold, verdict, on.leaves_m_per_s2, after)
 

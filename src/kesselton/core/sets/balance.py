@@ -11,6 +11,7 @@ import numpy as np
 
 from kesselton.core.acoustics.partials import Partials
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 from kesselton.core.prediction.inside import power_inside
 from kesselton.core.prediction.prediction import Prediction
 from kesselton.core.prediction.stroke import LISTENING_S, energies_j, sounding_j
@@ -50,7 +51,9 @@ def balance(members: Sequence[Member], found: Sequence[Prediction], place: str) 
     """
     if place not in PLACES:
         raise InputError(
-            f"{place!r} is not a listening position.", f"Options: {', '.join(PLACES)}.", "place"
+            _("{place!r} is not a listening position.").format(place=place),
+            _("Options: {places}.").format(places=", ".join(PLACES)),
+            "place",
         )
     levels, shares = [], []
     for member, one in zip(members, found, strict=True):

@@ -14,6 +14,7 @@ from kesselton.core.choosing.brief import TOUCHES
 from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 from kesselton.core.sets.chords import cents_of
 from kesselton.core.sets.curve import Curve, Settings, drum_curves, present_interval
 from kesselton.core.sets.kit import Member, Wish, offered
@@ -125,8 +126,10 @@ def choice(member: Member, wish: Wish, a4_hz: float) -> Choice:
     curves = drum_curves(drum, offers(member, wish), touch, a4_hz)
     if not any(same(curve.interval_cents, present) for curve in curves):
         raise InputError(
-            f"{drum.name!r} cannot be planned: at its interval the heads have no usable pitch.",
-            "Check its heads in Tuning.",
+            _("{name!r} cannot be planned: at its interval the heads have no usable pitch.").format(
+                name=drum.name
+            ),
+            _("Check its heads in Tuning."),
         )
     now = next(c for c in curves if same(c.interval_cents, present))
     batter = lug_pitch(drum, "batter", tensions(drum))
@@ -146,7 +149,7 @@ def choice(member: Member, wish: Wish, a4_hz: float) -> Choice:
 def _note_of(curve: Curve, batter_hz: float) -> float:
     """The note a drum sounds when its batter head is at a lug pitch."""
     here = float(np.interp(math.log(batter_hz), np.log(curve.pitches_hz[:, 0]), curve.notes))
-    for _ in range(4):
+    for _unused in range(4):
         off = math.log(batter_hz / float(curve.at(np.array([here])).pitches_hz[0, 0]))
         here += off * CENTS_PER_OCTAVE / math.log(2.0)
     return here

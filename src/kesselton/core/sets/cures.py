@@ -12,6 +12,7 @@ from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.muffler import Muffler
 from kesselton.core.instrument.wires import Wires
+from kesselton.core.language import N_, Worded, _
 from kesselton.core.measuring.plan import at_interval
 from kesselton.core.pitch import ratio_of
 from kesselton.core.prediction.prediction import predict
@@ -30,14 +31,16 @@ PULLS = (1.5, 2.0)
 SAME_CENTS = 40.0
 SECONDS_PER_ROD = 6.0
 """For a head that is drawn or let down a little, looked over once; assumed."""
-KINDS: dict[str, str] = {
-    "interval": "interval between heads, drum pitch kept",
-    "note": "drum pitch moved",
-    "damp": "damping",
-    "side": "snare side",
-    "strainer": "strainer",
-    "off": "strainer off during rests",
-}
+KINDS: dict[str, str] = Worded(
+    {
+        "interval": N_("interval between heads, drum pitch kept"),
+        "note": N_("drum pitch moved"),
+        "damp": N_("damping"),
+        "side": N_("snare side"),
+        "strainer": N_("strainer"),
+        "off": N_("strainer off during rests"),
+    }
+)
 """In the order in which the trade tries them (common practice)."""
 
 
@@ -192,16 +195,23 @@ def _priced(cure: Cure, before: Ready, done: Ready | None) -> Cure:
     if cure.why_not or cure.changed is None:
         return cure
     if cure.kind == "off":
-        return replace(cure, price="no snare sound until switched on")
+        return replace(cure, price=_("no snare sound until switched on"))
     if cure.kind == "damp":
-        return replace(cure, price="shorter at every stroke")
+        return replace(cure, price=_("shorter at every stroke"))
     if cure.kind == "note":
-        return replace(cure, price=f"{abs(cure.amount):.0f} cents off the chord")
+        return replace(
+            cure, price=_("{amount:.0f} cents off the chord").format(amount=abs(cure.amount))
+        )
     if cure.kind in ("side", "strainer") and done is not None:
         was, now = wires_response(before.found), wires_response(done.found)
         if was is not None and now is not None:
-            said = f"wires respond from {100.0 * now.from_touch:.1f} % of a medium stroke"
+            said = _("wires respond from {from_touch:.1f} % of a medium stroke").format(
+                from_touch=100.0 * now.from_touch
+            )
             return replace(
-                cure, price=f"{said}, {100.0 * was.from_touch:.1f} % before ({now.verdict})"
+                cure,
+                price=_("{said}, {from_touch:.1f} % before ({verdict})").format(
+                    said=said, from_touch=100.0 * was.from_touch, verdict=now.verdict
+                ),
             )
     return cure

@@ -19,6 +19,7 @@ from kesselton.core.choosing.solved_pairs import SolvedPairs, Wishes, solve_pair
 from kesselton.core.errors import ConvergenceError
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between
 from kesselton.core.prediction.glide import glide_cents
 from kesselton.core.prediction.speaks import OUTLASTS, choked_s, starts_cents
@@ -223,12 +224,13 @@ def _curve(
     a4_hz: float,
 ) -> Curve:
     part = rows[0][0]
-    places = np.array([local for _, local in rows], dtype=np.intp)
-    if any(one is not part for one, _ in rows):
-        raise ConvergenceError("One drum’s settings were not solved together.")
+    places = np.array([local for _unused, local in rows], dtype=np.intp)
+    if any(one is not part for one, _unused in rows):
+        raise ConvergenceError(_("One drum’s settings were not solved together."))
     if not part.settled[places].all():
         raise ConvergenceError(
-            f"Some settings of {drum.name!r} were not solved.", "Check its heads and size."
+            _("Some settings of {name!r} were not solved.").format(name=drum.name),
+            _("Check its heads and size."),
         )
     hz, rate = part.frequency_hz[places], part.omega.imag[places]
     lowest = fundamental_index(part)[places]
@@ -248,7 +250,9 @@ def _curve(
     note_hz, note_t60 = hz[at, lowest], part.t60_s[places][at, lowest]
     notes = np.array([cents_of(one, a4_hz) for one in note_hz])
     if np.any(np.diff(notes) <= 0.0):
-        raise ConvergenceError(f"The pitch of {drum.name!r} does not rise with tension.")
+        raise ConvergenceError(
+            _("The pitch of {name!r} does not rise with tension.").format(name=drum.name)
+        )
     ones = (part.order == 1) & heard
     ones &= np.cumsum(ones, axis=1) <= 2  # those of the first circle, as `speaks.outlasting`
     overtone = np.where(ones, part.t60_s[places], 0.0).max(axis=1)

@@ -11,6 +11,7 @@ import numpy as np
 from kesselton.core.arrays import FloatArray
 from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 from kesselton.core.sets.curve import Curve, Settings
 
 
@@ -44,7 +45,7 @@ class Field:
         """
         if not curves:
             raise InputError(
-                "Its heads have no usable pitch together.", "Check its heads in Tuning."
+                _("Its heads have no usable pitch together."), _("Check its heads in Tuning.")
             )
         return cls(tuple(sorted(curves, key=lambda one: (one.interval_cents,))))
 

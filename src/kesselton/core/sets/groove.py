@@ -9,6 +9,7 @@ import numpy as np
 
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 from kesselton.core.prediction.prediction import Prediction
 from kesselton.core.prediction.render import RATE_HZ, Sound, matched, strike_samples
 from kesselton.core.sets.kit import PATTERNS, Member
@@ -58,7 +59,10 @@ def groove(members: Sequence[Member], pattern: str) -> list[Hit]:
         If there is no such pattern.
     """
     if pattern not in _ROWS:
-        raise InputError(f"{pattern!r} is not a groove.", f"Options: {', '.join(PATTERNS)}.")
+        raise InputError(
+            _("{pattern!r} is not a groove.").format(pattern=pattern),
+            _("Options: {patterns}.").format(patterns=", ".join(PATTERNS)),
+        )
     step = 60.0 / BEATS_A_MINUTE[pattern] / 4.0
     rows = _ROWS[pattern]
     snare = next((i for i, one in enumerate(members) if one.drum.kind == "snare"), None)
@@ -111,7 +115,7 @@ def render_hits(
     """
     heard = [hit for hit in hits if hit.drum not in muted and hit.drum in found]
     if not heard:
-        raise InputError("All drums are muted.", "Unmute one.", "muted")
+        raise InputError(_("All drums are muted."), _("Unmute one."), "muted")
     strokes: dict[tuple[int, float], FloatArray] = {}
     for hit in heard:
         key = (hit.drum, hit.touch)

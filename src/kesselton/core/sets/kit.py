@@ -13,17 +13,20 @@ from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import InputError, KesseltonError, check_known, check_range
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import MOST_SETS
+from kesselton.core.language import N_, Worded, _
 
-CHORDS: dict[str, str] = {
-    "any": "best fit",
-    "major": "major chord",
-    "minor": "minor chord",
-    "fourths": "fourths",
-    "fifths": "fifths",
-    "intervals": "custom intervals",
-    "notes": "notes of the music",
-    "even": "even steps, no chord",
-}
+CHORDS: dict[str, str] = Worded(
+    {
+        "any": N_("best fit"),
+        "major": N_("major chord"),
+        "minor": N_("minor chord"),
+        "fourths": N_("fourths"),
+        "fifths": N_("fifths"),
+        "intervals": N_("custom intervals"),
+        "notes": N_("notes of the music"),
+        "even": N_("even steps, no chord"),
+    }
+)
 CHORD_TONES: dict[str, tuple[float, ...]] = {
     "major": (0.0, 400.0, 700.0),
     "minor": (0.0, 300.0, 700.0),
@@ -31,11 +34,13 @@ CHORD_TONES: dict[str, tuple[float, ...]] = {
 """Cents over the root, in any octave (common practice, no published source)."""
 STACKS: dict[str, float] = {"fourths": 500.0, "fifths": 700.0}
 """Cents from each drum to the next higher."""
-LISTENERS: dict[str, str] = {
-    "player": "the player",
-    "house": "the audience, no mics",
-    "microphones": "close mics",
-}
+LISTENERS: dict[str, str] = Worded(
+    {
+        "player": N_("the player"),
+        "house": N_("the audience, no mics"),
+        "microphones": N_("close mics"),
+    }
+)
 SCHOOLS: dict[str, tuple[float, ...]] = {
     "best": (0.0, 100.0, 300.0, 500.0),
     "unison": (0.0,),
@@ -48,24 +53,30 @@ SCHOOLS: dict[str, tuple[float, ...]] = {
 practice: one school for all drums, or drum by drum)."""
 SNARE_SIDES = (400.0, 500.0, 700.0)
 """Of a snare side over its batter head: a third is fatter, a fifth cracks (common practice)."""
-SCHOOL_WORDS: dict[str, str] = {
-    "best": "best for each drum",
-    "unison": "unison",
-    "half": "resonant a half step higher",
-    "third": "resonant a third higher",
-    "fourth": "resonant a fourth higher",
-    "batter": "batter higher",
-}
-PLACES: dict[str, str] = {
-    "player": "player",
-    "house": "audience",
-    "close": "close mic",
-    "overhead": "overhead",
-    "front": "outside front",
-    "inside": "inside",
-}
+SCHOOL_WORDS: dict[str, str] = Worded(
+    {
+        "best": N_("best for each drum"),
+        "unison": N_("unison"),
+        "half": N_("resonant a half step higher"),
+        "third": N_("resonant a third higher"),
+        "fourth": N_("resonant a fourth higher"),
+        "batter": N_("batter higher"),
+    }
+)
+PLACES: dict[str, str] = Worded(
+    {
+        "player": N_("player"),
+        "house": N_("audience"),
+        "close": N_("close mic"),
+        "overhead": N_("overhead"),
+        "front": N_("outside front"),
+        "inside": N_("inside"),
+    }
+)
 """Where it is asked how loud a drum is."""
-PATTERNS: dict[str, str] = {"sparse": "sparse", "medium": "medium", "dense": "dense"}
+PATTERNS: dict[str, str] = Worded(
+    {"sparse": N_("sparse"), "medium": N_("medium"), "dense": N_("dense")}
+)
 """Grooves a set can be heard in."""
 MOST_DRUMS, MOST_NOTES = 12, 24
 FARTHEST_M = 6.0
@@ -97,10 +108,12 @@ class Seat:
     school: str = ""
 
     def __post_init__(self) -> None:
-        for value, what in ((self.x_m, "to the side"), (self.y_m, "away from the player")):
-            check_range(value, -FARTHEST_M, FARTHEST_M, f"Drum position {what}", "m")
-        check_range(self.height_m, 0.0, HIGHEST_M, "Drum height", "m")
-        check_known(self.school, ("", *SCHOOLS), "school")
+        for value, what in ((self.x_m, _("to the side")), (self.y_m, _("away from the player"))):
+            check_range(
+                value, -FARTHEST_M, FARTHEST_M, _("Drum position {what}").format(what=what), "m"
+            )
+        check_range(self.height_m, 0.0, HIGHEST_M, _("Drum height"), "m")
+        check_known(self.school, ("", *SCHOOLS), _("school"))
 
 
 @dataclass(frozen=True)
@@ -129,28 +142,31 @@ class Wish:
     touch: str = "medium"
 
     def __post_init__(self) -> None:
-        check_known(self.chord, CHORDS, "chord")
-        check_known(self.school, SCHOOLS, "school")
-        check_known(self.listener, LISTENERS, "listener")
-        check_known(self.density, DENSITIES, "density")
-        check_known(self.touch, TOUCHES, "touch")
+        check_known(self.chord, CHORDS, _("chord"))
+        check_known(self.school, SCHOOLS, _("school"))
+        check_known(self.listener, LISTENERS, _("listener"))
+        check_known(self.density, DENSITIES, _("density"))
+        check_known(self.touch, TOUCHES, _("touch"))
         if self.chord == "intervals" and len(self.intervals) < 2:
             raise InputError(
-                "Fewer than two intervals are entered.",
-                "Enter each drum’s cents above the lowest, like 0 400 700.",
+                _("Fewer than two intervals are entered."),
+                _("Enter each drum’s cents above the lowest, like 0 400 700."),
                 "intervals",
             )
         if self.chord == "notes" and not self.notes:
-            raise InputError("No notes are entered.", "Enter some, like C E G.", "notes")
+            raise InputError(_("No notes are entered."), _("Enter some, like C E G."), "notes")
         for count in map(len, (self.intervals, self.notes, self.avoid_hz, self.agree_hz)):
             if count > MOST_NOTES:
-                raise InputError(f"There are {count} notes.", f"Use up to {MOST_NOTES}.")
+                raise InputError(
+                    _("There are {count} notes.").format(count=count),
+                    _("Use up to {most_notes}.").format(most_notes=MOST_NOTES),
+                )
         for cents in self.intervals:
-            check_range(cents, 0.0, 6000.0, "An interval over the lowest drum", "cents")
+            check_range(cents, 0.0, 6000.0, _("An interval over the lowest drum"), "cents")
         for note in self.notes:
-            check_range(note, 0, 11, "A note of the music", "half steps above C")
+            check_range(note, 0, 11, _("A note of the music"), _("half steps above C"))
         for hz in (*self.avoid_hz, *self.agree_hz, *filter(None, (self.root_hz,))):
-            check_range(hz, 0.5 * LOWEST_PITCH_HZ, 2.0 * HIGHEST_PITCH_HZ, "A note", "Hz")
+            check_range(hz, 0.5 * LOWEST_PITCH_HZ, 2.0 * HIGHEST_PITCH_HZ, _("A note"), "Hz")
 
 
 @dataclass(frozen=True)
@@ -164,16 +180,17 @@ class Kit:
 
     def __post_init__(self) -> None:
         if not self.name.strip():
-            raise InputError("The set has no name.", "Enter one.", "name")
+            raise InputError(_("The set has no name."), _("Enter one."), "name")
         if len(self.name) > 80:
-            raise InputError("The set name is longer than 80 characters.", "Shorten it.")
+            raise InputError(_("The set name is longer than 80 characters."), _("Shorten it."))
         if len(self.seats) > MOST_DRUMS:
             raise InputError(
-                f"There are {len(self.seats)} drums in the set.", f"Use up to {MOST_DRUMS}."
+                _("There are {seats} drums in the set.").format(seats=len(self.seats)),
+                _("Use up to {most_drums}.").format(most_drums=MOST_DRUMS),
             )
         numbers = [seat.drum_id for seat in self.seats]
         if len(set(numbers)) < len(numbers):
-            raise InputError("A drum appears twice in the set.", "Remove one.", "seats")
+            raise InputError(_("A drum appears twice in the set."), _("Remove one."), "seats")
 
     def seat(self, drum_id: int) -> Seat | None:
         """The place of a drum, None if it is not in the set."""
@@ -274,4 +291,6 @@ def interval_words(cents: float) -> str:
     known = INTERVALS.get(round(cents / 100.0) * 100.0)
     if known is not None and abs(cents - round(cents / 100.0) * 100.0) < 8.0:
         return known
-    return f"resonant {abs(cents):.0f} cents {'higher' if cents > 0 else 'lower'}"
+    return _("resonant {cents:.0f} cents {word}").format(
+        cents=abs(cents), word="higher" if cents > 0 else "lower"
+    )

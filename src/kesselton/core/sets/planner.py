@@ -14,6 +14,7 @@ import numpy as np
 from kesselton.core.arrays import FloatArray
 from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.errors import InputError
+from kesselton.core.language import _
 from kesselton.core.sets.choice import (
     NOTE_STEP,
     RETUNED,
@@ -69,7 +70,7 @@ class Planner:
 
     def __post_init__(self) -> None:
         if not self.members:
-            raise InputError("The set has no drums.", "Add one.", "seats")
+            raise InputError(_("The set has no drums."), _("Add one."), "seats")
         for one in self.members:
             with naming(one):
                 self.choices.append(choice(one, self.wish, self.a4_hz))
@@ -167,7 +168,7 @@ class Planner:
         looked = []
         for frame in self.frames():
             framed = self.framed(frame)
-            looked.append((float(sum(cost.min() for _, cost in framed)), frame, framed))
+            looked.append((float(sum(cost.min() for _unused, cost in framed)), frame, framed))
         looked.sort(key=lambda one: one[0])
         found: list[tuple[float, int, Frame, list[int]]] = []
         seen = itertools.count()
@@ -180,11 +181,11 @@ class Planner:
                 _put(found, (cost, next(seen), frame, rows), count)
         if not found:  # nothing rises from large to small: told by what it costs
             if math.isfinite(self._crossing):
-                raise InputError("This set cannot be planned.", "Unlock some drums.", "seats")
+                raise InputError(_("This set cannot be planned."), _("Unlock some drums."), "seats")
             self._crossing = CROSSING
             return self.best(count)
         found.sort(key=lambda one: one[:2])
-        return [self._plan(frame, rows, cost) for cost, _, frame, rows in found]
+        return [self._plan(frame, rows, cost) for cost, _unused, frame, rows in found]
 
     def _in_frame(
         self,
@@ -227,8 +228,8 @@ class Planner:
                 budget[0] -= 1
                 if budget[0] < 0:
                     raise InputError(
-                        "There are too many ways to tune this set.",
-                        "Lock some drums, or choose one chord and one interval.",
+                        _("There are too many ways to tune this set."),
+                        _("Lock some drums, or choose one chord and one interval."),
                     )
                 if place + 1 == count:
                     worst = float(bound[index])
@@ -238,7 +239,7 @@ class Planner:
                     rest = [more[index] for more in after]
                     go(place + 1, float(own[index]), rest, [*chosen, index])
 
-        go(0, 0.0, [own for _, own in framed], [])
+        go(0, 0.0, [own for _unused, own in framed], [])
         return best
 
     def cost_of(self, frame: Frame, rows: Sequence[int]) -> float:
@@ -281,7 +282,7 @@ class Planner:
         whole = sorted(self.frames(), key=lambda one: self.cost_of(one, rows))[:FEW_FRAMES]
         framed = [self.framed(frame) for frame in whole]
         out = [self._plan(whole[0], rows, self.cost_of(whole[0], rows))]
-        for _ in range(most):
+        for _unused in range(most):
             tries = []
             for frame, offers in zip(whole, framed, strict=True):
                 base = self.cost_of(frame, rows)

@@ -11,6 +11,7 @@ from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.threads import THREADS
+from kesselton.core.language import _
 from kesselton.core.measuring.rods import tension_per_turn
 from kesselton.core.sets.choice import SHELL_CENTS
 from kesselton.core.sets.curve import drum_curves
@@ -35,31 +36,45 @@ def reasons(one: Tuned, member: Member) -> tuple[str, ...]:
     """What a plan means for one drum, in words."""
     out = []
     if one.as_is:
-        out.append("no change")
+        out.append(_("no change"))
     else:
         out.append(" and ".join(_moved(one, member)))
     if not math.isnan(one.interval_cents):
         out.append(interval_words(one.interval_cents))
     if math.isnan(one.outside_cents):
-        out.append("no sweet spot with these heads at this interval")
+        out.append(_("no sweet spot with these heads at this interval"))
     elif one.outside_cents > OFF_BY:
-        out.append(f"{one.outside_cents:.0f} cents above its sweet spot")
+        out.append(
+            _("{outside_cents:.0f} cents above its sweet spot").format(
+                outside_cents=one.outside_cents
+            )
+        )
     elif one.outside_cents < -OFF_BY:
-        out.append(f"{-one.outside_cents:.0f} cents below its sweet spot")
+        out.append(_("{value:.0f} cents below its sweet spot").format(value=-one.outside_cents))
     else:
-        out.append("in sweet spot")
+        out.append(_("in sweet spot"))
     if abs(one.off_chord_cents) >= CLEAR_OF_CENTS:
         way = "above" if one.off_chord_cents > 0 else "below"
-        out.append(f"{abs(one.off_chord_cents):.0f} cents {way} the chord")
+        out.append(
+            _("{off_chord_cents:.0f} cents {way} the chord").format(
+                off_chord_cents=abs(one.off_chord_cents), way=way
+            )
+        )
     if abs(one.shell_cents) > SHELL_CENTS:
-        out.append(f"{abs(one.shell_cents) / 200.0:.1f} whole steps from its shell note")
+        out.append(
+            _("{shell_cents:.1f} whole steps from its shell note").format(
+                shell_cents=abs(one.shell_cents) / 200.0
+            )
+        )
     return tuple(out)
 
 
 def _moved(one: Tuned, member: Member) -> list[str]:
-    names = ("batter", "snare side" if member.drum.kind == "snare" else "resonant")
+    names = ("batter", _("snare side") if member.drum.kind == "snare" else "resonant")
     return [
-        f"{name} {abs(cents):.0f} cents {'up' if cents > 0 else 'down'}"
+        _("{name} {cents:.0f} cents {word}").format(
+            name=name, cents=abs(cents), word="up" if cents > 0 else "down"
+        )
         for name, cents in zip(names, one.moved_cents, strict=False)
         if abs(cents) > 1.0
     ]
@@ -98,7 +113,7 @@ def helping_head(
         try:
             fitted = drum.with_setting("batter", replace(drum.batter, head=head))
             touch = TOUCHES[wish.touch].value
-            (curve, *_) = drum_curves(fitted, (one.interval_cents,), touch, a4_hz) or (None,)
+            (curve, *_unused) = drum_curves(fitted, (one.interval_cents,), touch, a4_hz) or (None,)
         except KesseltonError:
             continue  # it does not fit this drum, so it cannot help
         if curve is None or curve.band is None:

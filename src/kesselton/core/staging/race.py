@@ -20,6 +20,7 @@ from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.errors import check_range
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.core.measuring.gauges import DIAL_NOISE, DialFit
 
 READ_S, TURN_S = 8.0, 8.0
@@ -113,8 +114,8 @@ def advise(
     closed form; it is taken over draws that are the same for every choice, so choices are compared
     without noise. A turn is worth what all planned turns gain, shared by their number.
     """
-    check_range(left_s, 0.0, 86400.0, "Time left", "s")
-    for value, what in zip(seconds, ("A reading", "A turn"), strict=True):
+    check_range(left_s, 0.0, 86400.0, _("Time left"), "s")
+    for value, what in zip(seconds, (_("A reading"), _("A turn")), strict=True):
         check_range(value, 0.5, 600.0, what, "s")
     read_s, turn_s = seconds
     rods = drum.shell.rods

@@ -9,19 +9,24 @@ from kesselton.core.clearing.clearing_records import Clearing
 from kesselton.core.constants import SIDES
 from kesselton.core.errors import InputError, check_known, check_range
 from kesselton.core.fitting.procedure import Procedure, Step
+from kesselton.core.language import N_, Worded, _
 
-CAUSES: dict[str, str] = {
-    "gone": "head broken",
-    "hole": "a small hole or tear",
-    "rod": "rod or lug failed",
-    "tuning": "out of tune, nothing broken",
-}
+CAUSES: dict[str, str] = Worded(
+    {
+        "gone": N_("head broken"),
+        "hole": N_("a small hole or tear"),
+        "rod": N_("rod or lug failed"),
+        "tuning": N_("out of tune, nothing broken"),
+    }
+)
 """What happened."""
-WAYS: dict[str, str] = {
-    "head": "change the head",
-    "drum": "swap the drum",
-    "nurse": "stopgap",
-}
+WAYS: dict[str, str] = Worded(
+    {
+        "head": N_("change the head"),
+        "drum": N_("swap the drum"),
+        "nurse": N_("stopgap"),
+    }
+)
 """Ways out."""
 DONE, BROKEN_OFF = "done", "broken off"
 LEAST_MINUTES, MOST_MINUTES = 0.5, 90.0
@@ -72,11 +77,11 @@ class Repair:
     ticked: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
-        check_known(self.side, SIDES, "side")
-        check_known(self.cause, CAUSES, "cause")
-        check_known(self.way, ("", *WAYS), "way")
-        check_known(self.outcome, ("", DONE, BROKEN_OFF), "outcome")
-        check_range(self.minutes, LEAST_MINUTES, MOST_MINUTES, "Time to the curtain", "min")
+        check_known(self.side, SIDES, _("side"))
+        check_known(self.cause, CAUSES, _("cause"))
+        check_known(self.way, ("", *WAYS), _("way"))
+        check_known(self.outcome, ("", DONE, BROKEN_OFF), _("outcome"))
+        check_range(self.minutes, LEAST_MINUTES, MOST_MINUTES, _("Time to the curtain"), "min")
 
     @property
     def name(self) -> str:
@@ -125,7 +130,7 @@ class Repair:
         """
         step = procedure.steps[procedure.index(self.current)]
         if step.never_skipped:
-            raise InputError(NEVER.format(title=step.title), "Do it, or abandon the repair.")
+            raise InputError(NEVER.format(title=step.title), _("Do it, or abandon the repair."))
         done = tuple(pair for pair in self.done if pair[0] != step.key)
         skipped = (*(one for one in self.skipped if one != step.key), step.key)
         return replace(self, skipped=skipped, done=done)._forward(procedure, now)
@@ -175,7 +180,7 @@ def after_show(repair: Repair, procedure: Procedure) -> list[str]:
 
 def unfinished(repair: Repair, procedure: Procedure) -> list[str]:
     """The same for a repair that was given up: the steps that were not done."""
-    done = {key for key, _ in repair.done}
+    done = {key for key, _unused in repair.done}
     undone = [UNDONE + step.key for step in shown(procedure) if step.key not in done]
     return [*undone, *(step.key for step in procedure.steps if step.left_out and step.after)]
 

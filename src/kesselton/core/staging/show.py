@@ -10,6 +10,7 @@ from kesselton.core.fitting.procedure import is_roped
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.library import head_size_in
+from kesselton.core.language import _
 from kesselton.core.staging.repair import LEAST_MINUTES, MOST_MINUTES
 
 MOST_SHOWS, MOST_DRUMS, MOST_ITEMS, LONGEST_ITEM = 200, 60, 60, 120
@@ -42,13 +43,18 @@ class Show:
     def __post_init__(self) -> None:
         if self.on:
             check_day(self.on)
-        check_range(self.minutes, LEAST_MINUTES, MOST_MINUTES, "Time for a repair", "min")
+        check_range(self.minutes, LEAST_MINUTES, MOST_MINUTES, _("Time for a repair"), "min")
         if len(self.drum_ids) > MOST_DRUMS:
-            raise InputError(f"A show has {len(self.drum_ids)} drums.", f"Use {MOST_DRUMS}.")
+            raise InputError(
+                _("A show has {drum_ids} drums.").format(drum_ids=len(self.drum_ids)),
+                _("Use {most_drums}.").format(most_drums=MOST_DRUMS),
+            )
         if len(self.own) > MOST_ITEMS or any(len(one) > LONGEST_ITEM for one in self.own):
             raise InputError(
-                "A kit list item is too long, or there are too many.",
-                f"Use {MOST_ITEMS} of {LONGEST_ITEM} characters.",
+                _("A kit list item is too long, or there are too many."),
+                _("Use {most_items} of {longest_item} characters.").format(
+                    most_items=MOST_ITEMS, longest_item=LONGEST_ITEM
+                ),
             )
 
     def tick(self, key: str, on: bool) -> Show:
@@ -130,8 +136,8 @@ def kit_list(
     published source). A side that broke more than once in its log gets a second.
     """
     playing = [(number, drums[number]) for number in show.drum_ids if number in drums]
-    kinds = {drum.kind for _, drum in playing}
-    rods = any(not is_roped(drum) for _, drum in playing)
+    kinds = {drum.kind for _unused, drum in playing}
+    rods = any(not is_roped(drum) for _unused, drum in playing)
     items = []
     for key, what, why, only in TOOLS:
         if not playing or (only == "rods" and not rods):
@@ -150,10 +156,21 @@ def kit_list(
             names.append(f"{drum.name} {side}")
             heads[place] = (max(count, 2 if often else 1), names, again or often)
     for (name, size), (count, names, often) in heads.items():
-        why = ", ".join(names) + ("; broke before" if often else "")
+        why = ", ".join(names) + (_("; broke before") if often else "")
         have = stock(name, size)
         key = f"head:{name}:{size:g}"
-        items.append(KitItem(key, f"{name}, {size:g} in", why, "heads", count, have, name, size))
+        items.append(
+            KitItem(
+                key,
+                _("{name}, {size:g} in").format(name=name, size=size),
+                why,
+                "heads",
+                count,
+                have,
+                name,
+                size,
+            )
+        )
     items += [KitItem(f"own:{text}", text, "", "own") for text in show.own]
     return items
 

@@ -10,6 +10,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.hearing.stroke_lines import pooled
 from kesselton.core.hearing.strokes import hear_strokes
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import _
 from kesselton.core.measuring.plan import at_interval, at_note
 from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.core.prediction.prediction import predict
@@ -59,8 +60,10 @@ def heard_note(samples: FloatArray, rate_hz: float, usual: Drum) -> tuple[float,
     lines = [x for x in heard if low <= x.hz <= high and x.t60_s > LEAST_RING_S]
     if not lines:
         raise InputError(
-            f"No peak from {low:.0f} to {high:.0f} Hz, where this size sounds.",
-            "Check kind and size, strike the center and let it ring.",
+            _("No peak from {low:.0f} to {high:.0f} Hz, where this size sounds.").format(
+                low=low, high=high
+            ),
+            _("Check kind and size, strike the center and let it ring."),
         )
     loudest = max(x.level_db for x in lines)
     near = [x for x in lines if x.level_db >= loudest - NEAR_LOUDEST_DB]
@@ -111,7 +114,7 @@ def few_changes(found: Sequence[Stranger], wish: Wish, a4_hz: float, most: int =
         If there are less than two drums, or one cannot be worked out.
     """
     if len(found) < 2:
-        raise InputError("There is nothing to compare yet.", "Strike at least two drums.")
+        raise InputError(_("There is nothing to compare yet."), _("Strike at least two drums."))
     members: list[Member] = []
     for number, one in enumerate(found, start=1):
         seats = tuple(member.seat for member in members)

@@ -17,6 +17,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import head_size_in, is_snare_side
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, Muffler
+from kesselton.core.language import _
 from kesselton.core.pitch import cents_between
 from kesselton.core.prediction.prediction import Prediction, predict
 from kesselton.core.staging.pace import SURE, Pace
@@ -126,13 +127,13 @@ def ways(
     fitting = [one for one in fitting if suits(drum, side, one.head)]
     if cause == "rod":
         out.append(
-            Way("head", WAYS["head"], refused="a new head needs every rod: repair the rod first")
+            Way("head", WAYS["head"], refused=_("a new head needs every rod: repair the rod first"))
         )
     elif refused_change:
         out.append(Way("head", WAYS["head"], refused=refused_change))
     elif not fitting:
-        what = "snare-side head" if drum.kind == "snare" and side == "resonant" else "film head"
-        why = f"no {size:g} in {what} in stock"
+        what = _("snare-side head") if drum.kind == "snare" and side == "resonant" else "film head"
+        why = _("no {size:g} in {what} in stock").format(size=size, what=what)
         out.append(Way("head", WAYS["head"], refused=why))
     else:
         for one in fitting:
@@ -193,7 +194,11 @@ def _swapped(
         out.append(_judged(made, now, found, SWAP_S[drum.kind], left_s, pace))
     if not out:
         out.append(
-            Way("drum", WAYS["drum"], refused=("no other drum of this kind and size is available"))
+            Way(
+                "drum",
+                WAYS["drum"],
+                refused=(_("no other drum of this kind and size is available")),
+            )
         )
     return out
 
@@ -201,16 +206,16 @@ def _swapped(
 def _nursed(drum: Drum, side: str, cause: str, now: Prediction, left_s: float, pace: Pace) -> Way:
     """What can be done with the head that is on."""
     if cause == "gone":
-        return Way("nurse", WAYS["nurse"], refused="a broken head cannot be patched")
+        return Way("nurse", WAYS["nurse"], refused=_("a broken head cannot be patched"))
     hz = now.lug_pitches_hz[drum.sides.index(side)]
     if cause == "hole":
         if len(drum.mufflers) >= MAX_MUFFLERS:
-            return Way("nurse", WAYS["nurse"], refused="too much muffling to fit tape")
+            return Way("nurse", WAYS["nurse"], refused=_("too much muffling to fit tape"))
         lower = hz * 2.0 ** (-HOLE_LOWER_CENTS / 1200.0)
         taped = replace(drum, mufflers=(*drum.mufflers, Muffler("tape", side, 0.4)))
         taped = taped.with_setting(side, taped.setting(side).at_pitch(lower))
         made = Way(
-            "nurse", "tape on both sides, tuned a whole step down",
+            "nurse", _("tape on both sides, tuned a whole step down"),
             after=("tape_lower",),
         )  # fmt: skip
         try:
@@ -221,7 +226,7 @@ def _nursed(drum: Drum, side: str, cause: str, now: Prediction, left_s: float, p
     if cause == "rod":
         return _without_rod(drum, side, now, left_s, pace)
     made = Way(
-        "nurse", "retune, worst rods first",
+        "nurse", _("retune, worst rods first"),
         after=("clear",),
     )  # fmt: skip
     return _judged(made, now, now, TUNE_S, left_s, pace)
@@ -230,16 +235,19 @@ def _nursed(drum: Drum, side: str, cause: str, now: Prediction, left_s: float, p
 def _without_rod(drum: Drum, side: str, now: Prediction, left_s: float, pace: Pace) -> Way:
     """One rod pulls nothing: how uneven the head is left, and once its neighbors are drawn up."""
     if is_roped(drum):
-        return Way("nurse", WAYS["nurse"], refused="a failed rope has no stopgap")
+        return Way("nurse", WAYS["nurse"], refused=_("a failed rope has no stopgap"))
     try:
         bare, eased, turn = lost_rod(drum, side)
     except KesseltonError as error:
         return Way("nurse", WAYS["nurse"], refused=error.message)
     made = Way(
-        "nurse", f"tighten rods beside the lost one by {turn:.2g} turn",
-        sounds=f"rods {eased:.0f} cents apart, {bare:.0f} if left alone",
+        "nurse",
+        _("tighten rods beside the lost one by {turn:.2g} turn").format(turn=turn),
+        sounds=_("rods {eased:.0f} cents apart, {bare:.0f} if left alone").format(
+            eased=eased, bare=bare
+        ),
         after=("rod_lost",),
-    )  # fmt: skip
+    )
     judged = _judged(made, now, now, EASE_S, left_s, pace)
     return replace(judged, sounds=made.sounds, cost=judged.cost + eased / OFF_CENTS)
 
@@ -300,9 +308,11 @@ def _judged(
 def _sounds(off: float, ring: float) -> str:
     parts = []
     if abs(off) >= 10.0:
-        parts.append(f"{abs(off):.0f} cents {'higher' if off > 0 else 'lower'}")
+        parts.append(
+            _("{off:.0f} cents {word}").format(off=abs(off), word="higher" if off > 0 else "lower")
+        )
     if ring <= 0.85:
-        parts.append(f"shorter, {100.0 * ring:.0f} % of its decay")
+        parts.append(_("shorter, {ring:.0f} % of its decay").format(ring=100.0 * ring))
     elif ring >= 1.18:
-        parts.append(f"longer, {100.0 * ring:.0f} % of its decay")
-    return ", ".join(parts) or "same as before"
+        parts.append(_("longer, {ring:.0f} % of its decay").format(ring=100.0 * ring))
+    return ", ".join(parts) or _("same as before")

@@ -179,7 +179,7 @@ class HeadForm(PartForm):
             name = wording.side_word(drum, self._side).lower()
             self.attempt(
                 self.plies,
-                f"{name} plies",
+                _("{name} plies").format(name=name),
                 lambda: drum.with_setting(self._side, self._with_head(plies_m=plies_m)).guessing(
                     f"{self._side}_plies", guessed
                 ),

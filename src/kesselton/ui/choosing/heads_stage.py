@@ -303,7 +303,7 @@ class HeadsStage(QWidget):
                 (
                     text,
                     _("No head pair on this shell reaches {what}.").format(
-                        what=", or ".join(beyond)
+                        what=_(", or ").join(beyond)
                     ),
                 )
             )

@@ -180,7 +180,10 @@ def _count(line: Line) -> float:
         return check_range(float(text), 0.0, MOST_PLAYED, line.accessibleName(), "")
     except ValueError:
         raise InputError(
-            f"{line.accessibleName()}: “{text}” is not a number.", "Enter a number like 6."
+            _("{accessiblename}: “{text}” is not a number.").format(
+                accessiblename=line.accessibleName(), text=text
+            ),
+            _("Enter a number like 6."),
         ) from None
 
 

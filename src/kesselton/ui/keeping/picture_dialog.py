@@ -51,10 +51,14 @@ def image_of(name: str, content: bytes) -> QImage:
     reader.setAutoTransform(True)
     size = reader.size()
     if size.width() * size.height() > MOST_PIXELS:
-        raise InputError(f"{name} is too large to show.", "Attach a smaller version.")
+        raise InputError(
+            _("{name} is too large to show.").format(name=name), _("Attach a smaller version.")
+        )
     image = reader.read()
     if image.isNull():
-        raise InputError(f"{name} cannot be shown: it is damaged.", "Attach it again.")
+        raise InputError(
+            _("{name} cannot be shown: it is damaged.").format(name=name), _("Attach it again.")
+        )
     return image
 
 

@@ -221,10 +221,10 @@ def air_field(caption: str) -> Field:
                 _("“{strip}” is not a number.").format(strip=text.strip()),
                 _("Enter it as 20 °C, 50 %."),
             )
-        check_range(values[0], COLDEST_C, HOTTEST_C, "Temperature", "°C")
+        check_range(values[0], COLDEST_C, HOTTEST_C, _("Temperature"), "°C")
         if len(values) == 1:
             return values[0], None
-        check_range(values[1], 0.0, 100.0, "Humidity", "%")
+        check_range(values[1], 0.0, 100.0, _("Humidity"), "%")
         return values[0], values[1] / 100.0
 
     def write(value: tuple[float, float | None] | None) -> str:
@@ -252,7 +252,7 @@ def mass_field(caption: str, low_kg: float, high_kg: float) -> Field:
                 _("“{strip}” is not a number.").format(strip=text.strip()),
                 _("Enter it as 3.2 kg or 7 lb."),
             ) from None
-        check_range(value, low_kg, high_kg, "Mass", "kg")
+        check_range(value, low_kg, high_kg, _("Mass"), "kg")
         return value
 
     return Field(caption, read, lambda v: "" if v is None else f"{v:.2f} kg")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.muffler import MUFFLERS, Muffler
+from kesselton.core.language import _
 
 HOW = f"Enter one of {', '.join(MUFFLERS)}, optionally with rod 1.5, 80 %; separate by ;"
 
@@ -23,7 +24,7 @@ def read_mufflers(text: str, side: str) -> tuple[Muffler, ...]:
         first, *rest = [part.strip() for part in piece.split(",")]
         kind = first.casefold()
         if kind not in MUFFLERS:
-            raise InputError(f"“{first}” is not a kind of muffling.", HOW)
+            raise InputError(_("“{first}” is not a kind of muffling.").format(first=first), HOW)
         values: dict[str, float] = {}
         for part in rest:
             word = part.casefold()
@@ -35,7 +36,9 @@ def read_mufflers(text: str, side: str) -> tuple[Muffler, ...]:
                 else:
                     raise ValueError(part)
             except ValueError:
-                raise InputError(f"“{part}” is neither a rod nor a percentage.", HOW) from None
+                raise InputError(
+                    _("“{part}” is neither a rod nor a percentage.").format(part=part), HOW
+                ) from None
         found.append(Muffler(kind, side, **values))
     return tuple(found)
 
@@ -49,5 +52,9 @@ def write_mufflers(mufflers: tuple[Muffler, ...] | None, side: str) -> str:
         if one.made.reach_m == 0.0:
             pieces.append(one.kind)
         else:
-            pieces.append(f"{one.kind}, rod {one.rod:g}, {100.0 * one.place:.0f} %")
+            pieces.append(
+                _("{kind}, rod {rod:g}, {place:.0f} %").format(
+                    kind=one.kind, rod=one.rod, place=100.0 * one.place
+                )
+            )
     return "; ".join(pieces)

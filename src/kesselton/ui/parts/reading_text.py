@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import _
 from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import parse_length, parse_number
 from kesselton.ui.parts import wording
@@ -46,7 +47,9 @@ def read_value(kind: str, text: str, a4_hz: float) -> float:
         If it cannot be read.
     """
     if not text.strip():
-        raise InputError("Nothing was entered.", f"Enter {EXAMPLES[kind]}.")
+        raise InputError(
+            _("Nothing was entered."), _("Enter {examples}.").format(examples=EXAMPLES[kind])
+        )
     if kind in ("lug_pitch", "fundamental"):
         return parse_pitch(text, a4_hz)
     if kind == "gap" or kind in SHELL_KINDS:

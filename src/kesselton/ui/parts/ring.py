@@ -7,6 +7,7 @@ import math
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
+from kesselton.core.language import _
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
@@ -20,7 +21,7 @@ class Ring(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Rods from above")
+        self.setAccessibleName(_("Rods from above"))
         self.setMinimumSize(150, 130)
         self._rods, self._now = 0, 0
         self._order: tuple[int, ...] = ()

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
+from kesselton.core.language import _
 from kesselton.core.pitch import note_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, elided, hint
@@ -24,7 +25,7 @@ class TurnPicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Pitch against turns")
+        self.setAccessibleName(_("Pitch against turns"))
         self.setMinimumHeight(170)
         self._title = ""
         self._fit: TurnFit | None = None

@@ -77,9 +77,11 @@ def decay_words(seconds: float, error: float) -> str:
 def partial_words(order: int, rank: int, branch: str) -> str:
     """A partial in words."""
     if branch == "air":
-        return "air mode"
-    diameters = {1: "1 nodal diameter"}.get(order, f"{order} nodal diameters")
-    circles = "1 nodal circle" if rank == 1 else f"{rank} nodal circles"
+        return _("air mode")
+    diameters = {1: _("1 nodal diameter")}.get(
+        order, _("{order} nodal diameters").format(order=order)
+    )
+    circles = _("1 nodal circle") if rank == 1 else _("{rank} nodal circles").format(rank=rank)
     return f"{diameters}, {circles}"
 
 
@@ -87,12 +89,12 @@ def branch_words(branch: str, share: float, together: bool, names: tuple[str, st
     """Which head carries a partial, in words."""
     first, second = (name.lower() for name in names)
     if branch == "air":
-        return "air moves, heads follow"
+        return _("air moves, heads follow")
     if branch == "single":
-        return f"mainly the {first}"
+        return _("mainly the {first}").format(first=first)
     if 0.2 < share < 0.8:
-        return "heads together" if together else "heads opposed"
-    return f"mainly the {first if share > 0.5 else second}"
+        return _("heads together") if together else _("heads opposed")
+    return _("mainly the {word}").format(word=first if share > 0.5 else second)
 
 
 def turn_words(turns: float) -> str:
@@ -113,7 +115,7 @@ def cents_words(cents: float) -> str:
     """A change of pitch: "24 cents flat"."""
     whole = round(cents)
     if whole == 0:
-        return "0 cents"
+        return _("0 cents")
     unit = "cent" if abs(whole) == 1 else "cents"
     return f"{abs(whole)} {unit} {'sharp' if whole > 0 else 'flat'}"
 
@@ -138,8 +140,8 @@ def fine_turn_words(turns: float) -> str:
     text = _sixteenth_words(sixteenths)
     off = 64.0 * size - 4.0 * sixteenths
     if off > 0.4:
-        return f"just over {text}"
-    return f"just under {text}" if off < -0.4 else text
+        return _("just over {text}").format(text=text)
+    return _("just under {text}").format(text=text) if off < -0.4 else text
 
 
 @dataclass(frozen=True)
@@ -159,7 +161,7 @@ class TurnWords:
     def way(self, turn: float) -> str:
         """Which way."""
         if self.mm_per_turn:
-            return "draw down" if turn > 0 else "ease off"
+            return _("draw down") if turn > 0 else _("ease off")
         return "tighten" if turn > 0 else "loosen"
 
     def amount(self, turn: float) -> str:
@@ -171,9 +173,13 @@ class TurnWords:
     def more(self, turn: float) -> str:
         """How to set the hand to it."""
         if self.mm_per_turn:
-            return "hoop down, at the neighboring ears" if turn > 0 else "at the neighboring ears"
+            return (
+                _("hoop down, at the neighboring ears")
+                if turn > 0
+                else _("at the neighboring ears")
+            )
         way = "clockwise" if turn > 0 else "counterclockwise"
-        return f"{abs(360.0 * turn):.0f} degrees, {way}"
+        return _("{turn:.0f} degrees, {way}").format(turn=abs(360.0 * turn), way=way)
 
 
 def turn_words_of(drum: Drum) -> TurnWords:

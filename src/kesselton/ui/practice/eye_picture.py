@@ -34,7 +34,7 @@ class EyePicture(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Drum to look at")
+        self.setAccessibleName(_("Drum to look at"))
         self.setMinimumHeight(230)
         self._seen: Seen | None = None
 

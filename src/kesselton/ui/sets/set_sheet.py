@@ -61,7 +61,9 @@ def listing(sheet: SetSheet, show: Callable[[float], str]) -> Listing:
     kind = words.plan_title(plan, show) if plan is not None else _("Now")
     return Listing(
         sheet.kit.name,
-        f"{sheet.workshop}, {sheet.on.isoformat()} · {kind} · A4 = {sheet.a4_hz:.0f} Hz",
+        _("{workshop}, {isoformat} · {kind} · A4 = {a4_hz:.0f} Hz").format(
+            workshop=sheet.workshop, isoformat=sheet.on.isoformat(), kind=kind, a4_hz=sheet.a4_hz
+        ),
         (
             Section(_("Targets"), _targets(sheet, show), (3, 2, 3, 3, 3, 4)),
             Section(

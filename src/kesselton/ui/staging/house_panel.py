@@ -222,4 +222,6 @@ def _name(kind: str, size: object) -> str:
     from kesselton.app.usual_drums import UsualSize
 
     assert isinstance(size, UsualSize)
-    return f"{USUAL[kind].name} {size.diameter_in:g} × {size.depth_in:g} in"
+    return _("{name} {diameter_in:g} × {depth_in:g} in").format(
+        name=USUAL[kind].name, diameter_in=size.diameter_in, depth_in=size.depth_in
+    )

@@ -173,8 +173,10 @@ class Night(NightRods):
         self.about.setText(_("Stage repair"))
         rows = []
         for entry in self._stage.playing:
-            size = (
-                f"{head_size_in(entry.drum):g} in, {entry.drum.shell.rods} {entry.drum.rod_word}s"
+            size = _("{head_size_in:g} in, {rods} {rod_word}s").format(
+                head_size_in=head_size_in(entry.drum),
+                rods=entry.drum.shell.rods,
+                rod_word=entry.drum.rod_word,
             )
             rows.append((entry.drum.name, size, True))
         self._ask(

@@ -42,7 +42,7 @@ class Progress(Picture):
     def set_state(self, steps: float, time: float) -> None:
         """Shares from 0 to 1."""
         self._steps, self._time = steps, time
-        self.setAccessibleDescription(f"{100.0 * steps:.0f} % of the steps")
+        self.setAccessibleDescription(_("{steps:.0f} % of the steps").format(steps=100.0 * steps))
         self.update()
 
     def _paint(self, p: QPainter) -> None:

@@ -348,7 +348,7 @@ class StagingStage(QWidget):
         show = self.stage.show
         if show is not None:
             self.stage.remove_show()
-            self.said.emit(f"Show {show.name} removed.")
+            self.said.emit(_("Show {name} removed.").format(name=show.name))
 
     def _on_ready(self, row: int, column: int, on: bool) -> None:
         show = self.stage.show
@@ -412,7 +412,7 @@ def _day(iso: str) -> str:
 def _named(text: str) -> str:
     bare = text.strip()
     if not bare or len(bare) > 80:
-        raise InputError("A show needs a name of up to 80 characters.", "Enter one.")
+        raise InputError(_("A show needs a name of up to 80 characters."), _("Enter one."))
     return bare
 
 
