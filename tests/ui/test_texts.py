@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import ast
+import subprocess
+import sys
 from collections.abc import Iterator
 from pathlib import Path
 from string import Formatter
@@ -77,3 +79,13 @@ def test_a_change_whose_sign_is_not_known_says_so() -> None:
 
     assert drift_words(21.0, 48.0) == "either way, −27 to +69 cents"
     assert drift_words(-22.0, 11.0) == "22 cents flat ± 11"
+
+
+@pytest.mark.timeout(600)
+def test_nothing_is_left_in_english_in_a_language_nobody_speaks() -> None:
+    """Every page of a drum of each kind, and every dialog."""
+    done = subprocess.run(
+        [sys.executable, "-m", "tests.ui.pseudo"],
+        capture_output=True, text=True, check=False, cwd=Path(__file__).parents[2],
+    )  # fmt: skip
+    assert done.returncode == 0, done.stdout + done.stderr[-2000:]

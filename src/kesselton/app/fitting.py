@@ -9,6 +9,7 @@ from typing import Any
 from kesselton.core.errors import KesseltonError
 from kesselton.core.fitting.procedure import Choices, Numbers, Procedure, build, round_sizes
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.language import N_, _
 from kesselton.core.pitch import note_of
 from kesselton.resources import text_of
 
@@ -28,7 +29,7 @@ def stage_file() -> dict[str, Any]:
     return data
 
 
-NO_PITCH = "no clear pitch yet"
+NO_PITCH = N_("no clear pitch yet")
 
 
 def numbers(
@@ -54,7 +55,7 @@ def numbers(
     for number, step in enumerate(sizes, start=1):
         so_far = so_far + step if number < len(sizes) else turns  # the last ends at the plan
         if so_far <= slack:
-            expected.append(NO_PITCH)
+            expected.append(_(NO_PITCH))
             continue
         tension = solved[index] * (so_far - slack) / (turns - slack)
         pair = tuple(tension if i == index else t for i, t in enumerate(solved))
@@ -62,7 +63,7 @@ def numbers(
             expected.append(_note(lug_pitch(drum, side, pair), a4_hz, flats))
         except KesseltonError:
             break  # too slack for a pitch: the text says so
-    expected = [NO_PITCH] * (len(sizes) - len(expected)) + expected
+    expected = [_(NO_PITCH)] * (len(sizes) - len(expected)) + expected
     return Numbers(turns, f"{_note(hz, a4_hz, flats)}, {hz:.1f} Hz", tuple(expected))
 
 

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Protocol
 from kesselton.core.choosing.like import Like, like_of
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.beater import BEATERS
-from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.drum import Drum, head_of
 from kesselton.core.instrument.kept import Attached, Kept, KeptLine
 from kesselton.core.instrument.muffler import MUFFLERS
 from kesselton.core.language import _
@@ -160,31 +160,44 @@ def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
             out.append((name, str(a), str(b)))
 
     for side in ("batter", "resonant"):
-        tell(_("{side} head").format(side=side), _head(one.drum, side), _head(other.drum, side))
+        tell(head_of(side), _head(one.drum, side), _head(other.drum, side))
     for place, side in enumerate(("batter", "resonant")):
         if place < min(len(one.lug_pitches_hz), len(other.lug_pitches_hz)):
             a, b = one.lug_pitches_hz[place], other.lug_pitches_hz[place]
             if abs(cents_between(a, b)) >= 1.0:
-                out.append((_("{side} lug pitch").format(side=side), f"{a:.1f} Hz", f"{b:.1f} Hz"))
+                out.append(
+                    (
+                        _("batter lug pitch") if side == "batter" else _("resonant lug pitch"),
+                        f"{a:.1f} Hz",
+                        f"{b:.1f} Hz",
+                    )
+                )
     for name, first, second in (
-        ("measured", one.heard_hz, other.heard_hz),
-        ("computed", one.computed_hz, other.computed_hz),
+        (_("measured"), one.heard_hz, other.heard_hz),
+        (_("computed"), one.computed_hz, other.computed_hz),
     ):
         if first is not None and second is not None and abs(cents_between(first, second)) >= 1.0:
             out.append((name, f"{first:.1f} Hz", f"{second:.1f} Hz"))
-    tell("muffling", _muffling(one.drum), _muffling(other.drum))
-    tell("beater", _beater(one.beater), _beater(other.beater))
+    tell(_("muffling"), _muffling(one.drum), _muffling(other.drum))
+    tell(_("beater"), _beater(one.beater), _beater(other.beater))
     air = [f"{k.drum.air.temperature_c:g} °C {100 * k.drum.air.relative_humidity:.0f} %"
            for k in (one, other)]  # fmt: skip
-    tell("air", *air)
-    for name in ("wires", "what_for", "music", "player", "room", "verdict"):
-        tell(name.replace("_", " "), getattr(one, name) or "—", getattr(other, name) or "—")
-    tell("sets", ", ".join(one.sets) or "—", ", ".join(other.sets) or "—")
+    tell(_("air"), *air)
+    for name, words in (
+        ("wires", _("wires")),
+        ("what_for", _("occasion")),
+        ("music", _("music")),
+        ("player", _("player")),
+        ("room", _("room")),
+        ("verdict", _("comments")),
+    ):
+        tell(words, getattr(one, name) or "—", getattr(other, name) or "—")
+    tell(_("sets"), ", ".join(one.sets) or "—", ", ".join(other.sets) or "—")
     return out
 
 
 def _head(drum: Drum, side: str) -> str:
-    return drum.setting(side).head.name if side in drum.sides else "none"
+    return drum.setting(side).head.name if side in drum.sides else _("none")
 
 
 def _muffling(drum: Drum) -> str:

@@ -13,7 +13,7 @@ from kesselton.app.jobs import Latest
 from kesselton.app.player import Player
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 
 if TYPE_CHECKING:
     from kesselton.core.instrument.beater import Stroke
@@ -30,7 +30,7 @@ class RenderedStroke:
     """The same with the wires the other way, to go to and fro between."""
 
 
-WIRES_ON, WIRES_OFF = "wires on", "wires off"
+WIRES_ON, WIRES_OFF = N_("wires on"), N_("wires off")
 
 
 class Listener(QObject):
@@ -65,7 +65,7 @@ class Listener(QObject):
             if own is None:
                 return RenderedStroke(name, close_stroke(found, stroke))
             both = [close_stroke(found, stroke, on) for on in (not own.engaged, own.engaged)]
-            words = (WIRES_ON, WIRES_OFF) if own.engaged else (WIRES_OFF, WIRES_ON)
+            words = (_(WIRES_ON), _(WIRES_OFF)) if own.engaged else (_(WIRES_OFF), _(WIRES_ON))
             other = RenderedStroke(f"{name}, {words[1]}", both[0])
             return RenderedStroke(f"{name}, {words[0]}", both[1], other)
 

@@ -12,7 +12,7 @@ from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, TorqueKey
 from kesselton.core.instrument.reading import Reading
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 from kesselton.store.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from kesselton.core.measuring.turn_line import TurnLine
     from kesselton.core.prediction.prediction import Prediction
 
-NO_DIAL = "no gauge yet: see Gauges"
+NO_DIAL = N_("no gauge yet: see Gauges")
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,7 +78,7 @@ def calibration(dial: Dial | None) -> DialFit | str:
     from kesselton.core.measuring.gauges import fit_dial
 
     if dial is None:
-        return NO_DIAL
+        return _(NO_DIAL)
     try:
         return fit_dial(dial.pairs)
     except KesseltonError as error:
@@ -129,7 +129,7 @@ def observations(
             )
             continue
         if reading.kind == "dial":
-            got = dials.get(reading.gauge, NO_DIAL)
+            got = dials.get(reading.gauge, _(NO_DIAL))
             if isinstance(got, str):
                 out.append(
                     _("Reading {place}, gauge {gauge}: {got}").format(

@@ -12,7 +12,7 @@ from PySide6.QtCore import QObject, Signal
 from kesselton.app.jobs import Latest
 from kesselton.app.sound_device import LOST, NO_DEVICE, NO_HELPER, Input
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
@@ -21,14 +21,17 @@ if TYPE_CHECKING:
 
 LISTENING = "listening"
 SAID = {
-    NO_DEVICE: ("No microphone found.", ("Connect one and try again, or enter pitches by hand.")),
+    NO_DEVICE: (
+        N_("No microphone found."),
+        (N_("Connect one and try again, or enter pitches by hand.")),
+    ),
     NO_HELPER: (
-        "The sound helper cannot start.",
-        "Enter pitches by hand, or restart Kesselton.",
+        N_("The sound helper cannot start."),
+        N_("Enter pitches by hand, or restart Kesselton."),
     ),
     LOST: (
-        "No sound from the microphone: it was unplugged, or the sound server stopped.",
-        "Your readings are kept. Reconnect it and try again.",
+        N_("No sound from the microphone: it was unplugged, or the sound server stopped."),
+        N_("Your readings are kept. Reconnect it and try again."),
     ),
 }
 RATE_HZ = 48000
@@ -170,7 +173,7 @@ class Microphone(QObject):
     def _on_failed(self, why: str) -> None:
         self.stop()
         self.level_changed.emit(0.0)
-        message, remedy = SAID[why]
+        message, remedy = (_(text) for text in SAID[why])
         self.state_changed.emit(message)
         self.refused.emit(InputError(message, remedy))
 

@@ -7,15 +7,15 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.sound_device import LOST, NO_DEVICE, NO_HELPER, Output
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 
 if TYPE_CHECKING:
     from kesselton.core.prediction.render import Sound
 
 SAID = {
-    NO_DEVICE: "No speakers found: save the sound as a file instead",
-    NO_HELPER: "The sound helper cannot start: save the sound as a file instead",
-    LOST: "Sound output does not respond: play again, or save the sound as a file",
+    NO_DEVICE: N_("No speakers found: save the sound as a file instead"),
+    NO_HELPER: N_("The sound helper cannot start: save the sound as a file instead"),
+    LOST: N_("Sound output does not respond: play again, or save the sound as a file"),
 }
 
 
@@ -33,7 +33,7 @@ class Player(QObject):
         super().__init__(parent)
         self._output = Output(self)
         self._output.ended.connect(lambda: self.state_changed.emit(""))
-        self._output.failed.connect(lambda why: self.state_changed.emit(SAID[why]))
+        self._output.failed.connect(lambda why: self.state_changed.emit(_(SAID[why])))
 
     @property
     def playing(self) -> bool:

@@ -18,7 +18,7 @@ from kesselton.app.bench import Bench
 from kesselton.app.jobs import Latest
 from kesselton.app.player import Player
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 from kesselton.core.practice.pupil import (
     HELPED,
     MOST_PUPILS,
@@ -40,7 +40,12 @@ if TYPE_CHECKING:
     from kesselton.core.practice.threshold import Estimate, Quest
     from kesselton.core.prediction.render import Sound
 
-ADDED, RENAMED, REMOVED, DONE = "add {name}", "rename {name}", "remove {name}", "practice"
+ADDED, RENAMED, REMOVED, DONE = (
+    N_("add {name}"),
+    N_("rename {name}"),
+    N_("remove {name}"),
+    "practice",
+)
 CLEAR_BY_EAR = "by_ear"
 """Key of the exercise that is worked with the hands."""
 SING = "sing"
@@ -135,7 +140,7 @@ class PracticeBench(QObject):
         made = Pupil(next_number(self.workshop.pupils), name.strip())
         self.finish()
         self._pupil_id = made.id
-        self._commit(ADDED.format(name=made.name), self.workshop.with_pupil(made))
+        self._commit(_(ADDED).format(name=made.name), self.workshop.with_pupil(made))
 
     def remove_pupil(self) -> None:
         """Who practises goes, with everything that was practised."""
@@ -143,7 +148,7 @@ class PracticeBench(QObject):
         if pupil is not None:
             self._stop_session()
             rest = tuple(one for one in self.workshop.pupils if one.id != pupil.id)
-            text = REMOVED.format(name=pupil.name)
+            text = _(REMOVED).format(name=pupil.name)
             self._commit(text, replace(self.workshop, pupils=rest))
 
     # which

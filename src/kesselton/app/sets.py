@@ -13,7 +13,7 @@ from kesselton.app.jobs import Answer, Latest
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import MOST_SETS
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 from kesselton.core.sets.kit import Kit, Member, members, naming
 from kesselton.store.holdings import Workshop
 
@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     Goal = tuple[Spot, tuple[float, ...]]
     """Where a drum is to be set, and lug pitches that come near."""
 
-CHANGED_MEANWHILE = "A drum in the set changed meanwhile: no targets were set."
+CHANGED_MEANWHILE = N_("A drum in the set changed meanwhile: no targets were set.")
 
 
 @dataclass(frozen=True, eq=False)
@@ -300,7 +300,7 @@ class SetBench(QObject):
         self._setting = False
         now = {entry.id: entry.drum for entry in self.workshop.entries}
         if any(now.get(number) != member.drum for number, member in before.items()):
-            self.refused.emit(KesseltonError(CHANGED_MEANWHILE, _("Try again.")))
+            self.refused.emit(KesseltonError(_(CHANGED_MEANWHILE), _("Try again.")))
         else:
             self._put(made, label)
             self.moved.emit(said)

@@ -27,7 +27,7 @@ from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.library import head_size_in
 from kesselton.core.instrument.reading import Reading
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 from kesselton.core.staging.pace import Pace, learned, needed_s
 from kesselton.core.staging.repair import Repair, shown
 from kesselton.core.staging.show import MOST_SHOWS, KitItem, Show, kit_list
@@ -42,22 +42,26 @@ MOST_REPAIRS, LOOKED_BACK = 500, 200
 """Older repairs are forgotten; heads that broke are looked for in so many entries of a log."""
 MOST_ROUNDS = 55
 """Turns of one clearing; what was read before is let go then."""
-SHOW_ADDED, SHOW_CHANGED, SHOW_REMOVED = "show {name}", "kit of {name}", "remove the show {name}"
+SHOW_ADDED, SHOW_CHANGED, SHOW_REMOVED = (
+    N_("show {name}"),
+    N_("kit of {name}"),
+    N_("remove the show {name}"),
+)
 BEGUN, DECIDED, STEP, SKIPPED, BACK = (
-    "repair of {name}",
-    "repair chosen",
-    "done",
-    "skipped",
-    ("previous step"),
+    N_("repair of {name}"),
+    N_("repair chosen"),
+    N_("done"),
+    N_("skipped"),
+    (N_("previous step")),
 )
 READ, TURNED, OVER, TICKED = (
-    "reading on stage",
-    "turn on stage",
-    "repair over",
-    "work after the show",
+    N_("reading on stage"),
+    N_("turn on stage"),
+    N_("repair over"),
+    N_("work after the show"),
 )
-SPARE = "spare for a show"
-ON_STAGE, BROKE = "repair on stage", ("gone", "hole")
+SPARE = N_("spare for a show")
+ON_STAGE, BROKE = N_("repair on stage"), ("gone", "hole")
 """What the log says a head was fitted for, and the causes that are its end."""
 CLEAR_KEY = "clear"
 """The step at which rods are read and turned one by one."""
@@ -165,7 +169,7 @@ class StageBench(QObject):
                     need = item.needed if before is None else max(before.needed, item.needed)
                     lines[place] = BuyLine(
                         item.head, f"{item.size_in:g} in", need, item.stock, need - item.stock,
-                        names, SPARE,
+                        names, _(SPARE),
                     )  # fmt: skip
         return list(lines.values())
 
@@ -209,19 +213,21 @@ class StageBench(QObject):
             )
         made = Show(next_number(self.workshop.shows), name, on, tuple(drum_ids))
         self._show_id = made.id
-        self._commit(SHOW_ADDED.format(name=name), self.workshop.with_show(made))
+        self._commit(_(SHOW_ADDED).format(name=name), self.workshop.with_show(made))
 
     def change_show(self, changed: Show) -> None:
         """Make the show another, as one step of undo."""
         if changed != self.show:
-            self._commit(SHOW_CHANGED.format(name=changed.name), self.workshop.with_show(changed))
+            self._commit(
+                _(SHOW_CHANGED).format(name=changed.name), self.workshop.with_show(changed)
+            )
 
     def remove_show(self) -> None:
         """The show goes; its drums stay."""
         show = self.show
         if show is not None:
             rest = tuple(one for one in self.workshop.shows if one.id != show.id)
-            text = SHOW_REMOVED.format(name=show.name)
+            text = _(SHOW_REMOVED).format(name=show.name)
             self._commit(text, replace(self.workshop, shows=rest))
 
     # a repair
@@ -274,7 +280,7 @@ class StageBench(QObject):
         self._repair_id = made.id
         kept = self.workshop.repairs[-(MOST_REPAIRS - 1) :]
         workshop = replace(self.workshop, repairs=(*kept, made))
-        self._commit(BEGUN.format(name=entry.drum.name), workshop)
+        self._commit(_(BEGUN).format(name=entry.drum.name), workshop)
 
     @property
     def ways(self) -> list[Way] | None:
@@ -315,13 +321,13 @@ class StageBench(QObject):
         """One way out is taken."""
         repair = self.repair
         if repair is not None and not way.refused:
-            self._keep(DECIDED, repair.decided(way.way, way.head, way.other_id))
+            self._keep(_(DECIDED), repair.decided(way.way, way.head, way.other_id))
 
     def undecide(self) -> None:
         """Back to which way; the clock goes on."""
         repair = self.repair
         if repair is not None and not repair.outcome:
-            self._keep(DECIDED, repair.decided(""))
+            self._keep(_(DECIDED), repair.decided(""))
 
     @property
     def new_head(self) -> Head | None:
@@ -373,7 +379,7 @@ class StageBench(QObject):
         """The step on show is done."""
         repair, made = self.repair, self.procedure
         if repair is not None and made is not None and not repair.outcome:
-            self._keep_or_end(STEP, repair.finish_step(made, self.now()))
+            self._keep_or_end(_(STEP), repair.finish_step(made, self.now()))
 
     def skip_step(self) -> None:
         """The step on show is left out.
@@ -385,26 +391,26 @@ class StageBench(QObject):
         """
         repair, made = self.repair, self.procedure
         if repair is not None and made is not None and not repair.outcome:
-            self._keep_or_end(SKIPPED, repair.skip_step(made, self.now()))
+            self._keep_or_end(_(SKIPPED), repair.skip_step(made, self.now()))
 
     def go_back(self) -> None:
         """The step before."""
         repair, made = self.repair, self.procedure
         if repair is not None and made is not None and not repair.outcome:
-            self._keep(BACK, repair.go_back(made))
+            self._keep(_(BACK), repair.go_back(made))
 
     def choose_halves(self, on: bool) -> None:
         """Seat it by three half turns each, or by half to one turn."""
         repair = self.repair
         if repair is not None:
             other = {"turns": "halves", "halves": "turns"}.get(repair.current, repair.current)
-            self._keep(DECIDED, replace(repair, halves=on, current=other))
+            self._keep(_(DECIDED), replace(repair, halves=on, current=other))
 
     def break_off(self) -> None:
         """Give the repair up; what is not done comes up after the show."""
         repair = self.repair
         if repair is not None and not repair.outcome:
-            self._keep(OVER, repair.broken_off(self.procedure, self.now()))
+            self._keep(_(OVER), repair.broken_off(self.procedure, self.now()))
 
     def _keep_or_end(self, label: str, changed: Repair) -> None:
         """Keep it; where it is over, the drum and the store are as they are now, in one step."""
@@ -421,14 +427,14 @@ class StageBench(QObject):
         if entry is not None and drum is not None:
             when = self.now().isoformat(timespec="minutes")
             show = "" if self.show is None else self.show.name
-            fitted = Kept(when, drum, "fitted", changed.side, ON_STAGE, music=show)
+            fitted = Kept(when, drum, "fitted", changed.side, _(ON_STAGE), music=show)
             kept = [fitted]
             if changed.cause in BROKE:
                 kept = [replace(fitted, drum=entry.drum, event="broken"), fitted]
             refit = replace(entry.with_drum(drum), kept=(*entry.kept, *kept))
             entries = tuple(refit if one.id == entry.id else one for one in workshop.entries)
             workshop = counted_down(replace(workshop, entries=entries), kept[-1], head_size_in)
-        self._commit(OVER, workshop)
+        self._commit(_(OVER), workshop)
 
     # rod by rod
 
@@ -464,7 +470,7 @@ class StageBench(QObject):
         repair, said = self.repair, self.last_advice
         if repair is not None:
             state = None if said is None else said.state
-            self._keep(READ, replace(repair, clearing=read(repair.clearing, reading, state)))
+            self._keep(_(READ), replace(repair, clearing=read(repair.clearing, reading, state)))
 
     def turned(self, rod: int, turns: float) -> None:
         """A rod was turned, by as much as was asked."""
@@ -476,7 +482,7 @@ class StageBench(QObject):
             if len(clearing.rounds) >= MOST_ROUNDS:
                 clearing = clearing.begun_again()
             changed = done(clearing, drum.shell.rods, rod, turns)
-            self._keep(TURNED, replace(repair, clearing=changed))
+            self._keep(_(TURNED), replace(repair, clearing=changed))
 
     # time, and after
 
@@ -524,7 +530,7 @@ class StageBench(QObject):
         """Work is done, or (False) not yet."""
         now = self.workshop.repair(repair.id)
         if now is not None:
-            self._commit(TICKED, self.workshop.with_repair(now.tick(work, on)))
+            self._commit(_(TICKED), self.workshop.with_repair(now.tick(work, on)))
 
     def _keep(self, label: str, changed: Repair) -> None:
         self._repair_id = changed.id
@@ -606,7 +612,7 @@ def short_procedure(drum: Drum, side: str, way: str, cause: str, other: Drum | N
     from kesselton.core.fitting.procedure import Numbers
 
     form = "swap" if way == "drum" else {"hole": "tape", "rod": "rod"}.get(cause, "tune")
-    more = {"other": OTHER_DRUM if other is None else other.name}
+    more = {"other": _(OTHER_DRUM) if other is None else other.name}
     return build(drum, side, stage_file(), Numbers(0.0, ""), Choices(way=form), more)
 
 

@@ -6,17 +6,17 @@ from functools import lru_cache
 
 from kesselton.app.fitting import stage_file
 from kesselton.core.fitting.procedure import bed_rods
-from kesselton.core.instrument.drum import Drum
-from kesselton.core.language import _
+from kesselton.core.instrument.drum import Drum, head_of
+from kesselton.core.language import N_, _
 from kesselton.core.staging.repair import UNDONE, Repair
 
-OTHER_DRUM = "other drum"
+OTHER_DRUM = N_("other drum")
 OF_WAYS = {
-    "settle": "Clear the new {side_word} of the {name} in a quiet room; check after a day.",
-    "return": "Return the {name} and change its head.",
+    "settle": N_("Clear the new {side_word} of the {name} in a quiet room; check after a day."),
+    "return": N_("Return the {name} and change its head."),
 }
 """What a way out leaves, where no step does."""
-UNDONE_STEP = "{name}: {title}"
+UNDONE_STEP = N_("{name}: {title}")
 
 
 @lru_cache(maxsize=1)
@@ -27,7 +27,7 @@ def _texts() -> dict[str, str]:
         key = str(step["id"])
         if "after" in step:
             texts[key] = str(step["after"])
-        texts[UNDONE + key] = UNDONE_STEP.replace("{title}", str(step["title"]))
+        texts[UNDONE + key] = str(step["title"])
     return texts
 
 
@@ -39,9 +39,12 @@ def work_words(repair: Repair, work: str, drum: Drum | None, other: Drum | None)
     template = _texts().get(work)
     if template is None:
         return work
-    return template.format(
+    words = _(template).format(
         name=repair.drum_name,
-        side_word=_("{side} head").format(side=repair.side),
-        other=OTHER_DRUM if other is None else other.name,
+        side_word=head_of(repair.side),
+        other=_(OTHER_DRUM) if other is None else other.name,
         bed_rods="–" if drum is None else bed_rods(drum),
     )
+    if not work.startswith(UNDONE):
+        return words
+    return _(UNDONE_STEP).format(name=repair.drum_name, title=words)

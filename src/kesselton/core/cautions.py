@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-RODS_UNDER_LOAD = (
+from kesselton.core.language import N_
+
+RODS_UNDER_LOAD = N_(
     "Rods, hoops and ropes under load can fail suddenly: keep your face clear and never exceed the "
     "manufacturer’s limit."
 )

@@ -6,7 +6,7 @@ Tables made when a module is read mark theirs by `N_`, and ask where they are sh
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from gettext import NullTranslations
 from typing import Any, TypeVar
 
@@ -39,6 +39,14 @@ def pgettext(context: str, message: str) -> str:
 def N_(message: str) -> str:
     """Marks a message that is asked for later."""
     return message
+
+
+def both(words: Sequence[str]) -> str:
+    """Two words or more, joined: "a and b"."""
+    said = words[0] if words else ""
+    for word in words[1:]:
+        said = _("{first} and {second}").format(first=said, second=word)
+    return said
 
 
 class Worded(dict[K, str]):

@@ -8,25 +8,15 @@ from dataclasses import dataclass
 
 from kesselton.core import constants as const
 from kesselton.core.errors import InputError, check_range
-from kesselton.core.language import _
+from kesselton.core.language import N_, _, ngettext
 
 NAMES_SHARP = ("C", "C♯", "D", "D♯", "E", "F", "F♯", "G", "G♯", "A", "A♯", "B")
 NAMES_FLAT = ("C", "D♭", "D", "E♭", "E", "F", "G♭", "G", "A♭", "A", "B♭", "B")
 INTERVALS = (
-    "unison",
-    "half step",
-    "whole step",
-    "minor third",
-    "major third",
-    "fourth",
-    "tritone",
-    "fifth",
-    "minor sixth",
-    "major sixth",
-    "minor seventh",
-    "major seventh",
-    "octave",
-)
+    N_("unison"), N_("a half step"), N_("a whole step"), N_("a minor third"), N_("a major third"),
+    N_("a fourth"), N_("a tritone"), N_("a fifth"), N_("a minor sixth"), N_("a major sixth"),
+    N_("a minor seventh"), N_("a major seventh"), N_("an octave"),
+)  # fmt: skip
 _NOTE = re.compile(
     r"^\s*([A-Ga-g])\s*([#♯sb♭]?)\s*(-?\d)\s*(?:([+\-−]\s*\d+(?:\.\d+)?)\s*(?:c|cents?|ct)?)?\s*$"
 )
@@ -50,8 +40,12 @@ class Note:
         whole = round(self.cents)
         if whole == 0:
             return _("in tune")
-        unit = "cent" if abs(whole) == 1 else "cents"
-        return f"{abs(whole)} {unit} {'sharp' if whole > 0 else 'flat'}"
+        count = abs(whole)
+        if whole > 0:
+            said = ngettext("{count} cent sharp", "{count} cents sharp", count)
+        else:
+            said = ngettext("{count} cent flat", "{count} cents flat", count)
+        return said.format(count=count)
 
 
 def ratio_of(cents: float) -> float:
@@ -106,22 +100,24 @@ def parse_pitch(text: str, a4_hz: float = const.STANDARD_A4_HZ) -> float:
     )
 
 
-def interval_name(cents: float) -> str:
-    """The interval of so many cents in words, as in "a fourth" or "a fourth less 12 cents"."""
+def nearest_interval(cents: float) -> str:
+    """The interval nearest to so many cents, as in "a fourth"; octaves where it is wider."""
     size = abs(cents)
     step = round(size / 100.0)
     if step > 12:
-        return _("{cents_per_octave:.1f} octaves").format(
-            cents_per_octave=size / const.CENTS_PER_OCTAVE
-        )
-    name = INTERVALS[step]
-    article = "" if step == 0 else ("an " if name[0] in "aeiou" else "a ")
-    rest = round(size - 100.0 * step)
-    if abs(rest) < 5:
-        return article + name
-    return _("{article}{name} {word} {rest} cents").format(
-        article=article, name=name, word="and" if rest > 0 else "less", rest=abs(rest)
-    )
+        return _("{octaves:.1f} octaves").format(octaves=size / const.CENTS_PER_OCTAVE)
+    return _(INTERVALS[step])
+
+
+def interval_name(cents: float) -> str:
+    """The interval of so many cents in words, as in "a fourth" or "a fourth less 12 cents"."""
+    size, name = abs(cents), nearest_interval(cents)
+    rest = round(size - 100.0 * round(size / 100.0))
+    if abs(rest) < 5 or size > 1250.0:
+        return name
+    if rest > 0:
+        return _("{interval} and {cents} cents").format(interval=name, cents=rest)
+    return _("{interval} less {cents} cents").format(interval=name, cents=-rest)
 
 
 def check_a4(a4_hz: float) -> float:

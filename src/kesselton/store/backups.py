@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
 
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 from kesselton.store import attachments, rows
 from kesselton.store.connection import SUFFIX, connect, identify, translate_errors, translate_values
 from kesselton.store.errors import StoreError
@@ -23,7 +23,7 @@ from kesselton.store.whole_file import copy_whole, free_name, write_file
 KEPT = 7
 LARGE_BYTES, KEPT_LARGE = 300_000_000, 2
 """Of a workshop with many sounds fewer states are kept: each is a whole copy."""
-ANOTHER = "Choose another state."
+ANOTHER = N_("Choose another state.")
 _DAY = re.compile(r"\d{4}-\d\d-\d\d$")
 
 
@@ -164,7 +164,7 @@ def count_held(path: Path) -> tuple[int, int]:
 def _content(path: Path) -> Iterator[sqlite3.Connection]:
     """The content of a workshop file in memory, in the present version."""
     if not os.access(path, os.R_OK):
-        raise StoreError(_("{name} cannot be read.").format(name=path.name), ANOTHER)
+        raise StoreError(_("{name} cannot be read.").format(name=path.name), _(ANOTHER))
     with translate_errors(path):
         with closing(connect(path, write=False)) as source:
             db = present_content(source, identify(source, path))

@@ -167,7 +167,7 @@ def identify(db: sqlite3.Connection, path: Path) -> int:
 def _damaged(path: Path) -> DamagedError:
     return DamagedError(
         _("{name} is damaged and was not changed.").format(name=path.name),
-        SALVAGE,
+        _(SALVAGE),
     )
 
 
@@ -221,7 +221,7 @@ def translate_values(path: Path) -> Iterator[None]:
             _("{name} contains a value no drum can have: {error}").format(
                 name=path.name, error=error
             ),
-            SALVAGE,
+            _(SALVAGE),
         ) from None
     except MADE_OF_NONSENSE as error:
         log.exception("%s cannot be read", path)

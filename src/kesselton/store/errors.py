@@ -1,8 +1,11 @@
 """What can go wrong with a workshop file."""
 
-from kesselton.core.errors import InputError, KesseltonError
+from __future__ import annotations
 
-SALVAGE = "Recover the readable parts, or open an earlier copy."
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.language import N_
+
+SALVAGE = N_("Recover the readable parts, or open an earlier copy.")
 """What to do about a damaged workshop."""
 
 

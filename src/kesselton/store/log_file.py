@@ -10,7 +10,7 @@ from typing import Any
 import msgspec
 
 from kesselton.core.errors import InputError
-from kesselton.core.instrument.kept import EVENTS, FITS, MARKS, Attached, Kept, KeptLine
+from kesselton.core.instrument.kept import MARKS, Attached, Kept, KeptLine
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.language import _
 from kesselton.store.exchange import drum_from_model, drum_to_model, read_model, values_of
@@ -133,12 +133,12 @@ def as_csv(entries: Sequence[Kept]) -> str:
         pitches = [f"{hz:.2f}" for hz in one.lug_pitches_hz]
         marks = dict(one.marks)
         cells: list[Any] = [
-            one.on, drum.name, EVENTS[one.event], *heads, *(pitches + ["", ""])[:2],
+            one.on, drum.name, one.event, *heads, *(pitches + ["", ""])[:2],
             "" if one.computed_hz is None else f"{one.computed_hz:.2f}",
             "" if one.heard_hz is None else f"{one.heard_hz:.2f}",
             one.what_for, one.verdict, one.music, one.player, one.room,
             *(marks.get(mark, "") for mark in MARKS), ", ".join(one.signs),
-            FITS[one.fits] if one.fits else "",
+            one.fits,
             one.beater, f"{drum.air.temperature_c:g}", f"{drum.air.relative_humidity:g}",
             one.wires, f"{one.shows:g}", f"{one.hours:g}", ", ".join(a.name for a in one.attached),
             ", ".join(one.sets),

@@ -335,7 +335,7 @@ def altered(part: str, name: str) -> AlteredError:
     """What to say of a part that is not what was saved."""
     return AlteredError(
         _("{format} not as saved.").format(format=PART_WORDS[part].format(name=name)),
-        SALVAGE,
+        _(SALVAGE),
     )
 
 

@@ -9,7 +9,6 @@ from pathlib import Path
 from typing import Any
 
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.language import _
 from kesselton.core.sets.kit import Kit, Member, Seat, Wish, ordered
 from kesselton.store.exchange import (
     check_format,
@@ -76,7 +75,7 @@ def read_set(text: str, where: str = "The set file") -> WholeSet:
     for number, one in enumerate(file.drums):
         values = one.values()
         del values["drum"]
-        drum = drum_from_model(one.drum, _("drums.{number}.drum").format(number=number))
+        drum = drum_from_model(one.drum, f"drums.{number}.drum")
         made.append(Member(drum, Seat(number + 1, **values)))
     return WholeSet(file.name, ordered(made), file.wish.wish())
 

@@ -10,6 +10,7 @@ from operator import attrgetter
 from PySide6.QtGui import QAction, QActionGroup, QKeySequence
 from PySide6.QtWidgets import QMainWindow
 
+from kesselton.core.language import N_, _
 from kesselton.ui.parts.inputs import enter_typed
 
 
@@ -27,94 +28,102 @@ class Spec:
 
 
 SPECS = (
-    Spec("workshop_new", "Workshop", "New workshop…", "", "new_workshop"),
-    Spec("workshop_open", "Workshop", "Open workshop…", "Ctrl+O", "open_workshop"),
-    Spec("workshop_rename", "Workshop", "Rename workshop…", "", "rename_workshop"),
-    Spec("workshop_copy", "Workshop", "Save a copy as…", "Ctrl+Shift+S", "save_copy"),
-    Spec("workshop_restore", "Workshop", "Restore an earlier state…", "", "restore"),
-    Spec("sheet_pdf", "Workshop", "Tuning sheet as PDF…", "Ctrl+E", "papers.sheet_pdf"),
-    Spec("sheet_print", "Workshop", "Print tuning sheet…", "Ctrl+P", "papers.sheet_print"),
+    Spec("workshop_new", N_("Workshop"), N_("New workshop…"), "", "new_workshop"),
+    Spec("workshop_open", N_("Workshop"), N_("Open workshop…"), "Ctrl+O", "open_workshop"),
+    Spec("workshop_rename", N_("Workshop"), N_("Rename workshop…"), "", "rename_workshop"),
+    Spec("workshop_copy", N_("Workshop"), N_("Save a copy as…"), "Ctrl+Shift+S", "save_copy"),
+    Spec("workshop_restore", N_("Workshop"), N_("Restore an earlier state…"), "", "restore"),
+    Spec("sheet_pdf", N_("Workshop"), N_("Tuning sheet as PDF…"), "Ctrl+E", "papers.sheet_pdf"),
+    Spec("sheet_print", N_("Workshop"), N_("Print tuning sheet…"), "Ctrl+P", "papers.sheet_print"),
     Spec(
         "sheet_preview",
-        "Workshop",
-        "Preview tuning sheet…",
+        N_("Workshop"),
+        N_("Preview tuning sheet…"),
         "Ctrl+Shift+P",
         "papers.sheet_preview",
     ),
-    Spec("heads_store", "Workshop", "Heads in stock…", "Ctrl+H", "heads_store"),
-    Spec("buy_list", "Workshop", "Buy list…", "Ctrl+B", "buy_list"),
-    Spec("due", "Workshop", "Heads due…", "Ctrl+Shift+B", "logs.due"),
-    Spec("preferences", "Workshop", "Preferences…", "Ctrl+,", "preferences"),
-    Spec("quit", "Workshop", "Quit", "Ctrl+Q", "close"),
-    Spec("undo", "Drum", "Undo", "Ctrl+Z", "undo"),
-    Spec("redo", "Drum", "Redo", "Ctrl+Shift+Z", "redo"),
-    Spec("drum_new", "Drum", "Add a drum…", "Ctrl+N", "add_drum"),
-    Spec("drum_like", "Drum", "Add a drum like this one", "Ctrl+D", "add_like"),
-    Spec("drum_remove", "Drum", "Remove this drum", "Ctrl+Delete", "remove_drum"),
-    Spec("drum_import", "Drum", "Import drum…", "Ctrl+I", "import_drum"),
-    Spec("drum_export", "Drum", "Export drum…", "Ctrl+Shift+E", "export_drum"),
-    Spec("set_new", "Drum", "New set of drums…", "Ctrl+Shift+N", "sets.new"),
-    Spec("keep", "Drum", "Add to log…", "K", "logs.keep"),
-    Spec("repair", "Drum", "Stage repair", "Insert or Ctrl+Space", "staging.repair"),
-    Spec("show_new", "Drum", "New show…", "", "staging.new_show"),
-    Spec("copy_picture", "Drum", "Copy picture", "Ctrl+Shift+C", "copy_picture"),
-    Spec("copy_table", "Drum", "Copy table", "Ctrl+Shift+T", "copy_table"),
-    Spec("listen", "Sound", "Play a stroke", "L", "listen"),
-    Spec("listen_other", "Sound", "Play the previous stroke", "B", "listen_other"),
-    Spec("hear", "Sound", "Analyze a stroke", "J", "hear"),
-    Spec("heard", "Sound", "Measured and computed…", "Ctrl+J", "show_heard"),
-    Spec("tone", "Sound", "Reference tone…", "Ctrl+R", "reference_tone"),
-    Spec("sound_save", "Sound", "Save sound…", "Ctrl+L", "save_sound"),
-    Spec("part_shell", "Go to", "Shell", "Alt+1", "part:shell"),
-    Spec("part_batter", "Go to", "Batter head", "Alt+2", "part:batter"),
-    Spec("part_resonant", "Go to", "Resonant head", "Alt+3", "part:resonant"),
-    Spec("part_beater", "Go to", "Beater", "Alt+4", "part:beater"),
-    Spec("stage_fit", "Go to", "Fit: step by step", "F9", "stage:fit"),
-    Spec("stage_clear", "Go to", "Clear: round by round", "F12", "stage:clear"),
-    Spec("stage_measure", "Go to", "Measure: enter readings", "F7", "stage:measure"),
-    Spec("stage_gauges", "Go to", "Gauges", "F8", "stage:gauges"),
-    Spec("stage_log", "Go to", "Log: history of this drum", "Ctrl+K", "stage:log"),
-    Spec("stage_set", "Go to", "Set: drums played together", "F10", "stage:set"),
-    Spec("stage_practice", "Go to", "Practice: ears and hands", "Shift+F12", "stage:practice"),
-    Spec("stage_staging", "Go to", "Shows: checklists and repairs", "Shift+F9", "stage:staging"),
-    Spec("stage_heads", "Go to", "Heads: choose and buy", "F5", "stage:heads"),
-    Spec("stage_tuning", "Go to", "Tuning", "F6", "stage:tuning"),
-    Spec("go_rack", "Go to", "Drum list", "F2", "focus:rack"),
-    Spec("find_drum", "Go to", "Find a drum", "Ctrl+F", "focus:find"),
-    Spec("go_section", "Go to", "Cross section", "F3", "focus:section"),
-    Spec("go_ladder", "Go to", "Ladder", "F4", "focus:ladder"),
-    Spec("metric", "View", "Metric", "Ctrl+M", "toggle:metric", "toggle"),
-    Spec("flats", "View", "Use flats (D♭), not sharps (C♯)", "", "toggle:flats", "toggle"),
-    Spec("drawer", "View", "Show log sidebar", "Ctrl+Shift+K", "logs.drawer"),
-    Spec("full_screen", "View", "Full screen", "F11", "full_screen"),
-    Spec("theme_system", "View", "Desktop theme", "", "theme:system", "theme"),
-    Spec("theme_light", "View", "Light", "", "theme:light", "theme"),
-    Spec("theme_dark", "View", "Dark", "", "theme:dark", "theme"),
-    Spec("handbook", "Help", "Handbook", "F1", "show_handbook"),
-    Spec("shortcuts", "Help", "Shortcuts", "Ctrl+F1", "show_shortcuts"),
-    Spec("about", "Help", "About Kesselton", "", "show_about"),
+    Spec("heads_store", N_("Workshop"), N_("Heads in stock…"), "Ctrl+H", "heads_store"),
+    Spec("buy_list", N_("Workshop"), N_("Buy list…"), "Ctrl+B", "buy_list"),
+    Spec("due", N_("Workshop"), N_("Heads due…"), "Ctrl+Shift+B", "logs.due"),
+    Spec("preferences", N_("Workshop"), N_("Preferences…"), "Ctrl+,", "preferences"),
+    Spec("quit", N_("Workshop"), N_("Quit"), "Ctrl+Q", "close"),
+    Spec("undo", N_("Drum"), N_("Undo"), "Ctrl+Z", "undo"),
+    Spec("redo", N_("Drum"), N_("Redo"), "Ctrl+Shift+Z", "redo"),
+    Spec("drum_new", N_("Drum"), N_("Add a drum…"), "Ctrl+N", "add_drum"),
+    Spec("drum_like", N_("Drum"), N_("Add a drum like this one"), "Ctrl+D", "add_like"),
+    Spec("drum_remove", N_("Drum"), N_("Remove this drum"), "Ctrl+Delete", "remove_drum"),
+    Spec("drum_import", N_("Drum"), N_("Import drum…"), "Ctrl+I", "import_drum"),
+    Spec("drum_export", N_("Drum"), N_("Export drum…"), "Ctrl+Shift+E", "export_drum"),
+    Spec("set_new", N_("Drum"), N_("New set of drums…"), "Ctrl+Shift+N", "sets.new"),
+    Spec("keep", N_("Drum"), N_("Add to log…"), "K", "logs.keep"),
+    Spec("repair", N_("Drum"), N_("Stage repair"), "Insert or Ctrl+Space", "staging.repair"),
+    Spec("show_new", N_("Drum"), N_("New show…"), "", "staging.new_show"),
+    Spec("copy_picture", N_("Drum"), N_("Copy picture"), "Ctrl+Shift+C", "copy_picture"),
+    Spec("copy_table", N_("Drum"), N_("Copy table"), "Ctrl+Shift+T", "copy_table"),
+    Spec("listen", N_("Sound"), N_("Play a stroke"), "L", "listen"),
+    Spec("listen_other", N_("Sound"), N_("Play the previous stroke"), "B", "listen_other"),
+    Spec("hear", N_("Sound"), N_("Analyze a stroke"), "J", "hear"),
+    Spec("heard", N_("Sound"), N_("Measured and computed…"), "Ctrl+J", "show_heard"),
+    Spec("tone", N_("Sound"), N_("Reference tone…"), "Ctrl+R", "reference_tone"),
+    Spec("sound_save", N_("Sound"), N_("Save sound…"), "Ctrl+L", "save_sound"),
+    Spec("part_shell", N_("Go to"), N_("Shell"), "Alt+1", "part:shell"),
+    Spec("part_batter", N_("Go to"), N_("Batter head"), "Alt+2", "part:batter"),
+    Spec("part_resonant", N_("Go to"), N_("Resonant head"), "Alt+3", "part:resonant"),
+    Spec("part_beater", N_("Go to"), N_("Beater"), "Alt+4", "part:beater"),
+    Spec("stage_fit", N_("Go to"), N_("Fit: step by step"), "F9", "stage:fit"),
+    Spec("stage_clear", N_("Go to"), N_("Clear: round by round"), "F12", "stage:clear"),
+    Spec("stage_measure", N_("Go to"), N_("Measure: enter readings"), "F7", "stage:measure"),
+    Spec("stage_gauges", N_("Go to"), N_("Gauges"), "F8", "stage:gauges"),
+    Spec("stage_log", N_("Go to"), N_("Log: history of this drum"), "Ctrl+K", "stage:log"),
+    Spec("stage_set", N_("Go to"), N_("Set: drums played together"), "F10", "stage:set"),
+    Spec(
+        "stage_practice", N_("Go to"), N_("Practice: ears and hands"), "Shift+F12", "stage:practice"
+    ),
+    Spec(
+        "stage_staging",
+        N_("Go to"),
+        N_("Shows: checklists and repairs"),
+        "Shift+F9",
+        "stage:staging",
+    ),
+    Spec("stage_heads", N_("Go to"), N_("Heads: choose and buy"), "F5", "stage:heads"),
+    Spec("stage_tuning", N_("Go to"), N_("Tuning"), "F6", "stage:tuning"),
+    Spec("go_rack", N_("Go to"), N_("Drum list"), "F2", "focus:rack"),
+    Spec("find_drum", N_("Go to"), N_("Find a drum"), "Ctrl+F", "focus:find"),
+    Spec("go_section", N_("Go to"), N_("Cross section"), "F3", "focus:section"),
+    Spec("go_ladder", N_("Go to"), N_("Ladder"), "F4", "focus:ladder"),
+    Spec("metric", N_("View"), N_("Metric"), "Ctrl+M", "toggle:metric", "toggle"),
+    Spec("flats", N_("View"), N_("Use flats (D♭), not sharps (C♯)"), "", "toggle:flats", "toggle"),
+    Spec("drawer", N_("View"), N_("Show log sidebar"), "Ctrl+Shift+K", "logs.drawer"),
+    Spec("full_screen", N_("View"), N_("Full screen"), "F11", "full_screen"),
+    Spec("theme_system", N_("View"), N_("Desktop theme"), "", "theme:system", "theme"),
+    Spec("theme_light", N_("View"), N_("Light"), "", "theme:light", "theme"),
+    Spec("theme_dark", N_("View"), N_("Dark"), "", "theme:dark", "theme"),
+    Spec("handbook", N_("Help"), N_("Handbook"), "F1", "show_handbook"),
+    Spec("shortcuts", N_("Help"), N_("Shortcuts"), "Ctrl+F1", "show_shortcuts"),
+    Spec("about", N_("Help"), N_("About Kesselton"), "", "show_about"),
 )
 
 KEYS_ON_SCREEN = (
-    ("Drum list", "↑ ↓ choose a drum, Alt+↑ ↓ move it"),
-    ("Cross section", "↑ ↓ choose a part"),
-    ("Ladder", "← → batter, drum, resonant head"),
-    ("Ladder, on a head", "↑ ↓ 5 cents, Shift 1 cent, Page Up/Down half step"),
-    ("Ladder, whole drum", "↑ ↓ from partial to partial"),
-    ("Pairs of heads", "↑ ↓ choose, C add to comparison"),
-    ("Fit", "Space or footswitch: done; Backspace back, Y N answer, T timer"),
-    ("Clear", "T read, Space turned, Backspace undo, S skip rod"),
+    (N_("Drum list"), N_("↑ ↓ choose a drum, Alt+↑ ↓ move it")),
+    (N_("Cross section"), N_("↑ ↓ choose a part")),
+    (N_("Ladder"), N_("← → batter, drum, resonant head")),
+    (N_("Ladder, on a head"), N_("↑ ↓ 5 cents, Shift 1 cent, Page Up/Down half step")),
+    (N_("Ladder, whole drum"), N_("↑ ↓ from partial to partial")),
+    (N_("Pairs of heads"), N_("↑ ↓ choose, C add to comparison")),
+    (N_("Fit"), N_("Space or footswitch: done; Backspace back, Y N answer, T timer")),
+    (N_("Clear"), N_("T read, Space turned, Backspace undo, S skip rod")),
     (
-        "Set, ladder",
-        "← → choose, ↑ ↓ 10 cents, Alt whole chord, H keep pitch, G play",
+        N_("Set, ladder"),
+        N_("← → choose, ↑ ↓ 10 cents, Alt whole chord, H keep pitch, G play"),
     ),
     (
-        "Practice",
-        "Space start and next, A again, 1–9 answer, 0 cannot tell; hands: ← → ↑ ↓ T E",
+        N_("Practice"),
+        N_("Space start and next, A again, 1–9 answer, 0 cannot tell; hands: ← → ↑ ↓ T E"),
     ),
-    ("Stage repair", "Space done, Backspace back, S skip, Y N answer, R reading method"),
-    ("Set, from above", "Page Up/Down choose a drum, arrow keys move it"),
-    ("Fields", "Enter accepts, Escape restores the last value"),
+    (N_("Stage repair"), N_("Space done, Backspace back, S skip, Y N answer, R reading method")),
+    (N_("Set, from above"), N_("Page Up/Down choose a drum, arrow keys move it")),
+    (N_("Fields"), N_("Enter accepts, Escape restores the last value")),
 )
 
 
@@ -125,8 +134,8 @@ def build(window: QMainWindow, handlers: object) -> dict[str, QAction]:
     group = QActionGroup(window)
     last: dict[str, str] = {}
     names = list(dict.fromkeys(spec.menu for spec in SPECS))
-    titles = dict(zip(names, with_mnemonics(names), strict=True))
-    texts_of = {name: [spec.text for spec in SPECS if spec.menu == name] for name in names}
+    titles = dict(zip(names, with_mnemonics([_(name) for name in names]), strict=True))
+    texts_of = {name: [_(spec.text) for spec in SPECS if spec.menu == name] for name in names}
     entries = {name: iter(with_mnemonics(texts_of[name])) for name in names}
     for spec in SPECS:
         menu = menus.get(spec.menu)
@@ -195,7 +204,7 @@ def _places(text: str) -> dict[str, int]:
 
 def handler_of(handlers: object, spec: Spec) -> Callable[[], object]:
     """What an action calls: a method of the handlers, with the word after a colon."""
-    name, _, word = spec.handler.partition(":")
+    name, _colon, word = spec.handler.partition(":")
     run: Callable[..., object] = attrgetter(name)(handlers)
     return partial(run, word) if word else run
 
@@ -209,4 +218,4 @@ def _do(run: Callable[[], object], enters: bool) -> None:
 
 def shortcut_list() -> list[tuple[str, str]]:
     """Every shortcut with what it does, for the list on screen."""
-    return [(spec.shortcut, spec.text.removesuffix(" …")) for spec in SPECS if spec.shortcut]
+    return [(spec.shortcut, _(spec.text)) for spec in SPECS if spec.shortcut]

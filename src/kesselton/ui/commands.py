@@ -438,7 +438,7 @@ class Commands(QObject):
         drum = self._bench.document.drum
         if drum is None:
             return
-        name = _("{name}.drum.json").format(name=drum.name)
+        name = f"{drum.name}.drum.json"
         path = self.ask_save(_("Export drum"), name, _(DRUM_FILES))
         if path is not None:
             path = with_suffix(path, ".json")
@@ -492,7 +492,7 @@ class Commands(QObject):
     def save_sound(self) -> None:
         """Write the stroke heard last as WAV or FLAC."""
         heard = self._listener.last
-        name = _("{name}.wav").format(name=heard[-1].name) if heard else "stroke.wav"
+        name = f"{heard[-1].name}.wav" if heard else "stroke.wav"
         path = self.ask_save(_("Save sound"), name, _("Sound (*.wav *.flac)"))
         if path is not None:
             path = path if path.suffix.lower() == ".flac" else with_suffix(path, ".wav")

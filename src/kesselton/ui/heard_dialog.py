@@ -7,13 +7,13 @@ import math
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
-from PySide6.QtWidgets import QDialogButtonBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.hearing import HeardDrum
 from kesselton.core.hearing.over_time import OverTime
 from kesselton.core.language import _
 from kesselton.core.pitch import hz_of, note_of
-from kesselton.ui.parts.dialogs import Dialog, size_dialog
+from kesselton.ui.parts.dialogs import Dialog, close_box, size_dialog
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.picture import Picture, hint
@@ -110,7 +110,7 @@ class HeardDialog(Dialog):
             Button(_("Play measured")),
             Button(_("Play computed")),
         )
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons = close_box()
         buttons.rejected.connect(self.reject)
         foot = QHBoxLayout()
         foot.addWidget(self.play_heard)

@@ -20,7 +20,7 @@ from kesselton.core.language import _
 from kesselton.resources import text_of
 from kesselton.ui.actions import KEYS_ON_SCREEN, shortcut_list
 from kesselton.ui.parts.columns import scroll
-from kesselton.ui.parts.dialogs import Dialog, size_dialog
+from kesselton.ui.parts.dialogs import Dialog, close_box, size_dialog
 from kesselton.ui.parts.inputs import Button, Finder
 from kesselton.ui.parts.labels import Label
 from kesselton.ui.parts.theme import font, px
@@ -84,7 +84,9 @@ class KeysDialog(Dialog):
         grid.setHorizontalSpacing(24)
         grid.setColumnStretch(1, 1)
         self.rows: list[tuple[QLabel, QLabel]] = []
-        for row, (keys, text) in enumerate([*shortcut_list(), *KEYS_ON_SCREEN]):
+        for row, (keys, text) in enumerate(
+            [*shortcut_list(), *((_(keys), _(text)) for keys, text in KEYS_ON_SCREEN)]
+        ):
             name, what = Label(keys), Label(text)
             name.setFont(font(10, QFont.Weight.DemiBold))
             what.setWordWrap(True)
@@ -135,6 +137,6 @@ class AboutDialog(Dialog):
 
 
 def _close(dialog: QDialog) -> QDialogButtonBox:
-    buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+    buttons = close_box()
     buttons.rejected.connect(dialog.reject)
     return buttons

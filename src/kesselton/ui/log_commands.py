@@ -119,7 +119,7 @@ class LogCommands(QObject):
 
         made = [(path.name, read_whole(path, _("picture or sound"), MOST_BYTES)) for path in files]
         if heard is not None:
-            made.append((_("stroke.flac"), flac_of(heard.samples, heard.rate_hz)))
+            made.append(("stroke.flac", flac_of(heard.samples, heard.rate_hz)))
         out = [attached(name, content) for name, content in made]
         for _unused, content in made:
             self._bench.document.attach(content)

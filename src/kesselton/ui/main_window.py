@@ -341,7 +341,7 @@ class MainWindow(QMainWindow):
                 view.set_colours(colours)
         self.actions_by_id["metric"].setChecked(self.settings.metric)
         self.actions_by_id["flats"].setChecked(self.settings.flats)
-        self.actions_by_id[_("theme_{theme}").format(theme=self.settings.theme)].setChecked(True)
+        self.actions_by_id[f"theme_{self.settings.theme}"].setChecked(True)
 
     @safe_override
     def event(self, event: QEvent) -> bool:
@@ -387,10 +387,12 @@ class MainWindow(QMainWindow):
             (settings.stage_c, settings.stage_rh),
         )
         self.rack_column.set_state(doc.workshop.entries, doc.current_id, settings.metric)
-        for action, text in (("undo", doc.undo_text), ("redo", doc.redo_text)):
+        for action, text, words in (
+            ("undo", doc.undo_text, _("&Undo {step}")),
+            ("redo", doc.redo_text, _("&Redo {step}")),
+        ):
             self.actions_by_id[action].setEnabled(bool(text))
-            label = text.replace("&", "&&")
-            self.actions_by_id[action].setText(f"&{action.capitalize()} {label}".strip())
+            self.actions_by_id[action].setText(words.format(step=text.replace("&", "&&")).strip())
         for action in (
             "drum_like", "drum_remove", "drum_export", "sheet_pdf", "sheet_print", "listen",
             "hear", "heard", "keep",

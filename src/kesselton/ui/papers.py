@@ -140,7 +140,7 @@ class Papers(QObject):
             return
         title = title_of(document.drum, fit.side_now)
         path = self._ask_save(
-            _("Fitting sheet"), _("{title}.pdf").format(title=title).replace(":", ""),
+            _("Fitting sheet"), f"{title}.pdf".replace(":", ""),
             _("PDF (*.pdf);;Markdown (*.md)"),
         )  # fmt: skip
         if path is None:
@@ -167,7 +167,7 @@ class Papers(QObject):
             return
         path = self._ask_save(
             _("Calendar dates"),
-            _("{name}.ics").format(name=entry.drum.name),
+            f"{entry.drum.name}.ics",
             _("Calendar (*.ics)"),
         )
         if path is None:

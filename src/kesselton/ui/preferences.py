@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QDialogButtonBox, QGridLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from kesselton.app.settings import STRICT, SettingsStore
 from kesselton.core import constants as const
 from kesselton.core.language import N_, _
-from kesselton.ui.parts.dialogs import Dialog
+from kesselton.ui.parts.dialogs import Dialog, close_box
 from kesselton.ui.parts.fields import Choice, air_field, number_field
 from kesselton.ui.parts.inputs import Tick
 from kesselton.ui.parts.labels import Label
@@ -48,7 +48,7 @@ class PreferencesDialog(Dialog):
         fields = (self.theme, self.units, self.a4, self.stage, self.outlast, self.glide)
         for place, widget in enumerate(fields):
             grid.addWidget(widget, place // 2, place % 2)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons = close_box()
         buttons.rejected.connect(self.reject)
         layout = QVBoxLayout(self)
         layout.addLayout(grid)

@@ -9,7 +9,6 @@ from collections.abc import Callable
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import (
-    QDialogButtonBox,
     QGridLayout,
     QHBoxLayout,
     QVBoxLayout,
@@ -21,7 +20,7 @@ from kesselton.core.errors import KesseltonError
 from kesselton.core.language import _
 from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.core.prediction.tone import HIGHEST_HZ, LONGEST_S, LOWEST_HZ, SHORTEST_S, tone
-from kesselton.ui.parts.dialogs import Dialog
+from kesselton.ui.parts.dialogs import Dialog, close_box
 from kesselton.ui.parts.fields import number_field, pitch_field
 from kesselton.ui.parts.inputs import Button
 from kesselton.ui.parts.labels import Label
@@ -121,7 +120,7 @@ class ToneDialog(Dialog):
         steps.addWidget(self.down)
         steps.addWidget(self.up)
         grid.addLayout(steps, 1, 1, Qt.AlignmentFlag.AlignBottom)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons = close_box()
         buttons.rejected.connect(self.reject)
         layout = QVBoxLayout(self)
         layout.addLayout(grid)

@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from kesselton.core.choosing.brief import Brief
-from kesselton.core.language import N_, worded
+from kesselton.core.language import N_, _, worded
 
 
 @worded("label", "advice")
@@ -47,7 +47,7 @@ SIGNS: dict[str, Sign] = {
         ),
     ),
 }
-DENSE = "A busy part needs a higher, shorter note: try that before a drier head."
+DENSE = N_("A busy part needs a higher, shorter note: try that before a drier head.")
 
 
 def next_brief(brief: Brief, sign: str) -> Brief:
@@ -61,5 +61,5 @@ def advice(brief: Brief, sign: str = "") -> str:
     """What to mind, in words; "" for nothing."""
     said = [SIGNS[sign].advice] if sign in SIGNS else []
     if brief.density == "busy":
-        said.append(DENSE)
+        said.append(_(DENSE))
     return " ".join(said)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.drum import Drum, place_of
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import head_size_in, hide_size_in, snare_side_mil
 from kesselton.core.language import _
@@ -70,7 +70,7 @@ def buy_list(drums: Sequence[Drum], stock: Callable[[str, float], int]) -> list[
         for side in drum.sides:
             head = drum.setting(side).head
             key = (head.name, head_size_in(drum))
-            wanted.setdefault(key, []).append(f"{drum.name} {side}")
+            wanted.setdefault(key, []).append(place_of(drum, side))
             heads[key] = (head, drum, side)
             if side == "batter" and drum.kind == "bass":
                 patches.append(drum.name)

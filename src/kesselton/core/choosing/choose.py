@@ -21,12 +21,15 @@ from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 from kesselton.core.pitch import ratio_of
 from kesselton.core.prediction.stroke import stick_stiffness
 from kesselton.core.prediction.usable import HeadRange
 
-PATCHED, FELT_WORN = "; about five times as long with a patch", "; its coating wears the felt"
+PATCHED, FELT_WORN = (
+    N_("; about five times as long with a patch"),
+    N_("; its coating wears the felt"),
+)
 """Common practice, no published source."""
 Progress = Callable[[int, int], bool]
 """Told how many of how many are solved; False ends the search."""
@@ -45,8 +48,8 @@ class CancelledError(KesseltonError):
     """The search was told to stop."""
 
 
-TOO_HIGH = "the {side} head would be too high: {limit}"
-TOO_LOW = "the {side} head would be too low: {limit}"
+TOO_HIGH = N_("the {side} head would be too high: {limit}")
+TOO_LOW = N_("the {side} head would be too low: {limit}")
 
 
 @dataclass(frozen=True, eq=False)
@@ -135,9 +138,9 @@ def reason_words(found: Candidates, number: int, row: int) -> str:
     values = (scores.value[row, number], scores.wanted[row], scores.score[row, number])
     text = reason(criterion, *(float(value) for value in values))
     if criterion.key == "wear" and found.drum.kind == "bass":
-        text += PATCHED
+        text += _(PATCHED)
         if "felt" in found.brief.beater and found.heads[number][0].coating_kg_per_m2 > 0.0:
-            text += FELT_WORN
+            text += _(FELT_WORN)
     if criterion.key == "custom":
         cents = float(found.wishes.interval_cents[number])
         against = judged(pair_of(found.drum, found.brief, found.heads[number], cents))[1]
@@ -363,7 +366,7 @@ def _beyond(
         above = place < sides
         limit = limits.highest if above else limits.lowest
         side = SIDES[int(place) % sides]
-        why.append((TOO_HIGH if above else TOO_LOW).format(side=side, limit=limit.label))
+        why.append((_(TOO_HIGH) if above else _(TOO_LOW)).format(side=side, limit=limit.label))
     return np.maximum(beyond, 0.0), why
 
 

@@ -283,20 +283,20 @@ def say(criterion: Criterion, value: float) -> str:
 def reason(criterion: Criterion, value: float, want: float, points: float) -> str:
     """How one pair does in one criterion, in words (label not repeated)."""
     if criterion.key == "open":
-        return "none" if value > 0.9 else _("built-in muffling: cannot be opened up")
+        return _("none") if value > 0.9 else _("built-in muffling: cannot be opened up")
     if criterion.key == "speaks":
         return (
             _("clear, outlasts its overtones") if points > 0.95 else (_("outside the sweet spot"))
         )
     if criterion.key == "custom":
-        return "yes" if points > 0.95 else "no"
+        return _("yes") if points > 0.95 else _("no")
     if criterion.key == "clear":
         return _("no beats") if value < 5.0 else f"{say(criterion, value)}"
     if criterion.key == "retune":
         return _("{say} to the nearest limit").format(say=say(criterion, value))
     text = say(criterion, value)
     if np.isfinite(want):
-        return f"{text}, target {want:.{criterion.digits}f}"
+        return _("{text}, target {want}").format(text=text, want=f"{want:.{criterion.digits}f}")
     if points > 0.8:
         return _("{text}, among the highest").format(text=text)
     return _("{text}, among the lowest").format(text=text) if points < 0.2 else text

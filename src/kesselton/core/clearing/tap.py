@@ -44,7 +44,7 @@ from kesselton.core.clearing.tap_sound import (
 from kesselton.core.clearing.whole_stroke import is_whole_stroke
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.errors import InputError
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 
 __all__ = ["TYPICAL_TONES", "HeardTap", "Line", "Tones", "hear", "hear_all", "pooled"]
 
@@ -116,8 +116,8 @@ fainter than the second it is none."""
 SEARCH_WHOLE = True
 """Whether what was named is asked once more if it is a stroke on the whole drum; not while that is
 learned."""
-WHOLE_WORDS = "This sounds like a stroke on the drum, not a tap at a rod."
-MUTE_WORDS = "Mute the other head, touch the center and tap near one rod."
+WHOLE_WORDS = N_("This sounds like a stroke on the drum, not a tap at a rod.")
+MUTE_WORDS = N_("Mute the other head, touch the center and tap near one rod.")
 MAX_TAPS = 200
 """More strokes than so many in one sound are no round of taps."""
 
@@ -235,7 +235,7 @@ def hear(
     if SEARCH_WHOLE and is_whole_stroke(
         sound, rate_hz, start, found.lug_pitch_hz, known is not None
     ):
-        raise InputError(WHOLE_WORDS, MUTE_WORDS)
+        raise InputError(_(WHOLE_WORDS), _(MUTE_WORDS))
     return found
 
 
@@ -352,7 +352,7 @@ def _heard(
         heard = evidence(hz, decay, energy, named)
         whole, confidence = named.whole > WHOLE, trust(heard)
     if whole:
-        raise InputError(WHOLE_WORDS, MUTE_WORDS)
+        raise InputError(_(WHOLE_WORDS), _(MUTE_WORDS))
     if known is not None:
         if not each:
             far = hz[named.place]

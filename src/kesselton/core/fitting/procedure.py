@@ -10,7 +10,7 @@ from typing import Any
 from kesselton.core.cautions import SHARED
 from kesselton.core.errors import InputError
 from kesselton.core.fitting.tightening_sequence import across_order, star_order
-from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.drum import Drum, head_of
 from kesselton.core.instrument.library import head_size_in, hide_size_in, is_snare_side
 from kesselton.core.language import N_, Worded, _
 
@@ -24,21 +24,25 @@ MIN_TURN = 1.0 / 16.0
 ORDERS = ("star", "across")
 PRESS = Worded({"bass": N_("your knee"), "concert_bass": N_("the knee")})
 FEWEST_FOR_BEDS = 6
-FIRST_OF_OTHERS = (
+FIRST_OF_OTHERS = N_(
     "If both heads are new, fit the resonant head first: the batter is tuned to it. Some "
     "technicians start with the batter."
 )
-FIRST_HEAD = {
-    "concert_bass": "Playing head first, by feel; then the other, starting at unison.",
-    "bass": "Batter first, while the front is open and you can see pedal and beater through it.",
-    "rope": "Fit both heads together: one rope tightens both.",
-}
-PAINT = " Put a cloth between a painted shell and tape, rope or ears."
-BEDS = (
+FIRST_HEAD = Worded(
+    {
+        "concert_bass": N_("Playing head first, by feel; then the other, starting at unison."),
+        "bass": N_(
+            "Batter first, while the front is open and you can see pedal and beater through it."
+        ),
+        "rope": N_("Fit both heads together: one rope tightens both."),
+    }
+)
+PAINT = N_(" Put a cloth between a painted shell and tape, rope or ears.")
+BEDS = N_(
     " Two shallow spots opposite each other are the snare beds, cut for the wires: not damage, "
     "do not fill or file them."
 )
-GATES = " Line up the hoop’s snare gates with the beds."
+GATES = N_(" Line up the hoop’s snare gates with the beds.")
 NUMBERS = dict(enumerate(("four", "five", "six", "seven", "eight", "nine", "ten"), start=4))
 PATCH_AT = 0.5
 """Beater height over the bottom rim as a share of the diameter: the middle, or a little below."""
@@ -245,7 +249,7 @@ def build(
     rounds = round_sizes(numbers.turns, choices.round_turns)
     words = {**_words(drum, side, known, numbers, rounds), **(more or {})}
     left_out = [
-        str(raw["title"]).format(**words)
+        _(str(raw["title"])).format(**words)
         for raw in data["steps"]
         if raw.get("repeat") is None and _only_left_out(raw.get("when", {}), known)
     ]
@@ -259,10 +263,10 @@ def build(
             continue
         for kind, where in (("tools", tools), ("materials", materials)):
             for text in raw.get(kind, ()):
-                where[text.format(**made.words)] = None
+                where[_(text).format(**made.words)] = None
         steps += _steps(raw, made)
     return Procedure(
-        str(data["name"]), side, tuple(steps), tuple(tools), tuple(materials), numbers.turns
+        _(str(data["name"])), side, tuple(steps), tuple(tools), tuple(materials), numbers.turns
     )
 
 
@@ -300,23 +304,23 @@ def _step(raw: Mapping[str, Any], key: str, made: _Build, more: Mapping[str, str
     picture = str(raw.get("picture", ""))
     return Step(
         key,
-        str(raw["title"]).format(**words),
-        " ".join(str(raw["text"]).format(**words).split()),
-        tuple(made.cautions[name].format(**words) for name in raw.get("cautions", ())),
+        _(str(raw["title"])).format(**words),
+        " ".join(_(str(raw["text"])).format(**words).split()),
+        tuple(_(made.cautions[name]).format(**words) for name in raw.get("cautions", ())),
         picture,
         made.order if picture == "order" else (),
         _asked(ask, words) if ask else None,
-        str(timer["label"]).format(**words) if timer else "",
+        _(str(timer["label"])).format(**words) if timer else "",
         minutes,
         float(raw.get("seconds", 0.0)),
         bool(raw.get("never_skipped", False)),
-        str(raw.get("after", "")).format(**words),
+        _(str(raw.get("after", ""))).format(**words),
         bool(raw.get("left_out", False)),
     )
 
 
 def _asked(ask: Mapping[str, Any], words: Mapping[str, str]) -> Ask:
-    question, otherwise = (str(ask[name]).format(**words) for name in ("question", "otherwise"))
+    question, otherwise = (_(str(ask[name])).format(**words) for name in ("question", "otherwise"))
     return Ask(question, str(ask["good"]), otherwise, bool(ask.get("ends", False)))
 
 
@@ -356,11 +360,11 @@ def _words(
         "a_rod": f"{'an' if drum.rod_word[0] in 'aeiou' else 'a'} {drum.rod_word}",
         "rods": NUMBERS.get(drum.shell.rods, str(drum.shell.rods)),
         "name": drum.name,
-        "side_word": _("{side} head").format(side=side),
-        "first_head": FIRST_HEAD.get(drum.kind, FIRST_OF_OTHERS),
-        "paint": PAINT if known["wood"] else "",
-        "beds": BEDS if drum.kind == "snare" and side == "resonant" else "",
-        "gates": GATES if drum.kind == "snare" and side == "resonant" else "",
+        "side_word": head_of(side),
+        "first_head": FIRST_HEAD.get(drum.kind, _(FIRST_OF_OTHERS)),
+        "paint": _(PAINT) if known["wood"] else "",
+        "beds": _(BEDS) if drum.kind == "snare" and side == "resonant" else "",
+        "gates": _(GATES) if drum.kind == "snare" and side == "resonant" else "",
         "bed_rods": bed_rods(drum) if known["beds"] else "",
     }
 

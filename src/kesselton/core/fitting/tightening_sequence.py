@@ -9,14 +9,16 @@ from itertools import pairwise
 
 from kesselton.core.constants import MAX_RODS, MIN_RODS
 from kesselton.core.errors import InputError
-from kesselton.core.language import _
+from kesselton.core.language import N_, Worded, _
 
 SEARCHED = 11
 """Odd numbers of rods up to which the best order is searched; beyond, a fixed step round."""
-REASONS = {
-    "star": "star: never two neighbors in a row, so the head stays level",
-    "across": "opposite pairs: next rod is always opposite, easiest to remember",
-}
+REASONS = Worded(
+    {
+        "star": N_("star: never two neighbors in a row, so the head stays level"),
+        "across": N_("opposite pairs: next rod is always opposite, easiest to remember"),
+    }
+)
 
 
 def star_order(rods: int) -> tuple[int, ...]:

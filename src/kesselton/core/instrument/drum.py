@@ -204,7 +204,7 @@ class Drum:
     @property
     def rod_word(self) -> str:
         """What draws its hoops: a rope drum has ears."""
-        return "ear" if self.kind == "rope" else "rod"
+        return _("ear") if self.kind == "rope" else _("rod")
 
     @property
     def sides(self) -> tuple[str, ...]:
@@ -248,3 +248,15 @@ class Drum:
         return replace(
             self, batter=self.resonant, resonant=self.batter, mufflers=turned, guessed=guessed
         )
+
+
+def place_of(drum: Drum, side: str) -> str:
+    """A head of a drum, named: "Rack tom batter"."""
+    if side == "batter":
+        return _("{drum} batter").format(drum=drum.name)
+    return _("{drum} resonant").format(drum=drum.name)
+
+
+def head_of(side: str) -> str:
+    """A head, named: "batter head"."""
+    return _("batter head") if side == "batter" else _("resonant head")

@@ -27,11 +27,11 @@ EVENTS = Worded(
     }
 )
 MARKS = {
-    "warmth": ("cold", "warm"),
-    "attack": ("soft attack", "sharp attack"),
-    "ring": ("short", "long"),
-    "response": ("slow response", "quick response"),
-    "rebound": ("soft rebound", "lively rebound"),
+    "warmth": (N_("cold"), N_("warm")),
+    "attack": (N_("soft attack"), N_("sharp attack")),
+    "ring": (N_("short"), N_("long")),
+    "response": (N_("slow response"), N_("quick response")),
+    "rebound": (N_("soft rebound"), N_("lively rebound")),
 }
 """Each from -2 to 2, by what its ends are called."""
 SIGNS = Worded(
@@ -54,6 +54,12 @@ MOST_SETS = 200
 """In a workshop."""
 SAME_LINE_CENTS = 8.0
 MOST_LINES, MOST_READINGS = 120, 400
+
+
+def ends_of(mark: str) -> tuple[str, str]:
+    """What the ends of a mark are called, in the language in use."""
+    low, high = MARKS[mark]
+    return _(low), _(high)
 
 
 @dataclass(frozen=True, slots=True)

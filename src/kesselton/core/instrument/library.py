@@ -9,7 +9,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import KINDS, Drum
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.instrument.materials import SKINS
-from kesselton.core.language import _
+from kesselton.core.language import _, worded
 from kesselton.core.pitch import ratio_of
 
 ROUND_UP_IN = 0.25
@@ -27,6 +27,7 @@ class Layer:
     mil: float
 
 
+@worded("character")
 @dataclass(frozen=True)
 class Construction:
     """How a head is made, whatever its size.

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from kesselton.core.errors import check_range
+from kesselton.core.language import N_
 
 PER_STRAND_KG_PER_M = 0.007
 """Of a coiled steel strand; assumed: 20 of them weigh 0.14 kg/m."""
@@ -20,12 +21,12 @@ STRANDS = (1, 60)
 LENGTHS_M, WIDTHS_M = (0.05, 0.8), (0.002, 0.2)
 MASSES_KG, PULLS_N, SAGS_M = (0.002, 1.0), (0.5, 400.0), (0.0001, 0.01)
 LIMITS = {
-    "strands": ("Strands", STRANDS, ""),
-    "length_m": ("Wire length", LENGTHS_M, "m"),
-    "width_m": ("Wire width", WIDTHS_M, "m"),
-    "mass_kg": ("Wire mass", MASSES_KG, "kg"),
-    "pull_n": ("Strainer pull", PULLS_N, "N"),
-    "sag_m": ("Wire sag", SAGS_M, "m"),
+    "strands": (N_("Strands"), STRANDS, ""),
+    "length_m": (N_("Wire length"), LENGTHS_M, "m"),
+    "width_m": (N_("Wire width"), WIDTHS_M, "m"),
+    "mass_kg": (N_("Wire mass"), MASSES_KG, "kg"),
+    "pull_n": (N_("Strainer pull"), PULLS_N, "N"),
+    "sag_m": (N_("Wire sag"), SAGS_M, "m"),
 }
 
 

@@ -193,9 +193,17 @@ def air_words(here: Air, there: Air) -> str:
     damp = 100.0 * (there.relative_humidity - here.relative_humidity)
     said = []
     if kelvin != 0.0 or abs(damp) < 0.5:
-        said.append(f"{abs(kelvin):g} °C {'colder' if kelvin <= 0.0 else 'warmer'}")
+        said.append(
+            (_("{kelvin:g} °C colder") if kelvin <= 0.0 else _("{kelvin:g} °C warmer")).format(
+                kelvin=abs(kelvin)
+            )
+        )
     if abs(damp) >= 0.5:
-        said.append(f"{abs(damp):.0f} % {'more humid' if damp > 0.0 else 'less humid'}")
+        said.append(
+            (_("{damp:.0f} % more humid") if damp > 0.0 else _("{damp:.0f} % less humid")).format(
+                damp=abs(damp)
+            )
+        )
     return ", ".join(said)
 
 

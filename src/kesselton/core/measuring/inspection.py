@@ -11,7 +11,7 @@ import numpy as np
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.shell import Shell
-from kesselton.core.language import _
+from kesselton.core.language import _, both
 
 OVAL_FINE_M, OVAL_POOR_M = 0.0008, 0.0025
 """Difference of diameters that is of no matter, and from which heads bind; assumed."""
@@ -246,9 +246,9 @@ def verdicts(
         if moulded_m is not None:
             out.append(_fit(found, moulded_m, skin))
     if flat is not None:
-        out.append(_flatness(flat) if not _like_beds(flat, beds, rods) else BEDS_PERHAPS)
+        out.append(_flatness(flat) if not _like_beds(flat, beds, rods) else beds_perhaps())
     if beds:
-        where = " and ".join(f"{bed:.1f}".removesuffix(".0") for bed in beds)
+        where = both([f"{bed:.1f}".removesuffix(".0") for bed in beds])
         out.append(
             Verdict(
                 "fine",
@@ -259,14 +259,16 @@ def verdicts(
     return out
 
 
-BEDS_PERHAPS = Verdict(
-    "mind",
-    "two low spots opposite each other",
-    (
-        "On a snare drum usually the snare beds, not damage: enter them in Tuning, Shell; the rest "
-        "of the edge is then judged alone."
-    ),
-)
+def beds_perhaps() -> Verdict:
+    """Said of two low places nobody entered as beds."""
+    return Verdict(
+        "mind",
+        _("two low spots opposite each other"),
+        _(
+            "On a snare drum usually the snare beds, not damage: enter them in Tuning, Shell; the "
+            "rest of the edge is then judged alone."
+        ),
+    )
 
 
 def _like_beds(flat: Edge, beds: Sequence[float] | None, rods: int) -> bool:

@@ -12,7 +12,7 @@ from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import Thread
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 from kesselton.core.measuring.gauges import DialFit, TurnFit
 from kesselton.core.measuring.rods import (
     TORQUE_SCATTER,
@@ -31,7 +31,7 @@ TYPICAL_SLOPE = 430.0
 """Cents of the whole drum for a neper of one head's tension: half of it hangs on each head."""
 BED_SHARE = 0.12
 """How much lower, in tension, that school sets the four rods beside the snare beds; assumed."""
-OWN_LOG = "from this drum’s log"
+OWN_LOG = N_("from this drum’s log")
 
 
 @dataclass(frozen=True)
@@ -113,10 +113,10 @@ def _turn_need(
 ) -> Need:
     if isinstance(fit, TurnLine):
         half = SIGMAS_90 * fit.spread(tension)
-        mind = OWN_LOG if fit.of_this_head else _("from earlier heads on this drum")
+        mind = _(OWN_LOG) if fit.of_this_head else _("from earlier heads on this drum")
         return Need(fit.turns_to(tension), half, mind=mind)
     if fit is not None:
-        return Need(fit.turns_to(hz), SIGMAS_90 * fit.spread(hz), mind=OWN_LOG)
+        return Need(fit.turns_to(hz), SIGMAS_90 * fit.spread(hz), mind=_(OWN_LOG))
     give = give_of(drum)
     turns = turns_past_finger_tight(drum, drum.setting(side).head, tension, of)
     share = math.hypot(give.sd, ROD_GIVE)

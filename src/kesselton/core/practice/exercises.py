@@ -18,7 +18,7 @@ from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.instrument.muffler import Muffler
-from kesselton.core.language import _
+from kesselton.core.language import N_, Worded, _, both, worded
 from kesselton.core.measuring.plan import at_interval, hold_fundamental
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.core.practice import drums as d
@@ -31,24 +31,32 @@ from kesselton.core.prediction.wires import wires_response
 
 FIRST, SECOND = "first", "second"
 HIGHER, LOWER, SAME, OTHER = "higher", "lower", "same", "other"
-TWO = ((FIRST, "the first"), (SECOND, "the second"))
-UP_DOWN = ((HIGHER, "higher"), (LOWER, "lower"))
+TWO = ((FIRST, N_("the first")), (SECOND, N_("the second")))
+UP_DOWN = ((HIGHER, N_("higher")), (LOWER, N_("lower")))
 A4 = 440.0
 TRIES = 6
 """A drawn drum that cannot be set so is drawn again, so often."""
-INTERVALS = ((100.0, "half step"), (300.0, "minor third"), (400.0, "major third"),
-             (500.0, "fourth"), (700.0, "fifth"))  # fmt: skip
+INTERVALS = ((100.0, N_("half step")), (300.0, N_("minor third")), (400.0, N_("major third")),
+             (500.0, N_("fourth")), (700.0, N_("fifth")))  # fmt: skip
 TONE_S = 1.2
 AIDS = {"damped": Muffler("hand", "batter", 0.0), "muted": Muffler("pillow", "resonant", 0.3)}
 """What lies on the drum as a help."""
-HELPS = {
-    "damped": "center damped",
-    "muted": "other head muted",
-    "tone": "reference tone first",
-    "lines": "show the spectrum",
-}
+HELPS = Worded(
+    {
+        "damped": N_("center damped"),
+        "muted": N_("other head muted"),
+        "tone": N_("reference tone first"),
+        "lines": N_("show the spectrum"),
+    }
+)
 
 
+def _asked(answers: tuple[tuple[str, str], ...]) -> tuple[tuple[str, str], ...]:
+    """Answers that are always the same, in the language in use."""
+    return tuple((key, _(text)) for key, text in answers)
+
+
+@worded("title", "listen", "unit")
 @dataclass(frozen=True)
 class Exercise:
     """One exercise.
@@ -119,7 +127,7 @@ def _higher(ask: Ask) -> Question:
     cents = cents_between(before, float(head.pitches()[rod - 1]))
     return ask.question(
         _("Two taps. Is the second higher or lower?"),
-        UP_DOWN,
+        _asked(UP_DOWN),
         HIGHER if up else LOWER,
         _("The second is {cents:.0f} cents {word}.").format(
             cents=abs(cents), word="higher" if cents > 0 else "lower"
@@ -183,7 +191,7 @@ def _follow(ask: Ask) -> Question:
     cents = cents_between(found.lug_pitches_hz[0], moved.lug_pitches_hz[0])
     low = abs(cents_between(found.fundamental_hz, moved.fundamental_hz))
     return ask.question(
-        _("The low note stays. Did the high lug tone go up or down?"), UP_DOWN,
+        _("The low note stays. Did the high lug tone go up or down?"), _asked(UP_DOWN),
         HIGHER if up else LOWER,
         _(
 "The lug tone went {cents:.0f} cents {word}; the low note "
@@ -203,7 +211,7 @@ def _muted(ask: Ask) -> Question:
     sounds = tuple(_in_room(d.stroke_sound(x), ask) for x in pair)
     return ask.question(
         _("Taps near the edge. In which is the other head muted?"),
-        TWO,
+        _asked(TWO),
         FIRST if muted_first else SECOND,
         (
             _("Decay muted {fundamental_t60_s:.2f} s, free {fundamental_t60_s2:.2f} s.").format(
@@ -236,7 +244,7 @@ def _tone(ask: Ask) -> Question:
     reference = found.fundamental_hz * ratio_of(-cents)
     return ask.question(
         _("A tone, then a drum. Is the drum higher or lower than the tone?"),
-        UP_DOWN,
+        _asked(UP_DOWN),
         HIGHER if up else LOWER,
         _(
             "The tone is {reference:.0f} Hz, the drum {fundamental_hz:.0f} "
@@ -285,7 +293,7 @@ def _heads(ask: Ask) -> Question:
     made = cents_between(before, float(head.pitches()[0]))
     return ask.question(
         _("Batter head, then resonant head. Which interval?"),
-        tuple((one, one) for _unused, one in INTERVALS),
+        tuple((one, _(one)) for _unused, one in INTERVALS),
         name,
         _("A {name}: {made:.0f} cents.").format(name=name, made=made),
         (low, d.tap_sound(head, 1, ask.rng)),
@@ -327,7 +335,7 @@ def _clear(ask: Ask) -> Question:
     first = ask.coin
     other = d.tap_seen(_("not clear"), head, rod)
     return ask.question(
-        _("Which of these heads is clear?"), TWO, FIRST if first else SECOND,
+        _("Which of these heads is clear?"), _asked(TWO), FIRST if first else SECOND,
         _("On the other, one rod is {off:.0f} cents off.").format(off=off),
         (clean, split) if first else (split, clean), (seen, other) if first else (other, seen),
     )  # fmt: skip
@@ -365,7 +373,7 @@ def _first_tone(ask: Ask) -> Question:
     order = (toned, slack) if first else (slack, toned)
     return ask.question(
         _("One head is only finger-tight. Which one has a tone?"),
-        TWO,
+        _asked(TWO),
         FIRST if first else SECOND,
         _("The tone is {hz:.0f} Hz; the other head is finger-tight.").format(hz=hz),
         order,
@@ -400,15 +408,17 @@ def _contrast(
     pair = [d.struck(one, places[0]), d.struck(two, places[1])]
     first = ask.coin
     order = pair if first else pair[::-1]
-    notes = " and ".join(
-        _("{fundamental_hz:.0f} Hz, decay {fundamental_t60_s:.1f} s").format(
-            fundamental_hz=x.fundamental_hz, fundamental_t60_s=x.fundamental_t60_s
-        )
-        for x in order
+    notes = both(
+        [
+            _("{fundamental_hz:.0f} Hz, decay {fundamental_t60_s:.1f} s").format(
+                fundamental_hz=x.fundamental_hz, fundamental_t60_s=x.fundamental_t60_s
+            )
+            for x in order
+        ]
     )
     return ask.question(
         asks,
-        TWO,
+        _asked(TWO),
         FIRST if first else SECOND,
         _("{what} is the {word}: {notes}.").format(
             what=what, word="first" if first else "second", notes=notes
@@ -491,7 +501,7 @@ def _place(ask: Ask) -> Question:
     found = [d.struck(drum, place) for place in places]
     return ask.question(
         _("One drum, two strike points. Which is closer to the rim?"),
-        TWO,
+        _asked(TWO),
         FIRST if first else SECOND,
         _("At {places:.0f} and {places2:.0f} % of the radius.").format(
             places=100.0 * places[0], places2=100.0 * places[1]
@@ -508,7 +518,7 @@ def _beater(ask: Ask) -> Question:
     found = [d.struck(drum, 0.3, beater) for beater in ((hard, soft) if first else (soft, hard))]
     return ask.question(
         _("One drum, two beaters. Which is harder?"),
-        TWO,
+        _asked(TWO),
         FIRST if first else SECOND,
         _("{label}, then {label2}.").format(
             label=found[0].stroke.made.label, label2=found[1].stroke.made.label
@@ -518,7 +528,11 @@ def _beater(ask: Ask) -> Question:
     )
 
 
-PULLS = (("slack", "slack: keep rattling"), ("right", "right"), ("choked", "choked: too tight"))
+PULLS = (
+    ("slack", N_("slack: keep rattling")),
+    ("right", N_("right")),
+    ("choked", N_("choked: too tight")),
+)
 PULL_SHARES = {"slack": 0.12, "right": 1.0, "choked": 9.0}
 """Pull of the strainer over the usual one; assumed."""
 
@@ -537,7 +551,7 @@ def _wires(ask: Ask) -> Question:
     sound = Sound(strike_samples(found, found.stroke, True, d.RATE_HZ), d.RATE_HZ, True)
     level = Sound(matched(sound.samples, d.RATE_HZ), d.RATE_HZ, True)
     return ask.question(
-        _("A snare drum. How are the wires set?"), PULLS, wanted,
+        _("A snare drum. How are the wires set?"), _asked(PULLS), wanted,
         (_(
 "Strainer pull {pull_shares:.0f} N; wires respond from "
 "{touch:.2g} of a medium stroke. The rattle is approximate."
@@ -561,7 +575,7 @@ def _groove(ask: Ask) -> Question:
     first, second = (_played(d.struck(tom), accompanied), _played(moved, accompanied))
     return ask.question(
         _("The same groove twice. Is the tom higher or lower the second time?"),
-        UP_DOWN,
+        _asked(UP_DOWN),
         HIGHER if up else LOWER,
         _("{cents:.0f} cents {word}: {note:.0f} and {fundamental_hz:.0f} Hz.").format(
             cents=abs(cents),
@@ -661,143 +675,241 @@ EXERCISES: dict[str, Exercise] = {
     one.key: one
     for one in (
         Exercise(
-            "same", 1, "Same or not",
-            "Two taps. Listen to the tone after the knock.", _same,
-            "cents", CENTS, ("lines",),
+            "same",
+            1,
+            N_("Same or not"),
+            N_("Two taps. Listen to the tone after the knock."),
+            _same,
+            N_("cents"),
+            CENTS,
+            ("lines",),
         ),
         Exercise(
-            "higher", 1, "Higher or lower",
-            "Two taps. Sing the first, then the second.", _higher, "cents", CENTS, ("lines",),
+            "higher",
+            1,
+            N_("Higher or lower"),
+            N_("Two taps. Sing the first, then the second."),
+            _higher,
+            N_("cents"),
+            CENTS,
+            ("lines",),
         ),
         Exercise(
-            "third", 1, "Which of three",
-            "Three rods; two match.", _third, "cents",
-            replace(CENTS, guess=1.0 / 3.0), ("lines",),
+            "third",
+            1,
+            N_("Which of three"),
+            N_("Three rods; two match."),
+            _third,
+            N_("cents"),
+            replace(CENTS, guess=1.0 / 3.0),
+            ("lines",),
         ),
         Exercise(
-            "follow", 2, "Follow the high tone",
-            "The drum’s low note stays; the rod’s tone above it moves.",
-            _follow, "cents", Scale(4.0, 250.0, 60.0), ("damped", "muted", "lines"),
+            "follow",
+            2,
+            N_("Follow the high tone"),
+            N_("The drum’s low note stays; the rod’s tone above it moves."),
+            _follow,
+            N_("cents"),
+            Scale(4.0, 250.0, 60.0),
+            ("damped", "muted", "lines"),
         ),
         Exercise(
-            "muted", 3, "Other head muted",
-            "With the other head muted the tone is plain and short. Room noise makes it harder.",
-            _muted, "dB above room noise", Scale(0.5, 40.0, 8.0),
+            "muted",
+            3,
+            N_("Other head muted"),
+            N_(
+                "With the other head muted the tone is plain and short. Room noise makes it harder."
+            ),
+            _muted,
+            N_("dB above room noise"),
+            Scale(0.5, 40.0, 8.0),
         ),
         Exercise(
-            "tone", 4, "Against a tone",
-            "Hum the tone, then decide whether the drum is above it.", _tone, "cents",
-            Scale(2.0, 300.0, 50.0), ("lines",),
+            "tone",
+            4,
+            N_("Against a tone"),
+            N_("Hum the tone, then decide whether the drum is above it."),
+            _tone,
+            N_("cents"),
+            Scale(2.0, 300.0, 50.0),
+            ("lines",),
         ),
         Exercise(
-            "name", 4, "Name the note",
-            "Count up or down from a tone you know.", _name, "cents between answers",
-            Scale(100.0, 400.0, 200.0, 0.25), ("tone",),
+            "name",
+            4,
+            N_("Name the note"),
+            N_("Count up or down from a tone you know."),
+            _name,
+            N_("cents between answers"),
+            Scale(100.0, 400.0, 200.0, 0.25),
+            ("tone",),
         ),
         Exercise(
-            "heads", 5, "Interval between the heads",
-            "Half step: rough. Thirds: sweet. Fourth and fifth: open.", _heads,
+            "heads",
+            5,
+            N_("Interval between the heads"),
+            N_("Half step: rough. Thirds: sweet. Fourth and fifth: open."),
+            _heads,
         ),
         Exercise(
-            "chord", 5, "Major or minor",
-            "The middle drum decides.", _chord,
+            "chord",
+            5,
+            N_("Major or minor"),
+            N_("The middle drum decides."),
+            _chord,
         ),
         Exercise(
-            "clear", 6, "Clear or not",
-            "A clear head decays as one tone; the other wavers.", _clear, "cents",
-            Scale(2.0, 200.0, 40.0), ("lines",),
+            "clear",
+            6,
+            N_("Clear or not"),
+            N_("A clear head decays as one tone; the other wavers."),
+            _clear,
+            N_("cents"),
+            Scale(2.0, 200.0, 40.0),
+            ("lines",),
         ),
         Exercise(
-            "guilty", 6, "Find the rod that is off",
-            "All rods, once round.", _guilty, "cents",
-            Scale(1.0, 150.0, 20.0, 1.0 / 7.0), ("lines",),
+            "guilty",
+            6,
+            N_("Find the rod that is off"),
+            N_("All rods, once round."),
+            _guilty,
+            N_("cents"),
+            Scale(1.0, 150.0, 20.0, 1.0 / 7.0),
+            ("lines",),
         ),
         Exercise(
-            "pressed", 7, "Drop after pressing",
-            "Pressing lowers a new head; a settled one stays.", _pressed,
-            "cents", CENTS,
+            "pressed",
+            7,
+            N_("Drop after pressing"),
+            N_("Pressing lowers a new head; a settled one stays."),
+            _pressed,
+            N_("cents"),
+            CENTS,
         ),
         Exercise(
-            "first_tone", 7, "First tone",
-            "A finger-tight head only knocks; tighten it further and it has a tone.",
-            _first_tone, "dB less tone when slack", Scale(0.5, 30.0, 8.0),
+            "first_tone",
+            7,
+            N_("First tone"),
+            N_("A finger-tight head only knocks; tighten it further and it has a tone."),
+            _first_tone,
+            N_("dB less tone when slack"),
+            Scale(0.5, 30.0, 8.0),
         ),
         Exercise(
-            "schools", 8, "Unison or fourth",
-            "Unison decays longest; a fourth speaks faster and rounder.", _schools,
+            "schools",
+            8,
+            N_("Unison or fourth"),
+            N_("Unison decays longest; a fourth speaks faster and rounder."),
+            _schools,
         ),
+        Exercise("plies", 8, N_("One ply or two"), N_("Two plies: shorter, more attack."), _plies),
+        Exercise("coat", 8, N_("Clear or coated"), N_("Coated: warmer, softer attack."), _coat),
+        Exercise("dot", 8, N_("Center dot"), N_("A dot is drier; the edge stays open."), _dot),
+        Exercise("ringed", 8, N_("Damping ring"), N_("A ring damps the edge overtones."), _ringed),
+        Exercise("muffled", 8, N_("Tape"), N_("A tape flap damps the high tones first."), _muffled),
         Exercise(
-            "plies", 8, "One ply or two", "Two plies: shorter, more attack.", _plies
-        ),
-        Exercise("coat", 8, "Clear or coated", "Coated: warmer, softer attack.", _coat),
-        Exercise("dot", 8, "Center dot", "A dot is drier; the edge stays open.", _dot),
-        Exercise("ringed", 8, "Damping ring", "A ring damps the edge overtones.", _ringed),
-        Exercise("muffled", 8, "Tape", "A tape flap damps the high tones first.", _muffled),
-        Exercise(
-            "place", 9, "Strike point",
-            "Near the rim: thinner, more high tones.", _place, "% of the radius",
+            "place",
+            9,
+            N_("Strike point"),
+            N_("Near the rim: thinner, more high tones."),
+            _place,
+            N_("% of the radius"),
             Scale(3.0, 85.0, 30.0),
         ),
-        Exercise("beater", 9, "Which beater", "Harder: more high tones in the attack.", _beater),
         Exercise(
-            "wires", 9, "Wires: slack, right, choked",
-            "Slack wires rattle after the note; choked ones barely respond.", _wires,
+            "beater", 9, N_("Which beater"), N_("Harder: more high tones in the attack."), _beater
         ),
         Exercise(
-            "groove", 9, "In a groove",
-            "Follow only the tom.", _groove, "cents", Scale(3.0, 300.0, 60.0),
+            "wires",
+            9,
+            N_("Wires: slack, right, choked"),
+            N_("Slack wires rattle after the note; choked ones barely respond."),
+            _wires,
         ),
         Exercise(
-            "hoop", 10, "Is the hoop level",
-            "Compare the hoop with the shell’s edge on both sides, and the gap at the rods.",
+            "groove",
+            9,
+            N_("In a groove"),
+            N_("Follow only the tom."),
+            _groove,
+            N_("cents"),
+            Scale(3.0, 300.0, 60.0),
+        ),
+        Exercise(
+            "hoop",
+            10,
+            N_("Is the hoop level"),
+            N_("Compare the hoop with the shell’s edge on both sides, and the gap at the rods."),
             _eye("hoop", "Where is this hoop low?", "Low at {where}, by {mm:.1f} mm.", 0.02),
-            "mm", Scale(0.4, 15.0, 3.0, 0.25),
+            N_("mm"),
+            Scale(0.4, 15.0, 3.0, 0.25),
         ),
         Exercise(
-            "head", 10, "Is the head centered",
-            "From above: is the gap between head rim and hoop even all round?",
+            "head",
+            10,
+            N_("Is the head centered"),
+            N_("From above: is the gap between head rim and hoop even all round?"),
             _eye(
                 "head", "Which way is the head off center?", "Toward {where}, {mm:.1f} mm.", 0.012
             ),
-            "mm", Scale(0.4, 10.0, 3.0, 0.25),
+            N_("mm"),
+            Scale(0.4, 10.0, 3.0, 0.25),
         ),
         Exercise(
-            "wrinkles", 10, "Wrinkles",
-            "Light from the side shows them first.",
+            "wrinkles",
+            10,
+            N_("Wrinkles"),
+            N_("Light from the side shows them first."),
             _eye("wrinkles", "Where are the wrinkles?", "At {where}, {mm:.1f} mm deep.", 0.006),
-            "mm", Scale(0.1, 5.0, 1.0, 0.25),
+            N_("mm"),
+            Scale(0.1, 5.0, 1.0, 0.25),
         ),
         Exercise(
-            "rope", 10, "Find the slack rope",
-            "A tight run is straight; a slack one sags, and its ear leans.",
+            "rope",
+            10,
+            N_("Find the slack rope"),
+            N_("A tight run is straight; a slack one sags, and its ear leans."),
             _eye("rope", "Where is the rope slack?", "At {where}, sag {mm:.1f} mm.", 0.03),
-            "mm", Scale(0.8, 25.0, 6.0, 0.25),
+            N_("mm"),
+            Scale(0.8, 25.0, 6.0, 0.25),
         ),
         Exercise(
-            "hide", 10, "Rough side of a hide",
-            "The rough side has grain; it goes underneath.", _hide, "% of grain",
+            "hide",
+            10,
+            N_("Rough side of a hide"),
+            N_("The rough side has grain; it goes underneath."),
+            _hide,
+            N_("% of grain"),
             Scale(2.0, 60.0, 15.0),
         ),
         Exercise(
-            "collar", 10, "Half-inch collar",
-            "Compare with a rod washer: about half an inch.", _collar, "mm",
+            "collar",
+            10,
+            N_("Half-inch collar"),
+            N_("Compare with a rod washer: about half an inch."),
+            _collar,
+            N_("mm"),
             Scale(0.4, 9.0, 3.0),
         ),
     )
-}  # fmt: skip
-"""In the order of the trade (common practice, no published source)."""
-GROUPS = {
-    1: "Same or not, higher or lower",
-    2: "High tone over low",
-    3: "Muting",
-    4: "Tone, voice, drum",
-    5: "Intervals",
-    6: "Clear or not",
-    7: "Pressing",
-    8: "Blind, equal pitch and level",
-    9: "Strike points and beaters",
-    10: "By eye",
 }
+"""In the order of the trade (common practice, no published source)."""
+GROUPS = Worded(
+    {
+        1: N_("Same or not, higher or lower"),
+        2: N_("High tone over low"),
+        3: N_("Muting"),
+        4: N_("Tone, voice, drum"),
+        5: N_("Intervals"),
+        6: N_("Clear or not"),
+        7: N_("Pressing"),
+        8: N_("Blind, equal pitch and level"),
+        9: N_("Strike points and beaters"),
+        10: N_("By eye"),
+    }
+)
 
 
 def make_question(

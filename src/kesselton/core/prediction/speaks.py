@@ -14,7 +14,7 @@ from kesselton.core.acoustics.partials import AIR, Partials, partials
 from kesselton.core.errors import ConvergenceError, KesseltonError
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 from kesselton.core.prediction.glide import glide_cents
 from kesselton.core.prediction.usable import head_range
 
@@ -125,7 +125,7 @@ def speaking(
     for first, step, borne in ((int(good[0]), -1, bottom), (int(good[-1]), 1, top)):
         beyond = first + step
         if not 0 <= beyond < len(grid):  # the tests hold as far as it is borne
-            ends.append(_end(drum, pair, borne, at(borne), BORNE, BORNE_WHY))
+            ends.append(_end(drum, pair, borne, at(borne), _(BORNE), _(BORNE_WHY)))
             continue
         inside, outside = grid[first], grid[beyond]
         while abs(outside - inside) > CLOSE_LN:
@@ -138,8 +138,8 @@ def speaking(
 
 
 BORNE, BORNE_WHY = (
-    "load limit",
-    "past it heads, rods or hoops are overloaded or slack",
+    N_("load limit"),
+    N_("past it heads, rods or hoops are overloaded or slack"),
 )
 
 
@@ -175,14 +175,14 @@ def _tests(drum: Drum, blow: Stroke, shares: Shares, lead: float) -> list[_Test]
 
     tests = [
         _Test(
-            "glide",
+            _("glide"),
             _("below it the required stroke starts over {start:.0f} cents sharp").format(
                 start=start
             ),
             glide,
         ),
         _Test(
-            "choked",
+            _("choked"),
             _("above it the fundamental decays within {choked:.2g} s").format(choked=choked),
             ring,
         ),

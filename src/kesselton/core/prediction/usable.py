@@ -99,7 +99,7 @@ def tension_limits(
     lower = (
         Limit(
             "collar",
-            "collar",
+            _("collar"),
             shell.worn.bears * COLLAR_STRESS_PA * thickness,
             _("below it the collar is not pulled out and the head wrinkles") + _of_edge(shell),
         ),
@@ -117,7 +117,7 @@ def tension_limits(
         ),
         Limit(
             "film_stress",
-            "film stress",
+            _("film stress"),
             YIELD_SHARE * head.substance.yield_pa.value * thickness,
             _("above it the head stretches permanently"),
             0.15,
@@ -130,7 +130,7 @@ def tension_limits(
         ),
         Limit(
             "hoop",
-            "hoop",
+            _("hoop"),
             hoop.rod_load_n * per_rod,
             _("above it the {label} hoop bends between the rods").format(label=hoop.label),
         ),

@@ -11,7 +11,7 @@ from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.threads import THREADS
-from kesselton.core.language import _
+from kesselton.core.language import _, both
 from kesselton.core.measuring.rods import tension_per_turn
 from kesselton.core.sets.choice import SHELL_CENTS
 from kesselton.core.sets.curve import drum_curves
@@ -38,7 +38,7 @@ def reasons(one: Tuned, member: Member) -> tuple[str, ...]:
     if one.as_is:
         out.append(_("no change"))
     else:
-        out.append(" and ".join(_moved(one, member)))
+        out.append(both(_moved(one, member)))
     if not math.isnan(one.interval_cents):
         out.append(interval_words(one.interval_cents))
     if math.isnan(one.outside_cents):
@@ -70,12 +70,15 @@ def reasons(one: Tuned, member: Member) -> tuple[str, ...]:
 
 
 def _moved(one: Tuned, member: Member) -> list[str]:
-    names = ("batter", _("snare side") if member.drum.kind == "snare" else "resonant")
+    ways = (
+        (_("batter {cents:.0f} cents up"), _("batter {cents:.0f} cents down")),
+        (_("snare side {cents:.0f} cents up"), _("snare side {cents:.0f} cents down"))
+        if member.drum.kind == "snare"
+        else (_("resonant {cents:.0f} cents up"), _("resonant {cents:.0f} cents down")),
+    )
     return [
-        _("{name} {cents:.0f} cents {word}").format(
-            name=name, cents=abs(cents), word="up" if cents > 0 else "down"
-        )
-        for name, cents in zip(names, one.moved_cents, strict=False)
+        (up if cents > 0 else down).format(cents=abs(cents))
+        for (up, down), cents in zip(ways, one.moved_cents, strict=False)
         if abs(cents) > 1.0
     ]
 

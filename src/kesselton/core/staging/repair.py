@@ -32,7 +32,7 @@ DONE, BROKEN_OFF = "done", "broken off"
 LEAST_MINUTES, MOST_MINUTES = 0.5, 90.0
 UNDONE = "undone."
 """Before the key of a step that was not come to."""
-NEVER = "“{title}” cannot be skipped."
+NEVER = N_("“{title}” cannot be skipped.")
 
 
 @dataclass(frozen=True)
@@ -130,7 +130,7 @@ class Repair:
         """
         step = procedure.steps[procedure.index(self.current)]
         if step.never_skipped:
-            raise InputError(NEVER.format(title=step.title), _("Do it, or abandon the repair."))
+            raise InputError(_(NEVER).format(title=step.title), _("Do it, or abandon the repair."))
         done = tuple(pair for pair in self.done if pair[0] != step.key)
         skipped = (*(one for one in self.skipped if one != step.key), step.key)
         return replace(self, skipped=skipped, done=done)._forward(procedure, now)

@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 
 from kesselton.core.errors import InputError, check_day, check_range
 from kesselton.core.fitting.procedure import is_roped
-from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.drum import Drum, place_of
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.library import head_size_in
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 from kesselton.core.staging.repair import LEAST_MINUTES, MOST_MINUTES
 
 MOST_SHOWS, MOST_DRUMS, MOST_ITEMS, LONGEST_ITEM = 200, 60, 60, 120
@@ -96,21 +96,21 @@ class KitItem:
 
 
 TOOLS = (
-    ("key", "drum key", "carry it with you", "rods"),
-    ("key_2", "second drum key", "two opposite rods at once", "rods"),
-    ("key_heavy", "heavy key", "loud taps, audible over the band", "rods"),
-    ("driver", "driver bit", "removal only, never on a valued drum", "rods"),
-    ("cloth", "soft cloth", "wipe edge and hoop every time", ""),
-    ("tape", "tape", "muffling, marks, small holes", ""),
-    ("damper", "gel or felt muffler", "damps the center while you tap", ""),
-    ("mallet", "soft mallet", "", ""),
-    ("sticks", "pair of sticks", "one lifts the wires", ""),
-    ("lamp", "headlamp or mouth light", "frees both hands in the dark", ""),
-    ("patch", "impact patch", "goes on last", "bass"),
-    ("beater", "spare beater", "", "bass"),
-    ("cord", "cord or strip for the wires", "most likely part to break", "snare"),
-    ("wires", "spare snare wires", "", "snare"),
-    ("rope", "rope with sealed end", "", "rope"),
+    ("key", N_("drum key"), N_("carry it with you"), "rods"),
+    ("key_2", N_("second drum key"), N_("two opposite rods at once"), "rods"),
+    ("key_heavy", N_("heavy key"), N_("loud taps, audible over the band"), "rods"),
+    ("driver", N_("driver bit"), N_("removal only, never on a valued drum"), "rods"),
+    ("cloth", N_("soft cloth"), N_("wipe edge and hoop every time"), ""),
+    ("tape", N_("tape"), N_("muffling, marks, small holes"), ""),
+    ("damper", N_("gel or felt muffler"), N_("damps the center while you tap"), ""),
+    ("mallet", N_("soft mallet"), "", ""),
+    ("sticks", N_("pair of sticks"), N_("one lifts the wires"), ""),
+    ("lamp", N_("headlamp or mouth light"), N_("frees both hands in the dark"), ""),
+    ("patch", N_("impact patch"), N_("goes on last"), "bass"),
+    ("beater", N_("spare beater"), "", "bass"),
+    ("cord", N_("cord or strip for the wires"), N_("most likely part to break"), "snare"),
+    ("wires", N_("spare snare wires"), "", "snare"),
+    ("rope", N_("rope with sealed end"), "", "rope"),
 )
 """Key, thing, why, and for what: "rods", a kind of drum, or "" for every show (common practice, no
 published source)."""
@@ -143,7 +143,7 @@ def kit_list(
         if not playing or (only == "rods" and not rods):
             continue
         if only in ("", "rods") or only in kinds:
-            items.append(KitItem(key, what, why, "tools"))
+            items.append(KitItem(key, _(what), _(why), "tools"))
     heads: dict[tuple[str, float], tuple[int, list[str], bool]] = {}
     for number, drum in playing:
         for side in drum.sides:
@@ -153,7 +153,7 @@ def kit_list(
             often = _broken(logs.get(number, ()), side) >= BROKE_OFTEN
             place = (head.name, head_size_in(drum))
             count, names, again = heads.get(place, (1, [], False))
-            names.append(f"{drum.name} {side}")
+            names.append(place_of(drum, side))
             heads[place] = (max(count, 2 if often else 1), names, again or often)
     for (name, size), (count, names, often) in heads.items():
         why = ", ".join(names) + (_("; broke before") if often else "")

@@ -17,7 +17,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import head_size_in, is_snare_side
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, Muffler
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 from kesselton.core.pitch import cents_between
 from kesselton.core.prediction.prediction import Prediction, predict
 from kesselton.core.staging.pace import SURE, Pace
@@ -36,8 +36,8 @@ NEAR_SIZE_M = 2.1 * METRE_PER_INCH
 OFF_CENTS, OFF_RING, LATE, WORK = 100.0, 0.35, 6.0, 0.15
 """What costs one in the order of the ways: so many cents off the note, such a logarithm of the
 ring; being late for sure; a piece of work left. All assumed."""
-NO_SKIN = "skin takes days to dry: not a stage repair"
-NO_ROPE = "rope tensioning needs settling time: not a stage repair"
+NO_SKIN = N_("skin takes days to dry: not a stage repair")
+NO_ROPE = N_("rope tensioning needs settling time: not a stage repair")
 
 
 @dataclass(frozen=True)
@@ -120,7 +120,7 @@ def ways(
     now = predict(drum)
     out: list[Way] = []
     refused_change = (
-        NO_SKIN if drum.setting(side).head.is_skin else NO_ROPE if is_roped(drum) else ""
+        _(NO_SKIN) if drum.setting(side).head.is_skin else _(NO_ROPE) if is_roped(drum) else ""
     )
     size = head_size_in(drum)
     fitting = [one for one in spares if abs(one.size_in - size) < 0.01 and one.stock > 0]

@@ -61,7 +61,7 @@ class HeadForm(PartForm):
             display.note,
         )
         self.condition = Choice(_("Other head during reading"))
-        self.condition.set_options([("muted", "muted"), ("free", _("free"))])
+        self.condition.set_options([("muted", _("muted")), ("free", _("free"))])
         self.tension = number_field(
             _("Tension"), d.LOWEST_TENSION_N_PER_M, d.HIGHEST_TENSION_N_PER_M, "N/m", 0
         )

@@ -14,7 +14,7 @@ from kesselton.app.predictor import BenchResult
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.library import shell_band
 from kesselton.core.language import N_, _
-from kesselton.core.pitch import cents_between, hz_of, interval_name, note_of, ratio_of
+from kesselton.core.pitch import cents_between, hz_of, nearest_interval, note_of, ratio_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint
 from kesselton.ui.parts.safe_override import safe_override
@@ -539,9 +539,7 @@ class LadderPicture(Picture):
         p.drawLine(QPointF(x - 2, y1), QPointF(self._column_x("resonant") - PILL.width() / 2, y1))
         p.setPen(QColor(c.accent))
         p.setFont(font(8.5))
-        name = interval_name(cents_between(pitches[0], pitches[1]))
-        name = name.removeprefix("a ").removeprefix("an ")
-        short = name.split(" and ")[0].split(" less ")[0]
+        short = nearest_interval(cents_between(pitches[0], pitches[1]))
         width = QFontMetricsF(p.font()).horizontalAdvance(short) + 6
         y = (y0 + y1) / 2
         if abs(y1 - y0) < 36:

@@ -47,7 +47,8 @@ class RestoreDialog(Dialog):
             self.days.addItem(self._item(one))
         self.hint = Label()
         self.hint.setWordWrap(True)
-        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        self.buttons = QDialogButtonBox()
+        self.buttons.addButton(_("Cancel"), QDialogButtonBox.ButtonRole.RejectRole)
         self.restore = self.buttons.addButton(
             _("Restore this state"), QDialogButtonBox.ButtonRole.AcceptRole
         )

@@ -59,7 +59,7 @@ class TopBar(QFrame):
         self.on_stage = air_field(_("Stage"))
         self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
         self.units = Box()
-        self.units.addItems([_("inches and mil"), "millimeters"])
+        self.units.addItems([_("inches and mil"), _("millimeters")])
         self.units.setAccessibleName(_("Units"))
         stages = Switch([(key, _(text)) for key, text in STAGES])
         stages.chosen.connect(self.stage_chosen)

@@ -111,7 +111,7 @@ class ClearFace(QWidget):
         self.side, self.source = Choice(_("Head")), Choice(_("Reading method"))
         self.pattern, self.step = Choice(_("Target pattern")), Choice(_("Finest turn"))
         self.target: Field = pitch_field(_("Final pitch"), 20.0, 1500.0, a4_hz, note)
-        self.target.line.setPlaceholderText("unchanged")
+        self.target.line.setPlaceholderText(_("unchanged"))
         self.own = Field(_("Tension at each rod, relative to mean 1"), _read_shares, _write_shares)
         self.source.set_options([(key, _(text)) for key, text in SOURCES])
         self.source.setToolTip(

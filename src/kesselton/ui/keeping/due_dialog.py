@@ -188,7 +188,7 @@ def _cells(due: DueHead, now: datetime) -> tuple[str, ...]:
         "" if at is None else _("now") if at <= now else f"{at:%Y-%m-%d}"
         for at in (due.first, due.half)
     )
-    stock = _("{count}").format(count=due.stock) if due.stock else _("none: buy")
+    stock = str(due.stock) if due.stock else _("none: buy")
     side = wording.side_word(due.drum, one.life.side).lower()
     return (due.drum.name, side, one.life.head.name, left, *dates, stock)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from kesselton.core.instrument.kept import EVENTS, FITS, MARKS, SIGNS, Kept
+from kesselton.core.instrument.kept import EVENTS, FITS, SIGNS, Kept, ends_of
 from kesselton.core.language import _
 from kesselton.core.pitch import cents_between
 from kesselton.ui.keeping.keep_dialog import STEPS, mark_words
@@ -43,9 +43,9 @@ def entry_words(one: Kept, note: Callable[[float], str]) -> list[str]:
     elif one.computed_hz is not None:
         out.append(_("Computed {hz}; not measured.").format(hz=note(one.computed_hz)))
     marks = [
-        mark_words(*MARKS[key])[STEPS.index(value) + 1]
+        mark_words(*ends_of(key))[STEPS.index(value) + 1]
         if value
-        else _("neither {low} nor {high}").format(low=MARKS[key][0], high=MARKS[key][1])
+        else _("neither {low} nor {high}").format(low=ends_of(key)[0], high=ends_of(key)[1])
         for key, value in one.marks
     ]
     fits = [FITS[one.fits]] if one.fits else []

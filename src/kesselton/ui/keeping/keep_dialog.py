@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QDialogButtonBox, QFormLayout, QVBoxLayout, QWidge
 from kesselton.app.keeping import Said
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.instrument.kept import EVENTS, FITS, LONGEST_WORDS, MARKS, SIGNS, Kept
+from kesselton.core.instrument.kept import EVENTS, FITS, LONGEST_WORDS, MARKS, SIGNS, Kept, ends_of
 from kesselton.core.language import _
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label, scroll
@@ -75,8 +75,8 @@ class KeepDialog(Dialog):
             _("Snare wires, strainer"),
         )  # fmt: skip
         self.lines = {name: self._line(c) for name, c in zip(LINES, captions, strict=True)}
-        self.marks = {key: self._box(f"{low} – {high}", mark_words(low, high)) for key, (low, high)
-                      in MARKS.items()}  # fmt: skip
+        self.marks = {key: self._box(f"{low} – {high}", mark_words(low, high)) for key in MARKS
+                      for low, high in (ends_of(key),)}  # fmt: skip
         self.signs = {key: Tick(words) for key, words in SIGNS.items()}
         self.fits = self._box(_("Pitch was"), list(FITS.values()))
         if before is not None:  # who plays where rarely changes from one entry to the next

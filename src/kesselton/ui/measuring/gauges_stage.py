@@ -36,7 +36,7 @@ PAIR_CAPTIONS = (N_("div"), N_("N/m"), N_("mm"), N_("read on"))
 
 LEFT, BOTTOM, TOP, RIGHT = 58.0, 34.0, 12.0, 14.0
 RESIDUALS = 70.0
-FRICTION_WORDS = (("lubricated", "lubricated"), ("dry", "dry"))
+FRICTION_WORDS = (("lubricated", N_("lubricated")), ("dry", N_("dry")))
 
 REACH = 16.0
 WORD = 32.0
@@ -312,7 +312,7 @@ class GaugesStage(QWidget):
         self.key_name.setAccessibleName(_("Name of torque key"))
         self.key_name.editingFinished.connect(self._on_key)
         self.friction = Choice(_("Rod threads"))
-        self.friction.set_options(list(FRICTION_WORDS))
+        self.friction.set_options([(key, _(text)) for key, text in FRICTION_WORDS])
         self.friction.chosen.connect(self._on_friction)
         self.most = number_field(_("Full scale"), 0.1, 20.0, "N m", 1)
         self.most.edited.connect(self._on_most)
@@ -322,7 +322,7 @@ class GaugesStage(QWidget):
                 "a torque key is the least reliable gauge. Use it to get "
                 "close, never to clear a head. "
             )
-            + RODS_UNDER_LOAD
+            + _(RODS_UNDER_LOAD)
         )
         note.setProperty("quiet", True)
         note.setWordWrap(True)

@@ -74,12 +74,12 @@ class MeasureStage(QWidget):
     def _make_readings(self) -> QWidget:
         part, box = column(_("Readings"))
         self.kind = Choice(_("Quantity"))
-        self.kind.set_options([*reading_text.KINDS, *reading_text.SHELL_KINDS.items()])
+        self.kind.set_options([*reading_text.KINDS.items(), *reading_text.SHELL_KINDS.items()])
         self.kind.chosen.connect(self._choose_kind)
         self.side = Choice(_("Where"))
         self.side.chosen.connect(self._on_side)
         self.other = Choice(_("Other head"))
-        self.other.set_options([("muted", "muted"), ("free", _("free"))])
+        self.other.set_options([("muted", _("muted")), ("free", _("free"))])
         self.other.chosen.connect(lambda key: self._keep("_other", key, self.other))
         self.gauge = Choice(_("Gauge"))
         self.gauge.chosen.connect(lambda key: self._keep("_gauge", key, self.gauge))
@@ -167,7 +167,7 @@ class MeasureStage(QWidget):
         if self._side not in drum.sides:
             self._side = "batter"
         gauges = [
-            ("", "none"),
+            ("", _("none")),
             *((dial.name, dial.name) for dial in workshop.dials),
             *((key.name, key.name) for key in workshop.keys),
         ]
@@ -207,7 +207,7 @@ class MeasureStage(QWidget):
 
     def _fill_rows(self, entry: Entry) -> None:
         clear(self.rows)
-        names = dict(reading_text.KINDS)
+        names = reading_text.KINDS
         for row, noted in enumerate(entry.readings):
             where = "" if noted.kind == "fundamental" else wording.side_word(entry.drum, noted.side)
             rod = _(", rod {rod}").format(rod=noted.rod) if noted.rod else ""

@@ -3,7 +3,7 @@ away without asking."""
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QDialog, QMessageBox
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QMessageBox
 
 from kesselton.core.language import _
 from kesselton.ui.parts.inputs import Line
@@ -19,6 +19,13 @@ def size_dialog(dialog: QDialog, wide: int, high: int) -> None:
     """Give a dialog its first size, in pixels of the source."""
     room = dialog.screen().availableGeometry()
     dialog.resize(min(px(wide), room.width() - MARGIN), min(px(high), room.height() - MARGIN))
+
+
+def close_box() -> QDialogButtonBox:
+    """The one button of a dialog that only shows."""
+    buttons = QDialogButtonBox()
+    buttons.addButton(_("Close"), QDialogButtonBox.ButtonRole.RejectRole)
+    return buttons
 
 
 class Dialog(QDialog):

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.muffler import MUFFLERS, Muffler
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 
-HOW = f"Enter one of {', '.join(MUFFLERS)}, optionally with rod 1.5, 80 %; separate by ;"
+HOW = N_("Enter one of {kinds}, optionally with rod 1.5, 80 %; separate by ;")
+
+
+def _how() -> str:
+    return _(HOW).format(kinds=", ".join(MUFFLERS))
 
 
 def read_mufflers(text: str, side: str) -> tuple[Muffler, ...]:
@@ -24,7 +28,7 @@ def read_mufflers(text: str, side: str) -> tuple[Muffler, ...]:
         first, *rest = [part.strip() for part in piece.split(",")]
         kind = first.casefold()
         if kind not in MUFFLERS:
-            raise InputError(_("“{first}” is not a kind of muffling.").format(first=first), HOW)
+            raise InputError(_("“{first}” is not a kind of muffling.").format(first=first), _how())
         values: dict[str, float] = {}
         for part in rest:
             word = part.casefold()
@@ -37,7 +41,7 @@ def read_mufflers(text: str, side: str) -> tuple[Muffler, ...]:
                     raise ValueError(part)
             except ValueError:
                 raise InputError(
-                    _("“{part}” is neither a rod nor a percentage.").format(part=part), HOW
+                    _("“{part}” is neither a rod nor a percentage.").format(part=part), _how()
                 ) from None
         found.append(Muffler(kind, side, **values))
     return tuple(found)

@@ -4,20 +4,27 @@ from __future__ import annotations
 
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.reading import Reading
-from kesselton.core.language import _
+from kesselton.core.language import N_, Worded, _
 from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import parse_length, parse_number
 from kesselton.ui.parts import wording
 
-KINDS = (
-    ("lug_pitch", "lug pitch"),
-    ("fundamental", "drum pitch"),
-    ("dial", "gauge"),
-    ("torque", "torque"),
-    ("turns", "turns past finger-tight"),
-    ("gap", "hoop travel"),
+KINDS = Worded(
+    {
+        "lug_pitch": N_("lug pitch"),
+        "fundamental": N_("drum pitch"),
+        "dial": N_("gauge"),
+        "torque": N_("torque"),
+        "turns": N_("turns past finger-tight"),
+        "gap": N_("hoop travel"),
+    }
 )
-SHELL_KINDS = {"diameter": "diameter of the bare shell", "edge": "gap under a flat plate"}
+SHELL_KINDS = Worded(
+    {
+        "diameter": N_("diameter of the bare shell"),
+        "edge": N_("gap under a flat plate"),
+    }
+)
 """What is read of the bare shell, rod by rod."""
 EXAMPLES = {
     "lug_pitch": "C4 or 261.6",

@@ -60,7 +60,7 @@ def summary_rows(
             tuple(wording.note_words(hz, a4_hz, flats) for hz in found.lug_pitches_hz),
         ),
         Row("", tuple(wording.hz_words(hz) for hz in found.lug_pitches_hz)),
-        Row("Tension", tuple(f"{t:.0f} N/m" for t in found.tensions_n_per_m)),
+        Row(_("Tension"), tuple(f"{t:.0f} N/m" for t in found.tensions_n_per_m)),
     ]
     yields = [drum.setting(side).head.substance.yield_pa.value for side in drum.sides]
     shares = [100.0 * s / y for s, y in zip(found.stresses_pa, yields, strict=True)]
@@ -78,14 +78,14 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
     heads = plan.heads
     rows = []
     if any(math.isfinite(plan.dial.value) for plan in heads):
-        rows.append(Row("Gauge", tuple(_dial_words(p.dial) for p in heads)))
+        rows.append(Row(_("Gauge"), tuple(_dial_words(p.dial) for p in heads)))
     if drum.kind == "rope":
         rows.append(Row(_("Pull per ear"), tuple(f"{p.rod_force_n:.0f} N" for p in heads)))
         rows.append(Row(_("Rope tension"), tuple(f"{p.rope_n:.0f} N" for p in heads)))
         return rows
     rows.append(
         Row(
-            "Turns",
+            _("Turns"),
             tuple(
                 f"{wording.turn_words(p.turns.value)} ± {wording.turn_words(p.turns.half)}"
                 for p in heads
@@ -93,7 +93,7 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
         )
     )
     torque = tuple(f"{p.torque.value:.2f} ± {p.torque.half:.1f} N\u00a0m" for p in heads)
-    rows.append(Row("Torque", torque))
+    rows.append(Row(_("Torque"), torque))
     return rows
 
 
@@ -157,7 +157,7 @@ def range_rows(result: BenchResult, a4_hz: float, flats: bool) -> list[Row]:
         f"{note_of(r.highest_pitch_hz, a4_hz).name(flats)}, {r.highest.label}"
         for r in result.ranges
     )
-    return [Row("Highest", high), Row("Lowest", low)]
+    return [Row(_("Highest"), high), Row(_("Lowest"), low)]
 
 
 def _at_a_price(name: str, limit: Limit) -> str:
@@ -175,7 +175,7 @@ def caution_words(result: BenchResult) -> str:
         if hz > found.highest_pitch_hz * OUTSIDE:
             lines.append(
                 _("{name} above its usable range ({label}). {caution}").format(
-                    name=name, label=found.highest.label, caution=RODS_UNDER_LOAD
+                    name=name, label=found.highest.label, caution=_(RODS_UNDER_LOAD)
                 )
             )
         elif hz * OUTSIDE < found.lowest_pitch_hz:

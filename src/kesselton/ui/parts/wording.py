@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.threads import THREADS
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, ngettext
 from kesselton.core.pitch import note_of
 from kesselton.core.units import format_inches, format_thickness
 
@@ -23,15 +23,15 @@ ASSUMED_WORDS = {
 }
 
 SIDE_WORDS = {
-    "snare": ("Batter", "Snare side"),
-    "concert_bass": ("Playing head", "Resonant"),
+    "snare": (N_("Batter"), N_("Snare side")),
+    "concert_bass": (N_("Playing head"), N_("Resonant")),
 }
 
 
 def side_word(drum: Drum, side: str) -> str:
     """What the trade calls a side of this drum."""
-    words = SIDE_WORDS.get(drum.kind, ("Batter", "Resonant"))
-    return words[0] if side == "batter" else words[1]
+    words = SIDE_WORDS.get(drum.kind, (N_("Batter"), N_("Resonant")))
+    return _(words[0] if side == "batter" else words[1])
 
 
 def size_words(drum: Drum, metric: bool) -> str:
@@ -116,8 +116,12 @@ def cents_words(cents: float) -> str:
     whole = round(cents)
     if whole == 0:
         return _("0 cents")
-    unit = "cent" if abs(whole) == 1 else "cents"
-    return f"{abs(whole)} {unit} {'sharp' if whole > 0 else 'flat'}"
+    count = abs(whole)
+    if whole > 0:
+        said = ngettext("{count} cent sharp", "{count} cents sharp", count)
+    else:
+        said = ngettext("{count} cent flat", "{count} cents flat", count)
+    return said.format(count=count)
 
 
 def signed_words(cents: float) -> str:
@@ -127,7 +131,7 @@ def signed_words(cents: float) -> str:
 
 def entries_words(count: int) -> str:
     """How many entries of a log: "4 entries"."""
-    return _("1 entry") if count == 1 else _("{count} entries").format(count=count)
+    return ngettext("{count} entry", "{count} entries", count).format(count=count)
 
 
 def fine_turn_words(turns: float) -> str:
@@ -162,7 +166,7 @@ class TurnWords:
         """Which way."""
         if self.mm_per_turn:
             return _("draw down") if turn > 0 else _("ease off")
-        return "tighten" if turn > 0 else "loosen"
+        return _("tighten") if turn > 0 else _("loosen")
 
     def amount(self, turn: float) -> str:
         """How far."""
@@ -178,15 +182,17 @@ class TurnWords:
                 if turn > 0
                 else _("at the neighboring ears")
             )
-        way = "clockwise" if turn > 0 else "counterclockwise"
-        return _("{turn:.0f} degrees, {way}").format(turn=abs(360.0 * turn), way=way)
+        degrees = abs(360.0 * turn)
+        if turn > 0:
+            return _("{degrees:.0f} degrees, clockwise").format(degrees=degrees)
+        return _("{degrees:.0f} degrees, counterclockwise").format(degrees=degrees)
 
 
 def turn_words_of(drum: Drum) -> TurnWords:
     """How turns are spoken of on a drum."""
     if drum.kind == "rope":
         return TurnWords(drum.rod_word, 1e3 * THREADS[drum.shell.rod_thread].pitch_m)
-    return TurnWords()
+    return TurnWords(drum.rod_word)
 
 
 def head_turns(drum: Drum, turns: Sequence[float]) -> list[tuple[str, str]]:

@@ -71,7 +71,7 @@ def paint_sheet(p: QPainter, sheet: Sheet) -> None:
         _(
             "{RODS_UNDER_LOAD} Every room differs: use this sheet as a "
             "starting point. ± is 90 %, from assumed tolerances."
-        ).format(RODS_UNDER_LOAD=RODS_UNDER_LOAD),
+        ).format(RODS_UNDER_LOAD=_(RODS_UNDER_LOAD)),
         height=44,
     )
 

@@ -92,11 +92,11 @@ class NightRods(NightFace):
         self.sources.follow(drum, repair.clearing)
         source = _("read by: {source} (R to change)").format(source=_(SOURCE_WORDS[self.source]))
         self.entry.setVisible(True)
-        self.entry.setText(_("{text}▏").format(text=self._typed) if self._typed else "")
+        self.entry.setText(f"{self._typed}▏" if self._typed else "")
         if said is None:
             if self._stage.last_advice is None:
                 self.head(_("Computing the best next move…"), "", self._said)
-            self.offer(_("…"), skip=True)  # a moment: what stands there stays
+            self.offer("…", skip=True)  # a moment: what stands there stays
             return
         away = {}
         if said.state is not None:

@@ -127,7 +127,7 @@ class StagingStage(QWidget):
         self.missing.setProperty("fault", True)
         self.missing.setWordWrap(True)
         self.kit = Table(
-            TableModel(("", "Item", "Why"), ticks=[0], changed=self._on_ready),
+            TableModel(("", _("Item"), _("Why")), ticks=[0], changed=self._on_ready),
             _(PANELS[0][1]),
         )
         self.kit.set_widths((36, 190, 0))

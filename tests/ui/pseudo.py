@@ -1,0 +1,211 @@
+"""The program in a language nobody speaks: what stays in plain letters never went through gettext.
+
+    python -m tests.ui.pseudo
+
+Every letter of a message gets an accent, and every message grows by two fifths. What is still in
+plain letters is data of the demo, or a fault; each is printed.
+"""
+
+from __future__ import annotations
+
+import os
+import re
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from gettext import NullTranslations
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+PLAIN = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ"
+ACCENTED = "áƀçđéƒǧħíĵķĺɱñóƥɋřšťúṽŵẋýžÁƁÇĐÉƑǦĦÍĴĶĹṀÑÓƤɊŘŠŤÚṼŴẊÝŽ"
+TABLE = str.maketrans(PLAIN, ACCENTED)
+GAP = re.compile(r"(\{[^}]*\}|<[^>]*>)")
+LONGER = 0.4
+WORD = re.compile(r"[A-Za-z]{3,}")
+SAME = {"mil", "MPa", "SPL", "Ctrl", "Shift", "Alt", "Space", "Insert", "Delete"}
+"""In every language: units, and keys as the desktop writes them."""
+
+
+class Pseudo(NullTranslations):
+    """Every message accented and longer."""
+
+    def gettext(self, message: str) -> str:
+        parts = [
+            part if GAP.fullmatch(part) else part.translate(TABLE) for part in GAP.split(message)
+        ]
+        more = "~" * int(LONGER * len(GAP.sub("", message)))
+        return "".join(parts) + more
+
+    def ngettext(self, msgid1: str, msgid2: str, n: int) -> str:
+        return self.gettext(msgid1 if n == 1 else msgid2)
+
+    def pgettext(self, context: str, message: str) -> str:
+        return self.gettext(message)
+
+
+def texts(widget: QWidget) -> Iterator[tuple[str, str]]:
+    """Where a text stands, and the text: of a widget and all in it that is shown."""
+    from PySide6.QtCore import Qt
+    from PySide6.QtWidgets import (
+        QAbstractButton,
+        QComboBox,
+        QLabel,
+        QLineEdit,
+        QListWidget,
+        QTableView,
+        QTextBrowser,
+        QWidget,
+    )  # fmt: skip
+
+    for one in (widget, *widget.findChildren(QWidget)):
+        if not one.isVisible() or isinstance(one, QTextBrowser):
+            continue
+        name = type(one).__name__
+        yield f"{name} tip", one.toolTip()
+        yield f"{name} accessible", one.accessibleName()
+        yield f"{name} title", one.windowTitle()
+        if isinstance(one, QLabel | QAbstractButton):
+            yield name, one.text()
+        elif isinstance(one, QComboBox):
+            for place in range(one.count()):
+                yield f"{name} entry", one.itemText(place)
+        elif isinstance(one, QLineEdit):
+            yield f"{name} hint", one.placeholderText()
+        elif isinstance(one, QListWidget):
+            for place in range(one.count()):
+                yield f"{name} row", one.item(place).text()
+        elif isinstance(one, QTableView):
+            model = one.model()
+            for column in range(model.columnCount()):
+                yield (
+                    f"{name} head",
+                    str(model.headerData(column, Qt.Orientation.Horizontal) or ""),
+                )
+                for row in range(min(model.rowCount(), 40)):
+                    yield f"{name} cell", str(model.index(row, column).data() or "")
+
+
+def plain(text: str, known: set[str]) -> list[str]:
+    """Words of a text that never went through gettext."""
+    text = re.sub(r"<[^>]*>", " ", text)
+    for name in sorted(known, key=len, reverse=True):
+        text = text.replace(name, " ")
+    return [word for word in WORD.findall(text) if word not in SAME]
+
+
+def main() -> int:
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    home = tempfile.mkdtemp()
+    for name in ("DATA", "CONFIG", "STATE"):
+        os.environ[f"XDG_{name}_HOME"] = home
+    from PySide6.QtWidgets import QApplication
+
+    from kesselton.core import language
+
+    app = QApplication([])
+    language.use(Pseudo())
+    from kesselton.app.heads import constructions
+    from kesselton.app.settings import Settings, SettingsStore
+    from kesselton.ui.parts import theme
+    from kesselton.ui.start import open_window
+    from tests.ui.walk_sizes import DIALOGS, STAGES
+
+    def wait(until: Callable[[], bool], seconds: float = 40.0) -> None:
+        end = time.monotonic() + seconds
+        while not until() and time.monotonic() < end:
+            app.processEvents()
+            time.sleep(0.002)
+
+    theme.load_fonts()
+    window = open_window("demo", SettingsStore(Settings(theme="light")))
+    assert window is not None
+    wait(lambda: window.bench.settled is not None and not window.bench.planning)
+    workshop = window.document.workshop
+    known = {workshop.name, "Kesselton", *(head.name for head in workshop.library)}
+    known |= {entry.drum.name for entry in workshop.entries}
+    known |= {
+        drum.setting(side).head.name
+        for drum in (e.drum for e in workshop.entries)
+        for side in drum.sides
+    }
+    for part in (workshop.kits, workshop.shows, workshop.pupils, workshop.dials, workshop.keys):
+        known |= {one.name for one in part}
+    for entry in workshop.entries:
+        for one in entry.kept:
+            known |= {
+                one.what_for,
+                one.verdict,
+                one.music,
+                one.player,
+                one.room,
+                one.wires,
+                *one.sets,
+            }
+            known |= {x.name for x in one.attached}
+    known |= {pair.name for dial in workshop.dials for pair in dial.pairs}
+    known |= {thing for show in workshop.shows for thing in show.own}
+    known |= {made.name for made in constructions()}
+    known.discard("")
+    faults: dict[tuple[str, str], str] = {}
+
+    def look(where: str, widget: QWidget) -> None:
+        for kind, text in texts(widget):
+            if words := plain(text, known):
+                faults.setdefault((kind, text), f"{where}: {kind} {words}: {text[:150]!r}")
+
+    for bar in window.menuBar().actions():
+        for action in (bar, *(bar.menu().actions() if bar.menu() else ())):
+            if plain(action.text().replace("&", ""), known):
+                faults.setdefault(("menu", action.text()), f"menu: {action.text()!r}")
+    ready = {
+        "heads": lambda: window.stages.heads.found is not None,
+        "measure": lambda: window.stages.measure.measured is not None,
+        "fit": lambda: window.stages.fit.procedure is not None,
+        "clear": lambda: window.stages.clear.settled is not None,
+        "set": lambda: (
+            window.stages.set.sets.found is not None and window.stages.set.sets.plans is not None
+        ),
+    }
+    firsts = {entry.drum.kind: entry for entry in reversed(workshop.entries)}
+    for entry in sorted(firsts.values(), key=lambda one: one.id):
+        window.document.select(entry.id)
+        wait(lambda: window.bench.settled is not None and not window.bench.planning)
+        for stage in STAGES:
+            if entry.id > 1 and stage in ("heads", "set", "staging", "practice", "gauges"):
+                continue
+            window.choose_stage(stage)
+            wait(ready.get(stage, lambda: True), 6.0)  # a rope drum has no steps of some pages
+            for _ in range(20):
+                app.processEvents()
+                time.sleep(0.005)
+            if stage == "tuning":
+                window.tuning.hear("bench")
+                wait(lambda: window.tuning.heard is not None)
+                for part in ("shell", "batter", "resonant", "beater"):
+                    window.tuning.choose_part(part)
+                    look(f"{stage} {part} of {entry.drum.name}", window)
+            look(f"{stage} of {entry.drum.name}", window)
+    for action in DIALOGS:
+        window.actions_by_id[action].trigger()
+        dialog = window.commands.dialog
+        assert dialog is not None
+        for _ in range(10):
+            app.processEvents()
+            time.sleep(0.01)
+        look(action, dialog)
+        dialog.close()
+        app.processEvents()
+    for fault in faults.values():
+        print(fault)
+    print(f"{len(faults)} texts that never went through gettext")
+    return len(faults)
+
+
+if __name__ == "__main__":
+    count = main()
+    sys.stdout.flush()
+    os._exit(min(count, 100))
