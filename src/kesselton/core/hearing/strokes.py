@@ -9,6 +9,7 @@ import numpy as np
 from kesselton.core.arrays import FloatArray
 from kesselton.core.clearing.tap_sound import checked, deep_onsets, onsets
 from kesselton.core.errors import InputError
+from kesselton.core.hearing.mains import without_mains
 from kesselton.core.hearing.note import note_of_stroke
 from kesselton.core.hearing.sound_faults import CLIPPED, SECOND, faults_of
 from kesselton.core.hearing.stroke_lines import HeardStroke, stroke_lines
@@ -42,14 +43,15 @@ def hear_strokes(
         )
     ends = [*starts[1:], len(sound)]
     least = SHORTEST_S * rate_hz
+    clean = without_mains(sound, rate_hz, starts[0])
     heard = []
     for a, b in zip(starts, ends, strict=True):
         if b - a > least:
             faults = faults_of(sound, rate_hz, a, b, blows)
             one = HeardStroke((), a / rate_hz)
             if CLIPPED not in faults:  # what is cut off has lines of its own
-                one = stroke_lines(sound[a:b], rate_hz, a / rate_hz)
-            note = note_of_stroke(sound[a:b], rate_hz, plan_hz)
+                one = stroke_lines(clean[a:b], rate_hz, a / rate_hz)
+            note = note_of_stroke(clean[a:b], rate_hz, plan_hz)
             heard.append(replace(one, note=note, faults=faults))
     found = [one for one in heard if one.lines or one.note is not None]
     if found:
