@@ -62,15 +62,16 @@ def main(argv: list[str] | None = None) -> int:
         silence_output()
         return 1
     except MemoryError:
-        say("Not enough memory. Close other programs, or request less.")
+        say(_("Not enough memory. Close other programs, or request less."))
         return 2
     except Exception as error:  # whatever it is, it is said in a line
         if os.environ.get("KESSELTON_TRACE"):
             raise
         words = " ".join(str(error).split())[:200]
         say(
-            f"Program error ({type(error).__name__}: {words}). Please report it; "
-            "KESSELTON_TRACE=1 shows where."
+            _(
+                "Program error ({name}: {words}). Please report it; KESSELTON_TRACE=1 shows where."
+            ).format(name=type(error).__name__, words=words)
         )
         return 3
 
@@ -89,9 +90,9 @@ def _commands() -> dict[str, Command]:
     from kesselton.cli.sets import COMMANDS as SETS
 
     own = (
-        Command("demo", "open the demo workshop", _nothing, lambda given: _demo()),
+        Command("demo", _("open the demo workshop"), _nothing, lambda given: _demo()),
         Command(
-            "install-desktop", "add Kesselton to this user's menu", _nothing,
+            "install-desktop", _("add Kesselton to this user's menu"), _nothing,
             lambda given: _install(),
         ),
     )  # fmt: skip
@@ -102,8 +103,10 @@ def _parser(commands: dict[str, Command]) -> Parser:
     parser = Parser(
         prog="kesselton",
         description=(
-            "Compute how a drum will sound. Without a command, opens the window, with "
-            f"FILE{SUFFIX} if given."
+            _(
+                "Compute how a drum will sound. Without a command, opens the "
+                "window, with FILE{suffix} if given."
+            ).format(suffix=SUFFIX)
         ),
         usage=f"kesselton [FILE{SUFFIX} | COMMAND …]",
     )
@@ -112,7 +115,9 @@ def _parser(commands: dict[str, Command]) -> Parser:
         title="commands", metavar="COMMAND", required=True, prog="kesselton"
     )
     for command in commands.values():
-        one = words.add_parser(command.name, help=command.help, description=f"{command.help}.")
+        one = words.add_parser(
+            command.name, help=_(command.help), description=f"{_(command.help)}."
+        )
         command.arguments(one)
         one.set_defaults(run=command.run, command=command.name)
     return parser

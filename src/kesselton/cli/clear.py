@@ -8,14 +8,14 @@ from typing import TYPE_CHECKING, Any
 
 from kesselton.cli.shell import Command, print_json, rounded, sound_of, standard_input
 from kesselton.core.constants import SIGMAS_90
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 
 if TYPE_CHECKING:
     from kesselton.store.readings_file import Readings
 
 
 def _readings_argument(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("readings", help="a readings file, or - for standard input")
+    parser.add_argument("readings", help=_("a readings file, or - for standard input"))
 
 
 def _even(given: argparse.Namespace) -> None:
@@ -24,7 +24,7 @@ def _even(given: argparse.Namespace) -> None:
 
     name = given.readings
     if name == "-":
-        found = read_readings(standard_input("a readings file"), "Standard input")
+        found = read_readings(standard_input("a readings file"), _("Standard input"))
     else:
         found = read_readings(read_text(Path(name), "readings file"), name)
     print_json(even_answer(found))
@@ -64,8 +64,8 @@ def even_answer(given: Readings) -> dict[str, Any]:
 
 
 def _sound_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("sound", help="a WAV or FLAC file, or - for standard input")
-    parser.add_argument("--near", type=float, help="approximate lug pitch, Hz")
+    parser.add_argument("sound", help=_("a WAV or FLAC file, or - for standard input"))
+    parser.add_argument("--near", type=float, help=_("approximate lug pitch, Hz"))
 
 
 def _tap(given: argparse.Namespace) -> None:
@@ -119,9 +119,9 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
 COMMANDS = (
     Command(
         "even",
-        "print the turns that clear a head, from a readings file",
+        N_("print the turns that clear a head, from a readings file"),
         _readings_argument,
         _even,
     ),
-    Command("tap", "print the lug pitch of the taps in a recording", _sound_arguments, _tap),
+    Command("tap", N_("print the lug pitch of the taps in a recording"), _sound_arguments, _tap),
 )

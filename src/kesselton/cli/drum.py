@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from kesselton.cli.shell import Command, print_json, rounded, standard_input
 from kesselton.core.constants import SIDES
+from kesselton.core.language import N_, _
 
 if TYPE_CHECKING:
     from kesselton.core.instrument.beater import Stroke
@@ -16,7 +17,7 @@ if TYPE_CHECKING:
 
 
 def _drum_argument(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("drum", help="a drum file, or - for standard input")
+    parser.add_argument("drum", help=_("a drum file, or - for standard input"))
 
 
 def drum_text(name: str, what: str = "drum file") -> tuple[str, str]:
@@ -24,7 +25,7 @@ def drum_text(name: str, what: str = "drum file") -> tuple[str, str]:
     from kesselton.store.exchange import read_text
 
     if name == "-":
-        return standard_input(f"a {what}"), "Standard input"
+        return standard_input(f"a {what}"), _("Standard input")
     return read_text(Path(name), what), Path(name).name
 
 
@@ -36,16 +37,16 @@ def _read(name: str) -> Drum:
 
 def _brief_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
-        "brief", help=("a brief file that includes the drum, or - for standard input")
+        "brief", help=(_("a brief file that includes the drum, or - for standard input"))
     )
-    parser.add_argument("--top", type=int, default=10, help="how many candidates to print")
+    parser.add_argument("--top", type=int, default=10, help=_("how many candidates to print"))
 
 
 def _choose(given: argparse.Namespace) -> None:
     from kesselton.store.brief_file import load_order, read_order
 
     if given.brief == "-":
-        order = read_order(standard_input("a brief file"), "Standard input")
+        order = read_order(standard_input(_("a brief file")), _("Standard input"))
     else:
         order = load_order(Path(given.brief))
     print_json(choose_answer(order, max(1, given.top)))
@@ -246,15 +247,15 @@ def _speaks_answer(drum: Drum) -> dict[str, Any]:
 COMMANDS = (
     Command(
         "predict",
-        "print partials, pitches and decay of a drum",
+        N_("print partials, pitches and decay of a drum"),
         _drum_argument,
         _predict,
     ),
     Command(
         "range",
-        "print the usable range of each head, and its limits",
+        N_("print the usable range of each head, and its limits"),
         _drum_argument,
         lambda given: print_json(range_answer(_read(given.drum))),
     ),
-    Command("choose", "print the best heads for a drum, and why", _brief_arguments, _choose),
+    Command("choose", N_("print the best heads for a drum, and why"), _brief_arguments, _choose),
 )

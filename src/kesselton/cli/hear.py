@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from kesselton.cli.drum import drum_text
 from kesselton.cli.shell import Command, print_json, rounded, sound_of
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 from kesselton.core.pitch import cents_between
 
 if TYPE_CHECKING:
@@ -133,6 +133,9 @@ def _or_none(seconds: float) -> float | None:
 
 COMMANDS = (
     Command(
-        "hear", "print the peaks of recorded strokes and the matching partials", _arguments, _hear
+        "hear",
+        N_("print the peaks of recorded strokes and the matching partials"),
+        _arguments,
+        _hear,
     ),
 )

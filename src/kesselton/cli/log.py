@@ -6,15 +6,15 @@ import argparse
 from pathlib import Path
 
 from kesselton.cli.shell import Command, print_text
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("workshop", help="a workshop file")
-    parser.add_argument("--drum", help="print this drum only")
+    parser.add_argument("workshop", help=_("a workshop file"))
+    parser.add_argument("--drum", help=_("print this drum only"))
     kind = parser.add_mutually_exclusive_group()
-    kind.add_argument("--json", action="store_true", help="JSON lines (default)")
-    kind.add_argument("--csv", action="store_true", help="a table")
+    kind.add_argument("--json", action="store_true", help=_("JSON lines (default)"))
+    kind.add_argument("--csv", action="store_true", help=_("a table"))
 
 
 def _log(given: argparse.Namespace) -> None:
@@ -37,4 +37,4 @@ def _log(given: argparse.Namespace) -> None:
     print_text(as_csv(kept) if given.csv else as_lines(kept))
 
 
-COMMANDS = (Command("log", "print the log of a workshop", _arguments, _log),)
+COMMANDS = (Command("log", N_("print the log of a workshop"), _arguments, _log),)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from kesselton.cli.drum import drum_text
 from kesselton.cli.shell import Command, print_json, rounded
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 
 if TYPE_CHECKING:
     from kesselton.core.sets.plan import Plan, Tuned
@@ -21,8 +21,8 @@ CLASH_ROUGH, CLASH_TALK_DB = 0.35, -15.0
 
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("set", help="a set file, a workshop file, or - for standard input")
-    parser.add_argument("--name", help="set in a workshop file (default: the first)")
+    parser.add_argument("set", help=_("a set file, a workshop file, or - for standard input"))
+    parser.add_argument("--name", help=_("set in a workshop file (default: the first)"))
 
 
 def _set(given: argparse.Namespace) -> None:
@@ -125,5 +125,7 @@ def _drum(one: Tuned, why: tuple[str, ...], a4_hz: float) -> dict[str, Any]:
 
 
 COMMANDS = (
-    Command("set", "print the best plans for a set and its sympathetic response", _arguments, _set),
+    Command(
+        "set", N_("print the best plans for a set and its sympathetic response"), _arguments, _set
+    ),
 )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from kesselton.core.fitting.fitting import Fitting
 from kesselton.core.fitting.procedure import Procedure, Step
+from kesselton.core.language import _
 from kesselton.store.inert import in_markdown
 
 
@@ -22,9 +23,13 @@ def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -
         lines.append(f"- [{mark}] **{number} {step.title}{end}** {step.text}")
         lines += [f"  - {text}" for text in step_extras(step)]
         if step.key in skipped:
-            lines.append(f"  - Skipped: {in_markdown(skipped[step.key])}")
+            lines.append(
+                _("  - Skipped: {in_markdown}").format(in_markdown=in_markdown(skipped[step.key]))
+            )
         if step.key in notes:
-            lines.append(f"  - Reading: {in_markdown(notes[step.key])}")
+            lines.append(
+                _("  - Reading: {in_markdown}").format(in_markdown=in_markdown(notes[step.key]))
+            )
     return "\n".join(lines) + "\n"
 
 
@@ -34,16 +39,23 @@ def step_extras(step: Step) -> list[str]:
     if step.order:
         out.append("Order: " + " ".join(str(rod) for rod in step.order))
     if step.ask is not None:
-        out.append(f"{step.ask.question} If not: {step.ask.otherwise}" if step.ask.good == "yes"
-                   else f"{step.ask.question} If so: {step.ask.otherwise}")  # fmt: skip
+        out.append(
+            _("{question} If not: {otherwise}").format(
+                question=step.ask.question, otherwise=step.ask.otherwise
+            )
+            if step.ask.good == "yes"
+            else _("{question} If so: {otherwise}").format(
+                question=step.ask.question, otherwise=step.ask.otherwise
+            )
+        )
     if step.timer_minutes > 0.0:
-        out.append(f"Time: {minutes_text(step.timer_minutes)}")
-    out += [f"Caution: {caution}" for caution in step.cautions]
+        out.append(_("Time: {minutes_text}").format(minutes_text=minutes_text(step.timer_minutes)))
+    out += [_("Caution: {caution}").format(caution=caution) for caution in step.cautions]
     return out
 
 
 def minutes_text(minutes: float) -> str:
     """A time in the unit one thinks in."""
     if abs(minutes) >= 2880:
-        return f"{minutes / 1440:.1f} days"
+        return _("{minutes:.1f} days").format(minutes=minutes / 1440)
     return f"{minutes / 60:.1f} h" if abs(minutes) >= 120 else f"{minutes:.0f} min"
