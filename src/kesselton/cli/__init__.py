@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import NoReturn
 
 from kesselton import __version__
+from kesselton.app.speech import speak
 from kesselton.cli.shell import Command, Parser, alone_on_error, say, silence_output
 from kesselton.core.acoustics.work import at_most
 from kesselton.core.errors import InputError, KesseltonError
@@ -38,6 +39,7 @@ def main(argv: list[str] | None = None) -> int:
     # Small matrices all day long: threads in the linear algebra only get in each other's way.
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     args = sys.argv[1:] if argv is None else argv
+    speak()
     try:
         if not args or _is_workshop(args[0]):
             return _window(args[0] if args else None, args[1:])
