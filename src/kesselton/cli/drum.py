@@ -237,7 +237,7 @@ def _speaks_answer(drum: Drum) -> dict[str, Any]:
         return {
             "fundamental_hz": rounded(one.fundamental_hz),
             "lug_pitches_hz": [rounded(hz) for hz in one.lug_pitches_hz],
-            "limit": one.label,
+            "limit": one.name,
             "reason": one.reason,
         }
 

@@ -49,10 +49,12 @@ class Shares:
 
 @dataclass(frozen=True)
 class End:
-    """One end of the band: whole-drum note, lug pitch per head, and what makes it."""
+    """One end of the band: whole-drum note, lug pitch per head, and what makes it: "glide",
+    "choked", "overtones" or "load"."""
 
     fundamental_hz: float
     lug_pitches_hz: tuple[float, ...]
+    name: str
     label: str
     reason: str
 
@@ -76,6 +78,7 @@ class Speaking:
 class _Test:
     """One thing that must hold, as a logarithm that is positive where it does."""
 
+    name: str
     label: str
     reason: str
     value: Callable[[Partials], float]
@@ -125,7 +128,7 @@ def speaking(
     for first, step, borne in ((int(good[0]), -1, bottom), (int(good[-1]), 1, top)):
         beyond = first + step
         if not 0 <= beyond < len(grid):  # the tests hold as far as it is borne
-            ends.append(_end(drum, pair, borne, at(borne), _(BORNE), _(BORNE_WHY)))
+            ends.append(_end(drum, pair, borne, at(borne), "load", _(BORNE), _(BORNE_WHY)))
             continue
         inside, outside = grid[first], grid[beyond]
         while abs(outside - inside) > CLOSE_LN:
@@ -133,7 +136,7 @@ def speaking(
             fine = all(test.value(at(middle)) >= 0.0 for test in tests)
             inside, outside = (middle, outside) if fine else (inside, middle)
         broken = min(tests, key=lambda test: test.value(at(outside)))
-        ends.append(_end(drum, pair, inside, at(inside), broken.label, broken.reason))
+        ends.append(_end(drum, pair, inside, at(inside), broken.name, broken.label, broken.reason))
     return Speaking(ends[0], ends[1])
 
 
@@ -143,12 +146,10 @@ BORNE, BORNE_WHY = (
 )
 
 
-def _end(
-    drum: Drum, pair: tuple[float, ...], x: float, found: Partials, label: str, reason: str
-) -> End:
+def _end(drum: Drum, pair: tuple[float, ...], x: float, found: Partials, *words: str) -> End:
     moved = tuple(t * math.exp(x) for t in pair)
     pitches = tuple(lug_pitch(drum, side, moved) for side in drum.sides)
-    return End(float(found.frequency_hz[found.fundamental]), pitches, label, reason)
+    return End(float(found.frequency_hz[found.fundamental]), pitches, *words)
 
 
 def starts_cents(kind: str, touch: float) -> float:
@@ -175,6 +176,7 @@ def _tests(drum: Drum, blow: Stroke, shares: Shares, lead: float) -> list[_Test]
 
     tests = [
         _Test(
+            "glide",
             _("glide"),
             _("below it the required stroke starts over {start:.0f} cents sharp").format(
                 start=start
@@ -182,6 +184,7 @@ def _tests(drum: Drum, blow: Stroke, shares: Shares, lead: float) -> list[_Test]
             glide,
         ),
         _Test(
+            "choked",
             _("choked"),
             _("above it the fundamental decays within {choked:.2g} s").format(choked=choked),
             ring,
@@ -197,7 +200,7 @@ def _tests(drum: Drum, blow: Stroke, shares: Shares, lead: float) -> list[_Test]
         words = _(
             "above it the fundamental loses {lost:.0f} % of its decay lead over the overtones"
         ).format(lost=lost)
-        tests.append(_Test(_("overtones too long"), words, outlasts))
+        tests.append(_Test("overtones", _("overtones too long"), words, outlasts))
     return tests
 
 
