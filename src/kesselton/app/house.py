@@ -17,6 +17,7 @@ from kesselton.app.usual_drums import UsualSize, free_name, usual_drum
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.language import _
+from kesselton.core.pitch import ratio_of
 from kesselton.core.sets.kit import Wish
 
 if TYPE_CHECKING:
@@ -119,7 +120,7 @@ class HouseDrums(QObject):
             for side in usual.sides:
                 setting = usual.setting(side)
                 assert setting.reading is not None
-                off = float(2.0 ** (rng.normal(0.0, HIDDEN_CENTS) / 1200.0))
+                off = ratio_of(rng.normal(0.0, HIDDEN_CENTS))
                 hidden = hidden.with_setting(side, setting.at_pitch(setting.reading.hz * off))
             stroke = Stroke(beater=TYPICAL_BEATER[usual.kind], place=0.15)
             samples, rate = simulated_stroke(hidden, stroke, number)

@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 
 from kesselton.core.arrays import FloatArray, IndexArray
+from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.forest import forest
 
 NAME = "match_doubt.npz"
@@ -110,9 +111,11 @@ def evidence(laid: Laid, pairs: Sequence[tuple[int, int]]) -> FloatArray:
             laid.room[partial],
             laid.on_batter[partial],
             partial == laid.fundamental,
-            np.minimum(apart.min(axis=1), 1200.0),
+            np.minimum(apart.min(axis=1), CENTS_PER_OCTAVE),
             (apart < NEAR_CENTS).sum(axis=1),
-            np.minimum(beside.min(axis=1), 1200.0) if len(laid.heard) > 1 else [1200.0] * count,
+            np.minimum(beside.min(axis=1), CENTS_PER_OCTAVE)
+            if len(laid.heard) > 1
+            else [CENTS_PER_OCTAVE] * count,
             (beside < NEAR_CENTS).sum(axis=1),
             np.full(count, float(len(laid.heard))),
             np.full(count, laid.beyond),

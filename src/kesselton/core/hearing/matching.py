@@ -11,7 +11,7 @@ import numpy as np
 
 from kesselton.core.acoustics.partials import AIR
 from kesselton.core.arrays import BoolArray, FloatArray
-from kesselton.core.constants import CENTS_PER_NEPER, SIGMAS_90
+from kesselton.core.constants import CENTS_PER_NEPER, CENTS_PER_OCTAVE, SIGMAS_90
 from kesselton.core.hearing.match_doubt import Laid, evidence, trust
 from kesselton.core.hearing.note import Note
 from kesselton.core.hearing.stroke_lines import StrokeLine
@@ -162,7 +162,7 @@ class _Table:
         self.ring_off = self.ring[:, None] - np.log(p.t60_s)
         self.rest = -0.5 * ((self.level_off / LEVEL_SD_DB) ** 2 + (self.ring_off / RING_SD) ** 2)
         self.mean = -0.5 * 2.0  # what such a square is on average for the right partial
-        self.stray = math.log(STRAY / 1200.0) + self.mean - math.log(4.0)
+        self.stray = math.log(STRAY / CENTS_PER_OCTAVE) + self.mean - math.log(4.0)
         self.room = np.where(p.order > 0, 2, 1)
         self.room[p.branch == AIR] = 1
         self.on_batter = np.clip(p.batter_share, 0.0, 1.0)

@@ -12,7 +12,7 @@ import numpy as np
 from scipy.special import ndtr
 
 from kesselton.core.arrays import FloatArray, kept
-from kesselton.core.constants import SIDES
+from kesselton.core.constants import SIDES, SIGMAS_90
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept, Played
@@ -23,7 +23,7 @@ FACTOR_90 = 3.0
 """Before anything is noted a life may be this factor longer or shorter, nine times in ten."""
 SCATTER_LN = 0.4
 """From one head of a kind to the next on one drum (sd of the logarithm); assumed."""
-WIDE = math.log(FACTOR_90) / 1.645
+WIDE = math.log(FACTOR_90) / SIGMAS_90
 GRID_AT = np.linspace(-4.0, 4.0, 241)
 """Where medians of lives are looked at, in standard deviations."""
 ENDS = ("fitted", "broken")

@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
+from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.instrument.kept import Kept
 
 if TYPE_CHECKING:
@@ -18,7 +19,7 @@ NOTE_CENTS, RING_LN, BRIGHT_OCTAVES, SPECTRUM_ANGLE = 40.0, 0.3, 0.35, 0.5
 """What counts as one step of unlikeness; assumed."""
 ALIKE = 6.0
 """Strokes that are farther from one than this many steps are not like it."""
-ALIKE_OCTAVES = ALIKE * NOTE_CENTS / 1200.0
+ALIKE_OCTAVES = ALIKE * NOTE_CENTS / CENTS_PER_OCTAVE
 """And their notes are no farther apart than this."""
 SIZE = 3 + BINS
 
@@ -54,7 +55,7 @@ def unlike(wanted: Sequence[float], others: FloatArray) -> FloatArray:
     import numpy as np
 
     one = np.asarray(wanted)
-    note = 1200.0 * (others[:, 0] - one[0]) / NOTE_CENTS
+    note = CENTS_PER_OCTAVE * (others[:, 0] - one[0]) / NOTE_CENTS
     ring = (others[:, 1] - one[1]) / RING_LN
     bright = (others[:, 2] - one[2]) / BRIGHT_OCTAVES
     angle = np.arccos(np.clip(others[:, 3:] @ one[3:], -1.0, 1.0)) / SPECTRUM_ANGLE

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from kesselton.core.constants import SIGMAS_90
 from kesselton.core.language import _
 from kesselton.core.practice.pupil import HELPED, Pupil, Session
 from kesselton.core.practice.threshold import Scale
@@ -74,7 +75,7 @@ def share_between(right: int, count: int) -> tuple[float, float]:
     """Where a share lies nine times in ten (Wilson 1927)."""
     if count == 0:
         return 0.0, 1.0
-    z, share = 1.645, right / count
+    z, share = SIGMAS_90, right / count
     middle = (share + z * z / (2.0 * count)) / (1.0 + z * z / count)
     half = z / (1.0 + z * z / count)
     half *= math.sqrt(share * (1.0 - share) / count + z * z / (4.0 * count * count))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.language import _
 from kesselton.core.pitch import cents_between, ratio_of
@@ -28,7 +29,7 @@ class NoteBench:
         check_range(note_hz, 20.0, 5000.0, _("The note"), "Hz", "note_hz")
         rng = np.random.default_rng([seed, 5])
         self.head = even_head(rng)
-        octaves = round(cents_between(note_hz, self._hz) / 1200.0)
+        octaves = round(cents_between(note_hz, self._hz) / CENTS_PER_OCTAVE)
         self.target_hz = note_hz * 2.0**octaves
         off = float(rng.uniform(NEAREST_CENTS, FARTHEST_CENTS)) * float(rng.choice((-1.0, 1.0)))
         shifted(self.head, cents_between(self._hz, self.target_hz * ratio_of(off)))

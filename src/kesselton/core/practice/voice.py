@@ -7,8 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.arrays import FloatArray
+from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.language import _
+from kesselton.core.pitch import ratio_of
 
 LOWEST_HZ, HIGHEST_HZ = 60.0, 1000.0
 """Of a voice that hums along."""
@@ -69,14 +71,12 @@ def sung(samples: FloatArray, rate_hz: float) -> Sung:
                 found.append(hz)
     if len(found) * HOP_S < LEAST_S:
         raise InputError(_("No steady tone detected."), _("Sing or hum one note for a second."))
-    cents = 1200.0 * np.log2(np.array(found))
+    cents = CENTS_PER_OCTAVE * np.log2(np.array(found))
     middle = float(np.median(cents))
     near = cents[np.abs(cents - middle) < STEADY_CENTS]
     if len(near) < 0.5 * len(cents):
         raise InputError(_("The pitch slides: no single note."), _("Hold one note."))
-    return Sung(
-        float(2.0 ** (float(np.median(near)) / 1200.0)), float(near.std()), len(found) * HOP_S
-    )
+    return Sung(ratio_of(float(np.median(near))), float(near.std()), len(found) * HOP_S)
 
 
 def _period(frame: FloatArray, window: int, rate_hz: float, longest: int) -> float | None:
@@ -112,7 +112,7 @@ def simulated_voice(
     rng = np.random.default_rng(seed)
     time = np.arange(int(seconds * rate_hz)) / rate_hz
     sway = 12.0 * np.sin(2.0 * np.pi * 5.2 * time + rng.uniform(0.0, 6.28))
-    phase = 2.0 * np.pi * np.cumsum(hz * 2.0 ** ((off_cents + sway) / 1200.0)) / rate_hz
+    phase = 2.0 * np.pi * np.cumsum(hz * 2.0 ** ((off_cents + sway) / CENTS_PER_OCTAVE)) / rate_hz
     sound = np.zeros(len(time))
     for number in range(1, 13):
         if number * hz < 0.45 * rate_hz:

@@ -7,12 +7,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from kesselton.core.constants import SIGMAS_90
 from kesselton.core.fitting.procedure import Procedure
 from kesselton.core.staging.repair import BROKEN_OFF, DONE, Repair, shown
 
 PRIOR_LN, REPAIR_LN = 0.40, 0.25
 """Of a workshop's pace over the assumed times, and of one repair to the next, ln; assumed."""
-SURE = 1.645
+SURE = SIGMAS_90
 """Standard deviations that hold nine times in ten."""
 LEAST_SHARE = 0.15
 """A step that took less of its time was clicked through, and says nothing of the pace; assumed."""

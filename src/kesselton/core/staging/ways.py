@@ -18,7 +18,7 @@ from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import head_size_in, is_snare_side
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, Muffler
 from kesselton.core.language import N_, _
-from kesselton.core.pitch import cents_between
+from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.core.prediction.prediction import Prediction, predict
 from kesselton.core.staging.pace import SURE, Pace
 from kesselton.core.staging.repair import WAYS
@@ -211,7 +211,7 @@ def _nursed(drum: Drum, side: str, cause: str, now: Prediction, left_s: float, p
     if cause == "hole":
         if len(drum.mufflers) >= MAX_MUFFLERS:
             return Way("nurse", WAYS["nurse"], refused=_("too much muffling to fit tape"))
-        lower = hz * 2.0 ** (-HOLE_LOWER_CENTS / 1200.0)
+        lower = hz * ratio_of(-HOLE_LOWER_CENTS)
         taped = replace(drum, mufflers=(*drum.mufflers, Muffler("tape", side, 0.4)))
         taped = taped.with_setting(side, taped.setting(side).at_pitch(lower))
         made = Way(

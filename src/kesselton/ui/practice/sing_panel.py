@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.practice import PracticeBench
 from kesselton.app.voice import VoiceEar
+from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.language import _
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.ui.parts import wording
@@ -104,8 +105,8 @@ class SingPanel(QWidget):
             return
         found = self._sung
         cents = cents_between(self.hz, found.hz)
-        octaves = round(cents / 1200.0)
-        cents -= 1200.0 * octaves  # an octave away is the same note to who hums along
+        octaves = round(cents / CENTS_PER_OCTAVE)
+        cents -= CENTS_PER_OCTAVE * octaves  # an octave away is the same note to who hums along
         said = _("{note}: {cents} of the tone, steady to ± {sway} cents").format(
             note=wording.note_words(found.hz, self._a4(), self._flats()),
             cents=wording.cents_words(cents), sway=f"{found.sway_cents:.0f}",

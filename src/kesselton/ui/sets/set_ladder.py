@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import math
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
 
+from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.sets.set_picture import BATTER, CHORD, LEFT, NOTE, RESONANT, RIGHT, SetPicture
 
@@ -126,7 +126,7 @@ class SetLadder(SetPicture):
     def _gripped(self, number: int, head: int, cents: float) -> Spot:
         assert self._found is not None
         field, start = self._found.fields[number], self._start[number]
-        hz = float(field.at(start).pitches_hz[0, head]) * 2.0 ** (cents / 1200.0)
+        hz = float(field.at(start).pitches_hz[0, head]) * ratio_of(cents)
         if self.hold and len(field.curves) > 1:
             return field.held(head, hz, start.note)
         return field.free(head, hz, start)
@@ -222,4 +222,4 @@ class SetLadder(SetPicture):
         field = self._found.fields[number]
         now = float(field.at(self.spot(number)).pitches_hz[0, head])
         then = float(field.at(self._start[number]).pitches_hz[0, head])
-        return 1200.0 * math.log2(now / then)
+        return cents_between(then, now)

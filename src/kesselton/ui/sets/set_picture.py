@@ -9,8 +9,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
+from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.language import N_, _
-from kesselton.core.pitch import note_of, ratio_of
+from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, elided, hint
 from kesselton.ui.parts.safe_override import safe_override
@@ -158,7 +159,7 @@ class SetPicture(Picture):
         return self._a4 * ratio_of(cents - 4500.0)
 
     def _cents(self, hz: float) -> float:
-        return 4500.0 + 1200.0 * math.log2(hz / self._a4)
+        return 4500.0 + cents_between(self._a4, hz)
 
     def _ends_of(self, found: SolvedSet | None) -> tuple[float, float]:
         """Lowest and highest cents drawn."""
@@ -239,8 +240,10 @@ class SetPicture(Picture):
         c = self._colours
         low, high = self._ends
         p.setFont(font(8))
-        for number in range(math.ceil(low / 1200.0), math.floor(high / 1200.0) + 1):
-            y = self.y_of(1200.0 * number)
+        for number in range(
+            math.ceil(low / CENTS_PER_OCTAVE), math.floor(high / CENTS_PER_OCTAVE) + 1
+        ):
+            y = self.y_of(CENTS_PER_OCTAVE * number)
             p.setPen(QPen(QColor(c.line), 1))
             p.drawLine(QPointF(LEFT, y), QPointF(self.width() - RIGHT, y))
             p.setPen(QColor(c.soft_ink))
@@ -265,8 +268,8 @@ class SetPicture(Picture):
         if self._frame.free:
             for tone in self._frame.tones:
                 for note in self._frame.notes(0, low, min(high, top + 100.0)):
-                    gap = (note - self._frame.root_cents - tone) % 1200.0
-                    if min(gap, 1200.0 - gap) < 1.0:
+                    gap = (note - self._frame.root_cents - tone) % CENTS_PER_OCTAVE
+                    if min(gap, CENTS_PER_OCTAVE - gap) < 1.0:
                         lines.append((note + shift, _(TONES.get(tone, ""))))
         else:
             for place in range(len(drums)):

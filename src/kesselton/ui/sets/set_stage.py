@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
@@ -20,7 +19,7 @@ from PySide6.QtWidgets import (
 from kesselton.app.sets import SetBench
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.language import N_, _
-from kesselton.core.pitch import ratio_of
+from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll
 from kesselton.ui.parts.fields import Choice
@@ -438,7 +437,7 @@ class SetStage(QWidget):
             )
             said = says.format(over=over, under=-over)
             lines.append(f"{found.members[number].name}: {said}")
-        note = self.show_cents(C1_UNDER_A4 + 1200.0 * math.log2(hz / self.sets.a4_hz))
+        note = self.show_cents(C1_UNDER_A4 + cents_between(self.sets.a4_hz, hz))
         text = "; ".join(lines) or _("no wires in this set")
         self.talk.say_tone(
             _("{note} at {db:.0f} dB SPL: {words}").format(note=note, db=TONE_DB, words=text)
