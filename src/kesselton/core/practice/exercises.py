@@ -191,15 +191,15 @@ def _follow(ask: Ask) -> Question:
     cents = cents_between(found.lug_pitches_hz[0], moved.lug_pitches_hz[0])
     low = abs(cents_between(found.fundamental_hz, moved.fundamental_hz))
     return ask.question(
-        _("The low note stays. Did the high lug tone go up or down?"), _asked(UP_DOWN),
+        _("The low note stays. Did the high lug tone go up or down?"),
+        _asked(UP_DOWN),
         HIGHER if up else LOWER,
-        _(
-"The lug tone went {cents:.0f} cents {word}; the low note "
-"moved by {low:.0f}."
-).format(cents=abs(cents), word='up' if cents > 0 else 'down', low=low),
+        _("The lug tone went {cents:.0f} cents {word}; the low note moved by {low:.0f}.").format(
+            cents=abs(cents), word="up" if cents > 0 else "down", low=low
+        ),
         (d.stroke_sound(found), d.stroke_sound(moved)),
         (d.stroke_seen("first", found), d.stroke_seen("second", moved)),
-    )  # fmt: skip
+    )
 
 
 def _muted(ask: Ask) -> Question:
@@ -551,13 +551,18 @@ def _wires(ask: Ask) -> Question:
     sound = Sound(strike_samples(found, found.stroke, True, d.RATE_HZ), d.RATE_HZ, True)
     level = Sound(matched(sound.samples, d.RATE_HZ), d.RATE_HZ, True)
     return ask.question(
-        _("A snare drum. How are the wires set?"), _asked(PULLS), wanted,
-        (_(
-"Strainer pull {pull_shares:.0f} N; wires respond from "
-"{touch:.2g} of a medium stroke. The rattle is approximate."
-).format(pull_shares=usual.pull_n * PULL_SHARES[wanted], touch=touch)),
-        (level,), (d.stroke_seen("heads", found),),
-    )  # fmt: skip
+        _("A snare drum. How are the wires set?"),
+        _asked(PULLS),
+        wanted,
+        (
+            _(
+                "Strainer pull {pull_shares:.0f} N; wires respond from "
+                "{touch:.2g} of a medium stroke. The rattle is approximate."
+            ).format(pull_shares=usual.pull_n * PULL_SHARES[wanted], touch=touch)
+        ),
+        (level,),
+        (d.stroke_seen("heads", found),),
+    )
 
 
 GROOVE_S = (0.0, 0.25, 0.5, 0.625, 0.75, 1.0, 1.25, 1.5, 1.625, 1.75)

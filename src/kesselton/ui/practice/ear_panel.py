@@ -111,22 +111,24 @@ class EarPanel(QWidget):
         assert ear is not None
         self.score.setText(
             _(
-"Spread between rods: {begun} cents at first, {left} now. "
-"Solver after three rounds: {solver}."
-).format(
-                begun=f"{score.begun_cents:.0f}", left=f"{score.left_cents:.0f}",
+                "Spread between rods: {begun} cents at first, {left} now. "
+                "Solver after three rounds: {solver}."
+            ).format(
+                begun=f"{score.begun_cents:.0f}",
+                left=f"{score.left_cents:.0f}",
                 solver=f"{score.solver_cents:.0f}",
             )
-        )  # fmt: skip
+        )
         self.more.setText(
             _(
-"Turns {turns}, taps {taps}, minutes {minutes}; tension spread "
-"{tension} cents."
-).format(
-                turns=score.turns, taps=score.taps, minutes=f"{score.seconds / 60.0:.1f}",
+                "Turns {turns}, taps {taps}, minutes {minutes}; tension spread {tension} cents."
+            ).format(
+                turns=score.turns,
+                taps=score.taps,
+                minutes=f"{score.seconds / 60.0:.1f}",
                 tension=f"{score.tension_cents:.0f}",
             )
-        )  # fmt: skip
+        )
         rows = []
         for rod in range(ear.rods):
             rows.append(

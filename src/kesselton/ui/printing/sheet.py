@@ -141,12 +141,12 @@ def _paint_targets(pen: Pen, sheet: Sheet, y: float) -> float:
             pen.text(LABELS + place * COLUMN, y, value, 26 if large else 12, BOLD, width=COLUMN)
         y += 50 if large else 27
     pen.text(
-        0, y, _(
-"Lug pitch: tap 25 mm (1 in) from the edge at each rod, other "
-"head muted."
-), 9,
+        0,
+        y,
+        _("Lug pitch: tap 25 mm (1 in) from the edge at each rod, other head muted."),
+        9,
         colour=SOFT,
-    )  # fmt: skip
+    )
     return y + 24
 
 

@@ -136,13 +136,11 @@ class NightRods(NightFace):
                 cents=f"{now.expected_cents:.0f}"
             )
         away = _("{cents} sharp") if now.worst_cents > 0 else _("{cents} flat")
-        words = _(
-"If the curtain rose now: within {cents} cents; worst rod "
-"{rod}, {away}"
-).format(
-            cents=f"{now.spread_cents:.0f}", rod=now.worst_rod,
+        words = _("If the curtain rose now: within {cents} cents; worst rod {rod}, {away}").format(
+            cents=f"{now.spread_cents:.0f}",
+            rod=now.worst_rod,
             away=away.format(cents=f"{abs(now.worst_cents):.0f}"),
-        )  # fmt: skip
+        )
         if said.what == "enough":
             return words
         then = _("after the planned turns: about {cents} cents").format(
