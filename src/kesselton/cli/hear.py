@@ -112,9 +112,9 @@ def _said(note: Note, plan_hz: float) -> str:
     if cents == 0:
         return _("at the plan")
     unit = "cent" if abs(cents) == 1 else "cents"
-    return _("{cents} {unit} {word} of the plan").format(
-        cents=abs(cents), unit=unit, word="sharp" if cents > 0 else "flat"
-    )
+    return (
+        _("{cents} {unit} sharp of the plan") if cents > 0 else _("{cents} {unit} flat of the plan")
+    ).format(cents=abs(cents), unit=unit)
 
 
 def _pair(line: StrokeLine) -> dict[str, float] | None:

@@ -452,7 +452,7 @@ def _words(rule: str, wanted: Any, value: Any, fault: Any) -> tuple[str, str]:
     if rule in ("minItems", "maxItems", "minLength", "maxLength"):
         many, most = len(value), rule.startswith("max")
         unit = "letters" if rule.endswith("Length") else "values"
-        return _("There are {many} {unit}.").format(many=many, unit=unit), _(
-            "Use {word} {wanted}."
-        ).format(word="up to" if most else "from", wanted=wanted)
+        return _("There are {many} {unit}.").format(many=many, unit=unit), (
+            _("Use up to {wanted}.") if most else _("Use from {wanted}.")
+        ).format(wanted=wanted)
     return _("The value is {shown}.").format(shown=shown), "See docs/formats.md."

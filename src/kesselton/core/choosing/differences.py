@@ -42,8 +42,8 @@ def differences(found: Measures, first: int, second: int) -> list[Difference]:
         ""
         if abs(cents) < PITCH_CENTS
         else (
-            _("{cents:.0f} cents {word}").format(
-                cents=abs(cents), word="higher" if cents > 0 else "lower"
+            (_("{cents:.0f} cents higher") if cents > 0 else _("{cents:.0f} cents lower")).format(
+                cents=abs(cents)
             )
         )
     )
@@ -52,8 +52,8 @@ def differences(found: Measures, first: int, second: int) -> list[Difference]:
         ""
         if abs(level) < LEVEL_DB
         else (
-            _("{level:.1f} dB {word}").format(
-                level=abs(level), word="louder" if level > 0 else "softer"
+            (_("{level:.1f} dB louder") if level > 0 else _("{level:.1f} dB softer")).format(
+                level=abs(level)
             )
         )
     )
@@ -79,8 +79,8 @@ def differences(found: Measures, first: int, second: int) -> list[Difference]:
             ""
             if abs(wires) < LEVEL_DB
             else (
-                _("{wires:.1f} dB {word}").format(
-                    wires=abs(wires), word="more" if wires > 0 else "less"
+                (_("{wires:.1f} dB more") if wires > 0 else _("{wires:.1f} dB less")).format(
+                    wires=abs(wires)
                 )
             )
         )

@@ -249,10 +249,17 @@ def unison_words(found: Prediction, names: Sequence[str]) -> str:
     same = abs(math.log(found.tensions_n_per_m[1] / found.tensions_n_per_m[0])) < 0.03
     cents = cents_between(found.lug_pitches_hz[0], found.lug_pitches_hz[1])
     if same and abs(cents) > 30.0:
-        return _(
-            "Equal tension, but {lower} {cents:.0f} cents {word}: only "
-            "identical heads match in pitch."
-        ).format(lower=names[1].lower(), cents=abs(cents), word="higher" if cents > 0 else "lower")
+        return (
+            _(
+                "Equal tension, but {lower} {cents:.0f} cents higher: only "
+                "identical heads match in pitch."
+            )
+            if cents > 0
+            else _(
+                "Equal tension, but {lower} {cents:.0f} cents lower: only "
+                "identical heads match in pitch."
+            )
+        ).format(lower=names[1].lower(), cents=abs(cents))
     return ""
 
 

@@ -129,9 +129,11 @@ def _higher(ask: Ask) -> Question:
         _("Two taps. Is the second higher or lower?"),
         _asked(UP_DOWN),
         HIGHER if up else LOWER,
-        _("The second is {cents:.0f} cents {word}.").format(
-            cents=abs(cents), word="higher" if cents > 0 else "lower"
-        ),
+        (
+            _("The second is {cents:.0f} cents higher.")
+            if cents > 0
+            else _("The second is {cents:.0f} cents lower.")
+        ).format(cents=abs(cents)),
         (one, two),
         (seen, d.tap_seen("second", head, rod)),
     )
@@ -158,9 +160,11 @@ def _rod_of(ask: Ask, rods: tuple[int, ...], head: SimulatedHead, asks: str) -> 
     sounds = tuple(d.tap_sound(head, rod, ask.rng) for rod in rods)
     lines = tuple(d.tap_seen(_("rod {rod}").format(rod=rod), head, rod) for rod in rods)
     answers = tuple((str(rod), _("rod {rod}").format(rod=rod)) for rod in rods)
-    said = _("Rod {rods} is {off:.0f} cents {word} the rest.").format(
-        rods=rods[at], off=abs(off), word="above" if off > 0 else "under"
-    )
+    said = (
+        _("Rod {rods} is {off:.0f} cents above the rest.")
+        if off > 0
+        else _("Rod {rods} is {off:.0f} cents under the rest.")
+    ).format(rods=rods[at], off=abs(off))
     return ask.question(asks, answers, str(rods[at]), said, sounds, lines)
 
 
@@ -194,9 +198,11 @@ def _follow(ask: Ask) -> Question:
         _("The low note stays. Did the high lug tone go up or down?"),
         _asked(UP_DOWN),
         HIGHER if up else LOWER,
-        _("The lug tone went {cents:.0f} cents {word}; the low note moved by {low:.0f}.").format(
-            cents=abs(cents), word="up" if cents > 0 else "down", low=low
-        ),
+        (
+            _("The lug tone went {cents:.0f} cents up; the low note moved by {low:.0f}.")
+            if cents > 0
+            else _("The lug tone went {cents:.0f} cents down; the low note moved by {low:.0f}.")
+        ).format(cents=abs(cents), low=low),
         (d.stroke_sound(found), d.stroke_sound(moved)),
         (d.stroke_seen("first", found), d.stroke_seen("second", moved)),
     )
@@ -246,15 +252,17 @@ def _tone(ask: Ask) -> Question:
         _("A tone, then a drum. Is the drum higher or lower than the tone?"),
         _asked(UP_DOWN),
         HIGHER if up else LOWER,
-        _(
-            "The tone is {reference:.0f} Hz, the drum {fundamental_hz:.0f} "
-            "Hz: {cents:.0f} cents {word}."
-        ).format(
-            reference=reference,
-            fundamental_hz=found.fundamental_hz,
-            cents=abs(cents),
-            word="higher" if up else "lower",
-        ),
+        (
+            _(
+                "The tone is {reference:.0f} Hz, the drum {fundamental_hz:.0f} "
+                "Hz: {cents:.0f} cents higher."
+            )
+            if up
+            else _(
+                "The tone is {reference:.0f} Hz, the drum {fundamental_hz:.0f} "
+                "Hz: {cents:.0f} cents lower."
+            )
+        ).format(reference=reference, fundamental_hz=found.fundamental_hz, cents=abs(cents)),
         (tone(reference, TONE_S), d.stroke_sound(found)),
         (d.tone_seen("tone", reference), d.stroke_seen("drum", found)),
     )
@@ -420,9 +428,9 @@ def _contrast(
         asks,
         _asked(TWO),
         FIRST if first else SECOND,
-        _("{what} is the {word}: {notes}.").format(
-            what=what, word="first" if first else "second", notes=notes
-        ),
+        (
+            _("{what} is the first: {notes}.") if first else _("{what} is the second: {notes}.")
+        ).format(what=what, notes=notes),
         tuple(d.stroke_sound(x, x.stroke) for x in order),
         (d.stroke_seen("first", order[0]), d.stroke_seen("second", order[1])),
     )
@@ -582,12 +590,11 @@ def _groove(ask: Ask) -> Question:
         _("The same groove twice. Is the tom higher or lower the second time?"),
         _asked(UP_DOWN),
         HIGHER if up else LOWER,
-        _("{cents:.0f} cents {word}: {note:.0f} and {fundamental_hz:.0f} Hz.").format(
-            cents=abs(cents),
-            word="higher" if up else "lower",
-            note=note,
-            fundamental_hz=moved.fundamental_hz,
-        ),
+        (
+            _("{cents:.0f} cents higher: {note:.0f} and {fundamental_hz:.0f} Hz.")
+            if up
+            else _("{cents:.0f} cents lower: {note:.0f} and {fundamental_hz:.0f} Hz.")
+        ).format(cents=abs(cents), note=note, fundamental_hz=moved.fundamental_hz),
         (first, second),
         (d.stroke_seen("first", d.struck(tom)), d.stroke_seen("second", moved)),
     )
@@ -644,7 +651,7 @@ def _hide(ask: Ask) -> Question:
         _("A hide, one corner folded over. Which side is rough (the underside)?"),
         (("flat", _("the upper side")), ("flap", _("the folded corner"))),
         "flap" if flap else "flat",
-        _("The {word} is rough.").format(word="corner" if flap else "side that lies up"),
+        (_("The corner is rough.") if flap else _("The side that lies up is rough.")),
         seen=seen,
     )
 

@@ -291,6 +291,8 @@ def interval_words(cents: float) -> str:
     known = INTERVALS.get(round(cents / 100.0) * 100.0)
     if known is not None and abs(cents - round(cents / 100.0) * 100.0) < 8.0:
         return known
-    return _("resonant {cents:.0f} cents {word}").format(
-        cents=abs(cents), word="higher" if cents > 0 else "lower"
-    )
+    return (
+        _("resonant {cents:.0f} cents higher")
+        if cents > 0
+        else _("resonant {cents:.0f} cents lower")
+    ).format(cents=abs(cents))

@@ -54,12 +54,12 @@ def reasons(one: Tuned, member: Member) -> tuple[str, ...]:
     else:
         out.append(_("in sweet spot"))
     if abs(one.off_chord_cents) >= CLEAR_OF_CENTS:
-        way = "above" if one.off_chord_cents > 0 else "below"
-        out.append(
-            _("{off_chord_cents:.0f} cents {way} the chord").format(
-                off_chord_cents=abs(one.off_chord_cents), way=way
-            )
+        words = (
+            _("{cents:.0f} cents above the chord")
+            if one.off_chord_cents > 0
+            else _("{cents:.0f} cents below the chord")
         )
+        out.append(words.format(cents=abs(one.off_chord_cents)))
     if abs(one.shell_cents) > SHELL_CENTS:
         out.append(
             _("{shell_cents:.1f} whole steps from its shell note").format(

@@ -309,7 +309,9 @@ def _sounds(off: float, ring: float) -> str:
     parts = []
     if abs(off) >= 10.0:
         parts.append(
-            _("{off:.0f} cents {word}").format(off=abs(off), word="higher" if off > 0 else "lower")
+            (_("{off:.0f} cents higher") if off > 0 else _("{off:.0f} cents lower")).format(
+                off=abs(off)
+            )
         )
     if ring <= 0.85:
         parts.append(_("shorter, {ring:.0f} % of its decay").format(ring=100.0 * ring))
