@@ -212,9 +212,11 @@ def _way(one: Heard) -> str:
 
 def _heard_words(one: Heard, drum: Drum) -> str:
     """Why a rod is turned that was heard off by itself."""
-    return _("Heard {way} here than at the other {place}s.").format(
-        place=drum.rod_word, way=_way(one)
-    )
+    return (
+        _("Heard higher here than at the other {places}.")
+        if one.cents > 0.0
+        else _("Heard lower here than at the other {places}.")
+    ).format(places=drum.rods_word)
 
 
 def _ask_words(drum: Drum, one: Heard, again: int) -> str:
@@ -283,17 +285,17 @@ def _unseen(drum: Drum, clearing: Clearing, state: RimState) -> str:
     rod = suggest(state)[1]
     if dialled or rods % 2:
         return _(
-            "Not known yet: how some {place}s share the tension. One gauge "
+            "Not known yet: how some {places} share the tension. One gauge "
             "reading at {place} {rod} answers most of it; one at every "
             "{place} answers the rest."
-        ).format(place=place, rod=rod)
+        ).format(place=place, places=drum.rods_word, rod=rod)
     first, second = sorted((rod, (rod - 1 + rods // 2) % rods + 1))
     return _(
-        "Not known yet: a tap sounds opposite {place}s together, such "
+        "Not known yet: a tap sounds opposite {places} together, such "
         "as {first} and {second}, so pitch alone cannot show how they "
         "share the tension. They may well be even. One gauge reading "
         "at {place} {rod} answers most of it."
-    ).format(place=place, rod=rod, first=first, second=second)
+    ).format(place=place, places=drum.rods_word, rod=rod, first=first, second=second)
 
 
 def _notes(drum: Drum, state: RimState, plan: TurnPlan, alone: list[int]) -> tuple[str, ...]:
@@ -324,7 +326,7 @@ def _notes(drum: Drum, state: RimState, plan: TurnPlan, alone: list[int]) -> tup
         rods = ", ".join(str(rod) for rod in plan.held_back)
         out.append(
             _("{place} {rods} is nearly slack: bring all {places} up a little first.").format(
-                place=place.capitalize(), rods=rods, places=f"{place}s"
+                place=place.capitalize(), rods=rods, places=drum.rods_word
             )
         )
     return tuple(out)

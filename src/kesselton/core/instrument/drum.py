@@ -11,7 +11,7 @@ from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, Muffler
 from kesselton.core.instrument.shell import Shell
 from kesselton.core.instrument.wires import Laid, Wires
-from kesselton.core.language import N_, Worded, _
+from kesselton.core.language import N_, Worded, _, ngettext
 
 KINDS = Worded(
     {
@@ -205,6 +205,19 @@ class Drum:
     def rod_word(self) -> str:
         """What draws its hoops: a rope drum has ears."""
         return _("ear") if self.kind == "rope" else _("rod")
+
+    @property
+    def rods_word(self) -> str:
+        """The same of many."""
+        return _("ears") if self.kind == "rope" else _("rods")
+
+    @property
+    def rod_count(self) -> str:
+        """How many there are, in words: "6 rods"."""
+        count = self.shell.rods
+        if self.kind == "rope":
+            return ngettext("{count} ear", "{count} ears", count).format(count=count)
+        return ngettext("{count} rod", "{count} rods", count).format(count=count)
 
     @property
     def sides(self) -> tuple[str, ...]:

@@ -148,9 +148,8 @@ class AddDrumDialog(Dialog):
         )
         self.said.setText(
             _(
-                "{rods} {rod_word}s per head. {heads}. Typical for the kind; "
-                "you can change everything later."
-            ).format(rods=drum.shell.rods, rod_word=drum.rod_word, heads=heads)
+                "{rods} per head. {heads}. Typical for the kind; you can change everything later."
+            ).format(rods=drum.rod_count, heads=heads)
         )
 
     def _on_add(self) -> None:

@@ -155,8 +155,8 @@ class SectionView(Picture):
         p.drawText(
             inside.adjusted(away, 0, -away, 1.3 * unit),
             Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap,
-            _("{rods} {rod_word}s, {label} hoops").format(
-                rods=drum.shell.rods, rod_word=drum.rod_word, label=HOOPS[drum.shell.hoop].label
+            _("{rods}, {label} hoops").format(
+                rods=drum.rod_count, label=HOOPS[drum.shell.hoop].label
             ),
         )
 

@@ -199,7 +199,7 @@ class TurnPanel(QWidget):
     def _set_common(self, common: float) -> None:
         self.why.clear()
         if common:
-            self.rod.setText(_("All {place}s").format(place=self._words.place))
+            self.rod.setText(_("All {places}").format(places=self._words.places))
             self._set_turn(common)
             self.degrees.setText(
                 _("by equal small turns, opposite pairs; at most a quarter turn at a time")

@@ -155,11 +155,12 @@ class TurnWords:
 
     Attributes
     ----------
-    place : rod or ear
+    place, places : rod or ear, and of many
     mm_per_turn : of the hoop, 0 where a key turns
     """
 
     place: str = "rod"
+    places: str = "rods"
     mm_per_turn: float = 0.0
 
     def way(self, turn: float) -> str:
@@ -191,8 +192,10 @@ class TurnWords:
 def turn_words_of(drum: Drum) -> TurnWords:
     """How turns are spoken of on a drum."""
     if drum.kind == "rope":
-        return TurnWords(drum.rod_word, 1e3 * THREADS[drum.shell.rod_thread].pitch_m)
-    return TurnWords(drum.rod_word)
+        return TurnWords(
+            drum.rod_word, drum.rods_word, 1e3 * THREADS[drum.shell.rod_thread].pitch_m
+        )
+    return TurnWords(drum.rod_word, drum.rods_word)
 
 
 def head_turns(drum: Drum, turns: Sequence[float]) -> list[tuple[str, str]]:

@@ -84,12 +84,9 @@ def _paint_title(pen: Pen, sheet: Sheet) -> None:
     pen.text(
         0,
         44,
-        _(
-            "{size} · {rods} {rod_word}s · {label} hoops · {temperature_c:g} °C · A4 = {a4_hz:g} Hz"
-        ).format(
+        _("{size} · {rods} · {label} hoops · {temperature_c:g} °C · A4 = {a4_hz:g} Hz").format(
             size=wording.size_words(drum, sheet.metric),
-            rods=shell.rods,
-            rod_word=drum.rod_word,
+            rods=drum.rod_count,
             label=HOOPS[shell.hoop].label,
             temperature_c=drum.air.temperature_c,
             a4_hz=sheet.a4_hz,

@@ -173,10 +173,8 @@ class Night(NightRods):
         self.about.setText(_("Stage repair"))
         rows = []
         for entry in self._stage.playing:
-            size = _("{head_size_in:g} in, {rods} {rod_word}s").format(
-                head_size_in=head_size_in(entry.drum),
-                rods=entry.drum.shell.rods,
-                rod_word=entry.drum.rod_word,
+            size = _("{size:g} in, {rods}").format(
+                size=head_size_in(entry.drum), rods=entry.drum.rod_count
             )
             rows.append((entry.drum.name, size, True))
         self._ask(
