@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 from kesselton.cli.drum import drum_text
 from kesselton.cli.shell import Command, print_json, rounded, sound_of
 from kesselton.core.language import N_, _
-from kesselton.core.pitch import cents_between
+from kesselton.core.pitch import cents_between, cents_words
 
 if TYPE_CHECKING:
     from kesselton.app.hearing import HeardDrum
@@ -111,10 +111,7 @@ def _said(note: Note, plan_hz: float) -> str:
     cents = round(cents_between(plan_hz, note.hz))
     if cents == 0:
         return _("at the plan")
-    unit = "cent" if abs(cents) == 1 else "cents"
-    return (
-        _("{cents} {unit} sharp of the plan") if cents > 0 else _("{cents} {unit} flat of the plan")
-    ).format(cents=abs(cents), unit=unit)
+    return _("{cents} of the plan").format(cents=cents_words(cents))
 
 
 def _pair(line: StrokeLine) -> dict[str, float] | None:

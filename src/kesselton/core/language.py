@@ -59,8 +59,9 @@ class Worded(dict[K, str]):
         return _(super().__getitem__(key))
 
     def get(self, key: K, default: str = "") -> str:  # type: ignore[override]
-        """The words for a key, or what is said without any."""
-        return _(super().get(key, default))
+        """The words for a key, or what is said without any, as it is."""
+        message = super().get(key)
+        return default if message is None else _(message)
 
     def values(self) -> list[str]:  # type: ignore[override]
         """The words, in their order."""

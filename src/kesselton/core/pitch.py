@@ -40,12 +40,7 @@ class Note:
         whole = round(self.cents)
         if whole == 0:
             return _("in tune")
-        count = abs(whole)
-        if whole > 0:
-            said = ngettext("{count} cent sharp", "{count} cents sharp", count)
-        else:
-            said = ngettext("{count} cent flat", "{count} cents flat", count)
-        return said.format(count=count)
+        return cents_words(whole)
 
 
 def ratio_of(cents: float) -> float:
@@ -98,6 +93,19 @@ def parse_pitch(text: str, a4_hz: float = const.STANDARD_A4_HZ) -> float:
         _("“{strip}” is neither a note nor a frequency.").format(strip=text.strip()),
         (_("Enter C♯4, Eb3 −12 or 220 Hz.")),
     )
+
+
+def cents_words(cents: float) -> str:
+    """A change of pitch: "24 cents flat"."""
+    whole = round(cents)
+    if whole == 0:
+        return _("0 cents")
+    count = abs(whole)
+    if whole > 0:
+        said = ngettext("{count} cent sharp", "{count} cents sharp", count)
+    else:
+        said = ngettext("{count} cent flat", "{count} cents flat", count)
+    return said.format(count=count)
 
 
 def nearest_interval(cents: float) -> str:

@@ -7,7 +7,6 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 from kesselton.store import log_index, played
-from kesselton.store.sums import write_all_sums
 
 APPLICATION_ID = 0x4B535457  # "KSTW"
 TRIAL_ID = 0x4B53544E
@@ -125,7 +124,6 @@ _VERSION_1 = (
 def _first(db: sqlite3.Connection) -> None:
     for statement in _VERSION_1:
         db.execute(statement)
-    write_all_sums(db)
 
 
 MIGRATIONS: tuple[Callable[[sqlite3.Connection], None], ...] = (_first,)

@@ -12,6 +12,7 @@ LEAST_S, LONGEST_S, CLEAR_S = 0.25, 2.0, 0.01
 DRIFT_HZ, TRIED = 0.4, 81
 """The mains are off their frequency by no more; so many frequencies between are tried."""
 TIMES = (1, 2, 3, 4, 5, 6)
+"""Multiples of the mains, from the first without a gap."""
 STANDS_OUT_DB = 12.0
 """A multiple is taken out where it stands so far over what is left beside the hum."""
 
@@ -30,17 +31,13 @@ def without_mains(sound: FloatArray, rate_hz: float, begin: int) -> FloatArray:
     step = max(int(rate_hz / 4000.0), 1)  # six times 60 Hz: one sample of many says enough
     time = np.arange(start, end) / rate_hz
     few, when = before[::step], time[::step]
-    fits = [
-        (_left(few, when, mains + off), mains + off)
-        for mains in HUM_HZ
-        for off in np.linspace(-DRIFT_HZ, DRIFT_HZ, TRIED)
-    ]
-    mains = min(fits)[1]
+    offs = np.linspace(-DRIFT_HZ, DRIFT_HZ, TRIED)
+    tried = [mains + off for mains in HUM_HZ for off in offs]
+    mains = max(tried, key=lambda hz: _explained(_waves(when, hz), few))
     waves = _waves(time, mains)
-    found, *_rest = np.linalg.lstsq(waves, before, rcond=None)
-    rest = before - waves @ found
+    found = _fitted(waves, before)
     power = 0.5 * (found[0::2] ** 2 + found[1::2] ** 2)
-    beside = np.array([_beside(rest, rate_hz, k * mains) for k in TIMES])
+    beside = _beside(before - waves @ found, rate_hz, mains)
     out = power > 10.0 ** (STANDS_OUT_DB / 10.0) * beside
     if not out.any():
         return sound
@@ -49,23 +46,28 @@ def without_mains(sound: FloatArray, rate_hz: float, begin: int) -> FloatArray:
 
 
 def _waves(time: FloatArray, mains: float) -> FloatArray:
-    """(N, 2 K) cosine and sine of each multiple."""
-    turned = 2.0 * np.pi * mains * time[:, None] * np.array(TIMES)
-    return np.stack((np.cos(turned), np.sin(turned)), axis=-1).reshape(len(time), -1)
+    """(N, 2 K) cosine and sine of each multiple: powers of one turning number, since a recording
+    has many frequencies tried on it."""
+    turning = np.exp(2j * np.pi * mains * time)
+    powers = np.cumprod(np.broadcast_to(turning[:, None], (len(time), len(TIMES))), axis=1)
+    return powers.view(float)
 
 
-def _left(part: FloatArray, time: FloatArray, mains: float) -> float:
-    """What the hum at a frequency leaves of a part, in power."""
-    waves = _waves(time, mains)
-    found = np.linalg.solve(waves.T @ waves + 1e-9 * np.eye(waves.shape[1]), waves.T @ part)
-    return float(np.mean((part - waves @ found) ** 2))
+def _fitted(waves: FloatArray, part: FloatArray) -> FloatArray:
+    """(2 K) how much of each wave is in a part, by least squares."""
+    ridge = 1e-9 * np.eye(waves.shape[1])
+    return np.asarray(np.linalg.solve(waves.T @ waves + ridge, waves.T @ part), dtype=float)
 
 
-def _beside(rest: FloatArray, rate_hz: float, hz: float) -> float:
-    """Power of a line that what is left would make about a frequency, by the band beside it."""
-    windowed = rest * np.hanning(len(rest))
+def _explained(waves: FloatArray, part: FloatArray) -> float:
+    """How much of the energy of a part its waves make: what is left is the rest."""
+    return float((part @ waves) @ _fitted(waves, part))
+
+
+def _beside(rest: FloatArray, rate_hz: float, mains: float) -> FloatArray:
+    """(K) power of a line that what is left would make about each multiple, by the band beside."""
     size = len(rest)
-    all_hz = np.fft.rfftfreq(size, 1.0 / rate_hz)
-    there = np.abs(all_hz - hz) < max(12.0, 4.0 * rate_hz / size)
-    lines = 2.0 * np.abs(np.fft.rfft(windowed)[there]) ** 2 / (0.5 * size) ** 2
-    return float(np.median(lines)) if there.any() else 0.0
+    lines = 2.0 * np.abs(np.fft.rfft(rest * np.hanning(size))) ** 2 / (0.5 * size) ** 2
+    hz = np.fft.rfftfreq(size, 1.0 / rate_hz)
+    wide = max(12.0, 4.0 * rate_hz / size)
+    return np.array([np.median(lines[np.abs(hz - k * mains) < wide]) for k in TIMES])

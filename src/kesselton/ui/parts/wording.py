@@ -9,6 +9,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.language import N_, _, ngettext
+from kesselton.core.pitch import cents_words as cents_words
 from kesselton.core.pitch import note_of
 from kesselton.core.units import format_inches, format_thickness
 
@@ -109,19 +110,6 @@ def turn_words(turns: float) -> str:
 def assumed_words(drum: Drum) -> str:
     """What nobody said or somebody guessed: "mass, edge"."""
     return ", ".join(_(ASSUMED_WORDS[name]) for name in drum.assumed)
-
-
-def cents_words(cents: float) -> str:
-    """A change of pitch: "24 cents flat"."""
-    whole = round(cents)
-    if whole == 0:
-        return _("0 cents")
-    count = abs(whole)
-    if whole > 0:
-        said = ngettext("{count} cent sharp", "{count} cents sharp", count)
-    else:
-        said = ngettext("{count} cent flat", "{count} cents flat", count)
-    return said.format(count=count)
 
 
 def signed_words(cents: float) -> str:
