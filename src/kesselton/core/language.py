@@ -6,7 +6,7 @@ Tables made when a module is read mark theirs by `N_`, and ask where they are sh
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from gettext import NullTranslations
 from typing import Any, TypeVar
 
@@ -49,6 +49,16 @@ def both(words: Sequence[str]) -> str:
     return said
 
 
+def each(messages: Iterable[str]) -> tuple[str, ...]:
+    """Messages of a table marked by `N_`, in the language in use."""
+    return tuple(_(message) for message in messages)
+
+
+def choices(pairs: Iterable[tuple[K, str]]) -> tuple[tuple[K, str], ...]:
+    """The same of keys and messages."""
+    return tuple((key, _(message)) for key, message in pairs)
+
+
 class Worded(dict[K, str]):
     """Words by key; whoever looks gets them in the language in use.
 
@@ -65,11 +75,11 @@ class Worded(dict[K, str]):
 
     def values(self) -> list[str]:  # type: ignore[override]
         """The words, in their order."""
-        return [_(text) for text in super().values()]
+        return list(each(super().values()))
 
     def items(self) -> list[tuple[K, str]]:  # type: ignore[override]
         """Keys and words, in their order."""
-        return [(key, _(text)) for key, text in super().items()]
+        return list(choices(super().items()))
 
 
 class _Text:

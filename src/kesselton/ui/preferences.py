@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from kesselton.app.settings import STRICT, SettingsStore
 from kesselton.core import constants as const
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, choices
 from kesselton.ui.parts.dialogs import Dialog, close_box
 from kesselton.ui.parts.fields import Choice, air_field, number_field
 from kesselton.ui.parts.inputs import Tick
@@ -24,8 +24,8 @@ class PreferencesDialog(Dialog):
         self.setWindowTitle(_("Preferences"))
         self._settings = settings
         self.theme, self.units = Choice(_("Theme")), Choice(_("Units"))
-        self.theme.set_options([(key, _(text)) for key, text in THEMES])
-        self.units.set_options([(key, _(text)) for key, text in UNITS])
+        self.theme.set_options(list(choices(THEMES)))
+        self.units.set_options(list(choices(UNITS)))
         self.a4 = number_field("A4", const.A4_LOW_HZ, const.A4_HIGH_HZ, "Hz", 0)
         self.stage = air_field(_("Air on stage"))
         self.outlast = number_field(_("Fundamental decay lead"), *STRICT, "×", 2)

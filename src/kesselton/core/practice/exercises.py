@@ -18,7 +18,7 @@ from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.instrument.muffler import Muffler
-from kesselton.core.language import N_, Worded, _, both, worded
+from kesselton.core.language import N_, Worded, _, both, choices, worded
 from kesselton.core.measuring.plan import at_interval, hold_fundamental
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.core.practice import drums as d
@@ -49,11 +49,6 @@ HELPS = Worded(
         "lines": N_("show the spectrum"),
     }
 )
-
-
-def _asked(answers: tuple[tuple[str, str], ...]) -> tuple[tuple[str, str], ...]:
-    """Answers that are always the same, in the language in use."""
-    return tuple((key, _(text)) for key, text in answers)
 
 
 @worded("title", "listen", "unit")
@@ -127,7 +122,7 @@ def _higher(ask: Ask) -> Question:
     cents = cents_between(before, float(head.pitches()[rod - 1]))
     return ask.question(
         _("Two taps. Is the second higher or lower?"),
-        _asked(UP_DOWN),
+        choices(UP_DOWN),
         HIGHER if up else LOWER,
         (
             _("The second is {cents:.0f} cents higher.")
@@ -196,7 +191,7 @@ def _follow(ask: Ask) -> Question:
     low = abs(cents_between(found.fundamental_hz, moved.fundamental_hz))
     return ask.question(
         _("The low note stays. Did the high lug tone go up or down?"),
-        _asked(UP_DOWN),
+        choices(UP_DOWN),
         HIGHER if up else LOWER,
         (
             _("The lug tone went {cents:.0f} cents up; the low note moved by {low:.0f}.")
@@ -217,7 +212,7 @@ def _muted(ask: Ask) -> Question:
     sounds = tuple(_in_room(d.stroke_sound(x), ask) for x in pair)
     return ask.question(
         _("Taps near the edge. In which is the other head muted?"),
-        _asked(TWO),
+        choices(TWO),
         FIRST if muted_first else SECOND,
         (
             _("Decay muted {fundamental_t60_s:.2f} s, free {fundamental_t60_s2:.2f} s.").format(
@@ -250,7 +245,7 @@ def _tone(ask: Ask) -> Question:
     reference = found.fundamental_hz * ratio_of(-cents)
     return ask.question(
         _("A tone, then a drum. Is the drum higher or lower than the tone?"),
-        _asked(UP_DOWN),
+        choices(UP_DOWN),
         HIGHER if up else LOWER,
         (
             _(
@@ -343,7 +338,7 @@ def _clear(ask: Ask) -> Question:
     first = ask.coin
     other = d.tap_seen(_("not clear"), head, rod)
     return ask.question(
-        _("Which of these heads is clear?"), _asked(TWO), FIRST if first else SECOND,
+        _("Which of these heads is clear?"), choices(TWO), FIRST if first else SECOND,
         _("On the other, one rod is {off:.0f} cents off.").format(off=off),
         (clean, split) if first else (split, clean), (seen, other) if first else (other, seen),
     )  # fmt: skip
@@ -381,7 +376,7 @@ def _first_tone(ask: Ask) -> Question:
     order = (toned, slack) if first else (slack, toned)
     return ask.question(
         _("One head is only finger-tight. Which one has a tone?"),
-        _asked(TWO),
+        choices(TWO),
         FIRST if first else SECOND,
         _("The tone is {hz:.0f} Hz; the other head is finger-tight.").format(hz=hz),
         order,
@@ -426,7 +421,7 @@ def _contrast(
     )
     return ask.question(
         asks,
-        _asked(TWO),
+        choices(TWO),
         FIRST if first else SECOND,
         (
             _("{what} is the first: {notes}.") if first else _("{what} is the second: {notes}.")
@@ -509,7 +504,7 @@ def _place(ask: Ask) -> Question:
     found = [d.struck(drum, place) for place in places]
     return ask.question(
         _("One drum, two strike points. Which is closer to the rim?"),
-        _asked(TWO),
+        choices(TWO),
         FIRST if first else SECOND,
         _("At {places:.0f} and {places2:.0f} % of the radius.").format(
             places=100.0 * places[0], places2=100.0 * places[1]
@@ -526,7 +521,7 @@ def _beater(ask: Ask) -> Question:
     found = [d.struck(drum, 0.3, beater) for beater in ((hard, soft) if first else (soft, hard))]
     return ask.question(
         _("One drum, two beaters. Which is harder?"),
-        _asked(TWO),
+        choices(TWO),
         FIRST if first else SECOND,
         _("{label}, then {label2}.").format(
             label=found[0].stroke.made.label, label2=found[1].stroke.made.label
@@ -560,7 +555,7 @@ def _wires(ask: Ask) -> Question:
     level = Sound(matched(sound.samples, d.RATE_HZ), d.RATE_HZ, True)
     return ask.question(
         _("A snare drum. How are the wires set?"),
-        _asked(PULLS),
+        choices(PULLS),
         wanted,
         (
             _(
@@ -588,7 +583,7 @@ def _groove(ask: Ask) -> Question:
     first, second = (_played(d.struck(tom), accompanied), _played(moved, accompanied))
     return ask.question(
         _("The same groove twice. Is the tom higher or lower the second time?"),
-        _asked(UP_DOWN),
+        choices(UP_DOWN),
         HIGHER if up else LOWER,
         (
             _("{cents:.0f} cents higher: {note:.0f} and {fundamental_hz:.0f} Hz.")

@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, each
 from kesselton.core.pitch import cents_between
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import selectable
@@ -54,7 +54,7 @@ class HeardCard(QFrame):
         super().__init__()
         self.setObjectName("card")
         self.source = Choice(_("Source"))
-        self.source.set_options(list(zip(SOURCES, (_(x) for x in HEARD_BY), strict=True)))
+        self.source.set_options(list(zip(SOURCES, each(HEARD_BY), strict=True)))
         self.chosen = SOURCES[0]
         self.source.set_state(self.chosen)
         self.source.chosen.connect(self._choose)

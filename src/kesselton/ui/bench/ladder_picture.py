@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QWidget
 from kesselton.app.predictor import BenchResult
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.library import shell_band
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, each
 from kesselton.core.pitch import cents_between, hz_of, nearest_interval, note_of, ratio_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, hint
@@ -178,7 +178,7 @@ class LadderPicture(Picture):
         if result is None:
             return []
         found = result.prediction
-        rows: list[tuple[str, ...]] = [tuple(_(x) for x in LADDER_CAPTIONS)]
+        rows: list[tuple[str, ...]] = [each(LADDER_CAPTIONS)]
         for side, hz in zip(result.drum.sides, found.lug_pitches_hz, strict=True):
             name = _("{side} lug pitch").format(side=wording.side_word(result.drum, side))
             rows.append((name, f"{hz:.2f}", self._note(hz), "", ""))

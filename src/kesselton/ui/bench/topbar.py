@@ -7,7 +7,7 @@ from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QSizePolicy, QWidget
 
 from kesselton.core import constants as const
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, choices
 from kesselton.ui.parts.elided import Elided
 from kesselton.ui.parts.fields import Field, air_field, number_field
 from kesselton.ui.parts.flow import FlowLayout
@@ -61,7 +61,7 @@ class TopBar(QFrame):
         self.units = Box()
         self.units.addItems([_("inches and mil"), _("millimeters")])
         self.units.setAccessibleName(_("Units"))
-        stages = Switch([(key, _(text)) for key, text in STAGES])
+        stages = Switch(list(choices(STAGES)))
         stages.chosen.connect(self.stage_chosen)
         self.stages = stages.buttons
         work, terms = QWidget(), QWidget()

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
 from kesselton.core.choosing.buying import BuyLine, buy_list
 from kesselton.core.errors import KesseltonError
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, each
 from kesselton.store.holdings import Entry, Workshop
 from kesselton.ui.parts.columns import fault_label
 from kesselton.ui.parts.dialogs import Dialog, size_dialog
@@ -58,7 +58,7 @@ class BuyDialog(Dialog):
             _("Drums to fit with heads"),
         )
         self.drums.set_widths((40, 0))
-        self.list = Table(TableModel(tuple(_(x) for x in COLUMNS), bold=[0]), _("Buy list"))
+        self.list = Table(TableModel(each(COLUMNS), bold=[0]), _("Buy list"))
         self.list.set_widths((50, 190, 60, 66, 74, 0, 0))
         self.list.wrap()
         self.fault = fault_label()
@@ -199,7 +199,7 @@ def _head(p: QPainter, workshop: str, on: date) -> float:
         QRectF(0, 6, WIDTH, 20), Qt.AlignmentFlag.AlignRight, f"{workshop}, {on.isoformat()}"
     )
     x = 0.0
-    for text, wide in zip((_(x) for x in COLUMNS), WIDTHS, strict=True):
+    for text, wide in zip(each(COLUMNS), WIDTHS, strict=True):
         p.drawText(QRectF(x, 46, wide, 16), text)
         x += wide
     return 68.0

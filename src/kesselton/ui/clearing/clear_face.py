@@ -14,7 +14,7 @@ from kesselton.core.clearing.clearing_records import PATTERNS, Clearing
 from kesselton.core.clearing.walk import Walk
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, choices
 from kesselton.ui.clearing.rim_picture import FieldPicture, RimStrip, RoundsPicture
 from kesselton.ui.clearing.turn_panel import TurnPanel
 from kesselton.ui.parts import wording
@@ -113,7 +113,7 @@ class ClearFace(QWidget):
         self.target: Field = pitch_field(_("Final pitch"), 20.0, 1500.0, a4_hz, note)
         self.target.line.setPlaceholderText(_("unchanged"))
         self.own = Field(_("Tension at each rod, relative to mean 1"), _read_shares, _write_shares)
-        self.source.set_options([(key, _(text)) for key, text in SOURCES])
+        self.source.set_options(list(choices(SOURCES)))
         self.source.setToolTip(
             _(
                 "Tap with a fingertip, a soft mallet, its shaft or the drum "
@@ -122,7 +122,7 @@ class ClearFace(QWidget):
             )
         )
         self.pattern.set_options(list(PATTERNS.items()))
-        self.step.set_options([(key, _(text)) for key, text in STEPS])
+        self.step.set_options(list(choices(STEPS)))
         row = QHBoxLayout()
         row.setSpacing(10)
         for widget in (self.side, self.source, self.pattern, self.target, self.step):

@@ -16,7 +16,7 @@ from kesselton.core.fitting.fitting import FINISHED, Fitting, TimerState
 from kesselton.core.fitting.procedure import Choices, Procedure, Step, is_roped
 from kesselton.core.fitting.tightening_sequence import REASONS
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, choices
 from kesselton.store.fitting_file import minutes_text
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import column, fault_label, narrow, scroll, selectable
@@ -53,7 +53,7 @@ class FitFace(QWidget):
         self.reason.setProperty("quiet", True)
         self.reason.setWordWrap(True)
         self.round = Choice(_("Turn per pass"))
-        self.round.set_options([(turns, _(text)) for turns, text in ROUNDS])
+        self.round.set_options(list(choices(ROUNDS)))
         self.mounted = Tick(_("Skin is mounted on its hoop"))
         self.quick = Tick(_("Quick fit"))
         self.quick.setToolTip(

@@ -17,7 +17,7 @@ from kesselton.core.fitting.schedule import Date
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Played
 from kesselton.core.instrument.library import head_size_in
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, each
 from kesselton.core.learning.life import Outlook, shows_a_day
 from kesselton.store.calendar_file import write_calendar
 from kesselton.store.holdings import Workshop
@@ -107,7 +107,7 @@ class DueDialog(Dialog):
         later = now + timedelta(days=AHEAD_DAYS)
         self.before.setDate(QDate(later.year, later.month, later.day))
         self.before.dateChanged.connect(lambda date: self._fill())
-        self.list = Table(TableModel(tuple(_(x) for x in DUE_COLUMNS), bold=[0]), _("Heads due"))
+        self.list = Table(TableModel(each(DUE_COLUMNS), bold=[0]), _("Heads due"))
         self.list.set_widths((108, 84, 0, 108, 84, 84, 70))
         self.list.wrap()
         self.fault = fault_label()

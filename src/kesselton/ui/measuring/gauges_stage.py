@@ -17,7 +17,7 @@ from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, choices, each
 from kesselton.store.holdings import Workshop
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import clear, column, fault_label, narrow, scroll, selectable
@@ -103,7 +103,7 @@ class DialPicture(Picture):
             (f"{x.dial:g}", f"{x.tension_n_per_m:.0f}", f"{1e3 * x.thickness_m:.3f}", x.name)
             for x in pairs
         ]
-        return [tuple(_(x) for x in PAIR_CAPTIONS), *rows] if rows else []
+        return [each(PAIR_CAPTIONS), *rows] if rows else []
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours
@@ -312,7 +312,7 @@ class GaugesStage(QWidget):
         self.key_name.setAccessibleName(_("Name of torque key"))
         self.key_name.editingFinished.connect(self._on_key)
         self.friction = Choice(_("Rod threads"))
-        self.friction.set_options([(key, _(text)) for key, text in FRICTION_WORDS])
+        self.friction.set_options(list(choices(FRICTION_WORDS)))
         self.friction.chosen.connect(self._on_friction)
         self.most = number_field(_("Full scale"), 0.1, 20.0, "N m", 1)
         self.most.edited.connect(self._on_most)

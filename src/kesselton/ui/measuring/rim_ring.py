@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QMouseEvent, QPainter, QPen
 
 from kesselton.core.instrument.gauge import Inspected
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, each
 from kesselton.ui.parts.picture import Picture, elided, hint
 from kesselton.ui.parts.safe_override import safe_override
 from kesselton.ui.parts.theme import font
@@ -58,7 +58,7 @@ class RimRing(Picture):
             for rod, words in sorted(self._read.items())
             for text in words
         ]
-        return [tuple(_(x) for x in RING_CAPTIONS), *rows] if rows else []
+        return [each(RING_CAPTIONS), *rows] if rows else []
 
     @property
     def _ring(self) -> QRectF:

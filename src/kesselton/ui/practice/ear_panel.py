@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.practice import PracticeBench
 from kesselton.core.errors import KesseltonError
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, each
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label
 from kesselton.ui.parts.inputs import Button
@@ -49,7 +49,7 @@ class EarPanel(QWidget):
         for label in (self.score, self.more, self.replay):
             label.setWordWrap(True)
         self.table = Table(
-            TableModel(tuple(_(x) for x in REPLAY_CAPTIONS), bold=[0]),
+            TableModel(each(REPLAY_CAPTIONS), bold=[0]),
             _(
                 "Spread between rods: {begun} cents at first, {left} now. "
                 "Solver after three rounds: {solver}."

@@ -15,7 +15,7 @@ from kesselton.core.cautions import RODS_UNDER_LOAD
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.library import shell_band
 from kesselton.core.instrument.shell import HOOPS
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, each
 from kesselton.core.measuring.plan import bed_pattern, rounds
 from kesselton.core.pitch import cents_between, note_of
 from kesselton.ui.parts import wording
@@ -166,7 +166,7 @@ def _paint_partials(pen: Pen, sheet: Sheet, y: float) -> None:
     drum, found = sheet.result.drum, sheet.result.prediction
     pen.rule(y)
     y += 8
-    for x, head in zip(PARTIAL_AT, (_(x) for x in _PARTIAL_COLUMNS), strict=True):
+    for x, head in zip(PARTIAL_AT, each(_PARTIAL_COLUMNS), strict=True):
         pen.text(x, y, head, 9, colour=SOFT, width=150)
     y += 18
     names = (wording.side_word(drum, "batter"), wording.side_word(drum, "resonant"))

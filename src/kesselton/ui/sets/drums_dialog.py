@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, each
 from kesselton.core.sets.kit import Kit, usual_seat
 from kesselton.ui.parts.columns import fault_label
 from kesselton.ui.parts.dialogs import Dialog, size_dialog
@@ -41,7 +41,7 @@ class DrumsDialog(Dialog):
         self.name.edited.connect(self._on_name)
         self.table = Table(
             TableModel(
-                tuple(_(x) for x in DRUMS_CAPTIONS),
+                each(DRUMS_CAPTIONS),
                 ticks=[IN_SET, LOCKED, APART],
                 changed=self._on_tick,
             ),

@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.constants import CENTS_PER_OCTAVE
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, each
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.picture import Picture, elided, hint
@@ -145,7 +145,7 @@ class SetPicture(Picture):
         """The set in rows, for the clipboard."""
         if self._found is None or self._look is None:
             return []
-        rows: list[tuple[str, ...]] = [tuple(_(x) for x in TABLE_CAPTIONS)]
+        rows: list[tuple[str, ...]] = [each(TABLE_CAPTIONS)]
         for member, column in zip(self._found.members, self._look.columns, strict=True):
             hz = self._hz(column.spot.note)
             pitches = [f"{x:.1f}" for x in column.pitches_hz]

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from kesselton.core.cautions import RODS_UNDER_LOAD
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, each
 from kesselton.core.sets.kit import Kit, interval_words
 from kesselton.ui.parts import wording
 from kesselton.ui.printing.listing import (
@@ -83,7 +83,7 @@ def listing(sheet: SetSheet, show: Callable[[float], str]) -> Listing:
 
 
 def _targets(sheet: SetSheet, show: Callable[[float], str]) -> tuple[tuple[str, ...], ...]:
-    rows: list[tuple[str, ...]] = [tuple(_(x) for x in SHEET_CAPTIONS)]
+    rows: list[tuple[str, ...]] = [each(SHEET_CAPTIONS)]
     for number, member in enumerate(sheet.found.members):
         if sheet.plan is not None:
             one = sheet.plan.drums[number]
@@ -112,7 +112,7 @@ def _targets(sheet: SetSheet, show: Callable[[float], str]) -> tuple[tuple[str, 
 def _order(sheet: SetSheet) -> tuple[tuple[str, ...], ...]:
     from kesselton.core.sets.reasons import turns_between
 
-    rows: list[tuple[str, ...]] = [tuple(_(x) for x in SHEET_ORDER_CAPTIONS)]
+    rows: list[tuple[str, ...]] = [each(SHEET_ORDER_CAPTIONS)]
     for number, member in enumerate(sheet.found.members):
         what = _("no change")
         if sheet.plan is not None and not sheet.plan.drums[number].as_is:
@@ -124,7 +124,7 @@ def _order(sheet: SetSheet) -> tuple[tuple[str, ...], ...]:
 
 
 def _conflicts(found: SolvedSet) -> tuple[tuple[str, ...], ...]:
-    rows: list[tuple[str, ...]] = [tuple(_(x) for x in SHEET_CONFLICT_CAPTIONS)]
+    rows: list[tuple[str, ...]] = [each(SHEET_CONFLICT_CAPTIONS)]
     for line in found.answers:
         for one in line:
             if one is not None and (one.wires_over or one.level_db > LOUD_DB):

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 
 from kesselton.app.sets import SetBench
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, choices
 from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import scroll
@@ -153,7 +153,7 @@ class SetStage(QWidget):
         left.setColumnStretch(0, 11)
         left.setColumnStretch(1, 9)
         self.panels = QStackedWidget()
-        self.switch = Switch([(key, _(text)) for key, text in PANELS])
+        self.switch = Switch(list(choices(PANELS)))
         self.switch.chosen.connect(self._on_panel)
         right = QVBoxLayout()
         right.addWidget(self.switch)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 from kesselton.app.house import HouseDrums
 from kesselton.app.usual_drums import USUAL
 from kesselton.core.errors import KesseltonError
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, choices
 from kesselton.core.sets.kit import Wish
 from kesselton.ui.parts import wording
 from kesselton.ui.parts.columns import fault_label, selectable
@@ -67,7 +67,7 @@ class HousePanel(QWidget):
         self.table = Table(TableModel((_("drum"), _("heard")), bold=[0]), _("House drums"))
         self.table.set_widths((0, 230))
         self.source = Choice(_("Source"))
-        self.source.set_options([(key, _(text)) for key, text in STRIKE_SOURCES])
+        self.source.set_options(list(choices(STRIKE_SOURCES)))
         self.source.set_state("bench")
         self.next = Label()
         self.next.setFont(font(16, QFont.Weight.Bold))

@@ -15,7 +15,7 @@ from kesselton.app.house import HouseDrums
 from kesselton.app.staging import StageBench, Target, minutes_words
 from kesselton.core.clearing.clearing_records import MIN_DIAL
 from kesselton.core.errors import InputError, KesseltonError, check_day
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, choices, each
 from kesselton.core.staging.repair import LEAST_MINUTES, MOST_MINUTES, WAYS, Repair
 from kesselton.core.staging.show import KitItem, Show, ready
 from kesselton.ui.parts import wording
@@ -93,7 +93,7 @@ class StagingStage(QWidget):
         ):  # fmt: skip
             top.addWidget(widget)
         self.pages = QStackedWidget()
-        self.switch = Switch([(key, _(text)) for key, text in PANELS])
+        self.switch = Switch(list(choices(PANELS)))
         self.pages.addWidget(self._make_before())
         self.pages.addWidget(self.house)
         self.pages.addWidget(self._make_after())
@@ -138,9 +138,7 @@ class StagingStage(QWidget):
             _("Add missing heads to buy list"), tip=_("Add what is missing to the buy list")
         )
         self.targets = Table(
-            TableModel(
-                ("", *(_(x) for x in TARGET_CAPTIONS)), ticks=[0], changed=self._on_plays, bold=[1]
-            ),
+            TableModel(("", *each(TARGET_CAPTIONS)), ticks=[0], changed=self._on_plays, bold=[1]),
             _("Targets per head: turns from finger-tight, gauge at every rod"),
         )
         self.targets.set_widths((36, 0, 84, 100, 52, 46))
