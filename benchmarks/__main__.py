@@ -91,8 +91,8 @@ def median_ms(run: Callable[[], object], repeat: int = 21, batches: int = 9) -> 
 
 def rack_tom() -> tuple[object, tuple[float, ...]]:
     """The two-headed drum all solver figures are about."""
-    from kesselton.app.workshops import demo_workshop
-    from kesselton.core.acoustics.lug import tensions
+    from kesselton.app.workshop.workshops import demo_workshop
+    from kesselton.core.acoustics.solver.lug import tensions
 
     drum = demo_workshop().entries[1].drum
     return drum, tensions(drum)
@@ -100,7 +100,7 @@ def rack_tom() -> tuple[object, tuple[float, ...]]:
 
 def scan_ms(highest_hz: float, orders: int) -> float:
     """The plain alternative: look for sign changes of the determinant on a 1 Hz grid."""
-    from kesselton.core.acoustics.partials import drum_system
+    from kesselton.core.acoustics.solver.partials import drum_system
 
     drum, tension = rack_tom()
     system = drum_system(drum, tension, tuple(range(orders)))  # type: ignore[arg-type]
@@ -117,7 +117,7 @@ def scan_ms(highest_hz: float, orders: int) -> float:
 
 def partials10_ms() -> list[tuple[str, float, str, str, float]]:
     """Ten lowest partials of a two-headed drum."""
-    from kesselton.core.acoustics.partials import partials
+    from kesselton.core.acoustics.solver.partials import partials
 
     drum, tension = rack_tom()
     value = median_ms(lambda: partials(drum, tension, lowest=10))  # type: ignore[arg-type]
@@ -127,7 +127,7 @@ def partials10_ms() -> list[tuple[str, float, str, str, float]]:
 
 def partials2k_ms() -> list[tuple[str, float, str, str, float]]:
     """All partials to m = 8, four circles, 2 kHz."""
-    from kesselton.core.acoustics.partials import partials
+    from kesselton.core.acoustics.solver.partials import partials
 
     drum, tension = rack_tom()
     value = median_ms(lambda: partials(drum, tension), repeat=9)  # type: ignore[arg-type]
@@ -139,7 +139,7 @@ def membrane_vs_fe_ratio() -> list[tuple[str, float, str, str, float]]:
     """One head in vacuo with a dot: ten lowest modes, against scikit-fem at equal accuracy."""
     from tests.validation.test_membranes import fem_frequencies
 
-    from kesselton.core.acoustics.film import vacuum_frequencies
+    from kesselton.core.acoustics.film.mass_matrix import vacuum_frequencies
     from kesselton.core.instrument.head import Addition, Head
 
     head = Head("x", plies_m=(254e-6,), additions=(Addition("dot", 0.0, 0.05, 254e-6),))
@@ -219,11 +219,11 @@ def drag_fps() -> list[tuple[str, float, str, str, float]]:
     from PySide6.QtTest import QTest
     from PySide6.QtWidgets import QApplication
 
-    from kesselton.app.predictor import Question, answer
-    from kesselton.app.settings import Settings, SettingsStore
+    from kesselton.app.host.settings import Settings, SettingsStore
+    from kesselton.app.prediction.predictor import Question, answer
     from kesselton.core.instrument.beater import Stroke
-    from kesselton.ui.parts import theme
-    from kesselton.ui.start import open_window
+    from kesselton.ui.parts.widgets import theme
+    from kesselton.ui.window.start import open_window
 
     with tempfile.TemporaryDirectory() as home:
         os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = home
@@ -278,7 +278,7 @@ def inverse_ms() -> list[tuple[str, float, str, str, float]]:
     """Lug pitch to tension, other head muted."""
     from scipy.optimize import brentq
 
-    from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch
+    from kesselton.core.acoustics.solver.lug import lug_pitch, tension_from_pitch
 
     drum, tension = rack_tom()
     pitches = iter(np.linspace(150.0, 260.0, 400))  # a new one each time: answers are remembered
@@ -299,15 +299,15 @@ def choose_figures() -> list[tuple[str, float, str, str, float]]:
 
     from PySide6.QtWidgets import QApplication
 
-    from kesselton.app.heads import offers
-    from kesselton.app.workshops import demo_workshop
-    from kesselton.core.acoustics.lug import tension_from_pitch
-    from kesselton.core.acoustics.partials import partials
-    from kesselton.core.choosing.brief import typical_brief
-    from kesselton.core.choosing.choose import choose
-    from kesselton.core.choosing.criteria import KEYS
+    from kesselton.app.workshop.head_stock import offers
+    from kesselton.app.workshop.workshops import demo_workshop
+    from kesselton.core.acoustics.solver.lug import tension_from_pitch
+    from kesselton.core.acoustics.solver.partials import partials
+    from kesselton.core.heads.brief import typical_brief
+    from kesselton.core.heads.choose import choose
+    from kesselton.core.heads.criteria import KEYS
     from kesselton.core.instrument.head import Head
-    from kesselton.ui.choosing.candidate_list import CandidateList
+    from kesselton.ui.heads.candidate_list import CandidateList
 
     workshop = demo_workshop()
     drum = workshop.entries[1].drum
@@ -380,12 +380,12 @@ def choose_figures() -> list[tuple[str, float, str, str, float]]:
 
 def settings_figures() -> list[tuple[str, float, str, str, float]]:
     """Plan and drift of a drum, and how often stated intervals hold."""
-    from kesselton.app.measuring import plan
-    from kesselton.app.workshops import demo_workshop
+    from kesselton.app.bench.measuring import plan
+    from kesselton.app.workshop.workshops import demo_workshop
     from kesselton.core.instrument.gauge import DialPair
     from kesselton.core.instrument.reading import Reading
-    from kesselton.core.measuring.gauges import DIAL_NOISE, PITCH_NOISE_CENTS, fit_dial
-    from kesselton.core.measuring.readings import Observation, estimate
+    from kesselton.core.measure.gauges import DIAL_NOISE, PITCH_NOISE_CENTS, fit_dial
+    from kesselton.core.measure.readings import Observation, estimate
     from kesselton.core.prediction.prediction import predict
 
     workshop = demo_workshop()

@@ -18,11 +18,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from benchmarks.sweep import SIZES, draw
-from kesselton.core.acoustics.floor import OnFloor
-from kesselton.core.acoustics.hoop_rim import Rimmed
-from kesselton.core.acoustics.lug import lug_pitch, tensions
-from kesselton.core.acoustics.outside import OutsideAir, ScaledAir
-from kesselton.core.acoustics.partials import fundamental_hz, outside_air, partials
+from kesselton.core.acoustics.air.floor import OnFloor
+from kesselton.core.acoustics.air.hoop_rim import Rimmed
+from kesselton.core.acoustics.air.outside import OutsideAir, ScaledAir
+from kesselton.core.acoustics.solver.lug import lug_pitch, tensions
+from kesselton.core.acoustics.solver.partials import fundamental_hz, outside_air, partials
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.air import Air
@@ -30,10 +30,10 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import DialPair
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
-from kesselton.core.measuring.gauges import DialFit, fit_dial
-from kesselton.core.measuring.head_to_head import drawn_along
-from kesselton.core.measuring.readings import Observation, estimate
-from kesselton.core.measuring.rods import give_of, tension_per_turn, torque_nm
+from kesselton.core.measure.gauges import DialFit, fit_dial
+from kesselton.core.measure.head_to_head import drawn_along
+from kesselton.core.measure.readings import Observation, estimate
+from kesselton.core.measure.rods import give_of, tension_per_turn, torque_nm
 from kesselton.core.prediction.uncertainty import uncertainty_cents
 
 COUNT, SEED = 600, 3

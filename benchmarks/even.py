@@ -11,16 +11,16 @@ from dataclasses import replace
 import numpy as np
 
 from benchmarks.tables import keep
-from kesselton.core.clearing.clearing import assess
-from kesselton.core.clearing.clearing_records import LIMITS, Clearing, at_rod
-from kesselton.core.clearing.rim import rim_of
-from kesselton.core.clearing.simulated import SimulatedHead, random_faults
-from kesselton.core.clearing.turning import plan_turns
-from kesselton.core.fitting.tightening_sequence import star_order
+from kesselton.core.clear.clearing import assess
+from kesselton.core.clear.clearing_records import LIMITS, Clearing, at_rod
+from kesselton.core.clear.rim import rim_of
+from kesselton.core.clear.simulated import SimulatedHead, random_faults
+from kesselton.core.clear.turning import plan_turns
+from kesselton.core.fit.tightening_sequence import star_order
 from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.shell import Shell
-from kesselton.core.measuring.gauges import DIAL_NOISE
+from kesselton.core.measure.gauges import DIAL_NOISE
 
 CENTS = 1200.0 / np.log(2.0)
 DRUMS = int(os.environ.get("KESSELTON_BENCH_DRUMS", "200"))

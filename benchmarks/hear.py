@@ -20,8 +20,8 @@ from benchmarks.made_stroke import (
     one_stroke,
 )
 from benchmarks.taps2 import RATE_HZ
-from kesselton.core.acoustics.lug import tensions
-from kesselton.core.acoustics.partials import Partials
+from kesselton.core.acoustics.solver.lug import tensions
+from kesselton.core.acoustics.solver.partials import Partials
 from kesselton.core.errors import KesseltonError
 from kesselton.core.hearing.matching import match
 from kesselton.core.hearing.pairs import paired, ring_of_both

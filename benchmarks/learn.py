@@ -13,13 +13,13 @@ from dataclasses import replace
 import numpy as np
 
 from benchmarks.coverage import SEED, Case, cases
-from kesselton.core.acoustics.lug import lug_pitch
-from kesselton.core.acoustics.partials import fundamental_hz
+from kesselton.core.acoustics.solver.lug import lug_pitch
+from kesselton.core.acoustics.solver.partials import fundamental_hz
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
-from kesselton.core.learning.own_note import (
+from kesselton.core.log.own_note import (
     computed,
     computed_then,
     heads_now,
@@ -27,9 +27,9 @@ from kesselton.core.learning.own_note import (
     own_note,
     point,
 )
-from kesselton.core.measuring.readings import Observation, estimate
-from kesselton.core.measuring.rods import give_of, tension_per_turn
-from kesselton.core.measuring.turn_line import learn_turns
+from kesselton.core.measure.readings import Observation, estimate
+from kesselton.core.measure.rods import give_of, tension_per_turn
+from kesselton.core.measure.turn_line import learn_turns
 
 COUNT, FEWER, ENTRIES = 120, 40, 8
 HEARD_SD = 1.0

@@ -9,9 +9,9 @@ from dataclasses import replace
 from pathlib import Path
 
 from kesselton.core.instrument.kept import Kept
-from kesselton.store.holdings import Entry, Workshop
-from kesselton.store.log_file import as_lines, entries_of
-from kesselton.store.workshop import WorkshopFile
+from kesselton.store.formats.log_file import as_lines, entries_of
+from kesselton.store.workshop.holdings import Entry, Workshop
+from kesselton.store.workshop.workshop import WorkshopFile
 
 DRUMS, ENTRIES = 60, 100_000
 REPEAT = 7
@@ -19,7 +19,7 @@ REPEAT = 7
 
 def make_logs(path: Path) -> list[Kept]:
     """A workshop of many drums with the demo's season over and over; a sample of it."""
-    from kesselton.app.workshops import demo_season
+    from kesselton.app.workshop.workshops import demo_season
 
     shop = demo_season()
     entries, kept = [], [one for one in shop.entries if one.kept]

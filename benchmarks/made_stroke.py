@@ -13,8 +13,8 @@ import numpy as np
 
 from benchmarks.sweep import draw
 from benchmarks.taps2 import RATE_HZ
-from kesselton.core.acoustics.lug import tensions
-from kesselton.core.acoustics.partials import Partials, partials
+from kesselton.core.acoustics.solver.lug import tensions
+from kesselton.core.acoustics.solver.partials import Partials, partials
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum

@@ -13,9 +13,9 @@ from pathlib import Path
 
 import numpy as np
 
-from kesselton.core.clearing.damped_lines import damped_lines
-from kesselton.core.clearing.tap import HIGH_HZ, SKIP_S, hear
-from kesselton.core.clearing.tap_sound import checked, reduced, ringing, tap_start
+from kesselton.core.clear.taps.damped_lines import damped_lines
+from kesselton.core.clear.taps.tap import HIGH_HZ, SKIP_S, hear
+from kesselton.core.clear.taps.tap_sound import checked, reduced, ringing, tap_start
 from kesselton.core.errors import InputError
 
 PLACES = (Path("/usr/share/hydrogen/data/drumkits"), Path("/usr/share/hydrogen/drumkits"))

@@ -21,9 +21,9 @@ from benchmarks.recorded.confidence import with_note
 from benchmarks.recorded.fits import TABLE
 from benchmarks.recorded.found import INSTALL, Recording, recording
 from benchmarks.sound_distance import distance, from_onset, spectra
-from kesselton.app.usual_drums import USUAL, usual_drum
-from kesselton.core.clearing.tap import hear
-from kesselton.core.clearing.tap_naming import Expected
+from kesselton.app.workshop.usual_drums import USUAL, usual_drum
+from kesselton.core.clear.taps.tap import hear
+from kesselton.core.clear.taps.tap_naming import Expected
 from kesselton.core.errors import InputError
 from kesselton.core.hearing.note import Note
 from kesselton.core.hearing.strokes import hear_strokes
@@ -32,7 +32,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.prediction.close_sound import close_stroke
 from kesselton.core.prediction.prediction import predict
 from kesselton.core.prediction.render import render
-from kesselton.core.staging.strangers import taken_for
+from kesselton.core.shows.strangers import taken_for
 
 JUDGES = ("G", "N", "S")
 OFF_CENTS = (-150.0, -60.0, 0.0, 60.0, 150.0)

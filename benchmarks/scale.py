@@ -52,10 +52,10 @@ os._exit(0)
 
 def make_large(path: Path) -> None:
     """A workshop of many drums, each with its readings, from those of the demo."""
-    from kesselton.app.workshops import demo_workshop
+    from kesselton.app.workshop.workshops import demo_workshop
     from kesselton.core.instrument.reading import Reading
-    from kesselton.store.holdings import Entry
-    from kesselton.store.workshop import WorkshopFile
+    from kesselton.store.workshop.holdings import Entry
+    from kesselton.store.workshop.workshop import WorkshopFile
 
     demo = demo_workshop()
     entries = []
@@ -74,8 +74,8 @@ def make_large(path: Path) -> None:
 
 def scale_figures() -> list[tuple[str, float, str, str, float]]:
     """Wall time to a painted window, of a gesture's save and of the whole gesture; memory."""
-    from kesselton.app.workshops import demo_workshop
-    from kesselton.store.workshop import WorkshopFile
+    from kesselton.app.workshop.workshops import demo_workshop
+    from kesselton.store.workshop.workshop import WorkshopFile
 
     with tempfile.TemporaryDirectory() as folder:
         large, small = Path(folder) / "large.kesselton", Path(folder) / "small.kesselton"

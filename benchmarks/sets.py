@@ -9,7 +9,7 @@ import statistics
 import time
 
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.sets.kit import Member, Seat, Wish, ordered, usual_seat
+from kesselton.core.sets.model.kit import Member, Seat, Wish, ordered, usual_seat
 
 REPEAT = 5
 STEPS = 40
@@ -17,7 +17,7 @@ STEPS = 40
 
 def six_drums() -> tuple[Member, ...]:
     """Bass, two floor toms, two rack toms, snare drum, each as it usually is."""
-    from kesselton.app.usual_drums import USUAL, usual_drum
+    from kesselton.app.workshop.usual_drums import USUAL, usual_drum
 
     wanted = (("bass", 22), ("tom", 16), ("tom", 14), ("tom", 12), ("tom", 10), ("snare", 14))
     drums: list[Drum] = []
@@ -33,8 +33,8 @@ def six_drums() -> tuple[Member, ...]:
 def set_plan_figures() -> list[tuple[str, float, str, str, float]]:
     """Three intervals a drum, all roots in steps of 10 cents, nothing worked out before; beside
     every choice of settings tried."""
-    from kesselton.core.sets.curve import drum_curves
-    from kesselton.core.sets.planner import Planner
+    from kesselton.core.sets.model.curve import drum_curves
+    from kesselton.core.sets.search.planner import Planner
 
     # what each drum is set to now is the third
     members = six_drums()
@@ -73,10 +73,10 @@ def set_drag_figures() -> list[tuple[str, float, str, str, float]]:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PySide6.QtWidgets import QApplication
 
-    from kesselton.core.acoustics.lug import tensions
-    from kesselton.core.acoustics.partials import partials
-    from kesselton.core.sets.whole import set_to, solve
-    from kesselton.ui.parts import theme
+    from kesselton.core.acoustics.solver.lug import tensions
+    from kesselton.core.acoustics.solver.partials import partials
+    from kesselton.core.sets.search.whole import set_to, solve
+    from kesselton.ui.parts.widgets import theme
     from kesselton.ui.sets.set_ladder import SetLadder
     from kesselton.ui.sets.set_picture import CHORD, NOTE
 
@@ -112,7 +112,7 @@ def set_render_figures() -> list[tuple[str, float, str, str, float]]:
 
     from kesselton.core.prediction.prediction import predict
     from kesselton.core.prediction.render import RATE_HZ, lines_of
-    from kesselton.core.sets.groove import groove, render_hits
+    from kesselton.core.sets.together.groove import groove, render_hits
 
     members = six_drums()
     found = {number: predict(one.drum) for number, one in enumerate(members)}

@@ -8,11 +8,11 @@ from concurrent.futures import ProcessPoolExecutor
 import numpy as np
 
 from benchmarks.even import CENTS, HAND_LEAST, HAND_MOST, HAND_STEP, HOOPS, SIZES, drum_of
-from kesselton.core.clearing.clearing_records import MIN_DIAL, Clearing, at_rod
-from kesselton.core.clearing.rim import rim_of
-from kesselton.core.clearing.simulated import SimulatedHead, random_faults
-from kesselton.core.fitting.tightening_sequence import star_order
-from kesselton.core.staging import race
+from kesselton.core.clear.clearing_records import MIN_DIAL, Clearing, at_rod
+from kesselton.core.clear.rim import rim_of
+from kesselton.core.clear.simulated import SimulatedHead, random_faults
+from kesselton.core.fit.tightening_sequence import star_order
+from kesselton.core.shows import race
 
 DRUMS = int(os.environ.get("KESSELTON_BENCH_DRUMS", "200")) // 8
 MINUTES = 4.0

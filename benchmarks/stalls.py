@@ -42,9 +42,9 @@ def _one_program() -> dict[str, float]:
     from PySide6.QtTest import QTest
     from PySide6.QtWidgets import QApplication
 
-    from kesselton.app.settings import Settings, SettingsStore
-    from kesselton.ui.parts import theme
-    from kesselton.ui.start import open_window
+    from kesselton.app.host.settings import Settings, SettingsStore
+    from kesselton.ui.parts.widgets import theme
+    from kesselton.ui.window.start import open_window
 
     app = QApplication.instance() or QApplication([])
     theme.load_fonts()

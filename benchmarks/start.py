@@ -7,12 +7,12 @@ os.environ["OPENBLAS_NUM_THREADS"] = "1"
 begun = time.process_time()
 from PySide6.QtWidgets import QApplication
 
-from kesselton.app.settings import SettingsStore
-from kesselton.ui.parts import theme
+from kesselton.app.host.settings import SettingsStore
+from kesselton.ui.parts.widgets import theme
 
 app = QApplication([])
 theme.load_fonts()
-from kesselton.ui.start import open_window
+from kesselton.ui.window.start import open_window
 
 window = open_window("demo", SettingsStore())
 window.bench.predictor.hold()

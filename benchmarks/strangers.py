@@ -9,11 +9,11 @@ import numpy as np
 
 from benchmarks.made_stroke import one_stroke
 from benchmarks.taps2 import RATE_HZ
-from kesselton.app.usual_drums import USUAL, UsualSize, usual_drum
+from kesselton.app.workshop.usual_drums import USUAL, UsualSize, usual_drum
 from kesselton.core.constants import METRE_PER_INCH
 from kesselton.core.errors import KesseltonError
 from kesselton.core.prediction.prediction import predict
-from kesselton.core.staging.strangers import HIGHEST_CENTS, LOWEST_CENTS, heard_note
+from kesselton.core.shows.strangers import HIGHEST_CENTS, LOWEST_CENTS, heard_note
 
 STROKES = int(os.environ.get("KESSELTON_BENCH_DRUMS", "200"))
 FIRST_SEED = 9000

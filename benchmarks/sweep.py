@@ -18,9 +18,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from kesselton.app.heads import constructions
-from kesselton.core.acoustics.lug import tensions
-from kesselton.core.acoustics.partials import partials
+from kesselton.app.workshop.head_stock import constructions
+from kesselton.core.acoustics.solver.lug import tensions
+from kesselton.core.acoustics.solver.partials import partials
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.beater import BEATERS, Stroke

@@ -11,8 +11,8 @@ import numpy as np
 from benchmarks import taps2
 from benchmarks.tables import keep
 from benchmarks.taps import RATE_HZ, one_tap
-from kesselton.core.clearing.tap import hear
-from kesselton.core.clearing.tap_naming import NEAREST, Expected
+from kesselton.core.clear.taps.tap import hear
+from kesselton.core.clear.taps.tap_naming import NEAREST, Expected
 from kesselton.core.errors import InputError
 
 CENTS = 1200.0 / np.log(2.0)

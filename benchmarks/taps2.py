@@ -15,16 +15,16 @@ from scipy.signal import butter, sosfilt
 
 from benchmarks.sweep import draw
 from kesselton.core.acoustics.bessel import head_basis
-from kesselton.core.acoustics.lug import (
+from kesselton.core.acoustics.solver.lug import (
     ONE_DIAMETER,
     _muted_system,
     lug_pitch,
     tap_tones,
     tensions,
 )
-from kesselton.core.acoustics.modes import Roots, solve
-from kesselton.core.acoustics.partials import partials
-from kesselton.core.clearing.tap_naming import Tones
+from kesselton.core.acoustics.solver.modes import Roots, solve
+from kesselton.core.acoustics.solver.partials import partials
+from kesselton.core.clear.taps.tap_naming import Tones
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
 

@@ -92,7 +92,7 @@ def qapp() -> object:
     """The one application."""
     from PySide6.QtWidgets import QApplication
 
-    from kesselton.ui.parts import theme
+    from kesselton.ui.parts.widgets import theme
 
     app = QApplication.instance() or QApplication([])
     assert theme.load_fonts() == []

@@ -14,21 +14,21 @@ from pathlib import Path
 
 import numpy as np
 
-from kesselton.app.hearing import hear_drum, simulated_stroke
-from kesselton.app.keeping import Said, entry_now
-from kesselton.app.predictor import BenchResult, usable_ranges
-from kesselton.app.workshops import demo_workshop
+from kesselton.app.hearing.heard_drum import hear_drum, simulated_stroke
+from kesselton.app.prediction.predictor import BenchResult, usable_ranges
+from kesselton.app.workshop.log_entries import Said, entry_now
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Attached, Kept
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
-from kesselton.core.measuring.rods import give_of, tension_per_turn
+from kesselton.core.measure.rods import give_of, tension_per_turn
 from kesselton.core.prediction.prediction import Prediction, predict
-from kesselton.store.attachments import digest_of, flac_of
-from kesselton.store.holdings import Entry
-from kesselton.store.log_file import as_lines
+from kesselton.store.formats.log_file import as_lines
+from kesselton.store.workshop.attachments import digest_of, flac_of
+from kesselton.store.workshop.holdings import Entry
 
 OUT = Path(__file__).resolve().parents[1] / "src/kesselton/resources/demo/tern-island-season.jsonl"
 SOUNDS = OUT.parent / "sounds"

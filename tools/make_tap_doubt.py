@@ -27,13 +27,13 @@ from benchmarks import taps, taps2
 from benchmarks.made_stroke import one_stroke
 from benchmarks.sweep import draw
 
-from kesselton.app.devices import BAND_S, HISS, TAP_RATE_HZ, band_noise
-from kesselton.core.acoustics.lug import tap_tones, tensions
-from kesselton.core.clearing.rim import rim_of
-from kesselton.core.clearing.simulated import SimulatedHead, random_faults
-from kesselton.core.clearing.simulated_tap import tap_samples, tap_time
-from kesselton.core.clearing.tap import lines_of_tap
-from kesselton.core.clearing.tap_doubt import (
+from kesselton.app.bench.simulated_bench import BAND_S, HISS, TAP_RATE_HZ, band_noise
+from kesselton.core.acoustics.solver.lug import tap_tones, tensions
+from kesselton.core.clear.rim import rim_of
+from kesselton.core.clear.simulated import SimulatedHead, random_faults
+from kesselton.core.clear.taps.simulated_tap import tap_samples, tap_time
+from kesselton.core.clear.taps.tap import lines_of_tap
+from kesselton.core.clear.taps.tap_doubt import (
     RIGHT,
     UNKNOWN,
     WHOLE,
@@ -41,8 +41,14 @@ from kesselton.core.clearing.tap_doubt import (
     evidence_known,
     terms,
 )
-from kesselton.core.clearing.tap_naming import TYPICAL_TONES, Expected, Tones, name_each, name_lines
-from kesselton.core.clearing.tap_sound import checked, tap_start
+from kesselton.core.clear.taps.tap_naming import (
+    TYPICAL_TONES,
+    Expected,
+    Tones,
+    name_each,
+    name_lines,
+)
+from kesselton.core.clear.taps.tap_sound import checked, tap_start
 from kesselton.core.data import table
 from kesselton.core.errors import KesseltonError
 from tools.forests import fitted, write

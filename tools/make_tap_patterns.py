@@ -16,15 +16,15 @@ from pathlib import Path
 import numpy as np
 
 from kesselton.core.acoustics.bessel import head_basis
-from kesselton.core.acoustics.lug import (
+from kesselton.core.acoustics.solver.lug import (
     ONE_DIAMETER,
     TONE_ORDERS,
     _lowest,
     _muted_system,
     tensions,
 )
-from kesselton.core.acoustics.modes import solve
-from kesselton.core.acoustics.partials import partials
+from kesselton.core.acoustics.solver.modes import solve
+from kesselton.core.acoustics.solver.partials import partials
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head

@@ -18,10 +18,10 @@ from benchmarks import taps, taps2
 from benchmarks.recorded.confidence import disturbed
 from benchmarks.recordings import strokes
 
-from kesselton.core.clearing import tap
-from kesselton.core.clearing.tap_naming import Expected
-from kesselton.core.clearing.tap_sound import checked, tap_start
-from kesselton.core.clearing.whole_stroke import WHOLE, evidence_whole
+from kesselton.core.clear.taps import tap
+from kesselton.core.clear.taps.tap_naming import Expected
+from kesselton.core.clear.taps.tap_sound import checked, tap_start
+from kesselton.core.clear.taps.whole_stroke import WHOLE, evidence_whole
 from kesselton.core.errors import InputError
 from tools.forests import fitted, write
 

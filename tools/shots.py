@@ -23,11 +23,11 @@ from PySide6.QtCore import QSize
 from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtWidgets import QApplication
 
-from kesselton.app.settings import Settings, SettingsStore
-from kesselton.ui.main_window import MainWindow
-from kesselton.ui.parts import theme
+from kesselton.app.host.settings import Settings, SettingsStore
+from kesselton.ui.parts.widgets import theme
 from kesselton.ui.printing.sheet import Sheet, paint_sheet
-from kesselton.ui.start import open_window
+from kesselton.ui.window.main_window import MainWindow
+from kesselton.ui.window.start import open_window
 
 DOCS = Path(__file__).resolve().parents[1] / "docs" / "screenshots"
 

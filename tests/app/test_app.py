@@ -10,15 +10,26 @@ from pathlib import Path
 
 import pytest
 
-from kesselton.app.document import Document
-from kesselton.app.jobs import Latest
-from kesselton.app.predictor import Predictor
-from kesselton.app.settings import Settings, SettingsStore, config_dir, load_settings, save_settings
-from kesselton.app.workshops import demo_workshop, open_default, open_demo, open_workshop
+from kesselton.app.host.jobs import Latest
+from kesselton.app.host.settings import (
+    Settings,
+    SettingsStore,
+    config_dir,
+    load_settings,
+    save_settings,
+)
+from kesselton.app.prediction.predictor import Predictor
+from kesselton.app.workshop.document import Document
+from kesselton.app.workshop.workshops import (
+    demo_workshop,
+    open_default,
+    open_demo,
+    open_workshop,
+)
 from kesselton.core.errors import InputError, KesseltonError
-from kesselton.store.errors import StoreError
-from kesselton.store.workshop import WorkshopFile
-from kesselton.ui.start import check_platform, missing_libraries
+from kesselton.store.io.errors import StoreError
+from kesselton.store.workshop.workshop import WorkshopFile
+from kesselton.ui.window.start import check_platform, missing_libraries
 
 Wait = Callable[..., None]
 
@@ -117,7 +128,7 @@ def test_undo_after_a_copy_finds_what_was_never_looked_at(
     path, whole = tmp_path / "w.kesselton", demo_workshop()
     WorkshopFile.create(path, whole).close()
     with monkeypatch.context() as only_here:
-        only_here.setattr("kesselton.store.workshop.take_lock", lambda path: None)
+        only_here.setattr("kesselton.store.workshop.workshop.take_lock", lambda path: None)
         document = Document(WorkshopFile.open(path))
     for _ in whole.entries:
         document.remove_drum()
@@ -258,7 +269,7 @@ def test_what_qt_would_die_of_is_said_in_words(monkeypatch: pytest.MonkeyPatch) 
         "libno-such-thing9"
     ]
     monkeypatch.setattr(
-        "kesselton.ui.start.XCB_LIBRARIES", {"libno-such-thing.so.9": "libno-such-thing9"}
+        "kesselton.ui.window.start.XCB_LIBRARIES", {"libno-such-thing.so.9": "libno-such-thing9"}
     )
     with pytest.raises(KesseltonError) as caught:
         check_platform({"DISPLAY": ":0"})

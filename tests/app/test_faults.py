@@ -6,11 +6,11 @@ from collections.abc import Callable
 
 import pytest
 
-from kesselton.app.chooser import Chooser
-from kesselton.app.jobs import Answer, Latest
-from kesselton.core.choosing import choose
-from kesselton.core.choosing.brief import typical_brief
+from kesselton.app.host.jobs import Answer, Latest
+from kesselton.app.prediction.chooser import Chooser
 from kesselton.core.errors import KesseltonError
+from kesselton.core.heads import choose
+from kesselton.core.heads.brief import typical_brief
 from kesselton.core.instrument.head import Head
 from tests.conftest import SINGLE, make_drum
 

@@ -6,16 +6,16 @@ import numpy as np
 import pytest
 from benchmarks.sweep import draw
 
-from kesselton.app.clearing import cleared
-from kesselton.app.heads import offers
-from kesselton.core.acoustics.modes import _solved
-from kesselton.core.choosing.brief import typical_brief
-from kesselton.core.choosing.choose import choose, nearest_brief
-from kesselton.core.clearing.clearing_records import Clearing, Round, at_rod
-from kesselton.core.clearing.simulated import LIGHTEST, _positive
+from kesselton.app.bench.clearing import cleared
+from kesselton.app.workshop.head_stock import offers
+from kesselton.core.acoustics.solver.modes import _solved
+from kesselton.core.clear.clearing_records import Clearing, Round, at_rod
+from kesselton.core.clear.simulated import LIGHTEST, _positive
 from kesselton.core.constants import SIDES
 from kesselton.core.errors import ConvergenceError, InputError
-from kesselton.store.holdings import Entry, Workshop
+from kesselton.core.heads.brief import typical_brief
+from kesselton.core.heads.choose import choose, nearest_brief
+from kesselton.store.workshop.holdings import Entry, Workshop
 from tests.conftest import make_drum
 
 

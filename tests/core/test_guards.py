@@ -12,18 +12,18 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from kesselton.app.clearing import in_cents
-from kesselton.app.workshops import demo_workshop
-from kesselton.core.acoustics.lug import tensions
-from kesselton.core.acoustics.partials import drum_system
-from kesselton.core.choosing.brief import typical_brief
-from kesselton.core.choosing.choose import choose, nearest_brief
-from kesselton.core.clearing.clearing_records import Round, at_rod
+from kesselton.app.bench.clearing import in_cents
+from kesselton.app.workshop.workshops import demo_workshop
+from kesselton.core.acoustics.solver.lug import tensions
+from kesselton.core.acoustics.solver.partials import drum_system
+from kesselton.core.clear.clearing_records import Round, at_rod
+from kesselton.core.heads.brief import typical_brief
+from kesselton.core.heads.choose import choose, nearest_brief
 from kesselton.core.instrument.gauge import DialPair
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.reading import Reading
-from kesselton.core.measuring.gauges import fit_dial
-from kesselton.core.measuring.readings import Observation, forward
+from kesselton.core.measure.gauges import fit_dial
+from kesselton.core.measure.readings import Observation, forward
 from kesselton.core.prediction.usable import EDGE_PLAY_M, RESHAPED, tension_limits
 from tests.conftest import SINGLE, make_drum
 

@@ -10,18 +10,18 @@ import pytest
 from benchmarks.coverage import measure
 from benchmarks.sweep import draw, sweep
 
-from kesselton.app.workshops import demo_workshop
-from kesselton.core.acoustics import modes
-from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch, tensions
-from kesselton.core.acoustics.partials import fundamental_hz, partials
-from kesselton.core.acoustics.system import DrumSystem
+from kesselton.app.workshop.workshops import demo_workshop
+from kesselton.core.acoustics.solver import modes
+from kesselton.core.acoustics.solver.lug import lug_pitch, tension_from_pitch, tensions
+from kesselton.core.acoustics.solver.partials import fundamental_hz, partials
+from kesselton.core.acoustics.solver.system import DrumSystem
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.instrument.muffler import Muffler
 from kesselton.core.instrument.shell import Shell
-from kesselton.core.measuring.readings import Observation, Reading, estimate
+from kesselton.core.measure.readings import Observation, Reading, estimate
 from kesselton.core.prediction.prediction import predict
 from tests.conftest import SINGLE, make_drum
 
@@ -196,7 +196,7 @@ def test_where_a_search_strays_in_one_order_that_order_alone_is_followed() -> No
     def all_of_them(system: DrumSystem, highest: np.ndarray, references: int) -> modes.Roots:
         return modes._below(modes._followed(system, highest), highest)
 
-    with mock.patch("kesselton.core.acoustics.partials.solve", all_of_them):
+    with mock.patch("kesselton.core.acoustics.solver.partials.solve", all_of_them):
         other = partials(drum, pair)
     assert found.order.tolist() == other.order.tolist()
     assert found.frequency_hz == pytest.approx(other.frequency_hz, rel=1e-7)

@@ -36,7 +36,7 @@ def _said(widget: Any) -> str:
         QTextEdit,
     )
 
-    from kesselton.ui.parts.picture import Picture
+    from kesselton.ui.parts.widgets.picture import Picture
 
     if isinstance(widget, QLabel | QAbstractButton | QLineEdit | QAbstractSpinBox):
         return str(widget.text())
@@ -139,7 +139,7 @@ def look() -> dict[str, Any]:
 
 def observe(path: str) -> None:
     """Wait for a program to look at, then answer whoever asks."""
-    while not hasattr(sys.modules.get("kesselton.ui.parts.messages"), "Unexpected"):
+    while not hasattr(sys.modules.get("kesselton.ui.parts.widgets.messages"), "Unexpected"):
         time.sleep(0.02)  # two threads that import Qt at once end the process
     from PySide6.QtCore import QObject, Qt, Signal
     from PySide6.QtWidgets import QApplication

@@ -7,7 +7,7 @@ import re
 from pathlib import Path
 
 from kesselton.resources import text_of
-from kesselton.ui.actions import SPECS
+from kesselton.ui.menu.actions import SPECS
 
 HERE = Path(__file__).parent
 COMBINED = re.compile(

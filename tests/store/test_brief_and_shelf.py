@@ -10,24 +10,24 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kesselton.app.heads import constructions, filtered, offers
-from kesselton.app.workshops import demo_workshop
+from kesselton.app.workshop.head_stock import constructions, filtered, offers
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.cli import main
-from kesselton.core.choosing.brief import DENSITIES, SCHOOLS, Brief, typical_brief
-from kesselton.core.choosing.buying import buy_list
 from kesselton.core.errors import InputError
+from kesselton.core.heads.brief import DENSITIES, SCHOOLS, Brief, typical_brief
+from kesselton.core.heads.buying import buy_list
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import head_size_in, hide_size_in
 from kesselton.core.instrument.muffler import MUFFLERS, Muffler
-from kesselton.core.measuring.areal_density import density_from_weight
-from kesselton.store.brief_file import load_order, read_order
-from kesselton.store.buy_file import buy_csv
-from kesselton.store.exchange import drum_to_data, read_drum
-from kesselton.store.holdings import Entry, Shelved, Workshop
-from kesselton.store.rows import decoded, encoded
-from kesselton.store.workshop import WorkshopFile
-from kesselton.ui.parts.muffling_text import read_mufflers, write_mufflers
+from kesselton.core.measure.areal_density import density_from_weight
+from kesselton.store.exports.buy_file import buy_csv
+from kesselton.store.formats.brief_file import load_order, read_order
+from kesselton.store.formats.drum_file import drum_to_data, read_drum
+from kesselton.store.workshop.holdings import Entry, Shelved, Workshop
+from kesselton.store.workshop.rows import decoded, encoded
+from kesselton.store.workshop.workshop import WorkshopFile
+from kesselton.ui.parts.words.muffling_text import read_mufflers, write_mufflers
 
 SNARE, TOM, _, BASS, CONCERT, FIELD = (entry.drum for entry in demo_workshop().entries[:6])
 

@@ -10,15 +10,21 @@ from pathlib import Path
 import pytest
 from jsonschema import Draft202012Validator
 
-from kesselton.app.workshops import demo_workshop
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.cli import main
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.prediction.prediction import predict
-from kesselton.store import reading
-from kesselton.store.exchange import drum_to_data, drum_to_text, load_drum, read_drum, save_drum
-from kesselton.store.models import FILES, DrumFile, ReadingsFile, schema_of
-from kesselton.store.readings_file import read_readings, readings_to_text
-from kesselton.store.sound_file import read_sound
+from kesselton.store.exports.sound_file import read_sound
+from kesselton.store.formats.drum_file import (
+    drum_to_data,
+    drum_to_text,
+    load_drum,
+    read_drum,
+    save_drum,
+)
+from kesselton.store.formats.models import FILES, DrumFile, ReadingsFile, schema_of
+from kesselton.store.formats.readings_file import read_readings, readings_to_text
+from kesselton.store.io import bounded_reader
 from tests.conftest import make_drum
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -239,13 +245,13 @@ def test_a_pipe_nobody_writes_is_not_waited_for(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """The window stood for ever; a pipe somebody writes is read as before."""
-    monkeypatch.setattr(reading, "WAITS_S", 0.05)
+    monkeypatch.setattr(bounded_reader, "WAITS_S", 0.05)
     pipe = tmp_path / "drum.json"
     os.mkfifo(pipe)
     for read in (load_drum, read_sound):
         with pytest.raises(InputError, match="Nothing is writing"):
             read(pipe)
-    monkeypatch.setattr(reading, "WAITS_S", 10.0)
+    monkeypatch.setattr(bounded_reader, "WAITS_S", 10.0)
     drum = make_drum()
     writer = threading.Thread(target=lambda: pipe.write_text(drum_to_text(drum)))
     writer.start()

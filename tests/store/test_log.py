@@ -13,23 +13,29 @@ import jsonschema
 import numpy as np
 import pytest
 
-from kesselton.app.keeping import differences, found_in
-from kesselton.app.workshops import demo_workshop
+from kesselton.app.workshop.log_entries import differences, found_in
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.cli import main
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.kept import Kept, KeptLine
 from kesselton.core.instrument.muffler import Muffler
 from kesselton.core.instrument.reading import Reading
-from kesselton.store import rows
-from kesselton.store.attachments import attached, flac_of
-from kesselton.store.errors import StoreError
-from kesselton.store.holdings import Workshop
-from kesselton.store.log_file import as_csv, as_lines, entries_of, entry_of, entry_text
-from kesselton.store.models import LogEntry, schema_of
-from kesselton.store.salvage import salvage
-from kesselton.store.sound_file import read_sound
-from kesselton.store.workshop import WorkshopFile
+from kesselton.store.exports.sound_file import read_sound
+from kesselton.store.formats.log_file import (
+    as_csv,
+    as_lines,
+    entries_of,
+    entry_of,
+    entry_text,
+)
+from kesselton.store.formats.models import LogEntry, schema_of
+from kesselton.store.io.errors import StoreError
+from kesselton.store.workshop import rows
+from kesselton.store.workshop.attachments import attached, flac_of
+from kesselton.store.workshop.holdings import Workshop
+from kesselton.store.workshop.salvage import salvage
+from kesselton.store.workshop.workshop import WorkshopFile
 
 DEMO = demo_workshop()
 TOM = DEMO.entries[1].drum

@@ -9,16 +9,16 @@ from pathlib import Path
 
 import pytest
 
-from kesselton.app.bringing import brought_workshop
-from kesselton.app.workshops import demo_workshop
-from kesselton.store import migrations, schema
-from kesselton.store.backups import read_backup
-from kesselton.store.errors import DamagedError, StoreError
-from kesselton.store.holdings import Workshop
-from kesselton.store.looking import look_into
-from kesselton.store.migrations import TRIAL_ID, current_version
-from kesselton.store.salvage import salvage, salvage_beside
-from kesselton.store.workshop import WorkshopFile
+from kesselton.app.workshop.transfer import brought_workshop
+from kesselton.app.workshop.workshops import demo_workshop
+from kesselton.store.io.errors import DamagedError, StoreError
+from kesselton.store.workshop import migrations, schema
+from kesselton.store.workshop.backups import read_backup
+from kesselton.store.workshop.holdings import Workshop
+from kesselton.store.workshop.migrations import TRIAL_ID, current_version
+from kesselton.store.workshop.peek import look_into
+from kesselton.store.workshop.salvage import salvage, salvage_beside
+from kesselton.store.workshop.workshop import WorkshopFile
 from tests.store.test_one_writer import opened_elsewhere
 
 

@@ -15,14 +15,14 @@ from pathlib import Path
 
 import pytest
 
-from kesselton.app.workshops import demo_workshop
-from kesselton.core.fitting.fitting import Fitting
+from kesselton.app.workshop.workshops import demo_workshop
+from kesselton.core.fit.fitting import Fitting
 from kesselton.core.instrument.reading import Reading
-from kesselton.store.errors import ChangedError, DamagedError, LockedError, StoreError
-from kesselton.store.holdings import Entry, Workshop
-from kesselton.store.salvage import salvage, salvage_beside
-from kesselton.store.sums import write_all_sums
-from kesselton.store.workshop import WorkshopFile
+from kesselton.store.io.errors import ChangedError, DamagedError, LockedError, StoreError
+from kesselton.store.workshop.holdings import Entry, Workshop
+from kesselton.store.workshop.salvage import salvage, salvage_beside
+from kesselton.store.workshop.sums import write_all_sums
+from kesselton.store.workshop.workshop import WorkshopFile
 from tests.conftest import make_drum
 
 

@@ -9,10 +9,15 @@ from dataclasses import replace
 
 import pytest
 
-from kesselton.app.workshops import demo_workshop
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.shell import Beds
-from kesselton.store.exchange import drum_to_data, drum_to_text, read_drum, read_struck_drum
+from kesselton.store.formats.drum_file import (
+    drum_to_data,
+    drum_to_text,
+    read_drum,
+    read_struck_drum,
+)
 
 DRUM = demo_workshop().entries[1].drum
 

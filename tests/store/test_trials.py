@@ -20,22 +20,22 @@ import numpy as np
 import pytest
 import soundfile
 
-from kesselton.app.bringing import brought_log
-from kesselton.app.document import Document
-from kesselton.app.workshops import demo_workshop
+from kesselton.app.workshop.document import Document
+from kesselton.app.workshop.transfer import brought_log
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core.errors import KesseltonError
-from kesselton.core.fitting.schedule import Date
+from kesselton.core.fit.schedule import Date
 from kesselton.core.instrument.kept import Kept
-from kesselton.store import backups as kept_backups
-from kesselton.store.attachments import attached
-from kesselton.store.calendar_file import calendar_text
-from kesselton.store.errors import ChangedError, DamagedError
-from kesselton.store.exchange import save_drum
-from kesselton.store.holdings import Entry, Workshop
-from kesselton.store.log_file import as_lines, entries_of
-from kesselton.store.looking import look_into
-from kesselton.store.salvage import salvage, salvage_beside
-from kesselton.store.workshop import WorkshopFile
+from kesselton.store.exports.calendar_file import calendar_text
+from kesselton.store.formats.drum_file import save_drum
+from kesselton.store.formats.log_file import as_lines, entries_of
+from kesselton.store.io.errors import ChangedError, DamagedError
+from kesselton.store.workshop import backups as kept_backups
+from kesselton.store.workshop.attachments import attached
+from kesselton.store.workshop.holdings import Entry, Workshop
+from kesselton.store.workshop.peek import look_into
+from kesselton.store.workshop.salvage import salvage, salvage_beside
+from kesselton.store.workshop.workshop import WorkshopFile
 from tests.conftest import make_drum
 
 

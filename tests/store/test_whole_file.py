@@ -13,20 +13,20 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from kesselton.app.fitting import procedure
-from kesselton.app.predictor import Question, answer
-from kesselton.app.settings import save_settings
-from kesselton.core.choosing.buying import buy_list
+from kesselton.app.bench.fitting import procedure
+from kesselton.app.host.settings import save_settings
+from kesselton.app.prediction.predictor import Question, answer
 from kesselton.core.errors import KesseltonError
-from kesselton.core.fitting.procedure import Choices, Procedure
-from kesselton.core.fitting.schedule import dates
+from kesselton.core.fit.procedure import Choices, Procedure
+from kesselton.core.fit.schedule import dates
+from kesselton.core.heads.buying import buy_list
 from kesselton.core.instrument.beater import Stroke
 from kesselton.core.prediction.render import Sound
-from kesselton.store.buy_file import write_buy_csv
-from kesselton.store.calendar_file import write_calendar
-from kesselton.store.exchange import save_drum
-from kesselton.store.sound_file import write_sound
-from kesselton.store.whole_file import write_file
+from kesselton.store.exports.buy_file import write_buy_csv
+from kesselton.store.exports.calendar_file import write_calendar
+from kesselton.store.exports.sound_file import write_sound
+from kesselton.store.formats.drum_file import save_drum
+from kesselton.store.io.atomic_file import write_file
 from tests.conftest import make_drum
 
 NOW = datetime(2026, 11, 26, 12, 0)
@@ -65,7 +65,7 @@ def fit_markdown(path: Path) -> None:
 
 
 def buy_pdf(path: Path) -> None:
-    from kesselton.ui.choosing.buy_dialog import write_buy_pdf
+    from kesselton.ui.heads.buy_dialog import write_buy_pdf
 
     write_buy_pdf(path, buy_list([make_drum()], lambda name, size: 0), "w", date.today())
 

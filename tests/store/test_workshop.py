@@ -14,19 +14,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kesselton.app.workshops import demo_workshop
-from kesselton.core.clearing.clearing_records import Clearing, at_rod
+from kesselton.app.workshop.workshops import demo_workshop
+from kesselton.core.clear.clearing_records import Clearing, at_rod
 from kesselton.core.instrument.drum import LugPitch
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.practice.pupil import Pupil, Session, Trial
-from kesselton.core.staging.repair import Repair
-from kesselton.core.staging.show import Show
-from kesselton.store.backups import backups, read_backup
-from kesselton.store.errors import DamagedError, LockedError, StoreError
-from kesselton.store.holdings import Entry, Workshop
-from kesselton.store.migrations import current_version
-from kesselton.store.sums import write_all_sums
-from kesselton.store.workshop import WorkshopFile
+from kesselton.core.shows.repair import Repair
+from kesselton.core.shows.show import Show
+from kesselton.store.io.errors import DamagedError, LockedError, StoreError
+from kesselton.store.workshop.backups import backups, read_backup
+from kesselton.store.workshop.holdings import Entry, Workshop
+from kesselton.store.workshop.migrations import current_version
+from kesselton.store.workshop.sums import write_all_sums
+from kesselton.store.workshop.workshop import WorkshopFile
 from tests.conftest import make_drum
 
 
@@ -343,7 +343,7 @@ def test_killed_while_writing_fifty_times(path: Path) -> None:
 def test_a_day_leaves_a_backup_and_seven_are_kept(
     path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from kesselton.store import workshop as module
+    from kesselton.store.workshop import workshop as module
 
     class Calendar(date):
         now = 1

@@ -15,12 +15,12 @@ import tempfile
 from collections import Counter
 from pathlib import Path
 
-from kesselton.app.workshops import demo_workshop
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core.errors import KesseltonError
-from kesselton.store.errors import StoreError
-from kesselton.store.holdings import Workshop
-from kesselton.store.salvage import salvage
-from kesselton.store.workshop import WorkshopFile
+from kesselton.store.io.errors import StoreError
+from kesselton.store.workshop.holdings import Workshop
+from kesselton.store.workshop.salvage import salvage
+from kesselton.store.workshop.workshop import WorkshopFile
 
 PAGE = 4096
 DIGIT = re.compile(rb"\d")

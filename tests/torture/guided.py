@@ -35,9 +35,9 @@ def fuzz(seconds: int, seed: int, corpus: str) -> None:
 
     with atheris.instrument_imports(include=["kesselton.store", "kesselton.core.instrument"]):
         from kesselton.core.errors import KesseltonError
-        from kesselton.store.brief_file import read_order
-        from kesselton.store.exchange import head_from_data, read_drum
-        from kesselton.store.readings_file import read_readings
+        from kesselton.store.formats.brief_file import read_order
+        from kesselton.store.formats.drum_file import head_from_data, read_drum
+        from kesselton.store.formats.readings_file import read_readings
 
     def heads(text: str, name: str) -> object:
         try:

@@ -34,12 +34,12 @@ WILD: tuple[Any, ...] = (
 
 def sources() -> list[tuple[str, dict[str, Any]]]:
     """Command and file of every kind there is, from the demo."""
-    from kesselton.app.workshops import demo_workshop
-    from kesselton.core.choosing.brief import typical_brief
-    from kesselton.store.brief_file import brief_to_data
-    from kesselton.store.exchange import drum_to_data, to_data
-    from kesselton.store.readings_file import readings_to_text
-    from kesselton.store.set_file import set_to_data
+    from kesselton.app.workshop.workshops import demo_workshop
+    from kesselton.core.heads.brief import typical_brief
+    from kesselton.store.formats.brief_file import brief_to_data
+    from kesselton.store.formats.drum_file import drum_to_data, to_data
+    from kesselton.store.formats.readings_file import readings_to_text
+    from kesselton.store.formats.set_file import set_to_data
 
     found: list[tuple[str, dict[str, Any]]] = []
     for entry in demo_workshop().entries:
@@ -142,9 +142,9 @@ def answers_alone(command: str, path: Path) -> bool:
 
 def main(cases: int, seed: int) -> int:
     """Try files; how many faults."""
-    from kesselton.app.memory import give_memory_back
+    from kesselton.app.host.memory import give_memory_back
     from kesselton.cli import main as shell
-    from kesselton.store.models import FILES, schema_of
+    from kesselton.store.formats.models import FILES, schema_of
 
     rng = random.Random(seed)
     bounds: dict[str, tuple[float, float]] = {}

@@ -21,7 +21,7 @@ from pathlib import Path
 from typing import Any
 
 from kesselton.core.errors import KesseltonError
-from kesselton.store.looking import look_into
+from kesselton.store.workshop.peek import look_into
 from tests.journeys.stranger import Stranger, screen
 
 KEYS = (

@@ -82,9 +82,9 @@ def main(rounds: int, seed: int) -> int:
     app = QCoreApplication([])
     import numpy as np
 
-    from kesselton.app.microphone import RATE_HZ, TAP_S, Microphone
-    from kesselton.app.player import Player
-    from kesselton.core.clearing.tap import hear
+    from kesselton.app.sound.microphone import RATE_HZ, TAP_S, Microphone
+    from kesselton.app.sound.player import Player
+    from kesselton.core.clear.taps.tap import hear
     from kesselton.core.prediction.render import Sound
 
     ear, player = Microphone(), Player()

@@ -39,7 +39,7 @@ def run(name: str, many: int, seed: int) -> None:
 
 def test_the_harnesses_find_what_is_wrong(monkeypatch: pytest.MonkeyPatch) -> None:
     """A store without sums loads other values unnoticed, and the harness says so."""
-    from kesselton.store import rows
+    from kesselton.store.workshop import rows
     from tests.torture import damage
 
     monkeypatch.setattr(rows, "changed", lambda db, part, owner=None: [])

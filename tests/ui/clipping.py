@@ -19,8 +19,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from kesselton.ui.parts.elided import Elided
-from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.widgets.elided import Elided
+from kesselton.ui.parts.widgets.picture import Picture
 
 SLACK = 1.5
 """Pixels nobody sees: metrics round."""

@@ -9,9 +9,9 @@ from PySide6.QtCore import QEvent
 from PySide6.QtWidgets import QApplication
 from shiboken6 import isValid
 
-from kesselton.app.settings import Settings, SettingsStore
-from kesselton.ui.main_window import MainWindow
-from kesselton.ui.start import open_window
+from kesselton.app.host.settings import Settings, SettingsStore
+from kesselton.ui.window.main_window import MainWindow
+from kesselton.ui.window.start import open_window
 
 Wait = Callable[..., None]
 

@@ -108,10 +108,10 @@ def main() -> int:
 
     app = QApplication([])
     language.use(Pseudo())
-    from kesselton.app.heads import constructions
-    from kesselton.app.settings import Settings, SettingsStore
-    from kesselton.ui.parts import theme
-    from kesselton.ui.start import open_window
+    from kesselton.app.host.settings import Settings, SettingsStore
+    from kesselton.app.workshop.head_stock import constructions
+    from kesselton.ui.parts.widgets import theme
+    from kesselton.ui.window.start import open_window
     from tests.ui.walk_sizes import DIALOGS, STAGES
 
     def wait(until: Callable[[], bool], seconds: float = 40.0) -> None:

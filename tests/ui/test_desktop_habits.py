@@ -20,20 +20,20 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 from shiboken6 import isValid
 
-from kesselton.app.doorbell import ring
-from kesselton.app.settings import Settings, SettingsStore, load_settings
-from kesselton.store.errors import DamagedError, LockedError
-from kesselton.store.exchange import drum_to_data
-from kesselton.store.workshop import WorkshopFile
-from kesselton.ui import start
-from kesselton.ui.bench.ladder import LadderView
-from kesselton.ui.help import AboutDialog, HandbookDialog, KeysDialog
-from kesselton.ui.main_window import MainWindow
-from kesselton.ui.parts import theme
-from kesselton.ui.parts.picture import Picture
-from kesselton.ui.preferences import PreferencesDialog
-from kesselton.ui.start import open_window
-from kesselton.ui.start_failure import StartFailure, WayOn
+from kesselton.app.host.settings import Settings, SettingsStore, load_settings
+from kesselton.app.host.single_instance import ring
+from kesselton.store.formats.drum_file import drum_to_data
+from kesselton.store.io.errors import DamagedError, LockedError
+from kesselton.store.workshop.workshop import WorkshopFile
+from kesselton.ui.dialogs.help import AboutDialog, HandbookDialog, KeysDialog
+from kesselton.ui.dialogs.preferences import PreferencesDialog
+from kesselton.ui.parts.widgets import theme
+from kesselton.ui.parts.widgets.picture import Picture
+from kesselton.ui.tuning.ladder import LadderView
+from kesselton.ui.window import start
+from kesselton.ui.window.main_window import MainWindow
+from kesselton.ui.window.start import open_window
+from kesselton.ui.window.start_failure import StartFailure, WayOn
 
 Wait = Callable[..., None]
 

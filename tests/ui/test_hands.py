@@ -10,12 +10,12 @@ from PySide6.QtCore import QEvent
 from PySide6.QtWidgets import QApplication, QWidget
 from shiboken6 import isValid
 
-from kesselton.app.settings import Settings, SettingsStore
-from kesselton.core.fitting.fitting import Fitting
+from kesselton.app.host.settings import Settings, SettingsStore
+from kesselton.core.fit.fitting import Fitting
 from kesselton.core.instrument.reading import Reading
-from kesselton.store.workshop import WorkshopFile
-from kesselton.ui.main_window import MainWindow
-from kesselton.ui.start import open_window
+from kesselton.store.workshop.workshop import WorkshopFile
+from kesselton.ui.window.main_window import MainWindow
+from kesselton.ui.window.start import open_window
 from tests.ui.conftest import settled
 from tests.ui.real_keys import Hand, wait_a_while
 

@@ -14,18 +14,18 @@ from PySide6.QtCore import QUrl
 from PySide6.QtGui import QTextDocument
 from PySide6.QtWidgets import QApplication, QLabel
 
-from kesselton.app.fitting import procedure
-from kesselton.core.choosing.buying import BuyLine
-from kesselton.core.fitting.fitting import Fitting
-from kesselton.core.fitting.procedure import Choices
-from kesselton.core.fitting.schedule import Date
+from kesselton.app.bench.fitting import procedure
+from kesselton.core.escape import inert_cell, live_cell, pasted_cell
+from kesselton.core.fit.fitting import Fitting
+from kesselton.core.fit.procedure import Choices
+from kesselton.core.fit.schedule import Date
+from kesselton.core.heads.buying import BuyLine
 from kesselton.core.instrument.gauge import Dial, DialPair
-from kesselton.store.buy_file import COLUMNS, buy_csv
-from kesselton.store.calendar_file import calendar_text
-from kesselton.store.fitting_file import markdown
-from kesselton.store.inert import inert_cell, live_cell, pasted_cell
-from kesselton.ui.main_window import MainWindow
-from kesselton.ui.parts.labels import Label, MarkedLabel, plain_tip
+from kesselton.store.exports.buy_file import COLUMNS, buy_csv
+from kesselton.store.exports.calendar_file import calendar_text
+from kesselton.store.exports.fitting_file import markdown
+from kesselton.ui.parts.widgets.labels import Label, MarkedLabel, plain_tip
+from kesselton.ui.window.main_window import MainWindow
 from tests.conftest import make_drum
 
 Wait = Callable[..., None]

@@ -22,9 +22,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from kesselton.ui.actions import with_mnemonics
-from kesselton.ui.main_window import MainWindow
-from kesselton.ui.parts.picture import Picture
+from kesselton.ui.menu.actions import with_mnemonics
+from kesselton.ui.parts.widgets.picture import Picture
+from kesselton.ui.window.main_window import MainWindow
 
 Wait = Callable[..., None]
 KINDS = (

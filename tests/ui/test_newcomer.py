@@ -11,15 +11,15 @@ from PySide6.QtCore import QEvent, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from kesselton.app.settings import Settings, SettingsStore
-from kesselton.app.usual_drums import USUAL, as_usual, free_name, usual_drum
+from kesselton.app.host.settings import Settings, SettingsStore
+from kesselton.app.workshop.usual_drums import USUAL, as_usual, free_name, usual_drum
 from kesselton.core.instrument.drum import KINDS
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.prediction.prediction import predict
 from kesselton.core.prediction.usable import head_range
-from kesselton.ui.bench.add_drum import AddDrumDialog
-from kesselton.ui.main_window import MainWindow
-from kesselton.ui.start import open_window
+from kesselton.ui.drum_list.add_drum import AddDrumDialog
+from kesselton.ui.window.main_window import MainWindow
+from kesselton.ui.window.start import open_window
 
 Wait = Callable[..., None]
 LEFT = Qt.MouseButton.LeftButton

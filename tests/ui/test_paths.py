@@ -14,14 +14,14 @@ from PySide6.QtPrintSupport import QPrintDialog
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QDialog
 
-from kesselton.app import predictor
-from kesselton.app.player import Player
-from kesselton.core.choosing.brief import typical_brief
+from kesselton.app.prediction import predictor
+from kesselton.app.sound.player import Player
 from kesselton.core.errors import ConvergenceError
+from kesselton.core.heads.brief import typical_brief
 from kesselton.core.prediction.render import Sound
-from kesselton.store.errors import StoreError
-from kesselton.store.workshop import WorkshopFile
-from kesselton.ui.main_window import MainWindow
+from kesselton.store.io.errors import StoreError
+from kesselton.store.workshop.workshop import WorkshopFile
+from kesselton.ui.window.main_window import MainWindow
 from tests.ui.conftest import settled
 
 Wait = Callable[..., None]

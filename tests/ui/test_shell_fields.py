@@ -7,9 +7,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from kesselton.core.instrument.drum import Drum
-from kesselton.ui.main_window import MainWindow
+from kesselton.ui.window.main_window import MainWindow
 from tests.ui.conftest import Wait, settled
-from tests.ui.test_bench import type_into
+from tests.ui.tuning.test_bench import type_into
 
 
 def _choose(box: object, label: str) -> None:
@@ -133,7 +133,7 @@ def test_edge_circle_beds_and_draw_are_entered_and_reach_range_and_interval(
     window: MainWindow, wait: Wait
 ) -> None:
     from kesselton.core.instrument.shell import Beds
-    from kesselton.core.measuring.rods import give_of
+    from kesselton.core.measure.rods import give_of
     from kesselton.core.prediction.usable import tension_limits
 
     window.tuning.choose_part("shell")

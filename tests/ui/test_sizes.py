@@ -12,10 +12,10 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
-from kesselton.ui.main_window import MainWindow
-from kesselton.ui.parts import theme
-from kesselton.ui.parts.elided import Elided
-from kesselton.ui.parts.picture import Picture
+from kesselton.ui.parts.widgets import theme
+from kesselton.ui.parts.widgets.elided import Elided
+from kesselton.ui.parts.widgets.picture import Picture
+from kesselton.ui.window.main_window import MainWindow
 from tests.ui.clipping import faults
 
 Wait = Callable[..., None]

@@ -67,15 +67,15 @@ def test_no_name_hides_what_asks_for_messages() -> None:
 
 
 def test_a_gauge_that_would_read_less_than_nothing_is_below_its_scale() -> None:
-    from kesselton.core.measuring.plan import Need
-    from kesselton.ui.parts.result_rows import _dial_words
+    from kesselton.core.measure.plan import Need
+    from kesselton.ui.parts.words.result_rows import _dial_words
 
     assert _dial_words(Need(-16.0, 3.0, "")) == "below scale"
     assert _dial_words(Need(71.4, 2.0, "")) == "71 ± 2"
 
 
 def test_a_change_whose_sign_is_not_known_says_so() -> None:
-    from kesselton.ui.parts.result_rows import drift_words
+    from kesselton.ui.parts.words.result_rows import drift_words
 
     assert drift_words(21.0, 48.0) == "either way, −27 to +69 cents"
     assert drift_words(-22.0, 11.0) == "22 cents flat ± 11"

@@ -13,17 +13,24 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog
 
-from kesselton.app.logs import FILES, MAX_BYTES, log, log_file, start_logging, stop_logging
-from kesselton.app.settings import Settings, SettingsStore
-from kesselton.app.workshops import demo_workshop
+from kesselton.app.host.logs import (
+    FILES,
+    MAX_BYTES,
+    log,
+    log_file,
+    start_logging,
+    stop_logging,
+)
+from kesselton.app.host.settings import Settings, SettingsStore
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.cli import main
-from kesselton.store.backups import backup_folder
-from kesselton.store.errors import StoreError
-from kesselton.store.workshop import WorkshopFile
-from kesselton.ui import start
-from kesselton.ui.main_window import MainWindow
-from kesselton.ui.parts.messages import Unexpected
-from kesselton.ui.start_failure import StartFailure
+from kesselton.store.io.errors import StoreError
+from kesselton.store.workshop.backups import backup_folder
+from kesselton.store.workshop.workshop import WorkshopFile
+from kesselton.ui.parts.widgets.messages import Unexpected
+from kesselton.ui.window import start
+from kesselton.ui.window.main_window import MainWindow
+from kesselton.ui.window.start_failure import StartFailure
 from tests.conftest import make_drum
 
 LEFT = Qt.MouseButton.LeftButton

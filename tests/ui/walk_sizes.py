@@ -15,7 +15,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from kesselton.ui.main_window import MainWindow
+    from kesselton.ui.window.main_window import MainWindow
 
 SIZES = ((1000, 640), (1100, 700), (1280, 720), (1280, 800), (1920, 1080))
 STAGES = (
@@ -35,9 +35,9 @@ def main(points: list[float]) -> int:
     from PySide6.QtWidgets import QApplication
 
     app = QApplication([])
-    from kesselton.app.settings import Settings, SettingsStore
-    from kesselton.ui.parts import theme
-    from kesselton.ui.start import open_window
+    from kesselton.app.host.settings import Settings, SettingsStore
+    from kesselton.ui.parts.widgets import theme
+    from kesselton.ui.window.start import open_window
 
     def wait(until: Callable[[], bool], seconds: float = 30.0) -> None:
         end = time.monotonic() + seconds

@@ -7,12 +7,12 @@ import pytest
 from scipy.linalg import eig
 from scipy.special import j1, struve
 
+from kesselton.core.acoustics.air.outside import HEAD, OPENING, AddedMass, baffled_air
 from kesselton.core.acoustics.bessel import head_basis
-from kesselton.core.acoustics.film_part import End
-from kesselton.core.acoustics.modes import solve
-from kesselton.core.acoustics.outside import HEAD, OPENING, AddedMass, baffled_air
-from kesselton.core.acoustics.partials import drum_system, partials
-from kesselton.core.acoustics.system import DrumSystem
+from kesselton.core.acoustics.film.film_part import End
+from kesselton.core.acoustics.solver.modes import solve
+from kesselton.core.acoustics.solver.partials import drum_system, partials
+from kesselton.core.acoustics.solver.system import DrumSystem
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.head import Head
 from tests.conftest import SINGLE, THIN, make_drum

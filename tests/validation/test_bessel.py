@@ -18,7 +18,7 @@ from kesselton.core.acoustics.bessel import (
     overlap,
     packing,
 )
-from kesselton.core.acoustics.film import vacuum_frequencies
+from kesselton.core.acoustics.film.mass_matrix import vacuum_frequencies
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.head import Head
 

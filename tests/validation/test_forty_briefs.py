@@ -9,11 +9,11 @@ from typing import Any
 
 import pytest
 
-from kesselton.app.heads import offers
-from kesselton.app.workshops import demo_workshop
-from kesselton.core.choosing.brief import Brief, typical_brief
-from kesselton.core.choosing.choose import Candidates, choose
+from kesselton.app.workshop.head_stock import offers
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core.constants import METRE_PER_INCH, METRE_PER_MIL
+from kesselton.core.heads.brief import Brief, typical_brief
+from kesselton.core.heads.choose import Candidates, choose
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 

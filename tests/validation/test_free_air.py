@@ -14,12 +14,12 @@ from tools.radiation_table import bem
 from tools.radiation_table.cylinder import HEADS, solve_cylinder
 from tools.radiation_table.held_out import differences
 
-from kesselton.core.acoustics.film_part import End
-from kesselton.core.acoustics.free_air import FreeAir, free_air
-from kesselton.core.acoustics.modes import solve
-from kesselton.core.acoustics.outside import HEAD, OPENING, baffled_air
-from kesselton.core.acoustics.partials import partials
-from kesselton.core.acoustics.system import DrumSystem
+from kesselton.core.acoustics.air.free_air import FreeAir, free_air
+from kesselton.core.acoustics.air.outside import HEAD, OPENING, baffled_air
+from kesselton.core.acoustics.film.film_part import End
+from kesselton.core.acoustics.solver.modes import solve
+from kesselton.core.acoustics.solver.partials import partials
+from kesselton.core.acoustics.solver.system import DrumSystem
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.head import Head
 from tests.conftest import SINGLE, THIN, make_drum

@@ -8,14 +8,14 @@ from unittest import mock
 import numpy as np
 import pytest
 
-from kesselton.app.workshops import demo_workshop
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core import constants as const
-from kesselton.core.acoustics.film_part import LOSSLESS, End
-from kesselton.core.acoustics.free_air import free_air
-from kesselton.core.acoustics.modes import solve
-from kesselton.core.acoustics.orifice import Orifice, orifices
-from kesselton.core.acoustics.partials import AIR, partials
-from kesselton.core.acoustics.system import DrumSystem
+from kesselton.core.acoustics.air.free_air import free_air
+from kesselton.core.acoustics.air.orifice import Orifice, orifices
+from kesselton.core.acoustics.film.film_part import LOSSLESS, End
+from kesselton.core.acoustics.solver.modes import solve
+from kesselton.core.acoustics.solver.partials import AIR, partials
+from kesselton.core.acoustics.solver.system import DrumSystem
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Addition, Head

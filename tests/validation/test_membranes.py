@@ -10,11 +10,11 @@ from scipy.optimize import brentq
 from scipy.sparse.linalg import eigsh
 from skfem import Basis, BilinearForm, ElementLineP2, MeshLine
 
-from kesselton.core.acoustics.film import density_at, vacuum_frequencies
-from kesselton.core.acoustics.film_part import End
-from kesselton.core.acoustics.modes import Roots, solve
-from kesselton.core.acoustics.outside import baffled_air
-from kesselton.core.acoustics.system import DrumSystem
+from kesselton.core.acoustics.air.outside import baffled_air
+from kesselton.core.acoustics.film.film_part import End
+from kesselton.core.acoustics.film.mass_matrix import density_at, vacuum_frequencies
+from kesselton.core.acoustics.solver.modes import Roots, solve
+from kesselton.core.acoustics.solver.system import DrumSystem
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.head import Addition, Head
 

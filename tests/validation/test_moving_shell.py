@@ -7,11 +7,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from kesselton.app.workshops import demo_workshop
-from kesselton.core.acoustics.free_air import free_air
-from kesselton.core.acoustics.hoop_rim import Rimmed
-from kesselton.core.acoustics.lug import lug_pitch, tensions
-from kesselton.core.acoustics.partials import fundamental_hz, partials
+from kesselton.app.workshop.workshops import demo_workshop
+from kesselton.core.acoustics.air.free_air import free_air
+from kesselton.core.acoustics.air.hoop_rim import Rimmed
+from kesselton.core.acoustics.solver.lug import lug_pitch, tensions
+from kesselton.core.acoustics.solver.partials import fundamental_hz, partials
 from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.instrument import shell as shells
 from kesselton.core.instrument.drum import Drum
@@ -81,7 +81,7 @@ def test_the_shell_takes_up_what_films_and_air_carry(tension: float) -> None:
     system, omega = found.system, 2.0 * np.pi * found.frequency_hz[index]
     area = np.sqrt(2.0 * np.pi * held.shell.radius_m**2)  # modal mass 1 kg
     x = found.shape[index].real / area
-    from kesselton.core.acoustics.outside import HEAD, volumes
+    from kesselton.core.acoustics.air.outside import HEAD, volumes
 
     swept = 2.0 * np.pi * held.shell.radius_m**2 * volumes(HEAD, 8)
     v = [swept @ x[part] for part in system.slices]

@@ -8,8 +8,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from kesselton.app.usual_drums import usual_drum
-from kesselton.core.acoustics.partials import AIR, decay_rate, partials
+from kesselton.app.workshop.usual_drums import usual_drum
+from kesselton.core.acoustics.solver.partials import AIR, decay_rate, partials
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum, LugPitch
 from kesselton.core.prediction.inside import falls_s, pressure_inside

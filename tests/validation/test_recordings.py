@@ -14,7 +14,7 @@ from benchmarks.recorded.found import INSTALL
 from benchmarks.recorded.microphones import clipped, fan, hum, in_room, laptop
 from benchmarks.recordings import cents, note_of, strokes
 
-from kesselton.core.clearing.tap import hear
+from kesselton.core.clear.taps.tap import hear
 from kesselton.core.errors import InputError
 from kesselton.core.hearing.strokes import hear_strokes
 

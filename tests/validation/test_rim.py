@@ -11,7 +11,7 @@ from skfem import Basis, ElementTriP2, ElementVector, Functional, MeshTri, asm, 
 from skfem.helpers import ddot, sym_grad, trace
 from skfem.models.elasticity import linear_elasticity
 
-from kesselton.core.clearing.rim import (
+from kesselton.core.clear.rim import (
     HARMONICS,
     PITCH_SEES,
     SECOND_SEES,
@@ -22,10 +22,10 @@ from kesselton.core.clearing.rim import (
     rim_of,
     ring_stiffness,
 )
-from kesselton.core.clearing.simulated import Hidden, SimulatedHead
+from kesselton.core.clear.simulated import Hidden, SimulatedHead
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import THREADS
-from kesselton.core.measuring.rods import tension_per_turn
+from kesselton.core.measure.rods import tension_per_turn
 from tests.conftest import make_drum
 
 

@@ -7,11 +7,11 @@ from dataclasses import replace
 
 import pytest
 
-from kesselton.app.workshops import demo_workshop
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import THREADS, thread
-from kesselton.core.measuring.rods import (
+from kesselton.core.measure.rods import (
     give_of,
     preload_n,
     tension_per_turn,
@@ -71,7 +71,7 @@ def test_equal_small_turns_keep_a_head_clear() -> None:
 
 def test_equal_tension_on_unlike_heads_is_not_unison() -> None:
     """Common practice, no published source."""
-    from kesselton.core.measuring.plan import unison_words
+    from kesselton.core.measure.plan import unison_words
 
     snare = demo_workshop().entries[0].drum
     for side in snare.sides:

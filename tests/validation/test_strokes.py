@@ -7,9 +7,9 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from kesselton.app.workshops import demo_workshop
-from kesselton.core.acoustics.lug import tensions
-from kesselton.core.acoustics.partials import partials
+from kesselton.app.workshop.workshops import demo_workshop
+from kesselton.core.acoustics.solver.lug import tensions
+from kesselton.core.acoustics.solver.partials import partials
 from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.instrument.beater import BEATERS, Stroke
 from kesselton.core.instrument.drum import Drum

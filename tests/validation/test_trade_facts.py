@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch
-from kesselton.core.acoustics.partials import partials
+from kesselton.core.acoustics.solver.lug import lug_pitch, tension_from_pitch
+from kesselton.core.acoustics.solver.partials import partials
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.pitch import cents_between
 from tests.conftest import SINGLE, make_drum

@@ -10,11 +10,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from kesselton.app.heads import constructions
-from kesselton.app.workshops import demo_workshop
-from kesselton.core.acoustics.partials import Partials, partials
-from kesselton.core.choosing.brief import typical_brief
-from kesselton.core.choosing.choose import Candidates, choose
+from kesselton.app.workshop.head_stock import constructions
+from kesselton.app.workshop.workshops import demo_workshop
+from kesselton.core.acoustics.solver.partials import Partials, partials
+from kesselton.core.heads.brief import typical_brief
+from kesselton.core.heads.choose import Candidates, choose
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 
@@ -118,7 +118,7 @@ def test_control_built_in_narrows_what_can_be_had() -> None:
 
 
 def test_a_heavier_batter_and_touch_want_a_heavier_snare_side() -> None:
-    from kesselton.core.choosing.criteria import wanted_snare_side_mil
+    from kesselton.core.heads.criteria import wanted_snare_side_mil
 
     brief = typical_brief(SNARE)
     light, heavy = head("single 7.5 mil, coated", SNARE), head("two-ply 7 + 7 mil, coated", SNARE)

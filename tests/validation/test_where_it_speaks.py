@@ -8,10 +8,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from kesselton.app.heads import constructions
-from kesselton.app.workshops import demo_workshop
-from kesselton.core.acoustics.lug import lug_pitch, tension_from_pitch, tensions
-from kesselton.core.acoustics.partials import partials
+from kesselton.app.workshop.head_stock import constructions
+from kesselton.app.workshop.workshops import demo_workshop
+from kesselton.core.acoustics.solver.lug import lug_pitch, tension_from_pitch, tensions
+from kesselton.core.acoustics.solver.partials import partials
 from kesselton.core.constants import METRE_PER_INCH as INCH
 from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.drum import Drum, HeadSetting

@@ -10,17 +10,17 @@ import pytest
 from scipy.integrate import solve_ivp
 from scipy.linalg import eigh
 
-from kesselton.app.workshops import demo_workshop
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core.acoustics.bessel import head_basis
-from kesselton.core.acoustics.partials import AIR
+from kesselton.core.acoustics.solver.partials import AIR
 from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.wires import Laid, Wires
 from kesselton.core.prediction.prediction import predict
 from kesselton.core.prediction.stroke import sounding_j
 from kesselton.core.prediction.wires import leaving_m_per_s2, load, lying, response, strip_of
-from kesselton.core.sets.answering import answer, coupling, driven, ready
-from kesselton.core.sets.chords import chord_error_cents
-from kesselton.core.sets.roughness import dissonance, roughness
+from kesselton.core.sets.model.chords import chord_error_cents
+from kesselton.core.sets.model.roughness import dissonance, roughness
+from kesselton.core.sets.together.answering import answer, coupling, driven, ready
 
 SNARE, TOM, *_ = (entry.drum for entry in demo_workshop().entries)
 RADIUS, TENSION, DENSITY = 0.1778, 1000.0, 0.106
@@ -131,8 +131,8 @@ def test_a_driven_motion_against_a_solver_of_differential_equations() -> None:
 
 def replace_partials(one: object, at: int) -> object:
     """The drum with one motion only."""
-    from kesselton.core.acoustics.partials import select
-    from kesselton.core.sets.answering import Ready
+    from kesselton.core.acoustics.solver.partials import select
+    from kesselton.core.sets.together.answering import Ready
 
     assert isinstance(one, Ready)
     found = replace(one.found, partials=select(one.found.partials, np.array([at])))

@@ -13,9 +13,9 @@ from dataclasses import replace
 
 import numpy as np
 
+from kesselton.core.acoustics.air.outside import AddedMass
 from kesselton.core.acoustics.bessel import packing
-from kesselton.core.acoustics.outside import AddedMass
-from kesselton.core.acoustics.partials import Partials
+from kesselton.core.acoustics.solver.partials import Partials
 from kesselton.core.instrument.drum import Drum
 from tools.radiation_table.cylinder import HEADS, solve_cylinder
 
@@ -80,10 +80,10 @@ def plain(drum: Drum) -> Drum:
 
 
 def main() -> None:
-    from kesselton.app.workshops import demo_workshop
-    from kesselton.core.acoustics.free_air import free_air
-    from kesselton.core.acoustics.lug import tensions
-    from kesselton.core.acoustics.partials import partials
+    from kesselton.app.workshop.workshops import demo_workshop
+    from kesselton.core.acoustics.air.free_air import free_air
+    from kesselton.core.acoustics.solver.lug import tensions
+    from kesselton.core.acoustics.solver.partials import partials
 
     print("drum, depth/radius: partials to 500 Hz, largest cents, largest change of T60")
     for entry in demo_workshop().entries:

@@ -11,9 +11,9 @@ from pathlib import Path
 from typing import NoReturn
 
 from kesselton import __version__
-from kesselton.app.speech import speak
+from kesselton.app.host.locale_choice import speak
 from kesselton.cli.shell import Command, Parser, alone_on_error, say, silence_output
-from kesselton.core.acoustics.work import at_most
+from kesselton.core.acoustics.solver.work import at_most
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.language import _
 
@@ -26,7 +26,7 @@ def program() -> NoReturn:
     """Entry point of `kesselton`. A program that had windows has saved all it had when the last of
     them closed: it ends without waiting for what its threads still work out."""
     code = main()
-    if "kesselton.ui.start" in sys.modules:
+    if "kesselton.ui.window.start" in sys.modules:
         logging.shutdown()
         sys.stdout.flush()
         sys.stderr.flush()
@@ -130,13 +130,13 @@ def _nothing(parser: argparse.ArgumentParser) -> None:
 
 
 def _demo() -> int:
-    from kesselton.ui.start import run
+    from kesselton.ui.window.start import run
 
     return run("demo")
 
 
 def _install() -> int:
-    from kesselton.app.desktop import install
+    from kesselton.app.host.desktop import install
 
     print(install())
     return 0
@@ -148,7 +148,7 @@ def _window(workshop: str | None, rest: list[str]) -> int:
             _("Unexpected argument after the workshop file: {rest!r}.").format(rest=rest[0]),
             _("Give one file only."),
         )
-    from kesselton.ui.start import run
+    from kesselton.ui.window.start import run
 
     return run(workshop)
 

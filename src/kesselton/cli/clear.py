@@ -11,7 +11,7 @@ from kesselton.core.constants import SIGMAS_90
 from kesselton.core.language import N_, _
 
 if TYPE_CHECKING:
-    from kesselton.store.readings_file import Readings
+    from kesselton.store.formats.readings_file import Readings
 
 
 def _readings_argument(parser: argparse.ArgumentParser) -> None:
@@ -19,8 +19,8 @@ def _readings_argument(parser: argparse.ArgumentParser) -> None:
 
 
 def _even(given: argparse.Namespace) -> None:
-    from kesselton.store.exchange import read_text
-    from kesselton.store.readings_file import read_readings
+    from kesselton.store.formats.drum_file import read_text
+    from kesselton.store.formats.readings_file import read_readings
 
     name = given.readings
     if name == "-":
@@ -32,9 +32,9 @@ def _even(given: argparse.Namespace) -> None:
 
 def even_answer(given: Readings) -> dict[str, Any]:
     """What `kesselton even` prints (docs/formats.md)."""
-    from kesselton.app.clearing import cleared
+    from kesselton.app.bench.clearing import cleared
     from kesselton.core.instrument.gauge import Dial
-    from kesselton.store.holdings import Entry, Workshop
+    from kesselton.store.workshop.holdings import Entry, Workshop
 
     dials = (Dial("dial", given.dial_pairs),) if given.dial_pairs else ()
     found = cleared(Entry(1, given.drum), Workshop("", dials=dials), given.clearing)
@@ -81,7 +81,7 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
     InputError
         If no tap in it can be named.
     """
-    from kesselton.core.clearing.tap import hear_all, pooled, pooled_middle_cents
+    from kesselton.core.clear.taps.tap import hear_all, pooled, pooled_middle_cents
     from kesselton.core.errors import InputError, check_range
 
     if near_hz is not None:

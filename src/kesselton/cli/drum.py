@@ -13,7 +13,7 @@ from kesselton.core.language import N_, _
 if TYPE_CHECKING:
     from kesselton.core.instrument.beater import Stroke
     from kesselton.core.instrument.drum import Drum
-    from kesselton.store.brief_file import Order
+    from kesselton.store.formats.brief_file import Order
 
 
 def _drum_argument(parser: argparse.ArgumentParser) -> None:
@@ -22,7 +22,7 @@ def _drum_argument(parser: argparse.ArgumentParser) -> None:
 
 def drum_text(name: str, what: str = "drum file") -> tuple[str, str]:
     """The text of a file, and what to call it in a message."""
-    from kesselton.store.exchange import read_text
+    from kesselton.store.formats.drum_file import read_text
 
     if name == "-":
         return standard_input(f"a {what}"), _("Standard input")
@@ -30,7 +30,7 @@ def drum_text(name: str, what: str = "drum file") -> tuple[str, str]:
 
 
 def _read(name: str) -> Drum:
-    from kesselton.store.exchange import read_drum
+    from kesselton.store.formats.drum_file import read_drum
 
     return read_drum(*drum_text(name))
 
@@ -43,7 +43,7 @@ def _brief_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def _choose(given: argparse.Namespace) -> None:
-    from kesselton.store.brief_file import load_order, read_order
+    from kesselton.store.formats.brief_file import load_order, read_order
 
     if given.brief == "-":
         order = read_order(standard_input(_("a brief file")), _("Standard input"))
@@ -56,12 +56,12 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
     """What `kesselton choose` prints (docs/formats.md)."""
     import numpy as np
 
-    from kesselton.app.heads import offers
-    from kesselton.core.choosing.choose import choose, nearest_brief, reason_words
-    from kesselton.core.choosing.criteria import CRITERIA
-    from kesselton.store.brief_file import brief_to_data
-    from kesselton.store.exchange import head_to_data
-    from kesselton.store.holdings import Workshop
+    from kesselton.app.workshop.head_stock import offers
+    from kesselton.core.heads.choose import choose, nearest_brief, reason_words
+    from kesselton.core.heads.criteria import CRITERIA
+    from kesselton.store.formats.brief_file import brief_to_data
+    from kesselton.store.formats.drum_file import head_to_data
+    from kesselton.store.workshop.holdings import Workshop
 
     empty = Workshop("")
     batters, resonants = order.heads or tuple(
@@ -124,14 +124,14 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
 
 
 def _predict(given: argparse.Namespace) -> None:
-    from kesselton.store.exchange import read_struck_drum
+    from kesselton.store.formats.drum_file import read_struck_drum
 
     print_json(predict_answer(*read_struck_drum(*drum_text(given.drum))))
 
 
 def _touch_name(touch: float) -> str | float:
     """Its word in a brief, or the number where it has none."""
-    from kesselton.core.choosing.brief import TOUCHES
+    from kesselton.core.heads.brief import TOUCHES
 
     names = [name for name, option in TOUCHES.items() if option.value == touch]
     return names[0] if names else rounded(touch)
@@ -226,7 +226,7 @@ def range_answer(drum: Drum) -> dict[str, Any]:
 
 def _speaks_answer(drum: Drum) -> dict[str, Any]:
     """Where the whole drum speaks, its heads moved together from where they are set."""
-    from kesselton.core.acoustics.lug import tensions
+    from kesselton.core.acoustics.solver.lug import tensions
     from kesselton.core.prediction.speaks import End, speaking
 
     found = speaking(drum, tensions(drum))

@@ -12,7 +12,7 @@ from kesselton.core.language import N_, _
 from kesselton.core.pitch import cents_between, cents_words
 
 if TYPE_CHECKING:
-    from kesselton.app.hearing import HeardDrum
+    from kesselton.app.hearing.heard_drum import HeardDrum
     from kesselton.core.errors import KesseltonError
     from kesselton.core.hearing.note import Note
     from kesselton.core.hearing.stroke_lines import StrokeLine
@@ -30,9 +30,9 @@ def _arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def _hear(given: argparse.Namespace) -> None:
-    from kesselton.app.hearing import hear_drum
+    from kesselton.app.hearing.heard_drum import hear_drum
     from kesselton.core.errors import InputError, KesseltonError
-    from kesselton.store.exchange import read_struck_drum
+    from kesselton.store.formats.drum_file import read_struck_drum
 
     if "-" in given.sound and (given.drum == "-" or len(given.sound) > 1):
         raise InputError(_("Only one thing can come on standard input."), _("Name files."))

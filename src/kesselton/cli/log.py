@@ -19,8 +19,8 @@ def _arguments(parser: argparse.ArgumentParser) -> None:
 
 def _log(given: argparse.Namespace) -> None:
     from kesselton.core.errors import InputError
-    from kesselton.store.log_file import as_csv, as_lines
-    from kesselton.store.looking import look_into
+    from kesselton.store.formats.log_file import as_csv, as_lines
+    from kesselton.store.workshop.peek import look_into
 
     workshop = look_into(Path(given.workshop))
     entries = workshop.entries

@@ -12,9 +12,9 @@ from kesselton.cli.shell import Command, print_json, rounded
 from kesselton.core.language import N_, _
 
 if TYPE_CHECKING:
-    from kesselton.core.sets.plan import Plan, Tuned
-    from kesselton.core.sets.whole import Planned, SolvedSet
-    from kesselton.store.set_file import WholeSet
+    from kesselton.core.sets.search.plan import Plan, Tuned
+    from kesselton.core.sets.search.whole import Planned, SolvedSet
+    from kesselton.store.formats.set_file import WholeSet
 
 CLASH_ROUGH, CLASH_TALK_DB = 0.35, -15.0
 """From which a pair of drums is named as a conflict; roughness ranks, it does not judge."""
@@ -26,7 +26,7 @@ def _arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def _set(given: argparse.Namespace) -> None:
-    from kesselton.core.sets.whole import plan, solve
+    from kesselton.core.sets.search.whole import plan, solve
 
     whole = _read(given.set, given.name)
     a4 = 440.0
@@ -37,9 +37,9 @@ def _set(given: argparse.Namespace) -> None:
 def _read(name: str, wanted: str | None) -> WholeSet:
     from kesselton.cli import SUFFIX
     from kesselton.core.errors import InputError
-    from kesselton.core.sets.kit import members
-    from kesselton.store.looking import look_into
-    from kesselton.store.set_file import WholeSet, read_set
+    from kesselton.core.sets.model.kit import members
+    from kesselton.store.formats.set_file import WholeSet, read_set
+    from kesselton.store.workshop.peek import look_into
 
     if not name.endswith(SUFFIX):
         if wanted is not None:
@@ -82,8 +82,8 @@ def set_answer(planned: Planned, found: SolvedSet, a4_hz: float) -> dict[str, An
 
 
 def _plan(one: Plan, planned: Planned, a4_hz: float) -> dict[str, Any]:
-    from kesselton.core.sets.chords import hz_of
-    from kesselton.core.sets.reasons import reasons
+    from kesselton.core.sets.model.chords import hz_of
+    from kesselton.core.sets.search.reasons import reasons
 
     names = [member.name for member in planned.members]
     return {
@@ -108,7 +108,7 @@ def _plan(one: Plan, planned: Planned, a4_hz: float) -> dict[str, Any]:
 
 
 def _drum(one: Tuned, why: tuple[str, ...], a4_hz: float) -> dict[str, Any]:
-    from kesselton.core.sets.chords import hz_of
+    from kesselton.core.sets.model.chords import hz_of
 
     heads = [
         {"lug_pitch_hz": rounded(hz), "tension_n_per_m": rounded(tension)}

@@ -134,7 +134,7 @@ def standard_input(wanted: str) -> str:
     InputError
         If it is closed, too large, or no text.
     """
-    from kesselton.store.exchange import MAX_BYTES
+    from kesselton.store.formats.drum_file import MAX_BYTES
 
     try:
         return standard_bytes(wanted, MAX_BYTES).decode()
@@ -152,7 +152,7 @@ def sound_of(name: str) -> tuple[FloatArray, float]:
     InputError
         If it is none.
     """
-    from kesselton.store.sound_file import MOST_BYTES, read_sound
+    from kesselton.store.exports.sound_file import MOST_BYTES, read_sound
 
     if name == "-":
         return read_sound(io.BytesIO(standard_bytes(_("a WAV or FLAC file"), MOST_BYTES)))

@@ -1,1 +1,1 @@
-"""What a drum that was struck is heard to do: lines of a stroke, and which partials they are."""
+"""Partials of a recorded stroke: the note, its lines, and which partials they are."""

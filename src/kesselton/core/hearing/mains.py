@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from kesselton.core.arrays import FloatArray
-from kesselton.core.clearing.late_sound import HUM_HZ
+from kesselton.core.clear.taps.late_sound import HUM_HZ
 
 LEAST_S, LONGEST_S, CLEAR_S = 0.25, 2.0, 0.01
 """So long it must be heard alone; no more of it is looked at, and nothing so near to the stroke."""

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from kesselton.core.acoustics.partials import AIR
+from kesselton.core.acoustics.solver.partials import AIR
 from kesselton.core.arrays import BoolArray, FloatArray
 from kesselton.core.constants import CENTS_PER_NEPER, CENTS_PER_OCTAVE, SIGMAS_90
 from kesselton.core.hearing.match_doubt import Laid, evidence, trust

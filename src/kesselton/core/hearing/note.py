@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.arrays import FloatArray
-from kesselton.core.clearing.late_sound import (
+from kesselton.core.clear.taps.late_sound import (
     HIGH_HZ,
     HIGHEST_HZ,
     LONGEST_S,
@@ -23,7 +23,7 @@ from kesselton.core.clearing.late_sound import (
     strong_in,
     without_hum,
 )
-from kesselton.core.clearing.tap_sound import reduced
+from kesselton.core.clear.taps.tap_sound import reduced
 from kesselton.core.constants import CENTS_PER_NEPER, SIGMAS_90
 from kesselton.core.pitch import cents_between
 

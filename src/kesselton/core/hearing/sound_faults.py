@@ -7,8 +7,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from kesselton.core.arrays import FloatArray
-from kesselton.core.clearing.late_sound import HUM_HZ
-from kesselton.core.clearing.tap_sound import is_clipped
+from kesselton.core.clear.taps.late_sound import HUM_HZ
+from kesselton.core.clear.taps.tap_sound import is_clipped
 
 CLIPPED, QUIET, HUM, NO_LOW_END, SECOND = "clipped", "quiet", "hum", "no low end", "second stroke"
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
-from kesselton.core.clearing.tap_sound import reduced, ringing
+from kesselton.core.clear.taps.tap_sound import reduced, ringing
 from kesselton.core.constants import AUDIBLE_DECAY_NEPER, CENTS_PER_NEPER, SIGMAS_90
 from kesselton.core.hearing.band_fit import SHOWS_GLIDE, Fitted, refined
 from kesselton.core.hearing.note import Note

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from kesselton.core.arrays import FloatArray
-from kesselton.core.clearing.tap_sound import checked, deep_onsets, onsets
+from kesselton.core.clear.taps.tap_sound import checked, deep_onsets, onsets
 from kesselton.core.errors import InputError
 from kesselton.core.hearing.mains import without_mains
 from kesselton.core.hearing.note import note_of_stroke

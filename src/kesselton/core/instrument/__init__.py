@@ -1,1 +1,1 @@
-"""The drum and its parts, as they are noted."""
+"""The drum and its parts, as described by the technician."""

@@ -1,1 +1,1 @@
-"""Ears and hands on drums that are not there: exercises, thresholds, what to practise next."""
+"""Exercises for ears and hands, thresholds, progress."""

@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from kesselton.core.arrays import FloatArray
-from kesselton.core.clearing.clearing import assess
-from kesselton.core.clearing.clearing_records import Clearing, at_rod
-from kesselton.core.clearing.simulated import SimulatedHead, random_faults
-from kesselton.core.clearing.turning import plan_turns
+from kesselton.core.clear.clearing import assess
+from kesselton.core.clear.clearing_records import Clearing, at_rod
+from kesselton.core.clear.simulated import SimulatedHead, random_faults
+from kesselton.core.clear.turning import plan_turns
 from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.errors import InputError
 from kesselton.core.language import _

@@ -8,8 +8,8 @@ from dataclasses import replace
 import numpy as np
 
 from kesselton.core.arrays import FloatArray
-from kesselton.core.clearing.simulated import Hidden, SimulatedHead
-from kesselton.core.clearing.simulated_tap import tap_lines, tap_samples
+from kesselton.core.clear.simulated import Hidden, SimulatedHead
+from kesselton.core.clear.taps.simulated_tap import tap_lines, tap_samples
 from kesselton.core.constants import METRE_PER_INCH
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum, HeadSetting, LugPitch

@@ -12,14 +12,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from kesselton.core.clearing.simulated import SimulatedHead
+from kesselton.core.clear.simulated import SimulatedHead
 from kesselton.core.constants import METRE_PER_INCH
 from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.instrument.muffler import Muffler
 from kesselton.core.language import N_, Worded, _, both, choices, worded
-from kesselton.core.measuring.plan import at_interval, hold_fundamental
+from kesselton.core.measure.plan import at_interval, hold_fundamental
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.core.practice import drums as d
 from kesselton.core.practice.question import Lines, Question, Seen

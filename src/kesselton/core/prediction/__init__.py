@@ -1,1 +1,1 @@
-"""What is heard of a drum, how sure it is, and how far it can go."""
+"""Pitch, decay, level and usable range of a described drum, with uncertainty."""

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from kesselton.core.acoustics.partials import decay_rate
+from kesselton.core.acoustics.solver.partials import decay_rate
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.constants import AUDIBLE_DECAY_NEPER, CENTS_PER_NEPER
 from kesselton.core.errors import InputError, check_range

@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from kesselton.core.acoustics.bessel import bessel_j
-from kesselton.core.acoustics.partials import Partials, decay_rate
+from kesselton.core.acoustics.solver.partials import Partials, decay_rate
 from kesselton.core.arrays import FloatArray
 from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.instrument.beater import Stroke

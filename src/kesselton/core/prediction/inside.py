@@ -8,9 +8,9 @@ import math
 import numpy as np
 
 from kesselton.core import constants as const
+from kesselton.core.acoustics.air.cavity import couplings
 from kesselton.core.acoustics.bessel import cavity_basis, square_area
-from kesselton.core.acoustics.cavity import couplings
-from kesselton.core.acoustics.partials import Partials, decay_rate
+from kesselton.core.acoustics.solver.partials import Partials, decay_rate
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray
 from kesselton.core.errors import check_range
 from kesselton.core.language import _

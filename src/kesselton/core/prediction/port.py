@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from kesselton.core.acoustics.partials import AIR, decay_rate
+from kesselton.core.acoustics.solver.partials import AIR, decay_rate
 from kesselton.core.arrays import FloatArray
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.pitch import cents_between

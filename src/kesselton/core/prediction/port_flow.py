@@ -8,7 +8,7 @@ import math
 import numpy as np
 
 from kesselton.core import constants as const
-from kesselton.core.acoustics.partials import Partials, decay_rate
+from kesselton.core.acoustics.solver.partials import Partials, decay_rate
 from kesselton.core.arrays import FloatArray
 
 SEPARATION = 2.0

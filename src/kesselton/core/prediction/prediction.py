@@ -7,9 +7,15 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from kesselton.core import constants as const
-from kesselton.core.acoustics.lug import lug_pitch, tensions
-from kesselton.core.acoustics.outside import OutsideAir
-from kesselton.core.acoustics.partials import HIGHEST_HZ, Partials, decay_rate, partials, select
+from kesselton.core.acoustics.air.outside import OutsideAir
+from kesselton.core.acoustics.solver.lug import lug_pitch, tensions
+from kesselton.core.acoustics.solver.partials import (
+    HIGHEST_HZ,
+    Partials,
+    decay_rate,
+    partials,
+    select,
+)
 from kesselton.core.arrays import FloatArray
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from kesselton.core.acoustics.partials import decay_rate
+from kesselton.core.acoustics.solver.partials import decay_rate
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.beater import Stroke

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from kesselton.core.acoustics.lug import lug_pitch
-from kesselton.core.acoustics.partials import AIR, Partials, partials
+from kesselton.core.acoustics.solver.lug import lug_pitch
+from kesselton.core.acoustics.solver.partials import AIR, Partials, partials
 from kesselton.core.errors import ConvergenceError, KesseltonError
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum

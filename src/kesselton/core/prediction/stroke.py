@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.acoustics.bessel import head_basis, square_area
-from kesselton.core.acoustics.partials import Partials, decay_rate
+from kesselton.core.acoustics.solver.partials import Partials, decay_rate
 from kesselton.core.arrays import ComplexArray, FloatArray, kept
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.beater import Beater, Stroke

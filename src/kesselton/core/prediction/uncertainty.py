@@ -7,7 +7,7 @@ from dataclasses import dataclass, fields
 
 import numpy as np
 
-from kesselton.core.acoustics.partials import AIR, Partials, air_round
+from kesselton.core.acoustics.solver.partials import AIR, Partials, air_round
 from kesselton.core.arrays import FloatArray
 from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.instrument.drum import Drum

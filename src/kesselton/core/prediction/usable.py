@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
-from kesselton.core.acoustics.lug import lug_pitch, lug_tone
-from kesselton.core.acoustics.outside import OutsideAir
+from kesselton.core.acoustics.air.outside import OutsideAir
+from kesselton.core.acoustics.solver.lug import lug_pitch, lug_tone
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import LOWEST_TENSION_N_PER_M, Drum

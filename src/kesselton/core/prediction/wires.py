@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from kesselton.core.acoustics.bessel import head_basis, square_area
-from kesselton.core.acoustics.partials import AIR, Partials, decay_rate
+from kesselton.core.acoustics.solver.partials import AIR, Partials, decay_rate
 from kesselton.core.arrays import ComplexArray, FloatArray, IndexArray, kept
 from kesselton.core.constants import AUDIBLE_DECAY_NEPER
 from kesselton.core.errors import ConvergenceError, InputError, KesseltonError

@@ -1,1 +1,1 @@
-"""What several screens are made of."""
+"""Building blocks shared by all pages."""

@@ -1,1 +1,1 @@
-"""Ears and hands, on the bench that is not there."""
+"""The page Practice."""

@@ -13,9 +13,9 @@ from kesselton.core.language import _
 from kesselton.core.practice.progress import share_between
 from kesselton.core.practice.pupil import RIGHT, UNSURE, Session, Trial
 from kesselton.core.practice.question import Lines
-from kesselton.ui.parts.picture import Picture, elided, hint
-from kesselton.ui.parts.safe_override import safe_override
-from kesselton.ui.parts.theme import font
+from kesselton.ui.parts.widgets.picture import Picture, elided, hint
+from kesselton.ui.parts.widgets.safe_override import safe_override
+from kesselton.ui.parts.widgets.theme import font
 
 LEFT, BOTTOM = 78.0, 20.0
 FLOOR_DB = 45.0

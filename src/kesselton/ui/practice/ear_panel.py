@@ -6,16 +6,16 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from kesselton.app.practice import PracticeBench
+from kesselton.app.practice.practice_bench import PracticeBench
 from kesselton.core.errors import KesseltonError
 from kesselton.core.language import N_, _, each
-from kesselton.ui.parts import wording
-from kesselton.ui.parts.columns import fault_label
-from kesselton.ui.parts.inputs import Button
-from kesselton.ui.parts.labels import Label
-from kesselton.ui.parts.ring import Ring
-from kesselton.ui.parts.table import Table, TableModel
-from kesselton.ui.parts.theme import font, px
+from kesselton.ui.parts.pictures.ring import Ring
+from kesselton.ui.parts.widgets.columns import fault_label
+from kesselton.ui.parts.widgets.inputs import Button
+from kesselton.ui.parts.widgets.labels import Label
+from kesselton.ui.parts.widgets.table import Table, TableModel
+from kesselton.ui.parts.widgets.theme import font, px
+from kesselton.ui.parts.words import wording
 
 REPLAY_CAPTIONS = (N_("Rod"), N_("Cents now"), N_("Your turns"), N_("Solver’s turns"))
 

@@ -10,9 +10,9 @@ from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPen,
 
 from kesselton.core.language import N_, _
 from kesselton.core.practice.question import Seen
-from kesselton.ui.parts.picture import Picture, hint
-from kesselton.ui.parts.safe_override import safe_override
-from kesselton.ui.parts.theme import font
+from kesselton.ui.parts.widgets.picture import Picture, hint
+from kesselton.ui.parts.widgets.safe_override import safe_override
+from kesselton.ui.parts.widgets.theme import font
 
 EYE_CAPTIONS = {
     "hoop": N_("hoop and shell, unrolled"),

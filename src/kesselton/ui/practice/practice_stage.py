@@ -17,19 +17,19 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from kesselton.app.practice import CLEAR_BY_EAR, SING, PracticeBench
-from kesselton.app.voice import VoiceEar
+from kesselton.app.practice.practice_bench import CLEAR_BY_EAR, SING, PracticeBench
+from kesselton.app.practice.voice_listener import VoiceEar
 from kesselton.core.errors import KesseltonError
 from kesselton.core.language import N_, _
 from kesselton.core.practice.pupil import RIGHT, Pupil
 from kesselton.core.practice.question import UNSURE_KEY
-from kesselton.ui.parts.columns import as_page, fault_label, scroll
-from kesselton.ui.parts.fields import Choice
-from kesselton.ui.parts.flow import FlowLayout
-from kesselton.ui.parts.inputs import AddLine, Button, Rows, Slider, Tick
-from kesselton.ui.parts.labels import Label
-from kesselton.ui.parts.safe_override import safe_override
-from kesselton.ui.parts.theme import Colours, font, px
+from kesselton.ui.parts.widgets.columns import as_page, fault_label, scroll
+from kesselton.ui.parts.widgets.fields import Choice
+from kesselton.ui.parts.widgets.flow import FlowLayout
+from kesselton.ui.parts.widgets.inputs import AddLine, Button, Rows, Slider, Tick
+from kesselton.ui.parts.widgets.labels import Label
+from kesselton.ui.parts.widgets.safe_override import safe_override
+from kesselton.ui.parts.widgets.theme import Colours, font, px
 from kesselton.ui.practice.after_picture import LinesPicture, TracePicture, WeeksPicture, plain
 from kesselton.ui.practice.ear_panel import EarPanel
 from kesselton.ui.practice.eye_picture import EyePicture

@@ -10,15 +10,15 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from kesselton.app.practice import PracticeBench
-from kesselton.app.voice import VoiceEar
+from kesselton.app.practice.practice_bench import PracticeBench
+from kesselton.app.practice.voice_listener import VoiceEar
 from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.language import _
 from kesselton.core.pitch import cents_between, note_of, ratio_of
-from kesselton.ui.parts import wording
-from kesselton.ui.parts.inputs import Button
-from kesselton.ui.parts.labels import Label
-from kesselton.ui.parts.theme import font, px
+from kesselton.ui.parts.widgets.inputs import Button
+from kesselton.ui.parts.widgets.labels import Label
+from kesselton.ui.parts.widgets.theme import font, px
+from kesselton.ui.parts.words import wording
 
 if TYPE_CHECKING:
     from kesselton.core.practice.to_note import NoteBench

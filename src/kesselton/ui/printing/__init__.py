@@ -1,1 +1,1 @@
-"""What goes on paper."""
+"""Sheets on paper."""

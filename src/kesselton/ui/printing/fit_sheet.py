@@ -8,14 +8,14 @@ from pathlib import Path
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPdfWriter, QPen
 
-from kesselton.core.fitting.fitting import Fitting
-from kesselton.core.fitting.procedure import Procedure, Step
+from kesselton.core.fit.fitting import Fitting
+from kesselton.core.fit.procedure import Procedure, Step
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.language import _
-from kesselton.store.fitting_file import markdown, step_extras
-from kesselton.store.whole_file import write_file
-from kesselton.ui.parts.fit_picture import FitPicture
-from kesselton.ui.parts.theme import LIGHT, font, on_paper
+from kesselton.store.exports.fitting_file import markdown, step_extras
+from kesselton.store.io.atomic_file import write_file
+from kesselton.ui.parts.pictures.fit_picture import FitPicture
+from kesselton.ui.parts.widgets.theme import LIGHT, font, on_paper
 from kesselton.ui.printing.paper import HEIGHT, WIDTH, a4_pages
 
 BOX, PICTURE = 14.0, 150.0

@@ -9,9 +9,9 @@ from PySide6.QtCore import QBuffer, QRectF, QSize, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter
 from PySide6.QtSvg import QSvgGenerator
 
-from kesselton.store.inert import in_markdown
-from kesselton.store.whole_file import write_file
-from kesselton.ui.parts.theme import font, on_paper
+from kesselton.core.escape import in_markdown
+from kesselton.store.io.atomic_file import write_file
+from kesselton.ui.parts.widgets.theme import font, on_paper
 from kesselton.ui.printing.paper import BOLD, HEIGHT, INK, RESOLUTION, SOFT, WIDTH, Pen, a4_pages
 
 TITLE_POINTS, HEAD_POINTS, TEXT_POINTS = 18.0, 11.0, 9.0

@@ -9,8 +9,8 @@ from pathlib import Path
 from PySide6.QtCore import QBuffer, QMarginsF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
-from kesselton.store.whole_file import write_file
-from kesselton.ui.parts.theme import LIGHT, font
+from kesselton.store.io.atomic_file import write_file
+from kesselton.ui.parts.widgets.theme import LIGHT, font
 
 RESOLUTION = 96
 WIDTH, HEIGHT = 698.0, 1026.0  # A4 less margins, at 96 dots an inch

@@ -10,30 +10,30 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter
 
-from kesselton.app.predictor import BenchResult
+from kesselton.app.prediction.predictor import BenchResult
 from kesselton.core.cautions import RODS_UNDER_LOAD
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.library import shell_band
 from kesselton.core.instrument.shell import HOOPS
 from kesselton.core.language import N_, _, each
-from kesselton.core.measuring.plan import bed_pattern, rounds
+from kesselton.core.measure.plan import bed_pattern, rounds
 from kesselton.core.pitch import cents_between, note_of
-from kesselton.ui.parts import wording
-from kesselton.ui.parts.result_rows import (
+from kesselton.ui.parts.pictures.section_picture import paint_section
+from kesselton.ui.parts.widgets.theme import LIGHT, on_paper
+from kesselton.ui.parts.words import wording
+from kesselton.ui.parts.words.result_rows import (
     LUG_PITCH,
     drift_rows,
     interval_words,
     range_rows,
     summary_rows,
 )
-from kesselton.ui.parts.section_picture import paint_section
-from kesselton.ui.parts.theme import LIGHT, on_paper
 from kesselton.ui.printing.paper import BOLD, HEIGHT, RESOLUTION, RIGHT, SOFT, WIDTH, Pen, a4_pages
 
 if TYPE_CHECKING:
     from PySide6.QtPrintSupport import QPrinter
 
-    from kesselton.app.measuring import Planned
+    from kesselton.app.bench.measuring import Planned
 
 ROUND, MIN_TURN = 0.25, 1.0 / 16.0
 MIN_BED_RODS = 6

@@ -1,1 +1,1 @@
-"""The stage Set: drums that are played together."""
+"""The page Set."""

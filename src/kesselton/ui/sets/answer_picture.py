@@ -9,12 +9,12 @@ from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter,
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.language import _
-from kesselton.ui.parts.picture import Picture, elided, hint
-from kesselton.ui.parts.safe_override import safe_override
-from kesselton.ui.parts.theme import font
+from kesselton.ui.parts.widgets.picture import Picture, elided, hint
+from kesselton.ui.parts.widgets.safe_override import safe_override
+from kesselton.ui.parts.widgets.theme import font
 
 if TYPE_CHECKING:
-    from kesselton.core.sets.whole import SolvedSet
+    from kesselton.core.sets.search.whole import SolvedSet
 
 SIDE, TOP = 84.0, 22.0
 QUIET_DB, LOUD_DB = -40.0, -5.0

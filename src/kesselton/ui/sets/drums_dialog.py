@@ -11,14 +11,14 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.language import N_, _, each
-from kesselton.core.sets.kit import Kit, usual_seat
-from kesselton.ui.parts.columns import fault_label
-from kesselton.ui.parts.dialogs import Dialog, size_dialog
-from kesselton.ui.parts.fields import Field
-from kesselton.ui.parts.inputs import Button
-from kesselton.ui.parts.labels import Label
-from kesselton.ui.parts.safe_override import safe_override
-from kesselton.ui.parts.table import Table, TableModel
+from kesselton.core.sets.model.kit import Kit, usual_seat
+from kesselton.ui.parts.widgets.columns import fault_label
+from kesselton.ui.parts.widgets.dialogs import Dialog, size_dialog
+from kesselton.ui.parts.widgets.fields import Field
+from kesselton.ui.parts.widgets.inputs import Button
+from kesselton.ui.parts.widgets.labels import Label
+from kesselton.ui.parts.widgets.safe_override import safe_override
+from kesselton.ui.parts.widgets.table import Table, TableModel
 
 DRUMS_CAPTIONS = (N_("In set"), N_("Drum"), N_("Locked"), N_("Not in chord"))
 

@@ -7,10 +7,10 @@ from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter,
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.language import _
-from kesselton.core.sets.kit import Member, on_side
-from kesselton.ui.parts.picture import Picture, elided, hint
-from kesselton.ui.parts.safe_override import safe_override
-from kesselton.ui.parts.theme import font
+from kesselton.core.sets.model.kit import Member, on_side
+from kesselton.ui.parts.widgets.picture import Picture, elided, hint
+from kesselton.ui.parts.widgets.safe_override import safe_override
+from kesselton.ui.parts.widgets.theme import font
 
 MARGIN_M, LEAST_M = 0.25, 1.6
 STEP_M = 0.05

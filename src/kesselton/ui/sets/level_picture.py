@@ -9,9 +9,9 @@ from PySide6.QtGui import QColor, QPainter
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.language import _
-from kesselton.ui.parts.picture import Picture, elided, hint
-from kesselton.ui.parts.safe_override import safe_override
-from kesselton.ui.parts.theme import font
+from kesselton.ui.parts.widgets.picture import Picture, elided, hint
+from kesselton.ui.parts.widgets.safe_override import safe_override
+from kesselton.ui.parts.widgets.theme import font
 
 ROW, SIDE, TAIL = 22.0, 78.0, 118.0
 SPAN_DB = 24.0

@@ -11,19 +11,19 @@ from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
 
 from kesselton.core.language import _
-from kesselton.core.sets.kit import Member
-from kesselton.ui.parts.fields import Choice, Field, pitch_field
-from kesselton.ui.parts.inputs import Button, Rows
-from kesselton.ui.parts.labels import Label
-from kesselton.ui.parts.theme import font, px
+from kesselton.core.sets.model.kit import Member
+from kesselton.ui.parts.widgets.fields import Choice, Field, pitch_field
+from kesselton.ui.parts.widgets.inputs import Button, Rows
+from kesselton.ui.parts.widgets.labels import Label
+from kesselton.ui.parts.widgets.theme import font, px
 from kesselton.ui.sets import words
 from kesselton.ui.sets.level_picture import LevelPicture
 from kesselton.ui.sets.wish_form import WishForm
 
 if TYPE_CHECKING:
-    from kesselton.app.sets import Cures
-    from kesselton.core.sets.plan import Plan
-    from kesselton.core.sets.whole import Planned, SolvedSet
+    from kesselton.app.sets.set_bench import Cures
+    from kesselton.core.sets.search.plan import Plan
+    from kesselton.core.sets.search.whole import Planned, SolvedSet
 
 Show = Callable[[float], str]
 LOWEST_TONE_HZ, HIGHEST_TONE_HZ = 20.0, 2000.0
@@ -147,7 +147,7 @@ class PlanPanel(QWidget):
         lines: list[str] = []
         helping = ""
         if planned is not None and 0 <= current < len(planned.plans):
-            from kesselton.core.sets.reasons import reasons
+            from kesselton.core.sets.search.reasons import reasons
 
             plan = planned.plans[current]
             for one, member in zip(plan.drums, planned.members, strict=True):
@@ -269,7 +269,7 @@ class HearPanel(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        from kesselton.core.sets.kit import PATTERNS
+        from kesselton.core.sets.model.kit import PATTERNS
 
         self.pattern = Choice(_("Groove"))
         self.pattern.set_options([*PATTERNS.items(), ("one", _("One by one"))])
@@ -317,7 +317,7 @@ class HearPanel(QWidget):
         self, found: SolvedSet | None, members: tuple[Member, ...], place: str, plan: Plan | None
     ) -> None:
         """Show what can be heard of a set."""
-        from kesselton.core.sets.kit import PLACES
+        from kesselton.core.sets.model.kit import PLACES
 
         names = [(-1, _("none")), *((i, m.name) for i, m in enumerate(members))]
         self.mute.set_options(names)

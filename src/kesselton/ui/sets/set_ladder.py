@@ -8,11 +8,11 @@ from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
 
 from kesselton.core.pitch import cents_between, ratio_of
-from kesselton.ui.parts.safe_override import safe_override
+from kesselton.ui.parts.widgets.safe_override import safe_override
 from kesselton.ui.sets.set_picture import BATTER, CHORD, LEFT, NOTE, RESONANT, RIGHT, SetPicture
 
 if TYPE_CHECKING:
-    from kesselton.core.sets.field import Spot
+    from kesselton.core.sets.search.field import Spot
 
 FINE, COARSE = 10.0, 100.0
 
@@ -118,7 +118,7 @@ class SetLadder(SetPicture):
         self._spots[number] = self._found.fields[number].clamped(spot)
 
     def _shifted(self, number: int, cents: float) -> Spot:
-        from kesselton.core.sets.field import Spot
+        from kesselton.core.sets.search.field import Spot
 
         start = self._start[number]
         return Spot(start.note + cents, start.interval)

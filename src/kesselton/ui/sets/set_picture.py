@@ -12,16 +12,16 @@ from PySide6.QtWidgets import QWidget
 from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.language import N_, _, each
 from kesselton.core.pitch import cents_between, note_of, ratio_of
-from kesselton.ui.parts import wording
-from kesselton.ui.parts.picture import Picture, elided, hint
-from kesselton.ui.parts.safe_override import safe_override
-from kesselton.ui.parts.theme import font
+from kesselton.ui.parts.widgets.picture import Picture, elided, hint
+from kesselton.ui.parts.widgets.safe_override import safe_override
+from kesselton.ui.parts.widgets.theme import font
+from kesselton.ui.parts.words import wording
 
 if TYPE_CHECKING:
-    from kesselton.core.sets.chords import Frame
-    from kesselton.core.sets.field import Spot
-    from kesselton.core.sets.look import Column, Look
-    from kesselton.core.sets.whole import SolvedSet
+    from kesselton.core.sets.model.chords import Frame
+    from kesselton.core.sets.search.field import Spot
+    from kesselton.core.sets.search.look import Column, Look
+    from kesselton.core.sets.search.whole import SolvedSet
 
 TABLE_CAPTIONS = (
     N_("Drum"),
@@ -130,7 +130,7 @@ class SetPicture(Picture):
         if found is None:
             self._look = None
         else:
-            from kesselton.core.sets.look import look
+            from kesselton.core.sets.search.look import look
 
             spots = [self.spot(i) for i in range(len(found.members))]
             self._look = look(found.members, found.fields, spots, self._a4)

@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING
 
 from kesselton.core.cautions import RODS_UNDER_LOAD
 from kesselton.core.language import N_, _, each
-from kesselton.core.sets.kit import Kit, interval_words
-from kesselton.ui.parts import wording
+from kesselton.core.sets.model.kit import Kit, interval_words
+from kesselton.ui.parts.words import wording
 from kesselton.ui.printing.listing import (
     Listing,
     Section,
@@ -23,8 +23,8 @@ from kesselton.ui.printing.listing import (
 from kesselton.ui.sets import words
 
 if TYPE_CHECKING:
-    from kesselton.core.sets.plan import Plan
-    from kesselton.core.sets.whole import SolvedSet
+    from kesselton.core.sets.search.plan import Plan
+    from kesselton.core.sets.search.whole import SolvedSet
 
 SHEET_CAPTIONS = (
     N_("Drum"),
@@ -110,7 +110,7 @@ def _targets(sheet: SetSheet, show: Callable[[float], str]) -> tuple[tuple[str, 
 
 
 def _order(sheet: SetSheet) -> tuple[tuple[str, ...], ...]:
-    from kesselton.core.sets.reasons import turns_between
+    from kesselton.core.sets.search.reasons import turns_between
 
     rows: list[tuple[str, ...]] = [each(SHEET_ORDER_CAPTIONS)]
     for number, member in enumerate(sheet.found.members):

@@ -16,19 +16,19 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from kesselton.app.sets import SetBench
+from kesselton.app.sets.set_bench import SetBench
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.language import N_, _, choices
 from kesselton.core.pitch import cents_between, ratio_of
-from kesselton.ui.parts import wording
-from kesselton.ui.parts.columns import scroll
-from kesselton.ui.parts.fields import Choice
-from kesselton.ui.parts.flow import FlowLayout
-from kesselton.ui.parts.inputs import Button, Tick
-from kesselton.ui.parts.labels import Label
-from kesselton.ui.parts.safe_override import safe_override
-from kesselton.ui.parts.switch import Switch
-from kesselton.ui.parts.theme import LIGHT, Colours, px
+from kesselton.ui.parts.widgets.columns import scroll
+from kesselton.ui.parts.widgets.fields import Choice
+from kesselton.ui.parts.widgets.flow import FlowLayout
+from kesselton.ui.parts.widgets.inputs import Button, Tick
+from kesselton.ui.parts.widgets.labels import Label
+from kesselton.ui.parts.widgets.safe_override import safe_override
+from kesselton.ui.parts.widgets.switch import Switch
+from kesselton.ui.parts.widgets.theme import LIGHT, Colours, px
+from kesselton.ui.parts.words import wording
 from kesselton.ui.sets import words
 from kesselton.ui.sets.answer_picture import AnswerPicture
 from kesselton.ui.sets.kit_picture import KitPicture
@@ -36,8 +36,8 @@ from kesselton.ui.sets.panels import TONE_DB, HearPanel, PlanPanel, TalkPanel
 from kesselton.ui.sets.set_ladder import SetLadder
 
 if TYPE_CHECKING:
-    from kesselton.core.sets.field import Spot
-    from kesselton.core.sets.plan import Plan
+    from kesselton.core.sets.search.field import Spot
+    from kesselton.core.sets.search.plan import Plan
 
 PANELS = (("plan", N_("Plan")), ("talk", N_("Response")), ("hear", N_("Play")))
 
@@ -291,8 +291,8 @@ class SetStage(QWidget):
         planned, found = self.sets.plans, self.sets.found
         if planned is None or found is None or found.members != planned.members:
             return []
-        from kesselton.core.sets.plan import changed_between
-        from kesselton.core.sets.reasons import turns_between
+        from kesselton.core.sets.search.plan import changed_between
+        from kesselton.core.sets.search.reasons import turns_between
 
         lines = []
         for number, (before, after) in enumerate(
@@ -422,7 +422,7 @@ class SetStage(QWidget):
         if found is None or hz is None:
             self.talk.say_tone("")
             return
-        from kesselton.core.sets.answering import tone
+        from kesselton.core.sets.together.answering import tone
 
         pascal = 20e-6 * 2.0**0.5 * 10.0 ** (TONE_DB / 20.0)
         lines = []

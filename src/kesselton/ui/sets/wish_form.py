@@ -9,15 +9,15 @@ from typing import Any
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
-from kesselton.core.choosing.brief import DENSITIES, TOUCHES
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import InputError
+from kesselton.core.heads.brief import DENSITIES, TOUCHES
 from kesselton.core.language import _
 from kesselton.core.pitch import NAMES_FLAT, NAMES_SHARP, parse_pitch
-from kesselton.core.sets.kit import CHORDS, LISTENERS, SCHOOL_WORDS, Wish
-from kesselton.ui.parts.fields import Choice, Field, pitch_field
-from kesselton.ui.parts.inputs import Button
-from kesselton.ui.parts.labels import Label
+from kesselton.core.sets.model.kit import CHORDS, LISTENERS, SCHOOL_WORDS, Wish
+from kesselton.ui.parts.widgets.fields import Choice, Field, pitch_field
+from kesselton.ui.parts.widgets.inputs import Button
+from kesselton.ui.parts.widgets.labels import Label
 
 DEFAULT_INTERVALS, DEFAULT_NOTES = (0.0, 400.0, 700.0), (0, 4, 7)
 MIDDLE_OCTAVE = 3

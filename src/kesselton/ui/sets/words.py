@@ -7,14 +7,14 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from kesselton.core.language import N_, _
-from kesselton.core.sets.kit import CHORDS, Member, interval_words
-from kesselton.ui.parts import wording
+from kesselton.core.sets.model.kit import CHORDS, Member, interval_words
+from kesselton.ui.parts.words import wording
 
 if TYPE_CHECKING:
-    from kesselton.core.sets.answering import Answer
-    from kesselton.core.sets.cures import Cure
-    from kesselton.core.sets.plan import Plan, Tuned
-    from kesselton.core.sets.reasons import Helping
+    from kesselton.core.sets.search.plan import Plan, Tuned
+    from kesselton.core.sets.search.reasons import Helping
+    from kesselton.core.sets.together.answering import Answer
+    from kesselton.core.sets.together.cures import Cure
 
 CURE_WORDS = {
     "interval": N_("{name}: {interval}, drum pitch kept"),
@@ -50,7 +50,7 @@ def plan_title(plan: Plan, show: Show) -> str:
 
 def plan_state(plan: Plan) -> str:
     """Whether it fits, and how much there is to do."""
-    from kesselton.core.sets.reasons import stretched
+    from kesselton.core.sets.search.reasons import stretched
 
     worst = stretched(plan)
     fits = (
@@ -63,7 +63,7 @@ def plan_state(plan: Plan) -> str:
 
 def helping_words(helping: Helping | None, plan: Plan) -> str:
     """Which head would help the stretched drum; "" where none is stretched."""
-    from kesselton.core.sets.reasons import stretched
+    from kesselton.core.sets.search.reasons import stretched
 
     worst = stretched(plan)
     if worst is None:

@@ -1,0 +1,1 @@
+"""The drum on the bench: settings, readings, rounds of clearing."""

@@ -1,0 +1,1 @@
+"""Strokes heard on the drum on the bench."""

@@ -1,0 +1,1 @@
+"""The machine: folders, settings, jobs in threads, language, desktop."""

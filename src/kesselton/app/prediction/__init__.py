@@ -1,0 +1,1 @@
+"""Predictions and searches in worker threads."""

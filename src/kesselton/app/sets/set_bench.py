@@ -1,0 +1,331 @@
+"""A set of the workshop on the bench: its drums solved together, planned, and heard."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from kesselton.app.bench.bench import Bench
+from kesselton.app.host.jobs import Answer, Latest
+from kesselton.core.errors import InputError, KesseltonError
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.kept import MOST_SETS
+from kesselton.core.language import N_, _
+from kesselton.core.sets.model.kit import Kit, Member, members, naming
+from kesselton.store.workshop.holdings import Workshop
+
+if TYPE_CHECKING:
+    from kesselton.core.sets.search.field import Spot
+    from kesselton.core.sets.search.plan import Plan
+    from kesselton.core.sets.search.whole import Planned, SolvedSet
+    from kesselton.core.sets.together.cures import Cure
+
+    Goal = tuple[Spot, tuple[float, ...]]
+    """Where a drum is to be set, and lug pitches that come near."""
+
+CHANGED_MEANWHILE = N_("A drum in the set changed meanwhile: no targets were set.")
+
+
+@dataclass(frozen=True, eq=False)
+class Cures:
+    """Ways to quiet one answer."""
+
+    pair: tuple[int, int]
+    cures: tuple[Cure, ...]
+
+
+class SetBench(QObject):
+    """The set that is looked at. Nothing is worked out while nobody looks.
+
+    Signals
+    -------
+    changed : another set, or it is another; solved, planned, cured : an answer is there
+    failed(KesseltonError) : it could not be worked out
+    moved(str) : what was asked is set; what to say of it
+    refused(KesseltonError) : what was asked cannot be
+    """
+
+    changed = Signal()
+    solved = Signal()
+    planned = Signal()
+    cured = Signal()
+    failed = Signal(object)
+    refused = Signal(object)
+    moved = Signal(str)
+
+    def __init__(self, bench: Bench, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self._current = 0
+        self._watched = False
+        self.pair: tuple[int, int] | None = None
+        self._solver: Answer[SolvedSet] = Answer(self.solved.emit, self.failed.emit, self)
+        self._planner: Answer[Planned] = Answer(self.planned.emit, self.failed.emit, self)
+        self._curer: Answer[Cures] = Answer(self.cured.emit, self.failed.emit, self)
+        self._setter = Latest(self._on_set, self._on_not_set, self)
+        self._queue: list[tuple[str, str, dict[int, Goal]]] = []
+        self._setting = False
+        bench.changed.connect(self._on_changed)
+        self.solved.connect(self._ask_cures)
+
+    # what holds
+
+    @property
+    def workshop(self) -> Workshop:
+        """What the sets are of."""
+        return self._bench.document.workshop
+
+    @property
+    def a4_hz(self) -> float:
+        """Of the notes."""
+        return self._bench.settings.a4_hz
+
+    @property
+    def kit(self) -> Kit | None:
+        """The set that is looked at; the first where none was chosen."""
+        kits = self.workshop.kits
+        return self.workshop.kit(self._current) or (kits[0] if kits else None)
+
+    @property
+    def members(self) -> tuple[Member, ...]:
+        """Its drums, low to high."""
+        kit = self.kit
+        if kit is None:
+            return ()
+        return members(kit, {entry.id: entry.drum for entry in self.workshop.entries})
+
+    @property
+    def found(self) -> SolvedSet | None:
+        """The set as it is set now; None while it is worked out."""
+        found = self._solver.settled
+        return found if found is not None and found.members == self.members else None
+
+    @property
+    def last(self) -> SolvedSet | None:
+        """The same, or as it was a moment ago with the same drums."""
+        value = self._solver.value
+        now = tuple(one.seat.drum_id for one in self.members)
+        if value is None or tuple(one.seat.drum_id for one in value.members) != now:
+            return None
+        return value
+
+    @property
+    def plans(self) -> Planned | None:
+        """Its plans; None while they are worked out."""
+        found, kit = self._planner.settled, self.kit
+        if found is None or kit is None or found.members != self.members:
+            return None
+        return found if found.wish == kit.wish else None
+
+    @property
+    def cures(self) -> Cures | None:
+        """Ways to quiet the answer that is looked at; None while they are worked out."""
+        found = self._curer.settled
+        return found if found is not None and found.pair == self.pair else None
+
+    @property
+    def setting(self) -> bool:
+        """Whether something that was asked is still to be set."""
+        return self._setting or bool(self._queue)
+
+    # looking
+
+    @property
+    def watched(self) -> bool:
+        """Whether somebody looks."""
+        return self._watched
+
+    def watch(self, on: bool) -> None:
+        """Work it out from now on, or (False) no longer."""
+        if on != self._watched:
+            self._watched = on
+            if on:
+                self._ask()
+
+    def choose(self, number: int) -> None:
+        """Look at another set."""
+        self._current, self.pair = number, None
+        self._on_changed()
+
+    def look_at(self, pair: tuple[int, int] | None) -> None:
+        """Look at how one drum answers another: ways to quiet it are worked out."""
+        self.pair = pair
+        self._ask_cures()
+        self.changed.emit()
+
+    def _on_changed(self) -> None:
+        if self._watched:
+            self._ask()
+            self.changed.emit()
+
+    def _ask(self) -> None:
+        kit, found, a4 = self.kit, self.members, self.a4_hz
+        if kit is None or not found:
+            for answer in (self._solver, self._planner, self._curer):
+                answer.forget()
+            return
+        wish = kit.wish
+        heads = self.workshop.library
+
+        def work() -> SolvedSet:
+            from kesselton.core.sets.search.whole import solve
+
+            return solve(found, wish, a4)
+
+        def search() -> Planned:
+            from kesselton.core.sets.search.whole import plan
+
+            return plan(found, wish, heads, a4)
+
+        self._solver.ask(kit.id, (found, wish.touch, wish.school, a4), work)
+        self._planner.ask(kit.id, (found, wish, a4, heads), search)
+        self._ask_cures()
+
+    def _ask_cures(self) -> None:
+        from kesselton.core.sets.model.kit import distance_m
+
+        whole, kit, pair = self.found, self.kit, self.pair
+        if whole is None or kit is None or pair is None or max(pair) >= len(whole.members):
+            return
+        i, j = pair
+
+        def work() -> Cures:
+            from kesselton.core.sets.together.cures import cures
+
+            away = distance_m(whole.members[i].seat, whole.members[j].seat)
+            made = cures(whole.ready[i], whole.ready[j], whole.found[i].stroke, away, pair)
+            return Cures(pair, tuple(made))
+
+        self._curer.ask(kit.id, (whole.members, pair, kit.wish.touch), work)
+
+    # changing
+
+    def put(self, label: str, kit: Kit) -> None:
+        """A set that was made or whose drums were chosen; it is looked at from now on."""
+        if kit.id != self._current:
+            self._current, self.pair = kit.id, None
+        if self.workshop.kit(kit.id) is None and len(self.workshop.kits) >= MOST_SETS:
+            self.refused.emit(
+                InputError(
+                    _("There are {most_sets} sets.").format(most_sets=MOST_SETS),
+                    _("Remove one first."),
+                )
+            )
+            return
+        self.change(label, kit)
+
+    def remove_kit(self) -> None:
+        """The set that is looked at goes; its drums stay."""
+        kit = self.kit
+        if kit is not None:
+            kits = tuple(one for one in self.workshop.kits if one.id != kit.id)
+            self.pair = None
+            self._bench.document.commit(
+                _("remove the set {name}").format(name=kit.name), replace(self.workshop, kits=kits)
+            )
+
+    def change(self, label: str, kit: Kit) -> None:
+        """Make the set another, as one step of undo."""
+        if [s.drum_id for s in kit.seats] != [s.drum_id for s in (self.kit or kit).seats]:
+            self.pair = None
+        self._bench.document.commit(label, self.workshop.with_kit(kit))
+
+    def change_wish(self, label: str, **values: object) -> None:
+        """Make the wish another.
+
+        Raises
+        ------
+        InputError
+            If it cannot be.
+        """
+        kit = self.kit
+        if kit is not None:
+            wish = replace(kit.wish, **values)  # type: ignore[arg-type]
+            self.change(label, replace(kit, wish=wish))
+
+    def move_to(self, spots: Mapping[int, Spot], label: str) -> None:
+        """Set drums, by number, to notes and intervals, exactly, as one step of undo."""
+        whole = self.found or self.last
+        if whole is not None:
+            goals = {}
+            for number, spot in spots.items():
+                near = whole.fields[number].at(spot).pitches_hz[0].tolist()
+                goals[whole.members[number].seat.drum_id] = (spot, tuple(near))
+            self._set(goals, label, "")
+
+    def use(self, wanted: Plan, found: tuple[Member, ...], label: str, said: str) -> None:
+        """Set the drums as a plan has them; locked drums and those as they are stay. `said` is told
+        when that is done."""
+        from kesselton.core.sets.search.field import Spot
+
+        goals = {
+            member.seat.drum_id: (Spot(one.note_cents, one.interval_cents), one.pitches_hz)
+            for member, one in zip(found, wanted.drums, strict=True)
+            if not (one.as_is or member.seat.locked)
+        }
+        self._set(goals, label, said)
+
+    def _set(self, goals: dict[int, Goal], label: str, said: str) -> None:
+        """One after the other, none is left out: each is solved beside the screen, then set."""
+        if goals:
+            self._queue.append((label, said, goals))
+            self._set_next()
+
+    def _set_next(self) -> None:
+        if self._setting or not self._queue:
+            return
+        label, said, goals = self._queue.pop(0)
+        members = {one.seat.drum_id: one for one in self.members}
+        before = {number: members[number] for number in goals if number in members}
+        a4 = self.a4_hz
+
+        def work() -> dict[int, Drum]:
+            from kesselton.core.sets.search.whole import set_to
+
+            made = {}
+            for number, member in before.items():
+                with naming(member):
+                    spot, near = goals[number]
+                    made[number] = set_to(member.drum, spot, a4, near)
+            return made
+
+        self._setting = True
+        self._setter.request((label, said, before), work)
+
+    def _on_set(self, asked: tuple[str, str, dict[int, Member]], made: dict[int, Drum]) -> None:
+        label, said, before = asked
+        self._setting = False
+        now = {entry.id: entry.drum for entry in self.workshop.entries}
+        if any(now.get(number) != member.drum for number, member in before.items()):
+            self.refused.emit(KesseltonError(_(CHANGED_MEANWHILE), _("Try again.")))
+        else:
+            self._put(made, label)
+            self.moved.emit(said)
+        self._set_next()
+
+    def _on_not_set(self, asked: object, error: KesseltonError) -> None:
+        self._setting = False
+        self._queue.clear()
+        self.refused.emit(error)
+
+    def use_cure(self, cure: Cure, label: str) -> None:
+        """Change the drum a cure is about."""
+        if cure.changed is not None and self.found is not None:
+            member = self.found.members[cure.drum]
+            self._put({member.seat.drum_id: cure.changed}, label)
+
+    def _put(self, drums: Mapping[int, Drum], label: str) -> None:
+        workshop = self.workshop
+        entries = tuple(
+            entry.with_drum(drums[entry.id]) if entry.id in drums else entry
+            for entry in workshop.entries
+        )
+        self._bench.document.commit(label, replace(workshop, entries=entries))
+
+    def stop(self) -> None:
+        """End every thread."""
+        for answer in (self._solver, self._planner, self._curer, self._setter):
+            answer.stop()

@@ -1,0 +1,1 @@
+"""Shows and stage repairs in progress."""

@@ -1,0 +1,1 @@
+"""Sound devices: playing and recording."""

@@ -1,0 +1,1 @@
+"""The open workshop: document, undo, heads in stock, log entries."""

@@ -1,0 +1,1 @@
+"""Both heads and the air solved together: roots, named partials, lug pitches."""

@@ -1,1 +1,0 @@
-"""Which heads do what a brief asks."""

@@ -1,0 +1,1 @@
+"""Evening out a head: from lug pitches to the next turn."""

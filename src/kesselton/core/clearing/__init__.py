@@ -1,1 +1,0 @@
-"""Making a head alike all round."""

@@ -1,0 +1,1 @@
+"""Fitting a head, step by step."""

@@ -1,1 +1,0 @@
-"""Putting a head on, step by step."""

@@ -1,0 +1,1 @@
+"""Choosing heads for a brief."""

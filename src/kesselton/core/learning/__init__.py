@@ -1,1 +1,0 @@
-"""What the entries of a drum's log teach about that drum and no other."""

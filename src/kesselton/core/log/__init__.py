@@ -1,0 +1,1 @@
+"""What the entries of a drum's log teach about that drum."""

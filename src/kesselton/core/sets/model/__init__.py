@@ -1,0 +1,1 @@
+"""What a set is: drums, notes, chords, and the response of each drum over its notes."""

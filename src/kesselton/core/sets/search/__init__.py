@@ -1,0 +1,1 @@
+"""Searching for the settings of a whole set."""

@@ -1,0 +1,1 @@
+"""Drums beside each other: sympathetic resonance, levels, tempo."""

@@ -1,0 +1,1 @@
+"""Files for other programs: tables, calendars, sound, procedures."""

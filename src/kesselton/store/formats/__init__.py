@@ -1,0 +1,1 @@
+"""The published file formats: drums, briefs, sets, logs, readings."""

@@ -1,0 +1,1 @@
+"""The workshop file: one SQLite database, its backups and its index."""

@@ -1,1 +1,0 @@
-"""The drum on the bench: section, forms, ladder, readout."""

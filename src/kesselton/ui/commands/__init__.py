@@ -1,0 +1,1 @@
+"""What menu actions do."""

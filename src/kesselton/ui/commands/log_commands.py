@@ -1,0 +1,232 @@
+"""What the menus do with logs: keep, export, bring in, attach, and what is due."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import datetime
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QDialog, QWidget
+
+from kesselton.app.bench.bench import Bench
+from kesselton.app.sound.stroke_player import Listener
+from kesselton.core.instrument.kept import Attached, Kept
+from kesselton.core.language import _
+from kesselton.store.workshop.connection import SUFFIX
+from kesselton.store.workshop.holdings import Entry
+from kesselton.ui.commands.papers import guarded
+
+if TYPE_CHECKING:
+    from kesselton.app.hearing.heard_drum import HeardDrum
+    from kesselton.app.workshop.log_entries import Said
+
+AskSave = Callable[[str, str, str], Path | None]
+AskMany = Callable[[str, str], list[Path]]
+
+
+class LogCommands(QObject):
+    """Handlers of the action table that are about logs.
+
+    Signals
+    -------
+    told, said : as of `Commands`
+    keep_wanted : what stands on the bench is to be kept in its log
+    drawer_wanted : the log beside the stage is to be shown or put away
+    """
+
+    told = Signal(object, str)
+    said = Signal(str, bool)
+    keep_wanted = Signal()
+    drawer_wanted = Signal()
+
+    def __init__(
+        self,
+        bench: Bench,
+        listener: Listener,
+        ask_save: AskSave,
+        ask_many: AskMany,
+        open_dialog: Callable[[QDialog], None],
+        parent: QWidget,
+    ) -> None:
+        super().__init__(parent)
+        self._bench, self._ask_save, self._ask_many = bench, ask_save, ask_many
+        self._open_dialog, self._parent = open_dialog, parent
+        self._listener = listener
+
+    def keep(self) -> None:
+        """Keep what is set, read and heard now."""
+        self.keep_wanted.emit()
+
+    def drawer(self) -> None:
+        """The log beside the stage, or away."""
+        self.drawer_wanted.emit()
+
+    def open_keep(self, heard: HeardDrum | None) -> None:
+        """Ask what for, then keep; or say why that must wait."""
+        from kesselton.app.workshop.log_entries import counted_down, entry_now
+        from kesselton.core.instrument.library import head_size_in
+        from kesselton.core.sets.model.kit import names_of
+        from kesselton.store.workshop.lazy_rows import last_of
+        from kesselton.ui.log.keep_dialog import KeepDialog
+
+        entry, result = self._bench.entry, self._bench.settled
+        if entry is None:
+            return
+        if result is None:
+            if not self._bench.when_settled(self.keep):
+                self.said.emit(_("Still computing; add to the log in a moment."), False)
+            return
+        document = self._bench.document
+        before = last_of(entry.kept, 1)
+
+        def on_said(said: Said) -> None:
+            with guarded(self.told, "drum"):
+                sound = heard if dialog.sound.isChecked() else None
+                attached = self._attach(dialog.files, sound)
+                sets = names_of(self._bench.document.workshop.kits, entry.id)
+                made = entry_now(entry, result, heard, said, datetime.now(), attached, sets)
+                shop = _with_kept(self._bench.document.workshop.entries, entry.id, made)
+                workshop = replace(document.workshop, entries=shop)
+                document.commit(_("add to log"), counted_down(workshop, made, head_size_in))
+                self.said.emit(_("Added to the log of {name}.").format(name=entry.drum.name), True)
+
+        dialog = KeepDialog(
+            entry.drum, heard is not None, before[0] if before else None, self._ask_pictures,
+            self._parent,
+        )  # fmt: skip
+        dialog.kept.connect(on_said)
+        self._open_dialog(dialog)
+
+    def _ask_pictures(self) -> list[Path]:
+        return self._ask_many(
+            _("Attach pictures and sounds"),
+            _("Pictures and sounds (*.png *.jpg *.jpeg *.flac *.wav)"),
+        )
+
+    def _attach(self, files: list[Path], heard: HeardDrum | None) -> list[Attached]:
+        """Pictures and sounds copied into the workshop.
+
+        Raises
+        ------
+        KesseltonError
+            If one cannot be read or is neither; nothing is kept then.
+        """
+        from kesselton.store.io.bounded_reader import read_whole
+        from kesselton.store.workshop.attachments import MOST_BYTES, attached, flac_of
+
+        made = [(path.name, read_whole(path, _("picture or sound"), MOST_BYTES)) for path in files]
+        if heard is not None:
+            made.append(("stroke.flac", flac_of(heard.samples, heard.rate_hz)))
+        out = [attached(name, content) for name, content in made]
+        for _unused, content in made:
+            self._bench.document.attach(content)
+        return out
+
+    def attach_to(self, kept: Kept) -> None:
+        """More pictures and sounds to an entry of the drum on the bench."""
+        entry, document = self._bench.entry, self._bench.document
+        files = self._ask_pictures() if entry is not None else []
+        if entry is None or not files:
+            return
+        with guarded(self.told, "file"):
+            more = self._attach(files, None)
+            log = tuple(
+                replace(one, attached=(*one.attached, *more)) if one == kept else one
+                for one in entry.kept
+            )
+            document.change_entry(_("attach to entry"), kept=log)
+
+    def show_attached(self, one: Attached) -> None:
+        """A picture is shown, a sound played."""
+        with guarded(self.told, "file"):
+            content = self._bench.document.attached(one.digest)
+            if one.kind in ("png", "jpg"):
+                from kesselton.ui.log.picture_dialog import PictureDialog
+
+                self._open_dialog(PictureDialog(one.name, content, self._parent))
+            else:
+                self._play(one, content)
+
+    def _play(self, one: Attached, content: bytes) -> None:
+        from io import BytesIO
+
+        from kesselton.core.prediction.render import Sound, matched
+        from kesselton.store.exports.sound_file import read_sound
+
+        samples, rate = read_sound(BytesIO(content))
+        name = _("log: {name}").format(name=one.name)
+        self._listener.remember(name, Sound(matched(samples, int(rate)), int(rate), False))
+        self._listener.play_again(name)
+
+    def export_log(self) -> None:
+        """The log of the drum on the bench: with its drum and sounds as a workshop, as lines of
+        JSON, or as a table."""
+        from kesselton.store.formats.log_file import as_csv, as_lines
+        from kesselton.store.io.atomic_file import write_file
+
+        entry = self._bench.entry
+        if entry is None:
+            return
+        name = f"{entry.drum.name} log.jsonl"
+        path = self._ask_save(
+            _("Export log"),
+            name,
+            _(
+                "JSON lines (*.jsonl);;Table (*.csv);;Workshop with drum, log "
+                "and sounds (*{suffix})"
+            ).format(suffix=SUFFIX),
+        )
+        if path is None:
+            return
+        with guarded(self.told, "file"):
+            if path.suffix == SUFFIX:
+                missing = self._bench.document.export_alone(entry, path)
+                if missing:
+                    said = _(
+                        "Written: {path}. Pictures or sounds left out, missing or damaged: {count}."
+                    ).format(path=path, count=missing)
+                    self.said.emit(said, False)
+                    return
+            else:
+                made = as_csv if path.suffix == ".csv" else as_lines
+                write_file(path, made(tuple(entry.kept)).encode())
+            self.said.emit(_("Saved: {path}").format(path=path), False)
+
+    def bring_in(self, path: Path) -> None:
+        """Drums with their logs from another workshop, or a log into the drum it is of.
+
+        Raises
+        ------
+        KesseltonError
+            If the file cannot be read; nothing is taken then.
+        """
+        from kesselton.app.workshop.transfer import brought_log, brought_workshop
+
+        if path.suffix == SUFFIX:
+            workshop, contents, names = brought_workshop(self._bench.document.workshop, path)
+            for content in contents:
+                self._bench.document.attach(content)
+        else:
+            workshop, names = brought_log(self._bench.document.workshop, path)
+        self._bench.document.commit(_("import {name}").format(name=names), workshop)
+        self.said.emit(_("“{name}” imported.").format(name=names), True)
+
+    def due(self) -> None:
+        """What is left of the heads of all drums, and what to have before a date."""
+        from kesselton.app.workshop.log_entries import LEARNS_FROM
+        from kesselton.ui.log.due_dialog import DueDialog
+
+        document = self._bench.document
+        read = document.played_lately(LEARNS_FROM)
+        self._open_dialog(
+            DueDialog(document.workshop, read, self._ask_save, datetime.now(), self._parent)
+        )
+
+
+def _with_kept(entries: tuple[Entry, ...], number: int, made: Kept) -> tuple[Entry, ...]:
+    return tuple(
+        replace(one, kept=(*one.kept, made)) if one.id == number else one for one in entries
+    )

@@ -1,0 +1,153 @@
+"""What is done with sets of drums: made, their drums chosen, played, written as a sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QDialog, QWidget
+
+from kesselton.app.bench.bench import Bench
+from kesselton.app.sets.set_bench import SetBench
+from kesselton.app.sound.stroke_player import Listener
+from kesselton.core.language import _
+from kesselton.core.sets.model.kit import Kit
+from kesselton.ui.commands.papers import guarded
+
+if TYPE_CHECKING:
+    from kesselton.core.prediction.render import Sound
+    from kesselton.core.sets.search.plan import Plan
+
+AskSave = Callable[[str, str, str], "Path | None"]
+
+
+class SetCommands(QObject):
+    """Handlers that are about sets.
+
+    Signals
+    -------
+    told, said, stage_wanted : as of `Commands`
+    """
+
+    told = Signal(object, str)
+    said = Signal(str, bool)
+    stage_wanted = Signal(str)
+
+    def __init__(
+        self,
+        bench: Bench,
+        listener: Listener,
+        ask_save: AskSave,
+        open_dialog: Callable[[QDialog], None],
+        parent: QWidget,
+    ) -> None:
+        super().__init__(parent)
+        self._bench, self._listener, self._ask_save = bench, listener, ask_save
+        self._open_dialog, self._parent = open_dialog, parent
+        self.sets = SetBench(bench, self)
+
+    def new(self) -> None:
+        """Choose drums for a new set."""
+        workshop = self._bench.document.workshop
+        taken = {kit.name for kit in workshop.kits}
+        name = next(
+            one
+            for number in range(1, len(taken) + 2)
+            if (one := _("Set {number}").format(number=number)) not in taken
+        )
+        self._choose_drums(Kit(workshop.next_kit_id(), name), _("add set {name}"))
+
+    def drums(self) -> None:
+        """Choose the drums of the set that is looked at."""
+        kit = self.sets.kit
+        if kit is not None:
+            self._choose_drums(kit, _("drums of {name}"))
+
+    def _choose_drums(self, kit: Kit, label: str) -> None:
+        from kesselton.ui.sets.drums_dialog import DrumsDialog
+
+        drums = [(entry.id, entry.drum) for entry in self._bench.document.workshop.entries]
+        dialog = DrumsDialog(kit, drums, self._parent)
+
+        def take() -> None:
+            self.sets.put(label.format(name=dialog.kit.name), dialog.kit)
+            self.stage_wanted.emit("set")
+
+        dialog.accepted.connect(take)
+        self._open_dialog(dialog)
+
+    def play(self, pattern: str, muted: int, plan: Plan | None) -> None:
+        """Let the set be heard, as it is or as a plan has it."""
+        kit, found = self.sets.kit, self.sets.found
+        if kit is None or found is None:
+            return
+        words = _("{name}, plan, {pattern}") if plan is not None else _("{name}, now, {pattern}")
+        name = words.format(name=kit.name, pattern=pattern)
+        muted_drums = frozenset() if muted < 0 else frozenset({muted})
+        a4 = self.sets.a4_hz
+
+        def work() -> Sound:
+            from kesselton.core.sets.search.whole import as_planned
+            from kesselton.core.sets.together.groove import groove, one_by_one, render_hits
+
+            heard = list(found.found) if plan is None else as_planned(found, plan, a4)
+            hits = one_by_one(found.members) if pattern == "one" else groove(found.members, pattern)
+            return render_hits(dict(enumerate(heard)), hits, muted_drums)
+
+        self._listener.hear_sound(name, work)
+
+    def sheet(self, plan: Plan | None, show: Callable[[float], str]) -> None:
+        """Write the sheet of the set: targets, order of work, conflicts; or the set as a file."""
+        kit, found, planned = self.sets.kit, self.sets.found, self.sets.plans
+        if kit is None or found is None or planned is None:
+            self.said.emit(_("Still computing the set; save its sheet in a moment."), False)
+            return
+        path = self._ask_save(
+            _("Save set sheet"),
+            _("{name} set.pdf").format(name=kit.name),
+            _("PDF (*.pdf);;SVG (*.svg);;Markdown (*.md);;Set file (*.set.json)"),
+        )
+        if path is None:
+            return
+        from kesselton.ui.sets.set_sheet import SetSheet, write_set_sheet
+
+        if path.name.lower().endswith(".json"):
+            with guarded(self.told):
+                self._write_set(path, kit)
+            return
+        settings = self._bench.settings
+        sheet = SetSheet(
+            kit, found, plan, self._bench.document.workshop.name,
+            settings.a4_hz, settings.flats, settings.metric, date.today(),
+        )  # fmt: skip
+        with guarded(self.told):
+            written = write_set_sheet(path, sheet, show)
+            self.said.emit(_("Saved as {name}.").format(name=written.name), False)
+
+    def bring_in(self, path: Path) -> None:
+        """A set of a file with its drums.
+
+        Raises
+        ------
+        KesseltonError
+            If it cannot be read.
+        """
+        from kesselton.app.workshop.transfer import brought_set
+
+        document = self._bench.document
+        workshop, name = brought_set(document.workshop, path)
+        document.commit(_("import {name}").format(name=name), workshop)
+        self.sets.choose(workshop.kits[-1].id)
+        self.stage_wanted.emit("set")
+        self.said.emit(_("Set {name} imported with its drums.").format(name=name), True)
+
+    def _write_set(self, path: Path, kit: Kit) -> None:
+        """The set with its drums as a file other programs read."""
+        from kesselton.store.formats.set_file import save_set
+
+        drums = {entry.id: entry.drum for entry in self._bench.document.workshop.entries}
+        save_set(path, kit, drums)
+        self.said.emit(_("Saved as {name}.").format(name=path.name), False)

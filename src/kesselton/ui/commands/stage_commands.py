@@ -1,0 +1,126 @@
+"""What is done about shows and repairs: the night is opened, shows are made, house drums kept."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QWidget
+
+from kesselton.app.bench.bench import Bench
+from kesselton.app.shows.show_bench import StageBench
+from kesselton.app.workshop.usual_drums import free_name
+from kesselton.core.language import _
+from kesselton.ui.commands.papers import guarded
+
+if TYPE_CHECKING:
+    from kesselton.app.shows.house_drums import HouseDrums
+    from kesselton.ui.shows.night import Night
+
+
+AskText = Callable[[str, str, str], "str | None"]
+"""Title, caption and what stands there at first; None where nothing is wanted."""
+
+
+class StageCommands(QObject):
+    """Handlers that are about shows and repairs.
+
+    Signals
+    -------
+    told, said, stage_wanted : as of `Commands`
+    """
+
+    told = Signal(object, str)
+    said = Signal(str, bool)
+    stage_wanted = Signal(str)
+
+    def __init__(self, bench: Bench, ask_text: AskText, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._bench, self._parent, self._ask_text = bench, parent, ask_text
+        self.stage = StageBench(bench, parent=self)
+        self.first_source: Callable[[], str] = lambda: ""
+        self._night: Night | None = None
+
+    @property
+    def night(self) -> Night:
+        """The dark screen; made when it is first asked for."""
+        if self._night is None:
+            from kesselton.ui.shows.night import Night
+
+            bench = self._bench
+            self._night = Night(
+                self.stage,
+                lambda: bench.settings.flats,
+                lambda: bench.settings.a4_hz,
+                self._parent,
+            )
+            self._night.closed.connect(self._on_closed)
+        return self._night
+
+    def repair(self) -> None:
+        """A repair on stage, from anywhere: the dark screen comes up."""
+        self.night.open(self.first_source() or self._bench.settings.read_by or "dial")
+
+    def _on_closed(self) -> None:
+        """The keys go back to where they were; what is left is said."""
+        self.stage_wanted.emit("")
+        repair = self.stage.repair
+        if repair is not None and not repair.outcome:
+            self.said.emit(_("The repair is still running. Press Insert to return."), False)
+        elif repair is not None and repair.open_work:
+            self.said.emit(
+                _("{count} tasks left for after the show: see Shows, After the show.").format(
+                    count=len(repair.open_work)
+                ),
+                False,
+            )
+
+    def new_show(self) -> None:
+        """A show tonight under a name, with all drums of the rack; those that do not play are
+        ticked off."""
+        workshop = self._bench.document.workshop
+        taken = {show.name for show in workshop.shows}
+        name = free_name(_("Show"), taken)
+        asked = self._ask_text(_("New show"), _("Name of the show"), name)
+        if asked is None:
+            return
+        name = free_name(asked.strip()[:80] or name, taken)
+        drums = [entry.id for entry in workshop.entries]
+        with guarded(self.told):
+            self.stage.new_show(name, drums, date.today().isoformat())
+            self.stage_wanted.emit("staging")
+
+    def keep_house(self, house: HouseDrums) -> None:
+        """House drums go into the rack, as they were heard, and are a set."""
+        from dataclasses import replace
+
+        from kesselton.core.sets.model.kit import Kit, Seat, usual_seat
+        from kesselton.store.workshop.holdings import Entry
+
+        document = self._bench.document
+        workshop, seats = document.workshop, tuple[Seat, ...]()
+        for one in house.drums:
+            if one.heard is not None:
+                number = workshop.next_id()
+                entry = Entry(number, one.heard.drum)
+                workshop = replace(workshop, entries=(*workshop.entries, entry))
+                seats = (*seats, usual_seat(number, one.heard.drum, seats))
+        taken = {kit.name for kit in workshop.kits}
+        name = free_name(_("House kit"), taken)
+        with guarded(self.told):
+            kit = Kit(workshop.next_kit_id(), name, seats)
+            document.commit(_("house drums"), workshop.with_kit(kit))
+            self.said.emit(
+                _("{count} house drums and the set “{name}” added.").format(
+                    count=len(seats), name=name
+                ),
+                True,
+            )
+
+    def stop(self) -> None:
+        """End every thread."""
+        self.stage.stop()
+        if self._night is not None:
+            self._night.stop()

@@ -1,0 +1,1 @@
+"""Dialogs that belong to no page."""

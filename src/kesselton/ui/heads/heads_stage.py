@@ -1,0 +1,458 @@
+"""The stage where heads are chosen: brief, pairs in order, trade-off, why."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
+
+from kesselton.app.prediction.chooser import Chooser
+from kesselton.app.workshop.head_stock import ANY, ON_IT, Offer, filtered, offers, on_it
+from kesselton.core.errors import KesseltonError
+from kesselton.core.heads.brief import Brief, typical_brief
+from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
+from kesselton.core.language import _
+from kesselton.store.workshop.holdings import Workshop
+from kesselton.ui.heads.brief_form import BriefForm
+from kesselton.ui.heads.candidate_list import CandidateList
+from kesselton.ui.heads.criteria_panel import CriteriaPanel
+from kesselton.ui.heads.tradeoff import Tradeoff
+from kesselton.ui.parts.widgets.columns import narrow, scroll
+from kesselton.ui.parts.widgets.inputs import Button
+from kesselton.ui.parts.widgets.labels import Label
+from kesselton.ui.parts.widgets.safe_override import safe_override
+from kesselton.ui.parts.widgets.theme import Colours, font
+from kesselton.ui.parts.words import wording
+
+if TYPE_CHECKING:
+    import numpy as np
+
+    from kesselton.core.heads.choose import Candidates
+    from kesselton.core.heads.criteria import Criterion
+
+MAX_MARKED = 4
+
+
+class HeadsStage(QWidget):
+    """Brief left, pairs in the middle, reasons right.
+
+    Signals
+    -------
+    brief_edited(Brief) : to be kept with the drum
+    taken(Drum) : the drum with the chosen pair on it, set
+    compare_wanted(list of candidates), listen_wanted(int candidate)
+    forgotten : the pairs found before no longer hold
+    """
+
+    brief_edited = Signal(object)
+    taken = Signal(object)
+    compare_wanted = Signal(object)
+    listen_wanted = Signal(int)
+    store_wanted = Signal()
+    forgotten = Signal()
+
+    def __init__(self, form: BriefForm, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.chooser = Chooser(self)
+        self.form = form
+        self.list = CandidateList()
+        self.tradeoff = Tradeoff()
+        self.why = CriteriaPanel()
+        self.found: Candidates | None = None
+        self.marked: list[int] = []
+        self._drum: Drum | None = None
+        self._drum_id = 0
+        self._workshop: Workshop | None = None
+        self._asked: tuple[Any, ...] | None = None
+        self._a4, self._flats = 440.0, False
+        self._text, self._kind = "", "all"
+        self._lay_out()
+        self._connect()
+
+    def _lay_out(self) -> None:
+        self.store = Button(_("Heads in stock…"), tip=_("Heads in stock, and heads of your own"))
+        left = QWidget()
+        column = QVBoxLayout(left)
+        column.setContentsMargins(0, 10, 0, 10)
+        title = Label(_("Requirements"))
+        title.setFont(font(11, QFont.Weight.DemiBold))
+        column.addWidget(title)
+        column.addWidget(self.form)
+        column.addWidget(self.store)
+        self.state = Label()
+        self.state.setProperty("quiet", True)
+        self.state.setWordWrap(True)
+        self.bar = QProgressBar()
+        self.bar.setTextVisible(False)
+        self.bar.setFixedHeight(6)
+        self.cancel = Button(_("Stop"))
+        middle = QVBoxLayout()
+        middle.setContentsMargins(0, 10, 0, 10)
+        top = QHBoxLayout()
+        top.addWidget(self.state, 1)
+        top.addWidget(self.cancel)
+        middle.addLayout(top)
+        middle.addWidget(self.bar)
+        middle.addWidget(self.list, 3)
+        middle.addWidget(self.tradeoff, 2)
+        right = QWidget()
+        side = QVBoxLayout(right)
+        side.setContentsMargins(0, 10, 12, 10)
+        self.title = Label()
+        self.title.setFont(font(11, QFont.Weight.DemiBold))
+        self.title.setWordWrap(True)
+        self.detail = Label()
+        self.detail.setProperty("quiet", True)
+        self.detail.setWordWrap(True)
+        self.take = Button(
+            _("Use these heads"),
+            tip=_("Make the chosen pair and its settings the plan of this drum"),
+        )
+        self.take.setObjectName("main")
+        self.mark = Button(_("Add to comparison (C)"), tip=_("Mark the chosen pair"))
+        self.compare = Button(_("Compare"), tip=_("The marked pairs side by side"))
+        self.listen = Button(_("Play (L)"), tip=_("The stroke on the chosen pair, computed"))
+        buttons = QGridLayout()
+        buttons.addWidget(self.mark, 0, 0)
+        buttons.addWidget(self.compare, 0, 1)
+        buttons.addWidget(self.take, 1, 0)
+        buttons.addWidget(self.listen, 1, 1)
+        buttons.setColumnStretch(0, 3)
+        buttons.setColumnStretch(1, 2)
+        side.addWidget(self.title)
+        side.addWidget(self.detail)
+        side.addWidget(scroll(self.why), 1)
+        side.addLayout(buttons)
+        across = QHBoxLayout(self)
+        across.setContentsMargins(16, 0, 0, 0)
+        across.setSpacing(14)
+        across.addWidget(narrow(scroll(left), 360), 26)
+        across.addLayout(middle, 46)
+        across.addWidget(narrow(right, 440), 30)
+
+    def _connect(self) -> None:
+        self.form.edited.connect(self.brief_edited)
+        self.form.filtered.connect(self._on_filtered)
+        self.store.clicked.connect(self.store_wanted)
+        self.list.chosen.connect(self._on_chosen)
+        self.list.marked.connect(self.toggle_mark)
+        self.tradeoff.axes_chosen.connect(lambda axes: self._show_points())
+        self.tradeoff.picture.chosen.connect(self.list.choose)
+        self.why.moved.connect(self._on_weights_moved)
+        self.why.kept.connect(self._on_weights_kept)
+        self.cancel.clicked.connect(self.chooser.cancel)
+        self.chooser.progress.connect(self._on_progress)
+        self.chooser.first.connect(self._on_first)
+        self.chooser.found.connect(self._on_found)
+        self.chooser.failed.connect(self._on_failed)
+        self.chooser.stopped.connect(self._on_stopped)
+        self.take.clicked.connect(lambda: self.take_pair(self.list.current))
+        self.mark.clicked.connect(lambda: self.toggle_mark(self.list.current))
+        self.compare.clicked.connect(lambda: self.compare_wanted.emit(list(self.marked)))
+        self.listen.clicked.connect(lambda: self.listen_wanted.emit(self.list.current))
+
+    # state
+
+    def stop(self) -> None:
+        """End the search and its thread."""
+        self.chooser.stop()
+
+    def set_colours(self, colours: Colours) -> None:
+        """Follow the theme."""
+        self.list.set_colours(colours)
+        self.tradeoff.set_colours(colours)
+
+    def set_state(
+        self,
+        drum_id: int,
+        drum: Drum | None,
+        brief: Brief | None,
+        workshop: Workshop,
+        a4_hz: float,
+        flats: bool,
+        heard_hz: float | None,
+    ) -> None:
+        """Show a drum; a search begins when what it depends on has changed and the stage shows."""
+        self._drum_id, self._drum, self._workshop = drum_id, drum, workshop
+        self._a4, self._flats = a4_hz, flats
+        self.list.rows.a4_hz, self.list.rows.flats = a4_hz, flats
+        self.setEnabled(drum is not None)
+        if drum is not None:
+            self.form.set_state(drum, brief or typical_brief(drum), heard_hz)
+        self.list.viewport().update()
+        if self.isVisible():
+            self.refresh()
+        elif self._question() != self._asked:
+            self._forget()
+
+    def refresh(self) -> None:
+        """Search again if anything it depends on has changed."""
+        asked = self._question()
+        if asked is not None and asked == self._asked:
+            self._rank()
+            return
+        self._forget()
+        if asked is not None:
+            assert self._drum is not None
+            self._asked = asked
+            self._search(self._drum, self.form.brief, asked[-1])
+
+    def _question(self) -> tuple[Any, ...] | None:
+        """All that the pairs found depend on, the heads last; None without a drum."""
+        drum, workshop = self._drum, self._workshop
+        if drum is None or workshop is None:
+            return None
+        heads = tuple(
+            tuple(o.head for o in filtered(self._on_offer(drum, s), self._text, self._kind))
+            for s in drum.sides
+        )
+        bare = (drum.kind, drum.shell, drum.air, drum.resonant is None)
+        return (self._drum_id, bare, replace(self.form.brief, weights={}), heads)
+
+    def _on_offer(self, drum: Drum, side: str) -> list[Offer]:
+        assert self._workshop is not None
+        if self._kind == ON_IT:
+            return on_it(drum, self._workshop, side)
+        return offers(drum, self._workshop, side, self._kind == ANY)
+
+    def _forget(self) -> None:
+        """Pairs of another drum, or for another brief, are neither shown nor taken."""
+        self.chooser.drop()
+        self._asked = None
+        self.found, self.marked = None, []
+        self.list.set_state(None, [], None, -1)
+        self._on_chosen(-1)
+        self._say_marked()
+        self._running(False)
+        self.state.setText("")
+        self.forgotten.emit()
+
+    def _search(self, drum: Drum, brief: Brief, heads: tuple[tuple[Head, ...], ...]) -> None:
+        self.why.build()
+        self.form.complain("")
+        self.bar.setRange(0, 0)
+        self._running(True)
+        self.state.setText(_("Computing all pairs…"))
+        self.chooser.start(drum, brief, list(heads[0]), list(heads[1]) if len(heads) > 1 else [])
+
+    def _running(self, on: bool) -> None:
+        self.bar.setVisible(on)
+        self.cancel.setVisible(on)
+
+    def _on_progress(self, done: int, of: int) -> None:
+        if not self.chooser.running:
+            return  # it was on its way when the search ended
+        self.bar.setRange(0, of)
+        self.bar.setValue(done)
+        self.state.setText(_("{done} of {of} settings computed").format(done=done, of=of))
+
+    def _on_first(self, found: Candidates) -> None:
+        """A few pairs, while the others are worked out."""
+        if len(found.feasible):
+            self._show(found)
+
+    def _on_found(self, found: Candidates) -> None:
+        self._running(False)
+        self._show(found)
+        self._say(found)
+
+    def _show(self, found: Candidates) -> None:
+        """Other pairs than before; what was chosen and marked by hand is found among them again."""
+        before, order, current = self.found, self.list.rows.order, self.list.current
+        by_hand = order[:1] != [current]
+        keep = found.place_of(before, current) if before is not None and by_hand else None
+        marked = [found.place_of(before, one) for one in self.marked] if before else []
+        self.found = found
+        self.marked = [place for place in marked if place is not None]
+        judged = [
+            (c.key, c.label)
+            for row, c in enumerate(_criteria())
+            if len(found) and math.isfinite(float(found.scores.value[row, 0]))
+        ]
+        if judged:
+            self.tradeoff.set_criteria(judged)
+        self.why.set_weights(found.scores.weight)
+        self.list.rows.marked = self.marked
+        self._say_marked()
+        self._rank(keep=-1 if keep is None else keep)
+
+    def _say(self, found: Candidates) -> None:
+        fit, unsettled = len(found.feasible), found.asked - len(found)
+        said = (
+            _("{asked} settings solved, {fit} possible on this drum; {unsettled} without solution")
+            if unsettled
+            else _("{asked} settings solved, {fit} possible on this drum")
+        )
+        text = said.format(asked=found.asked, fit=fit, unsettled=unsettled)
+        if found.alike:
+            text = _(
+                "{asked:,} settings searched, heads grouped within {apart:g} % "
+                "in mass; {tried} of the best solved, {fit} possible on this "
+                "drum"
+            ).format(asked=found.asked, fit=fit, tried=len(found), apart=100.0 * found.alike)
+        from kesselton.core.heads.choose import out_of_reach
+
+        beyond = out_of_reach(found)
+        if beyond:
+            text = " ".join(
+                (
+                    text,
+                    _("No head pair on this shell reaches {what}.").format(
+                        what=_(", or ").join(beyond)
+                    ),
+                )
+            )
+        missed = found.nearest()
+        if missed is not None:
+            from kesselton.core.heads.choose import nearest_brief
+
+            index, cents, why = missed
+            names = " over ".join(head.name for head in found.heads[index])
+            nearest = nearest_brief(found)
+            text = _("No pair meets this. Closest: {names}, {cents:.0f} cents off; {why}.").format(
+                names=names, cents=cents, why=why
+            )
+            if nearest is not None:
+                whole = nearest.target == "note"
+                hz = nearest.fundamental_hz if whole else nearest.batter_hz
+                assert hz is not None
+                said = (
+                    _(
+                        "No pair meets this. Closest: {names} at drum pitch {note}, "
+                        "{cents:.0f} cents off; {why}."
+                    )
+                    if whole
+                    else _(
+                        "No pair meets this. Closest: {names} at batter lug pitch "
+                        "{note}, {cents:.0f} cents off; {why}."
+                    )
+                )
+                text = said.format(
+                    names=names, cents=cents, why=why,
+                    note=wording.note_words(hz, self._a4, self._flats),
+                )  # fmt: skip
+        self.state.setText(text)
+
+    def _on_failed(self, error: KesseltonError) -> None:
+        self._running(False)
+        self.state.setText(f"{error.message} {error.remedy}")
+
+    def _on_stopped(self) -> None:
+        self._running(False)
+        self._asked = None
+        self.state.setText(_("Stopped. Change any field to search again."))
+
+    def _rank(self, weight: np.ndarray | None = None, keep: int | None = None) -> None:
+        """Put the pairs in order by the weights in force; `keep` stays chosen, or what is."""
+        found = self.found
+        if found is None:
+            return
+        if weight is None:
+            weight = self._weights()
+            self.why.set_weights(weight)
+        order = found.order(weight).tolist()
+        self.list.set_state(
+            found, order, found.scores.total(weight), self.list.current if keep is None else keep
+        )
+        self._show_points()
+
+    def _weights(self) -> np.ndarray:
+        import numpy as np
+
+        from kesselton.core.heads.criteria import KEYS, typical_weights
+
+        assert self._drum is not None
+        weights = typical_weights(self._drum, self.form.brief)
+        return np.array([weights[key] for key in KEYS])
+
+    def _on_weights_moved(self, weights: dict[str, float]) -> None:
+        import numpy as np
+
+        self._rank(np.array(list(weights.values())))
+
+    def _on_weights_kept(self, weights: dict[str, float]) -> None:
+        from kesselton.core.heads.criteria import typical_weights
+
+        assert self._drum is not None
+        plain = typical_weights(self._drum, replace(self.form.brief, weights={}))
+        own = {key: w for key, w in weights.items() if abs(w - plain[key]) > 1e-9}
+        self.brief_edited.emit(replace(self.form.brief, weights=own))
+
+    # what is chosen
+
+    def _on_chosen(self, number: int) -> None:
+        found = self.found
+        some = found is not None and number >= 0
+        for button in (self.take, self.mark, self.listen):
+            button.setEnabled(some)
+        self.compare.setEnabled(len(self.marked) >= 2)
+        self.why.set_state(found, number)
+        self._show_points()
+        if found is None or number < 0 or self._drum is None:
+            self.title.setText("")
+            self.detail.setText("")
+            return
+        lines = [
+            f"{wording.side_word(self._drum, side)}: {head.name}"
+            for side, head in zip(self._drum.sides, found.heads[number], strict=True)
+        ]
+        self.title.setText("\n".join(lines))
+        measures = found.measures
+        hz = float(measures.fundamental_hz[number])
+        self.detail.setText(
+            _("Drum pitch {note}, {hz}; the fundamental decays 60 dB in {seconds}.").format(
+                note=wording.note_words(hz, self._a4, self._flats),
+                hz=wording.hz_words(hz),
+                seconds=wording.seconds_words(float(measures.fundamental_t60_s[number])),
+            )
+        )
+
+    def toggle_mark(self, number: int) -> None:
+        """Mark a pair for comparison, or take the mark back."""
+        if number < 0:
+            return
+        if number in self.marked:
+            self.marked.remove(number)
+        else:
+            self.marked = [*self.marked, number][-MAX_MARKED:]
+        self.list.rows.marked = self.marked
+        self.list.viewport().update()
+        self._say_marked()
+        self._show_points()
+
+    def _say_marked(self) -> None:
+        self.compare.setText(
+            _("Compare {count}").format(count=len(self.marked)) if self.marked else _("Compare")
+        )
+        self.compare.setEnabled(len(self.marked) >= 2)
+
+    def _show_points(self) -> None:
+        self.tradeoff.picture.set_state(
+            self.found, self.tradeoff.axes, self.list.current, self.marked
+        )
+
+    def _on_filtered(self, text: str, kind: str) -> None:
+        self._text, self._kind = text, kind
+        self.refresh()
+
+    def take_pair(self, number: int) -> None:
+        """Put a pair on the drum, set as it was worked out."""
+        if self.found is not None and number >= 0 and self._drum is not None:
+            fitted = self.found.fitted(number)
+            self.taken.emit(replace(self._drum, batter=fitted.batter, resonant=fitted.resonant))
+
+    @safe_override
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.refresh()
+
+
+def _criteria() -> tuple[Criterion, ...]:
+    from kesselton.core.heads.criteria import CRITERIA
+
+    return CRITERIA

@@ -1,1 +1,0 @@
-"""Keeping what was set and heard, and looking back at it."""

@@ -1,1 +1,0 @@
-"""Readings and gauges."""

@@ -1,0 +1,1 @@
+"""Painted pictures of drums and rims."""

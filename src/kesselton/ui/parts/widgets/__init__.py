@@ -1,0 +1,1 @@
+"""Input fields, tables, cards, dialogs, theme."""

@@ -1,0 +1,1 @@
+"""How quantities, heads and readings are worded."""

@@ -1,0 +1,1 @@
+"""The page Shows, and a stage repair over the whole window."""

@@ -1,0 +1,232 @@
+"""Rod by rod in the night: the one reading or turn that gains most, and what would be left now."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QWidget
+
+from kesselton.app.bench.reading_sources import ReadingSources, typed_reading
+from kesselton.app.shows.show_bench import CLEAR_KEY, StageBench
+from kesselton.core.errors import KesseltonError
+from kesselton.core.fit.procedure import Step, is_roped
+from kesselton.core.instrument.reading import Reading
+from kesselton.core.language import N_, _
+from kesselton.core.shows.repair import Repair
+from kesselton.ui.parts.words import wording
+from kesselton.ui.shows.night_face import NightFace
+
+if TYPE_CHECKING:
+    from kesselton.core.clear.taps.tap import HeardTap
+    from kesselton.core.shows.race import Advice
+
+SOURCE_WORDS = {
+    "dial": N_("gauge, entered"),
+    "pitch": N_("pitch in Hz, entered"),
+    "both": N_("gauge or pitch, entered"),
+    "bench": N_("simulated head, band playing"),
+    "microphone": N_("microphone: tap with the key"),
+}
+
+BAND_DB = 20.0
+"""How far the simulated taps stand over the band that plays."""
+SOURCES = tuple(SOURCE_WORDS)
+KINDS = {
+    "dial": ("dial",),
+    "pitch": ("lug_pitch",),
+    "both": ("dial", "lug_pitch"),
+    "bench": ("dial", "lug_pitch"),
+    "microphone": ("lug_pitch",),
+}
+BENCH = {"dial": "bench_dial", "lug_pitch": "bench_tap"}
+
+
+class NightRods(NightFace):
+    """The night at the step where rods are read and turned; `Night` has the rest."""
+
+    def __init__(self, stage: StageBench, a4: Callable[[], float], parent: QWidget) -> None:
+        super().__init__(parent)
+        self._stage, self._a4 = stage, a4
+        self._typed, self._said = "", ""
+        self.source = "dial"
+        self.sources = ReadingSources(self)
+        self.sources.bench.band_db = BAND_DB
+        self.sources.read.connect(self._on_read)
+        self.sources.heard.connect(self._on_tap)
+        self.sources.refused.connect(self._on_refused)
+
+    def refresh(self) -> None:
+        """Everything anew."""
+        raise TypeError(f"{type(self).__name__} does not say what to show.")
+
+    def _say(self, text: str) -> None:
+        self._said = text
+        self.refresh()
+
+    @property
+    def step(self) -> Step | None:
+        """The step on show."""
+        repair, made = self._stage.repair, self._stage.procedure
+        if repair is None or made is None:
+            return None
+        steps, place = repair.place_in(made)
+        return steps[place]
+
+    @property
+    def advice(self) -> Advice | None:
+        """What to read or turn next, at the step where that is asked."""
+        step = self.step
+        return self._stage.advice if step is not None and step.key == CLEAR_KEY else None
+
+    def _no_rods(self) -> bool:
+        drum = self._stage.drum
+        return drum is None or is_roped(drum)
+
+    def _show_clear(self, repair: Repair) -> None:
+        """Read and turn, one rod at a time."""
+        self._stage.ask_advice(KINDS[self.source])
+        said, drum = self._stage.advice, self._stage.drum
+        assert drum is not None
+        self.sources.follow(drum, repair.clearing)
+        source = _("read by: {source} (R to change)").format(source=_(SOURCE_WORDS[self.source]))
+        self.entry.setVisible(True)
+        self.entry.setText(f"{self._typed}▏" if self._typed else "")
+        if said is None:
+            if self._stage.last_advice is None:
+                self.head(_("Computing the best next move…"), "", self._said)
+            self.offer("…", skip=True)  # a moment: what stands there stays
+            return
+        away = {}
+        if said.state is not None:
+            every = said.state.pitch_cents - said.state.pitch_cents.mean()
+            away = dict(enumerate(every.tolist(), start=1))
+        self.ring.set_state(drum.shell.rods, said.rod, (), away)
+        now = self._now_words(said)
+        words = wording.turn_words_of(drum)
+        if said.what == "turn":
+            turn = f"{words.way(said.turns)} {words.amount(said.turns)}"
+            self.head(
+                _("Rod {rod}: {turn}").format(rod=said.rod, turn=turn), now, self._said or source
+            )
+            self.offer(_("Turned (Space)"), skip=True)
+        elif said.what == "read":
+            how = _("gauge") if said.kind == "dial" else _("tap, pitch")
+            waiting = self.sources.microphone.listening and self.source == "microphone"
+            if waiting:
+                source = _("Listening: tap rod {rod}").format(rod=said.rod)
+            elif self.sources.busy:
+                source = _("Reading…")
+            self.head(
+                _("Rod {rod}: {how}").format(rod=said.rod, how=how), now, self._said or source
+            )
+            button = (
+                _("Read (Space)") if self._reads_itself and not self._typed else _("Enter (Space)")
+            )
+            self.offer(button, skip=True)
+        else:
+            self.head(_("Good enough"), now, self._said)
+            self.offer(_("Continue (Space)"), skip=False)
+
+    def _now_words(self, said: Advice) -> str:
+        now = said.now
+        if now.worst_rod == 0:
+            return _("Not read yet: rods are usually about {cents} cents apart").format(
+                cents=f"{now.expected_cents:.0f}"
+            )
+        away = _("{cents} sharp") if now.worst_cents > 0 else _("{cents} flat")
+        words = _("If the curtain rose now: within {cents} cents; worst rod {rod}, {away}").format(
+            cents=f"{now.spread_cents:.0f}",
+            rod=now.worst_rod,
+            away=away.format(cents=f"{abs(now.worst_cents):.0f}"),
+        )
+        if said.what == "enough":
+            return words
+        then = _("after the planned turns: about {cents} cents").format(
+            cents=f"{said.then_cents:.0f}"
+        )
+        return f"{words}; {then}"
+
+    @property
+    def _reads_itself(self) -> bool:
+        return self.source in ("bench", "microphone")
+
+    def _done_at_rod(self) -> None:
+        said = self.advice
+        if said is None:
+            return  # it is worked out what comes next: nothing is done twice
+        if self._typed:
+            self._enter(said)
+        elif said.what == "turn":
+            self._stage.turned(said.rod, said.turns)
+        elif said.what == "read":
+            self.read_rod()
+        else:
+            self._stage.finish_step()
+
+    def _enter(self, said: Advice) -> None:
+        """What stands typed is the reading that is asked for; "3:82" names its rod."""
+        drum = self._stage.drum
+        repair = self._stage.repair
+        if drum is None or repair is None:
+            return
+        kind = said.kind or KINDS[self.source][0]  # a reading nobody asked for is one all the same
+        from kesselton.app.bench.reading_sources import rod_and_value
+
+        try:
+            rod, text = rod_and_value(self._typed.replace(",", "."), said.rod, drum.shell.rods)
+            reading = typed_reading(kind, rod, text, self._a4(), repair.clearing.now)
+        except KesseltonError as error:
+            self._on_refused(error)
+            return
+        self._typed = ""
+        self._stage.read(reading)
+
+    def read_rod(self) -> None:
+        """Let the simulated head be read, or listen at the microphone."""
+        said, entry, repair, drum = (
+            self.advice,
+            self._stage.entry,
+            self._stage.repair,
+            self._stage.drum,
+        )
+        if said is None or said.what != "read" or entry is None or repair is None or drum is None:
+            return
+        if self.source == "bench":
+            if not self.sources.busy:
+                refitted = replace(entry, drum=drum)
+                self.sources.name = BENCH[said.kind]
+                self.sources.take(refitted, self._stage.workshop, repair.clearing, said.rod)
+                self.refresh()
+        elif self.source == "microphone":
+            self.sources.name = "microphone"
+            if not self.sources.microphone.listening:
+                self.sources.toggle_listening()
+            self.refresh()
+        else:
+            self._say(_("Type the reading, then Space. R changes the reading method."))
+
+    def _on_read(self, reading: Reading, heard: HeardTap | None) -> None:
+        said = self.advice
+        if self.isVisible() and said is not None and said.rod == reading.rod:
+            self._stage.read(reading)
+
+    def _on_tap(self, heard: HeardTap) -> None:
+        from kesselton.core.clear.clearing_records import at_rod
+
+        said = self.advice
+        if self.isVisible() and said is not None and said.what == "read":
+            self._stage.read(at_rod("lug_pitch", said.rod, heard.lug_pitch_hz, heard.spread_cents))
+
+    def _on_refused(self, error: KesseltonError) -> None:
+        if self.isVisible():
+            self._say(f"{error.message} {error.remedy}")
+
+    def next_source(self) -> None:
+        """Read by another means."""
+        if self.step is not None:
+            place = (SOURCES.index(self.source) + 1) % len(SOURCES)
+            self.source, self._typed = SOURCES[place], ""
+            self.sources.quiet()
+            self._say("")

@@ -1,1 +1,0 @@
-"""Before a show, in the night, and after it."""
