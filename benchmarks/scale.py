@@ -17,11 +17,11 @@ CHILD = """
 import os, sys, time
 begun = time.perf_counter()
 from PySide6.QtWidgets import QApplication
-from kesselton.app.settings import Settings, SettingsStore
-from kesselton.ui.parts import theme
+from kesselton.app.host.settings import Settings, SettingsStore
+from kesselton.ui.parts.widgets import theme
 app = QApplication([])
 theme.load_fonts()
-from kesselton.ui.start import open_window
+from kesselton.ui.window.start import open_window
 window = open_window(sys.argv[1], SettingsStore(Settings()))
 window.bench.predictor.hold()
 app.processEvents()

@@ -77,7 +77,7 @@ def _one_program() -> dict[str, float]:
         turns(seconds=1.0)
     turns(lambda: window.stages.heads.found is not None, 20.0)
     for name in ("dark", "light", "dark", "light"):
-        measure("stall_theme_ms", lambda name=name: window.commands.theme(name))
+        measure("stall_theme_ms", lambda name=name: window.commands.view.theme(name))
     for number in (2, 4, 1):
         measure("stall_drum_ms", lambda number=number: window.document.select(number))
         turns(lambda: bench.settled is not None and not bench.planning, 20.0)
@@ -97,8 +97,8 @@ def _one_program() -> dict[str, float]:
     measure("stall_question_ms", practice.begin)
     measure("stall_answer_ms", lambda: practice.answer("unsure"))
     practice.finish()
-    measure("stall_night_ms", window.commands.staging.repair)
-    window.commands.staging.night.put_away()
+    measure("stall_night_ms", window.commands.shows.repair)
+    window.commands.shows.night.put_away()
     turns(lambda: sets.found is not None and sets.plans is not None, 20.0)
     window.document.undo()
     window.choose_stage("tuning")

@@ -61,7 +61,7 @@ def stage_images(app: QApplication, window: MainWindow) -> dict[str, QImage]:
     """By day, in the night at a rod, and a question of practice that was answered."""
     images = {}
     window.choose_stage("staging")
-    staging = window.commands.staging
+    staging = window.commands.shows
     settle(app, lambda: staging.stage.targets is not None)
     images["stage"] = window.grab().toImage()
     window.choose_stage("practice")
@@ -160,11 +160,11 @@ def main() -> None:
     heads.compare.click()
     settle(app, lambda: len(window.stages.compare.found) == 3)
     images["heads-compare"] = window.grab().toImage()
-    window.commands.heads_store()
-    assert window.commands.dialog is not None
+    window.commands.workshop.stock()
+    assert window.commands.hands.dialog is not None
     settle(app, lambda: True)
-    images["heads-store"] = window.commands.dialog.grab().toImage()
-    window.commands.dialog.close()
+    images["heads-store"] = window.commands.hands.dialog.grab().toImage()
+    window.commands.hands.dialog.close()
     window.document.select(1)
     window.choose_stage("measure")
     settle(app, lambda: window.stages.measure.measured is not None)

@@ -300,14 +300,14 @@ def test_no_screen_is_one_line_in_the_shell(tmp_path: Path) -> None:
 def test_importing_the_window_needs_no_scipy() -> None:
     """The window comes first, before numpy; the first answer comes before scipy."""
     body = (
-        "import sys, kesselton.app.workshops as w;"
+        "import sys, kesselton.app.workshop.workshops as w;"
         "from PySide6.QtWidgets import QApplication; app = QApplication([]);"
-        "from kesselton.ui.start import open_window;"
-        "from kesselton.app.settings import Settings, SettingsStore;"
+        "from kesselton.ui.window.start import open_window;"
+        "from kesselton.app.host.settings import Settings, SettingsStore;"
         "window = open_window('demo', SettingsStore(Settings())); window.bench.predictor.hold();"
         "window.rack.grab(); window.close();"
         "print([m for m in ('numpy', 'scipy', 'jsonschema') if m in sys.modules]);"
-        "from kesselton.app.predictor import Question, answer;"
+        "from kesselton.app.prediction.predictor import Question, answer;"
         "from kesselton.core.instrument.beater import Stroke;"
         "answer(Question(1, w.demo_workshop().entries[3].drum, Stroke(0.3, 'pedal_felt')));"
         "print([m for m in ('numpy', 'scipy', 'jsonschema') if m in sys.modules])"

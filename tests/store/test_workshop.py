@@ -215,7 +215,7 @@ def test_a_read_only_place_opens_to_look_at(path: Path, tmp_path: Path) -> None:
     # root may write anywhere: look as nobody
     body = """
 import os, sys
-import kesselton.store.workshop as w, kesselton.app.workshops
+import kesselton.store.workshop.workshop as w, kesselton.app.workshop.workshops
 from pathlib import Path
 if os.geteuid() == 0:
     os.setgid(65534); os.setuid(65534)
@@ -243,7 +243,7 @@ def test_a_place_that_cannot_be_looked_into_is_said(tmp_path: Path) -> None:
     closed.chmod(0o000)
     body = """
 import os, sys
-import kesselton.store.workshop as w
+import kesselton.store.workshop.workshop as w
 from pathlib import Path
 if os.geteuid() == 0:
     os.setgid(65534); os.setuid(65534)
@@ -271,9 +271,9 @@ def test_a_full_disk_is_said_and_the_file_stays_whole(path: Path) -> None:
 import resource, signal, sys
 from pathlib import Path
 from dataclasses import replace
-import kesselton.store.workshop as w
-from kesselton.store.errors import StoreError
-from kesselton.store.holdings import Entry
+import kesselton.store.workshop.workshop as w
+from kesselton.store.io.errors import StoreError
+from kesselton.store.workshop.holdings import Entry
 signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
 f = w.WorkshopFile.open(Path(sys.argv[1]))
 resource.setrlimit(resource.RLIMIT_FSIZE, (int(sys.argv[2]),) * 2)
@@ -295,8 +295,8 @@ KILLED = """
 import sys
 from pathlib import Path
 from dataclasses import replace
-import kesselton.store.workshop as w
-from kesselton.store.holdings import Entry
+import kesselton.store.workshop.workshop as w
+from kesselton.store.workshop.holdings import Entry
 f = w.WorkshopFile.open(Path(sys.argv[1]))
 state = f.load()
 print("ready", flush=True)

@@ -191,7 +191,7 @@ def main() -> int:
             look(f"{stage} of {entry.drum.name}", window)
     for action in DIALOGS:
         window.actions_by_id[action].trigger()
-        dialog = window.commands.dialog
+        dialog = window.commands.hands.dialog
         assert dialog is not None
         for _ in range(10):
             app.processEvents()

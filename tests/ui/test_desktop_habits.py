@@ -39,7 +39,7 @@ Wait = Callable[..., None]
 
 
 def dialog_of(window: MainWindow, kind: type) -> QDialog:
-    found = window.commands.dialog
+    found = window.commands.hands.dialog
     assert isinstance(found, kind)
     return found
 
@@ -204,7 +204,7 @@ def test_preferences_stand_in_one_place(window: MainWindow) -> None:
     )
     assert dialog.a4.line.text() == "442 Hz"
     dialog.close()
-    window.commands.theme("light")
+    window.commands.view.theme("light")
 
 
 def test_full_screen_and_back(window: MainWindow) -> None:
@@ -245,12 +245,12 @@ def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
     assert seen.isVisible()
     assert not hidden.isVisible()
     assert ground(seen) == ground(hidden) == theme.LIGHT.panel
-    window.commands.theme("dark")
+    window.commands.view.theme("dark")
     # Qt gives widgets in no order, and of those on screen only so many are dressed in the same turn
     wait(lambda: ground(seen) == theme.DARK.panel)
     wait(lambda: not theme.dressing())
     assert ground(hidden) == theme.DARK.panel
-    window.commands.theme("light")
+    window.commands.view.theme("light")
     window.choose_stage("measure")  # before what is not on screen was looked for
     wait(lambda: not theme.dressing())
     beside = window.stages.measure.rod.line  # without the focus, which dresses it anew
@@ -261,9 +261,9 @@ def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
 
 OPENED = """
 from PySide6.QtWidgets import QApplication, QWidget
-from kesselton.app.settings import Settings, SettingsStore
-from kesselton.ui.parts import theme
-from kesselton.ui.start import open_window
+from kesselton.app.host.settings import Settings, SettingsStore
+from kesselton.ui.parts.widgets import theme
+from kesselton.ui.window.start import open_window
 app = QApplication([])
 theme.load_fonts()
 window = open_window("demo", SettingsStore(Settings(theme="dark")))
@@ -285,7 +285,7 @@ def test_pictures_are_painted_one_by_one_when_all_must_be(window: MainWindow, wa
     window.show()
     pictures = [one for one in window.findChildren(Picture) if one.isVisible()]
     assert len(pictures) >= 3
-    window.commands.theme("dark")
+    window.commands.view.theme("dark")
     assert not any(one.updatesEnabled() for one in pictures[1:])
     wait(lambda: all(one.updatesEnabled() for one in pictures))
 
@@ -430,8 +430,8 @@ def test_what_can_be_read_of_a_damaged_workshop_opens_beside_it(
     with closing(sqlite3.connect(path)) as db, db:
         db.execute("UPDATE drum SET json = '{}' WHERE id = 2")
     before = path.read_bytes()
-    window.commands.ask_open = lambda *a: path  # type: ignore[method-assign]
-    window.commands.open_workshop()
+    window.commands.asking.open = lambda *a: path  # type: ignore[method-assign]
+    window.commands.workshop.open()
     assert "not as saved" in window.message.text.text()
     assert not window.said.undo.isVisible()
     QTest.mouseClick(window.said.offer, Qt.MouseButton.LeftButton)

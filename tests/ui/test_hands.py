@@ -47,7 +47,7 @@ def focus(widget: QWidget) -> None:
 def test_an_answer_that_arrives_wipes_nothing_that_is_typed(
     window: MainWindow, hand: Hand, wait: Wait
 ) -> None:
-    window.commands.part("shell")
+    window.commands.part_wanted.emit("shell")
     shell = window.tuning.forms.shell
     focus(shell.shell_depth.line)
     shell.shell_depth.line.selectAll()
@@ -81,7 +81,7 @@ def test_the_name_of_a_new_drum_stays_selected(window: MainWindow, hand: Hand, w
 
 def test_destroying_keys_stay_in_the_text(window: MainWindow, hand: Hand) -> None:
     drums = len(window.document.workshop.entries)
-    window.commands.part("shell")
+    window.commands.part_wanted.emit("shell")
     line = window.tuning.forms.shell.name.line
     focus(line)
     line.setCursorPosition(0)
@@ -123,7 +123,7 @@ def test_undo_is_of_the_text_while_it_is_typed_and_of_the_program_after(
 def test_the_wheel_turns_nothing_that_has_not_the_keys(
     window: MainWindow, hand: Hand, wait: Wait
 ) -> None:
-    window.commands.part("shell")
+    window.commands.part_wanted.emit("shell")
     window.rack.setFocus()
     before = window.document.workshop
     settings = window.settings
@@ -326,7 +326,7 @@ def test_another_number_of_rods_says_what_goes_with_it(
     )
     window.choose_stage("clear")
     wait(lambda: window.stages.clear.settled is not None)
-    window.commands.part("shell")
+    window.commands.part_wanted.emit("shell")
     line = window.tuning.forms.shell.rods.line
     focus(line)
     line.selectAll()
@@ -384,7 +384,7 @@ def test_readings_of_one_drum_are_not_applied_to_another(window: MainWindow, wai
 def test_what_is_typed_is_entered_on_quitting_or_said(
     window: MainWindow, hand: Hand, wait: Wait
 ) -> None:
-    window.commands.part("shell")
+    window.commands.part_wanted.emit("shell")
     line = window.tuning.forms.shell.name.line
     focus(line)
     line.selectAll()
@@ -397,7 +397,7 @@ def test_what_is_typed_is_entered_on_quitting_or_said(
 
 
 def test_what_cannot_be_taken_is_said_before_quitting(window: MainWindow, hand: Hand) -> None:
-    window.commands.part("shell")
+    window.commands.part_wanted.emit("shell")
     line = window.tuning.forms.shell.rods.line
     focus(line)
     line.selectAll()
@@ -480,7 +480,7 @@ def test_a_last_file_that_cannot_be_opened_gets_a_window(
         "import sys\n"
         "from PySide6.QtCore import QTimer\n"
         "from PySide6.QtWidgets import QApplication\n"
-        "import kesselton.ui.start as start\n"
+        "import kesselton.ui.window.start as start\n"
         "def look():\n"
         "    tops = [w for w in QApplication.topLevelWidgets() if w.isVisible()]\n"
         "    if not tops: QTimer.singleShot(100, look); return\n"
@@ -530,8 +530,12 @@ def test_an_entry_is_kept_by_keys_alone_and_the_next_one_too(
     before = len(entry.kept)
     for words in ("overture", "second act"):
         hand.press("k")
-        wait(lambda: window.commands.dialog is not None and isValid(window.commands.dialog))
-        dialog = window.commands.dialog
+        wait(
+            lambda: (
+                window.commands.hands.dialog is not None and isValid(window.commands.hands.dialog)
+            )
+        )
+        dialog = window.commands.hands.dialog
         assert dialog is not None
         wait(dialog.isActiveWindow)
         hand.type(words)

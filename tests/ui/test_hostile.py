@@ -98,8 +98,8 @@ def test_what_is_copied_is_no_formula(window: MainWindow, wait: Wait) -> None:
     drum = window.document.drum
     assert drum is not None
     window.document.replace_drum("x", replace(drum, name="=HYPERLINK(1)"))
-    window.commands.buy_list()
-    dialog = window.commands.dialog
+    window.commands.workshop.buy_list()
+    dialog = window.commands.hands.dialog
     assert dialog is not None
     assert "\t'=HYPERLINK" in dialog.drums.rows.text([0])  # type: ignore[attr-defined]
     dialog.close()

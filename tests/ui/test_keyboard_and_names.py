@@ -92,7 +92,7 @@ def test_dialogs_name_their_controls(window: MainWindow, wait: Wait) -> None:
     bad = []
     for action in ("drum_new", "heads_store", "buy_list", "preferences", "handbook", "shortcuts"):
         window.actions_by_id[action].trigger()
-        dialog = window.commands.dialog
+        dialog = window.commands.hands.dialog
         assert isinstance(dialog, QDialog)
         for widget in dialog.findChildren(QWidget):
             if (
@@ -109,7 +109,7 @@ def test_dialogs_name_their_controls(window: MainWindow, wait: Wait) -> None:
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
 def test_the_focus_can_be_seen_on_every_control(window: MainWindow, wait: Wait, theme: str) -> None:
-    window.commands.theme(theme)
+    window.commands.view.theme(theme)
     window.activateWindow()
     blind = set()
     for stage in stages(window, wait):
@@ -134,5 +134,5 @@ def test_the_focus_can_be_seen_on_every_control(window: MainWindow, wait: Wait, 
                     )
                 if widget.grab().toImage() == before:
                     blind.add(f"{stage}: {type(widget).__name__} {named(widget)!r}")
-    window.commands.theme("light")
+    window.commands.view.theme("light")
     assert blind == set()

@@ -36,7 +36,7 @@ def empty(wait: Wait, tmp_path: Path) -> Iterator[MainWindow]:
 
 
 def dialog_of(window: MainWindow) -> AddDrumDialog:
-    found = window.commands.dialog
+    found = window.commands.hands.dialog
     assert isinstance(found, AddDrumDialog)
     return found
 
@@ -124,14 +124,14 @@ def test_every_usual_drum_stands_within_what_its_heads_can_do(kind: str) -> None
 def test_the_workshop_is_renamed_and_a_copy_has_its_own_name(
     window: MainWindow, tmp_path: Path
 ) -> None:
-    window.commands.ask_text = lambda *a: " Store two "  # type: ignore[method-assign]
+    window.commands.asking.text = lambda *a: " Store two "  # type: ignore[method-assign]
     window.actions_by_id["workshop_rename"].trigger()
     assert window.topbar.name.text() == "Store two"
     window.document.undo()
     assert window.topbar.name.text() == "Tern Island Opera"
     target = tmp_path / "before.the tour"
-    window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
-    window.commands.save_copy()
+    window.commands.asking.save = lambda *a: target  # type: ignore[method-assign]
+    window.commands.workshop.save_copy()
     assert window.document.path.name == "before.the tour.kesselton"  # added, nothing taken away
     assert window.topbar.name.text() == "before.the tour"
     assert str(window.document.path) in window.said.text.text()
@@ -141,7 +141,7 @@ def test_success_does_not_hide_what_is_still_wrong(window: MainWindow) -> None:
     from kesselton.core.errors import KesseltonError
 
     window.message.tell(KesseltonError("The disk is full.", "Make room."), "file")
-    window.commands.remove_drum()
+    window.commands.drums.remove()
     assert window.said.isVisible()
     assert window.message.isVisible()
     assert window.said.undo.isVisible()

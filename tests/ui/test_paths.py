@@ -35,7 +35,7 @@ def test_closing_with_unsaved_work_asks_and_no_keeps_the_window(
         raise StoreError("The disk is full.", "Make room.")
 
     asked: list[bool] = []
-    window.commands.may_lose_changes = lambda: bool(asked.append(True))  # type: ignore[func-returns-value,method-assign]
+    window.commands.asking.may_lose_changes = lambda: bool(asked.append(True))  # type: ignore[func-returns-value,method-assign]
     drum = window.document.drum
     assert drum is not None
     with monkeypatch.context() as patch:
@@ -60,7 +60,7 @@ def test_closing_can_let_unsaved_work_go(
     def full(*_: object) -> None:
         raise StoreError("The disk is full.", "Make room.")
 
-    window.commands.may_lose_changes = lambda: True  # type: ignore[method-assign]
+    window.commands.asking.may_lose_changes = lambda: True  # type: ignore[method-assign]
     drum, path = window.document.drum, window.document.path
     assert drum is not None
     with monkeypatch.context() as patch:
@@ -97,7 +97,7 @@ def test_a_sheet_waits_for_what_was_just_set(
     window: MainWindow, wait: Wait, tmp_path: Path
 ) -> None:
     target = tmp_path / "sheet.pdf"
-    window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
+    window.commands.asking.save = lambda *a: target  # type: ignore[method-assign]
     wait(lambda: not window.bench.planning)
     line = window.tuning.forms.batter.pitch.line
     line.setFocus()

@@ -23,7 +23,7 @@ C_CODE_FAILS = """
 import sys
 from PySide6.QtCore import QEvent, QSize
 from PySide6.QtWidgets import QApplication, QWidget
-from kesselton.ui.parts.safe_override import safe_override
+from kesselton.ui.parts.widgets.safe_override import safe_override
 FAULTS = (lambda: int("²"), lambda: [][1], lambda: float(None))
 class Widget(QWidget):
     @safe_override

@@ -119,7 +119,7 @@ def test_a_hoop_that_cannot_be_is_said_and_the_list_goes_back(window: MainWindow
     window.document.select(4)
     drum = window.document.drum
     assert drum is not None
-    window.commands.part("shell")
+    window.commands.part_wanted.emit("shell")
     box = window.tuning.forms.shell.hoop.box
     place = box.findText("wood, rope")
     box.setCurrentIndex(place)

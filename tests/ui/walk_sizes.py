@@ -108,7 +108,7 @@ def walk_night(window: MainWindow, wait: Callable[[Callable[[], bool]], None], w
 
     count = 0
     window.actions_by_id["repair"].trigger()
-    night, stage = window.commands.staging.night, window.commands.staging.stage
+    night, stage = window.commands.shows.night, window.commands.shows.stage
     for moment in ("question", "ways", "step", "rods"):
         if moment == "ways":
             for key in (Qt.Key.Key_2, Qt.Key.Key_1, Qt.Key.Key_1, Qt.Key.Key_Space):
@@ -151,7 +151,7 @@ def walk_dialogs(window: MainWindow, where: str) -> int:
         return 0  # the screen without a screen has 800 pixels, half of that enlarged twice
     for action in DIALOGS:
         window.actions_by_id[action].trigger()
-        dialog = window.commands.dialog
+        dialog = window.commands.hands.dialog
         assert dialog is not None
         for wide, high in (dialog.size().toTuple(), SIZES[0]):
             dialog.resize(wide, high)

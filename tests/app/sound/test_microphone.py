@@ -17,9 +17,9 @@ import time
 from PySide6.QtWidgets import QApplication
 app = QApplication([])
 import numpy as np
-from kesselton.app.microphone import RATE_HZ, TAP_S, Microphone
-from kesselton.app.player import Player
-from kesselton.core.clearing.tap import hear
+from kesselton.app.sound.microphone import RATE_HZ, TAP_S, Microphone
+from kesselton.app.sound.player import Player
+from kesselton.core.clear.taps.tap import hear
 from kesselton.core.prediction.render import Sound
 ear, player, said, heard, refused = Microphone(), Player(), [], [], []
 ear.state_changed.connect(said.append)
@@ -93,8 +93,8 @@ from PySide6.QtWidgets import QApplication
 app = QApplication([])
 from benchmarks.recordings import strokes
 import numpy as np, soundfile
-from kesselton.app.ears import Ears, Struck
-from kesselton.app.workshops import demo_workshop
+from kesselton.app.hearing.stroke_listener import Ears, Struck
+from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core.instrument.beater import Stroke
 _, fit, sound = next(one for one in strokes(("G",), ("tom",)) if one[0]["drum"] == "tom1")
 drum = next(e.drum for e in demo_workshop().entries if e.drum.name == "Rack tom")

@@ -10,7 +10,7 @@ import os, signal, time
 from PySide6.QtWidgets import QApplication
 app = QApplication([])
 import numpy as np
-from kesselton.app.player import Player
+from kesselton.app.sound.player import Player
 from kesselton.core.prediction.render import Sound
 player, log = Player(), []
 player.state_changed.connect(log.append)

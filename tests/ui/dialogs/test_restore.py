@@ -20,7 +20,7 @@ from tests.conftest import make_drum
 
 def open_dialog(window: MainWindow) -> RestoreDialog:
     window.actions_by_id["workshop_restore"].trigger()
-    dialog = window.commands.dialog
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, RestoreDialog)
     return dialog
 

@@ -15,8 +15,8 @@ from tests.ui.tuning.test_bench import type_into
 
 
 def opened(window: MainWindow) -> ToneDialog:
-    window.commands.reference_tone()
-    dialog = window.commands.dialog
+    window.commands.sound.reference_tone()
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, ToneDialog)
     return dialog
 

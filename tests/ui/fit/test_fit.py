@@ -174,7 +174,7 @@ def test_a_drum_deleted_in_the_middle_comes_back_with_its_progress(
     fit = window.stages.fit
     for _ in range(3):
         through(fit)
-    window.commands.remove_drum()
+    window.commands.drums.remove()
     built(window, wait)
     assert window.document.current_id != 2
     window.document.undo()
@@ -187,7 +187,7 @@ def test_sheet_and_dates(window: MainWindow, wait: Wait, tmp_path: Path) -> None
     fit = window.stages.fit
     through(fit)
     target = tmp_path / "fit.pdf"
-    window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
+    window.commands.asking.save = lambda *a: target  # type: ignore[method-assign]
     fit.sheet_wanted.emit()
     reader = pypdf.PdfReader(target)
     text = " ".join("".join(page.extract_text() for page in reader.pages).split())

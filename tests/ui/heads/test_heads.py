@@ -202,12 +202,12 @@ def test_listening_where_there_is_no_loudspeaker(
     QTest.keyClick(window, Qt.Key.Key_B)
     assert listener.last[-1].name != second
     path = tmp_path / "stroke.flac"
-    window.commands.ask_save = lambda *a: path  # type: ignore[method-assign]
+    window.commands.asking.save = lambda *a: path  # type: ignore[method-assign]
     QTest.mouseClick(window.sound_bar.save, LEFT)
     samples, rate = soundfile.read(path)
     assert rate == 48000
     assert len(samples) > 0.3 * rate
-    window.commands.ask_save = lambda *a: tmp_path / "no" / "where.wav"  # type: ignore[method-assign]
+    window.commands.asking.save = lambda *a: tmp_path / "no" / "where.wav"  # type: ignore[method-assign]
     QTest.mouseClick(window.sound_bar.save, LEFT)
     assert "cannot be written" in window.message.text.text()
 
@@ -242,8 +242,8 @@ def test_muffling_is_typed_and_heard(window: MainWindow, wait: Wait) -> None:
 def test_stock_favourites_and_a_head_of_ones_own(
     window: MainWindow, wait: Wait, tmp_path: Path
 ) -> None:
-    window.commands.heads_store()
-    dialog = window.commands.dialog
+    window.commands.workshop.stock()
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, StoreDialog)
     names = [offer.head.name for offer in dialog.shown]
     model = dialog.table.rows
@@ -280,8 +280,8 @@ def test_stock_favourites_and_a_head_of_ones_own(
 
 
 def test_a_head_is_known_by_two_pitches(window: MainWindow, wait: Wait) -> None:
-    window.commands.heads_store()
-    dialog = window.commands.dialog
+    window.commands.workshop.stock()
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, StoreDialog)
     drum = window.document.drum
     assert drum is not None
@@ -315,9 +315,9 @@ def test_the_buy_list_counts_against_stock(window: MainWindow, wait: Wait, tmp_p
     workshop = window.document.workshop
     noted = workshop.shelved("textured fiber 14 mil", 32.0)
     window.document.commit("stock", workshop.with_shelved(replace(noted, stock=1)))
-    window.commands.ask_save = lambda *a: tmp_path / "buy.csv"  # type: ignore[method-assign]
-    window.commands.buy_list()
-    dialog = window.commands.dialog
+    window.commands.asking.save = lambda *a: tmp_path / "buy.csv"  # type: ignore[method-assign]
+    window.commands.workshop.buy_list()
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, BuyDialog)
     QTest.mouseClick(dialog.csv, LEFT)
     with (tmp_path / "buy.csv").open(encoding="utf-8") as stream:

@@ -32,7 +32,7 @@ def ready(window: MainWindow, wait: Wait) -> None:
 def keep(window: MainWindow, **words: str) -> None:
     """As a technician would: Enter keeps."""
     window.actions_by_id["keep"].trigger()
-    dialog = window.commands.dialog
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, KeepDialog)
     for name, text in words.items():
         dialog.lines[name].setText(text)
@@ -63,7 +63,7 @@ def test_one_gesture_keeps_what_is_set_read_and_heard(window: MainWindow, wait: 
     window.bench.set_pitch("batter", 220.0, "x")  # the stroke was of another setting
     wait(lambda: window.bench.settled is not None)
     window.actions_by_id["keep"].trigger()
-    dialog = window.commands.dialog
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, KeepDialog)
     assert dialog.lines["player"].text() == "second percussion"  # it rarely changes
     assert dialog.lines["what_for"].text() == ""
@@ -93,7 +93,7 @@ def test_the_demo_has_a_season_to_look_at(window: MainWindow, wait: Wait) -> Non
 def test_marks_are_kept_as_they_are_said(window: MainWindow, wait: Wait) -> None:
     ready(window, wait)
     QTest.keyClick(window, Qt.Key.Key_K)
-    dialog = window.commands.dialog
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, KeepDialog)
     dialog.marks["warmth"].setCurrentIndex(5)
     dialog.marks["ring"].setCurrentIndex(1)
@@ -182,6 +182,6 @@ def test_the_log_goes_out_as_lines(
     ready(window, wait)
     keep(window, what_for="overture")
     path = Path(str(tmp_path)) / "tom.jsonl"
-    monkeypatch.setattr(window.commands, "ask_save", lambda *given: path)
+    monkeypatch.setattr(window.commands.asking, "save", lambda *given: path)
     window.commands.logs.export_log()
     assert entries_of(path.read_text(), "x") == list(log_of(window))

@@ -41,7 +41,7 @@ def on_bench(window: MainWindow, wait: Wait, number: int, stage: str = "tuning")
 
 def asked(window: MainWindow) -> KeepDialog:
     window.actions_by_id["keep"].trigger()
-    dialog = window.commands.dialog
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, KeepDialog)
     return dialog
 
@@ -56,7 +56,7 @@ def test_a_stroke_and_a_picture_are_kept_and_seen_again(
     image = QImage(60, 40, QImage.Format.Format_RGB32)
     image.fill(Qt.GlobalColor.darkGreen)
     assert image.save(str(photo))
-    monkeypatch.setattr(window.commands, "ask_many", lambda *given: [photo])
+    monkeypatch.setattr(window.commands.asking, "open_many", lambda *given: [photo])
     dialog = asked(window)
     assert dialog.sound.isChecked()
     dialog.attach.click()
@@ -72,7 +72,7 @@ def test_a_stroke_and_a_picture_are_kept_and_seen_again(
     assert one.attached[0].digest == digest_of(content)
     window.choose_stage("log")
     window.stages.log.shown.emit(one.attached[0])
-    seen = window.commands.dialog
+    seen = window.commands.hands.dialog
     assert isinstance(seen, PictureDialog)
     assert (seen.picture.image.width(), seen.picture.image.height()) == (60, 40)
     seen.reject()
@@ -89,7 +89,7 @@ def test_what_is_no_picture_is_refused_and_nothing_is_kept(
     on_bench(window, wait, 2)
     words = tmp_path / "words.png"
     words.write_text("no picture")
-    monkeypatch.setattr(window.commands, "ask_many", lambda *given: [words])
+    monkeypatch.setattr(window.commands.asking, "open_many", lambda *given: [words])
     before = len(log_of(window))
     dialog = asked(window)
     dialog.attach.click()
@@ -126,9 +126,9 @@ def test_what_is_due_before_a_date_and_for_the_calendar(
     window: MainWindow, wait: Wait, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     path = tmp_path / "due"
-    monkeypatch.setattr(window.commands, "ask_save", lambda *given: path)
+    monkeypatch.setattr(window.commands.asking, "save", lambda *given: path)
     window.actions_by_id["due"].trigger()
-    dialog = window.commands.dialog
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, DueDialog)
     dialog.before.setDate(QDate(2030, 1, 1))
     wait(lambda: bool(dialog.shown))
@@ -225,7 +225,7 @@ def test_a_drum_that_is_added_is_shown_how_one_like_it_was_set(
     window: MainWindow, wait: Wait
 ) -> None:
     on_bench(window, wait, 2)
-    window.commands.add_like()
+    window.commands.drums.add_like()
     assert window.document.drum is not None
     name = window.document.drum.name
     assert name != "Rack tom"
@@ -247,7 +247,7 @@ def test_a_drum_unlike_all_others_is_offered_nothing(window: MainWindow, wait: W
     drum = window.document.drum
     assert drum is not None
     other = replace(drum, shell=replace(drum.shell, head_diameter_m=0.4572, contact_radius_m=None))
-    window.commands._add(other, "add drum")
+    window.commands.drums._put(other, "add drum")
     assert not window.said.offer.isVisible()
 
 
@@ -290,29 +290,29 @@ def test_a_drum_moves_house_with_its_whole_log(
 ) -> None:
     on_bench(window, wait, 2)
     path = tmp_path / "tom.kesselton"
-    monkeypatch.setattr(window.commands, "ask_save", lambda *given: path)
+    monkeypatch.setattr(window.commands.asking, "save", lambda *given: path)
     window.commands.logs.export_log()
     before = log_of(window)
     with WorkshopFile.open(path) as file:
         (alone,) = file.load(at_once=True).entries
         assert tuple(alone.kept) == before
         assert len(file.contents()) == sum(len(one.attached) for one in before)
-    window.commands.import_drum_from(path)
+    window.commands.read_file(path)
     names = [entry.drum.name for entry in window.document.workshop.entries]
     assert names[-1] == "Rack tom 2"
     came = window.document.workshop.entries[-1]
     assert tuple(came.kept) == before
     lines = tmp_path / "tom.jsonl"
-    monkeypatch.setattr(window.commands, "ask_save", lambda *given: lines)
+    monkeypatch.setattr(window.commands.asking, "save", lambda *given: lines)
     window.commands.logs.export_log()
     window.document.change_entry("less", kept=before[:4])
-    window.commands.import_drum_from(lines)
+    window.commands.read_file(lines)
     back = tuple(replace(one, attached=()) for one in before)
     assert tuple(replace(one, attached=()) for one in log_of(window)) == back
-    window.commands.import_drum_from(lines)  # once more doubles nothing
+    window.commands.read_file(lines)  # once more doubles nothing
     assert len(log_of(window)) == len(before)
     lines.write_text("{}\n")
-    window.commands.import_drum_from(lines)
+    window.commands.read_file(lines)
     assert "line 1" in window.message.text.text()
 
 

@@ -280,7 +280,7 @@ def test_the_plan_is_on_screen_and_on_the_sheet(
     window.topbar.on_stage.line.editingFinished.emit()
     wait(lambda: window.plan is not None and window.plan.drifts[0].label[0] == "0")
     target = tmp_path / "sheet.pdf"
-    window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
+    window.commands.asking.save = lambda *a: target  # type: ignore[method-assign]
     window.commands.papers.sheet_pdf()
     wait(target.exists)
     text = " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())

@@ -255,7 +255,7 @@ def test_a_drum_is_put_elsewhere_and_answers_otherwise(window: MainWindow, wait:
 def test_a_set_is_made_changed_and_removed(window: MainWindow, wait: Wait) -> None:
     stage = opened(window, wait)
     stage.new.click()
-    dialog = window.commands.dialog
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, DrumsDialog)
     for row in (0, 1, 3):
         dialog.table.rows.setData(
@@ -316,7 +316,7 @@ def test_sheets_and_the_file_of_a_set(
     stage = opened(window, wait)
     for name, begins in (("a.pdf", b"%PDF"), ("a.svg", b"<?xml"), ("a.md", b"# Pit kit")):
         path = tmp_path / name
-        monkeypatch.setattr(window.commands, "ask_save", lambda *given, path=path: path)
+        monkeypatch.setattr(window.commands.asking, "save", lambda *given, path=path: path)
         stage.sheet.click()
         assert path.read_bytes().startswith(begins)
     text = (tmp_path / "a.md").read_text()
@@ -324,7 +324,7 @@ def test_sheets_and_the_file_of_a_set(
         assert f"| {name} |" in text
     assert "keep your face clear" in text
     path = tmp_path / "pit.set.json"
-    monkeypatch.setattr(window.commands, "ask_save", lambda *given: path)
+    monkeypatch.setattr(window.commands.asking, "save", lambda *given: path)
     stage.sheet.click()
     whole = load_set(path)
     assert [one.name for one in whole.members] == [one.name for one in stage.sets.members]
@@ -343,7 +343,7 @@ def test_a_groove_is_heard_before_and_after(window: MainWindow, wait: Wait) -> N
     assert "Pit kit, now, medium" in first.name
     assert "Pit kit, plan, medium" in second.name
     assert first.sound.seconds > 3.0
-    window.commands.listen_other()
+    window.commands.sound.play_other()
     assert window.listener.last[-1].name == first.name
 
 
@@ -379,7 +379,7 @@ def test_an_entry_knows_the_sets_of_its_drum(window: MainWindow, wait: Wait) -> 
     window.document.select(2)
     wait(lambda: window.bench.settled is not None)
     window.actions_by_id["keep"].trigger()
-    dialog = window.commands.dialog
+    dialog = window.commands.hands.dialog
     QTest.keyClick(dialog, Qt.Key.Key_Return)
     entry = window.document.workshop.entry(2)
     assert entry is not None

@@ -193,7 +193,7 @@ def test_a_rung_names_itself_by_pointer_and_by_key(window: MainWindow, wait: Wai
     assert window.tuning.readout.partial.text().startswith("(1,1)")
     assert "1 nodal diameter, 1 nodal circle" in window.tuning.readout.partial_facts.text()
     assert "1 nodal diameter, 1 nodal circle;" in window.tuning.readout.partial_facts.text()
-    window.commands.focus("ladder")
+    window.commands.focus_wanted.emit("ladder")
     QTest.keyClick(ladder, Qt.Key.Key_Right)
     assert ladder.rung == answer.prediction.partials.fundamental
     QTest.keyClick(ladder, Qt.Key.Key_Up)
@@ -361,18 +361,18 @@ def test_beater_changes_how_loud_not_how_high(window: MainWindow, wait: Wait) ->
 
 def test_drum_files_in_and_out(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
     target = tmp_path / "snare.drum.json"
-    window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
-    window.commands.export_drum()
+    window.commands.asking.save = lambda *a: target  # type: ignore[method-assign]
+    window.commands.drums.export()
     assert load_drum(target) == window.document.drum
     data = json.loads(target.read_text())
     data["name"] = "Guest snare"
     target.write_text(json.dumps(data))
-    window.commands.ask_open = lambda *a: target  # type: ignore[method-assign]
-    window.commands.import_drum()
+    window.commands.asking.open = lambda *a: target  # type: ignore[method-assign]
+    window.commands.import_file()
     assert window.document.drum.name == "Guest snare"  # type: ignore[union-attr]
     target.write_text("{]")
     before = window.document.workshop
-    window.commands.import_drum()
+    window.commands.import_file()
     assert "is not JSON" in window.message.text.text()
     assert window.message.isVisible()
     assert window.document.workshop == before
@@ -380,7 +380,7 @@ def test_drum_files_in_and_out(window: MainWindow, wait: Wait, tmp_path: Path) -
         replace(window.document.drum, batter=window.document.drum.batter.at_tension(50000.0)),
         target,
     )  # type: ignore[union-attr,arg-type]
-    window.commands.import_drum()
+    window.commands.import_file()
     assert "tune lower or use a thicker head.</b>" in window.message.text.text()
     assert window.document.workshop == before
 
@@ -389,7 +389,7 @@ def test_the_sheet_says_what_the_screen_says(
     window: MainWindow, wait: Wait, tmp_path: Path
 ) -> None:
     target = tmp_path / "sheet.pdf"
-    window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
+    window.commands.asking.save = lambda *a: target  # type: ignore[method-assign]
     QTest.mouseClick(window.tuning.readout.sheet, LEFT)
     wait(target.exists)
     assert str(target) in window.said.text.text()
@@ -405,7 +405,7 @@ def test_the_sheet_says_what_the_screen_says(
         "keep your face clear",
     ):
         assert wanted in text
-    window.commands.ask_save = lambda *a: tmp_path / "absent" / "x.pdf"  # type: ignore[method-assign]
+    window.commands.asking.save = lambda *a: tmp_path / "absent" / "x.pdf"  # type: ignore[method-assign]
     window.commands.papers.sheet_pdf()
     assert "cannot be written" in window.message.text.text()
 
@@ -436,7 +436,7 @@ def test_the_sheet_prints_on_one_page_at_its_size(window: MainWindow, tmp_path: 
 
 def test_every_drum_of_the_demo_has_a_sheet(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
     target = tmp_path / "sheet.pdf"
-    window.commands.ask_save = lambda *a: target  # type: ignore[method-assign]
+    window.commands.asking.save = lambda *a: target  # type: ignore[method-assign]
     for entry in window.document.workshop.entries:
         window.document.select(entry.id)
         target.unlink(missing_ok=True)
@@ -459,7 +459,7 @@ def test_adding_a_drum_and_emptying_the_rack(window: MainWindow, wait: Wait) -> 
     assert window.document.drum.name == "Pit snare 2"  # type: ignore[union-attr]
     assert window.tuning.section.part == "shell"
     for _ in range(9):
-        window.commands.remove_drum()
+        window.commands.drums.remove()
     assert window.document.drum is None
     assert not window.tuning.forms.isEnabled()
     assert not window.tuning.readout.sheet.isEnabled()
@@ -477,7 +477,7 @@ def test_a_failed_save_is_told_and_can_be_tried_again(
 
     with monkeypatch.context() as patch:
         patch.setattr(WorkshopFile, "write", full)
-        window.commands.add_like()
+        window.commands.drums.add_like()
     assert "The disk is full." in window.message.text.text()
     QTest.mouseClick(window.message.retry, LEFT)
     assert not window.message.isVisible()
@@ -486,8 +486,8 @@ def test_a_failed_save_is_told_and_can_be_tried_again(
 
 def test_a_file_that_is_open_brings_its_window_forward(window: MainWindow) -> None:
     assert open_window("demo", SettingsStore(Settings())) is window
-    window.commands.ask_open = lambda *a: window.document.path  # type: ignore[method-assign]
-    window.commands.open_workshop()
+    window.commands.asking.open = lambda *a: window.document.path  # type: ignore[method-assign]
+    window.commands.workshop.open()
     assert not window.message.isVisible()
 
 
@@ -508,7 +508,7 @@ def test_every_action_has_its_handler_and_no_two_share_a_key(window: MainWindow)
     assert len(keys) == len(set(keys))
     for spec in SPECS:
         assert callable(handler_of(window.commands, spec)), spec.id
-    window.commands.show_shortcuts()
+    window.commands.view.show_shortcuts()
     dialog = QApplication.activeModalWidget() or QApplication.topLevelWidgets()[-1]
     assert dialog is not None
     for widget in QApplication.topLevelWidgets():

@@ -131,12 +131,12 @@ def test_without_a_microphone_it_says_so(window: MainWindow, wait: Wait) -> None
 def test_heard_and_computed_are_seen_side_by_side(window: MainWindow, wait: Wait) -> None:
     tom(window, wait)
     window.actions_by_id["heard"].trigger()
-    assert window.commands.dialog is None or not window.commands.dialog.isVisible()
+    assert window.commands.hands.dialog is None or not window.commands.hands.dialog.isVisible()
     assert "Analyze a stroke" in window.said.text.text()
     window.tuning.hear("bench")
     wait(lambda: window.tuning.heard is not None)
     window.actions_by_id["heard"].trigger()
-    dialog = window.commands.dialog
+    dialog = window.commands.hands.dialog
     assert dialog is not None
     heard, computed = (picture.grab().toImage() for picture in dialog.pictures)  # type: ignore[attr-defined]
     assert heard.size() == computed.size()

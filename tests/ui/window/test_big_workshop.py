@@ -43,8 +43,8 @@ def test_the_buy_list_of_sixty_drums_stays_in_its_window(
     document.commit(
         "no shows", replace(document.workshop, shows=())
     )  # they have spares of their own
-    window.commands.buy_list()
-    dialog = window.commands.dialog
+    window.commands.workshop.buy_list()
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, BuyDialog)
     QApplication.processEvents()
     assert dialog.width() <= 1000
@@ -74,8 +74,8 @@ def test_the_buy_list_of_sixty_drums_stays_in_its_window(
 
 def test_stock_is_counted_by_keys_among_thousands(window: MainWindow) -> None:
     big_store(window, 1, 5000)
-    window.commands.heads_store()
-    dialog = window.commands.dialog
+    window.commands.workshop.stock()
+    dialog = window.commands.hands.dialog
     assert isinstance(dialog, StoreDialog)
     assert dialog.table.rows.rowCount() > 5000
     dialog.search.setText("film 4321")

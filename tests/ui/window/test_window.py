@@ -15,7 +15,7 @@ BODY = """
 import sys, time, threading
 from PySide6.QtCore import QTimer, Qt
 from PySide6.QtTest import QTest
-import kesselton.ui.start as start
+import kesselton.ui.window.start as start
 
 def drive():
     window = start._windows[0]
@@ -28,7 +28,7 @@ def drive():
     print("shades", len(shades))
     before = window.document.drum.batter.reading.hz
     window.activateWindow()
-    window.commands.focus("ladder")
+    window.commands.focus_wanted.emit("ladder")
     QTest.keyClick(window.tuning.ladder, Qt.Key.Key_Up)
     print("moved", window.document.drum.batter.reading.hz > before)
     window.document.undo()

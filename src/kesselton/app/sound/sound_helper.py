@@ -1,4 +1,4 @@
-"""The process that owns the sound devices: `python -m kesselton.app.sound_helper`.
+"""The process that owns the sound devices: `python -m kesselton.app.sound.sound_helper`.
 
 The sound library gives up its process when a server ends at the wrong moment, and waits for ever
 for one that hangs. Here that costs nothing: the program kills this process and begins another.

@@ -2,67 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
-from PySide6.QtWidgets import QDialog, QWidget
+from PySide6.QtCore import Signal
 
-from kesselton.app.bench.bench import Bench
-from kesselton.app.sound.stroke_player import Listener
 from kesselton.core.instrument.kept import Attached, Kept
 from kesselton.core.language import _
 from kesselton.store.workshop.connection import SUFFIX
 from kesselton.store.workshop.holdings import Entry
-from kesselton.ui.commands.papers import guarded
+from kesselton.ui.commands.group import CommandGroup, guarded
 
 if TYPE_CHECKING:
     from kesselton.app.hearing.heard_drum import HeardDrum
     from kesselton.app.workshop.log_entries import Said
 
-AskSave = Callable[[str, str, str], Path | None]
-AskMany = Callable[[str, str], list[Path]]
 
-
-class LogCommands(QObject):
-    """Handlers of the action table that are about logs.
+class LogCommands(CommandGroup):
+    """Logs.
 
     Signals
     -------
-    told, said : as of `Commands`
-    keep_wanted : what stands on the bench is to be kept in its log
-    drawer_wanted : the log beside the stage is to be shown or put away
+    keep_wanted : what stands on the bench is to be added to its log
+    drawer_wanted : the log beside the page is to be shown or put away
     """
 
-    told = Signal(object, str)
-    said = Signal(str, bool)
     keep_wanted = Signal()
     drawer_wanted = Signal()
-
-    def __init__(
-        self,
-        bench: Bench,
-        listener: Listener,
-        ask_save: AskSave,
-        ask_many: AskMany,
-        open_dialog: Callable[[QDialog], None],
-        parent: QWidget,
-    ) -> None:
-        super().__init__(parent)
-        self._bench, self._ask_save, self._ask_many = bench, ask_save, ask_many
-        self._open_dialog, self._parent = open_dialog, parent
-        self._listener = listener
-
-    def keep(self) -> None:
-        """Keep what is set, read and heard now."""
-        self.keep_wanted.emit()
-
-    def drawer(self) -> None:
-        """The log beside the stage, or away."""
-        self.drawer_wanted.emit()
 
     def open_keep(self, heard: HeardDrum | None) -> None:
         """Ask what for, then keep; or say why that must wait."""
@@ -76,7 +44,7 @@ class LogCommands(QObject):
         if entry is None:
             return
         if result is None:
-            if not self._bench.when_settled(self.keep):
+            if not self._bench.when_settled(self.keep_wanted.emit):
                 self.said.emit(_("Still computing; add to the log in a moment."), False)
             return
         document = self._bench.document
@@ -101,7 +69,7 @@ class LogCommands(QObject):
         self._open_dialog(dialog)
 
     def _ask_pictures(self) -> list[Path]:
-        return self._ask_many(
+        return self._asking.open_many(
             _("Attach pictures and sounds"),
             _("Pictures and sounds (*.png *.jpg *.jpeg *.flac *.wav)"),
         )
@@ -171,7 +139,7 @@ class LogCommands(QObject):
         if entry is None:
             return
         name = f"{entry.drum.name} log.jsonl"
-        path = self._ask_save(
+        path = self._asking.save(
             _("Export log"),
             name,
             _(
@@ -222,7 +190,7 @@ class LogCommands(QObject):
         document = self._bench.document
         read = document.played_lately(LEARNS_FROM)
         self._open_dialog(
-            DueDialog(document.workshop, read, self._ask_save, datetime.now(), self._parent)
+            DueDialog(document.workshop, read, self._asking.save, datetime.now(), self._parent)
         )
 
 

@@ -2,51 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from datetime import date, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Qt, Signal, SignalInstance
-from PySide6.QtWidgets import QDialog, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QDialog
 
-from kesselton.app.bench.bench import Bench
-from kesselton.core.errors import KesseltonError
 from kesselton.core.language import _
 from kesselton.store.io.atomic_file import with_suffix
+from kesselton.ui.commands.group import CommandGroup, guarded
 
 if TYPE_CHECKING:
     from kesselton.ui.fit.fit_stage import FitStage
     from kesselton.ui.printing.sheet import Sheet
 
-AskSave = Callable[[str, str, str], "Path | None"]
 
-
-@contextmanager
-def guarded(told: SignalInstance, topic: str = "file") -> Iterator[None]:
-    """Tell what goes wrong with a file."""
-    try:
-        yield
-    except KesseltonError as error:
-        told.emit(error, topic)
-
-
-class Papers(QObject):
-    """Writes and prints for one window.
-
-    Signals
-    -------
-    told(KesseltonError, str topic) : something could not be written
-    said(str, bool undo) : something was
-    """
-
-    told = Signal(object, str)
-    said = Signal(str, bool)
-
-    def __init__(self, bench: Bench, ask_save: AskSave, parent: QWidget) -> None:
-        super().__init__(parent)
-        self._bench, self._parent, self._ask_save = bench, parent, ask_save
+class Papers(CommandGroup):
+    """Writes and prints for one window."""
 
     def _sheet(self) -> Sheet:
         """What the tuning sheet of the drum on the bench shows."""
@@ -78,7 +52,7 @@ class Papers(QObject):
 
         sheet = self._sheet()
         name = _("{name} tuning.pdf").format(name=sheet.result.drum.name)
-        path = self._ask_save(_("Tuning sheet"), name, _("PDF (*.pdf)"))
+        path = self._asking.save(_("Tuning sheet"), name, _("PDF (*.pdf)"))
         if path is not None:
             path = with_suffix(path, ".pdf")
             with guarded(self.told):
@@ -139,7 +113,7 @@ class Papers(QObject):
         if document.drum is None or made is None:
             return
         title = title_of(document.drum, fit.side_now)
-        path = self._ask_save(
+        path = self._asking.save(
             _("Fitting sheet"), f"{title}.pdf".replace(":", ""),
             _("PDF (*.pdf);;Markdown (*.md)"),
         )  # fmt: skip
@@ -165,7 +139,7 @@ class Papers(QObject):
         entry = self._bench.entry
         if entry is None:
             return
-        path = self._ask_save(
+        path = self._asking.save(
             _("Calendar dates"),
             f"{entry.drum.name}.ics",
             _("Calendar (*.ics)"),

@@ -7,47 +7,22 @@ from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
-from PySide6.QtWidgets import QDialog, QWidget
-
-from kesselton.app.bench.bench import Bench
 from kesselton.app.sets.set_bench import SetBench
-from kesselton.app.sound.stroke_player import Listener
 from kesselton.core.language import _
 from kesselton.core.sets.model.kit import Kit
-from kesselton.ui.commands.papers import guarded
+from kesselton.ui.commands.group import CommandGroup, Hands, guarded
 
 if TYPE_CHECKING:
     from kesselton.core.prediction.render import Sound
     from kesselton.core.sets.search.plan import Plan
 
-AskSave = Callable[[str, str, str], "Path | None"]
 
+class SetCommands(CommandGroup):
+    """Sets of drums."""
 
-class SetCommands(QObject):
-    """Handlers that are about sets.
-
-    Signals
-    -------
-    told, said, stage_wanted : as of `Commands`
-    """
-
-    told = Signal(object, str)
-    said = Signal(str, bool)
-    stage_wanted = Signal(str)
-
-    def __init__(
-        self,
-        bench: Bench,
-        listener: Listener,
-        ask_save: AskSave,
-        open_dialog: Callable[[QDialog], None],
-        parent: QWidget,
-    ) -> None:
-        super().__init__(parent)
-        self._bench, self._listener, self._ask_save = bench, listener, ask_save
-        self._open_dialog, self._parent = open_dialog, parent
-        self.sets = SetBench(bench, self)
+    def __init__(self, hands: Hands) -> None:
+        super().__init__(hands)
+        self.sets = SetBench(hands.bench, self)
 
     def new(self) -> None:
         """Choose drums for a new set."""
@@ -74,7 +49,7 @@ class SetCommands(QObject):
 
         def take() -> None:
             self.sets.put(label.format(name=dialog.kit.name), dialog.kit)
-            self.stage_wanted.emit("set")
+            self.page_wanted.emit("set")
 
         dialog.accepted.connect(take)
         self._open_dialog(dialog)
@@ -105,7 +80,7 @@ class SetCommands(QObject):
         if kit is None or found is None or planned is None:
             self.said.emit(_("Still computing the set; save its sheet in a moment."), False)
             return
-        path = self._ask_save(
+        path = self._asking.save(
             _("Save set sheet"),
             _("{name} set.pdf").format(name=kit.name),
             _("PDF (*.pdf);;SVG (*.svg);;Markdown (*.md);;Set file (*.set.json)"),
@@ -141,7 +116,7 @@ class SetCommands(QObject):
         workshop, name = brought_set(document.workshop, path)
         document.commit(_("import {name}").format(name=name), workshop)
         self.sets.choose(workshop.kits[-1].id)
-        self.stage_wanted.emit("set")
+        self.page_wanted.emit("set")
         self.said.emit(_("Set {name} imported with its drums.").format(name=name), True)
 
     def _write_set(self, path: Path, kit: Kit) -> None:

@@ -126,7 +126,7 @@ class MainWindow(QMainWindow):
         self.said = SaidBar()
         self.drawer: LogDrawer | None = None
         self.stages = Stages(bench, self.commands, self.listener, display)
-        self.commands.choosing_pairs = lambda: self.stages.stage == "heads"
+        self.commands.sound.choosing_pairs = lambda: self.stages.stage == "heads"
         self.actions_by_id = build(self, self.commands)
         for stage, button in self.topbar.stages.items():
             action = self.actions_by_id[f"stage_{stage}"]
@@ -243,7 +243,7 @@ class MainWindow(QMainWindow):
         bench.settings_store.changed.connect(self.dress)
         QGuiApplication.styleHints().colorSchemeChanged.connect(self.dress)
         self.rack.drum_chosen.connect(doc.select)
-        self.rack_column.add_wanted.connect(commands.add_drum)
+        self.rack_column.add_wanted.connect(commands.drums.add)
         self.rack.moved.connect(doc.move_drum)
         settings = bench.settings_store
         self.topbar.stage_air_edited.connect(self._on_stage_air)
@@ -262,19 +262,19 @@ class MainWindow(QMainWindow):
         self.said.undo_wanted.connect(doc.undo)
         commands.stepped.connect(self._on_stepped)
         bench.went.connect(lambda text: self.said.say(text, undo=True))
-        commands.stage_wanted.connect(self.stages.choose)
+        commands.page_wanted.connect(self.stages.choose)
         commands.part_wanted.connect(self._on_part_wanted)
         commands.focus_wanted.connect(self._on_focus_wanted)
-        commands.pair_wanted.connect(self.stages.listen_to_chosen)
-        commands.hear_wanted.connect(self.stages.hear)
-        commands.heard_wanted.connect(self.stages.show_heard)
+        commands.sound.pair_wanted.connect(self.stages.listen_to_chosen)
+        commands.sound.hear_wanted.connect(self.stages.hear)
+        commands.sound.heard_wanted.connect(self.stages.show_heard)
         commands.sound_dropped.connect(self._on_sound_dropped)
         commands.readings_dropped.connect(self._on_readings_dropped)
         commands.close_wanted.connect(self.close)
         self.listener.state_changed.connect(self._on_sound)
         self.listener.failed.connect(lambda error: self.message.tell(error, "sound"))
-        self.sound_bar.other_wanted.connect(commands.listen_other)
-        self.sound_bar.save_wanted.connect(commands.save_sound)
+        self.sound_bar.other_wanted.connect(commands.sound.play_other)
+        self.sound_bar.save_wanted.connect(commands.sound.save)
         self.sound_bar.closed.connect(self._on_sound_closed)
 
     def turn_drawer(self) -> None:
@@ -284,7 +284,7 @@ class MainWindow(QMainWindow):
         if self.drawer is None:
             self.drawer = LogDrawer(self.display.note)
             self.drawer.hide()
-            self.drawer.keep_wanted.connect(self.commands.logs.keep)
+            self.drawer.keep_wanted.connect(self.commands.logs.keep_wanted.emit)
             self.drawer.log_wanted.connect(lambda: self.choose_stage("log"))
             self.drawer.closed.connect(self.turn_drawer)
             self.drawer_place.addWidget(self.drawer)
@@ -556,7 +556,7 @@ class MainWindow(QMainWindow):
             return
         if document.unsaved and not document.read_only:
             document.save()
-        if document.unsaved and not self.commands.may_lose_changes():
+        if document.unsaved and not self.commands.asking.may_lose_changes():
             event.ignore()
             return
         self._remember()

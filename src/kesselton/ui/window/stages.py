@@ -23,7 +23,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.language import _
 from kesselton.ui.commands.commands import Commands
-from kesselton.ui.commands.papers import guarded
+from kesselton.ui.commands.group import guarded
 from kesselton.ui.parts.widgets.inputs import Line
 from kesselton.ui.parts.widgets.theme import LIGHT, Colours
 from kesselton.ui.parts.words.display_format import DisplayFormat
@@ -92,7 +92,7 @@ class Stages(QStackedWidget):
         bench.answered.connect(lambda found: self._suggest())
         self.learner.learned.connect(self._on_learned)
         commands.logs.keep_wanted.connect(self._keep)
-        commands.case_wanted.connect(self._on_case)
+        commands.drums.case_wanted.connect(self._on_case)
         bench.planned.connect(lambda plan: self.refresh())
 
     # the pages
@@ -207,11 +207,11 @@ class Stages(QStackedWidget):
             page.setSizePolicy(asked, asked)
 
     def _make_tuning(self) -> TuningStage:
-        page = TuningStage(self._bench, self._display, self._commands.ask_strokes, self.learner)
+        page = TuningStage(self._bench, self._display, self._commands.asking.strokes, self.learner)
         page.sheet_wanted.connect(self._commands.papers.sheet_pdf)
         page.typed_dropped.connect(lambda text: self._commands.said.emit(text, False))
-        page.kind_changed.connect(self._commands.offer_usual)
-        page.listen_wanted.connect(self._commands.listen)
+        page.kind_changed.connect(self._commands.drums.offer_usual)
+        page.listen_wanted.connect(self._commands.sound.play)
         page.ears.heard.connect(self._on_heard)
         page.heard_card.heads_wanted.connect(self._on_like_heard)
         return page
@@ -227,7 +227,7 @@ class Stages(QStackedWidget):
         page = HeadsStage(self._brief or self._make_brief())
         page.brief_edited.connect(self._on_brief)
         page.taken.connect(lambda drum: self._take(drum, _("use heads")))
-        page.store_wanted.connect(self._commands.heads_store)
+        page.store_wanted.connect(self._commands.workshop.stock)
         page.listen_wanted.connect(self.listen_to)
         page.compare_wanted.connect(self._on_compare)
         page.forgotten.connect(self._on_forgotten)
@@ -265,7 +265,7 @@ class Stages(QStackedWidget):
         page.set_wanted.connect(lambda label, drum: self._take(drum, label))
         page.changed.connect(lambda label, log: document.change_entry(label, kept=log))
         page.drum_wanted.connect(document.select)
-        page.keep_wanted.connect(self._commands.logs.keep)
+        page.keep_wanted.connect(self._commands.logs.keep_wanted.emit)
         page.export_wanted.connect(self._commands.logs.export_log)
         return page
 
@@ -302,7 +302,7 @@ class Stages(QStackedWidget):
             PracticeBench(bench, parent=self),
             self._display.a4_hz,
             lambda: bench.settings.flats,
-            commands.asked_save,
+            commands.asking.save,
         )
         page.said.connect(lambda text: commands.said.emit(text, True))
         page.told.connect(lambda error: commands.told.emit(error, "practice"))
@@ -313,17 +313,17 @@ class Stages(QStackedWidget):
         from kesselton.app.shows.house_drums import HouseDrums
         from kesselton.ui.shows.staging_stage import StagingStage
 
-        staging, bench = self._commands.staging, self._bench
+        staging, bench = self._commands.shows, self._bench
         page = StagingStage(
             staging.stage,
             HouseDrums(parent=self),
             self._display.a4_hz,
             lambda: bench.settings.flats,
-            self._commands.ask_strokes,
+            self._commands.asking.strokes,
         )
         page.night_wanted.connect(staging.repair)
         page.new_wanted.connect(staging.new_show)
-        page.buy_wanted.connect(self._commands.buy_list)
+        page.buy_wanted.connect(self._commands.workshop.buy_list)
         page.keep_house_wanted.connect(lambda: staging.keep_house(page.house.house))
         page.said.connect(lambda text: self._commands.said.emit(text, True))
         self._fill_later(lambda: staging.stage.items)  # looks into logs nobody has read yet
@@ -333,8 +333,8 @@ class Stages(QStackedWidget):
         from kesselton.ui.measure.gauges_stage import GaugesStage
 
         page = GaugesStage(self._display.a4_hz, self._display.note)
-        page.gauges_changed.connect(self._commands.change_gauges)
-        page.renamed.connect(self._commands.rename_gauge)
+        page.gauges_changed.connect(self._commands.workshop.change_gauges)
+        page.renamed.connect(self._commands.workshop.rename_gauge)
         page.said.connect(lambda text: self._commands.said.emit(text, True))
         return page
 
@@ -356,7 +356,7 @@ class Stages(QStackedWidget):
     def _make_clear(self) -> ClearStage:
         from kesselton.ui.clear.clear_stage import ClearStage
 
-        page = ClearStage(self._display.a4_hz, self._display.note, self._commands.ask_sound)
+        page = ClearStage(self._display.a4_hz, self._display.note, self._commands.asking.taps)
         change = self._bench.document.change_entry
         page.changed.connect(lambda label, clearings: change(label, clearings=clearings))
         page.choose_source(self._commands.first_source or self._bench.settings.read_by or "pitch")
@@ -370,9 +370,9 @@ class Stages(QStackedWidget):
         from kesselton.ui.drum_list.first_drum import FirstDrum
 
         page = FirstDrum()
-        page.add_wanted.connect(self._commands.add_drum)
-        page.file_wanted.connect(self._commands.import_drum)
-        page.demo_wanted.connect(self._commands.open_demo)
+        page.add_wanted.connect(self._commands.drums.add)
+        page.file_wanted.connect(self._commands.import_file)
+        page.demo_wanted.connect(self._commands.workshop.open_demo)
         return page
 
     # showing
@@ -532,7 +532,7 @@ class Stages(QStackedWidget):
             self.choose("tuning")
 
     def _on_brief(self, brief: Brief) -> None:
-        fault = self._commands.keep_brief(brief)
+        fault = self._commands.drums.keep_brief(brief)
         if fault is not None:
             self.heads.form.complain(f"{fault.message} {fault.remedy}")
 
@@ -583,7 +583,7 @@ class Stages(QStackedWidget):
 
     def show_heard(self) -> None:
         """Show what was heard of the drum on the bench beside what was computed."""
-        self._commands.open_heard(self.tuning.heard)
+        self._commands.sound.show_heard(self.tuning.heard)
 
     def hear(self) -> None:
         """Hear a stroke on the drum on the bench."""
@@ -618,7 +618,7 @@ class Stages(QStackedWidget):
         """End every thread."""
         self._later.stop()
         self.learner.stop()
-        self._commands.staging.stop()
+        self._commands.shows.stop()
         made = cast("dict[str, Any]", self._made)
         for page in (*self._pages.values(), *made.values()):
             page.stop()

@@ -6,40 +6,22 @@ from collections.abc import Callable
 from datetime import date
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
-from PySide6.QtWidgets import QWidget
-
-from kesselton.app.bench.bench import Bench
 from kesselton.app.shows.show_bench import StageBench
 from kesselton.app.workshop.usual_drums import free_name
 from kesselton.core.language import _
-from kesselton.ui.commands.papers import guarded
+from kesselton.ui.commands.group import CommandGroup, Hands, guarded
 
 if TYPE_CHECKING:
     from kesselton.app.shows.house_drums import HouseDrums
     from kesselton.ui.shows.night import Night
 
 
-AskText = Callable[[str, str, str], "str | None"]
-"""Title, caption and what stands there at first; None where nothing is wanted."""
+class ShowCommands(CommandGroup):
+    """Shows and repairs."""
 
-
-class StageCommands(QObject):
-    """Handlers that are about shows and repairs.
-
-    Signals
-    -------
-    told, said, stage_wanted : as of `Commands`
-    """
-
-    told = Signal(object, str)
-    said = Signal(str, bool)
-    stage_wanted = Signal(str)
-
-    def __init__(self, bench: Bench, ask_text: AskText, parent: QWidget) -> None:
-        super().__init__(parent)
-        self._bench, self._parent, self._ask_text = bench, parent, ask_text
-        self.stage = StageBench(bench, parent=self)
+    def __init__(self, hands: Hands) -> None:
+        super().__init__(hands)
+        self.stage = StageBench(hands.bench, parent=self)
         self.first_source: Callable[[], str] = lambda: ""
         self._night: Night | None = None
 
@@ -65,7 +47,7 @@ class StageCommands(QObject):
 
     def _on_closed(self) -> None:
         """The keys go back to where they were; what is left is said."""
-        self.stage_wanted.emit("")
+        self.page_wanted.emit("")
         repair = self.stage.repair
         if repair is not None and not repair.outcome:
             self.said.emit(_("The repair is still running. Press Insert to return."), False)
@@ -83,14 +65,14 @@ class StageCommands(QObject):
         workshop = self._bench.document.workshop
         taken = {show.name for show in workshop.shows}
         name = free_name(_("Show"), taken)
-        asked = self._ask_text(_("New show"), _("Name of the show"), name)
+        asked = self._asking.text(_("New show"), _("Name of the show"), name)
         if asked is None:
             return
         name = free_name(asked.strip()[:80] or name, taken)
         drums = [entry.id for entry in workshop.entries]
         with guarded(self.told):
             self.stage.new_show(name, drums, date.today().isoformat())
-            self.stage_wanted.emit("staging")
+            self.page_wanted.emit("staging")
 
     def keep_house(self, house: HouseDrums) -> None:
         """House drums go into the rack, as they were heard, and are a set."""
