@@ -62,7 +62,7 @@ def stage_images(app: QApplication, window: MainWindow) -> dict[str, QImage]:
     images = {}
     window.choose_stage("staging")
     staging = window.commands.shows
-    settle(app, lambda: staging.stage.targets is not None)
+    settle(app, lambda: staging.show_bench.targets is not None)
     images["stage"] = window.grab().toImage()
     window.choose_stage("practice")
     practice = window.stages.practice.practice
@@ -74,16 +74,16 @@ def stage_images(app: QApplication, window: MainWindow) -> dict[str, QImage]:
     images["practice"] = window.grab().toImage()
     practice.finish()
     window.choose_stage("staging")
-    staging.stage.begin(2, "batter", "gone", 7.0)
-    staging.stage.ask_ways()
-    settle(app, lambda: staging.stage.ways is not None)
-    staging.stage.decide((staging.stage.ways or [])[0])
+    staging.repair_bench.begin(2, "batter", "gone", 7.0)
+    staging.repair_bench.ask_ways()
+    settle(app, lambda: staging.repair_bench.ways is not None)
+    staging.repair_bench.decide((staging.repair_bench.ways or [])[0])
     staging.repair()
-    settle(app, lambda: staging.stage.procedure is not None)
-    repair = staging.stage.repair
+    settle(app, lambda: staging.repair_bench.procedure is not None)
+    repair = staging.repair_bench.repair
     assert repair is not None
-    staging.stage._keep("a later step", replace(repair, current="fingers", skipped=("edge",)))
-    settle(app, lambda: staging.stage.procedure is not None)
+    staging.repair_bench._keep("a later step", replace(repair, current="fingers", skipped=("edge",)))
+    settle(app, lambda: staging.repair_bench.procedure is not None)
     images["night"] = window.grab().toImage()
     staging.night.put_away()
     return images

@@ -11,12 +11,7 @@ import pytest
 
 from kesselton.app.bench.fitting import stage_file
 from kesselton.app.shows.after_show import OF_WAYS, work_words
-from kesselton.app.shows.show_bench import (
-    minutes_words,
-    short_procedure,
-    stage_procedure,
-    timed,
-)
+from kesselton.app.shows.stage_procedures import short_procedure, stage_procedure, timed
 from kesselton.app.workshop.usual_drums import USUAL, usual_drum
 from kesselton.core.clear.clearing_records import Clearing, at_rod
 from kesselton.core.clear.simulated import Hidden, SimulatedHead, random_faults
@@ -27,7 +22,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.sets.model.kit import Wish
 from kesselton.core.shows import race
-from kesselton.core.shows.pace import Pace, learned, needed_s, ratio_of_times
+from kesselton.core.shows.pace import Pace, learned, minutes_words, needed_s, ratio_of_times
 from kesselton.core.shows.repair import BROKEN_OFF, CAUSES, DONE, Repair, shown
 from kesselton.core.shows.show import TOOLS, Show, kit_list, ready
 from kesselton.core.shows.strangers import few_changes, heard_note, taken_for

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
 from kesselton.app.host.settings import Settings, SettingsStore
-from kesselton.app.shows.show_bench import CLEAR_KEY
+from kesselton.app.shows.repair_bench import CLEAR_KEY
 from kesselton.app.workshop.document import Saved
 from kesselton.core.shows.repair import BROKEN_OFF, DONE
 from kesselton.ui.shows.night import Night
@@ -38,7 +38,7 @@ def decided(window: MainWindow, wait: Wait, cause: Qt.Key = K.Key_1) -> Night:
     """The batter of the rack tom, seven minutes, the best way taken."""
     night = night_of(window)
     press(night, K.Key_2, K.Key_1, cause, K.Key_Space)
-    stage = window.commands.shows.stage
+    stage = window.commands.shows.repair_bench
     wait(lambda: stage.ways is not None)
     press(night, K.Key_Space)
     wait(lambda: stage.procedure is not None)
@@ -47,7 +47,7 @@ def decided(window: MainWindow, wait: Wait, cause: Qt.Key = K.Key_1) -> Night:
 
 def test_a_repair_from_the_first_key_to_the_work_left(window: MainWindow, wait: Wait) -> None:
     """One key from anywhere; questions by their numbers, steps by Space, what may be skipped by S."""
-    stage = window.commands.shows.stage
+    stage = window.commands.shows.repair_bench
     before = window.document.workshop
     night = decided(window, wait)
     repair = stage.repair
@@ -97,7 +97,7 @@ def test_rods_are_read_and_turned_in_the_night_and_the_state_now_is_told(
     window: MainWindow, wait: Wait
 ) -> None:
     night = decided(window, wait, K.Key_4)  # out of tune, nothing broken: nursing is tuning
-    stage = window.commands.shows.stage
+    stage = window.commands.shows.repair_bench
     repair = stage.repair
     assert repair is not None
     if repair.way != "nurse":  # another drum was nearer: take nursing instead
@@ -140,7 +140,7 @@ def test_rods_are_read_and_turned_in_the_night_and_the_state_now_is_told(
 
 def test_the_simulated_head_answers_over_the_band(window: MainWindow, wait: Wait) -> None:
     night = decided(window, wait)
-    stage = window.commands.shows.stage
+    stage = window.commands.shows.repair_bench
     repair = stage.repair
     assert repair is not None
     stage._keep("x", replace(repair, current=CLEAR_KEY))
@@ -163,7 +163,7 @@ def test_a_repair_goes_on_where_it_was_after_the_program_is_closed(
     window: MainWindow, wait: Wait
 ) -> None:
     night = decided(window, wait)
-    stage = window.commands.shows.stage
+    stage = window.commands.shows.repair_bench
     press(night, K.Key_Y, K.Key_Space)
     repair = stage.repair
     press(night, K.Key_Insert)
@@ -199,7 +199,7 @@ def test_back_leads_from_question_to_question_and_to_another_way(
     press(night, K.Key_Space)
     QTest.keyClicks(night, "12")
     press(night, K.Key_Space)
-    stage = window.commands.shows.stage
+    stage = window.commands.shows.repair_bench
     assert stage.repair is not None
     assert stage.repair.minutes == 12.0
     assert stage.repair.side == "resonant"
@@ -221,7 +221,7 @@ def test_back_leads_from_question_to_question_and_to_another_way(
 
 def test_the_clock_says_when_the_steps_do_not_fit(window: MainWindow, wait: Wait) -> None:
     night = decided(window, wait)
-    stage = window.commands.shows.stage
+    stage = window.commands.shows.repair_bench
     assert "steps need" in night.needs.text()
     begun = datetime.now()
     stage.now = lambda: begun + timedelta(minutes=6.2)
@@ -258,7 +258,7 @@ def test_a_held_key_is_one_answer_and_the_middle_button_is_done(
 def day_of(window: MainWindow, wait: Wait) -> StagingStage:
     window.show()
     window.choose_stage("staging")
-    stage = window.commands.shows.stage
+    stage = window.commands.shows.repair_bench
     wait(lambda: stage.targets is not None)
     return window.stages.staging
 
@@ -267,7 +267,7 @@ def test_what_must_lie_ready_is_ticked_and_what_lacks_goes_to_the_buy_list(
     window: MainWindow, wait: Wait
 ) -> None:
     day = day_of(window, wait)
-    show = day.stage.show
+    show = day.shows.show
     assert show is not None
     assert day.ready.text() == "6 of 23 ready"
     index = day.kit.rows.index(2, 0)
@@ -278,7 +278,7 @@ def test_what_must_lie_ready_is_ticked_and_what_lacks_goes_to_the_buy_list(
     QTest.keyClicks(day.own, "spare drum stool")
     QTest.keyClick(day.own, K.Key_Return)
     assert day.ready.text() == "6 of 24 ready"
-    missing = day.stage.missing()
+    missing = day.shows.missing()
     assert missing
     QTest.mouseClick(day.buy, Qt.MouseButton.LeftButton)
     dialog = window.commands.hands.dialog
@@ -299,7 +299,7 @@ def test_each_head_has_its_target_and_drums_are_ticked_in_and_out(
     day.targets.rows.setData(
         day.targets.rows.index(high, 0), Qt.CheckState.Checked.value, Qt.ItemDataRole.CheckStateRole
     )
-    wait(lambda: day.stage.targets is not None)
+    wait(lambda: day.shows.targets is not None)
     assert day.targets.rows.rowCount() == count + 1
     # what is typed there is tried by a real hand: tests/journeys
     window.commands.asking.text = lambda title, caption, text: "Winter gala"  # type: ignore[method-assign]
@@ -354,7 +354,7 @@ def test_the_night_by_real_keys_in_a_real_window(wait: Wait) -> None:
         hand.press("Insert")
         night = window.commands.shows.night
         wait(night.hasFocus)
-        stage, before = window.commands.shows.stage, len(window.document.workshop.entries)
+        stage, before = window.commands.shows.show_bench, len(window.document.workshop.entries)
         hand.type("2")
         hand.type("1")
         hand.type("1")

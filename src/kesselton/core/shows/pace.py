@@ -101,3 +101,10 @@ def saved_by_skipping(repair: Repair, procedure: Procedure, pace: Pace) -> list[
         for step in steps[place:]
         if not step.never_skipped and step.seconds > 0.0 and step.key not in repair.skipped
     ]
+
+
+def minutes_words(seconds: float) -> str:
+    """Minutes and seconds: "3:20", below zero "−0:15"."""
+    whole = round(abs(seconds))
+    sign = "−" if seconds < 0.0 and whole else ""
+    return f"{sign}{whole // 60}:{whole % 60:02d}"

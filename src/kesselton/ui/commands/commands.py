@@ -82,7 +82,7 @@ class Commands(CommandGroup):
             group.page_wanted.connect(self.page_wanted)
         self.drums.added.connect(lambda: self.focus_wanted.emit("name"))
         self.drums.file_wanted.connect(self.import_file)
-        self.workshop.missing = self.shows.stage.missing
+        self.workshop.missing = self.shows.show_bench.missing
         self.shows.first_source = lambda: self.first_source
 
     def undo(self) -> None:

@@ -6,7 +6,8 @@ from collections.abc import Callable
 from datetime import date
 from typing import TYPE_CHECKING
 
-from kesselton.app.shows.show_bench import StageBench
+from kesselton.app.shows.repair_bench import RepairBench
+from kesselton.app.shows.show_bench import ShowBench
 from kesselton.app.workshop.usual_drums import free_name
 from kesselton.core.language import _
 from kesselton.ui.commands.group import CommandGroup, Hands, guarded
@@ -21,7 +22,8 @@ class ShowCommands(CommandGroup):
 
     def __init__(self, hands: Hands) -> None:
         super().__init__(hands)
-        self.stage = StageBench(hands.bench, parent=self)
+        self.show_bench = ShowBench(hands.bench, parent=self)
+        self.repair_bench = RepairBench(hands.bench, self.show_bench, self)
         self.first_source: Callable[[], str] = lambda: ""
         self._night: Night | None = None
 
@@ -33,7 +35,7 @@ class ShowCommands(CommandGroup):
 
             bench = self._bench
             self._night = Night(
-                self.stage,
+                self.repair_bench,
                 lambda: bench.settings.flats,
                 lambda: bench.settings.a4_hz,
                 self._parent,
@@ -48,7 +50,7 @@ class ShowCommands(CommandGroup):
     def _on_closed(self) -> None:
         """The keys go back to where they were; what is left is said."""
         self.page_wanted.emit("")
-        repair = self.stage.repair
+        repair = self.repair_bench.repair
         if repair is not None and not repair.outcome:
             self.said.emit(_("The repair is still running. Press Insert to return."), False)
         elif repair is not None and repair.open_work:
@@ -71,7 +73,7 @@ class ShowCommands(CommandGroup):
         name = free_name(asked.strip()[:80] or name, taken)
         drums = [entry.id for entry in workshop.entries]
         with guarded(self.told):
-            self.stage.new_show(name, drums, date.today().isoformat())
+            self.show_bench.new_show(name, drums, date.today().isoformat())
             self.page_wanted.emit("staging")
 
     def keep_house(self, house: HouseDrums) -> None:
@@ -103,6 +105,7 @@ class ShowCommands(CommandGroup):
 
     def stop(self) -> None:
         """End every thread."""
-        self.stage.stop()
+        self.repair_bench.stop()
+        self.show_bench.stop()
         if self._night is not None:
             self._night.stop()

@@ -9,11 +9,11 @@ from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QWidget
 
-from kesselton.app.shows.show_bench import CLEAR_KEY, StageBench, minutes_words
+from kesselton.app.shows.repair_bench import CLEAR_KEY, RepairBench
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.library import head_size_in
 from kesselton.core.language import N_, _
-from kesselton.core.shows.pace import saved_by_skipping
+from kesselton.core.shows.pace import minutes_words, saved_by_skipping
 from kesselton.core.shows.repair import CAUSES, MOST_MINUTES, WAYS, Repair, shown
 from kesselton.ui.parts.widgets.safe_override import safe_override
 from kesselton.ui.parts.words import wording
@@ -43,9 +43,13 @@ class Night(NightRods):
     closed = Signal()
 
     def __init__(
-        self, stage: StageBench, flats: Callable[[], bool], a4: Callable[[], float], parent: QWidget
+        self,
+        repairs: RepairBench,
+        flats: Callable[[], bool],
+        a4: Callable[[], float],
+        parent: QWidget,
     ) -> None:
-        super().__init__(stage, a4, parent)
+        super().__init__(repairs, a4, parent)
         self._flats = flats
         self._page, self._row = "drum", 0
         self._drum_id, self._side, self._cause, self._minutes = 0, "batter", "gone", 7.0
@@ -53,9 +57,9 @@ class Night(NightRods):
         self._share = 0.0
         self._clock = QTimer(self, interval=TICK_MS)
         self._clock.timeout.connect(self._show_time)
-        stage.changed.connect(self.refresh)
-        stage.answered.connect(self.refresh)
-        stage.failed.connect(self._on_refused)
+        repairs.changed.connect(self.refresh)
+        repairs.answered.connect(self.refresh)
+        repairs.failed.connect(self._on_refused)
         self.done.clicked.connect(self.go_on)
         self.back.clicked.connect(self.go_back)
         self.skip.clicked.connect(self.skip_step)
@@ -70,10 +74,10 @@ class Night(NightRods):
         """Come up over everything, where a repair was left or at the first question."""
         self.source = "bench" if read_by.startswith("bench") else "dial"
         self._said, self._leaving, self._typed = "", False, ""
-        repair = self._stage.repair
+        repair = self._repairs.repair
         if repair is None or repair.outcome:
-            self._stage.let_go()
-            show = self._stage.show
+            self._repairs.let_go()
+            show = self._repairs.show
             self._page, self._row = "drum", 0
             self._minutes = 7.0 if show is None else show.minutes
         else:
@@ -133,7 +137,7 @@ class Night(NightRods):
         if not self.isVisible():
             return
         self.fit()
-        repair = self._stage.repair
+        repair = self._repairs.repair
         if self._page in ("way", "step", "over"):
             if repair is None:
                 self._page, self._row = "drum", 0  # taken back by undo
@@ -172,7 +176,7 @@ class Night(NightRods):
     def _show_drums(self) -> None:
         self.about.setText(_("Stage repair"))
         rows = []
-        for entry in self._stage.playing:
+        for entry in self._repairs.playing:
             size = _("{size:g} in, {rods}").format(
                 size=head_size_in(entry.drum), rods=entry.drum.rod_count
             )
@@ -186,7 +190,7 @@ class Night(NightRods):
         )
 
     def _show_sides(self) -> None:
-        entry = self._stage.workshop.entry(self._drum_id)
+        entry = self._repairs.workshop.entry(self._drum_id)
         assert entry is not None
         rows = [
             (wording.side_word(entry.drum, side), entry.drum.setting(side).head.name, True)
@@ -203,11 +207,11 @@ class Night(NightRods):
         self.choices.set_state([(f"{shown_text} min", "", True)], 0)
 
     def _show_ways(self) -> None:
-        repair = self._stage.repair
+        repair = self._repairs.repair
         assert repair is not None
-        self._stage.ask_ways()
+        self._repairs.ask_ways()
         self._tell_about(repair)
-        ways = self._stage.ways
+        ways = self._repairs.ways
         if ways is None:
             self._ask(
                 _("Which repair?"), [], self._said or _("Computing time and sound of each repair…")
@@ -238,7 +242,7 @@ class Night(NightRods):
         return title, " · ".join(parts), True
 
     def _tell_about(self, repair: Repair) -> None:
-        entry = self._stage.entry
+        entry = self._repairs.entry
         side = repair.side if entry is None else wording.side_word(entry.drum, repair.side)
         words = _("{drum}, {side}: {way}") if repair.way else _("{drum}, {side}: {cause}")
         self.about.setText(
@@ -249,11 +253,11 @@ class Night(NightRods):
         )  # fmt: skip
 
     def _show_step(self) -> None:
-        repair = self._stage.repair
+        repair = self._repairs.repair
         assert repair is not None
-        self._stage.ask_steps()
+        self._repairs.ask_steps()
         self._tell_about(repair)
-        made, step = self._stage.procedure, self.step
+        made, step = self._repairs.procedure, self.step
         self.pages.setCurrentIndex(1)
         if made is None or step is None:
             self.head(_("Preparing the steps…"), "", self._said)
@@ -273,7 +277,7 @@ class Night(NightRods):
             self._show_clear(repair)
             return
         self.entry.hide()
-        drum = self._stage.drum
+        drum = self._repairs.drum
         rods = drum.shell.rods if drum is not None and step.picture in ("order", "mark") else 0
         self.ring.set_state(rods, step.order[0] if step.order else 0, step.order)
         cautions = " ".join(step.cautions)
@@ -287,29 +291,29 @@ class Night(NightRods):
         self.offer(done, skip=not step.never_skipped)
 
     def _show_over(self) -> None:
-        repair = self._stage.repair
+        repair = self._repairs.repair
         assert repair is not None
         self._tell_about(repair)
-        time = minutes_words(repair.elapsed_s(self._stage.now()))
+        time = minutes_words(repair.elapsed_s(self._repairs.now()))
         work = repair.open_work
         self.head(
             _(OVER[repair.outcome]).format(time=time),
             _("After the show:") if work else _("No work left for after the show."),
         )
-        words = [(self._stage.work_words(repair, one), "", True) for one in work]
+        words = [(self._repairs.work_words(repair, one), "", True) for one in work]
         self.choices.set_state(words, -1)
         self.pages.setCurrentIndex(0)
         self.offer(_("Close (Space)"), back=False, leave=False)
         self._share = 1.0
 
     def _show_time(self) -> None:
-        repair = self._stage.repair
+        repair = self._repairs.repair
         if repair is None or self._page not in ("way", "step", "over"):
             self.show_time("", "", False)
             self.progress.set_state(0.0, 0.0)
             return
-        now = self._stage.now()
-        left, needed = repair.left_s(now), self._stage.needed_s
+        now = self._repairs.now()
+        left, needed = repair.left_s(now), self._repairs.needed_s
         words = _("left of {minutes}").format(minutes=minutes_words(60.0 * repair.minutes))
         late, hint = left < 0.0, ""
         if left < 0.0:
@@ -318,17 +322,17 @@ class Night(NightRods):
             words = _("left of {minutes}; steps need {needed}").format(
                 minutes=minutes_words(60.0 * repair.minutes), needed=minutes_words(needed)
             )
-            if self._stage.pace.repairs == 0:
+            if self._repairs.pace.repairs == 0:
                 words = _("{needs} (estimated)").format(needs=words)
             late = needed > left
             if late:
                 words = _("{needs}: {over} too long").format(
                     needs=words, over=minutes_words(needed - left)
                 )
-                made = self._stage.procedure
+                made = self._repairs.procedure
                 assert made is not None
                 names = [
-                    name for name, _unused in saved_by_skipping(repair, made, self._stage.pace)
+                    name for name, _unused in saved_by_skipping(repair, made, self._repairs.pace)
                 ]
                 if names:
                     hint = _("To save time, skip: {names}").format(names=", ".join(names[:2]))
@@ -438,14 +442,14 @@ class Night(NightRods):
         self._say("")
 
     def _take_drum(self) -> None:
-        playing = self._stage.playing
+        playing = self._repairs.playing
         if self._row < len(playing):
             entry = playing[self._row]
             self._drum_id, self._side = entry.id, "batter"
             self._to("side" if len(entry.drum.sides) > 1 else "cause")
 
     def _take_side(self) -> None:
-        entry = self._stage.workshop.entry(self._drum_id)
+        entry = self._repairs.workshop.entry(self._drum_id)
         assert entry is not None
         self._side = entry.drum.sides[self._row]
         self._to("cause")
@@ -457,7 +461,7 @@ class Night(NightRods):
     def _take_minutes(self) -> None:
         minutes = float(self._typed) if self._typed else self._minutes
         try:
-            self._stage.begin(self._drum_id, self._side, self._cause, minutes)
+            self._repairs.begin(self._drum_id, self._side, self._cause, minutes)
         except KesseltonError as error:
             self._typed = ""
             self._on_refused(error)
@@ -466,14 +470,14 @@ class Night(NightRods):
         self._to("way")
 
     def _take_way(self) -> None:
-        ways = self._stage.ways
+        ways = self._repairs.ways
         if ways is None or self._row >= len(ways):
             return
         way = ways[self._row]
         if way.refused:
             self._say(_("not possible: {why}").format(why=way.refused))
             return
-        self._stage.decide(way)
+        self._repairs.decide(way)
         self._to("step")
 
     def _done(self) -> None:
@@ -485,7 +489,7 @@ class Night(NightRods):
         elif step.key == CLEAR_KEY and not self._no_rods():
             self._done_at_rod()
         else:
-            self._stage.finish_step()
+            self._repairs.finish_step()
 
     def answer(self, said: str) -> None:
         """Answer the question of the step."""
@@ -494,7 +498,7 @@ class Night(NightRods):
             return
         if said == step.ask.good:
             self._said = ""
-            self._stage.finish_step()
+            self._repairs.finish_step()
         else:
             self._say(step.ask.otherwise)
 
@@ -504,7 +508,7 @@ class Night(NightRods):
             return
         self._said = ""
         try:
-            self._stage.skip_step()
+            self._repairs.skip_step()
         except KesseltonError as error:
             self._on_refused(error)
 
@@ -517,24 +521,24 @@ class Night(NightRods):
         before = {"side": "drum", "cause": "side", "minutes": "cause"}
         if self._page in before:
             page = before[self._page]
-            entry = self._stage.workshop.entry(self._drum_id)
+            entry = self._repairs.workshop.entry(self._drum_id)
             if page == "side" and (entry is None or len(entry.drum.sides) < 2):
                 page = "drum"
             self._to(page)
         elif self._page == "step":
-            repair, made = self._stage.repair, self._stage.procedure
+            repair, made = self._repairs.repair, self._repairs.procedure
             first = made is not None and self.step is shown(made)[0]
             if repair is not None and first:
-                self._stage.undecide()
+                self._repairs.undecide()
                 self._to("way")
             else:
                 self._say("")
-                self._stage.go_back()
+                self._repairs.go_back()
 
     def _turn_seating(self) -> None:
-        step, repair = self.step, self._stage.repair
+        step, repair = self.step, self._repairs.repair
         if step is not None and repair is not None and step.key in ("turns", "halves"):
-            self._stage.choose_halves(not repair.halves)
+            self._repairs.choose_halves(not repair.halves)
 
     def give_up(self) -> None:
         """Twice: the repair is given up. Before there is one the night is put away."""
@@ -543,7 +547,7 @@ class Night(NightRods):
         elif self._leaving:
             self._leaving = False
             self._said = ""
-            self._stage.break_off()
+            self._repairs.break_off()
         else:
             self._leaving = True
             self._say(

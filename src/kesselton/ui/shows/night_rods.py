@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QWidget
 
 from kesselton.app.bench.reading_sources import ReadingSources, typed_reading
-from kesselton.app.shows.show_bench import CLEAR_KEY, StageBench
+from kesselton.app.shows.repair_bench import CLEAR_KEY, RepairBench
 from kesselton.core.errors import KesseltonError
 from kesselton.core.fit.procedure import Step, is_roped
 from kesselton.core.instrument.reading import Reading
@@ -46,9 +46,9 @@ BENCH = {"dial": "bench_dial", "lug_pitch": "bench_tap"}
 class NightRods(NightFace):
     """The night at the step where rods are read and turned; `Night` has the rest."""
 
-    def __init__(self, stage: StageBench, a4: Callable[[], float], parent: QWidget) -> None:
+    def __init__(self, repairs: RepairBench, a4: Callable[[], float], parent: QWidget) -> None:
         super().__init__(parent)
-        self._stage, self._a4 = stage, a4
+        self._repairs, self._a4 = repairs, a4
         self._typed, self._said = "", ""
         self.source = "dial"
         self.sources = ReadingSources(self)
@@ -68,7 +68,7 @@ class NightRods(NightFace):
     @property
     def step(self) -> Step | None:
         """The step on show."""
-        repair, made = self._stage.repair, self._stage.procedure
+        repair, made = self._repairs.repair, self._repairs.procedure
         if repair is None or made is None:
             return None
         steps, place = repair.place_in(made)
@@ -78,23 +78,23 @@ class NightRods(NightFace):
     def advice(self) -> Advice | None:
         """What to read or turn next, at the step where that is asked."""
         step = self.step
-        return self._stage.advice if step is not None and step.key == CLEAR_KEY else None
+        return self._repairs.advice if step is not None and step.key == CLEAR_KEY else None
 
     def _no_rods(self) -> bool:
-        drum = self._stage.drum
+        drum = self._repairs.drum
         return drum is None or is_roped(drum)
 
     def _show_clear(self, repair: Repair) -> None:
         """Read and turn, one rod at a time."""
-        self._stage.ask_advice(KINDS[self.source])
-        said, drum = self._stage.advice, self._stage.drum
+        self._repairs.ask_advice(KINDS[self.source])
+        said, drum = self._repairs.advice, self._repairs.drum
         assert drum is not None
         self.sources.follow(drum, repair.clearing)
         source = _("read by: {source} (R to change)").format(source=_(SOURCE_WORDS[self.source]))
         self.entry.setVisible(True)
         self.entry.setText(f"{self._typed}▏" if self._typed else "")
         if said is None:
-            if self._stage.last_advice is None:
+            if self._repairs.last_advice is None:
                 self.head(_("Computing the best next move…"), "", self._said)
             self.offer("…", skip=True)  # a moment: what stands there stays
             return
@@ -159,16 +159,16 @@ class NightRods(NightFace):
         if self._typed:
             self._enter(said)
         elif said.what == "turn":
-            self._stage.turned(said.rod, said.turns)
+            self._repairs.turned(said.rod, said.turns)
         elif said.what == "read":
             self.read_rod()
         else:
-            self._stage.finish_step()
+            self._repairs.finish_step()
 
     def _enter(self, said: Advice) -> None:
         """What stands typed is the reading that is asked for; "3:82" names its rod."""
-        drum = self._stage.drum
-        repair = self._stage.repair
+        drum = self._repairs.drum
+        repair = self._repairs.repair
         if drum is None or repair is None:
             return
         kind = said.kind or KINDS[self.source][0]  # a reading nobody asked for is one all the same
@@ -181,15 +181,15 @@ class NightRods(NightFace):
             self._on_refused(error)
             return
         self._typed = ""
-        self._stage.read(reading)
+        self._repairs.read(reading)
 
     def read_rod(self) -> None:
         """Let the simulated head be read, or listen at the microphone."""
         said, entry, repair, drum = (
             self.advice,
-            self._stage.entry,
-            self._stage.repair,
-            self._stage.drum,
+            self._repairs.entry,
+            self._repairs.repair,
+            self._repairs.drum,
         )
         if said is None or said.what != "read" or entry is None or repair is None or drum is None:
             return
@@ -197,7 +197,7 @@ class NightRods(NightFace):
             if not self.sources.busy:
                 refitted = replace(entry, drum=drum)
                 self.sources.name = BENCH[said.kind]
-                self.sources.take(refitted, self._stage.workshop, repair.clearing, said.rod)
+                self.sources.take(refitted, self._repairs.workshop, repair.clearing, said.rod)
                 self.refresh()
         elif self.source == "microphone":
             self.sources.name = "microphone"
@@ -210,14 +210,16 @@ class NightRods(NightFace):
     def _on_read(self, reading: Reading, heard: HeardTap | None) -> None:
         said = self.advice
         if self.isVisible() and said is not None and said.rod == reading.rod:
-            self._stage.read(reading)
+            self._repairs.read(reading)
 
     def _on_tap(self, heard: HeardTap) -> None:
         from kesselton.core.clear.clearing_records import at_rod
 
         said = self.advice
         if self.isVisible() and said is not None and said.what == "read":
-            self._stage.read(at_rod("lug_pitch", said.rod, heard.lug_pitch_hz, heard.spread_cents))
+            self._repairs.read(
+                at_rod("lug_pitch", said.rod, heard.lug_pitch_hz, heard.spread_cents)
+            )
 
     def _on_refused(self, error: KesseltonError) -> None:
         if self.isVisible():

@@ -12,10 +12,12 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QGridLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from kesselton.app.shows.house_drums import HouseDrums
-from kesselton.app.shows.show_bench import StageBench, Target, minutes_words
+from kesselton.app.shows.repair_bench import RepairBench
+from kesselton.app.shows.show_bench import ShowBench, Target
 from kesselton.core.clear.clearing_records import MIN_DIAL
 from kesselton.core.errors import InputError, KesseltonError, check_day
 from kesselton.core.language import N_, _, choices, each
+from kesselton.core.shows.pace import minutes_words
 from kesselton.core.shows.repair import LEAST_MINUTES, MOST_MINUTES, WAYS, Repair
 from kesselton.core.shows.show import KitItem, Show, ready
 from kesselton.ui.parts.widgets.columns import as_page, fault_label
@@ -55,7 +57,8 @@ class StagingStage(QWidget):
 
     def __init__(
         self,
-        stage: StageBench,
+        shows: ShowBench,
+        repairs: RepairBench,
         house: HouseDrums,
         a4: Callable[[], float],
         flats: Callable[[], bool],
@@ -64,7 +67,7 @@ class StagingStage(QWidget):
     ) -> None:
         super().__init__(parent)
         as_page(self, _(PANELS[0][1]))
-        self.stage, self._a4, self._flats = stage, a4, flats
+        self.shows, self.repairs, self._a4, self._flats = shows, repairs, a4, flats
         self._items: list[KitItem] = []
         self._work: list[tuple[Repair, str]] = []
         self.house = HousePanel(house, a4, flats, ask_sound)
@@ -181,12 +184,12 @@ class StagingStage(QWidget):
         return page
 
     def _connect(self) -> None:
-        stage = self.stage
-        stage.answered.connect(self._show_targets)
-        stage.failed.connect(self._on_failed)
+        shows = self.shows
+        shows.answered.connect(self._show_targets)
+        shows.failed.connect(self._on_failed)
         self.switch.chosen.connect(self._on_panel)
-        self.choice.chosen.connect(stage.choose_show)
-        stage.changed.connect(self._on_changed)
+        self.choice.chosen.connect(shows.choose_show)
+        shows.changed.connect(self._on_changed)
         self.name.edited.connect(lambda name: self._change(name=name))
         self.on.edited.connect(lambda on: self._change(on=on))
         self.minutes.edited.connect(lambda minutes: self._change(minutes=minutes))
@@ -212,8 +215,8 @@ class StagingStage(QWidget):
 
     def refresh(self) -> None:
         """Show what holds now."""
-        stage, show = self.stage, self.stage.show
-        self.choice.set_options([(one.id, one.name) for one in stage.workshop.shows])
+        shows, show = self.shows, self.shows.show
+        self.choice.set_options([(one.id, one.name) for one in shows.workshop.shows])
         self.choice.set_state(0 if show is None else show.id)
         for widget in (self.choice, self.name, self.on, self.minutes, self.remove):
             widget.setVisible(show is not None)
@@ -230,11 +233,11 @@ class StagingStage(QWidget):
         self.on.set_state(show.on)
         self.minutes.set_state(show.minutes)
         self._show_kit(show)
-        stage.prepare()
+        shows.prepare()
         self._show_targets()
 
     def _show_kit(self, show: Show) -> None:
-        self._items = self.stage.items
+        self._items = self.shows.items
         there, all_of = ready(self._items, show)
         self.ready.setText(_("{there} of {all} ready").format(there=there, all=all_of))
         self.kit.rows.set_rows(
@@ -253,10 +256,10 @@ class StagingStage(QWidget):
         self.buy.setVisible(lacking > 0)
 
     def _show_targets(self) -> None:
-        show = self.stage.show
+        show = self.shows.show
         if show is None:
             return
-        found = self.stage.targets
+        found = self.shows.targets
         self.targets_said.setText(
             _("Targets per head: turns from finger-tight, gauge at every rod")
             if found is not None
@@ -267,7 +270,7 @@ class StagingStage(QWidget):
             of.setdefault(one.drum_id, []).append(one)
         self._target_rows: list[int] = []
         rows = []
-        for entry in self.stage.workshop.entries:
+        for entry in self.shows.workshop.entries:
             known = of.get(entry.id, []) if entry.id in show.drum_ids else []
             shown: list[Target | None] = [*known] or [None]
             for shown_one in shown:
@@ -280,7 +283,7 @@ class StagingStage(QWidget):
     def _cells(self, one: Target | None) -> tuple[str, ...]:
         if one is None:
             return ("", "", "", "")
-        entry = self.stage.workshop.entry(one.drum_id)
+        entry = self.shows.workshop.entry(one.drum_id)
         side = one.side if entry is None else wording.side_word(entry.drum, one.side)
         if one.fault:
             return (side, one.fault, "", "")
@@ -288,8 +291,8 @@ class StagingStage(QWidget):
         return (side, lug, wording.turn_words(one.turns), _dial_words(one.dial))
 
     def _show_after(self) -> None:
-        stage = self.stage
-        left = stage.work_left
+        shows = self.shows
+        left = self.repairs.work_left
         self._work = left
         self.work_said.setText(
             _("Work left from repairs: check off what is done")
@@ -300,7 +303,7 @@ class StagingStage(QWidget):
             [
                 (
                     False,
-                    stage.work_words(one, work),
+                    self.repairs.work_words(one, work),
                     _("{drum}, {when}").format(drum=one.drum_name, when=_day(one.started)),
                 )
                 for one, work in left
@@ -310,14 +313,14 @@ class StagingStage(QWidget):
             _("{when}  {drum}, {side}: {way}, {time} of {minutes}").format(
                 when=_day(one.started), drum=one.drum_name, side=one.side,
                 way=WAYS.get(one.way, "–") + (f", {one.head}" if one.head else ""),
-                time=minutes_words(one.elapsed_s(stage.now())),
+                time=minutes_words(one.elapsed_s(shows.now())),
                 minutes=minutes_words(60.0 * one.minutes),
             )
-            for one in stage.workshop.repairs[::-1][:6]
+            for one in shows.workshop.repairs[::-1][:6]
         ]  # fmt: skip
         self.past.setText("\n".join(lines))
         self.past_said.setVisible(bool(lines))
-        pace = stage.pace
+        pace = self.repairs.pace
         said = _("Times are estimates until this workshop has logged a repair.")
         if pace.repairs:
             said = _("From {count} repairs: {factor:.2g} × the estimated times.").format(
@@ -332,10 +335,10 @@ class StagingStage(QWidget):
     # what the technician does
 
     def _change(self, **values: object) -> None:
-        show = self.stage.show
+        show = self.shows.show
         if show is not None:
             try:
-                self.stage.change_show(replace(show, **values))  # type: ignore[arg-type]
+                self.shows.change_show(replace(show, **values))  # type: ignore[arg-type]
             except KesseltonError as error:
                 self._on_failed(error)
 
@@ -343,31 +346,31 @@ class StagingStage(QWidget):
         self.pages.setCurrentIndex([one for one, _unused in PANELS].index(key))
 
     def _on_remove(self) -> None:
-        show = self.stage.show
+        show = self.shows.show
         if show is not None:
-            self.stage.remove_show()
+            self.shows.remove_show()
             self.said.emit(_("Show {name} removed.").format(name=show.name))
 
     def _on_ready(self, row: int, column: int, on: bool) -> None:
-        show = self.stage.show
+        show = self.shows.show
         if show is not None and row < len(self._items):
-            self.stage.change_show(show.tick(self._items[row].key, on))
+            self.shows.change_show(show.tick(self._items[row].key, on))
 
     def _on_plays(self, row: int, column: int, on: bool) -> None:
-        show = self.stage.show
+        show = self.shows.show
         if show is None or row >= len(self._target_rows):
             return
         number = self._target_rows[row]
         rest = tuple(one for one in show.drum_ids if one != number)
         chosen = {*rest, number} if on else set(rest)
-        order = tuple(one.id for one in self.stage.workshop.entries if one.id in chosen)
+        order = tuple(one.id for one in self.shows.workshop.entries if one.id in chosen)
         self._change(drum_ids=order)
 
     def _on_own(self) -> None:
-        text, show = self.own.text().strip(), self.stage.show
+        text, show = self.own.text().strip(), self.shows.show
         if text and show is not None:
             try:
-                self.stage.change_show(replace(show, own=(*show.own, text)))
+                self.shows.change_show(replace(show, own=(*show.own, text)))
             except KesseltonError as error:
                 self._on_failed(error)
                 return
@@ -376,7 +379,7 @@ class StagingStage(QWidget):
     def _on_worked(self, row: int, column: int, on: bool) -> None:
         if row < len(self._work):
             repair, work = self._work[row]
-            self.stage.tick_work(repair, work, on)
+            self.repairs.tick_work(repair, work, on)
 
     def _on_failed(self, error: KesseltonError) -> None:
         self.fault.setText(f"{error.message} {error.remedy}")

@@ -165,20 +165,21 @@ def make_staging(work: Work) -> StagingStage:
     from kesselton.app.shows.house_drums import HouseDrums
     from kesselton.ui.shows.staging_stage import StagingStage
 
-    staging, bench = work.commands.shows, work.bench
+    shows, bench = work.commands.shows, work.bench
     page = StagingStage(
-        staging.stage,
+        shows.show_bench,
+        shows.repair_bench,
         HouseDrums(parent=work.bench),
         work.display.a4_hz,
         lambda: bench.settings.flats,
         work.commands.asking.strokes,
     )
-    page.night_wanted.connect(staging.repair)
-    page.new_wanted.connect(staging.new_show)
+    page.night_wanted.connect(shows.repair)
+    page.new_wanted.connect(shows.new_show)
     page.buy_wanted.connect(work.commands.workshop.buy_list)
-    page.keep_house_wanted.connect(lambda: staging.keep_house(page.house.house))
+    page.keep_house_wanted.connect(lambda: shows.keep_house(page.house.house))
     page.said.connect(lambda text: work.commands.said.emit(text, True))
-    work.fill_later(lambda: staging.stage.items)  # looks into logs nobody has read yet
+    work.fill_later(lambda: shows.show_bench.items)  # looks into logs nobody has read yet
     return page
 
 
