@@ -73,27 +73,27 @@ def _one_program() -> dict[str, float]:
     turns(lambda: bench.settled is not None and not bench.planning, 20.0)
     found["stall_start_ms"] = 1e3 * turns(seconds=4.0)  # what comes later is read in meanwhile
     for stage in ("measure", "heads", "fit", "clear", "gauges", "tuning"):
-        measure(f"stall_open_{stage}_ms", lambda stage=stage: window.choose_stage(stage))
+        measure(f"stall_open_{stage}_ms", lambda stage=stage: window.choose_page(stage))
         turns(seconds=1.0)
-    turns(lambda: window.stages.heads.found is not None, 20.0)
+    turns(lambda: window.pages.heads.found is not None, 20.0)
     for name in ("dark", "light", "dark", "light"):
         measure("stall_theme_ms", lambda name=name: window.commands.view.theme(name))
     for number in (2, 4, 1):
         measure("stall_drum_ms", lambda number=number: window.document.select(number))
         turns(lambda: bench.settled is not None and not bench.planning, 20.0)
-    sets = window.stages.set.sets
-    measure("stall_open_set_ms", lambda: window.choose_stage("set"))
+    sets = window.pages.set.sets
+    measure("stall_open_set_ms", lambda: window.choose_page("set"))
     for number in (2, 3, 2):
         measure("stall_set_ms", lambda number=number: sets.choose(number))
         turns(lambda: sets.found is not None and sets.plans is not None, 20.0)
-    picture = window.stages.set.picture
+    picture = window.pages.set.picture
     for step in range(1, 13):
         measure("stall_set_drag_ms", lambda step=step: picture.drag(-1, "note", 5.0 * step))
     picture.let_go()
-    measure("stall_set_use_ms", window.stages.set.use_plan)
-    measure("stall_open_staging_ms", lambda: window.choose_stage("staging"))
-    measure("stall_open_practice_ms", lambda: window.choose_stage("practice"))
-    practice = window.stages.practice.practice
+    measure("stall_set_use_ms", window.pages.set.use_plan)
+    measure("stall_open_staging_ms", lambda: window.choose_page("shows"))
+    measure("stall_open_practice_ms", lambda: window.choose_page("practice"))
+    practice = window.pages.practice.practice
     measure("stall_question_ms", practice.begin)
     measure("stall_answer_ms", lambda: practice.answer("unsure"))
     practice.finish()
@@ -101,7 +101,7 @@ def _one_program() -> dict[str, float]:
     window.commands.shows.night.put_away()
     turns(lambda: sets.found is not None and sets.plans is not None, 20.0)
     window.document.undo()
-    window.choose_stage("tuning")
+    window.choose_page("tuning")
     turns(lambda: bench.settled is not None and not bench.planning, 20.0)
     ladder = window.tuning.ladder
 
@@ -121,14 +121,14 @@ def _one_program() -> dict[str, float]:
     drag("stall_drag_held_ms")
     window.tuning.schools.hold.setChecked(False)
     turns(seconds=SETTLE_S)
-    window.choose_stage("heads")
-    turns(lambda: window.stages.heads.found is not None, 20.0)
+    window.choose_page("heads")
+    turns(lambda: window.pages.heads.found is not None, 20.0)
     turns(seconds=1.0)
-    slider = next(iter(window.stages.heads.why.sliders.values()))
+    slider = next(iter(window.pages.heads.why.sliders.values()))
     for value in (3, 12, 25, 8):
         measure("stall_slider_ms", lambda value=value: slider.setValue(value))
-    window.choose_stage("clear")
-    clear = window.stages.clear
+    window.choose_page("clear")
+    clear = window.pages.clear
     turns(lambda: clear.settled is not None, 20.0)
     clear.choose_source("bench_tap")
     for _ in range(4):
@@ -136,8 +136,8 @@ def _one_program() -> dict[str, float]:
     turns(lambda: clear.settled is not None, 20.0)
     for _ in range(3):
         measure("stall_turn_ms", clear.finish)
-    window.choose_stage("fit")
-    fit = window.stages.fit
+    window.choose_page("fit")
+    fit = window.pages.fit
     turns(lambda: fit.procedure is not None, 20.0)
     measure("stall_step_ms", lambda: fit.answer("no"))
     for _ in range(3):

@@ -60,12 +60,12 @@ def rested(window: MainWindow) -> Callable[[], bool]:
 def stage_images(app: QApplication, window: MainWindow) -> dict[str, QImage]:
     """By day, in the night at a rod, and a question of practice that was answered."""
     images = {}
-    window.choose_stage("staging")
+    window.choose_page("shows")
     staging = window.commands.shows
     settle(app, lambda: staging.show_bench.targets is not None)
     images["stage"] = window.grab().toImage()
-    window.choose_stage("practice")
-    practice = window.stages.practice.practice
+    window.choose_page("practice")
+    practice = window.pages.practice.practice
     practice.choose("tone")
     practice.begin(seed=3)
     settle(app, lambda: practice.question is not None)
@@ -73,7 +73,7 @@ def stage_images(app: QApplication, window: MainWindow) -> dict[str, QImage]:
     settle(app, lambda: practice.told is not None)
     images["practice"] = window.grab().toImage()
     practice.finish()
-    window.choose_stage("staging")
+    window.choose_page("shows")
     staging.repair_bench.begin(2, "batter", "gone", 7.0)
     staging.repair_bench.ask_ways()
     settle(app, lambda: staging.repair_bench.ways is not None)
@@ -82,7 +82,8 @@ def stage_images(app: QApplication, window: MainWindow) -> dict[str, QImage]:
     settle(app, lambda: staging.repair_bench.procedure is not None)
     repair = staging.repair_bench.repair
     assert repair is not None
-    staging.repair_bench._keep("a later step", replace(repair, current="fingers", skipped=("edge",)))
+    later = replace(repair, current="fingers", skipped=("edge",))
+    staging.repair_bench._keep("a later step", later)
     settle(app, lambda: staging.repair_bench.procedure is not None)
     images["night"] = window.grab().toImage()
     staging.night.put_away()
@@ -139,26 +140,26 @@ def main() -> None:
     window.tuning.hear("bench")
     settle(app, lambda: window.tuning.heard is not None)
     images["bench-heard"] = window.grab().toImage()
-    window.choose_stage("log")
+    window.choose_page("log")
     settle(app, rested(window))
     images["log"] = window.grab().toImage()
-    window.choose_stage("tuning")
+    window.choose_page("tuning")
     window.tuning.choose_part("shell")
     settle(app, rested(window))
     images["bench-tom-shell"] = window.grab().toImage()
     images["tuning-sheet"] = sheet_image(window)
-    window.choose_stage("heads")
-    heads = window.stages.heads
+    window.choose_page("heads")
+    heads = window.pages.heads
     settle(
         app,
-        lambda: window.stages.heads.found is not None and not window.stages.heads.chooser.running,
+        lambda: window.pages.heads.found is not None and not window.pages.heads.chooser.running,
     )
     order = heads.list.rows.order
     for number in (order[0], order[30], order[200]):
         heads.toggle_mark(number)
     images["heads"] = window.grab().toImage()
     heads.compare.click()
-    settle(app, lambda: len(window.stages.compare.found) == 3)
+    settle(app, lambda: len(window.pages.compare.found) == 3)
     images["heads-compare"] = window.grab().toImage()
     window.commands.workshop.stock()
     assert window.commands.hands.dialog is not None
@@ -166,11 +167,11 @@ def main() -> None:
     images["heads-store"] = window.commands.hands.dialog.grab().toImage()
     window.commands.hands.dialog.close()
     window.document.select(1)
-    window.choose_stage("measure")
-    settle(app, lambda: window.stages.measure.measured is not None)
+    window.choose_page("measure")
+    settle(app, lambda: window.pages.measure.measured is not None)
     images["measure"] = window.grab().toImage()
-    fit = window.stages.fit
-    window.choose_stage("fit")
+    fit = window.pages.fit
+    window.choose_page("fit")
     settle(app, lambda: fit.procedure is not None)
     for _ in range(17):
         step = fit._step()
@@ -181,19 +182,19 @@ def main() -> None:
             act()
     settle(app, lambda: True)
     images["fit"] = window.grab().toImage()
-    window.choose_stage("clear")
-    clear = window.stages.clear
+    window.choose_page("clear")
+    clear = window.pages.clear
     clear.choose_source("bench_dial")
     for _ in range(window.document.drum.shell.rods):
         clear.read_now()
         settle(app, lambda: not clear.sources.busy)
     settle(app, lambda: clear.settled is not None)
     images["clear"] = window.grab().toImage()
-    window.choose_stage("gauges")
+    window.choose_page("gauges")
     settle(app, lambda: True)
     images["gauges"] = window.grab().toImage()
-    window.choose_stage("set")
-    stage = window.stages.set
+    window.choose_page("set")
+    stage = window.pages.set
     settle(app, lambda: stage.sets.found is not None and stage.sets.plans is not None)
     images["set"] = window.grab().toImage()
     stage.sets.choose(2)
@@ -202,7 +203,7 @@ def main() -> None:
     settle(app, lambda: stage.sets.cures is not None)
     images["set-clashes"] = window.grab().toImage()
     images.update(stage_images(app, window))
-    window.choose_stage("tuning")
+    window.choose_page("tuning")
     window.document.select(4)
     window.tuning.choose_part("resonant")
     settle(app, rested(window))

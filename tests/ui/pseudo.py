@@ -112,7 +112,7 @@ def main() -> int:
     from kesselton.app.workshop.head_stock import constructions
     from kesselton.ui.parts.widgets import theme
     from kesselton.ui.window.start import open_window
-    from tests.ui.walk_sizes import DIALOGS, STAGES
+    from tests.ui.walk_sizes import DIALOGS, PAGES
 
     def wait(until: Callable[[], bool], seconds: float = 40.0) -> None:
         end = time.monotonic() + seconds
@@ -162,22 +162,22 @@ def main() -> int:
             if plain(action.text().replace("&", ""), known):
                 faults.setdefault(("menu", action.text()), f"menu: {action.text()!r}")
     ready = {
-        "heads": lambda: window.stages.heads.found is not None,
-        "measure": lambda: window.stages.measure.measured is not None,
-        "fit": lambda: window.stages.fit.procedure is not None,
-        "clear": lambda: window.stages.clear.settled is not None,
+        "heads": lambda: window.pages.heads.found is not None,
+        "measure": lambda: window.pages.measure.measured is not None,
+        "fit": lambda: window.pages.fit.procedure is not None,
+        "clear": lambda: window.pages.clear.settled is not None,
         "set": lambda: (
-            window.stages.set.sets.found is not None and window.stages.set.sets.plans is not None
+            window.pages.set.sets.found is not None and window.pages.set.sets.plans is not None
         ),
     }
     firsts = {entry.drum.kind: entry for entry in reversed(workshop.entries)}
     for entry in sorted(firsts.values(), key=lambda one: one.id):
         window.document.select(entry.id)
         wait(lambda: window.bench.settled is not None and not window.bench.planning)
-        for stage in STAGES:
-            if entry.id > 1 and stage in ("heads", "set", "staging", "practice", "gauges"):
+        for stage in PAGES:
+            if entry.id > 1 and stage in ("heads", "set", "shows", "practice", "gauges"):
                 continue
-            window.choose_stage(stage)
+            window.choose_page(stage)
             wait(ready.get(stage, lambda: True), 6.0)  # a rope drum has no steps of some pages
             for _ in range(20):
                 app.processEvents()

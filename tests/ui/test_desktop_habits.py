@@ -60,7 +60,7 @@ def test_the_work_goes_on_where_it_was_left(wait: Wait) -> None:
     assert first is not None
     first.resize(1150, 720)
     first.document.select(3)
-    first.choose_stage("fit")
+    first.choose_page("fit")
     path = str(first.document.path.resolve())
     first.close()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
@@ -68,7 +68,7 @@ def test_the_work_goes_on_where_it_was_left(wait: Wait) -> None:
     assert again is not None
     assert (again.width(), again.height()) == (1150, 720)
     assert again.document.current_id == 3
-    assert again.stage == "fit"
+    assert again.page_name == "fit"
     assert again.settings.recent[0] == path
     again.close()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
@@ -94,8 +94,8 @@ def test_workshops_used_lately_are_in_the_menu(window: MainWindow, tmp_path: Pat
 
 
 def test_the_way_of_reading_is_remembered(window: MainWindow) -> None:
-    window.choose_stage("clear")
-    window.stages.clear.choose_source("dial")
+    window.choose_page("clear")
+    window.pages.clear.choose_source("dial")
     assert window.settings.read_by == "dial"
     assert load_settings(window.bench.settings_store.path)[0].read_by == "dial"
 
@@ -110,7 +110,7 @@ def test_files_are_dropped_on_the_window(window: MainWindow, tmp_path: Path) -> 
     drop(window, tmp_path / "a.txt")
     assert "cannot be dropped" in window.message.text.text()
     drop(window, tmp_path / "gone.wav")
-    assert window.stage == "clear"
+    assert window.page_name == "clear"
 
 
 def test_pictures_are_copied_as_picture_and_as_table(window: MainWindow, wait: Wait) -> None:
@@ -122,8 +122,8 @@ def test_pictures_are_copied_as_picture_and_as_table(window: MainWindow, wait: W
     assert rows[1][:2] == ["Batter lug pitch", "261.63"]
     window.actions_by_id["copy_picture"].trigger()
     assert QGuiApplication.clipboard().pixmap().width() > 200
-    window.choose_stage("clear")
-    wait(lambda: window.stages.clear.settled is not None)
+    window.choose_page("clear")
+    wait(lambda: window.pages.clear.settled is not None)
     window.actions_by_id["copy_table"].trigger()
     rows = [row.split("\t") for row in QGuiApplication.clipboard().text().splitlines()]
     assert len(rows) == 9
@@ -230,8 +230,8 @@ def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
     window: MainWindow, wait: Wait
 ) -> None:
     """A theme is a palette; the sheet stays (it took a second to match it against every widget)."""
-    window.choose_stage("measure")
-    window.choose_stage("tuning")
+    window.choose_page("measure")
+    window.choose_page("tuning")
     window.show()
     app = QApplication.instance()
     assert isinstance(app, QApplication)
@@ -241,7 +241,7 @@ def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
         at = widget.height() // 2
         return widget.grab().toImage().pixelColor(4, at).name()
 
-    seen, hidden = window.rack_column.add, window.stages.measure.value
+    seen, hidden = window.rack_column.add, window.pages.measure.value
     assert seen.isVisible()
     assert not hidden.isVisible()
     assert ground(seen) == ground(hidden) == theme.LIGHT.panel
@@ -251,9 +251,9 @@ def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
     wait(lambda: not theme.dressing())
     assert ground(hidden) == theme.DARK.panel
     window.commands.view.theme("light")
-    window.choose_stage("measure")  # before what is not on screen was looked for
+    window.choose_page("measure")  # before what is not on screen was looked for
     wait(lambda: not theme.dressing())
-    beside = window.stages.measure.rod.line  # without the focus, which dresses it anew
+    beside = window.pages.measure.rod.line  # without the focus, which dresses it anew
     assert beside.isVisible()
     assert ground(seen) == ground(hidden) == ground(beside) == theme.LIGHT.panel
     assert window.styleSheet() == sheet
@@ -326,10 +326,10 @@ def test_pictures_that_change_together_are_painted_in_turns(qapp: QApplication, 
 def test_what_stays_is_not_searched_for_garbage(window: MainWindow, wait: Wait) -> None:
     """A search through all that was made at the start stopped the window for 50 ms now and then."""
     heard: list[bool] = []
-    window.stages.prepared.connect(lambda: heard.append(True))
+    window.pages.prepared.connect(lambda: heard.append(True))
     assert gc.get_freeze_count() > 10_000
     if not heard:  # else they were all there already
-        window.stages.prepare()
+        window.pages.prepare()
         wait(lambda: bool(heard))
     assert gc.get_freeze_count() > 4 * len(gc.get_objects())
     window.close()
@@ -366,9 +366,9 @@ def test_letters_that_grew_are_followed_at_once_and_nothing_is_lost(
 ) -> None:
     large = QFont()
     large.setPointSizeF(14.0)
-    before, height = theme.followed_points(), window.stages.measure.value.sizeHint().height()
+    before, height = theme.followed_points(), window.pages.measure.value.sizeHint().height()
     window.document.select(3)
-    window.choose_stage("measure")
+    window.choose_page("measure")
     workshop = window.document.workshop
     window.document.commit("Rename", dataclasses.replace(workshop, name="Store in the cellar"))
     undoable = window.document.undo_text
@@ -380,9 +380,9 @@ def test_letters_that_grew_are_followed_at_once_and_nothing_is_lost(
         (anew,) = (one for one in start._windows if one is not window)
         wait(lambda: not isValid(window))
         wait(lambda: anew.result is not None and anew.result.drum == anew.document.drum)
-        assert (anew.stage, anew.document.current_id) == ("measure", 3)
+        assert (anew.page_name, anew.document.current_id) == ("measure", 3)
         assert anew.document.undo_text == undoable
-        assert anew.stages.measure.value.sizeHint().height() > 1.1 * height
+        assert anew.pages.measure.value.sizeHint().height() > 1.1 * height
         anew.document.undo()
         assert anew.document.workshop.name == workshop.name
         anew.close()
@@ -394,31 +394,31 @@ def test_letters_that_grew_are_followed_at_once_and_nothing_is_lost(
 def test_letters_are_not_followed_over_an_exercise_or_a_fault(
     window: MainWindow, wait: Wait
 ) -> None:
-    practice = window.stages.practice.practice
+    practice = window.pages.practice.practice
     practice.begin()
     wait(lambda: practice.question is not None)
     window.anew_wanted.emit()
     assert isValid(window)
     assert "Practice" in window.message.text.text()
     practice.finish()
-    window.choose_stage("measure")
-    window.stages.measure.value.setText("no pitch")
+    window.choose_page("measure")
+    window.pages.measure.value.setText("no pitch")
     window.anew_wanted.emit()
     assert window.isVisible()
     assert "no pitch" in window.message.text.text()
-    window.stages.measure.value.setText("")
+    window.pages.measure.value.setText("")
 
 
 def test_stages_are_made_before_they_are_opened_and_ask_for_nothing(
     window: MainWindow, wait: Wait
 ) -> None:
     """Making one costs what a hand would notice; a stage that is only made searches for nothing."""
-    wait(lambda: window.stages.count() >= 6, 20.0)
-    assert window.stages.stage == "tuning"
-    heads = window.stages.heads
+    wait(lambda: window.pages.count() >= 6, 20.0)
+    assert window.pages.page_name == "tuning"
+    heads = window.pages.heads
     assert heads._asked is None
     assert not heads.bar.isVisible()
-    window.choose_stage("heads")
+    window.choose_page("heads")
     assert heads._asked is not None
 
 

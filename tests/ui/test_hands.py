@@ -66,7 +66,7 @@ def test_an_answer_that_arrives_wipes_nothing_that_is_typed(
 
 def test_the_name_of_a_new_drum_stays_selected(window: MainWindow, hand: Hand, wait: Wait) -> None:
     for stage in ("heads", "clear", "tuning"):
-        window.choose_stage(stage)
+        window.choose_page(stage)
         hand.press("Control_L", "d")
         settled(window, wait)
         wait(lambda: not window.bench.planning)
@@ -101,8 +101,8 @@ def test_destroying_keys_stay_in_the_text(window: MainWindow, hand: Hand) -> Non
 def test_undo_is_of_the_text_while_it_is_typed_and_of_the_program_after(
     window: MainWindow, hand: Hand
 ) -> None:
-    window.choose_stage("measure")
-    value = window.stages.measure.value
+    window.choose_page("measure")
+    value = window.pages.measure.value
     focus(value)
     hand.type("262")
     hand.press("Control_L", "z")
@@ -129,9 +129,9 @@ def test_the_wheel_turns_nothing_that_has_not_the_keys(
     settings = window.settings
     for widget in (window.tuning.forms.shell.kind.box, window.topbar.units):
         hand.wheel(widget, 2)
-    window.choose_stage("heads")
-    wait(lambda: window.stages.heads.found is not None)
-    form, panel = window.stages.heads.form, window.stages.heads.why
+    window.choose_page("heads")
+    wait(lambda: window.pages.heads.found is not None)
+    form, panel = window.pages.heads.form, window.pages.heads.why
     window.rack.setFocus()
     weights = panel.weights
     for widget in (form.choices["role"].box, form.target.box, *list(panel.sliders.values())[:2]):
@@ -142,14 +142,14 @@ def test_the_wheel_turns_nothing_that_has_not_the_keys(
 
 
 def turns_of(window: MainWindow) -> int:
-    clearing = window.stages.clear.clearing
+    clearing = window.pages.clear.clearing
     return clearing.walk.turned
 
 
 def clear_until_turned(window: MainWindow, hand: Hand, wait: Wait) -> None:
     """The demo drum read to the end, and one rod turned."""
-    window.choose_stage("clear")
-    stage = window.stages.clear
+    window.choose_page("clear")
+    stage = window.pages.clear
     for _ in range(4):
         hand.press("t")
     wait(lambda: not stage.sources.busy and not stage._after)
@@ -162,7 +162,7 @@ def test_a_turned_rod_stays_turned_whatever_happens(
     window: MainWindow, hand: Hand, wait: Wait
 ) -> None:
     clear_until_turned(window, hand, wait)
-    stage = window.stages.clear
+    stage = window.pages.clear
     walk, now = stage.clearing.walk, stage.now
     focus(window.rack)
     hand.press("Down")
@@ -179,8 +179,8 @@ def test_a_turned_rod_stays_turned_whatever_happens(
     again = open_window("demo", SettingsStore(Settings(theme="light")))
     assert again is not None
     assert again.document.path == path
-    again.choose_stage("clear")
-    fresh = again.stages.clear
+    again.choose_page("clear")
+    fresh = again.pages.clear
     assert fresh.clearing.walk == walk
     assert fresh.now == now
     assert "tighten" in fresh.panel.turn.text() or "loosen" in fresh.panel.turn.text()
@@ -191,8 +191,8 @@ def test_a_turned_rod_stays_turned_whatever_happens(
 def test_pitches_are_typed_and_turns_made_by_keys_alone(
     window: MainWindow, hand: Hand, wait: Wait
 ) -> None:
-    window.choose_stage("clear")
-    stage = window.stages.clear
+    window.choose_page("clear")
+    stage = window.pages.clear
     stage.choose_source("pitch")
     stage.begin()
     stage.go_home()
@@ -228,8 +228,8 @@ def test_pitches_are_typed_and_turns_made_by_keys_alone(
 def test_a_click_does_not_leave_the_keys_on_a_button(
     window: MainWindow, hand: Hand, wait: Wait
 ) -> None:
-    window.choose_stage("clear")
-    stage = window.stages.clear
+    window.choose_page("clear")
+    stage = window.pages.clear
     rounds = len(stage.clearing.rounds)
     hand.click(stage.up)
     assert len(stage.clearing.rounds) == rounds + 1
@@ -249,8 +249,8 @@ def test_a_note_takes_its_keys_and_a_question_its_own(
     window: MainWindow, hand: Hand, wait: Wait
 ) -> None:
     window.document.select(2)
-    window.choose_stage("fit")
-    fit = window.stages.fit
+    window.choose_page("fit")
+    fit = window.pages.fit
     wait(lambda: fit.procedure is not None)
     title = fit.title.text()
     for key in ("space", "Next", "Right", "Return"):
@@ -275,8 +275,8 @@ def test_a_note_takes_its_keys_and_a_question_its_own(
 
 def test_each_head_keeps_its_own_progress(window: MainWindow, hand: Hand, wait: Wait) -> None:
     window.document.select(2)
-    window.choose_stage("fit")
-    fit = window.stages.fit
+    window.choose_page("fit")
+    fit = window.pages.fit
     wait(lambda: fit.procedure is not None)
     hand.press("n")
     hand.press("space")
@@ -307,8 +307,8 @@ def test_the_plan_of_one_drum_makes_no_steps_for_another(
     )
     window.document.change_entry("log", readings=notes)
     wait(lambda: window.plan is not None and "batter" in window.plan.turns)
-    window.choose_stage("fit")
-    fit = window.stages.fit
+    window.choose_page("fit")
+    fit = window.pages.fit
     for number in (2, 3, 1):
         window.document.select(number)
         assert fit.procedure is None  # nothing is shown before it is of this drum
@@ -324,8 +324,8 @@ def test_another_number_of_rods_says_what_goes_with_it(
     window.document.change_entry(
         "x", readings=(Reading("dial", 80.0, rod=8), Reading("dial", 81.0, rod=2))
     )
-    window.choose_stage("clear")
-    wait(lambda: window.stages.clear.settled is not None)
+    window.choose_page("clear")
+    wait(lambda: window.pages.clear.settled is not None)
     window.commands.part_wanted.emit("shell")
     line = window.tuning.forms.shell.rods.line
     focus(line)
@@ -341,7 +341,7 @@ def test_another_number_of_rods_says_what_goes_with_it(
         in window.said.text.text()
     )
     for stage in ("clear", "measure", "fit", "tuning"):
-        window.choose_stage(stage)
+        window.choose_page(stage)
         window.grab()
     hand.click(window.said.undo)
     entry = window.bench.entry
@@ -359,8 +359,8 @@ def test_measure_names_the_reading_that_is_wrong(window: MainWindow, wait: Wait)
             Reading("lug_pitch", 150.0),
         ),
     )
-    window.choose_stage("measure")
-    stage = window.stages.measure
+    window.choose_page("measure")
+    stage = window.pages.measure
     wait(lambda: stage.measured is not None)
     said = stage.contradiction.text()
     assert (
@@ -373,8 +373,8 @@ def test_readings_of_one_drum_are_not_applied_to_another(window: MainWindow, wai
     window.document.change_entry(
         "x", readings=(Reading("lug_pitch", 262.0), Reading("lug_pitch", 349.0, "resonant"))
     )
-    window.choose_stage("measure")
-    stage = window.stages.measure
+    window.choose_page("measure")
+    stage = window.pages.measure
     wait(stage.take.isEnabled)
     window.document.select(3)
     assert stage.measured is None
@@ -409,13 +409,13 @@ def test_what_cannot_be_taken_is_said_before_quitting(window: MainWindow, hand: 
 
 
 def test_what_cannot_be_taken_is_shown_where_it_stands(window: MainWindow, hand: Hand) -> None:
-    window.choose_stage("gauges")
+    window.choose_page("gauges")
     hand.type("abc")
-    window.choose_stage("tuning")
+    window.choose_page("tuning")
     hand.press("Control_L", "q")
     assert isValid(window)
     assert "“abc” in “Gauge reading” is not valid" in window.message.text.text()
-    assert window.stages.stage == "gauges"
+    assert window.pages.page_name == "gauges"
     has = QApplication.focusWidget()
     assert has is not None
     assert has.accessibleName() == "Gauge reading"
@@ -427,9 +427,9 @@ def test_what_cannot_be_taken_is_shown_where_it_stands(window: MainWindow, hand:
 def test_of_several_lines_that_cannot_be_taken_is_warned_once(
     window: MainWindow, hand: Hand
 ) -> None:
-    window.choose_stage("gauges")
+    window.choose_page("gauges")
     hand.type("abc")
-    window.choose_stage("measure")
+    window.choose_page("measure")
     hand.type("def")
     hand.press("Control_L", "q")
     assert isValid(window)
@@ -440,7 +440,7 @@ def test_of_several_lines_that_cannot_be_taken_is_warned_once(
 def test_keys_go_to_what_can_be_seen(window: MainWindow, hand: Hand) -> None:
     for stage in ("heads", "clear", "fit", "measure", "gauges"):
         for key in ("F3", "F4", "F2"):
-            window.choose_stage(stage)
+            window.choose_page(stage)
             hand.press(key)
             has = QApplication.focusWidget()
             assert has is not None
@@ -452,8 +452,8 @@ def test_a_held_key_means_what_it_means_once(window: MainWindow, wait: Wait) -> 
     from PySide6.QtGui import QKeyEvent
 
     window.document.select(2)
-    window.choose_stage("fit")
-    fit = window.stages.fit
+    window.choose_page("fit")
+    fit = window.pages.fit
     wait(lambda: fit.procedure is not None)
     fit.answer("no")
     title = fit.title.text()
@@ -553,7 +553,7 @@ def test_the_set_is_worked_by_keys_and_by_the_wheel_nothing_is(
 ) -> None:
     """F10, a note up, the whole chord up, a plan with Enter; the wheel over lists does nothing."""
     hand.press("F10")
-    stage = window.stages.set
+    stage = window.pages.set
     wait(lambda: stage.sets.found is not None and stage.sets.plans is not None)
     wait(stage.picture.hasFocus)
     picture = stage.picture

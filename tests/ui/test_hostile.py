@@ -29,7 +29,7 @@ from kesselton.ui.window.main_window import MainWindow
 from tests.conftest import make_drum
 
 Wait = Callable[..., None]
-STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set")
+PAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set")
 
 
 def test_no_name_loads_a_picture(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
@@ -51,8 +51,8 @@ def test_no_name_loads_a_picture(window: MainWindow, wait: Wait, tmp_path: Path)
         head = replace(drum.batter.head, name="<b>bold</b>")
         named = replace(drum, name="<i>slanted</i>")
         document.replace_drum("x", named.with_setting("batter", replace(drum.batter, head=head)))
-        for stage in STAGES:
-            window.choose_stage(stage)
+        for stage in PAGES:
+            window.choose_page(stage)
             QApplication.processEvents()
     finally:
         QTextDocument.loadResource = real  # type: ignore[method-assign]

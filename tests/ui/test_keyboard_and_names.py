@@ -30,14 +30,14 @@ Wait = Callable[..., None]
 KINDS = (
     QAbstractButton, QAbstractItemView, QAbstractSlider, QAbstractSpinBox, QComboBox, QLineEdit, Picture,
 )  # fmt: skip
-STAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set")
+PAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set")
 
 
 def stages(window: MainWindow, wait: Wait) -> list[str]:
-    for stage in STAGES:
-        window.choose_stage(stage)
-    wait(lambda: window.stages.heads.found is not None)
-    return list(STAGES)
+    for stage in PAGES:
+        window.choose_page(stage)
+    wait(lambda: window.pages.heads.found is not None)
+    return list(PAGES)
 
 
 def own(widget: QWidget) -> bool:
@@ -76,7 +76,7 @@ def test_every_control_has_a_name_that_tells_it_from_its_like(
 ) -> None:
     bad = []
     for stage in stages(window, wait):
-        window.choose_stage(stage)
+        window.choose_page(stage)
         seen: Counter[tuple[str, str]] = Counter()
         for widget in window.findChildren(QWidget):
             if isinstance(widget, KINDS) and widget.isVisible() and own(widget):
@@ -113,8 +113,8 @@ def test_the_focus_can_be_seen_on_every_control(window: MainWindow, wait: Wait, 
     window.activateWindow()
     blind = set()
     for stage in stages(window, wait):
-        window.choose_stage(stage)
-        page = window.stages.currentWidget()
+        window.choose_page(stage)
+        page = window.pages.currentWidget()
         assert page is not None
         controls = [
             w

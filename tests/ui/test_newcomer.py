@@ -43,18 +43,18 @@ def dialog_of(window: MainWindow) -> AddDrumDialog:
 
 def test_a_new_workshop_is_empty_and_shows_the_one_way_on(empty: MainWindow, wait: Wait) -> None:
     assert empty.document.workshop.entries == ()
-    first = empty.stages._pages["first"]
+    first = empty.pages._pages["first"]
     for stage in ("measure", "heads", "tuning", "fit", "clear"):
-        QTest.mouseClick(empty.topbar.stages[stage], LEFT)
-        assert empty.stages.currentWidget() is first
+        QTest.mouseClick(empty.topbar.pages[stage], LEFT)
+        assert empty.pages.currentWidget() is first
         assert first.add.isVisible()
-    QTest.mouseClick(empty.topbar.stages["gauges"], LEFT)
-    assert empty.stages.currentWidget() is empty.stages.gauges
+    QTest.mouseClick(empty.topbar.pages["gauges"], LEFT)
+    assert empty.pages.currentWidget() is empty.pages.gauges
     for action in empty.actions_by_id.values():  # nothing there can fail for want of a drum
         if action.isEnabled() and action.text().startswith(("Sh", "Batter", "Tuning", "Fit")):
             action.trigger()
     assert not empty.message.isVisible()
-    empty.choose_stage("clear")
+    empty.choose_page("clear")
     QTest.mouseClick(first.add, LEFT)
     dialog = dialog_of(empty)
     dialog.kinds.setCurrentRow(list(KINDS).index("snare"))
@@ -64,13 +64,13 @@ def test_a_new_workshop_is_empty_and_shows_the_one_way_on(empty: MainWindow, wai
     assert (drum.kind, drum.name) == ("snare", "Snare")
     assert drum.resonant is not None
     assert drum.resonant.head.name == "snare side 3 mil"
-    assert empty.stage == "tuning"
+    assert empty.page_name == "tuning"
     assert empty.tuning.forms.shell.name.line.selectedText() == "Snare"
     wait(lambda: empty.bench.settled is not None)
     empty.document.remove_drum()
-    assert empty.stages.currentWidget() is first
+    assert empty.pages.currentWidget() is first
     empty.document.undo()
-    assert empty.stages.currentWidget() is empty.tuning
+    assert empty.pages.currentWidget() is empty.tuning
 
 
 def test_drums_are_added_like_this_one_and_never_share_a_name(

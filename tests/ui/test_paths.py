@@ -139,7 +139,7 @@ def test_a_brief_that_does_not_fit_the_drum_any_more_says_why(
     window.document.change_entry("requirements", brief=typical_brief(drum))
     window.document.replace_drum("kind", replace(drum, kind="bass", mufflers=()))
     QTest.keyClick(window, Qt.Key.Key_F5)
-    heads = window.stages.heads
+    heads = window.pages.heads
     wait(lambda: "cannot use the beater" in heads.state.text())
     assert not heads.chooser.running
     heads.form.choices["touch"].chosen.emit("hard")

@@ -18,8 +18,8 @@ if TYPE_CHECKING:
     from kesselton.ui.window.main_window import MainWindow
 
 SIZES = ((1000, 640), (1100, 700), (1280, 720), (1280, 800), (1920, 1080))
-STAGES = (
-    "tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set", "practice", "staging",
+PAGES = (
+    "tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set", "practice", "shows",
 )  # fmt: skip
 DIALOGS = (
     "drum_new", "heads_store", "buy_list", "due", "tone", "keep", "set_new", "workshop_restore", "preferences", "handbook", "shortcuts", "about",
@@ -73,18 +73,18 @@ def walk(window: MainWindow, wait: Callable[[Callable[[], bool]], None], where: 
     document.replace_drum("x", replace(document.drum, name=LONG))
     wait(lambda: window.bench.settled is not None and not window.bench.planning)
     ready = {
-        "heads": lambda: window.stages.heads.found is not None,
-        "measure": lambda: window.stages.measure.measured is not None,
-        "fit": lambda: window.stages.fit.procedure is not None,
-        "clear": lambda: window.stages.clear.settled is not None,
+        "heads": lambda: window.pages.heads.found is not None,
+        "measure": lambda: window.pages.measure.measured is not None,
+        "fit": lambda: window.pages.fit.procedure is not None,
+        "clear": lambda: window.pages.clear.settled is not None,
         "set": lambda: (
-            window.stages.set.sets.found is not None and window.stages.set.sets.plans is not None
+            window.pages.set.sets.found is not None and window.pages.set.sets.plans is not None
         ),
     }
     for wide, high in SIZES:
         window.resize(wide, high)
-        for stage in STAGES:
-            window.choose_stage(stage)
+        for stage in PAGES:
+            window.choose_page(stage)
             wait(ready.get(stage, lambda: True))
             for _ in range(6):  # layouts ask for room, get it, and ask again
                 QApplication.processEvents()

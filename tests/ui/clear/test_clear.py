@@ -27,7 +27,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.store.formats.readings_file import readings_to_text
 from kesselton.store.workshop.workshop import WorkshopFile
-from kesselton.ui.clear.clear_stage import ClearStage
+from kesselton.ui.clear.clear_page import ClearPage
 from kesselton.ui.parts.words import wording
 from kesselton.ui.window.main_window import MainWindow
 from tests.ui.real_keys import wait_a_while
@@ -39,26 +39,26 @@ LEFT = Qt.MouseButton.LeftButton
 @pytest.fixture
 def window(window: MainWindow, wait: Wait) -> MainWindow:
     QTest.keyClick(window, Qt.Key.Key_F12)
-    known(window.stages.clear, wait)
+    known(window.pages.clear, wait)
     return window
 
 
-def known(stage: ClearStage, wait: Wait) -> None:
+def known(stage: ClearPage, wait: Wait) -> None:
     wait(lambda: stage.settled is not None)
 
 
-def key(stage: ClearStage, code: Qt.Key) -> None:
+def key(stage: ClearPage, code: Qt.Key) -> None:
     QTest.keyClick(stage, code)
     taken(stage)
 
 
-def taken(stage: ClearStage) -> None:
+def taken(stage: ClearPage) -> None:
     """The simulated bench has read."""
     wait_a_while(20.0, lambda: not stage.sources.busy)
 
 
 def test_the_demo_is_half_cleared_and_ends_clear(window: MainWindow, wait: Wait) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     assert len(stage.clearing.rounds) == 2
     assert stage.now == 5
     assert "round 2: tap rod 5" in stage.title.text()
@@ -85,7 +85,7 @@ def test_the_demo_is_half_cleared_and_ends_clear(window: MainWindow, wait: Wait)
 
 
 def test_keys_take_back_and_skip(window: MainWindow, wait: Wait) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     key(stage, Qt.Key.Key_T)
     assert stage.now == 6
     assert "rod 5" in stage.panel.heard_more.text()
@@ -109,7 +109,7 @@ def test_keys_take_back_and_skip(window: MainWindow, wait: Wait) -> None:
 
 
 def test_keys_pressed_while_the_bench_reads_come_after_it(window: MainWindow, wait: Wait) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     for code in (Qt.Key.Key_T, Qt.Key.Key_T, Qt.Key.Key_Backspace, Qt.Key.Key_T):
         QTest.keyClick(stage, code)
     wait(lambda: not stage.sources.busy and not stage._after)
@@ -124,7 +124,7 @@ def test_keys_pressed_while_the_bench_reads_come_after_it(window: MainWindow, wa
 def test_a_reading_between_turns_ends_the_round_with_what_was_turned(
     window: MainWindow, wait: Wait
 ) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
@@ -141,7 +141,7 @@ def test_a_reading_between_turns_ends_the_round_with_what_was_turned(
 
 
 def test_a_rod_left_alone_is_not_noted_as_turned(window: MainWindow, wait: Wait) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
@@ -160,7 +160,7 @@ def test_a_rod_left_alone_is_not_noted_as_turned(window: MainWindow, wait: Wait)
 
 
 def test_all_rods_turned_in_mid_round_keep_what_was_turned(window: MainWindow, wait: Wait) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
@@ -174,7 +174,7 @@ def test_all_rods_turned_in_mid_round_keep_what_was_turned(window: MainWindow, w
 
 
 def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     stage.choose_source("bench_dial")
     for rod in range(1, 9):
         assert stage.now == rod
@@ -206,7 +206,7 @@ def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) 
 
 
 def test_pitches_are_typed_and_slips_are_caught(window: MainWindow, wait: Wait) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     stage.choose_source("pitch")
     before = stage.clearing
     key(stage, Qt.Key.Key_T)  # nothing to press for where pitches are typed
@@ -235,7 +235,7 @@ def test_pitches_are_typed_and_slips_are_caught(window: MainWindow, wait: Wait) 
 
 
 def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     stage._on_pattern("beds")
     known(stage, wait)
     assert stage.clearing.pattern == "beds"
@@ -265,7 +265,7 @@ def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> 
 
 
 def test_what_rounds_taught_is_kept_with_the_drum(window: MainWindow, wait: Wait) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     stage.begin()
     assert len(stage.clearing.learned) == 6
     assert not stage.clearing.now.taps
@@ -277,7 +277,7 @@ def test_what_rounds_taught_is_kept_with_the_drum(window: MainWindow, wait: Wait
 
 
 def test_both_heads_dial_and_torque_of_the_simulated_bench(window: MainWindow, wait: Wait) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     stage._on_side("resonant")
     for source, kind in (
         ("bench_dial", "dial"),
@@ -318,7 +318,7 @@ def test_every_head_of_the_rack_is_heard() -> None:
 
 def test_a_rope_drum_is_evened_by_its_ears(window: MainWindow, wait: Wait) -> None:
     window.document.select(6)
-    stage = window.stages.clear
+    stage = window.pages.clear
     assert window.document.drum is not None
     assert window.document.drum.kind == "rope"
     wait(lambda: stage._rods == window.document.drum.shell.rods)  # type: ignore[union-attr]
@@ -342,7 +342,7 @@ def test_a_rope_drum_is_evened_by_its_ears(window: MainWindow, wait: Wait) -> No
 
 
 def test_a_recording_fills_a_round(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
-    stage, bench = window.stages.clear, SimulatedBench()
+    stage, bench = window.pages.clear, SimulatedBench()
     stage.begin()
     drum = window.document.drum
     assert drum is not None
@@ -377,7 +377,7 @@ def test_a_recording_fills_a_round(window: MainWindow, wait: Wait, tmp_path: Pat
 def test_no_microphone_is_a_clear_state(
     window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     stage.choose_source("microphone")
     monkeypatch.setenv("XDG_RUNTIME_DIR", "/nonexistent")  # no server answers there
     monkeypatch.setenv("PULSE_SERVER", "/nonexistent/native")
@@ -391,7 +391,7 @@ def test_no_microphone_is_a_clear_state(
     assert not stage.sources.microphone.listening
     stopped: list[str] = []
     monkeypatch.setattr(stage.sources.microphone, "stop", lambda: stopped.append("stop"))
-    window.choose_stage("fit")  # what is heard while nobody looks is not noted
+    window.choose_page("fit")  # what is heard while nobody looks is not noted
     assert stopped
 
 
@@ -410,7 +410,7 @@ def test_a_head_that_is_brought_up_is_followed(
 ) -> None:
     """While it listens the head goes up by six half steps: each tap is expected near those before,
     not where the head was when listening began."""
-    stage, drum = window.stages.clear, window.document.drum
+    stage, drum = window.pages.clear, window.document.drum
     assert drum is not None
     stage.begin()
     stage.choose_source("microphone")
@@ -433,7 +433,7 @@ def test_a_head_that_is_brought_up_is_followed(
 def test_a_rod_far_off_the_others_is_heard_when_it_is_tapped_again(window: MainWindow) -> None:
     """Seven rods within a few cents, the eighth a minor third and more over them: no tone of a
     drum that rings on, as it may seem at first."""
-    sources, drum = window.stages.clear.sources, window.document.drum
+    sources, drum = window.pages.clear.sources, window.document.drum
     assert drum is not None
     clearing = Clearing("batter")
     for rod in range(1, 8):
@@ -511,7 +511,7 @@ def test_even_and_tap_from_the_shell(
 
 
 def test_taps_at_one_rod_are_taken_together(window: MainWindow, wait: Wait) -> None:
-    stage = window.stages.clear
+    stage = window.pages.clear
     key(stage, Qt.Key.Key_T)
     first = stage.clearing.now.taps[-1]
     stage.pick_rod(5)
@@ -528,7 +528,7 @@ def test_a_head_is_cleared_by_ear_with_keys_and_a_foot_switch(
     window: MainWindow, wait: Wait
 ) -> None:
     """No pitch is named: H, L, A, U or the page keys and Space, rod by rod; then it is turned."""
-    stage = window.stages.clear
+    stage = window.pages.clear
     window.document.select(2)
     stage.choose_source("ear")
     stage.begin()

@@ -37,11 +37,11 @@ def test_it_takes_the_pitch_that_is_in_hand(window: MainWindow, wait: Wait) -> N
     dialog = opened(window)
     assert dialog.hz == pytest.approx(window.result.prediction.lug_pitches_hz[1], rel=1e-3)
     dialog.reject()
-    window.choose_stage("clear")
-    window.stages.clear.setFocus()
-    wait(lambda: window.stages.clear.hasFocus() or window.stages.clear.value.hasFocus())
+    window.choose_page("clear")
+    window.pages.clear.setFocus()
+    wait(lambda: window.pages.clear.hasFocus() or window.pages.clear.value.hasFocus())
     dialog = opened(window)
-    assert dialog.hz == pytest.approx(window.stages.clear.pitch_in_hand(), rel=1e-6)
+    assert dialog.hz == pytest.approx(window.pages.clear.pitch_in_hand(), rel=1e-6)
     dialog.reject()
 
 

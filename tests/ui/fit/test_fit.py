@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QApplication
 from kesselton.app.host.settings import Settings, SettingsStore
 from kesselton.store.io.errors import StoreError
 from kesselton.store.workshop.workshop import WorkshopFile
-from kesselton.ui.fit.fit_stage import FitStage
+from kesselton.ui.fit.fit_page import FitPage
 from kesselton.ui.window.main_window import MainWindow
 from kesselton.ui.window.start import open_window
 
@@ -42,11 +42,11 @@ def opened(wait: Wait) -> MainWindow:
 
 
 def built(window: MainWindow, wait: Wait) -> None:
-    fit = window.stages.fit
+    fit = window.pages.fit
     wait(lambda: fit.procedure is not None)
 
 
-def through(fit: FitStage) -> None:
+def through(fit: FitPage) -> None:
     """The step done as a technician does it: a question answered, a time let run or gone over."""
     step = fit._step()
     assert step is not None
@@ -63,7 +63,7 @@ def through(fit: FitStage) -> None:
 
 
 def test_a_head_is_fitted_with_one_key(window: MainWindow, wait: Wait) -> None:
-    fit = window.stages.fit
+    fit = window.pages.fit
     assert fit.title.text() == "Is it an old instrument?"
     assert "conservator" in fit.caution.text()
     assert fit.procedure is not None
@@ -83,14 +83,14 @@ def test_a_head_is_fitted_with_one_key(window: MainWindow, wait: Wait) -> None:
             through(fit)
     assert fit.fitting.outcome == "finished"
     QTest.keyClick(fit, Qt.Key.Key_Space)
-    assert window.stages.clear.isVisible()
-    assert window.stages.clear._side == fit.side_now
+    assert window.pages.clear.isVisible()
+    assert window.pages.clear._side == fit.side_now
 
 
 def test_a_wrong_answer_gives_advice_and_an_old_drum_ends_it(
     window: MainWindow, wait: Wait
 ) -> None:
-    fit = window.stages.fit
+    fit = window.pages.fit
     QTest.keyClick(fit, Qt.Key.Key_Y)  # it is historic
     assert fit.title.text() == "Stopped"
     assert "conservator" in fit.text.text()
@@ -106,7 +106,7 @@ def test_a_wrong_answer_gives_advice_and_an_old_drum_ends_it(
 
 def test_progress_survives_closing_and_the_timer_runs_on(wait: Wait) -> None:
     first = opened(wait)
-    fit = first.stages.fit
+    fit = first.pages.fit
     for _ in range(3):
         through(fit)
     fit._on_step_clicked(fit.steps.item([s.key for s in fit.procedure.steps].index("settle")))  # type: ignore[union-attr]
@@ -117,7 +117,7 @@ def test_progress_survives_closing_and_the_timer_runs_on(wait: Wait) -> None:
     first.close()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     again = opened(wait)
-    fit = again.stages.fit
+    fit = again.pages.fit
     assert fit.title.text() == "Let it settle"
     assert "left" in fit.timer.text()
     assert fit.note.text() == "crackles"
@@ -128,7 +128,7 @@ def test_progress_survives_closing_and_the_timer_runs_on(wait: Wait) -> None:
 
 
 def test_skipping_and_choices(window: MainWindow, wait: Wait) -> None:
-    fit = window.stages.fit
+    fit = window.pages.fit
     QTest.keyClick(fit, Qt.Key.Key_Space)
     fit.ask_reason = lambda step: "no bench here"  # type: ignore[method-assign]
     QTest.mouseClick(fit.skip, LEFT)
@@ -150,7 +150,7 @@ def test_skipping_and_choices(window: MainWindow, wait: Wait) -> None:
 def test_a_full_disk_at_done_loses_nothing(
     window: MainWindow, wait: Wait, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    fit = window.stages.fit
+    fit = window.pages.fit
     through(fit)
     real = WorkshopFile.write
 
@@ -171,7 +171,7 @@ def test_a_full_disk_at_done_loses_nothing(
 def test_a_drum_deleted_in_the_middle_comes_back_with_its_progress(
     window: MainWindow, wait: Wait
 ) -> None:
-    fit = window.stages.fit
+    fit = window.pages.fit
     for _ in range(3):
         through(fit)
     window.commands.drums.remove()
@@ -184,7 +184,7 @@ def test_a_drum_deleted_in_the_middle_comes_back_with_its_progress(
 
 
 def test_sheet_and_dates(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
-    fit = window.stages.fit
+    fit = window.pages.fit
     through(fit)
     target = tmp_path / "fit.pdf"
     window.commands.asking.save = lambda *a: target  # type: ignore[method-assign]

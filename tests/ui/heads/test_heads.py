@@ -38,7 +38,7 @@ def window(window: MainWindow, wait: Wait) -> MainWindow:
 
 
 def searched(window: MainWindow, wait: Wait) -> None:
-    wait(lambda: window.stages.heads.found is not None and not window.stages.heads.chooser.running)
+    wait(lambda: window.pages.heads.found is not None and not window.pages.heads.chooser.running)
 
 
 def pick(choice: Choice, key: object) -> None:
@@ -48,7 +48,7 @@ def pick(choice: Choice, key: object) -> None:
 
 
 def test_the_best_pair_is_taken_and_becomes_the_plan(window: MainWindow, wait: Wait) -> None:
-    heads = window.stages.heads
+    heads = window.pages.heads
     assert heads.isVisible()
     assert heads.list.current == heads.list.rows.order[0]
     assert "possible on this drum" in heads.state.text()
@@ -58,7 +58,7 @@ def test_the_best_pair_is_taken_and_becomes_the_plan(window: MainWindow, wait: W
     assert names[0] in heads.title.text()
     promised = float(heads.found.measures.fundamental_hz[best])
     QTest.mouseClick(heads.take, LEFT)
-    assert window.stage == "tuning"
+    assert window.page_name == "tuning"
     wait(lambda: window.result is not None and window.result.drum == window.document.drum)
     drum = window.document.drum
     assert drum is not None
@@ -74,9 +74,9 @@ def test_the_best_pair_is_taken_and_becomes_the_plan(window: MainWindow, wait: W
 def test_a_changed_brief_searches_again_and_is_kept_with_the_drum(
     window: MainWindow, wait: Wait
 ) -> None:
-    first = window.stages.heads.found
-    pick(window.stages.heads.form.choices["density"], "busy")
-    wait(lambda: window.stages.heads.found not in (None, first))
+    first = window.pages.heads.found
+    pick(window.pages.heads.form.choices["density"], "busy")
+    wait(lambda: window.pages.heads.found not in (None, first))
     searched(window, wait)
     entry = window.document.workshop.entry(2)
     assert entry is not None
@@ -84,29 +84,29 @@ def test_a_changed_brief_searches_again_and_is_kept_with_the_drum(
     assert entry.brief.density == "busy"
     assert window.document.undo_text == "requirements"
     window.document.undo()
-    assert window.stages.heads.form.brief.density == "medium"
+    assert window.pages.heads.form.brief.density == "medium"
 
 
 def test_wishes_that_cannot_be_are_answered_with_the_nearest(
     window: MainWindow, wait: Wait
 ) -> None:
-    form = window.stages.heads.form
+    form = window.pages.heads.form
     pick(form.target, "note")
     assert form.brief.fundamental_hz == pytest.approx(125.7, abs=0.5)  # what it sounds now
     form.pitch.line.setText("F5")
     form.pitch.line.editingFinished.emit()
-    wait(lambda: "No pair meets this" in window.stages.heads.state.text())
-    text = window.stages.heads.state.text()
+    wait(lambda: "No pair meets this" in window.pages.heads.state.text())
+    text = window.pages.heads.state.text()
     assert "Closest:" in text
     assert "too high" in text
-    assert not window.stages.heads.take.isEnabled()
-    assert window.stages.heads.list.current == -1
+    assert not window.pages.heads.take.isEnabled()
+    assert window.pages.heads.list.current == -1
 
 
 def test_a_brief_that_contradicts_itself_stays_for_correction(
     window: MainWindow, wait: Wait
 ) -> None:
-    form = window.stages.heads.form
+    form = window.pages.heads.form
     before = form.brief
     form._change(interval_cents=300.0)
     assert "leave the interval empty" in form.fault.text()
@@ -117,7 +117,7 @@ def test_a_brief_that_contradicts_itself_stays_for_correction(
 
 
 def test_sliders_put_the_pairs_in_another_order_at_once(window: MainWindow, wait: Wait) -> None:
-    heads = window.stages.heads
+    heads = window.pages.heads
     found = heads.found
     for key, slider in heads.why.sliders.items():
         slider.setValue(50 if key == "bright" else 0)
@@ -132,7 +132,7 @@ def test_sliders_put_the_pairs_in_another_order_at_once(window: MainWindow, wait
 
 
 def test_filters_and_an_empty_library(window: MainWindow, wait: Wait) -> None:
-    heads = window.stages.heads
+    heads = window.pages.heads
     first = heads.found
     QTest.keyClicks(heads.form.search, "two-ply")
     wait(lambda: "No resonant head matches" in heads.state.text())
@@ -148,7 +148,7 @@ def test_filters_and_an_empty_library(window: MainWindow, wait: Wait) -> None:
 
 
 def test_marking_comparing_and_walking_by_keys(window: MainWindow, wait: Wait) -> None:
-    heads = window.stages.heads
+    heads = window.pages.heads
     heads.list.setFocus()
     QTest.keyClick(heads.list, Qt.Key.Key_C)
     QTest.keyClick(heads.list, Qt.Key.Key_Down)
@@ -157,14 +157,14 @@ def test_marking_comparing_and_walking_by_keys(window: MainWindow, wait: Wait) -
     assert len(heads.marked) == 2
     assert heads.compare.text() == "Compare 2"
     QTest.mouseClick(heads.compare, LEFT)
-    wait(lambda: len(window.stages.compare.found) == 2)
+    wait(lambda: len(window.pages.compare.found) == 2)
     assert heads.found is not None
-    for number, found in zip(heads.marked, window.stages.compare.found, strict=True):
+    for number, found in zip(heads.marked, window.pages.compare.found, strict=True):
         promised = float(heads.found.measures.fundamental_hz[number])
         assert found.fundamental_hz == pytest.approx(promised, rel=2e-3)
     window.grab()  # paints all three pictures
-    QTest.keyClick(window.stages.compare, Qt.Key.Key_Escape)
-    assert window.stages.currentWidget() is heads
+    QTest.keyClick(window.pages.compare, Qt.Key.Key_Escape)
+    assert window.pages.currentWidget() is heads
     point = heads.tradeoff.picture.point(heads.list.rows.order[7])
     QTest.mouseClick(heads.tradeoff.picture, LEFT, pos=point.toPoint())
     assert heads.list.current in heads.found.feasible
@@ -173,7 +173,7 @@ def test_marking_comparing_and_walking_by_keys(window: MainWindow, wait: Wait) -
 
 
 def test_a_search_is_stopped_and_begun_again(window: MainWindow, wait: Wait) -> None:
-    heads = window.stages.heads
+    heads = window.pages.heads
     pick(heads.form.choices["touch"], "hard")
     assert heads.chooser.running
     QTest.mouseClick(heads.cancel, LEFT)
@@ -189,7 +189,7 @@ def test_listening_where_there_is_no_loudspeaker(
 ) -> None:
     monkeypatch.setenv("XDG_RUNTIME_DIR", "/nonexistent")  # no server answers there
     monkeypatch.setenv("PULSE_SERVER", "/nonexistent/native")
-    heads, listener = window.stages.heads, window.listener
+    heads, listener = window.pages.heads, window.listener
     QTest.keyClick(heads.list, Qt.Key.Key_L)
     wait(lambda: len(listener.last) == 1)
     assert window.sound_bar.isVisible()
@@ -271,8 +271,8 @@ def test_stock_favourites_and_a_head_of_ones_own(
     assert own.name == "weighed film"
     assert own.base_density_kg_per_m2 == pytest.approx(0.026 / (0.7853982 * 0.3048**2), rel=1e-6)
     dialog.accept()
-    pick(window.stages.heads.form.filter, "stock")
-    wait(lambda: not window.stages.heads.chooser.running)
+    pick(window.pages.heads.form.filter, "stock")
+    wait(lambda: not window.pages.heads.chooser.running)
     copy = tmp_path / "copy.kesselton"
     shutil.copy2(window.document.path, copy)
     with WorkshopFile.open(copy) as file:
@@ -343,19 +343,19 @@ def test_the_buy_list_counts_against_stock(window: MainWindow, wait: Wait, tmp_p
 
 
 def test_pairs_of_one_drum_are_never_taken_for_another(window: MainWindow, wait: Wait) -> None:
-    heads = window.stages.heads
+    heads = window.pages.heads
     heads.list.setFocus()
     QTest.keyClick(heads.list, Qt.Key.Key_C)
     QTest.keyClick(heads.list, Qt.Key.Key_Down)
     QTest.keyClick(heads.list, Qt.Key.Key_C)
     QTest.mouseClick(heads.compare, LEFT)
-    wait(lambda: len(window.stages.compare.found) == 2)
+    wait(lambda: len(window.pages.compare.found) == 2)
     first = heads.marked[0]
     window.document.select(4)
     assert heads.isVisible()
     before = window.document.drum
     heads.take_pair(first)
-    window.stages.listen_to(first)
+    window.pages.listen_to(first)
     assert window.document.drum == before
     assert (heads.marked, heads.compare.text()) == ([], "Compare")
     searched(window, wait)
@@ -365,7 +365,7 @@ def test_pairs_of_one_drum_are_never_taken_for_another(window: MainWindow, wait:
 
 
 def test_a_search_ends_with_its_drum(window: MainWindow, wait: Wait) -> None:
-    heads = window.stages.heads
+    heads = window.pages.heads
     window.document.select(4)
     assert heads.chooser.running
     while window.document.drum is not None:
@@ -381,7 +381,7 @@ def test_a_large_search_shows_a_few_pairs_at_once_and_keeps_what_was_chosen_amon
 ) -> None:
     from kesselton.core.heads import choose as module
 
-    heads = window.stages.heads
+    heads = window.pages.heads
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(module, "FIRST_SETTINGS", 24)
         shown: list[tuple[bool, int]] = []
@@ -407,7 +407,7 @@ def test_a_large_search_shows_a_few_pairs_at_once_and_keeps_what_was_chosen_amon
 def test_what_was_noticed_of_the_last_head_says_what_the_next_must_do(
     window: MainWindow, wait: Wait
 ) -> None:
-    heads = window.stages.heads
+    heads = window.pages.heads
     form = heads.form
 
     def first_batter() -> Head:

@@ -25,7 +25,7 @@ def ready(window: MainWindow, wait: Wait) -> None:
     entries = tuple(replace(one, kept=()) for one in shop.entries)
     window.document.commit("none", replace(shop, entries=entries))
     window.document.select(2)
-    window.choose_stage("tuning")
+    window.choose_page("tuning")
     wait(lambda: window.bench.settled is not None)
 
 
@@ -74,8 +74,8 @@ def test_one_gesture_keeps_what_is_set_read_and_heard(window: MainWindow, wait: 
 
 
 def test_the_demo_has_a_season_to_look_at(window: MainWindow, wait: Wait) -> None:
-    window.choose_stage("log")
-    log = window.stages.log
+    window.choose_page("log")
+    log = window.pages.log
     for number in range(1, 7):
         window.document.select(number)
         assert len(log.line.log) == 10
@@ -103,9 +103,9 @@ def test_marks_are_kept_as_they_are_said(window: MainWindow, wait: Wait) -> None
     (one,) = log_of(window)
     assert dict(one.marks) == {"warmth": 2, "ring": -2}
     assert (one.fits, one.event) == ("low", "fitted")
-    window.choose_stage("log")
-    assert "very warm" in window.stages.log.said.text()
-    assert "head fitted" in window.stages.log.title.text()
+    window.choose_page("log")
+    assert "very warm" in window.pages.log.said.text()
+    assert "head fitted" in window.pages.log.title.text()
 
 
 def test_going_back_is_a_plan_with_its_turns(window: MainWindow, wait: Wait) -> None:
@@ -116,8 +116,8 @@ def test_going_back_is_a_plan_with_its_turns(window: MainWindow, wait: Wait) -> 
     window.bench.set_pitch("batter", 240.0, "x")
     wait(lambda: window.bench.settled is not None)
     keep(window, what_for="march")
-    window.choose_stage("log")
-    log = window.stages.log
+    window.choose_page("log")
+    log = window.pages.log
     wait(lambda: log.isVisible() and log.chosen is not None)
     assert log.chosen is not None
     assert log.chosen.what_for == "march"
@@ -130,7 +130,7 @@ def test_going_back_is_a_plan_with_its_turns(window: MainWindow, wait: Wait) -> 
     QTest.keyClick(log.line, Qt.Key.Key_Left)
     log.back.click()
     assert window.bench.drum == before
-    assert window.stages.stage == "tuning"
+    assert window.pages.page_name == "tuning"
     window.document.undo()
     assert window.bench.drum != before
 
@@ -141,8 +141,8 @@ def test_entries_of_all_drums_are_found_by_words(window: MainWindow, wait: Wait)
     window.document.select(3)
     wait(lambda: window.bench.settled is not None)
     keep(window, what_for="storm scene", room="pit")
-    window.choose_stage("log")
-    log = window.stages.log
+    window.choose_page("log")
+    log = window.pages.log
     assert log.list.count() == 1
     log.finder.setText("HALL overture")
     assert "Rack tom" in log.list.item(0).text()
@@ -162,8 +162,8 @@ def test_an_entry_is_left_out_removed_and_brought_back(window: MainWindow, wait:
     window.tuning.hear("bench")
     wait(lambda: window.tuning.heard is not None)
     keep(window)
-    window.choose_stage("log")
-    log = window.stages.log
+    window.choose_page("log")
+    log = window.pages.log
     wait(lambda: "from 1 entry" in log.own.text())
     log.leave.click()
     assert log_of(window)[0].left_out

@@ -35,7 +35,7 @@ def log_of(window: MainWindow) -> tuple[Kept, ...]:
 
 def on_bench(window: MainWindow, wait: Wait, number: int, stage: str = "tuning") -> None:
     window.document.select(number)
-    window.choose_stage(stage)
+    window.choose_page(stage)
     wait(lambda: window.bench.settled is not None)
 
 
@@ -70,13 +70,13 @@ def test_a_stroke_and_a_picture_are_kept_and_seen_again(
     content = window.document.attached(one.attached[0].digest)
     assert content == photo.read_bytes()
     assert one.attached[0].digest == digest_of(content)
-    window.choose_stage("log")
-    window.stages.log.shown.emit(one.attached[0])
+    window.choose_page("log")
+    window.pages.log.shown.emit(one.attached[0])
     seen = window.commands.hands.dialog
     assert isinstance(seen, PictureDialog)
     assert (seen.picture.image.width(), seen.picture.image.height()) == (60, 40)
     seen.reject()
-    window.stages.log.shown.emit(one.attached[1])
+    window.pages.log.shown.emit(one.attached[1])
     assert window.listener.last[-1].name == "log: stroke.flac"
     assert len(window.listener.last[-1].sound.samples) > 40_000
     with pytest.raises(InputError, match="damaged"):
@@ -150,7 +150,7 @@ def test_what_follows_leads_to_its_entries_and_two_are_compared(
     window: MainWindow, wait: Wait
 ) -> None:
     on_bench(window, wait, 1, "log")
-    log = window.stages.log
+    log = window.pages.log
     wait(lambda: log.follows.count() > 2)
     said = [log.follows.item(n).text() for n in range(log.follows.count())]
     assert any("On the first day pitch drops" in text for text in said)
@@ -180,7 +180,7 @@ def test_what_follows_leads_to_its_entries_and_two_are_compared(
 
 def test_past_cases_and_the_most_alike_strokes(window: MainWindow, wait: Wait) -> None:
     on_bench(window, wait, 2, "log")
-    log = window.stages.log
+    log = window.pages.log
     log.which.setCurrentIndex(1)
     log.which.activated.emit(1)
     assert log.list.count() >= 5
@@ -232,8 +232,8 @@ def test_a_drum_that_is_added_is_shown_how_one_like_it_was_set(
     assert window.said.isVisible()
     assert "Rack tom" in window.said.text.text()
     window.said.offer.click()
-    assert window.stages.stage == "log"
-    log = window.stages.log
+    assert window.pages.page_name == "log"
+    log = window.pages.log
     assert log.title.text().startswith("Rack tom")
     assert "Compared with the drum on the bench" in log.against.text()
     assert log.list.currentRow() >= 0
@@ -253,16 +253,16 @@ def test_a_drum_unlike_all_others_is_offered_nothing(window: MainWindow, wait: W
 
 def test_everything_learned_can_be_forgotten(window: MainWindow, wait: Wait) -> None:
     on_bench(window, wait, 2, "log")
-    log = window.stages.log
+    log = window.pages.log
     wait(lambda: "Fundamental learned" in log.own.text())
     assert "is an outlier" in log.own.text()
     log.forget.click()
-    wait(lambda: window.stages.learner.own is not None)
+    wait(lambda: window.pages.learner.own is not None)
     assert "Fundamental learned" not in log.own.text()
     assert all(one.left_out for one in log_of(window))
     window.document.undo()
     wait(lambda: "Fundamental learned" in log.own.text())
-    window.choose_stage("tuning")
+    window.choose_page("tuning")
     rows = window.tuning.readout.table()
     assert any(row[0].startswith("Log (9 entries)") for row in rows)
 
@@ -277,10 +277,10 @@ def test_the_drawer_keeps_the_log_beside_every_stage(window: MainWindow, wait: W
     window.document.select(3)
     assert log_of(window)[-1].on[:10] in window.drawer.title.text()
     for stage in ("measure", "heads", "tuning", "fit", "gauges"):
-        window.choose_stage(stage)
+        window.choose_page(stage)
         assert window.drawer.isVisibleTo(window)
     window.drawer.open.click()
-    assert window.stage == "log"
+    assert window.page_name == "log"
     window.actions_by_id["drawer"].trigger()
     assert not window.drawer.isVisibleTo(window)
 
@@ -325,7 +325,7 @@ def test_a_long_log_is_shown_from_its_newest_end(window: MainWindow, wait: Wait)
         for n in range(450)
     )  # fmt: skip
     window.document.change_entry("many", kept=many)
-    log = window.stages.log
+    log = window.pages.log
     assert len(log.line.log) == 400
     assert log.chosen == many[-1]
     log.finder.setText("kazoo")
@@ -360,7 +360,7 @@ def test_a_head_that_nobody_noted_is_asked_about_and_the_answer_kept(
     window: MainWindow, wait: Wait
 ) -> None:
     on_bench(window, wait, 2, "log")
-    log = window.stages.log
+    log = window.pages.log
     wait(lambda: "Fundamental learned" in log.own.text())
     assert not log.from_then_on.isVisible()
     like = next(one for one in log_of(window)[::-1] if one.heard_hz is not None)

@@ -34,7 +34,7 @@ PAIRS = tuple(DialPair(92 - 30000 / t, t, 2.54e-4) for t in (1000.0, 2000.0, 450
 
 
 def note(window: MainWindow, kind: str, text: str, side: str = "batter") -> None:
-    stage = window.stages.measure
+    stage = window.pages.measure
     stage._on_kind(kind)
     stage._keep("_side", side, stage.side)
     stage.value.setText(text)
@@ -44,23 +44,23 @@ def note(window: MainWindow, kind: str, text: str, side: str = "batter") -> None
 def said(window: MainWindow, wait: Wait, count: int) -> Measured:
     wait(
         lambda: (
-            window.stages.measure.measured is not None
-            and len(window.stages.measure.measured.readings) == count
+            window.pages.measure.measured is not None
+            and len(window.pages.measure.measured.readings) == count
         )
     )
-    assert window.stages.measure.measured is not None
-    return window.stages.measure.measured
+    assert window.pages.measure.measured is not None
+    return window.pages.measure.measured
 
 
 def test_readings_become_a_setting(window: MainWindow, wait: Wait) -> None:
     window.document.change_entry("none", readings=(), kept=())
     QTest.keyClick(window, Qt.Key.Key_F7)
-    assert window.stages.measure.isVisible()
+    assert window.pages.measure.isVisible()
     note(window, "lug_pitch", "D4")
     found = said(window, wait, 1)
     assert found.found is not None
     assert found.found.known == (True, False)
-    take = window.stages.measure.take  # nothing speaks of the snare side: it stays as it is
+    take = window.pages.measure.take  # nothing speaks of the snare side: it stays as it is
     assert take.isEnabled()
     assert take.text() == "Apply to batter"
     note(window, "lug_pitch", "G4", "resonant")
@@ -68,9 +68,9 @@ def test_readings_become_a_setting(window: MainWindow, wait: Wait) -> None:
     found = said(window, wait, 3)
     assert found.lug_pitches_hz == pytest.approx((293.66, 392.0), rel=3e-3)
     assert window.document.undo_text == "readings"
-    QTest.mouseClick(window.stages.measure.take, LEFT)
+    QTest.mouseClick(window.pages.measure.take, LEFT)
     settled(window, wait)
-    assert window.stage == "tuning"
+    assert window.page_name == "tuning"
     assert window.result is not None
     assert window.result.prediction.lug_pitches_hz == pytest.approx(found.lug_pitches_hz)
     entry = window.document.workshop.entry(1)
@@ -80,7 +80,7 @@ def test_readings_become_a_setting(window: MainWindow, wait: Wait) -> None:
 
 
 def test_what_cannot_be_read_stays_in_the_field(window: MainWindow, wait: Wait) -> None:
-    window.choose_stage("measure")
+    window.choose_page("measure")
     for kind, text, complaint in (
         ("lug_pitch", "H4", "is neither"),
         ("lug_pitch", "9000", "Use"),
@@ -89,14 +89,14 @@ def test_what_cannot_be_read_stays_in_the_field(window: MainWindow, wait: Wait) 
         ("turns", "", "Nothing was entered"),
     ):
         note(window, kind, text)
-        assert complaint in window.stages.measure.fault.text(), (kind, text)
-        assert window.stages.measure.value.text() == text
+        assert complaint in window.pages.measure.fault.text(), (kind, text)
+        assert window.pages.measure.value.text() == text
     entry = window.document.workshop.entry(1)
     assert entry is not None
     assert len(entry.readings) == 6  # those of the demo
-    window.stages.measure.rod.set_state(12)
+    window.pages.measure.rod.set_state(12)
     note(window, "lug_pitch", "C4")
-    assert "has 8 rods" in window.stages.measure.fault.text()
+    assert "has 8 rods" in window.pages.measure.fault.text()
 
 
 def test_contradicting_readings_are_named(window: MainWindow, wait: Wait) -> None:
@@ -104,18 +104,18 @@ def test_contradicting_readings_are_named(window: MainWindow, wait: Wait) -> Non
         "dial", replace(window.document.workshop, dials=(Dial("dial 2", PAIRS),))
     )
     window.document.change_entry("none", readings=())
-    window.choose_stage("measure")
+    window.choose_page("measure")
     note(window, "lug_pitch", "C4")
     note(window, "dial", "60")
     note(window, "lug_pitch", "F4", "resonant")
     found = said(window, wait, 3)
     assert "conflict" in found.contradiction
-    assert window.stages.measure.contradiction.isVisible()
-    assert not window.stages.measure.take.isEnabled()
-    window.stages.measure.remove(1)
+    assert window.pages.measure.contradiction.isVisible()
+    assert not window.pages.measure.take.isEnabled()
+    window.pages.measure.remove(1)
     found = said(window, wait, 2)
     assert found.contradiction == ""
-    assert window.stages.measure.take.isEnabled()
+    assert window.pages.measure.take.isEnabled()
     uncalibrated = Reading("dial", 70.0, gauge="lost dial")
     entry = window.document.workshop.entry(1)
     assert entry is not None
@@ -128,8 +128,8 @@ def test_what_the_inspection_found_is_reckoned_with(window: MainWindow, wait: Wa
     """The verdict reaches contact circle, lowest tension and ±; one step, taken back as one."""
     document, bench = window.document, window.bench
     document.change_entry("none", inspected=None)
-    window.choose_stage("measure")
-    shell = window.stages.measure.shell
+    window.choose_page("measure")
+    shell = window.pages.measure.shell
     assert shell.reckon.isHidden()
 
     def settled() -> tuple[float, float]:
@@ -165,11 +165,11 @@ def test_what_the_inspection_found_is_reckoned_with(window: MainWindow, wait: Wa
 
 def test_the_bare_shell_gets_a_verdict(window: MainWindow, wait: Wait) -> None:
     window.document.change_entry("none", inspected=None)
-    window.choose_stage("measure")
-    line = window.stages.measure.shell.lines["diameters_m"]
+    window.choose_page("measure")
+    line = window.pages.measure.shell.lines["diameters_m"]
     line.line.setText("355.9 355.2 353.0 355.1")
     line.line.editingFinished.emit()
-    assert window.stages.measure.shell.verdicts.count() == 2
+    assert window.pages.measure.shell.verdicts.count() == 2
     entry = window.document.workshop.entry(1)
     assert entry is not None
     assert entry.inspected is not None
@@ -185,7 +185,7 @@ def test_the_bare_shell_gets_a_verdict(window: MainWindow, wait: Wait) -> None:
 def test_a_dial_is_calibrated_on_the_bench(window: MainWindow, wait: Wait) -> None:
     window.document.commit("none", replace(window.document.workshop, dials=(), keys=()))
     QTest.keyClick(window, Qt.Key.Key_F8)
-    stage = window.stages.gauges
+    stage = window.pages.gauges
     stage.add_pair()
     assert "no gauge to calibrate" in stage.fault.text()
     stage.add_dial()
@@ -200,9 +200,9 @@ def test_a_dial_is_calibrated_on_the_bench(window: MainWindow, wait: Wait) -> No
     assert "reading =" in stage.result.text()
     assert len(window.document.workshop.dials[0].pairs) == 3
     window.grab()  # paints the residuals
-    window.choose_stage("tuning")
+    window.choose_page("tuning")
     wait(lambda: window.plan is not None and 70.0 < window.plan.heads[0].dial.value < 95.0)
-    window.choose_stage("gauges")
+    window.choose_page("gauges")
     stage.remove_pair(0)
     stage.remove_pair(0)
     assert "One pair" in stage.result.text()
@@ -310,10 +310,10 @@ def test_turns_learned_from_the_log(window: MainWindow, wait: Wait) -> None:
     assert need.value == pytest.approx((261.63**2 - 12000.0) / 40000.0, rel=1e-3)
     assert need.mind == "from this drum’s log"
     assert need.half < 0.3
-    window.choose_stage("measure")
+    window.choose_page("measure")
     found = said(window, wait, 4)
     assert "batter" in found.turns
-    assert window.stages.measure.turn_pictures["batter"].isVisible()
+    assert window.pages.measure.turn_pictures["batter"].isVisible()
     window.grab()
     falling = (Reading("turns", 0.5, hz=200.0), Reading("turns", 1.0, hz=150.0))
     window.document.change_entry("slip", readings=falling)
@@ -342,7 +342,7 @@ def test_axes_carry_round_values() -> None:
 
 def test_gauges_are_renamed_removed_and_added(window: MainWindow, wait: Wait) -> None:
     QTest.keyClick(window, Qt.Key.Key_F8)
-    gauges = window.stages.gauges
+    gauges = window.pages.gauges
     document = window.document
     old = document.workshop.dials[0].name
     assert any(r.gauge == old for e in document.workshop.entries for r in e.readings)
@@ -374,7 +374,7 @@ def test_pairs_are_added_by_enter_and_taken_out_on_the_curve(
     window: MainWindow, wait: Wait
 ) -> None:
     QTest.keyClick(window, Qt.Key.Key_F8)
-    gauges = window.stages.gauges
+    gauges = window.pages.gauges
     count = len(window.document.workshop.dials[0].pairs)
     gauges.reading.line.setFocus()
     QTest.keyClicks(gauges.reading.line, "80")
@@ -426,7 +426,7 @@ def test_one_line_understands_what_is_said(
 
 def test_readings_stand_at_their_rods(window: MainWindow, wait: Wait) -> None:
     QTest.keyClick(window, Qt.Key.Key_F7)
-    stage = window.stages.measure
+    stage = window.pages.measure
     stage.value.setFocus()
     QTest.keyClicks(stage.value, "3: 82 div")
     QTest.keyClick(stage.value, Qt.Key.Key_Return)
@@ -471,9 +471,9 @@ def test_the_bare_shell_is_measured_rod_by_rod_in_the_one_box(
     window: MainWindow, wait: Wait
 ) -> None:
     """Entered and seen on the ring; nothing is kept before all rods have a value."""
-    stage, document = window.stages.measure, window.document
+    stage, document = window.pages.measure, window.document
     document.change_entry("none", inspected=None)
-    window.choose_stage("measure")
+    window.choose_page("measure")
 
     def inspected() -> Inspected | None:
         entry = document.workshop.entry(1)
@@ -518,8 +518,8 @@ def test_lengths_left_half_measured_go_with_their_drum_and_that_is_said(
     window: MainWindow, wait: Wait
 ) -> None:
     window.document.change_entry("none", inspected=None)
-    window.choose_stage("measure")
-    stage = window.stages.measure
+    window.choose_page("measure")
+    stage = window.pages.measure
     stage.kind.chosen.emit("diameter")
     stage.value.setText("355.9")
     stage.add()

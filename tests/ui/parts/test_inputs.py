@@ -53,14 +53,14 @@ def test_a_column_is_pasted_and_a_table_dropped(
 ) -> None:
     """Rod after rod; the first that cannot be taken stands in the line, with what is wrong."""
     window.document.select(2)
-    window.choose_stage("clear")
-    clear = window.stages.clear
+    window.choose_page("clear")
+    clear = window.pages.clear
     clear.choose_source("pitch")
     QApplication.clipboard().setText("196\n197 Hz\nG3\n198\n")
     QTest.keyClick(clear.value, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
     assert [tap.rod for tap in clear.clearing.now.taps] == [1, 2, 3, 4]
-    window.choose_stage("measure")
-    measure, before = window.stages.measure, len(window.document.entry.readings)  # type: ignore[union-attr]
+    window.choose_page("measure")
+    measure, before = window.pages.measure, len(window.document.entry.readings)  # type: ignore[union-attr]
     QApplication.clipboard().setText("rod\tpitch\n1\t196\n2\tx9\n3\t197")
     QTest.keyClick(measure.value, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
     assert len(window.document.entry.readings) == before + 1  # type: ignore[union-attr]

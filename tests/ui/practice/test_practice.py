@@ -17,7 +17,7 @@ from kesselton.app.practice.practice_bench import CLEAR_BY_EAR, SING
 from kesselton.app.workshop.document import Saved
 from kesselton.core.practice.exercises import EXERCISES
 from kesselton.core.prediction.render import Sound
-from kesselton.ui.practice.practice_stage import PracticeStage
+from kesselton.ui.practice.practice_page import PracticePage
 from kesselton.ui.window.main_window import MainWindow
 from kesselton.ui.window.start import open_window
 from tests.ui.conftest import Wait, settled
@@ -27,18 +27,18 @@ K = Qt.Key
 
 
 @pytest.fixture
-def page(window: MainWindow, wait: Wait) -> PracticeStage:
+def page(window: MainWindow, wait: Wait) -> PracticePage:
     window.show()
-    window.choose_stage("practice")
-    return window.stages.practice
+    window.choose_page("practice")
+    return window.pages.practice
 
 
-def asked(page: PracticeStage, wait: Wait) -> None:
+def asked(page: PracticePage, wait: Wait) -> None:
     wait(lambda: page.practice.question is not None)
 
 
 def test_a_session_by_keys_is_kept_with_who_practises(
-    window: MainWindow, page: PracticeStage, wait: Wait
+    window: MainWindow, page: PracticePage, wait: Wait
 ) -> None:
     practice = page.practice
     pupil = practice.pupil
@@ -73,7 +73,7 @@ def test_a_session_by_keys_is_kept_with_who_practises(
     assert practice.pupil == pupil
 
 
-def test_help_is_added_and_taken_away(page: PracticeStage, wait: Wait) -> None:
+def test_help_is_added_and_taken_away(page: PracticePage, wait: Wait) -> None:
     page.practice.choose("higher")
     QTest.keyClick(page, K.Key_Space)
     asked(page, wait)
@@ -90,7 +90,7 @@ def test_help_is_added_and_taken_away(page: PracticeStage, wait: Wait) -> None:
     assert pupil.sessions[-1].measure("helps") == 1.0
 
 
-def test_a_session_repeats_from_its_seed(page: PracticeStage, wait: Wait) -> None:
+def test_a_session_repeats_from_its_seed(page: PracticePage, wait: Wait) -> None:
     truths = []
     for _ in range(2):
         page.practice.begin(seed=77)
@@ -102,9 +102,7 @@ def test_a_session_repeats_from_its_seed(page: PracticeStage, wait: Wait) -> Non
 
 
 @pytest.mark.parametrize("key", list(EXERCISES))
-def test_every_exercise_can_be_begun_and_answered(
-    page: PracticeStage, wait: Wait, key: str
-) -> None:
+def test_every_exercise_can_be_begun_and_answered(page: PracticePage, wait: Wait, key: str) -> None:
     page.practice.choose(key)
     QTest.keyClick(page, K.Key_Space)
     wait(lambda: page.practice.question is not None or page.fault.isVisible())
@@ -120,7 +118,7 @@ def test_every_exercise_can_be_begun_and_answered(
 
 
 def test_nothing_is_louder_than_it_was_set(
-    page: PracticeStage, wait: Wait, monkeypatch: pytest.MonkeyPatch
+    page: PracticePage, wait: Wait, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     played: list[Sound] = []
     monkeypatch.setattr(page.practice.player, "play", lambda sound, name: played.append(sound))
@@ -141,7 +139,7 @@ def test_nothing_is_louder_than_it_was_set(
     assert peaks[-1] < 0.6 * peaks[-2]
 
 
-def test_people_are_private_and_each_has_weeks(page: PracticeStage, window: MainWindow) -> None:
+def test_people_are_private_and_each_has_weeks(page: PracticePage, window: MainWindow) -> None:
     practice = page.practice
     assert [one.name for one in practice.workshop.pupils] == ["Apprentice", "Second technician"]
     rows = [page.list.item(n).text() for n in range(page.list.count())]
@@ -161,7 +159,7 @@ def test_people_are_private_and_each_has_weeks(page: PracticeStage, window: Main
 
 
 def test_what_was_practised_leaves_as_csv_and_json(
-    page: PracticeStage, window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    page: PracticePage, window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     for name in ("out.csv", "out.json"):
         path = tmp_path / name
@@ -177,7 +175,7 @@ def test_what_was_practised_leaves_as_csv_and_json(
 
 
 def test_a_head_is_cleared_by_hand_and_the_gauge_comes_at_the_end(
-    page: PracticeStage, wait: Wait
+    page: PracticePage, wait: Wait
 ) -> None:
     practice = page.practice
     practice.choose(CLEAR_BY_EAR)
@@ -209,7 +207,7 @@ def test_a_head_is_cleared_by_hand_and_the_gauge_comes_at_the_end(
     assert pupil.sessions[-1].measure("turns") == 3.0 or pupil.sessions[-1].measure("turns") == 2.0
 
 
-def test_a_note_is_sung(page: PracticeStage, wait: Wait) -> None:
+def test_a_note_is_sung(page: PracticePage, wait: Wait) -> None:
     page.practice.choose(SING)
     first = page.sing.note.text()
     assert first.startswith("Sing ")
@@ -241,7 +239,7 @@ def test_practice_by_real_keys_in_a_real_window(wait: Wait) -> None:
         settled(window, wait)
         wait(window.isActiveWindow)
         hand.press("Shift_L", "F12")
-        page = window.stages.practice
+        page = window.pages.practice
         wait(page.hasFocus)
         hand.press("space")
         asked(page, wait)

@@ -13,21 +13,21 @@ from kesselton.core.sets.model.chords import cents_of
 from kesselton.core.sets.model.kit import Kit
 from kesselton.store.formats.set_file import load_set, save_set
 from kesselton.ui.sets.drums_dialog import APART, IN_SET, LOCKED, DrumsDialog
+from kesselton.ui.sets.set_page import SetPage
 from kesselton.ui.sets.set_picture import CHORD, NOTE
-from kesselton.ui.sets.set_stage import SetStage
 from kesselton.ui.window.main_window import MainWindow
 from tests.ui.conftest import Wait
 
 
-def opened(window: MainWindow, wait: Wait, number: int = 1) -> SetStage:
-    window.choose_stage("set")
-    stage = window.stages.set
+def opened(window: MainWindow, wait: Wait, number: int = 1) -> SetPage:
+    window.choose_page("set")
+    stage = window.pages.set
     stage.sets.choose(number)
     ready(stage, wait)
     return stage
 
 
-def ready(stage: SetStage, wait: Wait) -> None:
+def ready(stage: SetPage, wait: Wait) -> None:
     """What was asked is set, and the set worked out."""
     wait(lambda: not stage.sets.setting)
     wait(lambda: stage.sets.found is not None and stage.sets.plans is not None)

@@ -31,7 +31,7 @@ from kesselton.ui.parts.words.head_text import read_extras, write_extras
 from kesselton.ui.printing.sheet import print_sheet
 from kesselton.ui.tuning.ladder_picture import Axis
 from kesselton.ui.window.main_window import MainWindow
-from kesselton.ui.window.stages import PREPARED
+from kesselton.ui.window.pages import PREPARED
 from kesselton.ui.window.start import open_window
 from tests.ui.conftest import settled
 
@@ -579,7 +579,7 @@ def test_the_ladder_shows_where_the_drum_speaks(window: MainWindow, wait: Wait) 
 def test_pages_are_made_in_pieces(window: MainWindow) -> None:
     """One piece at a time: a page, or its place in the window, or its panels; a page that is asked
     for meanwhile is the one that was begun."""
-    stages = window.stages
+    stages = window.pages
     stages._later.stop()
     stages._preparing = True
     while "heads" not in stages._made:
@@ -606,7 +606,7 @@ def test_tuning_catches_up_when_it_is_shown_again(
 ) -> None:
     wait(lambda: not window.bench.planning)
     before = window.tuning.readout.note.text()
-    window.choose_stage("gauges")
+    window.choose_page("gauges")
     shown = []
     taken = window.tuning.readout.set_state
     monkeypatch.setattr(
@@ -616,7 +616,7 @@ def test_tuning_catches_up_when_it_is_shown_again(
     settled(window, wait)
     wait(lambda: not window.bench.planning)
     assert shown == []  # nobody sees it: the stage on show has the machine
-    window.choose_stage("tuning")
+    window.choose_page("tuning")
     assert window.result is not None
     assert len(shown) == 1
     note = wording.note_words(window.result.prediction.fundamental_hz, 440.0, False).split()[0]
@@ -629,13 +629,13 @@ def test_what_could_not_be_worked_out_meanwhile_stands_as_old(
 ) -> None:
     drum = window.document.drum
     assert drum is not None
-    window.choose_stage("gauges")
+    window.choose_page("gauges")
     failed: list[str] = []
     window.bench.failed.connect(lambda error, topic: failed.append(topic))
     torn = drum.with_setting("batter", drum.batter.at_tension(59_000.0))
     window.document.replace_drum("Torn", torn)  # as from a file: its yield is not looked at first
     wait(lambda: "drum" in failed)
-    window.choose_stage("tuning")
+    window.choose_page("tuning")
     assert window.tuning.ladder.stale
     window.document.undo()
     settled(window, wait)
@@ -671,7 +671,7 @@ def test_the_rack_draws_a_drum_anew_only_where_it_looks_different(
 def test_a_key_moves_a_grip_from_where_it_was_just_set(window: MainWindow, wait: Wait) -> None:
     """Typed and at once moved on: before the first is worked out."""
     wait(lambda: window.bench.settled is not None)
-    window.choose_stage("tuning")
+    window.choose_page("tuning")
     ladder = window.tuning.ladder
     ladder.setFocus()
     while ladder.column != "batter":

@@ -24,7 +24,7 @@ from tests.ui.conftest import Wait
 
 def tom(window: MainWindow, wait: Wait) -> Drum:
     window.document.select(2)
-    window.choose_stage("tuning")
+    window.choose_page("tuning")
     wait(lambda: window.bench.settled is not None)
     assert window.bench.drum is not None
     return window.bench.drum
@@ -163,9 +163,9 @@ def test_heads_and_settings_like_a_stroke_that_was_heard(window: MainWindow, wai
     window.tuning.hear("bench")
     wait(lambda: window.tuning.heard is not None)
     window.tuning.heard_card.like.click()
-    heads = window.stages.heads
+    heads = window.pages.heads
     wait(lambda: heads.found is not None and not heads.chooser.running)
-    assert window.stage == "heads"
+    assert window.page_name == "heads"
     assert heads.found is not None
     brief = heads.found.brief
     assert brief.like is not None
@@ -180,8 +180,8 @@ def test_heads_and_settings_like_a_stroke_that_was_heard(window: MainWindow, wai
     wait(lambda: heads.found is not None and not heads.chooser.running)
     assert set(heads.found.heads) == {best}
     assert len(heads.found) > 4
-    window.choose_stage("log")
-    window.stages.log.like_wanted.emit(window.stages.log._log[0])
+    window.choose_page("log")
+    window.pages.log.like_wanted.emit(window.pages.log._log[0])
     wait(lambda: heads.found is not None and not heads.chooser.running)
     assert "2026-09" in heads.form.like.text()
     window.document.select(3)
@@ -262,7 +262,7 @@ def test_wires_that_lie_on_the_head_are_said(
     tuning of this head, and where to strike is no remedy."""
     number = next(e.id for e in window.document.workshop.entries if e.drum.kind == "snare")
     window.document.select(number)
-    window.choose_stage("tuning")
+    window.choose_page("tuning")
     wait(lambda: window.bench.settled is not None)
     drum, tuning = window.bench.drum, window.tuning
     assert drum is not None

@@ -32,12 +32,12 @@ def drive():
     QTest.keyClick(window.tuning.ladder, Qt.Key.Key_Up)
     print("moved", window.document.drum.batter.reading.hz > before)
     window.document.undo()
-    window.choose_stage("clear")  # no window manager here gives it the keys of the menu
+    window.choose_page("clear")  # no window manager here gives it the keys of the menu
     clear()
 
 def clear():
     window = start._windows[0]
-    stage = window.stages.clear
+    stage = window.pages.clear
     if stage.settled is None:
         QTimer.singleShot(50, clear)
         return

@@ -45,7 +45,7 @@ class Settings:
     recent: tuple[str, ...] = ()
     window: tuple[int, ...] = ()
     maximized: bool = False
-    stage: str = "tuning"
+    page: str = "tuning"
     drums: tuple[str, ...] = ()
     read_by: str = ""
     outlast_share: float = 1.0

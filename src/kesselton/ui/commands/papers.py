@@ -15,7 +15,7 @@ from kesselton.store.io.atomic_file import with_suffix
 from kesselton.ui.commands.group import CommandGroup, guarded
 
 if TYPE_CHECKING:
-    from kesselton.ui.fit.fit_stage import FitStage
+    from kesselton.ui.fit.fit_page import FitPage
     from kesselton.ui.printing.sheet import Sheet
 
 
@@ -104,9 +104,9 @@ class Papers(CommandGroup):
     def _say_written(self, path: Path) -> None:
         self.said.emit(_("Saved: {path}").format(path=path), False)
 
-    def fitting_sheet(self, fit: FitStage) -> None:
+    def fitting_sheet(self, fit: FitPage) -> None:
         """Write the steps of fitting a head as PDF or Markdown."""
-        from kesselton.ui.fit.fit_stage import title_of
+        from kesselton.ui.fit.fit_page import title_of
         from kesselton.ui.printing.fit_sheet import write_fit_pdf, write_markdown
 
         document, made = self._bench.document, fit.procedure
@@ -130,11 +130,11 @@ class Papers(CommandGroup):
                 )  # fmt: skip
             self._say_written(path)
 
-    def calendar(self, fit: FitStage) -> None:
+    def calendar(self, fit: FitPage) -> None:
         """Write the dates that follow from fitting a head."""
         from kesselton.core.fit.schedule import dates
         from kesselton.store.exports.calendar_file import write_calendar
-        from kesselton.ui.fit.fit_stage import fitted_at
+        from kesselton.ui.fit.fit_page import fitted_at
 
         entry = self._bench.entry
         if entry is None:

@@ -74,7 +74,7 @@ class ShowCommands(CommandGroup):
         drums = [entry.id for entry in workshop.entries]
         with guarded(self.told):
             self.show_bench.new_show(name, drums, date.today().isoformat())
-            self.page_wanted.emit("staging")
+            self.page_wanted.emit("shows")
 
     def keep_house(self, house: HouseDrums) -> None:
         """House drums go into the rack, as they were heard, and are a set."""

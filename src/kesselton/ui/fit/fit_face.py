@@ -39,7 +39,7 @@ LAST_MINUTES = 2.0
 
 
 class FitFace(QWidget):
-    """Shows a step of a procedure; who does what with it is for `FitStage`."""
+    """Shows a step of a procedure; who does what with it is for `FitPage`."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)

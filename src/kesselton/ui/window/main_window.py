@@ -1,4 +1,4 @@
-"""The main window: rack, stages, messages, and the only wiring between them."""
+"""The main window: drum list, pages, messages, and the only wiring between them."""
 
 from __future__ import annotations
 
@@ -44,37 +44,37 @@ from kesselton.ui.parts.widgets import theme
 from kesselton.ui.parts.widgets.inputs import Line
 from kesselton.ui.parts.widgets.messages import MessageBar, Unexpected
 from kesselton.ui.parts.widgets.notice_bar import SaidBar
+from kesselton.ui.parts.widgets.page_area import PageArea
 from kesselton.ui.parts.widgets.picture import Picture, one_by_one
 from kesselton.ui.parts.widgets.safe_override import safe_override
 from kesselton.ui.parts.widgets.sound_bar import SoundBar
-from kesselton.ui.parts.widgets.stage_area import StageArea
 from kesselton.ui.parts.widgets.tab_order import go_on
 from kesselton.ui.parts.words.display_format import DisplayFormat
-from kesselton.ui.tuning.tuning_stage import TuningStage
-from kesselton.ui.window.stages import Stages
-from kesselton.ui.window.topbar import STAGES, TopBar
+from kesselton.ui.tuning.tuning_page import TuningPage
+from kesselton.ui.window.pages import Pages
+from kesselton.ui.window.topbar import PAGES, TopBar
 
 if TYPE_CHECKING:
     from kesselton.ui.log.drawer import LogDrawer
 
 AFTER_FIRST_PAINT_MS = 30
 RACK_ACTIONS = ("drum_new", "drum_like", "drum_export", "drum_remove")
-PAGES = (
-    "kesselton.ui.heads.heads_stage",
-    "kesselton.ui.clear.clear_stage",
-    "kesselton.ui.fit.fit_stage",
-    "kesselton.ui.measure.measure_stage",
-    "kesselton.ui.measure.gauges_stage",
-    "kesselton.ui.log.log_stage",
-    "kesselton.ui.sets.set_stage",
-    "kesselton.ui.shows.staging_stage",
+PRELOADED = (
+    "kesselton.ui.heads.heads_page",
+    "kesselton.ui.clear.clear_page",
+    "kesselton.ui.fit.fit_page",
+    "kesselton.ui.measure.measure_page",
+    "kesselton.ui.measure.gauges_page",
+    "kesselton.ui.log.log_page",
+    "kesselton.ui.sets.set_page",
+    "kesselton.ui.shows.shows_page",
     "kesselton.ui.shows.night",
-    "kesselton.ui.practice.practice_stage",
+    "kesselton.ui.practice.practice_page",
     "kesselton.core.practice.exercises",
     "kesselton.core.measure.inspection",
     "kesselton.core.sets.search.whole",
 )
-"""Modules of the stages, and of what they work out at first sight, read in once the first drum
+"""Modules of the pages, and of what they work out at first sight, read in once the first drum
 is worked out."""
 TITLE_PIXELS = 30
 """What a desktop usually puts over a window, until the window is there to be asked."""
@@ -84,11 +84,11 @@ FRAMED_MS = (200, 800)
 """A desktop puts its frame round a window when it likes."""
 LETTERS_ALIKE = 0.25
 """Points."""
-STAGE_KEYS = tuple(key for key, _unused in STAGES)
+PAGE_KEYS = tuple(key for key, _unused in PAGES)
 
 
 class MainWindow(QMainWindow):
-    """One workshop: the rack beside the stages of the work.
+    """One workshop: the rack beside the pages of the work.
 
     Signals
     -------
@@ -115,7 +115,7 @@ class MainWindow(QMainWindow):
         self._warned_of: set[str] = set()  # what stood typed when quitting was last tried
         self.listener = Listener(self)
         self.doorbell = Doorbell(document.path, self)
-        self.warm = WarmUp(PAGES, self)
+        self.warm = WarmUp(PRELOADED, self)
         self.display = display = DisplayFormat(lambda: bench.settings)
         self.commands = Commands(bench, self.listener, display, open_another, self)
         self.topbar = TopBar()
@@ -125,11 +125,11 @@ class MainWindow(QMainWindow):
         self.message = MessageBar()
         self.said = SaidBar()
         self.drawer: LogDrawer | None = None
-        self.stages = Stages(bench, self.commands, self.listener, display)
-        self.commands.sound.choosing_pairs = lambda: self.stages.stage == "heads"
+        self.pages = Pages(bench, self.commands, self.listener, display)
+        self.commands.sound.choosing_pairs = lambda: self.pages.page_name == "heads"
         self.actions_by_id = build(self, self.commands)
-        for stage, button in self.topbar.stages.items():
-            action = self.actions_by_id[f"stage_{stage}"]
+        for name, button in self.topbar.pages.items():
+            action = self.actions_by_id[f"page_{name}"]
             keys = action.shortcut().toString()
             button.setToolTip(f"{action.text().replace('&', '')} ({keys})")
         self._lay_out()
@@ -148,7 +148,7 @@ class MainWindow(QMainWindow):
         with_rack.setContentsMargins(0, 0, 0, 0)
         with_rack.setSpacing(12)
         with_rack.addWidget(self.rack_column, 0)
-        with_rack.addWidget(StageArea(self.stages), 1)
+        with_rack.addWidget(PageArea(self.pages), 1)
         middle = QWidget()
         middle.setObjectName("bench")
         whole = QVBoxLayout(middle)
@@ -183,7 +183,7 @@ class MainWindow(QMainWindow):
             self.recent.addAction(_("none yet")).setEnabled(False)
 
     def _come_back(self) -> None:
-        """To where the work was left: size, drum and stage."""
+        """To where the work was left: size, drum and page."""
         settings = self.settings
         wide, high = settings.window or (1280, 800)
         room = self.screen().availableGeometry()
@@ -193,7 +193,7 @@ class MainWindow(QMainWindow):
         if settings.maximized:
             self.setWindowState(self.windowState() | Qt.WindowState.WindowMaximized)
         self.document.select(drum_left(settings, str(self.document.path.resolve())))
-        self.choose_stage(settings.stage if settings.stage in STAGE_KEYS else "tuning")
+        self.choose_page(settings.page if settings.page in PAGE_KEYS else "tuning")
 
     @property
     def _seen(self) -> bool:
@@ -208,7 +208,7 @@ class MainWindow(QMainWindow):
             **with_recent(self.settings, path, self.document.current_id),
             window=(size.width(), size.height()),
             maximized=self.isMaximized(),
-            stage=self.stage,
+            page=self.page_name,
         )
 
     @safe_override
@@ -235,7 +235,7 @@ class MainWindow(QMainWindow):
         commands.logs.drawer_wanted.connect(self.turn_drawer)
         bench.rack_pitch.connect(self._on_rack_pitch)
         bench.planned.connect(lambda plan: self.warm.start())
-        self.warm.done.connect(self.stages.prepare)
+        self.warm.done.connect(self.pages.prepare)
         bench.refused.connect(self._on_refused)
         bench.failed.connect(self._on_failed)
         bench.accepted.connect(lambda: self.message.take_back("drum"))
@@ -252,8 +252,8 @@ class MainWindow(QMainWindow):
         self.topbar.air_edited.connect(
             lambda air: bench.set_air(air[0], air[1], _("bench temperature"))
         )
-        self.topbar.stage_chosen.connect(self.stages.choose)
-        self.stages.shown.connect(self.topbar.mark_stage)
+        self.topbar.page_chosen.connect(self.pages.choose)
+        self.pages.shown.connect(self.topbar.mark_page)
         commands.told.connect(self.message.tell)
         commands.said.connect(self.said.say)
         commands.offered.connect(
@@ -262,12 +262,12 @@ class MainWindow(QMainWindow):
         self.said.undo_wanted.connect(doc.undo)
         commands.stepped.connect(self._on_stepped)
         bench.went.connect(lambda text: self.said.say(text, undo=True))
-        commands.page_wanted.connect(self.stages.choose)
+        commands.page_wanted.connect(self.pages.choose)
         commands.part_wanted.connect(self._on_part_wanted)
         commands.focus_wanted.connect(self._on_focus_wanted)
-        commands.sound.pair_wanted.connect(self.stages.listen_to_chosen)
-        commands.sound.hear_wanted.connect(self.stages.hear)
-        commands.sound.heard_wanted.connect(self.stages.show_heard)
+        commands.sound.pair_wanted.connect(self.pages.listen_to_chosen)
+        commands.sound.hear_wanted.connect(self.pages.hear)
+        commands.sound.heard_wanted.connect(self.pages.show_heard)
         commands.sound_dropped.connect(self._on_sound_dropped)
         commands.readings_dropped.connect(self._on_readings_dropped)
         commands.close_wanted.connect(self.close)
@@ -278,14 +278,14 @@ class MainWindow(QMainWindow):
         self.sound_bar.closed.connect(self._on_sound_closed)
 
     def turn_drawer(self) -> None:
-        """Show the log beside the stage, or put it away."""
+        """Show the log beside the page, or put it away."""
         from kesselton.ui.log.drawer import LogDrawer
 
         if self.drawer is None:
             self.drawer = LogDrawer(self.display.note)
             self.drawer.hide()
             self.drawer.keep_wanted.connect(self.commands.logs.keep_wanted.emit)
-            self.drawer.log_wanted.connect(lambda: self.choose_stage("log"))
+            self.drawer.log_wanted.connect(lambda: self.choose_page("log"))
             self.drawer.closed.connect(self.turn_drawer)
             self.drawer_place.addWidget(self.drawer)
         shown = self.drawer.isHidden()
@@ -317,14 +317,14 @@ class MainWindow(QMainWindow):
         return self.bench.plan
 
     @property
-    def stage(self) -> str:
-        """The stage on show."""
-        return self.stages.stage
+    def page_name(self) -> str:
+        """The name of the page on show."""
+        return self.pages.page_name
 
     @property
-    def tuning(self) -> TuningStage:
+    def tuning(self) -> TuningPage:
         """Section, ladder, readout of the drum on the bench."""
-        return self.stages.tuning
+        return self.pages.tuning
 
     # state
 
@@ -337,7 +337,7 @@ class MainWindow(QMainWindow):
         if colours != self.colours:
             self.colours = colours
             one_by_one([one for one in self.findChildren(Picture) if one.isVisible()])
-            for view in (self.rack, self.stages):
+            for view in (self.rack, self.pages):
                 view.set_colours(colours)
         self.actions_by_id["metric"].setChecked(self.settings.metric)
         self.actions_by_id["flats"].setChecked(self.settings.flats)
@@ -348,7 +348,7 @@ class MainWindow(QMainWindow):
         """A key that the page on show means something by is no shortcut, wherever the keys are; the
         desktop may get other letters while the program runs."""
         key = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride
-        if key and self.stages.means(cast("QKeyEvent", event)):
+        if key and self.pages.means(cast("QKeyEvent", event)):
             event.accept()
             return True
         if event.type() == QEvent.Type.ThemeChange:
@@ -363,16 +363,16 @@ class MainWindow(QMainWindow):
     @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """What nobody had a use for is for the page on show, wherever the keys are."""
-        if not self.stages.take_key(event):
+        if not self.pages.take_key(event):
             super().keyPressEvent(event)
 
     @safe_override
     def focusNextPrevChild(self, next: bool) -> bool:
         return go_on(self, next)
 
-    def choose_stage(self, stage: str) -> None:
-        """Show one stage of the work."""
-        self.stages.choose(stage)
+    def choose_page(self, name: str) -> None:
+        """Show one page."""
+        self.pages.choose(name)
 
     def _on_changed(self) -> None:
         doc, settings, drum = self.document, self.settings, self.bench.drum
@@ -403,10 +403,10 @@ class MainWindow(QMainWindow):
 
     def _on_stepped(self, place: str) -> None:
         """A step was taken back or again: its page is shown, and what it made untrue goes."""
-        self.stages.forget_said()
+        self.pages.forget_said()
         self.message.outdated()
-        if place and place != self.stage:
-            self.choose_stage(place)
+        if place and place != self.page_name:
+            self.choose_page(place)
 
     def _on_stage_air(self, air: tuple[float, float | None]) -> None:
         celsius, damp = air
@@ -433,13 +433,13 @@ class MainWindow(QMainWindow):
     # where to go
 
     def _on_part_wanted(self, part: str) -> None:
-        self.choose_stage("tuning")
+        self.choose_page("tuning")
         self.tuning.choose_part(part)
         self.tuning.forms.first_field(part).setFocus()
 
     def _on_focus_wanted(self, where: str) -> None:
         if where == "name":
-            self.choose_stage("tuning")
+            self.choose_page("tuning")
             self.tuning.choose_part("shell")
             line = self.tuning.forms.shell.name.line
             line.setFocus()
@@ -449,17 +449,17 @@ class MainWindow(QMainWindow):
         elif where == "find":
             self.rack_column.find()
         else:
-            self.choose_stage("tuning")
+            self.choose_page("tuning")
             {"section": self.tuning.section, "ladder": self.tuning.ladder}[where].setFocus()
 
     def _on_sound_dropped(self, path: Path) -> None:
-        self.stages.clear.import_taps(path)  # the stage is made by now
+        self.pages.clear.import_taps(path)  # the page is made by now
 
     def _on_readings_dropped(self, text: str) -> None:
         """Where they are read one after another they are of the round, else of the drum."""
-        if self.stage != "clear":
-            self.choose_stage("measure")
-        self.stages.page.take_readings(text)
+        if self.page_name != "clear":
+            self.choose_page("measure")
+        self.pages.page.take_readings(text)
 
     def _on_sound(self, text: str) -> None:
         self.sound_bar.set_state(text, [heard.name for heard in self.listener.last])
@@ -523,7 +523,7 @@ class MainWindow(QMainWindow):
     def leave(self) -> bool:
         """Give the document up to another window; not while something is typed that cannot be
         taken, or somebody practises."""
-        if self.stages.practising:
+        if self.pages.practising:
             self.message.tell(
                 KesseltonError(
                     _("An exercise is running."),
@@ -541,7 +541,7 @@ class MainWindow(QMainWindow):
         return True
 
     def _stop(self) -> None:
-        for part in (self.bench, self.stages, self.listener, self.doorbell, self.warm):
+        for part in (self.bench, self.pages, self.listener, self.doorbell, self.warm):
             part.stop()
 
     @safe_override
@@ -572,7 +572,7 @@ class MainWindow(QMainWindow):
             return True
         self._warned_of = {line.text() for line in left}
         line = left[0]
-        self.stages.show_line(line)
+        self.pages.show_line(line)
         self.message.tell(
             KesseltonError(
                 _("“{text}” in “{name}” is not valid.").format(

@@ -18,21 +18,21 @@ from kesselton.core.instrument.kept import Kept
 from kesselton.core.language import _
 from kesselton.ui.commands.commands import Commands
 from kesselton.ui.parts.words.display_format import DisplayFormat
-from kesselton.ui.tuning.tuning_stage import TuningStage
+from kesselton.ui.tuning.tuning_page import TuningPage
 
 if TYPE_CHECKING:
-    from kesselton.ui.clear.clear_stage import ClearStage
+    from kesselton.ui.clear.clear_page import ClearPage
     from kesselton.ui.drum_list.first_drum import FirstDrum
-    from kesselton.ui.fit.fit_stage import FitStage
+    from kesselton.ui.fit.fit_page import FitPage
     from kesselton.ui.heads.brief_form import BriefForm
     from kesselton.ui.heads.compare import ComparePage
-    from kesselton.ui.heads.heads_stage import HeadsStage
-    from kesselton.ui.log.log_stage import LogStage
-    from kesselton.ui.measure.gauges_stage import GaugesStage
-    from kesselton.ui.measure.measure_stage import MeasureStage
-    from kesselton.ui.practice.practice_stage import PracticeStage
-    from kesselton.ui.sets.set_stage import SetStage
-    from kesselton.ui.shows.staging_stage import StagingStage
+    from kesselton.ui.heads.heads_page import HeadsPage
+    from kesselton.ui.log.log_page import LogPage
+    from kesselton.ui.measure.gauges_page import GaugesPage
+    from kesselton.ui.measure.measure_page import MeasurePage
+    from kesselton.ui.practice.practice_page import PracticePage
+    from kesselton.ui.sets.set_page import SetPage
+    from kesselton.ui.shows.shows_page import ShowsPage
 
 
 class Work(Protocol):
@@ -46,8 +46,8 @@ class Work(Protocol):
     @property
     def brief(self) -> BriefForm: ...
     @property
-    def heads(self) -> HeadsStage: ...
-    def choose(self, stage: str) -> None: ...
+    def heads(self) -> HeadsPage: ...
+    def choose(self, name: str) -> None: ...
     def refresh(self) -> None: ...
     def fill_later(self, fill: Callable[[], object]) -> None: ...
     def take(self, drum: Drum, label: str) -> None: ...
@@ -62,8 +62,8 @@ class Work(Protocol):
     def clear_side(self, side: str) -> None: ...
 
 
-def make_tuning(work: Work) -> TuningStage:
-    page = TuningStage(work.bench, work.display, work.commands.asking.strokes, work.learner)
+def make_tuning(work: Work) -> TuningPage:
+    page = TuningPage(work.bench, work.display, work.commands.asking.strokes, work.learner)
     page.sheet_wanted.connect(work.commands.papers.sheet_pdf)
     page.typed_dropped.connect(lambda text: work.commands.said.emit(text, False))
     page.kind_changed.connect(work.commands.drums.offer_usual)
@@ -73,10 +73,10 @@ def make_tuning(work: Work) -> TuningStage:
     return page
 
 
-def make_heads(work: Work) -> HeadsStage:
-    from kesselton.ui.heads.heads_stage import HeadsStage
+def make_heads(work: Work) -> HeadsPage:
+    from kesselton.ui.heads.heads_page import HeadsPage
 
-    page = HeadsStage(work.brief)
+    page = HeadsPage(work.brief)
     page.brief_edited.connect(work.keep_brief)
     page.taken.connect(lambda drum: work.take(drum, _("use heads")))
     page.store_wanted.connect(work.commands.workshop.stock)
@@ -96,10 +96,10 @@ def make_compare(work: Work) -> ComparePage:
     return page
 
 
-def make_measure(work: Work) -> MeasureStage:
-    from kesselton.ui.measure.measure_stage import MeasureStage
+def make_measure(work: Work) -> MeasurePage:
+    from kesselton.ui.measure.measure_page import MeasurePage
 
-    page, change = MeasureStage(work.display.a4_hz), work.bench.document.change_entry
+    page, change = MeasurePage(work.display.a4_hz), work.bench.document.change_entry
     page.noted.connect(lambda notes: change(_("readings"), readings=notes))
     page.inspected.connect(lambda found: change(_("bare shell"), inspected=found))
     page.set_wanted.connect(lambda drum: work.take(drum, _("apply readings to heads")))
@@ -108,11 +108,11 @@ def make_measure(work: Work) -> MeasureStage:
     return page
 
 
-def make_log(work: Work) -> LogStage:
-    from kesselton.ui.log.log_stage import LogStage
+def make_log(work: Work) -> LogPage:
+    from kesselton.ui.log.log_page import LogPage
 
     document = work.bench.document
-    page = LogStage(work.display.note, LogFinder(document))
+    page = LogPage(work.display.note, LogFinder(document))
     page.shown.connect(work.commands.logs.show_attached)
     page.attach_wanted.connect(work.commands.logs.attach_to)
     page.like_wanted.connect(work.search_like_kept)
@@ -125,11 +125,11 @@ def make_log(work: Work) -> LogStage:
     return page
 
 
-def make_set(work: Work) -> SetStage:
-    from kesselton.ui.sets.set_stage import SetStage
+def make_set(work: Work) -> SetPage:
+    from kesselton.ui.sets.set_page import SetPage
 
     sets = work.commands.sets
-    page = SetStage(sets.sets, work.display.a4_hz, work.display.note)
+    page = SetPage(sets.sets, work.display.a4_hz, work.display.note)
     page.drums_wanted.connect(sets.drums)
     page.new_wanted.connect(sets.new)
     page.sheet_wanted.connect(lambda: sets.sheet(page.chosen_plan, page.show_cents))
@@ -144,12 +144,12 @@ def make_set(work: Work) -> SetStage:
     return page
 
 
-def make_practice(work: Work) -> PracticeStage:
+def make_practice(work: Work) -> PracticePage:
     from kesselton.app.practice.practice_bench import PracticeBench
-    from kesselton.ui.practice.practice_stage import PracticeStage
+    from kesselton.ui.practice.practice_page import PracticePage
 
     bench, commands = work.bench, work.commands
-    page = PracticeStage(
+    page = PracticePage(
         PracticeBench(bench, parent=work.bench),
         work.display.a4_hz,
         lambda: bench.settings.flats,
@@ -161,12 +161,12 @@ def make_practice(work: Work) -> PracticeStage:
     return page
 
 
-def make_staging(work: Work) -> StagingStage:
+def make_staging(work: Work) -> ShowsPage:
     from kesselton.app.shows.house_drums import HouseDrums
-    from kesselton.ui.shows.staging_stage import StagingStage
+    from kesselton.ui.shows.shows_page import ShowsPage
 
     shows, bench = work.commands.shows, work.bench
-    page = StagingStage(
+    page = ShowsPage(
         shows.show_bench,
         shows.repair_bench,
         HouseDrums(parent=work.bench),
@@ -183,20 +183,20 @@ def make_staging(work: Work) -> StagingStage:
     return page
 
 
-def make_gauges(work: Work) -> GaugesStage:
-    from kesselton.ui.measure.gauges_stage import GaugesStage
+def make_gauges(work: Work) -> GaugesPage:
+    from kesselton.ui.measure.gauges_page import GaugesPage
 
-    page = GaugesStage(work.display.a4_hz, work.display.note)
+    page = GaugesPage(work.display.a4_hz, work.display.note)
     page.gauges_changed.connect(work.commands.workshop.change_gauges)
     page.renamed.connect(work.commands.workshop.rename_gauge)
     page.said.connect(lambda text: work.commands.said.emit(text, True))
     return page
 
 
-def make_fit(work: Work) -> FitStage:
-    from kesselton.ui.fit.fit_stage import FitStage
+def make_fit(work: Work) -> FitPage:
+    from kesselton.ui.fit.fit_page import FitPage
 
-    page, change = FitStage(datetime.now), work.bench.document.change_entry
+    page, change = FitPage(datetime.now), work.bench.document.change_entry
     page.changed.connect(lambda label, fittings: change(label, fittings=fittings))
     page.sheet_wanted.connect(lambda: work.commands.papers.fitting_sheet(page))
     page.calendar_wanted.connect(lambda: work.commands.papers.calendar(page))
@@ -204,10 +204,10 @@ def make_fit(work: Work) -> FitStage:
     return page
 
 
-def make_clear(work: Work) -> ClearStage:
-    from kesselton.ui.clear.clear_stage import ClearStage
+def make_clear(work: Work) -> ClearPage:
+    from kesselton.ui.clear.clear_page import ClearPage
 
-    page = ClearStage(work.display.a4_hz, work.display.note, work.commands.asking.taps)
+    page = ClearPage(work.display.a4_hz, work.display.note, work.commands.asking.taps)
     change = work.bench.document.change_entry
     page.changed.connect(lambda label, clearings: change(label, clearings=clearings))
     page.choose_source(work.commands.first_source or work.bench.settings.read_by or "pitch")
@@ -236,7 +236,7 @@ MAKERS: dict[str, Callable[[Any], QWidget]] = {
     "log": make_log,
     "set": make_set,
     "practice": make_practice,
-    "staging": make_staging,
+    "shows": make_staging,
     "gauges": make_gauges,
     "fit": make_fit,
     "clear": make_clear,

@@ -36,9 +36,9 @@ class PageStack(QStackedWidget):
         self._later.timeout.connect(self._go_on)
         self.currentChanged.connect(lambda place: self._ask_room())
 
-    def choose(self, stage: str) -> None:
+    def choose(self, name: str) -> None:
         """Show a page."""
-        raise NotImplementedError(stage)
+        raise NotImplementedError(name)
 
     def make(self, name: str) -> QWidget:
         """A page, not shown yet."""
@@ -98,9 +98,9 @@ class PageStack(QStackedWidget):
 
     def show_line(self, line: QWidget) -> None:
         """Show the page a line is on, and give it the keys."""
-        for stage, page in self._pages.items():
+        for name, page in self._pages.items():
             if page.isAncestorOf(line) and page is not self.page:
-                self.choose(stage)
+                self.choose(name)
         inner: QWidget | None = line
         while inner is not None:
             stack = inner.parentWidget()

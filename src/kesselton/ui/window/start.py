@@ -276,7 +276,7 @@ def _window_of(document: Document, settings: SettingsStore) -> MainWindow:
     _windows.append(window)  # else Python would forget the second window at once
     window.destroyed.connect(lambda: _gone(window))
     window.anew_wanted.connect(lambda: lay_out_anew(window))
-    window.stages.prepared.connect(gc.freeze)
+    window.pages.prepared.connect(gc.freeze)
     gc.freeze()  # see _set_aside; there is no garbage yet
     window.show()
     return window

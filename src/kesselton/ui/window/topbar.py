@@ -16,7 +16,7 @@ from kesselton.ui.parts.widgets.labels import Label
 from kesselton.ui.parts.widgets.switch import Switch
 from kesselton.ui.parts.widgets.theme import font, px
 
-STAGES = (
+PAGES = (
     ("measure", N_("Measure")),
     ("heads", N_("Heads")),
     ("tuning", N_("Tuning")),
@@ -26,7 +26,7 @@ STAGES = (
     ("log", N_("Log")),
     ("set", N_("Set")),
     ("practice", N_("Practice")),
-    ("staging", N_("Shows")),
+    ("shows", N_("Shows")),
 )
 
 WIDEST_NAME = 220
@@ -38,14 +38,14 @@ class TopBar(QFrame):
     Signals
     -------
     air_edited, stage_air_edited((°C, share or None)), a4_edited(float Hz), metric_chosen(bool),
-    stage_chosen(str)
+    page_chosen(str)
     """
 
     air_edited = Signal(object)
     a4_edited = Signal(float)
     metric_chosen = Signal(bool)
     stage_air_edited = Signal(object)
-    stage_chosen = Signal(str)
+    page_chosen = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -61,15 +61,15 @@ class TopBar(QFrame):
         self.units = Box()
         self.units.addItems([_("inches and mil"), _("millimeters")])
         self.units.setAccessibleName(_("Units"))
-        stages = Switch(list(choices(STAGES)))
-        stages.chosen.connect(self.stage_chosen)
-        self.stages = stages.buttons
+        pages = Switch(list(choices(PAGES)))
+        pages.chosen.connect(self.page_chosen)
+        self.pages = pages.buttons
         work, terms = QWidget(), QWidget()
         left, right = QHBoxLayout(work), QHBoxLayout(terms)
         for box in (left, right):
             box.setContentsMargins(0, 0, 0, 0)
             box.setSpacing(8)
-        for widget in (self.name, stages, self.state):
+        for widget in (self.name, pages, self.state):
             left.addWidget(widget)
         terms.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         right.addStretch(1)
@@ -86,10 +86,10 @@ class TopBar(QFrame):
         self.a4.edited.connect(self.a4_edited.emit)
         self.units.activated.connect(lambda index: self.metric_chosen.emit(index == 1))
 
-    def mark_stage(self, stage: str) -> None:
-        """Show which stage is on show."""
-        if stage in self.stages:
-            self.stages[stage].setChecked(True)
+    def mark_page(self, name: str) -> None:
+        """Show which page is on show."""
+        if name in self.pages:
+            self.pages[name].setChecked(True)
 
     def set_state(
         self,

@@ -38,7 +38,7 @@ if TYPE_CHECKING:
 MAX_MARKED = 4
 
 
-class HeadsStage(QWidget):
+class HeadsPage(QWidget):
     """Brief left, pairs in the middle, reasons right.
 
     Signals

@@ -72,7 +72,7 @@ EAR_KEYS = {
 """While rods are heard against each other; a foot-switch sends the page keys."""
 
 
-class ClearStage(ClearFace):
+class ClearPage(ClearFace):
     """Joins what is read, turned and answered.
 
     Signals

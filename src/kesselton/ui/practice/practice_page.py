@@ -52,7 +52,7 @@ QUESTION, HANDS, VOICE = range(3)
 KEY, TITLE = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
 
 
-class PracticeStage(QWidget):
+class PracticePage(QWidget):
     """Left the exercises, right the one in hand.
 
     Signals

@@ -32,7 +32,7 @@ from kesselton.ui.tuning.school_bar import SchoolBar
 from kesselton.ui.tuning.section import PARTS, SectionView
 
 
-class TuningStage(QWidget):
+class TuningPage(QWidget):
     """Shows what the bench holds of one drum, and hands what is edited to it.
 
     Signals

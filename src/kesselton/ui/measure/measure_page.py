@@ -33,7 +33,7 @@ from kesselton.ui.parts.words.lengths_text import MISSING
 FINE_STRESS = 1.5
 
 
-class MeasureStage(QWidget):
+class MeasurePage(QWidget):
     """Readings left, what they say in the middle, shell and edge right.
 
     Signals

@@ -40,7 +40,7 @@ PANELS = (
 TARGET_CAPTIONS = (N_("Drum"), N_("Head"), N_("Lug pitch"), N_("Turns"), N_("Gauge"))
 
 
-class StagingStage(QWidget):
+class ShowsPage(QWidget):
     """Shows, house drums, and work that repairs have left.
 
     Signals

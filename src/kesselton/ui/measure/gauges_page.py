@@ -207,7 +207,7 @@ class DialPicture(Picture):
             )
 
 
-class GaugesStage(QWidget):
+class GaugesPage(QWidget):
     """Register of dials and torque keys; the first of each is the one in hand.
 
     Signals

@@ -47,7 +47,7 @@ SAY_MS = 40
 C1_UNDER_A4 = 4500.0
 
 
-class SetStage(QWidget):
+class SetPage(QWidget):
     """Drums that are played together.
 
     Signals

@@ -10,7 +10,7 @@ from kesselton.ui.parts.widgets.safe_override import safe_override
 from kesselton.ui.parts.widgets.theme import px
 
 
-class StageArea(QScrollArea):
+class PageArea(QScrollArea):
     """Holds the pages of the stages.
 
     Qt's own way of making the widget fit asks for the height a page would like; here it gets the

@@ -22,36 +22,36 @@ from kesselton.ui.commands.commands import Commands
 from kesselton.ui.commands.group import guarded
 from kesselton.ui.parts.widgets.inputs import Line
 from kesselton.ui.parts.words.display_format import DisplayFormat
-from kesselton.ui.tuning.tuning_stage import TuningStage
+from kesselton.ui.tuning.tuning_page import TuningPage
 from kesselton.ui.window.page_makers import MAKERS
 from kesselton.ui.window.page_stack import PageStack
 
 if TYPE_CHECKING:
     from kesselton.store.workshop.log_index import Hit
-    from kesselton.ui.clear.clear_stage import ClearStage
-    from kesselton.ui.fit.fit_stage import FitStage
+    from kesselton.ui.clear.clear_page import ClearPage
+    from kesselton.ui.fit.fit_page import FitPage
     from kesselton.ui.heads.brief_form import BriefForm
     from kesselton.ui.heads.compare import ComparePage
-    from kesselton.ui.heads.heads_stage import HeadsStage
-    from kesselton.ui.log.log_stage import LogStage
-    from kesselton.ui.measure.gauges_stage import GaugesStage
-    from kesselton.ui.measure.measure_stage import MeasureStage
-    from kesselton.ui.practice.practice_stage import PracticeStage
-    from kesselton.ui.sets.set_stage import SetStage
-    from kesselton.ui.shows.staging_stage import StagingStage
+    from kesselton.ui.heads.heads_page import HeadsPage
+    from kesselton.ui.log.log_page import LogPage
+    from kesselton.ui.measure.gauges_page import GaugesPage
+    from kesselton.ui.measure.measure_page import MeasurePage
+    from kesselton.ui.practice.practice_page import PracticePage
+    from kesselton.ui.sets.set_page import SetPage
+    from kesselton.ui.shows.shows_page import ShowsPage
 
-PREPARED = ("fit", "measure", "clear", "gauges", "heads", "log", "set", "staging", "practice")
+PREPARED = ("fit", "measure", "clear", "gauges", "heads", "log", "set", "shows", "practice")
 NEED_NO_DRUM = ("gauges", "practice")
 OF_A_DRUM = ("measure", "heads", "tuning", "fit", "clear", "gauges", "log")
 """Pages on which what is typed belongs to the drum on the bench."""
 
 
-class Stages(PageStack):
+class Pages(PageStack):
     """One page at a time, brought up to date while it is shown.
 
     Signals
     -------
-    shown(str stage) : another stage is on show
+    shown(str name) : another page is on show
     """
 
     shown = Signal(str)
@@ -70,7 +70,7 @@ class Stages(PageStack):
         self.learner = Learner(bench)
         self._brief: BriefForm | None = None
         self._opened: set[str] = set()
-        self.stage = "tuning"
+        self.page_name = "tuning"
         bench.document.leaving.connect(self._leave_drum)
         bench.changed.connect(self.refresh)
         bench.answered.connect(lambda found: self._suggest())
@@ -82,14 +82,14 @@ class Stages(PageStack):
     # the pages
 
     @property
-    def tuning(self) -> TuningStage:
+    def tuning(self) -> TuningPage:
         """Section, ladder, readout."""
-        return cast("TuningStage", self.made("tuning"))
+        return cast("TuningPage", self.made("tuning"))
 
     @property
-    def heads(self) -> HeadsStage:
+    def heads(self) -> HeadsPage:
         """Choosing heads."""
-        return cast("HeadsStage", self.made("heads"))
+        return cast("HeadsPage", self.made("heads"))
 
     @property
     def compare(self) -> ComparePage:
@@ -97,49 +97,49 @@ class Stages(PageStack):
         return cast("ComparePage", self.made("compare"))
 
     @property
-    def measure(self) -> MeasureStage:
+    def measure(self) -> MeasurePage:
         """Readings and the bare shell."""
-        return cast("MeasureStage", self.made("measure"))
+        return cast("MeasurePage", self.made("measure"))
 
     @property
-    def gauges(self) -> GaugesStage:
+    def gauges(self) -> GaugesPage:
         """Dials and torque keys."""
-        return cast("GaugesStage", self.made("gauges"))
+        return cast("GaugesPage", self.made("gauges"))
 
     @property
-    def fit(self) -> FitStage:
+    def fit(self) -> FitPage:
         """Fitting a head."""
-        return cast("FitStage", self.made("fit"))
+        return cast("FitPage", self.made("fit"))
 
     @property
-    def clear(self) -> ClearStage:
+    def clear(self) -> ClearPage:
         """Clearing a head."""
-        return cast("ClearStage", self.made("clear"))
+        return cast("ClearPage", self.made("clear"))
 
     @property
-    def log(self) -> LogStage:
+    def log(self) -> LogPage:
         """What was kept."""
-        return cast("LogStage", self.made("log"))
+        return cast("LogPage", self.made("log"))
 
     @property
-    def set(self) -> SetStage:
+    def set(self) -> SetPage:
         """Drums that are played together."""
-        return cast("SetStage", self.made("set"))
+        return cast("SetPage", self.made("set"))
 
     @property
-    def staging(self) -> StagingStage:
+    def staging(self) -> ShowsPage:
         """Shows and repairs."""
-        return cast("StagingStage", self.made("staging"))
+        return cast("ShowsPage", self.made("shows"))
 
     @property
-    def practice(self) -> PracticeStage:
+    def practice(self) -> PracticePage:
         """Ears and hands."""
-        return cast("PracticeStage", self.made("practice"))
+        return cast("PracticePage", self.made("practice"))
 
     @property
     def practising(self) -> bool:
         """Whether an exercise is under way."""
-        page = cast("PracticeStage | None", self._pages.get("practice"))
+        page = cast("PracticePage | None", self._pages.get("practice"))
         return page is not None and page.practice.running
 
     def make(self, name: str) -> QWidget:
@@ -174,17 +174,17 @@ class Stages(PageStack):
 
     # showing
 
-    def choose(self, stage: str) -> None:
-        """Show one stage, or ("") the one that is on show; the keys go where its work begins."""
-        stage = stage or self.stage
-        self.stage = self.bench.document.place = "heads" if stage == "compare" else stage
+    def choose(self, name: str) -> None:
+        """Show one name, or ("") the one that is on show; the keys go where its work begins."""
+        name = name or self.page_name
+        self.page_name = self.bench.document.place = "heads" if name == "compare" else name
         if self._empty:
             self.refresh()
-            self.shown.emit(stage)
+            self.shown.emit(name)
             return
-        page = getattr(self, stage)
-        self._opened.add(stage)
-        self.commands.sets.sets.watch(stage == "set")
+        page = getattr(self, name)
+        self._opened.add(name)
+        self.commands.sets.sets.watch(name == "set")
         self.setCurrentWidget(page)
         self.refresh()
         first = {
@@ -195,20 +195,20 @@ class Stages(PageStack):
             "log": lambda: page.line,
             "set": lambda: page.picture,
             "clear": lambda: page.home,
-        }.get(stage, lambda: page)()
+        }.get(name, lambda: page)()
         first.setFocus()
-        self.shown.emit(stage)
+        self.shown.emit(name)
 
     def _leave_drum(self) -> None:
         """Another drum comes: what stands typed for this one is entered while it is there. What
         cannot be taken stays with its drum, or is told by its page."""
-        for stage in OF_A_DRUM:
-            page = self._pages.get(stage)
+        for name in OF_A_DRUM:
+            page = self._pages.get(name)
             if page is None:
                 continue
             typed = [line for line in page.findChildren(Line) if line.unsent]
-            if typed and stage != "tuning":
-                self._bring_up(stage)  # a page that is not on show may be behind
+            if typed and name != "tuning":
+                self._bring_up(name)  # a page that is not on show may be behind
             for line in typed:
                 if line.unsent:
                     line.enter()
@@ -218,54 +218,54 @@ class Stages(PageStack):
 
     @property
     def _empty(self) -> bool:
-        """Whether there is no drum for a stage to be about; gauges and practice need none."""
-        return self.bench.drum is None and self.stage not in NEED_NO_DRUM
+        """Whether there is no drum for a name to be about; gauges and practice need none."""
+        return self.bench.drum is None and self.page_name not in NEED_NO_DRUM
 
     def refresh(self) -> None:
-        """Bring the stage on show up to date; Tuning does that by itself. Without a drum every page
+        """Bring the name on show up to date; Tuning does that by itself. Without a drum every page
         lets go of the last one, and the way to the first is shown."""
         first = self._pages.get("first")
         if self._empty:
-            for stage in ("measure", "fit", "clear", "log"):
-                if stage in self._opened:
-                    self._bring_up(stage)
+            for name in ("measure", "fit", "clear", "log"):
+                if name in self._opened:
+                    self._bring_up(name)
             if first is None or self.currentWidget() is not first:
                 page = self.made("first")
                 self.setCurrentWidget(page)
                 page.setFocus()
         elif first is not None and self.currentWidget() is first:
-            self.choose(self.stage)
+            self.choose(self.page_name)
         else:
-            self._bring_up(self.stage)
+            self._bring_up(self.page_name)
         if "heads" in self._opened:
             self._bring_up("heads")
 
-    def _bring_up(self, stage: str) -> None:
+    def _bring_up(self, name: str) -> None:
         bench, settings = self.bench, self.bench.settings
         entry, workshop = bench.entry, bench.document.workshop
-        if stage == "measure":
+        if name == "measure":
             self.measure.set_state(entry, workshop, settings.a4_hz, settings.flats)
-        elif stage == "gauges":
+        elif name == "gauges":
             self.gauges.set_state(bench.drum, bench.document.current_id, workshop)
-        elif stage == "fit":
+        elif name == "fit":
             turns = bench.plan.turns_to_setting() if bench.plan else None
             if turns is None and not bench.planning:
                 turns = {}  # there is no plan: the steps go by the model alone
             self.fit.set_state(entry, settings.a4_hz, settings.flats, turns)
-        elif stage == "clear":
+        elif name == "clear":
             self.clear.set_state(entry, workshop, settings.flats)
-        elif stage == "log":
+        elif name == "log":
             settled = bench.settled
             now = () if settled is None else tuple(settled.prediction.tensions_n_per_m)
             self.log.set_state(entry, workshop, now, settings.a4_hz, settings.flats)
             self.log.set_own(self.learner.own)
-        elif stage == "set":
+        elif name == "set":
             self.set.set_state(settings.flats, settings.metric, bench.document.current_id)
-        elif stage == "staging":
+        elif name == "shows":
             self.staging.set_state()
-        elif stage == "practice":
+        elif name == "practice":
             self.practice.set_state()
-        elif stage == "heads":
+        elif name == "heads":
             self.heads.set_state(
                 bench.document.current_id,
                 bench.drum,
@@ -330,7 +330,7 @@ class Stages(PageStack):
 
     def _on_learned(self) -> None:
         """What is the drum's own is shown where its log is."""
-        if self.stage == "log" and "log" in self._opened:
+        if self.page_name == "log" and "log" in self._opened:
             self.log.set_own(self.learner.own)
 
     def _keep(self) -> None:

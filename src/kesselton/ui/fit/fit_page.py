@@ -28,7 +28,7 @@ DONE_KEYS = (Qt.Key.Key_Space, Qt.Key.Key_PageDown, Qt.Key.Key_Right, Qt.Key.Key
 BACK_KEYS = (Qt.Key.Key_Backspace, Qt.Key.Key_PageUp, Qt.Key.Key_Left)
 
 
-class FitStage(FitFace):
+class FitPage(FitFace):
     """Joins the steps to the drum they are of.
 
     Signals

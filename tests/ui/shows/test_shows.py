@@ -14,7 +14,7 @@ from kesselton.app.shows.repair_bench import CLEAR_KEY
 from kesselton.app.workshop.document import Saved
 from kesselton.core.shows.repair import BROKEN_OFF, DONE
 from kesselton.ui.shows.night import Night
-from kesselton.ui.shows.staging_stage import StagingStage
+from kesselton.ui.shows.shows_page import ShowsPage
 from kesselton.ui.window.main_window import MainWindow
 from kesselton.ui.window.start import open_window
 from tests.ui.conftest import Wait, settled
@@ -83,8 +83,8 @@ def test_a_repair_from_the_first_key_to_the_work_left(window: MainWindow, wait: 
     press(night, K.Key_Space)
     assert not night.isVisible()
     assert "left for after the show" in window.said.text.text()
-    window.choose_stage("staging")
-    day = window.stages.staging
+    window.choose_page("shows")
+    day = window.pages.staging
     assert day.work.rows.rowCount() == len(stage.work_left)
     day.work.rows.setData(
         day.work.rows.index(0, 0), Qt.CheckState.Checked.value, Qt.ItemDataRole.CheckStateRole
@@ -255,12 +255,12 @@ def test_a_held_key_is_one_answer_and_the_middle_button_is_done(
 # by day
 
 
-def day_of(window: MainWindow, wait: Wait) -> StagingStage:
+def day_of(window: MainWindow, wait: Wait) -> ShowsPage:
     window.show()
-    window.choose_stage("staging")
-    stage = window.commands.shows.repair_bench
+    window.choose_page("shows")
+    stage = window.commands.shows.show_bench
     wait(lambda: stage.targets is not None)
-    return window.stages.staging
+    return window.pages.staging
 
 
 def test_what_must_lie_ready_is_ticked_and_what_lacks_goes_to_the_buy_list(
@@ -369,7 +369,7 @@ def test_the_night_by_real_keys_in_a_real_window(wait: Wait) -> None:
         assert night.isVisible()
         assert window.commands.hands.dialog is None
         assert len(window.document.workshop.entries) == before
-        assert window.stage == "tuning"
+        assert window.page_name == "tuning"
         hand.type("y")
         hand.press("Next")  # a foot-switch that types Page down
         repair = stage.repair

@@ -38,7 +38,7 @@ CASES = 2
 """Where past cases stand among what can be listed."""
 
 
-class LogStage(QWidget):
+class LogPage(QWidget):
     """What it shows is of the drum it was given, and goes with it.
 
     Signals
