@@ -193,21 +193,27 @@ def start_figures() -> list[tuple[str, float, str, str, float]]:
                 )  # fmt: skip
                 found += [float(x) for x in done.stdout.split()]
         runs.append(found)
-    bare, rack, ladder, eager = np.median(np.array(runs), axis=0)
+    bare, drum_list, ladder, eager = np.median(np.array(runs), axis=0)
     first, window = (
         "the same with every package imported first",
         "a bare window with the same fonts",
     )
     return [
-        ("start_rack_cpu_s", float(rack), "s CPU", first, float(eager / rack)),
+        ("start_rack_cpu_s", float(drum_list), "s CPU", first, float(eager / drum_list)),
         (
             "start_ladder_cpu_s",
             float(ladder),
             "s CPU",
             first,
-            float((eager + ladder - rack) / ladder),
+            float((eager + ladder - drum_list) / ladder),
         ),
-        ("start_rack_vs_bare_ratio", float(rack / bare), "times", window, float(bare / rack)),
+        (
+            "start_rack_vs_bare_ratio",
+            float(drum_list / bare),
+            "times",
+            window,
+            float(bare / drum_list),
+        ),
         ("start_ladder_vs_bare_ratio", float(ladder / bare), "times", window, float(bare / ladder)),
     ]
 
@@ -231,7 +237,7 @@ def drag_fps() -> list[tuple[str, float, str, str, float]]:
         theme.load_fonts()
         window = open_window("demo", SettingsStore(Settings()))
         window.resize(1280, 800)
-        while window.result is None or len(window.rack.notes) < 6:
+        while window.result is None or len(window.drum_list.notes) < 6:
             app.processEvents()
             time.sleep(0.002)
         ladder, answers = window.tuning.ladder, []
@@ -390,9 +396,9 @@ def settings_figures() -> list[tuple[str, float, str, str, float]]:
 
     workshop = demo_workshop()
     entry = workshop.entries[0]
-    found = predict(entry.drum)
+    prediction = predict(entry.drum)
     stage = replace(entry.drum.air, temperature_c=12.0)
-    value = median_ms(lambda: plan(entry, workshop, found, stage, 24.0))
+    value = median_ms(lambda: plan(entry, workshop, prediction, stage, 24.0))
     other = median_ms(lambda: [predict(entry.drum) for _ in range(2)], repeat=5)
     drum = workshop.entries[1].drum
     thick = drum.batter.head.film_thickness_m

@@ -135,14 +135,14 @@ def pair_tally(many: int, first: int) -> PairTally:
     """Pairs named in strokes, beside what was put in."""
     rows = []
     for seed in range(first, first + many):
-        made = one_stroke(seed)
+        made_stroke = one_stroke(seed)
         try:
-            lines = paired(hear_strokes(made.samples, RATE_HZ)[0].lines)
+            lines = paired(hear_strokes(made_stroke.samples, RATE_HZ)[0].lines)
         except KesseltonError:
             continue
         for a, b in pairwise(lines):
             if a.pair is not None and a.pair is b.pair:
-                rows.append(_pair_of(made, a, b, a.pair))
+                rows.append(_pair_of(made_stroke, a, b, a.pair))
     true = [row for row in rows if row is not None]
     beat = float(np.mean([row[0] < 0.1 for row in true]))
     ring = float(np.mean([row[1] < np.log(1.15) for row in true]))
@@ -183,18 +183,18 @@ def wrong_matches(many: int, first: int) -> tuple[float, float]:
     """
     lines = told = wrong = 0
     for seed in range(first, first + many):
-        made = one_stroke(seed)
+        made_stroke = one_stroke(seed)
         try:
-            found = off_plan(made, np.random.default_rng([seed, 77]), 0.04)
-            heard = hear_strokes(made.samples, RATE_HZ)[0].lines
+            prediction = off_plan(made_stroke, np.random.default_rng([seed, 77]), 0.04)
+            heard = hear_strokes(made_stroke.samples, RATE_HZ)[0].lines
         except KesseltonError:
             continue
-        for line, one in zip(heard, match(heard, found).matches, strict=True):
+        for line, one in zip(heard, match(heard, prediction).matches, strict=True):
             lines += 1
             if one.partial is None:
                 continue
             told += 1
-            wrong += is_another(made, line.hz, found, one.partial)
+            wrong += is_another(made_stroke, line.hz, prediction, one.partial)
     return 100.0 * told / max(lines, 1), 100.0 * wrong / max(told, 1)
 
 
@@ -249,12 +249,12 @@ def hear_tally(
     """Tally, median cents off, median milliseconds a stroke."""
     tally, off, took = Tally(), [], []
     for seed in range(first, first + many):
-        made = one_stroke(seed)
+        made_stroke = one_stroke(seed)
         begin = time.perf_counter()
         try:
-            lines = how(made.samples)
+            lines = how(made_stroke.samples)
         except KesseltonError:
             lines = []
         took.append(time.perf_counter() - begin)
-        off += heard_of(made, lines, tally)
+        off += heard_of(made_stroke, lines, tally)
     return tally, float(np.median(off)), 1e3 * float(np.median(took))

@@ -22,7 +22,7 @@ def make_logs(path: Path) -> list[Kept]:
     from kesselton.app.workshop.workshops import demo_season
 
     shop = demo_season()
-    entries, kept = [], [one for one in shop.entries if one.kept]
+    entries, kept = [], [entry for entry in shop.entries if entry.kept]
     for number in range(DRUMS):
         first = kept[number % len(kept)]
         drum = replace(first.drum, name=f"{first.drum.name} {number}")

@@ -98,20 +98,20 @@ def sound_figures() -> list[tuple[str, float, str, str, float]]:
     ways: dict[str, list[float]] = {"ring": [], "plain": [], "partials": [], "deep": []}
     for (_, name), rows in drums.items():
         hz = float(np.median([fit["hz"] for fit, _ in rows]))
-        found = predict(like({"kind": "tom", "drum": name}, hz))
-        computed = float(found.partials.t60_s[found.partials.fundamental])
+        prediction = predict(like({"kind": "tom", "drum": name}, hz))
+        computed = float(prediction.partials.t60_s[prediction.partials.fundamental])
         ring = float(np.median([fit["t60_s"] for fit, _ in rows])) / computed
         tried = [Stroke(p, TYPICAL_BEATER["tom"], t) for p in PLACES_TRIED for t in TOUCHES_TRIED]
         made = {
-            "ring": [close_stroke(found, one, ring=ring) for one in tried],
-            "plain": [close_stroke(found, one) for one in tried],
-            "partials": [render(found, one) for one in tried],
+            "ring": [close_stroke(prediction, one, ring=ring) for one in tried],
+            "plain": [close_stroke(prediction, one) for one in tried],
+            "partials": [render(prediction, one) for one in tried],
         }
         for way, sounds in made.items():
             pictures = [spectra(one.samples, one.rate_hz) for one in sounds]
             nearest = [min(distance(one, heard) for one in pictures) for _, heard in rows]
             ways[way].append(float(np.mean(nearest)) / unit)
-        if found.drum.shell.radius_m > 0.19:
+        if prediction.drum.shell.radius_m > 0.19:
             ways["deep"].append(ways["ring"][-1])
     mean = {way: float(np.mean(values)) for way, values in ways.items()}
     middle = float(np.median(ways["ring"]))
@@ -192,8 +192,8 @@ def whole_strokes() -> tuple[int, int]:
     tried = taken = 0
     kits = tuple("BCFGMNS")
     for drum, fit, sound in strokes(kits, ("tom", "snare", "bass", "cbass")):
-        found = predict(like(drum, fit["hz"]))
-        own = float(found.lug_pitches_hz[0])
+        prediction = predict(like(drum, fit["hz"]))
+        own = float(prediction.lug_pitches_hz[0])
         off = float(rng.normal(0.0, NEAR_SD_CENTS))
         for near in (None, own, own * 2.0 ** (off / 1200.0)):
             tried += 1

@@ -115,7 +115,7 @@ def set_render_figures() -> list[tuple[str, float, str, str, float]]:
     from kesselton.core.sets.together.groove import groove, render_hits
 
     members = six_drums()
-    found = {number: predict(one.drum) for number, one in enumerate(members)}
+    found = {number: predict(member.drum) for number, member in enumerate(members)}
     hits = groove(members, "dense")
     render_hits(found, hits)  # imports
     took = []

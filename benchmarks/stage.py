@@ -57,19 +57,19 @@ def by_gain(head: SimulatedHead, kinds: tuple[str, ...]) -> None:
     """As the program leads it."""
     clearing, rods, left = Clearing(), head.rim.rods, 60.0 * MINUTES
     while True:
-        said = race.advise(head.drum, clearing, left, kinds)
-        if said.what == race.ENOUGH:
+        advice = race.advise(head.drum, clearing, left, kinds)
+        if advice.what == race.ENOUGH:
             return
-        if said.what == race.READ:
+        if advice.what == race.READ:
             left -= race.READ_S
-            value = _reads(head, said.kind, said.rod)
-            clearing = race.read(clearing, at_rod(said.kind, said.rod, value), said.state)
+            value = _reads(head, advice.kind, advice.rod)
+            clearing = race.read(clearing, at_rod(advice.kind, advice.rod, value), advice.state)
             continue
         left -= race.TURN_S
         turns = np.zeros(rods)
-        turns[said.rod - 1] = said.turns
+        turns[advice.rod - 1] = advice.turns
         head.turn(turns)
-        clearing = race.done(clearing, rods, said.rod, said.turns)
+        clearing = race.done(clearing, rods, advice.rod, advice.turns)
 
 
 def by_hand(head: SimulatedHead, kind: str, sharp: bool) -> None:

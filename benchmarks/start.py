@@ -17,8 +17,8 @@ from kesselton.ui.window.start import open_window
 window = open_window("demo", SettingsStore())
 window.bench.predictor.hold()
 app.processEvents()
-window.rack.grab()
-rack = time.process_time() - begun
+window.drum_list.grab()
+drum_list = time.process_time() - begun
 window.bench.predictor.go()
 while window.result is None:
     app.processEvents()
@@ -35,4 +35,4 @@ eager = (
     " scipy.optimize, scipy.signal, jsonschema; print(time.process_time() - t)"
 )
 done = subprocess.run([sys.executable, "-c", eager], capture_output=True, text=True, check=True)
-print(rack, ladder, rack + float(done.stdout))
+print(drum_list, ladder, drum_list + float(done.stdout))

@@ -31,19 +31,21 @@ def one(seed: int) -> tuple[float, float] | None:
     """Cents off the truth, infinite where it was refused, and those of the highest peak of the
     spectrum where such a drum sounds; None where the drum is no house drum: its note is nowhere
     near what is usual."""
-    made = one_stroke(seed)
-    size = nearest(made.drum.kind, made.drum.shell.head_diameter_m)
-    usual = usual_drum(made.drum.kind, size, "stranger")
-    true = float(made.found.frequency_hz[made.found.fundamental])
+    made_stroke = one_stroke(seed)
+    size = nearest(made_stroke.drum.kind, made_stroke.drum.shell.head_diameter_m)
+    usual = usual_drum(made_stroke.drum.kind, size, "stranger")
+    true = float(made_stroke.found.frequency_hz[made_stroke.found.fundamental])
     about = predict(usual).fundamental_hz
     if not -LOWEST_CENTS < 1200.0 * np.log2(true / about) < HIGHEST_CENTS:
         return None
     hz = np.fft.rfftfreq(1 << 19, 1.0 / RATE_HZ)
-    size_at = np.abs(np.fft.rfft(made.samples * np.hanning(len(made.samples)), 1 << 19))
+    size_at = np.abs(
+        np.fft.rfft(made_stroke.samples * np.hanning(len(made_stroke.samples)), 1 << 19)
+    )
     low, high = (about * 2.0 ** (x / 1200.0) for x in (-LOWEST_CENTS, HIGHEST_CENTS))
     peak = float(hz[int(np.argmax(size_at * ((hz > low) & (hz < high))))])
     try:
-        heard, _ = heard_note(made.samples, RATE_HZ, usual)
+        heard, _ = heard_note(made_stroke.samples, RATE_HZ, usual)
     except KesseltonError:
         heard = float("inf")
     return float(1200.0 * np.log2(heard / true)), float(1200.0 * np.log2(peak / true))

@@ -109,7 +109,7 @@ def _about_hz(shell: Shell, head: Head, tension: float) -> float:
 def trouble(drum: Drum, stroke: Stroke) -> str:
     """What is wrong with the answer about a drum, "" if nothing is; a refusal in words is right."""
     try:
-        found = predict(drum, stroke)
+        prediction = predict(drum, stroke)
         for side in drum.sides:
             head_range(drum, side)
     except InputError as error:
@@ -118,13 +118,19 @@ def trouble(drum: Drum, stroke: Stroke) -> str:
         return f"not solved: {str(error)[:60]}"
     except Exception as error:  # what must never be
         return f"{type(error).__name__}: {str(error)[:60]}"
-    p = found.partials
-    values = (p.frequency_hz, p.t60_s, found.levels_db, found.uncertainty_cents, found.glide_cents)
+    p = prediction.partials
+    values = (
+        p.frequency_hz,
+        p.t60_s,
+        prediction.levels_db,
+        prediction.uncertainty_cents,
+        prediction.glide_cents,
+    )
     if not all(np.all(np.isfinite(v)) for v in values):
         return "not a number"
     if np.any(p.t60_s <= 0.0):
         return "a line that grows"
-    if found.fundamental_hz < LOWEST_HZ:
+    if prediction.fundamental_hz < LOWEST_HZ:
         return "a drum of a few hertz"
     for order in range(4):
         ranks = set(p.rank[(p.order == order) & (p.branch != "air")].tolist())

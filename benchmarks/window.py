@@ -56,10 +56,10 @@ def window_figures() -> list[tuple[str, float, str, str, float]]:
 
 
 def _begun(display: str) -> Stranger:
-    one = Stranger(display, Path(tempfile.mkdtemp()) / "home", "demo")
-    one.wait("Tuning sheet")
+    stranger = Stranger(display, Path(tempfile.mkdtemp()) / "home", "demo")
+    stranger.wait("Tuning sheet")
     time.sleep(2.0)
-    return one
+    return stranger
 
 
 def _drum(one: Stranger, place: int) -> None:

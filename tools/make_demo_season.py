@@ -16,7 +16,7 @@ import numpy as np
 
 from kesselton.app.hearing.heard_drum import hear_drum, simulated_stroke
 from kesselton.app.prediction.predictor import BenchResult, usable_ranges
-from kesselton.app.workshop.log_entries import Said, entry_now
+from kesselton.app.workshop.log_entries import Said, current_entry
 from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
@@ -107,8 +107,8 @@ def season_of(entry: Entry, rng: np.random.Generator) -> tuple[list[Kept], bytes
             heard = hear_drum(samples, rate, drum, stroke)
         except KesseltonError:
             heard = None
-        found = predict(drum, stroke)
-        result = BenchResult(entry.id, drum, found, usable_ranges(drum, stroke), stroke)
+        prediction = predict(drum, stroke)
+        result = BenchResult(entry.id, drum, prediction, usable_ranges(drum, stroke), stroke)
         work, music = WORKS[int(rng.integers(len(WORKS)))]
         verdict, marks, fits = VERDICTS[int(rng.integers(len(VERDICTS)))]
         side = "batter" if event in ("fitted", "pressed", "broken") else ""
@@ -131,13 +131,13 @@ def season_of(entry: Entry, rng: np.random.Generator) -> tuple[list[Kept], bytes
             shows=float(rng.integers(1, 5)) if take else 0.0,
             signs=signs,
         )
-        readings = _turns(found, rng) if event in ("fitted", "retuned") else ()
+        readings = _turns(prediction, rng) if event in ("fitted", "retuned") else ()
         attached: list[Attached] = []
         if take == len(events) - 1 and heard is not None:
             sound = flac_of(samples[: int(KEPT_S * rate)], rate)
             attached = [Attached("stroke.flac", "flac", digest_of(sound))]
         made = replace(entry, drum=drum, readings=readings)
-        out.append(entry_now(made, result, heard, said, when, attached))
+        out.append(current_entry(made, result, heard, said, when, attached))
         when += timedelta(days=int(rng.integers(4, 11)))
         when = when.replace(hour=int(rng.integers(10, 19)), minute=5 * int(rng.integers(12)))
     return out, sound
@@ -160,8 +160,8 @@ def _turns(found: Prediction, rng: np.random.Generator) -> tuple[Reading, ...]:
 
 def _moved(drum: Drum, cents: float, apart: float) -> Drum:
     out = drum
-    found = predict(drum)
-    for place, (side, hz) in enumerate(zip(drum.sides, found.lug_pitches_hz, strict=True)):
+    prediction = predict(drum)
+    for place, (side, hz) in enumerate(zip(drum.sides, prediction.lug_pitches_hz, strict=True)):
         ratio = 2.0 ** ((cents + place * apart) / 1200.0)
         out = out.with_setting(side, out.setting(side).at_pitch(round(hz * ratio, 2)))
     return out

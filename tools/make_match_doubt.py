@@ -33,22 +33,25 @@ Pair = tuple[np.ndarray, bool]
 
 def of_stroke(seed: int) -> list[Pair]:
     """Evidence of every pair of a line and a partial, and whether the line is that partial."""
-    made = one_stroke(seed)
+    made_stroke = one_stroke(seed)
     rng = np.random.default_rng([seed, 78])
     out: list[Pair] = []
     try:
-        heard = hear_strokes(made.samples, RATE_HZ)[0].lines
+        heard = hear_strokes(made_stroke.samples, RATE_HZ)[0].lines
     except KesseltonError:
         return out
     for _ in range(PLANS):
         try:
-            found = off_plan(made, rng, float(rng.choice(OFF)))
+            prediction = off_plan(made_stroke, rng, float(rng.choice(OFF)))
         except KesseltonError:
             continue
-        laid = lay(heard, found)
+        laid = lay(heard, prediction)
         pairs = paired(laid) if laid.beyond > 0.0 else []
         if pairs:
-            right = [not is_another(made, heard[at].hz, found, partial) for at, partial in pairs]
+            right = [
+                not is_another(made_stroke, heard[at].hz, prediction, partial)
+                for at, partial in pairs
+            ]
             out += zip(evidence(laid, pairs), right, strict=True)
     return out
 

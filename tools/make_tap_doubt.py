@@ -89,10 +89,10 @@ def lines_of(
     """Frequencies, decays and energies of what rings; None if nothing can be heard."""
     try:
         sound = checked(samples, rate_hz)
-        found = lines_of_tap(sound, rate_hz, tap_start(sound, rate_hz), near_hz)
+        ringing = lines_of_tap(sound, rate_hz, tap_start(sound, rate_hz), near_hz)
     except KesseltonError:
         return None
-    return found.hz, found.decay, found.energy
+    return ringing.hz, ringing.decay, ringing.energy
 
 
 def _unknown(samples: np.ndarray, hz: float | None) -> Learned:
@@ -151,15 +151,15 @@ def of_whole(seed: int, known: bool) -> Learned:
     samples, drum = taps2.whole_stroke(seed)
     if not known:
         return _unknown(samples, None)
-    made = taps2.of_known(samples, drum, seed)
-    return made and _known(made.samples, made.near_hz, made.tones, None)
+    made_tap = taps2.of_known(samples, drum, seed)
+    return made_tap and _known(made_tap.samples, made_tap.near_hz, made_tap.tones, None)
 
 
 def of_heard(seed: int, known: bool) -> Learned:
     """A stroke that was made for hearing, on a drum that is known."""
     stroke = one_stroke(seed)
-    made = taps2.of_known(stroke.samples, stroke.drum, seed)
-    return made and _known(made.samples, made.near_hz, made.tones, None)
+    made_tap = taps2.of_known(stroke.samples, stroke.drum, seed)
+    return made_tap and _known(made_tap.samples, made_tap.near_hz, made_tap.tones, None)
 
 
 def of_bench(seed: int, known: bool) -> Learned:

@@ -51,7 +51,7 @@ def rested(window: MainWindow) -> Callable[[], bool]:
     return lambda: (
         window.result is not None
         and window.result.drum == window.document.drum
-        and len(window.rack.notes) == len(window.document.workshop.entries)
+        and len(window.drum_list.notes) == len(window.document.workshop.entries)
         and window.plan is not None
         and window.bench.speaks is not None
     )

@@ -250,14 +250,14 @@ def test_of_the_waiting_requests_only_the_newest_runs(wait: Wait) -> None:
 def test_a_late_rack_answer_does_not_push_out_what_waits(qapp: object) -> None:
     predictor, asked, told = Predictor(), [], []
     predictor._rack.request = lambda key, work: asked.append(key)  # type: ignore[method-assign,assignment,return-value]
-    predictor.rack_pitch.connect(lambda drum_id, hz: told.append((drum_id, hz)))
+    predictor.listed_pitch.connect(lambda drum_id, hz: told.append((drum_id, hz)))
     old, new, other = (entry.drum for entry in demo_workshop().entries[:3])
     predictor.ask_rack([(1, old)])
     predictor.ask_rack([(1, new), (2, other)])
-    predictor._on_rack(asked[0], 100.0)  # of the earlier state
+    predictor._on_drum_list(asked[0], 100.0)  # of the earlier state
     assert [key[1] for key in asked] == [old, new]
     assert told == []
-    predictor._on_rack(asked[1], 120.0)
+    predictor._on_drum_list(asked[1], 120.0)
     assert [key[1] for key in asked] == [old, new, other]
     assert told == [(1, 120.0)]
 

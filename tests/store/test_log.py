@@ -150,7 +150,7 @@ def test_entries_are_found_by_their_words_and_compared(tmp_path: Path) -> None:
             assert find("HALL march")[0].on == other.on  # the newest first
             (hit,) = find("overture äolus")
             assert (hit.drum_id, hit.position, hit.title) == (2, 1, "overture")
-            assert file.kept_at(hit) == other
+            assert file.entry_at(hit) == other
             assert find("nothing of it") == []
             assert find("%") == []
         shorter = with_log(FULL)

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from kesselton.app.workshop.transfer import brought_workshop
+from kesselton.app.workshop.transfer import import_workshop
 from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.store.io.errors import DamagedError, StoreError
 from kesselton.store.workshop import migrations, schema
@@ -68,7 +68,7 @@ def test_what_an_old_file_holds_is_there_in_the_new_and_the_old_is_beside(
 def test_an_old_file_is_only_read_where_it_is_only_looked_into(old: Path, later: int) -> None:
     before, names = old.read_bytes(), set(old.parent.iterdir())
     assert look_into(old) == demo_workshop()
-    here, _, brought = brought_workshop(Workshop("w"), old)
+    here, _, brought = import_workshop(Workshop("w"), old)
     assert len(here.entries) == len(demo_workshop().entries)
     assert brought
     assert old.read_bytes() == before

@@ -21,7 +21,7 @@ import pytest
 import soundfile
 
 from kesselton.app.workshop.document import Document
-from kesselton.app.workshop.transfer import brought_log
+from kesselton.app.workshop.transfer import import_log
 from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core.errors import KesseltonError
 from kesselton.core.fit.schedule import Date
@@ -172,7 +172,7 @@ def test_text_that_looks_like_the_end_of_a_line_comes_back(tmp_path: Path) -> No
     assert entries_of(as_lines(log), "log") == log
     file = tmp_path / "log.jsonl"
     file.write_text(as_lines(log), encoding="utf-8")
-    here, _ = brought_log(Workshop("w"), file)
+    here, _ = import_log(Workshop("w"), file)
     assert [one.verdict for one in here.entries[0].kept] == [said, ""]
 
 

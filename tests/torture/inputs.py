@@ -142,7 +142,7 @@ def answers_alone(command: str, path: Path) -> bool:
 
 def main(cases: int, seed: int) -> int:
     """Try files; how many faults."""
-    from kesselton.app.host.memory import give_memory_back
+    from kesselton.app.host.memory import release_memory
     from kesselton.cli import main as shell
     from kesselton.store.formats.models import FILES, schema_of
 
@@ -163,7 +163,7 @@ def main(cases: int, seed: int) -> int:
     for command, data in given[:4]:
         path.write_text(json.dumps(data))
         run(command)  # what is read in once is no part of a command
-    give_memory_back()  # this process lives as long as a window
+    release_memory()  # this process lives as long as a window
     size = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
     resource.setrlimit(resource.RLIMIT_AS, (size + MOST_BYTES, resource.RLIM_INFINITY))
 

@@ -136,7 +136,7 @@ def test_pictures_are_copied_as_picture_and_as_table(window: MainWindow, wait: W
     assert any("C4" in row[1] and "F4" in row[2] for row in rows if len(row) == 3), rows
     menu = window.tuning.findChildren(LadderView)[0].menu()
     assert [a.text() for a in menu.actions()] == ["Copy picture", "Copy table"]
-    texts = [a.text().replace("&", "") for a in window.rack.menu().actions()]
+    texts = [a.text().replace("&", "") for a in window.drum_list.menu().actions()]
     assert "Remove this drum" in texts
 
 
@@ -145,7 +145,7 @@ def test_a_second_start_finds_the_window_by_the_file_it_saves_to(
 ) -> None:
     """After a copy was saved that is the copy; a window that is closed answers to nobody."""
     rung: list[bool] = []
-    window.doorbell.rung.connect(lambda: rung.append(True))
+    window.single_instance.rung.connect(lambda: rung.append(True))
     first, copy = window.document.path, tmp_path / "copy.kesselton"
 
     def rings(path: Path) -> bool:
@@ -241,7 +241,7 @@ def test_another_theme_dresses_what_is_seen_and_what_is_not_yet(
         at = widget.height() // 2
         return widget.grab().toImage().pixelColor(4, at).name()
 
-    seen, hidden = window.rack_column.add, window.pages.measure.value
+    seen, hidden = window.drum_column.add, window.pages.measure.value
     assert seen.isVisible()
     assert not hidden.isVisible()
     assert ground(seen) == ground(hidden) == theme.LIGHT.panel

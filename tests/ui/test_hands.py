@@ -90,7 +90,7 @@ def test_destroying_keys_stay_in_the_text(window: MainWindow, hand: Hand) -> Non
     assert line.text() == "snare"
     hand.press("Escape")
     assert line.text() == "Pit snare"
-    focus(window.rack)
+    focus(window.drum_list)
     hand.press("Control_L", "Delete")
     assert len(window.document.workshop.entries) == drums - 1
     assert "Pit snare" in window.said.text.text()
@@ -124,7 +124,7 @@ def test_the_wheel_turns_nothing_that_has_not_the_keys(
     window: MainWindow, hand: Hand, wait: Wait
 ) -> None:
     window.commands.part_wanted.emit("shell")
-    window.rack.setFocus()
+    window.drum_list.setFocus()
     before = window.document.workshop
     settings = window.settings
     for widget in (window.tuning.forms.shell.kind.box, window.topbar.units):
@@ -132,7 +132,7 @@ def test_the_wheel_turns_nothing_that_has_not_the_keys(
     window.choose_page("heads")
     wait(lambda: window.pages.heads.found is not None)
     form, panel = window.pages.heads.form, window.pages.heads.why
-    window.rack.setFocus()
+    window.drum_list.setFocus()
     weights = panel.weights
     for widget in (form.choices["role"].box, form.target.box, *list(panel.sliders.values())[:2]):
         hand.wheel(widget, 2)
@@ -164,7 +164,7 @@ def test_a_turned_rod_stays_turned_whatever_happens(
     clear_until_turned(window, hand, wait)
     stage = window.pages.clear
     walk, now = stage.clearing.walk, stage.now
-    focus(window.rack)
+    focus(window.drum_list)
     hand.press("Down")
     wait_a_while(0.3)
     hand.press("Up")
@@ -511,7 +511,7 @@ def test_a_second_start_raises_the_first_window(window: MainWindow, hand: Hand, 
     import sys
 
     rung: list[bool] = []
-    window.doorbell.rung.connect(lambda: rung.append(True))
+    window.single_instance.rung.connect(lambda: rung.append(True))
     second = subprocess.Popen(
         [sys.executable, "-m", "kesselton", "demo"], stderr=subprocess.PIPE, text=True
     )

@@ -125,7 +125,7 @@ def test_the_focus_can_be_seen_on_every_control(window: MainWindow, wait: Wait, 
             if not widget.isVisible() or not widget.isEnabled() or not own(widget):
                 continue
             if isinstance(widget, KINDS) or widget is page:
-                window.topbar.a4.line.setFocus() if widget is not window.topbar.a4.line else window.rack.setFocus()
+                window.topbar.a4.line.setFocus() if widget is not window.topbar.a4.line else window.drum_list.setFocus()
                 before = widget.grab().toImage()
                 widget.setFocus(Qt.FocusReason.TabFocusReason)
                 if not widget.hasFocus():

@@ -12,7 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from kesselton.app.host.settings import Settings, SettingsStore
-from kesselton.app.workshop.usual_drums import USUAL, as_usual, free_name, usual_drum
+from kesselton.app.workshop.usual_drums import USUAL, as_usual, unused_name, usual_drum
 from kesselton.core.instrument.drum import KINDS
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.prediction.prediction import predict
@@ -76,14 +76,14 @@ def test_a_new_workshop_is_empty_and_shows_the_one_way_on(empty: MainWindow, wai
 def test_drums_are_added_like_this_one_and_never_share_a_name(
     window: MainWindow, wait: Wait
 ) -> None:
-    QTest.mouseClick(window.rack_column.add, LEFT)
+    QTest.mouseClick(window.drum_column.add, LEFT)
     dialog = dialog_of(window)
     assert dialog.like.text() == "Like “Pit snare”"
     QTest.mouseClick(dialog.like, LEFT)
     assert window.document.drum.name == "Pit snare 2"  # type: ignore[union-attr]
     QTest.keyClick(window, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
     assert window.document.drum.name == "Pit snare 2 2"  # type: ignore[union-attr]
-    assert free_name("a", {"a", "a 2"}) == "a 3"
+    assert unused_name("a", {"a", "a 2"}) == "a 3"
 
 
 def test_another_kind_offers_its_usual_values(window: MainWindow, wait: Wait) -> None:
@@ -170,21 +170,21 @@ def test_a_thousand_drums_are_searched_and_the_chosen_one_is_in_sight(
     )
     window.document.commit("x", replace(window.document.workshop, entries=many))
     window.document.select(700)
-    column = window.rack_column
+    column = window.drum_column
     wait(lambda: column.area.verticalScrollBar().value() > 0)
-    row = column.rack.row_of(700)
+    row = column.drum_list.row_of(700)
     assert row is not None
     top = column.area.verticalScrollBar().value()
     assert top < row < top + column.area.height()
     QTest.keyClick(window, Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier)
     assert column.finder.hasFocus()
     QTest.keyClicks(column.finder, "snare 99")
-    assert [drum.name for _, drum in column.rack._drums][:2] == ["Drum 99", "Drum 199"]
+    assert [drum.name for _, drum in column.drum_list._drums][:2] == ["Drum 99", "Drum 199"]
     QTest.keyClick(column.finder, Qt.Key.Key_Return)
-    QTest.keyClick(column.rack, Qt.Key.Key_Down)
+    QTest.keyClick(column.drum_list, Qt.Key.Key_Down)
     assert window.document.drum.name == "Drum 99"  # type: ignore[union-attr]
     QTest.keyClicks(column.finder, " nothing such")
-    assert column.rack._drums == []
+    assert column.drum_list._drums == []
     window.grab()
     QTest.keyClick(column.finder, Qt.Key.Key_Escape)
-    assert len(column.rack._drums) == 1000
+    assert len(column.drum_list._drums) == 1000

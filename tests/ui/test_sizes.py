@@ -86,11 +86,11 @@ def test_every_stage_at_every_size(factor: str, points: str) -> None:
 
 
 def test_pictures_follow_the_letters(window: MainWindow, wait: Wait) -> None:
-    before = window.rack.row_rect(1)
+    before = window.drum_list.row_rect(1)
     theme.follow_font(16.0)
     try:
-        assert window.rack.width() < 188
-        assert window.rack.row_rect(1).height() == before.height()  # in pixels of the source
+        assert window.drum_list.width() < 188
+        assert window.drum_list.row_rect(1).height() == before.height()  # in pixels of the source
         assert theme.font(10).pointSizeF() == 16.0
         with theme.on_paper():
             assert theme.font(10).pointSizeF() == 10.0

@@ -141,29 +141,29 @@ def predict_answer(drum: Drum, stroke: Stroke | None = None) -> dict[str, Any]:
     """What `kesselton predict` prints (docs/formats.md)."""
     from kesselton.core.prediction.prediction import predict
 
-    found = predict(drum, stroke)
-    p = found.partials
+    prediction = predict(drum, stroke)
+    p = prediction.partials
     first = p.fundamental
     answer: dict[str, Any] = {
-        "fundamental_hz": rounded(found.fundamental_hz),
-        "fundamental_uncertainty_cents": rounded(found.uncertainty_cents[first]),
+        "fundamental_hz": rounded(prediction.fundamental_hz),
+        "fundamental_uncertainty_cents": rounded(prediction.uncertainty_cents[first]),
         "shares_note_with_hz": [rounded(hz) for hz in p.frequency_hz[p.rival]],
         "stroke": {
-            "beater": found.stroke.beater,
-            "place": rounded(found.stroke.place),
-            "touch": _touch_name(found.stroke.touch),
+            "beater": prediction.stroke.beater,
+            "place": rounded(prediction.stroke.place),
+            "touch": _touch_name(prediction.stroke.touch),
         },
-        "level_db_spl": rounded(found.level_spl_db),
-        "early_decay_s": rounded(found.decay.early_s),
-        "late_decay_s": rounded(found.decay.late_s),
-        "glide_cents": rounded(found.glide_cents[first]),
-        "glide_50_ms_cents": rounded(found.early_glide_cents[first]),
+        "level_db_spl": rounded(prediction.level_spl_db),
+        "early_decay_s": rounded(prediction.decay.early_s),
+        "late_decay_s": rounded(prediction.decay.late_s),
+        "glide_cents": rounded(prediction.glide_cents[first]),
+        "glide_50_ms_cents": rounded(prediction.early_glide_cents[first]),
         "assumed": list(drum.assumed),
     }
     for index, side in enumerate(drum.sides):
         answer[side] = {
-            "tension_n_per_m": rounded(found.tensions_n_per_m[index]),
-            "lug_pitch_hz": rounded(found.lug_pitches_hz[index]),
+            "tension_n_per_m": rounded(prediction.tensions_n_per_m[index]),
+            "lug_pitch_hz": rounded(prediction.lug_pitches_hz[index]),
         }
     if drum.resonant is None:
         answer["resonant"] = None
@@ -175,9 +175,9 @@ def predict_answer(drum: Drum, stroke: Stroke | None = None) -> dict[str, Any]:
             "frequency_hz": rounded(p.frequency_hz[i]),
             "t60_s": rounded(p.t60_s[i]),
             "batter_share": rounded(p.batter_share[i]),
-            "uncertainty_cents": rounded(found.uncertainty_cents[i]),
-            "t60_uncertainty": rounded(found.t60_error[i]),
-            "level_db": rounded(found.levels_db[i]),
+            "uncertainty_cents": rounded(prediction.uncertainty_cents[i]),
+            "t60_uncertainty": rounded(prediction.t60_error[i]),
+            "level_db": rounded(prediction.levels_db[i]),
             "recoil_share": rounded(p.recoil_share[i]),
         }
         for i in range(len(p))

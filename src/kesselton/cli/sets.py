@@ -60,9 +60,9 @@ def _read(name: str, wanted: str | None) -> WholeSet:
 
 def set_answer(planned: Planned, found: SolvedSet, a4_hz: float) -> dict[str, Any]:
     """What `kesselton set` prints (docs/formats.md)."""
-    names = [one.name for one in found.members]
+    names = [member.name for member in found.members]
     return {
-        "plans": [_plan(one, planned, a4_hz) for one in planned.plans],
+        "plans": [_plan(plan, planned, a4_hz) for plan in planned.plans],
         "few_changes": [_plan(one, planned, a4_hz) for one in planned.few],
         "answering": [
             {

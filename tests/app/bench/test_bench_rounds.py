@@ -1,4 +1,4 @@
-"""Three rounds on the bench that is not there, on every head of the rack, by tap and dial."""
+"""Three rounds on the bench that is not there, on every head of the drum list, by tap and dial."""
 
 from __future__ import annotations
 

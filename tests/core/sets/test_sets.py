@@ -187,9 +187,9 @@ def test_what_is_locked_or_as_it_is_stays() -> None:
         replace(one, seat=replace(one.seat, locked=one.name == "Rack tom")) for one in PIT
     )
     for one in Planner(locked, Wish(chord="any")).best():
-        rack = next(drum for drum in one.drums if drum.name == "Rack tom")
-        assert rack.as_is
-        assert rack.moved_cents == pytest.approx((0.0, 0.0), abs=1.0)
+        drum_list = next(drum for drum in one.drums if drum.name == "Rack tom")
+        assert drum_list.as_is
+        assert drum_list.moved_cents == pytest.approx((0.0, 0.0), abs=1.0)
 
 
 def test_notes_of_the_pieces_are_kept_away_from_and_agreed_with() -> None:

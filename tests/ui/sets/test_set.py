@@ -53,20 +53,20 @@ def test_a_note_is_dragged_and_its_drum_follows_as_one_step(window: MainWindow, 
     stage = opened(window, wait)
     picture, before = stage.picture, pitches(window)
     names = [one.name for one in stage.sets.members]
-    rack = names.index("Rack tom")
-    start = picture.note_rect(rack).center().toPoint()
-    note = picture.spot(rack).note
+    drum_list = names.index("Rack tom")
+    start = picture.note_rect(drum_list).center().toPoint()
+    note = picture.spot(drum_list).note
     QTest.mousePress(picture, Qt.MouseButton.LeftButton, pos=start)
     target = QPointF(start.x(), picture.y_of(note + 150.0)).toPoint()
     QTest.mouseMove(picture, target)
     assert picture.dragging
-    assert picture.spot(rack).note == pytest.approx(note + 150.0, abs=8.0)
+    assert picture.spot(drum_list).note == pytest.approx(note + 150.0, abs=8.0)
     assert pitches(window) == before  # nothing is set while it is held
     QTest.mouseRelease(picture, Qt.MouseButton.LeftButton, pos=target)
     ready(stage, wait)
     found = stage.sets.found
     assert found is not None
-    assert cents_of(found.found[rack].fundamental_hz) == pytest.approx(note + 150.0, abs=9.0)
+    assert cents_of(found.found[drum_list].fundamental_hz) == pytest.approx(note + 150.0, abs=9.0)
     after = pitches(window)
     assert {name for name in after if after[name] != before[name]} == {"Rack tom"}
     assert after["Rack tom"][1] / after["Rack tom"][0] == pytest.approx(
@@ -97,20 +97,20 @@ def test_a_lug_pitch_moves_with_the_note_held_and_free(window: MainWindow, wait:
     stage = opened(window, wait)
     picture = stage.picture
     names = [one.name for one in stage.sets.members]
-    rack = names.index("Rack tom")
-    picture.choose(rack)
+    drum_list = names.index("Rack tom")
+    picture.choose(drum_list)
     picture.part = "batter"
     picture.setFocus()
-    note = picture.spot(rack).note
+    note = picture.spot(drum_list).note
     QTest.keyPress(picture, Qt.Key.Key_PageUp)
-    assert picture.spot(rack).note == pytest.approx(note)
-    assert picture.spot(rack).interval < stage.sets.found.spots[rack].interval - 50.0  # type: ignore[union-attr]
+    assert picture.spot(drum_list).note == pytest.approx(note)
+    assert picture.spot(drum_list).interval < stage.sets.found.spots[drum_list].interval - 50.0  # type: ignore[union-attr]
     QTest.keyPress(picture, Qt.Key.Key_Escape)
     assert not picture.dragging
     QTest.keyClick(picture, Qt.Key.Key_H)
     assert not stage.hold.isChecked()
     QTest.keyPress(picture, Qt.Key.Key_PageUp)
-    assert picture.spot(rack).note > note + 20.0
+    assert picture.spot(drum_list).note > note + 20.0
     QTest.keyPress(picture, Qt.Key.Key_Escape)
     QTest.keyRelease(picture, Qt.Key.Key_PageUp)
 
@@ -197,8 +197,8 @@ def test_answers_of_one_set_are_not_shown_for_another(window: MainWindow, wait: 
 def test_a_pair_is_looked_at_and_a_cure_done(window: MainWindow, wait: Wait) -> None:
     stage = opened(window, wait)
     names = [one.name for one in stage.sets.members]
-    rack, snare = names.index("Rack tom"), names.index("Pit snare")
-    cell = stage.answers.cell(rack, snare).center().toPoint()
+    drum_list, snare = names.index("Rack tom"), names.index("Pit snare")
+    cell = stage.answers.cell(drum_list, snare).center().toPoint()
     QTest.mouseClick(stage.answers, Qt.MouseButton.LeftButton, pos=cell)
     assert stage.panels.currentWidget() is stage.talk
     wait(lambda: stage.sets.cures is not None)
@@ -211,7 +211,7 @@ def test_a_pair_is_looked_at_and_a_cure_done(window: MainWindow, wait: Wait) -> 
     assert drum.wires is not None
     assert drum.wires.pull_n in (45.0, 60.0)
     QTest.keyClick(stage.answers, Qt.Key.Key_Left)
-    assert stage.sets.pair == (rack, snare - 1) or stage.sets.pair == (rack, snare - 2)
+    assert stage.sets.pair == (drum_list, snare - 1) or stage.sets.pair == (drum_list, snare - 2)
 
 
 def test_a_tone_in_the_room_against_the_wires(window: MainWindow, wait: Wait) -> None:
@@ -354,15 +354,15 @@ def test_a_locked_drum_is_not_dragged(window: MainWindow, wait: Wait) -> None:
     stage.sets.change("lock", replace(kit, seats=seats))
     ready(stage, wait)
     names = [one.name for one in stage.sets.members]
-    rack = names.index("Rack tom")
-    before = stage.picture.spot(rack)
-    at = stage.picture.note_rect(rack).center().toPoint()
+    drum_list = names.index("Rack tom")
+    before = stage.picture.spot(drum_list)
+    at = stage.picture.note_rect(drum_list).center().toPoint()
     QTest.mousePress(stage.picture, Qt.MouseButton.LeftButton, pos=at)
     QTest.mouseMove(stage.picture, at + QPointF(0, -30).toPoint())
-    assert stage.picture.spot(rack) == before
+    assert stage.picture.spot(drum_list) == before
     QTest.mouseRelease(stage.picture, Qt.MouseButton.LeftButton, pos=at)
     stage.picture.drag(CHORD, NOTE, 60.0)
-    assert stage.picture.spot(rack) == before
+    assert stage.picture.spot(drum_list) == before
     stage.picture.let_go()
 
 
@@ -411,14 +411,14 @@ def test_a_set_file_comes_in_with_its_drums(window: MainWindow, wait: Wait, tmp_
 
 
 def test_a_workshop_brings_its_sets_along(tmp_path: Path) -> None:
-    from kesselton.app.workshop.transfer import brought_workshop
+    from kesselton.app.workshop.transfer import import_workshop
     from kesselton.app.workshop.workshops import demo_workshop
     from kesselton.store.workshop.workshop import WorkshopFile
 
     demo = demo_workshop()
     path = tmp_path / "other.kesselton"
     WorkshopFile.create(path, demo).close()
-    made, _, _ = brought_workshop(demo, path)
+    made, _, _ = import_workshop(demo, path)
     assert [kit.name for kit in made.kits][3:] == ["Pit kit 2", "Stage kit 2", "Field line 2"]
     names = {entry.id: entry.drum.name for entry in made.entries}
     assert {names[seat.drum_id] for seat in made.kits[3].seats} == {

@@ -35,7 +35,7 @@ def press(night: Night, *keys: Qt.Key) -> None:
 
 
 def decided(window: MainWindow, wait: Wait, cause: Qt.Key = K.Key_1) -> Night:
-    """The batter of the rack tom, seven minutes, the best way taken."""
+    """The batter of the drum list tom, seven minutes, the best way taken."""
     night = night_of(window)
     press(night, K.Key_2, K.Key_1, cause, K.Key_Space)
     stage = window.commands.shows.repair_bench
@@ -76,8 +76,8 @@ def test_a_repair_from_the_first_key_to_the_work_left(window: MainWindow, wait: 
     after = window.document.workshop
     size = 12.0
     assert after.shelved(repair.head, size).stock == before.shelved(repair.head, size).stock - 1
-    rack = next(entry for entry in after.entries if entry.drum.name == "Rack tom")
-    assert [(one.event, one.side) for one in list(rack.kept)[-2:]] == [
+    drum_list = next(entry for entry in after.entries if entry.drum.name == "Rack tom")
+    assert [(one.event, one.side) for one in list(drum_list.kept)[-2:]] == [
         ("broken", "batter"), ("fitted", "batter"),
     ]  # fmt: skip
     press(night, K.Key_Space)
@@ -331,10 +331,10 @@ def test_house_drums_are_struck_once_each_and_kept_as_a_set(window: MainWindow, 
 
 def test_a_drum_that_goes_takes_its_repairs_and_leaves_its_shows(window: MainWindow) -> None:
     workshop = window.document.workshop
-    rack = next(entry for entry in workshop.entries if entry.drum.name == "Rack tom")
-    left = workshop.without_drum(rack.id)
-    assert rack.id not in left.shows[0].drum_ids
-    assert all(one.drum_id != rack.id for one in left.repairs)
+    drum_list = next(entry for entry in workshop.entries if entry.drum.name == "Rack tom")
+    left = workshop.without_drum(drum_list.id)
+    assert drum_list.id not in left.shows[0].drum_ids
+    assert all(one.drum_id != drum_list.id for one in left.repairs)
 
 
 @pytest.mark.window
@@ -349,7 +349,7 @@ def test_the_night_by_real_keys_in_a_real_window(wait: Wait) -> None:
         window.activateWindow()
         settled(window, wait)
         wait(window.isActiveWindow)
-        hand.click(window.rack_column.finder)
+        hand.click(window.drum_column.finder)
         hand.type("tom")
         hand.press("Insert")
         night = window.commands.shows.night

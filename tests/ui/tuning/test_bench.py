@@ -76,8 +76,8 @@ def test_the_screen_shows_what_the_core_computes(window: MainWindow, wait: Wait)
         == wording.note_words(found.fundamental_hz, 440.0, False).split()[0]
     )
     assert wording.hz_words(found.fundamental_hz) in window.tuning.readout.sure.text()
-    wait(lambda: len(window.rack.notes) == 6)
-    assert window.rack.notes[1] == window.tuning.readout.note.text()
+    wait(lambda: len(window.drum_list.notes) == 6)
+    assert window.drum_list.notes[1] == window.tuning.readout.note.text()
 
 
 def test_what_is_to_be_set_stands_over_what_it_will_do(window: MainWindow, wait: Wait) -> None:
@@ -123,7 +123,7 @@ def test_dragging_a_grip_previews_and_letting_go_is_one_step(
 
 
 def test_the_rack_keeps_up_with_quick_changes(window: MainWindow, wait: Wait) -> None:
-    """Changes that come faster than the rack is worked out: the last one is what it shows."""
+    """Changes that come faster than the drum list is worked out: the last one is what it shows."""
     for hz in (300.0, 220.0, 180.0, 240.0, 150.0):
         drum = window.document.drum
         assert drum is not None
@@ -134,8 +134,8 @@ def test_the_rack_keeps_up_with_quick_changes(window: MainWindow, wait: Wait) ->
     settled(window, wait)
     wait(
         lambda: (
-            len(window.rack.notes) == 8
-            and window.rack.notes[1] == window.tuning.readout.note.text()
+            len(window.drum_list.notes) == 8
+            and window.drum_list.notes[1] == window.tuning.readout.note.text()
         )
     )
 
@@ -322,12 +322,12 @@ def test_reading_condition_changes_the_tension_not_the_pitch(
 
 
 def test_rack_units_a4_and_temperature(window: MainWindow, wait: Wait) -> None:
-    QTest.mouseClick(window.rack, LEFT, pos=window.rack.row_rect(3).center().toPoint())
+    QTest.mouseClick(window.drum_list, LEFT, pos=window.drum_list.row_rect(3).center().toPoint())
     settled(window, wait)
     assert window.document.drum.name == "Bass"  # type: ignore[union-attr]
-    QTest.keyClick(window.rack, Qt.Key.Key_Up)
+    QTest.keyClick(window.drum_list, Qt.Key.Key_Up)
     assert window.document.drum.name == "Floor tom"  # type: ignore[union-attr]
-    QTest.keyClick(window.rack, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+    QTest.keyClick(window.drum_list, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
     assert [e.drum.name for e in window.document.workshop.entries][1] == "Floor tom"
     QTest.keyClick(window, Qt.Key.Key_M, Qt.KeyboardModifier.ControlModifier)
     assert window.tuning.forms.shell.diameter.line.text() == "355.6 mm"
@@ -651,7 +651,7 @@ def test_the_rack_draws_a_drum_anew_only_where_it_looks_different(
         drawn.append(args[2].name)  # type: ignore[attr-defined]
         return paint_section(*args, **more)  # type: ignore[arg-type]
 
-    window.rack.grab()
+    window.drum_list.grab()
     monkeypatch.setattr(drum_list, "paint_section", counted)
     drum = window.document.drum
     assert drum is not None
@@ -659,12 +659,12 @@ def test_the_rack_draws_a_drum_anew_only_where_it_looks_different(
         "Tighter", drum.with_setting("batter", drum.batter.at_pitch(330.0))
     )
     settled(window, wait)
-    window.rack.grab()
+    window.drum_list.grab()
     assert drawn == []
     shallow = replace(drum, shell=replace(drum.shell, depth_m=0.5 * drum.shell.depth_m))
     assert window.bench.commit_drum("Shallow", shallow)
     settled(window, wait)
-    window.rack.grab()
+    window.drum_list.grab()
     assert set(drawn) == {drum.name}
 
 

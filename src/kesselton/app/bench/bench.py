@@ -30,7 +30,7 @@ from kesselton.core.heads.brief import TOUCHES, Brief
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.beater import BEATERS, TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
-from kesselton.store.workshop.holdings import Entry, what_went
+from kesselton.store.workshop.holdings import Entry, removed_words
 
 if TYPE_CHECKING:
     from kesselton.core.prediction.port import PortView
@@ -91,7 +91,7 @@ class Bench(QObject):
     refused = Signal(object)
     failed = Signal(object, str)
     accepted = Signal()
-    rack_pitch = Signal(object, object)
+    listed_pitch = Signal(object, object)
     went = Signal(str)
 
     def __init__(
@@ -120,7 +120,7 @@ class Bench(QObject):
         settings.changed.connect(self._on_changed)
         self.predictor.answered.connect(self._on_answered)
         self.predictor.failed.connect(self._on_failed)
-        self.predictor.rack_pitch.connect(self.rack_pitch)
+        self.predictor.listed_pitch.connect(self.listed_pitch)
 
     # what holds
 
@@ -213,7 +213,7 @@ class Bench(QObject):
                 self.refused.emit(error)
                 return False
         self.document.replace_drum(label, drum)
-        gone = what_went(before, self.entry)
+        gone = removed_words(before, self.entry)
         if gone:
             self.went.emit(gone)
         return True
@@ -406,7 +406,7 @@ class Bench(QObject):
         if not self.previewing:
             self._ask_plan(found)
             self._ask_speaks(found)
-            # the rest of the rack is worked out once the bench has its answer
+            # the rest of the drum list is worked out once the bench has its answer
             self.predictor.ask_rack([(e.id, e.drum) for e in self.document.workshop.entries])
 
     def _on_failed(self, question: Question, error: KesseltonError) -> None:

@@ -127,10 +127,10 @@ class SimulatedBench:
                 faults = random_faults(drum.shell.rods, rng, out * mean)
                 return SimulatedHead(drum, clearing.side, faults, seed)
 
-            made = _as_uneven_as_usual(hidden)
+            simulated_head = _as_uneven_as_usual(hidden)
             for turns in turned:
-                made.turn(np.array(turns))
-            self._kept = _Kept(key, made)
+                simulated_head.turn(np.array(turns))
+            self._kept = _Kept(key, simulated_head)
         return self._kept.head
 
     def sound(self, head: SimulatedHead, rod: int, seed: int) -> FloatArray:

@@ -121,27 +121,27 @@ def hear_drum(
     from kesselton.core.prediction.close_sound import close_stroke
     from kesselton.core.prediction.prediction import predict
 
-    found = predict(drum, stroke)
-    strokes = hear_strokes(samples, rate_hz, found.fundamental_hz)
-    takes = _taken(() if before is None else before.takes, found, strokes)
+    prediction = predict(drum, stroke)
+    strokes = hear_strokes(samples, rate_hz, prediction.fundamental_hz)
+    takes = _taken(() if before is None else before.takes, prediction, strokes)
     lines = paired(together([pooled(take.strokes) for take in takes]))
-    told = match(lines, _as_loud(found, takes))
-    other = may_be(lines, told, found)
+    told = match(lines, _as_loud(prediction, takes))
+    other = may_be(lines, told, prediction)
     heard_notes = _notes(takes)
     # as wires that lie there load the head, its lowest line is not the note of the drum
     note = None if any(WIRES in names for names in other) else pooled_note(heard_notes)
     if heard_notes and note is None:
         told = replace(told, fundamental_hz=None, fundamental_half_cents=math.inf)
-    told = with_note(told, lines, note, found)
+    told = with_note(told, lines, note, prediction)
     faults = strokes[-1].faults
-    computed = close_stroke(found, found.stroke, ring=_ring_heard(note, found))
+    computed = close_stroke(prediction, prediction.stroke, ring=_ring_heard(note, prediction))
     first = max(strokes, key=lambda one: len(one.lines)).at_s
     seen = (
         over_time(samples, rate_hz, first),
         over_time(computed.samples, computed.rate_hz, 0.0),
     )
     return HeardDrum(
-        drum, found, lines, told, note, faults, other, takes, samples, rate_hz, computed, seen
+        drum, prediction, lines, told, note, faults, other, takes, samples, rate_hz, computed, seen
     )
 
 
@@ -155,7 +155,7 @@ def _ring_heard(note: Note | None, found: Prediction) -> float:
 
 def _notes(takes: Sequence[Take]) -> list[Note]:
     """Of all strokes that told one."""
-    return [one.note for take in takes for one in take.strokes if one.note is not None]
+    return [stroke.note for take in takes for stroke in take.strokes if stroke.note is not None]
 
 
 def _taken(
@@ -219,9 +219,9 @@ def simulated_stroke(
     from kesselton.core.prediction.render import RATE_HZ, edges, lying_wires, sounding
 
     rng = np.random.default_rng(seed)
-    found = predict(drum, stroke)
+    prediction = predict(drum, stroke)
     moved = drum
-    for side, tension in zip(drum.sides, found.tensions_n_per_m, strict=True):
+    for side, tension in zip(drum.sides, prediction.tensions_n_per_m, strict=True):
         off = float(np.exp(2.0 * rng.normal(0.0, SIMULATED_CENTS) / 1731.0))
         moved = moved.with_setting(side, moved.setting(side).at_tension(tension * off))
     there = predict(moved, stroke)

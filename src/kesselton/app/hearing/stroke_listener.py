@@ -36,7 +36,7 @@ class Struck:
     stroke: Stroke
 
 
-class Ears(QObject):
+class StrokeListener(QObject):
     """One drum at a time.
 
     Signals

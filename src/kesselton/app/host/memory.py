@@ -8,7 +8,7 @@ ARENA_MAX, MMAP_THRESHOLD, TRIM_THRESHOLD = -8, -3, -1
 LARGE = 1 << 20
 
 
-def give_memory_back() -> None:
+def release_memory() -> None:
     """Ask the C library for one heap for all threads, and large arrays outside it.
 
     Each thread that computes would keep a heap of its own, as large as the largest it ever was;

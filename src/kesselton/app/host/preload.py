@@ -22,7 +22,7 @@ LATER = (
 """Computation behind the stages; SciPy comes with it."""
 
 
-class WarmUp(QObject):
+class Preloader(QObject):
     """Imports modules in a thread of its own; the window stays free meanwhile.
 
     Signals

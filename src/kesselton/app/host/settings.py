@@ -79,14 +79,14 @@ MANY = 12
 def with_recent(values: Settings, path: str, drum_id: int) -> dict[str, object]:
     """The workshop and the drum on its bench, before those of other workshops."""
     rest = tuple(one for one in values.recent if one != path)
-    others = tuple(one for one in values.drums if one.partition(" ")[2] != path)
+    others = tuple(drum for drum in values.drums if drum.partition(" ")[2] != path)
     return {"recent": (path, *rest)[:MANY], "drums": (f"{drum_id} {path}", *others)[:MANY]}
 
 
 def drum_left(values: Settings, path: str) -> int:
     """The drum that was on the bench of a workshop; 0 if that is not known."""
-    for one in values.drums:
-        number, _unused, where = one.partition(" ")
+    for drum in values.drums:
+        number, _unused, where = drum.partition(" ")
         if where == path and number.isdecimal():
             return int(number)
     return 0

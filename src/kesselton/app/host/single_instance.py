@@ -15,7 +15,7 @@ ANSWER_S = 2.0
 RING, HERE = b"ring", b"here"
 
 
-class Doorbell(QObject):
+class SingleInstance(QObject):
     """Listens for one workshop file as long as its window stands.
 
     Signals

@@ -137,10 +137,10 @@ class PracticeBench(QObject):
                 _("There are {most_pupils} people.").format(most_pupils=MOST_PUPILS),
                 _("Remove one first."),
             )
-        made = Pupil(next_number(self.workshop.pupils), name.strip())
+        pupil = Pupil(next_number(self.workshop.pupils), name.strip())
         self.finish()
-        self._pupil_id = made.id
-        self._commit(_(ADDED).format(name=made.name), self.workshop.with_pupil(made))
+        self._pupil_id = pupil.id
+        self._commit(_(ADDED).format(name=pupil.name), self.workshop.with_pupil(pupil))
 
     def remove_pupil(self) -> None:
         """Who practises goes, with everything that was practised."""
@@ -396,7 +396,7 @@ def _joined(sounds: tuple[Sound, ...]) -> Sound:
 
     rate = sounds[0].rate_hz
     gap = np.zeros(int(GAP_S * rate))
-    parts = [part for one in sounds for part in (one.samples, gap)][:-1]
+    parts = [part for sound in sounds for part in (sound.samples, gap)][:-1]
     return replace(sounds[0], samples=np.concatenate(parts))
 
 
@@ -407,12 +407,13 @@ def _as_data(pupil: Pupil) -> dict[str, object]:
         "name": pupil.name,
         "sessions": [
             {
-                "exercise": one.exercise, "on": one.on, "seed": one.seed, "seconds": one.seconds,
-                "trials": [[trial.level, trial.outcome] for trial in one.trials],
-                "threshold": one.threshold, "low": one.low, "high": one.high,
-                "measures": dict(one.measures),
+                "exercise": session.exercise, "on": session.on,
+                "seed": session.seed, "seconds": session.seconds,
+                "trials": [[trial.level, trial.outcome] for trial in session.trials],
+                "threshold": session.threshold, "low": session.low, "high": session.high,
+                "measures": dict(session.measures),
             }
-            for one in pupil.sessions
+            for session in pupil.sessions
         ],
     }  # fmt: skip
 
@@ -423,17 +424,20 @@ def _as_csv(pupil: Pupil) -> str:
     rows.writerow(
         ("exercise", "on", "seed", "seconds", "answers", "right", "threshold", "low", "high")
     )
-    for one in pupil.sessions:
-        right = sum(trial.outcome == RIGHT for trial in one.trials)
+    for session in pupil.sessions:
+        right = sum(trial.outcome == RIGHT for trial in session.trials)
         rows.writerow(
             [
-                inert_cell(one.exercise),
-                one.on,
-                one.seed,
-                f"{one.seconds:.0f}",
-                len(one.trials),
+                inert_cell(session.exercise),
+                session.on,
+                session.seed,
+                f"{session.seconds:.0f}",
+                len(session.trials),
                 right,
             ]
-            + ["" if x is None else f"{x:.4g}" for x in (one.threshold, one.low, one.high)]
+            + [
+                "" if x is None else f"{x:.4g}"
+                for x in (session.threshold, session.low, session.high)
+            ]
         )
     return out.getvalue().rstrip("\n")

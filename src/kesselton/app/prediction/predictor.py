@@ -84,9 +84,9 @@ def _answered(asked: Question) -> BenchResult:
         drum = hold_fundamental(drum, hold.side, hold.hz, note)
     from kesselton.core.prediction.prediction import predict
 
-    found = predict(drum, asked.stroke, asked.highest_hz)
+    prediction = predict(drum, asked.stroke, asked.highest_hz)
     ranges = usable_ranges(_range_key(drum), asked.stroke)
-    return BenchResult(asked.drum_id, drum, found, ranges, asked.stroke, hold)
+    return BenchResult(asked.drum_id, drum, prediction, ranges, asked.stroke, hold)
 
 
 def _range_key(drum: Drum) -> Drum:
@@ -108,7 +108,7 @@ def usable_ranges(drum: Drum, stroke: Stroke | None = None) -> tuple[HeadRange, 
 
 
 class Predictor(QObject):
-    """Latest-wins predictions of the drum on the bench, and the pitches of the rest of the rack.
+    """Latest-wins predictions of the drum on the bench, and the pitches of the other drums.
 
     Signals
     -------
@@ -118,14 +118,14 @@ class Predictor(QObject):
 
     answered = Signal(object)
     failed = Signal(object, object)
-    rack_pitch = Signal(object, object)
+    listed_pitch = Signal(object, object)
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._bench = Latest(self._on_done, self.failed.emit, self)
-        self._rack = Latest(self._on_rack, self._on_rack_failed, self)
+        self._rack = Latest(self._on_drum_list, self._on_list_failed, self)
         self._queue: list[tuple[int, Drum]] = []
-        self._asked: tuple[int, Drum] | None = None  # what the rack's worker is at
+        self._asked: tuple[int, Drum] | None = None  # what the drum list's worker is at
         self._known: dict[Drum, float] = {}
         self._on_bench: tuple[Drum, float] | None = None  # the last answer's pitch
         self._held = False
@@ -150,7 +150,7 @@ class Predictor(QObject):
         self._bench.request(question, lambda: answer(question))
 
     def ask_rack(self, drums: list[tuple[int, Drum]]) -> None:
-        """Work out the fundamental of every drum of the rack, one after another."""
+        """Work out the fundamental of every drum of the drum list, one after another."""
         if self._held:
             self._put_off.append(lambda: self.ask_rack(drums))
             return
@@ -159,7 +159,7 @@ class Predictor(QObject):
             if self._on_bench is not None and drum == self._on_bench[0]:
                 self._known[drum] = self._on_bench[1]
             if drum in self._known:
-                self.rack_pitch.emit(drum_id, self._known[drum])
+                self.listed_pitch.emit(drum_id, self._known[drum])
             else:
                 self._queue.append((drum_id, drum))
         self._next()
@@ -179,17 +179,17 @@ class Predictor(QObject):
         self._on_bench = (result.drum, result.prediction.fundamental_hz)
         self.answered.emit(result)
 
-    def _on_rack(self, key: tuple[int, Drum], hz: float) -> None:
+    def _on_drum_list(self, key: tuple[int, Drum], hz: float) -> None:
         if len(self._known) > 500:
             self._known.clear()
         self._known[key[1]] = hz
         if key is not self._asked:
-            return  # of an earlier state of the rack: going on from it would push out what waits
-        self.rack_pitch.emit(key[0], hz)
+            return  # of an earlier list: going on from it would push out what waits
+        self.listed_pitch.emit(key[0], hz)
         self._next()
 
-    def _on_rack_failed(self, key: tuple[int, Drum], error: object) -> None:
-        self.rack_pitch.emit(key[0], None)
+    def _on_list_failed(self, key: tuple[int, Drum], error: object) -> None:
+        self.listed_pitch.emit(key[0], None)
         self._next()
 
 

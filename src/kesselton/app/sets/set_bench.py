@@ -107,8 +107,8 @@ class SetBench(QObject):
     def last(self) -> SolvedSet | None:
         """The same, or as it was a moment ago with the same drums."""
         value = self._solver.value
-        now = tuple(one.seat.drum_id for one in self.members)
-        if value is None or tuple(one.seat.drum_id for one in value.members) != now:
+        now = tuple(member.seat.drum_id for member in self.members)
+        if value is None or tuple(member.seat.drum_id for member in value.members) != now:
             return None
         return value
 
@@ -262,9 +262,9 @@ class SetBench(QObject):
         from kesselton.core.sets.search.field import Spot
 
         goals = {
-            member.seat.drum_id: (Spot(one.note_cents, one.interval_cents), one.pitches_hz)
-            for member, one in zip(found, wanted.drums, strict=True)
-            if not (one.as_is or member.seat.locked)
+            member.seat.drum_id: (Spot(drum.note_cents, drum.interval_cents), drum.pitches_hz)
+            for member, drum in zip(found, wanted.drums, strict=True)
+            if not (drum.as_is or member.seat.locked)
         }
         self._set(goals, label, said)
 

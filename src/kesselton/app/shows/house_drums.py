@@ -13,7 +13,7 @@ from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.host.jobs import Answer, Latest
 from kesselton.app.sound.microphone import RATE_HZ, Microphone
-from kesselton.app.workshop.usual_drums import UsualSize, free_name, usual_drum
+from kesselton.app.workshop.usual_drums import UsualSize, unused_name, usual_drum
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.language import _
@@ -67,7 +67,7 @@ class HouseDrums(QObject):
     @property
     def unheard(self) -> House | None:
         """The one to strike next."""
-        return next((one for one in self.drums if one.heard is None), None)
+        return next((drum for drum in self.drums if drum.heard is None), None)
 
     @property
     def seconds(self) -> float:
@@ -92,7 +92,7 @@ class HouseDrums(QObject):
                 _("There are {most} house drums.").format(most=MOST), _("Remove one first.")
             )
         taken = {one.usual.name for one in self.drums}
-        drum = usual_drum(kind, size, free_name(name, taken))
+        drum = usual_drum(kind, size, unused_name(name, taken))
         self.drums = (*self.drums, House(self._next, drum))
         self._next += 1
         self._adviser.forget()
@@ -100,7 +100,7 @@ class HouseDrums(QObject):
 
     def remove(self, number: int) -> None:
         """Without one."""
-        self.drums = tuple(one for one in self.drums if one.number != number)
+        self.drums = tuple(drum for drum in self.drums if drum.number != number)
         self._adviser.forget()
         self.changed.emit()
 
@@ -151,7 +151,7 @@ class HouseDrums(QObject):
 
     def ask(self, wish: Wish, a4_hz: float) -> None:
         """Work out what helps most."""
-        found = tuple(one.heard for one in self.drums if one.heard is not None)
+        found = tuple(drum.heard for drum in self.drums if drum.heard is not None)
         if len(found) < 2 or self.unheard is not None:
             self._adviser.forget()
             return
@@ -170,7 +170,7 @@ class HouseDrums(QObject):
         self._adviser.stop()
 
     def _began(self) -> None:
-        if all(one.heard is None for one in self.drums):
+        if all(drum.heard is None for drum in self.drums):
             self._begun = self._ended = self._clock()
 
     def _on_struck(self, found: tuple[int, Stranger]) -> None:
@@ -181,7 +181,7 @@ class HouseDrums(QObject):
         number, heard = found
         self._ended = self._clock()
         self.drums = tuple(
-            replace(one, heard=heard) if one.number == number else one for one in self.drums
+            replace(drum, heard=heard) if drum.number == number else drum for drum in self.drums
         )
         self.changed.emit()
 

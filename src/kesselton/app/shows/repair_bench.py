@@ -111,9 +111,9 @@ class RepairBench(QObject):
     def playing(self) -> list[Entry]:
         """Drums that may need it: those of the show, all where there is none."""
         show, entries = self.show, self.workshop.entries
-        if show is None or not any(one.id in show.drum_ids for one in entries):
+        if show is None or not any(entry.id in show.drum_ids for entry in entries):
             return list(entries)
-        return [one for one in entries if one.id in show.drum_ids]
+        return [entry for entry in entries if entry.id in show.drum_ids]
 
     def let_go(self) -> None:
         """Nothing is in hand any more."""
@@ -133,14 +133,14 @@ class RepairBench(QObject):
         if entry is None:
             raise InputError(_("This drum is no longer in the workshop."), _("Choose another."))
         entry.drum.setting(side)  # or it has none there
-        made = Repair(
+        repair = Repair(
             next_number(self.workshop.repairs), drum_id, entry.drum.name, side, cause,
             minutes=minutes, started=self.now().isoformat(timespec="seconds"),
             clearing=Clearing(side),
         )  # fmt: skip
-        self._repair_id = made.id
+        self._repair_id = repair.id
         kept = self.workshop.repairs[-(MOST_REPAIRS - 1) :]
-        workshop = replace(self.workshop, repairs=(*kept, made))
+        workshop = replace(self.workshop, repairs=(*kept, repair))
         self._commit(_(BEGUN).format(name=entry.drum.name), workshop)
 
     @property
@@ -169,8 +169,8 @@ class RepairBench(QObject):
             from kesselton.core.shows.ways import Spare, ways
 
             try:
-                made = stage_procedure(drum, side, False)
-                needed = sum(step.seconds for step in shown(made))
+                procedure = stage_procedure(drum, side, False)
+                needed = sum(step.seconds for step in shown(procedure))
             except KesseltonError:
                 needed = 0.0  # a rope or a skin: the way itself is refused with the reason
             spares = [Spare(head, s.size_in, s.stock) for head, s in shelf]
@@ -347,9 +347,9 @@ class RepairBench(QObject):
     def pace(self) -> Pace:
         """How fast this workshop works, from its finished repairs."""
         workshop = self.workshop
-        repairs = [one for one in workshop.repairs if one.outcome and one.way == "head"]
+        repairs = [repair for repair in workshop.repairs if repair.outcome and repair.way == "head"]
         drums = {entry.id: entry.drum for entry in workshop.entries}
-        known = [(one.id, one.ended, drums.get(one.drum_id)) for one in repairs]
+        known = [(repair.id, repair.ended, drums.get(repair.drum_id)) for repair in repairs]
         if self._pace is None or self._pace[0] != known:  # a step of an open one changes nothing
             made: dict[int, Procedure] = {}
             for one in repairs:
@@ -371,7 +371,7 @@ class RepairBench(QObject):
     @property
     def work_left(self) -> list[tuple[Repair, str]]:
         """Work of all repairs that is still to be done, by key."""
-        return [(one, work) for one in self.workshop.repairs for work in one.open_work]
+        return [(repair, work) for repair in self.workshop.repairs for work in repair.open_work]
 
     def work_words(self, repair: Repair, work: str) -> str:
         """What is to be done, in words."""

@@ -168,9 +168,9 @@ class ShowBench(QObject):
                 _("There are {most_shows} shows.").format(most_shows=MOST_SHOWS),
                 _("Remove one first."),
             )
-        made = Show(next_number(self.workshop.shows), name, on, tuple(drum_ids))
-        self._show_id = made.id
-        self._commit(_(SHOW_ADDED).format(name=name), self.workshop.with_show(made))
+        show = Show(next_number(self.workshop.shows), name, on, tuple(drum_ids))
+        self._show_id = show.id
+        self._commit(_(SHOW_ADDED).format(name=name), self.workshop.with_show(show))
 
     def change_show(self, changed: Show) -> None:
         """Make the show another, as one step of undo."""
@@ -202,8 +202,8 @@ def targets_of(entry: Entry, workshop: Workshop, air: Air) -> list[Target]:
 
     drum = entry.drum
     try:
-        found = predict(drum)
-        planned = plan(entry, workshop, found, air, HOURS)
+        prediction = predict(drum)
+        planned = plan(entry, workshop, prediction, air, HOURS)
     except KesseltonError as error:
         return [Target(entry.id, drum.name, side, fault=error.message) for side in drum.sides]
     out = []
@@ -211,7 +211,7 @@ def targets_of(entry: Entry, workshop: Workshop, air: Air) -> list[Target]:
         dial = None if head.dial.why_not else head.dial.value
         out.append(
             Target(
-                entry.id, drum.name, head.side, head.lug_pitch_hz, found.fundamental_hz,
+                entry.id, drum.name, head.side, head.lug_pitch_hz, prediction.fundamental_hz,
                 head.turns.value, dial,
             )
         )  # fmt: skip

@@ -33,7 +33,7 @@ class RenderedStroke:
 WIRES_ON, WIRES_OFF = N_("wires on"), N_("wires off")
 
 
-class Listener(QObject):
+class StrokePlayer(QObject):
     """The strokes asked for last.
 
     Signals
@@ -61,10 +61,10 @@ class Listener(QObject):
             from kesselton.core.prediction.close_sound import close_stroke
             from kesselton.core.prediction.prediction import predict
 
-            found = predict(drum, stroke)
+            prediction = predict(drum, stroke)
             if own is None:
-                return RenderedStroke(name, close_stroke(found, stroke))
-            both = [close_stroke(found, stroke, on) for on in (not own.engaged, own.engaged)]
+                return RenderedStroke(name, close_stroke(prediction, stroke))
+            both = [close_stroke(prediction, stroke, on) for on in (not own.engaged, own.engaged)]
             words = (_(WIRES_ON), _(WIRES_OFF)) if own.engaged else (_(WIRES_OFF), _(WIRES_ON))
             other = RenderedStroke(f"{name}, {words[1]}", both[0])
             return RenderedStroke(f"{name}, {words[0]}", both[1], other)
@@ -78,7 +78,7 @@ class Listener(QObject):
 
     def _on_done(self, name: str, heard: RenderedStroke) -> None:
         others = [one for one in self.last if one.name != heard.name]
-        if heard.other is not None and not any(one.name == heard.other.name for one in others):
+        if heard.other is not None and not any(other.name == heard.other.name for other in others):
             others.append(heard.other)
         self.last = [*others, heard][-2:]
         self.rendered.emit(heard)

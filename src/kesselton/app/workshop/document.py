@@ -110,7 +110,7 @@ class Document(QObject):
 
     @property
     def current_id(self) -> int:
-        """Number of the drum on the bench, 0 if the rack is empty."""
+        """Number of the drum on the bench, 0 if the drum list is empty."""
         return self._current
 
     @property
@@ -158,7 +158,7 @@ class Document(QObject):
         self.commit(label, replace(self._workshop, entries=entries))
 
     def add_drum(self, label: str, drum: Drum) -> None:
-        """Commit a new drum at the end of the rack and put it on the bench."""
+        """Commit a new drum at the end of the drum list and put it on the bench."""
         self.leaving.emit()
         entry = Entry(self._workshop.next_id(), drum)
         self.commit(
@@ -168,7 +168,7 @@ class Document(QObject):
         )
 
     def remove_drum(self) -> None:
-        """Commit the rack without the current drum."""
+        """Commit the drum list without the current drum."""
         entries = self._workshop.entries
         place = next((i for i, e in enumerate(entries) if e.id == self._current), None)
         if place is None:
@@ -180,7 +180,7 @@ class Document(QObject):
         self.commit(_("remove {name}").format(name=name), left, current=follower)
 
     def move_drum(self, by: int) -> None:
-        """Commit the rack with the current drum `by` places further down."""
+        """Commit the drum list with the current drum `by` places further down."""
         entries = list(self._workshop.entries)
         place = next(i for i, e in enumerate(entries) if e.id == self._current)
         target = max(0, min(len(entries) - 1, place + by))
@@ -231,7 +231,7 @@ class Document(QObject):
             return found_in(self._workshop.entries, words)
         return self._file.with_words(words)
 
-    def kept_at(self, hit: Hit) -> Kept | None:
+    def entry_at(self, hit: Hit) -> Kept | None:
         """An entry that was found, None where it is not any more.
 
         Raises
@@ -243,7 +243,7 @@ class Document(QObject):
         if entry is None or not isinstance(entry.kept, Stored):
             log = () if entry is None else entry.kept
             return log[hit.position] if hit.position < len(log) else None
-        return self._file.kept_at(hit)
+        return self._file.entry_at(hit)
 
     def past_cases(self, drum: Drum, hz: float | None) -> list[tuple[Hit, Kept]]:
         """Entries of drums of the kind and size, those nearest to a note first.
@@ -333,9 +333,9 @@ class Document(QObject):
             return
         self._stored = self._workshop
         self.saved.emit()
-        self.tell_notices()
+        self.send_notices()
 
-    def tell_notices(self) -> None:
+    def send_notices(self) -> None:
         """Tell what is to be known of the file although all is well."""
         while self._file.notices:
             self.noticed.emit(self._file.notices.pop(0))

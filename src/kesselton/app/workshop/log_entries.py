@@ -52,7 +52,7 @@ def lately(entry: Entry) -> tuple[Kept, ...]:
     return last_of(entry.kept, LEARNS_FROM)
 
 
-def entry_now(
+def current_entry(
     entry: Entry,
     result: BenchResult,
     heard: HeardDrum | None,

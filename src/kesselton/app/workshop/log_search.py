@@ -27,7 +27,7 @@ class LogFinder:
 
     def kept(self, hit: Hit) -> Kept | None:
         """One that was found."""
-        return self._document.kept_at(hit)
+        return self._document.entry_at(hit)
 
     def cases(self, entry: Entry) -> list[Hit]:
         """Those of drums like one, set for the like of what it must do, the nearest first."""

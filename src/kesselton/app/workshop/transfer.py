@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from kesselton.app.workshop.usual_drums import free_name
+from kesselton.app.workshop.usual_drums import unused_name
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.kept import MOST_SETS, Kept
 from kesselton.core.language import _
@@ -20,7 +20,7 @@ from kesselton.store.workshop.holdings import Entry, Workshop
 MOST_BYTES = 500_000_000
 
 
-def brought_workshop(here: Workshop, path: Path) -> tuple[Workshop, list[bytes], str]:
+def import_workshop(here: Workshop, path: Path) -> tuple[Workshop, list[bytes], str]:
     """This workshop with all drums of another and their notes and logs, under free names; contents
     of pictures and sounds; names of the drums.
 
@@ -37,7 +37,7 @@ def brought_workshop(here: Workshop, path: Path) -> tuple[Workshop, list[bytes],
     taken = {entry.drum.name for entry in here.entries}
     number, made, new_id = here.next_id(), [], {}
     for entry in there.entries:
-        name = free_name(entry.drum.name, taken)
+        name = unused_name(entry.drum.name, taken)
         taken.add(name)
         made.append(replace(entry, id=number, drum=replace(entry.drum, name=name)))
         new_id[entry.id] = number
@@ -52,7 +52,7 @@ def brought_workshop(here: Workshop, path: Path) -> tuple[Workshop, list[bytes],
     return here, contents, names
 
 
-def brought_set(here: Workshop, path: Path) -> tuple[Workshop, str]:
+def import_set(here: Workshop, path: Path) -> tuple[Workshop, str]:
     """This workshop with a set of a file; a drum that is here just so is taken for that one, the
     others come under free names. And the name of the set.
 
@@ -64,15 +64,15 @@ def brought_set(here: Workshop, path: Path) -> tuple[Workshop, str]:
     whole = load_set(path)
     entries, number, seats = list(here.entries), here.next_id(), []
     taken = {entry.drum.name for entry in entries}
-    for one in whole.members:
-        same = next((entry for entry in entries if entry.drum == one.drum), None)
+    for member in whole.members:
+        same = next((entry for entry in entries if entry.drum == member.drum), None)
         if same is None:
-            name = free_name(one.drum.name, taken)
+            name = unused_name(member.drum.name, taken)
             taken.add(name)
-            same = Entry(number, replace(one.drum, name=name))
+            same = Entry(number, replace(member.drum, name=name))
             entries.append(same)
             number += 1
-        seats.append(replace(one.seat, drum_id=same.id))
+        seats.append(replace(member.seat, drum_id=same.id))
     kit = Kit(0, whole.name, tuple(seats), whole.wish)
     here = _with_set(replace(here, entries=tuple(entries)), kit)
     return here, here.kits[-1].name
@@ -92,11 +92,11 @@ def _with_set(here: Workshop, kit: Kit) -> Workshop:
             _("Remove one first."),
             "sets",
         )
-    name = free_name(kit.name, {one.name for one in here.kits})
+    name = unused_name(kit.name, {one.name for one in here.kits})
     return here.with_kit(replace(kit, id=here.next_kit_id(), name=name))
 
 
-def brought_log(here: Workshop, path: Path) -> tuple[Workshop, str]:
+def import_log(here: Workshop, path: Path) -> tuple[Workshop, str]:
     """This workshop with the entries of a file in the logs of the drums they are of; a drum that is
     not here is made as it was last. An entry that is there already is not doubled.
 

@@ -120,7 +120,7 @@ def as_usual(drum: Drum) -> Drum:
     )
 
 
-def free_name(name: str, taken: set[str]) -> str:
+def unused_name(name: str, taken: set[str]) -> str:
     """The name, with a number where there is one like it."""
     names = (name if number == 1 else f"{name} {number}" for number in range(1, len(taken) + 2))
     return next(one for one in names if one not in taken)

@@ -98,7 +98,7 @@ def demo_season() -> Workshop:
     kept: dict[str, list[Kept]] = {}
     for one in log:
         kept.setdefault(one.drum.name, []).append(one)
-    entries = (replace(one, kept=tuple(kept.get(one.drum.name, ()))) for one in plain.entries)
+    entries = (replace(entry, kept=tuple(kept.get(entry.drum.name, ()))) for entry in plain.entries)
     return replace(plain, entries=tuple(entries))
 
 

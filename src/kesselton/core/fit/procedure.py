@@ -254,7 +254,7 @@ def build(
         if raw.get("repeat") is None and _only_left_out(raw.get("when", {}), known)
     ]
     words["left_out"] = ", ".join(title[:1].lower() + title[1:] for title in left_out)
-    made = _Build(known, words, order, rounds, numbers, data)
+    _build = _Build(known, words, order, rounds, numbers, data)
     steps: list[Step] = []
     tools: dict[str, None] = {}
     materials: dict[str, None] = {}
@@ -263,8 +263,8 @@ def build(
             continue
         for kind, where in (("tools", tools), ("materials", materials)):
             for text in raw.get(kind, ()):
-                where[_(text).format(**made.words)] = None
-        steps += _steps(raw, made)
+                where[_(text).format(**_build.words)] = None
+        steps += _steps(raw, _build)
     return Procedure(
         _(str(data["name"])), side, tuple(steps), tuple(tools), tuple(materials), numbers.turns
     )

@@ -59,8 +59,12 @@ def _middle_first(group: list[Head]) -> list[Head]:
 def _construction(head: Head) -> tuple[object, ...]:
     """What must be the same of heads that are alike; sizes of dots and rings to a tenth."""
     additions = tuple(
-        (one.kind, round(20.0 * one.inner_radius_m), round(20.0 * one.outer_radius_m))
-        for one in head.additions
+        (
+            addition.kind,
+            round(20.0 * addition.inner_radius_m),
+            round(20.0 * addition.outer_radius_m),
+        )
+        for addition in head.additions
     )
     return (
         head.material, len(head.plies_m), bool(head.coating_kg_per_m2), head.interlayer,

@@ -227,7 +227,7 @@ def head_ranges(drum: Drum, curves: Curves, side: str) -> dict[Head, HeadRange]:
     limits = [tension_limits(head, drum.shell, drum.kind, side) for head in curves.heads]
     index = np.arange(len(limits))
     low, high = (
-        curves.pitch(index, np.array([getattr(one, end).tension_n_per_m for one in limits]))
+        curves.pitch(index, np.array([getattr(limit, end).tension_n_per_m for limit in limits]))
         for end in ("lowest", "highest")
     )
     return {

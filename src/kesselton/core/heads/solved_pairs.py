@@ -300,7 +300,7 @@ def _partials(stack: Stack, hz: FloatArray, tension: FloatArray) -> SolvedPairs:
     reference = 2.0 * np.pi * (scale[:, None] * top).reshape(-1, 1)
     reference = np.minimum(reference, 0.9 * system.highest_omega)
     poles = system.cavity_poles(1.5 * float(reference.max()))
-    found = solve_pencils(system, reference, poles)
+    pencils = solve_pencils(system, reference, poles)
     still = system.zero_frequency_modes
     row, column = [], []
     for family, modes in enumerate(MODES):
@@ -308,8 +308,8 @@ def _partials(stack: Stack, hz: FloatArray, tension: FloatArray) -> SolvedPairs:
         row.append(np.repeat(rows, modes))
         column.append((still[rows][:, None] + np.arange(modes)).ravel())
     rows, columns = np.concatenate(row), np.concatenate(column)
-    start = found.omega[rows, 0, columns]
-    vectors = found.vectors[rows, 0, :, columns]
+    start = pencils.omega[rows, 0, columns]
+    vectors = pencils.vectors[rows, 0, :, columns]
     omega, shape, lost = settle(system, rows, start, vectors, poles, 1.0, ROUGH)
     settled = np.ones(count, dtype=bool)
     settled[rows[lost] % count] = False

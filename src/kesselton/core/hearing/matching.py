@@ -121,7 +121,7 @@ def with_note(
         return replace(matching, fundamental_hz=None, fundamental_half_cents=math.inf)
     matches = list(matching.matches)
     first = found.partials.fundamental
-    at = [i for i, one in enumerate(lines) if abs(cents_between(one.hz, note.hz)) < NOTE_CENTS]
+    at = [i for i, line in enumerate(lines) if abs(cents_between(line.hz, note.hz)) < NOTE_CENTS]
     if at and not any(one.partial == first for one in matches):
         best = max(at, key=lambda i: lines[i].level_db)
         matches[best] = _told(lines[best], found, first, note.confidence)

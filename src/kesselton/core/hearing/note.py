@@ -109,8 +109,8 @@ def pooled_note(notes: Sequence[Note]) -> Note | None:
     fewer than half do."""
     if not notes:
         return None
-    middle = float(np.median([one.hz for one in notes]))
-    alike = [one for one in notes if abs(cents_between(middle, one.hz)) < ALIKE_CENTS]
+    middle = float(np.median([note.hz for note in notes]))
+    alike = [note for note in notes if abs(cents_between(middle, note.hz)) < ALIKE_CENTS]
     if 2 * len(alike) <= len(notes) and len(notes) > 1:
         return None
     if len(alike) == 1:
@@ -134,7 +134,7 @@ def pooled_note(notes: Sequence[Note]) -> Note | None:
 
 def _middle(seconds: Sequence[float]) -> float:
     """Median of those that were told."""
-    told = [one for one in seconds if not math.isnan(one)]
+    told = [second for second in seconds if not math.isnan(second)]
     return float(np.median(told)) if told else math.nan
 
 
@@ -176,9 +176,9 @@ def features(
     that is not near; how late the look is."""
     hz = float(look.hz[at])
     seen = []
-    for one in others:
-        there = np.abs(CENTS_PER_NEPER * np.log(one.hz / hz)) < SAME_CENTS
-        seen.append(float(np.max(one.level_db[there], initial=-40.0)))
+    for other in others:
+        there = np.abs(CENTS_PER_NEPER * np.log(other.hz / hz)) < SAME_CENTS
+        seen.append(float(np.max(other.level_db[there], initial=-40.0)))
     off = 0.0 if plan_hz is None else abs(cents_between(plan_hz, hz))
     lower = look.level_db[look.hz < hz * 0.86]
     return np.array(

@@ -100,7 +100,7 @@ def _no_low_end(background: FloatArray, rate_hz: float) -> bool:
 def _second(sound: FloatArray, rate_hz: float, begin: int, starts: Sequence[int]) -> bool:
     """Whether another stroke, not much softer, begins soon."""
     soon = int(SOON_S * rate_hz)
-    ahead = [one for one in starts if begin < one < begin + soon]
+    ahead = [start for start in starts if begin < start < begin + soon]
     span = int(0.03 * rate_hz)
     mine = _rms(sound[begin : begin + span])
     return any(_db(mine, _rms(sound[one : one + span])) < AS_LOUD_DB for one in ahead)

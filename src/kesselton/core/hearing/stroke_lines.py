@@ -505,7 +505,7 @@ def pooled(strokes: Sequence[HeardStroke]) -> tuple[StrokeLine, ...]:
     each by the mean of what the surest say."""
     if len(strokes) == 1:
         return strokes[0].lines
-    groups = _same([line for one in strokes for line in one.lines])
+    groups = _same([line for stroke in strokes for line in stroke.lines])
     return tuple(_mean(group) for group in groups if 2 * len(group) >= len(strokes))
 
 

@@ -51,7 +51,7 @@ def may_be(
         return ()
     hz = np.array([line.hz for line in lines])
     ring = np.array([line.t60_s for line in lines])
-    free = np.array([one.partial is None for one in matching.matches], dtype=bool)
+    free = np.array([match.partial is None for match in matching.matches], dtype=bool)
     p, note = found.partials, found.drum.shell.shell_note_hz
     loaded = _with_wires_hz(found)
     wired = free & _on_wires(hz, p.frequency_hz, loaded)

@@ -159,7 +159,7 @@ class Head:
         """Worked out once: a store of thousands is looked through at every gesture."""
         found: int | None = self.__dict__.get("_hash")
         if found is None:
-            found = hash(tuple(getattr(self, one.name) for one in fields(self)))
+            found = hash(tuple(getattr(self, field.name) for field in fields(self)))
             object.__setattr__(self, "_hash", found)
         return found
 

@@ -71,7 +71,7 @@ def conclusions(log: Sequence[Kept], drum: Drum) -> list[Conclusion]:
 
 
 def _when(entries: Sequence[Kept]) -> tuple[str, ...]:
-    return tuple(dict.fromkeys(one.on for one in entries))
+    return tuple(dict.fromkeys(entry.on for entry in entries))
 
 
 def _moved(before: Kept, after: Kept) -> list[float]:
@@ -132,13 +132,13 @@ def _endings(told: Sequence[Kept], who: str) -> list[Conclusion]:
             by[name].append(one)
     out = []
     for name, entries in sorted(by.items()):
-        pairs = [one.lug_pitches_hz for one in entries if len(one.lug_pitches_hz) == 2]
+        pairs = [entry.lug_pitches_hz for entry in entries if len(entry.lug_pitches_hz) == 2]
         if len(pairs) < 2:
             continue
         cents = [cents_between(*pair) for pair in pairs]
         half = T_90[min(len(pairs), len(T_90)) - 2] * math.hypot(stdev(cents), READ_CENTS)
-        rings = [line.t60_s for line in (one.note_line for one in entries) if line is not None]
-        notes = [one.heard_hz or one.computed_hz for one in entries]
+        rings = [line.t60_s for line in (entry.note_line for entry in entries) if line is not None]
+        notes = [entry.heard_hz or entry.computed_hz for entry in entries]
         known = [hz for hz in notes if hz is not None]
         values = {
             "name": name,

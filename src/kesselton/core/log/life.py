@@ -79,7 +79,7 @@ class Outlook:
             return None
         last = datetime.fromisoformat(self.life.ended)
         days = (min(shows / shows_a_day, 36500.0) for shows in (self.left, self.low))
-        half, first = (last + timedelta(days=one) for one in days)
+        half, first = (last + timedelta(days=day) for day in days)
         return half, first
 
 
@@ -163,8 +163,8 @@ def outlook(drum: Drum, side: str, all_lives: Sequence[Life]) -> Outlook | None:
     before; lives that ended say where it is, heads in use that it is longer. What is left of the
     one in use follows.
     """
-    now = next((one for one in all_lives if one.side == side and not one.over), None)
-    if now is None or sum(one.shows for one in all_lives if one.side == side) <= 0.0:
+    now = next((life for life in all_lives if life.side == side and not life.over), None)
+    if now is None or sum(life.shows for life in all_lives if life.side == side) <= 0.0:
         return None
     alike = [x for x in all_lives if x.side == side and x.head == now.head and x.shows > 0.0]
     first = math.log(usual_shows(drum, side, now.head))

@@ -42,7 +42,7 @@ class Offset:
     wrong: FloatArray
 
 
-def told_offset(by: FloatArray, here: FloatArray, seen: FloatArray, read_sd: FloatArray) -> Offset:
+def offset_words(by: FloatArray, here: FloatArray, seen: FloatArray, read_sd: FloatArray) -> Offset:
     """The offset, over how much entries may scatter and which may be wrong.
 
     Parameters

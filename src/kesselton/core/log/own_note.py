@@ -22,7 +22,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.shell import Shell
-from kesselton.core.log.offset import evidence, told_offset
+from kesselton.core.log.offset import evidence, offset_words
 from kesselton.core.pitch import cents_between
 from kesselton.core.prediction.prediction import Prediction, heard
 from kesselton.core.prediction.uncertainty import decay_error, error_terms
@@ -243,15 +243,15 @@ def own_note(points: Sequence[Point], now: Computed, heads: tuple[int, ...]) -> 
         return None
     rows = _rows([*points, Point("", 0.0, 0.0, None, heads, now)])
     seen = np.array([one.cents for one in points])
-    found = told_offset(rows[:-1], rows[-1], seen, _read_sd(points))
+    offset = offset_words(rows[:-1], rows[-1], seen, _read_sd(points))
     odd = tuple(
-        one for one, chance in zip(points, found.wrong.tolist(), strict=True) if chance > ODD
+        one for one, chance in zip(points, offset.wrong.tolist(), strict=True) if chance > ODD
     )
     kept = [one for one in points if one not in odd] or list(points)
     ring, ring_half, rings = _ring(kept, now)
-    total = math.hypot(found.half_cents, now.read_anew, SIGMAS_90 * found.scatter_cents)
+    total = math.hypot(offset.half_cents, now.read_anew, SIGMAS_90 * offset.scatter_cents)
     return Own(
-        tuple(kept), found.cents, found.half_cents, total, now.half_cents, ring, ring_half, rings,
+        tuple(kept), offset.cents, offset.half_cents, total, now.half_cents, ring, ring_half, rings,
         odd if len(kept) < len(points) else (), _changed(kept),
     )  # fmt: skip
 

@@ -281,7 +281,7 @@ def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Esti
     taken = np.zeros(count)
     for _unused in range(MAX_STEPS):
         now = tuple(np.exp(x[:count]).tolist())
-        found = [forward(drum, one, now, known) for one in readings]
+        found = [forward(drum, reading, now, known) for reading in readings]
         rows = np.array([np.concatenate((f.slope, f.common)) / f.noise for f in found])
         off = np.array([(f.seen - f.value - f.common @ x[count:]) / f.noise for f in found])
         rows = np.vstack((rows, np.diag(1.0 / wide)))
@@ -324,15 +324,17 @@ def _start(drum: Drum, readings: Sequence[Observation], prior: FloatArray) -> Fl
     """ln T to begin with: a muted lug pitch if there is one, else what the dial says."""
     x = prior.copy()
     for index, side in enumerate(drum.sides):
-        for one in readings:
-            if one.reading.side != side:
+        for reading in readings:
+            if reading.reading.side != side:
                 continue
             head = drum.setting(side).head
-            if one.reading.kind == "lug_pitch":
-                x[index] = math.log(tension_from_pitch(drum, side, one.reading.value))
+            if reading.reading.kind == "lug_pitch":
+                x[index] = math.log(tension_from_pitch(drum, side, reading.reading.value))
                 break
-            if one.reading.kind == "dial" and isinstance(one.fit, DialFit):
-                x[index] = math.log(one.fit.tension(one.reading.value, head.film_thickness_m))
+            if reading.reading.kind == "dial" and isinstance(reading.fit, DialFit):
+                x[index] = math.log(
+                    reading.fit.tension(reading.reading.value, head.film_thickness_m)
+                )
     return x
 
 
@@ -346,7 +348,7 @@ def _contradiction(
     """
     now = solved.tensions_n_per_m
     known: Slopes = {}
-    found = [forward(drum, one, now, known) for one in readings]
+    found = [forward(drum, reading, now, known) for reading in readings]
     worst, pair = CONTRADICTION, None
     for i in range(len(readings)):
         for j in range(i + 1, len(readings)):

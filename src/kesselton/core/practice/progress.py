@@ -137,4 +137,4 @@ def _days(one: Standing | None) -> float:
 def today_s(pupil: Pupil, now: datetime) -> float:
     """Seconds practised today."""
     day = now.date().isoformat()
-    return sum(one.seconds for one in pupil.sessions if one.on[:10] == day)
+    return sum(session.seconds for session in pupil.sessions if session.on[:10] == day)

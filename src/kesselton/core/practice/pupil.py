@@ -64,7 +64,7 @@ class Session:
         """Answers that were right among all, nan without any."""
         if not self.trials:
             return math.nan
-        return sum(one.outcome == RIGHT for one in self.trials) / len(self.trials)
+        return sum(trial.outcome == RIGHT for trial in self.trials) / len(self.trials)
 
     def measure(self, name: str) -> float | None:
         """One of the things measured."""
@@ -97,4 +97,4 @@ class Pupil:
 
     def of(self, exercise: str) -> tuple[Session, ...]:
         """The sessions of one exercise, oldest first."""
-        return tuple(one for one in self.sessions if one.exercise == exercise)
+        return tuple(session for session in self.sessions if session.exercise == exercise)

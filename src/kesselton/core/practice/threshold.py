@@ -87,8 +87,8 @@ class Quest:
     def _reckoned(self) -> FloatArray:
         """(GRID,) logarithm of how likely each threshold is, after all answers: how often somebody
         says "cannot tell" is told by all of them."""
-        unsure = sum(one.outcome == UNSURE for one in self.trials)
-        wrong = sum(one.outcome == WRONG for one in self.trials)
+        unsure = sum(trial.outcome == UNSURE for trial in self.trials)
+        wrong = sum(trial.outcome == WRONG for trial in self.trials)
         guess = self.scale.guess
         missed = wrong / max(1.0 - guess, 0.1)
         says = (unsure + 1.0) / (unsure + missed + 2.0) if unsure else 0.0

@@ -59,13 +59,13 @@ def muffled(
     member = np.concatenate((np.arange(len(order)), np.flatnonzero(order > 0)))
     phase = np.concatenate((turn, turn[order > 0] + 0.5 * np.pi))
     added = np.eye(len(member), dtype=complex)
-    for one in mufflers:
-        if one.side not in on_side:
+    for muffler in mufflers:
+        if muffler.side not in on_side:
             continue
-        made = one.made
-        radii, angles = _spot(one, radius_m, rods)
+        made = muffler.made
+        radii, angles = _spot(muffler, radius_m, rods)
         # a phase of its own would make a strongly damped motion grow under friction
-        value = motion.values(one.side, radii, angles, member, phase).real
+        value = motion.values(muffler.side, radii, angles, member, phase).real
         weight = made.mass_kg * (1.0 - 1j * made.slip) / value.shape[1]
         added += weight * value @ value.T
     squares, vectors = np.linalg.eig(np.linalg.solve(added, np.diag(omega[member] ** 2)))
@@ -141,10 +141,13 @@ def _spot(one: Muffler, radius_m: float, rods: int) -> tuple[FloatArray, FloatAr
 def _turn(motion: _Motions, mufflers: tuple[Muffler, ...], rods: int) -> FloatArray:
     """(P,) which way a partial's loop lies: where muffling takes hold of it most."""
     even, odd = np.zeros((2, len(motion.order)))
-    for one in mufflers:
-        if one.made.reach_m > 0.0 and one.side in motion.sides:
-            hold = one.made.mass_kg * np.abs(motion.radial(one.side, np.array([one.place])))[:, 0]
-            twice = 2.0 * motion.order * one.angle(rods)
+    for muffler in mufflers:
+        if muffler.made.reach_m > 0.0 and muffler.side in motion.sides:
+            hold = (
+                muffler.made.mass_kg
+                * np.abs(motion.radial(muffler.side, np.array([muffler.place])))[:, 0]
+            )
+            twice = 2.0 * motion.order * muffler.angle(rods)
             even += hold * np.cos(twice)
             odd += hold * np.sin(twice)
     return np.where(motion.order > 0, 0.5 * np.arctan2(odd, even), 0.0)

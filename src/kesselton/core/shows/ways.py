@@ -123,7 +123,7 @@ def ways(
         _(NO_SKIN) if drum.setting(side).head.is_skin else _(NO_ROPE) if is_roped(drum) else ""
     )
     size = head_size_in(drum)
-    fitting = [one for one in spares if abs(one.size_in - size) < 0.01 and one.stock > 0]
+    fitting = [spare for spare in spares if abs(spare.size_in - size) < 0.01 and spare.stock > 0]
     fitting = [one for one in fitting if suits(drum, side, one.head)]
     if cause == "rod":
         out.append(
@@ -164,14 +164,14 @@ def _changed(
     title = f"{spare.head.name}"
     try:
         hz = now.lug_pitches_hz[drum.sides.index(side)]
-        found = predict(with_head(drum, side, spare.head, hz))
+        prediction = predict(with_head(drum, side, spare.head, hz))
     except KesseltonError as error:
         return Way("head", title, spare.head.name, refused=f"{error.message}", stock=spare.stock)
     made = Way(
         "head", title, spare.head.name, stock=spare.stock,
         after=("settle",),
     )  # fmt: skip
-    return _judged(made, now, found, change_s, left_s, pace)
+    return _judged(made, now, prediction, change_s, left_s, pace)
 
 
 def _swapped(
@@ -183,7 +183,7 @@ def _swapped(
         if other.kind != drum.kind or gap > NEAR_SIZE_M:
             continue
         try:
-            found = predict(other)
+            prediction = predict(other)
         except KesseltonError as error:
             out.append(Way("drum", other.name, other_id=number, refused=error.message))
             continue
@@ -191,7 +191,7 @@ def _swapped(
             "drum", other.name, other_id=number,
             after=("return",),
         )  # fmt: skip
-        out.append(_judged(made, now, found, SWAP_S[drum.kind], left_s, pace))
+        out.append(_judged(made, now, prediction, SWAP_S[drum.kind], left_s, pace))
     if not out:
         out.append(
             Way(
@@ -219,10 +219,10 @@ def _nursed(drum: Drum, side: str, cause: str, now: Prediction, left_s: float, p
             after=("tape_lower",),
         )  # fmt: skip
         try:
-            found = predict(taped)
+            prediction = predict(taped)
         except KesseltonError as error:
             return replace(made, refused=error.message)
-        return _judged(made, now, found, TAPE_S + LOWER_S, left_s, pace)
+        return _judged(made, now, prediction, TAPE_S + LOWER_S, left_s, pace)
     if cause == "rod":
         return _without_rod(drum, side, now, left_s, pace)
     made = Way(

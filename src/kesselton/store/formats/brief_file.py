@@ -63,7 +63,7 @@ def read_order(text: str, where: str = "The brief file") -> Order:
 
 
 def _heads(models: tuple[HeadModel, ...], side: str) -> list[Head]:
-    return [head_from_model(one, f"heads.{side}.{i}") for i, one in enumerate(models)]
+    return [head_from_model(model, f"heads.{side}.{i}") for i, model in enumerate(models)]
 
 
 def load_order(path: Path) -> Order:

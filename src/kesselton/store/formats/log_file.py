@@ -44,8 +44,8 @@ def entry_to_model(kept: Kept) -> LogEntry:
         format=LOG_FORMAT,
         version=VERSION,
         drum=drum_to_model(kept.drum),
-        readings=tuple(LogReadingModel(**values_of(one)) for one in kept.readings),
-        lines=tuple(KeptLineModel(**values_of(one)) for one in kept.lines),
+        readings=tuple(LogReadingModel(**values_of(reading)) for reading in kept.readings),
+        lines=tuple(KeptLineModel(**values_of(line)) for line in kept.lines),
         attached=tuple(AttachedModel(**values_of(one)) for one in kept.attached),
         **{name: getattr(kept, name) for name in PLAIN},
     )
@@ -61,8 +61,8 @@ def entry_from_model(model: LogEntry) -> Kept:
     """
     return Kept(
         drum=drum_from_model(model.drum),
-        readings=tuple(Reading(**one.values()) for one in model.readings),
-        lines=tuple(KeptLine(**one.values()) for one in model.lines),
+        readings=tuple(Reading(**reading.values()) for reading in model.readings),
+        lines=tuple(KeptLine(**line.values()) for line in model.lines),
         attached=tuple(Attached(**one.values()) for one in model.attached),
         **{name: getattr(model, name) for name in PLAIN},
     )
@@ -119,7 +119,7 @@ def entries_of(text: str, where: str) -> list[Kept]:
 
 def as_lines(entries: Iterable[Kept]) -> str:
     """JSON lines, oldest first."""
-    return "".join(f"{entry_text(one)}\n" for one in entries)
+    return "".join(f"{entry_text(entry)}\n" for entry in entries)
 
 
 def as_csv(entries: Sequence[Kept]) -> str:
@@ -132,21 +132,22 @@ def as_csv(entries: Sequence[Kept]) -> str:
          "player", "room", *MARKS, "signs", "note_fits", "beater", "temperature_c",
          "relative_humidity", "wires", "shows", "hours", "attached", "sets")
     )  # fmt: skip
-    for one in entries:
-        drum = one.drum
+    for entry in entries:
+        drum = entry.drum
         heads = [drum.batter.head.name, drum.resonant.head.name if drum.resonant else ""]
-        pitches = [f"{hz:.2f}" for hz in one.lug_pitches_hz]
-        marks = dict(one.marks)
+        pitches = [f"{hz:.2f}" for hz in entry.lug_pitches_hz]
+        marks = dict(entry.marks)
         cells: list[Any] = [
-            one.on, drum.name, one.event, *heads, *(pitches + ["", ""])[:2],
-            "" if one.computed_hz is None else f"{one.computed_hz:.2f}",
-            "" if one.heard_hz is None else f"{one.heard_hz:.2f}",
-            one.what_for, one.verdict, one.music, one.player, one.room,
-            *(marks.get(mark, "") for mark in MARKS), ", ".join(one.signs),
-            one.fits,
-            one.beater, f"{drum.air.temperature_c:g}", f"{drum.air.relative_humidity:g}",
-            one.wires, f"{one.shows:g}", f"{one.hours:g}", ", ".join(a.name for a in one.attached),
-            ", ".join(one.sets),
+            entry.on, drum.name, entry.event, *heads, *(pitches + ["", ""])[:2],
+            "" if entry.computed_hz is None else f"{entry.computed_hz:.2f}",
+            "" if entry.heard_hz is None else f"{entry.heard_hz:.2f}",
+            entry.what_for, entry.verdict, entry.music, entry.player, entry.room,
+            *(marks.get(mark, "") for mark in MARKS), ", ".join(entry.signs),
+            entry.fits,
+            entry.beater, f"{drum.air.temperature_c:g}", f"{drum.air.relative_humidity:g}",
+            entry.wires, f"{entry.shows:g}", f"{entry.hours:g}",
+            ", ".join(a.name for a in entry.attached),
+            ", ".join(entry.sets),
         ]  # fmt: skip
         writer.writerow([inert_cell(cell) for cell in cells])
     return out.getvalue()

@@ -192,7 +192,7 @@ class HeadModel(_Model, frozen=True):
     def head(self) -> h.Head:
         """The head it describes."""
         values = self.values()
-        values["additions"] = tuple(h.Addition(**one.values()) for one in self.additions)
+        values["additions"] = tuple(h.Addition(**addition.values()) for addition in self.additions)
         return h.Head(**values)
 
 
@@ -426,7 +426,7 @@ class LikeModel(_Model, frozen=True):
 
     def like(self) -> lk.Like:
         """The stroke it describes."""
-        lines = tuple(lk.LikeLine(**one.values()) for one in self.lines)
+        lines = tuple(lk.LikeLine(**line.values()) for line in self.lines)
         return lk.Like(self.name, self.fundamental_hz, lines)
 
 
@@ -689,7 +689,7 @@ class KitModel(_Model, frozen=True):
 
     def kit(self, number: int, name: str) -> ks.Kit:
         """The set it describes."""
-        seats = tuple(ks.Seat(**one.values()) for one in self.seats)
+        seats = tuple(ks.Seat(**seat.values()) for seat in self.seats)
         return ks.Kit(number, name, seats, self.wish.wish())
 
 
@@ -757,7 +757,7 @@ class SessionModel(_Model, frozen=True):
 
     def session(self) -> pp.Session:
         """The session it describes."""
-        trials = tuple(pp.Trial(one.level, one.outcome) for one in self.trials)
+        trials = tuple(pp.Trial(trial.level, trial.outcome) for trial in self.trials)
         return pp.Session(**{**self.values(), "trials": trials})
 
 
@@ -768,7 +768,7 @@ class PupilModel(_Model, frozen=True):
 
     def pupil(self, number: int, name: str) -> pp.Pupil:
         """Who it describes."""
-        return pp.Pupil(number, name, tuple(one.session() for one in self.sessions))
+        return pp.Pupil(number, name, tuple(session.session() for session in self.sessions))
 
 
 class SetMemberModel(PlacedModel, frozen=True, kw_only=True):

@@ -50,7 +50,9 @@ def read_readings(text: str, where: str = "The readings file") -> Readings:
     drum = drum_from_model(file.drum, "drum")
     clearing = file.clearing.clearing()
     clearing.check(drum.shell.rods)
-    return Readings(drum, clearing, tuple(DialPair(**one.values()) for one in file.dial_pairs))
+    return Readings(
+        drum, clearing, tuple(DialPair(**dial_pair.values()) for dial_pair in file.dial_pairs)
+    )
 
 
 def clearing_to_model(clearing: Clearing) -> ClearingModel:

@@ -110,7 +110,7 @@ COPY = ".copy."
 COPY_BYTES = 4_000_000
 
 
-def free_name(path: Path) -> Path:
+def unused_name(path: Path) -> Path:
     """This name, or with a number behind it the first that is free."""
     numbered = (path.with_name(f"{path.stem} ({n}){path.suffix}") for n in range(2, 10_000))
     return next(name for name in (path, *numbered) if not os.path.lexists(name))

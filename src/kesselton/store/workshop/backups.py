@@ -13,7 +13,7 @@ from datetime import date
 from pathlib import Path
 
 from kesselton.core.language import N_, _
-from kesselton.store.io.atomic_file import copy_whole, free_name, write_file
+from kesselton.store.io.atomic_file import copy_whole, unused_name, write_file
 from kesselton.store.io.errors import StoreError
 from kesselton.store.workshop import attachments, rows
 from kesselton.store.workshop.connection import (
@@ -101,7 +101,7 @@ def keep_aside(path: Path, version: int) -> Path:
     OSError
         If it cannot be written.
     """
-    target = free_name(path.with_name(f"{path.name}.v{version}.bak"))
+    target = unused_name(path.with_name(f"{path.name}.v{version}.bak"))
     copy_whole(path, target)
     return target
 
@@ -114,7 +114,7 @@ def copy_beside(backup: Backup, path: Path) -> Path:
     KesseltonError
         If it cannot be read or written.
     """
-    target = free_name(
+    target = unused_name(
         path.with_name(
             _("{stem} of {isoformat}{suffix}").format(
                 stem=path.stem, isoformat=backup.day.isoformat(), suffix=SUFFIX

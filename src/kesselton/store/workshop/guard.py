@@ -48,7 +48,7 @@ def take_lock(path: Path) -> Lock | None:
         there, here = path.stat(), os.fstat(handle)
         if (there.st_dev, there.st_ino) == (here.st_dev, here.st_ino):
             return lock
-        give_lock(lock)  # it was exchanged meanwhile
+        release_lock(lock)  # it was exchanged meanwhile
     raise LockedError(
         _("{name} is being replaced by another program.").format(name=path.name), _("Try again.")
     )
@@ -68,7 +68,7 @@ def _locked(path: Path, handle: int) -> bool:
     return True
 
 
-def give_lock(lock: Lock) -> None:
+def release_lock(lock: Lock) -> None:
     """Let others have it."""
     os.close(lock.handle)
 

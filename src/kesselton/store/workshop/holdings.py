@@ -41,7 +41,7 @@ class Entry:
 
     def with_clearing(self, changed: Clearing) -> tuple[Clearing, ...]:
         """All clearings, that of one head exchanged."""
-        rest = tuple(one for one in self.clearings if one.side != changed.side)
+        rest = tuple(clearing for clearing in self.clearings if clearing.side != changed.side)
         return (*rest, changed)
 
     def fitting(self, side: str) -> Fitting | None:
@@ -50,7 +50,7 @@ class Entry:
 
     def with_fitting(self, side: str, changed: Fitting | None) -> tuple[Fitting, ...]:
         """All fittings, that of one head exchanged, or (None) begun no longer."""
-        rest = tuple(one for one in self.fittings if one.side != side)
+        rest = tuple(fitting for fitting in self.fittings if fitting.side != side)
         return rest if changed is None else (*rest, changed)
 
     def with_drum(self, drum: Drum) -> Entry:
@@ -59,8 +59,8 @@ class Entry:
         rods = drum.shell.rods
         if rods == self.drum.shell.rods:
             return replace(self, drum=drum)
-        readings = tuple(one for one in self.readings if one.rod <= rods)
-        clearings = tuple(_on_another_rim(one) for one in self.clearings)
+        readings = tuple(reading for reading in self.readings if reading.rod <= rods)
+        clearings = tuple(_on_another_rim(clearing) for clearing in self.clearings)
         return replace(
             self,
             drum=drum,
@@ -70,7 +70,7 @@ class Entry:
 
     def with_gauge_renamed(self, old: str, new: str) -> Entry:
         """Readings taken by a gauge that is called otherwise now."""
-        if not any(one.gauge == old for one in self.readings):
+        if not any(reading.gauge == old for reading in self.readings):
             return self
         renamed = (replace(x, gauge=new) if x.gauge == old else x for x in self.readings)
         return replace(self, readings=tuple(renamed))
@@ -82,7 +82,7 @@ class Entry:
         return self
 
 
-def what_went(before: Entry | None, after: Entry | None) -> str:
+def removed_words(before: Entry | None, after: Entry | None) -> str:
     """In words, what was noted of a drum and went when it was changed; "" if nothing."""
     if before is None or after is None or before.id != after.id:
         return ""
@@ -91,7 +91,7 @@ def what_went(before: Entry | None, after: Entry | None) -> str:
     if gone > 0:
         parts.append(_("1 reading") if gone == 1 else _("{gone} readings").format(gone=gone))
     rods = before.drum.shell.rods
-    if rods != after.drum.shell.rods and any(one.begun for one in before.clearings):
+    if rods != after.drum.shell.rods and any(clearing.begun for clearing in before.clearings):
         parts.append(_("the clearing rounds"))
     if not parts:
         return ""
@@ -192,7 +192,7 @@ class Workshop:
             entries=tuple(entry for entry in self.entries if entry.id != drum_id),
             kits=tuple(kit.without(drum_id) for kit in self.kits),
             shows=tuple(show.without(drum_id) for show in self.shows),
-            repairs=tuple(one for one in self.repairs if one.drum_id != drum_id),
+            repairs=tuple(repair for repair in self.repairs if repair.drum_id != drum_id),
         )
 
     def show(self, number: int) -> Show | None:

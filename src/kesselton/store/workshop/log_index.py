@@ -107,7 +107,7 @@ def of_such_drums(
         given,
     )
     hits = [Hit(*row) for row in found.fetchall()]
-    return [(hit, kept_at(db, hit.drum_id, hit.position)) for hit in hits]
+    return [(hit, entry_at(db, hit.drum_id, hit.position)) for hit in hits]
 
 
 def like_sound(db: sqlite3.Connection, kept: Kept, most: int = MOST) -> list[tuple[Hit, float]]:
@@ -135,7 +135,7 @@ def like_sound(db: sqlite3.Connection, kept: Kept, most: int = MOST) -> list[tup
     return [(Hit(*row), apart) for row, apart in hits if row is not None]
 
 
-def kept_at(db: sqlite3.Connection, drum_id: int, position: int) -> Kept:
+def entry_at(db: sqlite3.Connection, drum_id: int, position: int) -> Kept:
     """One entry of the log of a drum."""
     row = db.execute(
         "SELECT json FROM kept WHERE drum_id = ? AND position = ?", (drum_id, position)

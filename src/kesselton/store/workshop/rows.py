@@ -296,9 +296,9 @@ def _repair_text(repair: Repair) -> str:
 
 def _pupil_text(pupil: Pupil) -> str:
     sessions = []
-    for one in pupil.sessions:
-        trials = tuple(TrialModel(trial.level, trial.outcome) for trial in one.trials)
-        sessions.append(SessionModel(**{**values_of(one), "trials": trials}))
+    for session in pupil.sessions:
+        trials = tuple(TrialModel(trial.level, trial.outcome) for trial in session.trials)
+        sessions.append(SessionModel(**{**values_of(session), "trials": trials}))
     return _text(PupilModel(tuple(sessions)))
 
 
@@ -433,11 +433,11 @@ def _write_clearings(db: sqlite3.Connection, entry: Entry, was: Entry | None) ->
     if was is not None and tuple(was.clearings) == tuple(entry.clearings):
         return
     db.execute("DELETE FROM clearing WHERE drum_id = ?", (entry.id,))
-    for position, one in enumerate(entry.clearings):
-        row = (entry.id, position, one.side, _text(KeptClearing.of(one)))
+    for position, clearing in enumerate(entry.clearings):
+        row = (entry.id, position, clearing.side, _text(KeptClearing.of(clearing)))
         db.execute("INSERT INTO clearing VALUES (?, ?, ?, ?)", row)
-        for number, each in enumerate(one.rounds):
-            key = (entry.id, one.side, number)
+        for number, each in enumerate(clearing.rounds):
+            key = (entry.id, clearing.side, number)
             db.execute(
                 "INSERT INTO clearing_round VALUES (?, ?, ?, ?)",
                 (*key, _text(each.turns, tuple[float, ...])),
@@ -613,8 +613,8 @@ DOCUMENTS: dict[str, tuple[type[Any], Callable[[Any], Any], Callable[[Any], Any]
     ),
     "fittings": (
         tuple[FittingModel, ...],
-        lambda models: tuple(_fitting(one) for one in models),
-        lambda fittings: [_fitting_model(one) for one in fittings],
+        lambda models: tuple(_fitting(model) for model in models),
+        lambda fittings: [_fitting_model(fitting) for fitting in fittings],
     ),
 }
 """By table, which is the field of an entry: its model, from the model, and to it."""

@@ -20,7 +20,7 @@ from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.language import _
 from kesselton.store.formats.log_file import entry_of
-from kesselton.store.io.atomic_file import free_name
+from kesselton.store.io.atomic_file import unused_name
 from kesselton.store.io.errors import StoreError
 from kesselton.store.workshop import attachments, rows
 from kesselton.store.workshop.connection import MADE_OF_NONSENSE, SUFFIX, connect
@@ -120,20 +120,20 @@ def salvage_beside(path: Path) -> WorkshopFile:
     StoreError
         If nothing can be read, or the place cannot be written.
     """
-    found = salvage(path)
-    if found.nothing:
+    salvaged = salvage(path)
+    if salvaged.nothing:
         raise StoreError(
             _("Nothing can be read of {name}: {reason}.").format(
-                name=path.name, reason=found.lost[0].reason
+                name=path.name, reason=salvaged.lost[0].reason
             ),
             _("Open an earlier copy."),
         )
-    target = free_name(path.with_name(f"{path.stem} salvaged{SUFFIX}"))
-    file = WorkshopFile.create(target, found.workshop, found.contents)
-    file.put_aside([(one.what, one.reason, one.content) for one in found.lost])
+    target = unused_name(path.with_name(f"{path.stem} salvaged{SUFFIX}"))
+    file = WorkshopFile.create(target, salvaged.workshop, salvaged.contents)
+    file.put_aside([(one.what, one.reason, one.content) for one in salvaged.lost])
     file.notices.append(
         StoreError(
-            _("Recovered from {name}. {words}").format(name=path.name, words=found.words()),
+            _("Recovered from {name}. {words}").format(name=path.name, words=salvaged.words()),
             _("The damaged file is unchanged, in the same folder."),
         )
     )
@@ -268,8 +268,8 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
     shelf: dict[tuple[str, float], Shelved] = {}
     for row in db.execute("SELECT head_name, size_in, stock, favourite FROM shelf"):
         with tried(_("the stock of “{row}”").format(row=row[0]), row):
-            one = Shelved(str(row[0]), float(row[1]), int(row[2]), bool(row[3]))
-            shelf[one.place()] = one
+            shelved = Shelved(str(row[0]), float(row[1]), int(row[2]), bool(row[3]))
+            shelf[shelved.place()] = shelved
     dials, keys = _gauges(db, tried)
     numbered: dict[str, list[Any]] = {}
     for part, kind in rows.NUMBERED.items():
@@ -303,9 +303,9 @@ def _entry(db: sqlite3.Connection, drum_id: int, drum: Any, tried: Tried) -> Ent
     query = f"SELECT {rows.READING} FROM reading WHERE drum_id = ? ORDER BY position"
     for place, row in enumerate(db.execute(query, (drum_id,)), start=1):
         with tried(_("reading {place} of “{name}”").format(place=place, name=drum.name), row):
-            made = Reading(*row)
-            if made.rod <= drum.shell.rods:
-                readings.append(made)
+            reading = Reading(*row)
+            if reading.rod <= drum.shell.rods:
+                readings.append(reading)
     clearings: tuple[Any, ...] = ()
     content = list(db.execute("SELECT * FROM rod_reading WHERE drum_id = ?", (drum_id,)))
     with tried(_("the clearing rounds of “{name}”").format(name=drum.name), content):

@@ -27,7 +27,7 @@ from kesselton.store.workshop.connection import (
     translate_errors,
     translate_values,
 )
-from kesselton.store.workshop.guard import Lock, Mark, give_lock, mark_of, take_lock
+from kesselton.store.workshop.guard import Lock, Mark, mark_of, release_lock, take_lock
 from kesselton.store.workshop.holdings import Workshop
 from kesselton.store.workshop.log_index import Hit
 from kesselton.store.workshop.migrations import current_version, migrate, transaction
@@ -110,7 +110,7 @@ class WorkshopFile:
                 if db is not None:
                     db.close()
                 if lock is not None:
-                    give_lock(lock)
+                    release_lock(lock)
                 path.unlink(missing_ok=True)
                 raise
         return file
@@ -162,7 +162,7 @@ class WorkshopFile:
                 if db is not None:
                     db.close()
                 if lock is not None:
-                    give_lock(lock)
+                    release_lock(lock)
                 raise
         if strange:
             file.notices.append(
@@ -179,7 +179,7 @@ class WorkshopFile:
         """Close the file and let others open it."""
         self._db.close()
         if self._lock is not None:
-            give_lock(self._lock)
+            release_lock(self._lock)
             self._lock = None
 
     def __enter__(self) -> WorkshopFile:
@@ -298,10 +298,10 @@ class WorkshopFile:
         with self._reading():
             return log_index.with_words(self._db, words)
 
-    def kept_at(self, hit: Hit) -> Kept:
+    def entry_at(self, hit: Hit) -> Kept:
         """An entry that was found."""
         with self._reading():
-            return log_index.kept_at(self._db, hit.drum_id, hit.position)
+            return log_index.entry_at(self._db, hit.drum_id, hit.position)
 
     def of_such_drums(self, drum: Drum, hz: float | None) -> list[tuple[Hit, Kept]]:
         """Entries of drums of the kind and size, those nearest to a note first."""
@@ -430,5 +430,5 @@ def _exchange(path: Path, content: sqlite3.Connection, lock: Lock, version: int)
         beside.unlink(missing_ok=True)
         raise
     sync_folder(path.parent)
-    give_lock(lock)
+    release_lock(lock)
     return fresh

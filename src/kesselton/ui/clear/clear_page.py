@@ -344,7 +344,7 @@ class ClearPage(ClearFace):
 
     def _on_other(self) -> None:
         assert self._entry is not None
-        self._on_side(next(one for one in self._entry.drum.sides if one != self._side))
+        self._on_side(next(side for side in self._entry.drum.sides if side != self._side))
 
     def choose_source(self, source: str) -> None:
         """Read by another means; rods that are half turned are turned on."""

@@ -9,7 +9,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QWidget
 
 from kesselton.app.bench.bench import Bench
-from kesselton.app.sound.stroke_player import Listener
+from kesselton.app.sound.stroke_player import StrokePlayer
 from kesselton.app.workshop.document import Step
 from kesselton.core.errors import KesseltonError
 from kesselton.core.language import _
@@ -54,7 +54,7 @@ class Commands(CommandGroup):
     def __init__(
         self,
         bench: Bench,
-        listener: Listener,
+        listener: StrokePlayer,
         display: DisplayFormat,
         open_another: Callable[..., object],
         parent: QWidget,
@@ -127,9 +127,9 @@ class Commands(CommandGroup):
         """Read drums, a set or a log into the workshop, or say why not."""
         try:
             if path.suffix in (SUFFIX, ".jsonl"):
-                self.logs.bring_in(path)
+                self.logs.import_file(path)
             elif path.name.casefold().endswith(".set.json"):
-                self.sets.bring_in(path)
+                self.sets.import_file(path)
             else:
                 self.drums.read(path)
         except KesseltonError as error:

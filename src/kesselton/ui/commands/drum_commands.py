@@ -57,11 +57,11 @@ class DrumCommands(CommandGroup):
             self._put(drum, _("add drum"))
 
     def _put(self, drum: Drum, label: str) -> None:
-        from kesselton.app.workshop.usual_drums import free_name
+        from kesselton.app.workshop.usual_drums import unused_name
 
         document = self._bench.document
         taken = {entry.drum.name for entry in document.workshop.entries}
-        name = free_name(drum.name[:76], taken)
+        name = unused_name(drum.name[:76], taken)
         document.add_drum(label, replace(drum, name=name))
         self.added.emit()
         with guarded(self.told):
@@ -102,7 +102,7 @@ class DrumCommands(CommandGroup):
         )
 
     def remove(self) -> None:
-        """Take the drum off the rack; undo brings it back."""
+        """Take the drum off the drum list; undo brings it back."""
         drum = self._bench.drum
         if drum is not None:
             self._bench.document.remove_drum()
@@ -117,14 +117,14 @@ class DrumCommands(CommandGroup):
             If it cannot be read, or the drum cannot be computed.
         """
         from kesselton.app.prediction.predictor import check
-        from kesselton.app.workshop.usual_drums import free_name
+        from kesselton.app.workshop.usual_drums import unused_name
         from kesselton.store.formats.drum_file import load_drum
 
         document = self._bench.document
         taken = {entry.drum.name for entry in document.workshop.entries}
         drum = load_drum(path)
         check(drum)
-        drum = replace(drum, name=free_name(drum.name, taken))
+        drum = replace(drum, name=unused_name(drum.name, taken))
         document.add_drum(_("import {name}").format(name=drum.name), drum)
         self.said.emit(_("“{name}” imported.").format(name=drum.name), True)
 

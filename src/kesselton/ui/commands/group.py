@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, Qt, Signal, SignalInstance
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from kesselton.app.bench.bench import Bench
-from kesselton.app.sound.stroke_player import Listener
+from kesselton.app.sound.stroke_player import StrokePlayer
 from kesselton.core.errors import KesseltonError
 from kesselton.ui.commands.asking import Asking
 from kesselton.ui.parts.widgets.theme import Colours, colours_for
@@ -37,7 +37,7 @@ class Hands:
     """
 
     bench: Bench
-    listener: Listener
+    listener: StrokePlayer
     display: DisplayFormat
     asking: Asking
     open_another: Callable[..., object]

@@ -34,7 +34,7 @@ class LogCommands(CommandGroup):
 
     def open_keep(self, heard: HeardDrum | None) -> None:
         """Ask what for, then keep; or say why that must wait."""
-        from kesselton.app.workshop.log_entries import counted_down, entry_now
+        from kesselton.app.workshop.log_entries import counted_down, current_entry
         from kesselton.core.instrument.library import head_size_in
         from kesselton.core.sets.model.kit import names_of
         from kesselton.store.workshop.lazy_rows import last_of
@@ -55,7 +55,7 @@ class LogCommands(CommandGroup):
                 sound = heard if dialog.sound.isChecked() else None
                 attached = self._attach(dialog.files, sound)
                 sets = names_of(self._bench.document.workshop.kits, entry.id)
-                made = entry_now(entry, result, heard, said, datetime.now(), attached, sets)
+                made = current_entry(entry, result, heard, said, datetime.now(), attached, sets)
                 shop = _with_kept(self._bench.document.workshop.entries, entry.id, made)
                 workshop = replace(document.workshop, entries=shop)
                 document.commit(_("add to log"), counted_down(workshop, made, head_size_in))
@@ -163,7 +163,7 @@ class LogCommands(CommandGroup):
                 write_file(path, made(tuple(entry.kept)).encode())
             self.said.emit(_("Saved: {path}").format(path=path), False)
 
-    def bring_in(self, path: Path) -> None:
+    def import_file(self, path: Path) -> None:
         """Drums with their logs from another workshop, or a log into the drum it is of.
 
         Raises
@@ -171,14 +171,14 @@ class LogCommands(CommandGroup):
         KesseltonError
             If the file cannot be read; nothing is taken then.
         """
-        from kesselton.app.workshop.transfer import brought_log, brought_workshop
+        from kesselton.app.workshop.transfer import import_log, import_workshop
 
         if path.suffix == SUFFIX:
-            workshop, contents, names = brought_workshop(self._bench.document.workshop, path)
+            workshop, contents, names = import_workshop(self._bench.document.workshop, path)
             for content in contents:
                 self._bench.document.attach(content)
         else:
-            workshop, names = brought_log(self._bench.document.workshop, path)
+            workshop, names = import_log(self._bench.document.workshop, path)
         self._bench.document.commit(_("import {name}").format(name=names), workshop)
         self.said.emit(_("“{name}” imported.").format(name=names), True)
 
@@ -196,5 +196,6 @@ class LogCommands(CommandGroup):
 
 def _with_kept(entries: tuple[Entry, ...], number: int, made: Kept) -> tuple[Entry, ...]:
     return tuple(
-        replace(one, kept=(*one.kept, made)) if one.id == number else one for one in entries
+        replace(entry, kept=(*entry.kept, made)) if entry.id == number else entry
+        for entry in entries
     )

@@ -102,7 +102,7 @@ class SetCommands(CommandGroup):
             written = write_set_sheet(path, sheet, show)
             self.said.emit(_("Saved as {name}.").format(name=written.name), False)
 
-    def bring_in(self, path: Path) -> None:
+    def import_file(self, path: Path) -> None:
         """A set of a file with its drums.
 
         Raises
@@ -110,10 +110,10 @@ class SetCommands(CommandGroup):
         KesseltonError
             If it cannot be read.
         """
-        from kesselton.app.workshop.transfer import brought_set
+        from kesselton.app.workshop.transfer import import_set
 
         document = self._bench.document
-        workshop, name = brought_set(document.workshop, path)
+        workshop, name = import_set(document.workshop, path)
         document.commit(_("import {name}").format(name=name), workshop)
         self.sets.choose(workshop.kits[-1].id)
         self.page_wanted.emit("set")

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from kesselton.app.shows.repair_bench import RepairBench
 from kesselton.app.shows.show_bench import ShowBench
-from kesselton.app.workshop.usual_drums import free_name
+from kesselton.app.workshop.usual_drums import unused_name
 from kesselton.core.language import _
 from kesselton.ui.commands.group import CommandGroup, Hands, guarded
 
@@ -62,22 +62,22 @@ class ShowCommands(CommandGroup):
             )
 
     def new_show(self) -> None:
-        """A show tonight under a name, with all drums of the rack; those that do not play are
+        """A show tonight under a name, with all drums of the drum list; those that do not play are
         ticked off."""
         workshop = self._bench.document.workshop
         taken = {show.name for show in workshop.shows}
-        name = free_name(_("Show"), taken)
+        name = unused_name(_("Show"), taken)
         asked = self._asking.text(_("New show"), _("Name of the show"), name)
         if asked is None:
             return
-        name = free_name(asked.strip()[:80] or name, taken)
+        name = unused_name(asked.strip()[:80] or name, taken)
         drums = [entry.id for entry in workshop.entries]
         with guarded(self.told):
             self.show_bench.new_show(name, drums, date.today().isoformat())
             self.page_wanted.emit("shows")
 
     def keep_house(self, house: HouseDrums) -> None:
-        """House drums go into the rack, as they were heard, and are a set."""
+        """House drums go into the drum list, as they were heard, and are a set."""
         from dataclasses import replace
 
         from kesselton.core.sets.model.kit import Kit, Seat, usual_seat
@@ -85,14 +85,14 @@ class ShowCommands(CommandGroup):
 
         document = self._bench.document
         workshop, seats = document.workshop, tuple[Seat, ...]()
-        for one in house.drums:
-            if one.heard is not None:
+        for drum in house.drums:
+            if drum.heard is not None:
                 number = workshop.next_id()
-                entry = Entry(number, one.heard.drum)
+                entry = Entry(number, drum.heard.drum)
                 workshop = replace(workshop, entries=(*workshop.entries, entry))
-                seats = (*seats, usual_seat(number, one.heard.drum, seats))
+                seats = (*seats, usual_seat(number, drum.heard.drum, seats))
         taken = {kit.name for kit in workshop.kits}
-        name = free_name(_("House kit"), taken)
+        name = unused_name(_("House kit"), taken)
         with guarded(self.told):
             kit = Kit(workshop.next_kit_id(), name, seats)
             document.commit(_("house drums"), workshop.with_kit(kit))

@@ -69,7 +69,7 @@ class ViewCommands(CommandGroup):
             self.said.emit(_("Table copied: {name}").format(name=picture.accessibleName()), False)
 
     def _picture(self, suits: Callable[[Picture], bool]) -> Picture | None:
-        """The picture with the keys, or the largest that is shown beside the rack."""
+        """The picture with the keys, or the largest that is shown beside the drum list."""
         has = QApplication.focusWidget()
         if isinstance(has, Picture) and has.main and suits(has):
             return has

@@ -49,8 +49,8 @@ class RestoreDialog(Dialog):
         size_dialog(self, 560, 380)
         self.days = Rows()
         self.days.setAccessibleName(_("Earlier states"))
-        for one in backups(path):
-            self.days.addItem(self._item(one))
+        for backup in backups(path):
+            self.days.addItem(self._item(backup))
         self.hint = Label()
         self.hint.setWordWrap(True)
         self.buttons = QDialogButtonBox()

@@ -1,4 +1,4 @@
-"""The rack with what is needed round it: a search, the drum in sight, a way to more."""
+"""The drum list with what is needed round it: a search, the drum in sight, a way to more."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from kesselton.core.instrument.drum import KINDS, Drum
 from kesselton.core.language import _
 from kesselton.store.workshop.holdings import Entry
-from kesselton.ui.drum_list.drum_list import ROW, RackView
+from kesselton.ui.drum_list.drum_list import ROW, DrumList
 from kesselton.ui.parts.widgets.columns import scroll
 from kesselton.ui.parts.widgets.inputs import Button, Finder
 from kesselton.ui.parts.widgets.theme import px
@@ -22,7 +22,7 @@ FINDABLE = 8
 """From so many drums on there is a search."""
 
 
-class RackColumn(QWidget):
+class DrumColumn(QWidget):
     """Left of the stages.
 
     Signals
@@ -34,10 +34,10 @@ class RackColumn(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.rack = RackView()
+        self.drum_list = DrumList()
         self._entries: Sequence[Entry] = ()
         self._current, self._metric = 0, False
-        self.area = scroll(self.rack, WIDTH)
+        self.area = scroll(self.drum_list, WIDTH)
         self.finder = Finder(_("Find drum"))
         self.finder.setClearButtonEnabled(True)
         self.finder.setFixedWidth(self.area.width())
@@ -57,7 +57,7 @@ class RackColumn(QWidget):
         self.add.clicked.connect(self.add_wanted)
         self.finder.textChanged.connect(lambda text: self._show())
         self.finder.escaped.connect(self._on_left)
-        self.finder.returnPressed.connect(self.rack.setFocus)
+        self.finder.returnPressed.connect(self.drum_list.setFocus)
 
     def set_state(self, entries: Sequence[Entry], current: int, metric: bool) -> None:
         """Show the drums of a workshop."""
@@ -86,14 +86,14 @@ class RackColumn(QWidget):
         ]
         if not self.finder.hasFocus():
             self.finder.setVisible(len(self._entries) >= FINDABLE or bool(words))
-        self.rack.set_state(drums, self._current, self._metric, bool(words))
-        row = self.rack.row_of(self._current)
-        if row is not None:  # once the layout knows how high the rack is
+        self.drum_list.set_state(drums, self._current, self._metric, bool(words))
+        row = self.drum_list.row_of(self._current)
+        if row is not None:  # once the layout knows how high the drum list is
             QTimer.singleShot(0, self.area, lambda: self.area.ensureVisible(0, row, 0, ROW))
 
     def _on_left(self) -> None:
         self.finder.clear()
-        self.rack.setFocus()
+        self.drum_list.setFocus()
         self._show()
 
 

@@ -43,7 +43,7 @@ class _Drawn(NamedTuple):
     picture: QPixmap
 
 
-class RackView(Picture):
+class DrumList(Picture):
     """A column of drums. Click, or use the arrow keys, to put one on the bench.
 
     Signals
@@ -104,7 +104,7 @@ class RackView(Picture):
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours
-        p.fillRect(self.rect(), QColor(c.rack))
+        p.fillRect(self.rect(), QColor(c.drum_list))
         if not self._drums:
             p.setPen(QColor(c.soft_ink))
             p.drawText(

@@ -301,7 +301,7 @@ class ComparePage(QWidget):
                 for side, head in zip(drum.sides, candidates.heads[number], strict=True)
             ]
             label = MarkedLabel("<b>{letter}</b>  ", letter=LETTERS[place])
-            label.setText(label.text() + "<br>".join(marked("{name}", name=one) for one in names))
+            label.setText(label.text() + "<br>".join(marked("{name}", name=name) for name in names))
             label.setWordWrap(True)
             buttons = QHBoxLayout()
             holder = QWidget()

@@ -464,11 +464,12 @@ class LogPage(QWidget):
         self.follows.clear()
         if own is None:
             return
-        for one in own.follows:
+        for follow in own.follows:
             self.follows.addItem(
                 QListWidgetItem(
                     _("{words} ({entries})").format(
-                        words=conclusion_words(one), entries=wording.entries_words(len(one.entries))
+                        words=conclusion_words(follow),
+                        entries=wording.entries_words(len(follow.entries)),
                     )
                 )
             )
@@ -484,7 +485,9 @@ class LogPage(QWidget):
         own, row = self._own, self.follows.row(item)
         if own is None:
             return
-        every = [one.entries for one in own.follows] + [one.life.entries for one in own.outlooks]
+        every = [follow.entries for follow in own.follows] + [
+            outlook.life.entries for outlook in own.outlooks
+        ]
         if not 0 <= row < len(every):
             return
         turn = self._followed[1] + 1 if self._followed[0] == row else 0

@@ -56,9 +56,9 @@ class OwnPicture(EntryPicture):
     def table(self) -> list[tuple[str, ...]]:
         """The same in rows, for the clipboard."""
         return [
-            (one.on, f"{one.cents:+.1f}", f"{one.half_cents:.1f}",
-             _("outlier") if self._own is not None and one in self._own.odd else "")
-            for one in self.points
+            (point.on, f"{point.cents:+.1f}", f"{point.half_cents:.1f}",
+             _("outlier") if self._own is not None and point in self._own.odd else "")
+            for point in self.points
         ]  # fmt: skip
 
     def _box(self) -> QRectF:
@@ -72,7 +72,7 @@ class OwnPicture(EntryPicture):
         own = self._own
         if own is None:
             return 10.0
-        far = [abs(one.cents) + one.half_cents for one in self.points]
+        far = [abs(point.cents) + point.half_cents for point in self.points]
         return 1.15 * max(*far, own.before_cents, 5.0)
 
     def _y(self, cents: float) -> float:
@@ -100,8 +100,8 @@ class OwnPicture(EntryPicture):
         p.setPen(QPen(QColor(c.soft_ink), 1, Qt.PenStyle.DashLine))
         p.drawLine(QPointF(box.left(), self._y(0.0)), QPointF(box.right(), self._y(0.0)))
         self._paint_scale(p)
-        for place, one in enumerate(self.points):
-            self._paint_point(p, place, one)
+        for place, point in enumerate(self.points):
+            self._paint_point(p, place, point)
 
     def _paint_scale(self, p: QPainter) -> None:
         c, own = self._colours, self._own
@@ -147,7 +147,7 @@ class OwnPicture(EntryPicture):
 
     def step(self, by: int) -> bool:
         points = self.points
-        now = next((n for n, one in enumerate(points) if one.on == self._current), -by)
+        now = next((n for n, point in enumerate(points) if point.on == self._current), -by)
         if points:
             self.chosen.emit(points[min(max(now + by, 0), len(points) - 1)].on)
         return bool(points)

@@ -92,7 +92,7 @@ class ShellColumn(QWidget):
         (line, text)."""
         dropped = []
         if self._entry is not None and self._entry.id != entry.id:
-            left = [(one.line.accessibleName(), one.let_go()) for one in self.lines.values()]
+            left = [(line.line.accessibleName(), line.let_go()) for line in self.lines.values()]
             dropped = [(name, text) for name, text in left if text]
         self._entry = entry
         found = entry.inspected or Inspected()

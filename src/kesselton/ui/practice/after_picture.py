@@ -44,16 +44,16 @@ class LinesPicture(Picture):
     def table(self) -> list[tuple[str, ...]]:
         """Every line."""
         rows: list[tuple[str, ...]] = [("sound", "Hz", "dB")]
-        for one in self._lines:
-            for hz, level in zip(one.hz.tolist(), one.level_db.tolist(), strict=True):
-                rows.append((one.label, f"{hz:.1f}", f"{level:.0f}"))
+        for line in self._lines:
+            for hz, level in zip(line.hz.tolist(), line.level_db.tolist(), strict=True):
+                rows.append((line.label, f"{hz:.1f}", f"{level:.0f}"))
         return rows
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours
         if not self._lines:
             return
-        every = [hz for one in self._lines for hz in one.hz.tolist()]
+        every = [hz for line in self._lines for hz in line.hz.tolist()]
         low = min(every, default=50.0) * 0.85
         high = min(max(every, default=500.0) * 1.1, low * 16.0)
         wide = self.width() - LEFT - 10.0
@@ -114,13 +114,13 @@ class TracePicture(Picture):
     def table(self) -> list[tuple[str, ...]]:
         """All of them."""
         rows: list[tuple[str, ...]] = [(self._unit, "answer")]
-        return rows + [(f"{one.level:.3g}", one.outcome) for one in self._trials]
+        return rows + [(f"{trial.level:.3g}", trial.outcome) for trial in self._trials]
 
     def _paint(self, p: QPainter) -> None:
         c, trials = self._colours, self._trials
         if not trials:
             return
-        levels = [one.level for one in trials] + list(self._between or ())
+        levels = [trial.level for trial in trials] + list(self._between or ())
         low, high = min(levels) / 1.3, max(levels) * 1.3
         box = QRectF(LEFT, 6, self.width() - LEFT - 10, self.height() - 14)
 
@@ -172,13 +172,13 @@ class WeeksPicture(Picture):
     def table(self) -> list[tuple[str, ...]]:
         """All of them."""
         rows: list[tuple[str, ...]] = [("date", self._unit or "%", "low", "high")]
-        for one in self._sessions:
-            rows.append((one.on[:10], *(f"{value:.3g}" for value in _values(one))))
+        for session in self._sessions:
+            rows.append((session.on[:10], *(f"{value:.3g}" for value in _values(session))))
         return rows
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours
-        values = [_values(one) for one in self._sessions]
+        values = [_values(session) for session in self._sessions]
         if not values:
             return
         p.setFont(font(10))
@@ -187,7 +187,7 @@ class WeeksPicture(Picture):
         low = max(min(low for _unused, low, _unused in values) / 1.15, 1e-3)
         high = max(high for _unused, _unused, high in values) * 1.15
         box = QRectF(LEFT, 24, self.width() - LEFT - 24, self.height() - 48)
-        days = [datetime.fromisoformat(one.on).timestamp() for one in self._sessions]
+        days = [datetime.fromisoformat(session.on).timestamp() for session in self._sessions]
         span = max(days[-1] - days[0], 86400.0)
 
         def at(day: float, value: float) -> QPointF:

@@ -144,7 +144,7 @@ class EyePicture(Picture):
         middle, radius, scale = self._disc(p, seen)
         gap = 0.013 * scale
         p.setPen(QPen(QColor(c.metal), 5))
-        p.setBrush(QColor(c.rack))
+        p.setBrush(QColor(c.drum_list))
         p.drawEllipse(middle, radius + gap, radius + gap)
         away = scale * seen.size_m * math.sin(seen.where)
         down = -scale * seen.size_m * math.cos(seen.where)

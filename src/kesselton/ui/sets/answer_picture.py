@@ -54,7 +54,7 @@ class AnswerPicture(Picture):
         """The levels in rows, for the clipboard."""
         if self._found is None:
             return []
-        names = [one.name for one in self._found.members]
+        names = [member.name for member in self._found.members]
         rows: list[tuple[str, ...]] = [(_("Struck → responding (dB)"), *names)]
         for name, row in zip(names, self._found.answers, strict=True):
             rows.append((name, *("" if a is None else f"{a.level_db:.0f}" for a in row)))
@@ -75,7 +75,7 @@ class AnswerPicture(Picture):
             p.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
         if self._found is None:
             return
-        names = [one.name for one in self._found.members]
+        names = [member.name for member in self._found.members]
         p.setFont(font(8.5))
         for number, name in enumerate(names):
             p.setPen(QColor(c.soft_ink))
@@ -89,7 +89,7 @@ class AnswerPicture(Picture):
             for j, one in enumerate(line):
                 box = self.cell(i, j)
                 p.setPen(QPen(QColor(c.line), 1))
-                p.setBrush(QColor(c.rack if one is None else c.panel))
+                p.setBrush(QColor(c.drum_list if one is None else c.panel))
                 p.drawRect(box)
                 if one is None:
                     continue

@@ -58,8 +58,13 @@ class KitPicture(Picture):
     def table(self) -> list[tuple[str, ...]]:
         """Places in rows, for the clipboard."""
         return [
-            (one.name, f"{one.seat.x_m:.2f}", f"{one.seat.y_m:.2f}", f"{one.seat.height_m:.2f}")
-            for one in self._members
+            (
+                member.name,
+                f"{member.seat.x_m:.2f}",
+                f"{member.seat.y_m:.2f}",
+                f"{member.seat.height_m:.2f}",
+            )
+            for member in self._members
         ]
 
     def place(self, number: int) -> tuple[float, float]:
@@ -70,10 +75,10 @@ class KitPicture(Picture):
     def _view(self) -> tuple[float, QPointF]:
         """Pixels a meter, and the middle of what is seen."""
         xs, ys = [0.0], [PLAYER_Y_M]
-        for one in self._members:
-            half = 0.5 * one.drum.shell.head_diameter_m
-            xs += [one.seat.x_m - half, one.seat.x_m + half]
-            ys += [one.seat.y_m - half, one.seat.y_m + half]
+        for member in self._members:
+            half = 0.5 * member.drum.shell.head_diameter_m
+            xs += [member.seat.x_m - half, member.seat.x_m + half]
+            ys += [member.seat.y_m - half, member.seat.y_m + half]
         wide = max(max(xs) - min(xs) + 2 * MARGIN_M, LEAST_M)
         high = max(max(ys) - min(ys) + MARGIN_M, 0.6 * LEAST_M)
         scale = min(self.width() / wide, (self.height() - 8) / high)
@@ -150,7 +155,7 @@ class KitPicture(Picture):
         )
         inside = QRectF(self.rect()).adjusted(2, 2, -2, -2)
         boxes = [QRectF(at.x(), at.y(), wide, 15.0) for at in places]
-        free = [one for one in boxes if not any(one.intersects(other) for other in taken)]
+        free = [box for box in boxes if not any(box.intersects(other) for other in taken)]
         return next((one for one in free if inside.contains(one)), free[0] if free else boxes[0])
 
     def _hit(self, at: QPointF) -> int | None:

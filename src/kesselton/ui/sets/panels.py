@@ -150,9 +150,9 @@ class PlanPanel(QWidget):
             from kesselton.core.sets.search.reasons import reasons
 
             plan = planned.plans[current]
-            for one, member in zip(plan.drums, planned.members, strict=True):
-                said = "; ".join(reasons(one, member))
-                lines.append(f"{one.name} {self._show(one.note_cents)}: {said}")
+            for drum, member in zip(plan.drums, planned.members, strict=True):
+                said = "; ".join(reasons(drum, member))
+                lines.append(f"{drum.name} {self._show(drum.note_cents)}: {said}")
             helping = words.helping_words(planned.helping[current], plan)
         self.drums.setText("\n".join(lines))
         self.helping.setText(helping)

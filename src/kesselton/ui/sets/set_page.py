@@ -270,7 +270,7 @@ class SetPage(QWidget):
         if plan is None:
             self.picture.set_plan(None, ())
         else:
-            self.picture.set_plan(plan.frame, tuple(one.note_cents for one in plan.drums))
+            self.picture.set_plan(plan.frame, tuple(drum.note_cents for drum in plan.drums))
 
     def _ranking(self) -> str:
         """Which drums are roughest together as they are; it ranks, it does not judge."""
@@ -379,7 +379,7 @@ class SetPage(QWidget):
         planned, plan = self.sets.plans, self.chosen_plan
         if planned is None or plan is None:
             return
-        count = sum(not one.as_is for one in plan.drums)
+        count = sum(not drum.as_is for drum in plan.drums)
         said = _("Targets set for {count} drums.").format(count=count)
         self.sets.use(plan, planned.members, _("set targets"), said)
 

@@ -326,7 +326,7 @@ class SetPicture(Picture):
         wide = min(0.36 * half, 24.0)
         low, high = (self.y_of(end) for end in column.borne)
         p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(QColor(c.rack))
+        p.setBrush(QColor(c.drum_list))
         p.drawRect(QRectF(x - wide, high, 2 * wide, low - high))
         if column.band is not None:
             low, high = (self.y_of(end) for end in column.band)

@@ -155,9 +155,9 @@ class WishForm(QWidget):
 
 
 def _choice(caption: str, options: list[tuple[Any, str]]) -> Choice:
-    made = Choice(caption)
-    made.set_options(options)
-    return made
+    choice = Choice(caption)
+    choice.set_options(options)
+    return choice
 
 
 def _with_octave(word: str) -> str:

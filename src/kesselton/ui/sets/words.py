@@ -56,7 +56,7 @@ def plan_state(plan: Plan) -> str:
     fits = (
         _("fits") if worst is None else _("{name} out of range").format(name=plan.drums[worst].name)
     )
-    count = sum(not one.as_is for one in plan.drums)
+    count = sum(not drum.as_is for drum in plan.drums)
     todo = _("{count} to retune").format(count=count) if count else _("no changes")
     return f"{fits} · {todo}"
 

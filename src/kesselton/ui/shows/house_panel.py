@@ -34,7 +34,7 @@ class HousePanel(QWidget):
 
     Signals
     -------
-    keep_wanted : the drums are to go into the rack, as a set
+    keep_wanted : the drums are to go into the drum list, as a set
     """
 
     keep_wanted = Signal()
@@ -164,7 +164,9 @@ class HousePanel(QWidget):
     def refresh(self) -> None:
         """Show what holds now."""
         house = self.house
-        self.table.rows.set_rows([(one.usual.name, self._heard(one.heard)) for one in house.drums])
+        self.table.rows.set_rows(
+            [(drum.usual.name, self._heard(drum.heard)) for drum in house.drums]
+        )
         one = house.unheard
         self.remove.setEnabled(bool(house.drums))
         self.strike.setEnabled(bool(house.drums))

@@ -311,12 +311,12 @@ class ShowsPage(QWidget):
         )
         lines = [
             _("{when}  {drum}, {side}: {way}, {time} of {minutes}").format(
-                when=_day(one.started), drum=one.drum_name, side=one.side,
-                way=WAYS.get(one.way, "–") + (f", {one.head}" if one.head else ""),
-                time=minutes_words(one.elapsed_s(shows.now())),
-                minutes=minutes_words(60.0 * one.minutes),
+                when=_day(repair.started), drum=repair.drum_name, side=repair.side,
+                way=WAYS.get(repair.way, "–") + (f", {repair.head}" if repair.head else ""),
+                time=minutes_words(repair.elapsed_s(shows.now())),
+                minutes=minutes_words(60.0 * repair.minutes),
             )
-            for one in shows.workshop.repairs[::-1][:6]
+            for repair in shows.workshop.repairs[::-1][:6]
         ]  # fmt: skip
         self.past.setText("\n".join(lines))
         self.past_said.setVisible(bool(lines))
@@ -361,9 +361,9 @@ class ShowsPage(QWidget):
         if show is None or row >= len(self._target_rows):
             return
         number = self._target_rows[row]
-        rest = tuple(one for one in show.drum_ids if one != number)
+        rest = tuple(drum_id for drum_id in show.drum_ids if drum_id != number)
         chosen = {*rest, number} if on else set(rest)
-        order = tuple(one.id for one in self.shows.workshop.entries if one.id in chosen)
+        order = tuple(entry.id for entry in self.shows.workshop.entries if entry.id in chosen)
         self._change(drum_ids=order)
 
     def _on_own(self) -> None:

@@ -293,7 +293,7 @@ def _remedy_words(heard: HeardDrum) -> list[str]:
 
 def rest_words(heard: HeardDrum, others: dict[str, float]) -> list[str]:
     """How sure it is, how many lines were told, and what the others may be; sentences."""
-    told = sum(one.partial is not None for one in heard.matching.matches)
+    told = sum(match.partial is not None for match in heard.matching.matches)
     said = []
     if heard.note is not None:
         said.append(
@@ -318,8 +318,10 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> list[str]:
     }  # of wires it was said of all together
     named = [
         _("{hz} may be {name}.").format(hz=wording.hz_words(line.hz), name=name)
-        for line, one, kinds in zip(heard.lines, heard.matching.matches, heard.may_be, strict=True)
-        if one.partial is None
+        for line, match, kinds in zip(
+            heard.lines, heard.matching.matches, heard.may_be, strict=True
+        )
+        if match.partial is None
         for name in (*_notes_at(line.hz, others), *(also[kind] for kind in kinds if kind in also))
     ]
     return [*said, *named[:3]]

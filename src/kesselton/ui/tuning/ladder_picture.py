@@ -507,14 +507,14 @@ class LadderPicture(Picture):
         computed = heard.found.partials.frequency_hz
         x = self._column_x("drum") + HEARD_AT
         ink = QColor(c.sharp)
-        for line, one in zip(heard.lines, heard.matching.matches, strict=True):
+        for line, match in zip(heard.lines, heard.matching.matches, strict=True):
             if not axis.low_hz < line.hz < axis.high_hz:
                 continue
             y, size = axis.y(line.hz), 2.2 + 2.3 * max(0.0, 1.0 + line.level_db / 36.0)
             p.setPen(QPen(ink, 1.2))
-            p.setBrush(ink if one.partial is not None else Qt.BrushStyle.NoBrush)
-            if one.partial is not None:
-                rung = axis.y(float(computed[one.partial]))
+            p.setBrush(ink if match.partial is not None else Qt.BrushStyle.NoBrush)
+            if match.partial is not None:
+                rung = axis.y(float(computed[match.partial]))
                 p.drawLine(QPointF(x - 14, rung), QPointF(x - size, y))
             p.drawEllipse(QPointF(x, y), size, size)
         p.setBrush(Qt.BrushStyle.NoBrush)

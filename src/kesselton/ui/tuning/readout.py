@@ -394,16 +394,16 @@ class Readout(Copied):
         p = heard.found.partials
         named = (own.order[index], own.rank[index], own.branch[index])
         out = []
-        for line, one in zip(heard.lines, heard.matching.matches, strict=True):
-            at = one.partial
+        for line, match in zip(heard.lines, heard.matching.matches, strict=True):
+            at = match.partial
             if at is not None and (p.order[at], p.rank[at], p.branch[at]) == named:
                 beat = beat_of(line)
                 out.append(
                     _("measured {hz}, {cents}{early}, decay {ring}, {chance:.0f} % sure").format(
                         hz=wording.hz_words(line.hz),
-                        cents=wording.cents_words(one.cents),
+                        cents=wording.cents_words(match.cents),
                         ring=wording.seconds_words(line.t60_s),
-                        chance=100.0 * one.probability,
+                        chance=100.0 * match.probability,
                         early=early_words(line.hz, line.early_hz),
                     )
                     + (

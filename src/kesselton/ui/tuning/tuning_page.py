@@ -13,7 +13,7 @@ from kesselton.app.bench.bench import Bench
 from kesselton.app.bench.learner import Learner
 from kesselton.app.bench.measuring import Planned
 from kesselton.app.hearing.heard_drum import HeardDrum
-from kesselton.app.hearing.stroke_listener import Ears, Struck
+from kesselton.app.hearing.stroke_listener import StrokeListener, Struck
 from kesselton.app.prediction.predictor import BenchResult
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
@@ -57,9 +57,9 @@ class TuningPage(QWidget):
     ) -> None:
         super().__init__(parent)
         self._bench, self._ask_sound, self._learner = bench, ask_sound, learner
-        self.ears = Ears(self)
+        self.ears = StrokeListener(self)
         self._hear_later: tuple[int, Drum, str] | None = None
-        self._others: dict[int, float] = {}  # notes of the drums of the rack, by number
+        self._others: dict[int, float] = {}  # notes of the drums of the drum list, by number
         self._shown = 0  # number of the drum on show
         self._behind = (
             True  # nothing is shown yet  # something came while another stage was on show
@@ -126,7 +126,7 @@ class TuningPage(QWidget):
         self.ears.refused.connect(self._on_not_heard)
         self.ears.state_changed.connect(self._on_ears)
         self.ears.microphone.level_changed.connect(self.heard_card.level.set_level)
-        bench.rack_pitch.connect(self._on_rack_pitch)
+        bench.listed_pitch.connect(self._on_listed_pitch)
         bench.changed.connect(self.show_bench)
         bench.answered.connect(self._on_answered)
         bench.planned.connect(self._on_planned)
@@ -192,7 +192,7 @@ class TuningPage(QWidget):
         bench, heard = self._bench, self.heard
         if self.ears.listening and not self._struck_still():
             self.ears.stop_listening()  # the drum changed: what comes now is of another setting
-        # the rack is looked through only where lines may be of its drums: this runs while dragging
+        # other drums are looked at only where lines may be of them: this runs while dragging
         others = {} if heard is None else self._notes_of_others()
         self.heard_card.set_state(heard, others, self.ears.listening, bench.settled is not None)
         self.ladder.set_heard(heard)
@@ -204,7 +204,7 @@ class TuningPage(QWidget):
         self._show_heard()
 
     def _notes_of_others(self) -> dict[str, float]:
-        """By name, the notes of the other drums of the rack, as far as they are computed."""
+        """By name, the notes of the other drums of the drum list, as far as they are computed."""
         document, notes = self._bench.document, self._others
         return {
             entry.drum.name: notes[entry.id]
@@ -225,7 +225,7 @@ class TuningPage(QWidget):
         if words:
             self.heard_card.say(words)
 
-    def _on_rack_pitch(self, number: int, hz: float | None) -> None:
+    def _on_listed_pitch(self, number: int, hz: float | None) -> None:
         if hz is None:
             self._others.pop(number, None)
         else:

@@ -28,22 +28,22 @@ from PySide6.QtWidgets import (
 
 from kesselton.app.bench.bench import Bench
 from kesselton.app.bench.measuring import Planned
-from kesselton.app.host.preload import WarmUp
+from kesselton.app.host.preload import Preloader
 from kesselton.app.host.settings import Settings, SettingsStore, drum_left, with_recent
-from kesselton.app.host.single_instance import Doorbell
+from kesselton.app.host.single_instance import SingleInstance
 from kesselton.app.prediction.predictor import BenchResult
-from kesselton.app.sound.stroke_player import Listener
+from kesselton.app.sound.stroke_player import StrokePlayer
 from kesselton.app.workshop.document import Document, Saved
 from kesselton.core.errors import KesseltonError
 from kesselton.core.language import _
 from kesselton.core.pitch import note_of
 from kesselton.ui.commands.commands import Commands
-from kesselton.ui.drum_list.drum_column import RackColumn
+from kesselton.ui.drum_list.drum_column import DrumColumn
 from kesselton.ui.menu.actions import build
 from kesselton.ui.parts.widgets import theme
 from kesselton.ui.parts.widgets.inputs import Line
 from kesselton.ui.parts.widgets.messages import MessageBar, Unexpected
-from kesselton.ui.parts.widgets.notice_bar import SaidBar
+from kesselton.ui.parts.widgets.notice_bar import NoticeBar
 from kesselton.ui.parts.widgets.page_area import PageArea
 from kesselton.ui.parts.widgets.picture import Picture, one_by_one
 from kesselton.ui.parts.widgets.safe_override import safe_override
@@ -88,7 +88,7 @@ PAGE_KEYS = tuple(key for key, _unused in PAGES)
 
 
 class MainWindow(QMainWindow):
-    """One workshop: the rack beside the pages of the work.
+    """One workshop: the drum list beside the pages of the work.
 
     Signals
     -------
@@ -113,17 +113,17 @@ class MainWindow(QMainWindow):
         self._letters = theme.letters(theme.desktop_points())
         self._left = False
         self._warned_of: set[str] = set()  # what stood typed when quitting was last tried
-        self.listener = Listener(self)
-        self.doorbell = Doorbell(document.path, self)
-        self.warm = WarmUp(PRELOADED, self)
+        self.listener = StrokePlayer(self)
+        self.single_instance = SingleInstance(document.path, self)
+        self.preloader = Preloader(PRELOADED, self)
         self.display = display = DisplayFormat(lambda: bench.settings)
         self.commands = Commands(bench, self.listener, display, open_another, self)
         self.topbar = TopBar()
-        self.rack_column = RackColumn()
-        self.rack = self.rack_column.rack
+        self.drum_column = DrumColumn()
+        self.drum_list = self.drum_column.drum_list
         self.sound_bar = SoundBar()
         self.message = MessageBar()
-        self.said = SaidBar()
+        self.said = NoticeBar()
         self.drawer: LogDrawer | None = None
         self.pages = Pages(bench, self.commands, self.listener, display)
         self.commands.sound.choosing_pairs = lambda: self.pages.page_name == "heads"
@@ -136,7 +136,7 @@ class MainWindow(QMainWindow):
         self._connect()
         self.setMinimumSize(1000, 640)
         self.setAcceptDrops(True)
-        self.rack.more = [self.actions_by_id[name] for name in RACK_ACTIONS]
+        self.drum_list.more = [self.actions_by_id[name] for name in RACK_ACTIONS]
         self._make_recent()
         self._come_back()
         self.setStyleSheet(theme.sheet())
@@ -147,7 +147,7 @@ class MainWindow(QMainWindow):
         with_rack = QHBoxLayout()
         with_rack.setContentsMargins(0, 0, 0, 0)
         with_rack.setSpacing(12)
-        with_rack.addWidget(self.rack_column, 0)
+        with_rack.addWidget(self.drum_column, 0)
         with_rack.addWidget(PageArea(self.pages), 1)
         middle = QWidget()
         middle.setObjectName("bench")
@@ -229,22 +229,22 @@ class MainWindow(QMainWindow):
         doc.noticed.connect(lambda error: self.message.tell(error, "file"))
         doc.saved.connect(lambda: self.message.take_back("save"))
         self.message.retry_wanted.connect(doc.save)
-        self.doorbell.rung.connect(self.come_forward)
-        doc.moved.connect(lambda: self.doorbell.listen_for(doc.path))
+        self.single_instance.rung.connect(self.come_forward)
+        doc.moved.connect(lambda: self.single_instance.listen_for(doc.path))
         bench.changed.connect(self._on_changed)
         commands.logs.drawer_wanted.connect(self.turn_drawer)
-        bench.rack_pitch.connect(self._on_rack_pitch)
-        bench.planned.connect(lambda plan: self.warm.start())
-        self.warm.done.connect(self.pages.prepare)
+        bench.listed_pitch.connect(self._on_listed_pitch)
+        bench.planned.connect(lambda plan: self.preloader.start())
+        self.preloader.done.connect(self.pages.prepare)
         bench.refused.connect(self._on_refused)
         bench.failed.connect(self._on_failed)
         bench.accepted.connect(lambda: self.message.take_back("drum"))
         bench.settings_store.failed.connect(lambda error: self.message.tell(error, "settings"))
         bench.settings_store.changed.connect(self.dress)
         QGuiApplication.styleHints().colorSchemeChanged.connect(self.dress)
-        self.rack.drum_chosen.connect(doc.select)
-        self.rack_column.add_wanted.connect(commands.drums.add)
-        self.rack.moved.connect(doc.move_drum)
+        self.drum_list.drum_chosen.connect(doc.select)
+        self.drum_column.add_wanted.connect(commands.drums.add)
+        self.drum_list.moved.connect(doc.move_drum)
         settings = bench.settings_store
         self.topbar.stage_air_edited.connect(self._on_stage_air)
         self.topbar.a4_edited.connect(lambda hz: settings.change(a4_hz=hz))
@@ -337,7 +337,7 @@ class MainWindow(QMainWindow):
         if colours != self.colours:
             self.colours = colours
             one_by_one([one for one in self.findChildren(Picture) if one.isVisible()])
-            for view in (self.rack, self.pages):
+            for view in (self.drum_list, self.pages):
                 view.set_colours(colours)
         self.actions_by_id["metric"].setChecked(self.settings.metric)
         self.actions_by_id["flats"].setChecked(self.settings.flats)
@@ -386,7 +386,7 @@ class MainWindow(QMainWindow):
             (drum.air.temperature_c, drum.air.relative_humidity) if drum else None,
             (settings.stage_c, settings.stage_rh),
         )
-        self.rack_column.set_state(doc.workshop.entries, doc.current_id, settings.metric)
+        self.drum_column.set_state(doc.workshop.entries, doc.current_id, settings.metric)
         for action, text, words in (
             ("undo", doc.undo_text, _("&Undo {step}")),
             ("redo", doc.redo_text, _("&Redo {step}")),
@@ -425,10 +425,10 @@ class MainWindow(QMainWindow):
         else:
             self.message.tell(error, topic)
 
-    def _on_rack_pitch(self, drum_id: int, hz: float | None) -> None:
+    def _on_listed_pitch(self, drum_id: int, hz: float | None) -> None:
         settings = self.settings
         note = "?" if hz is None else note_of(hz, settings.a4_hz).name(settings.flats)
-        self.rack.set_note(drum_id, note)
+        self.drum_list.set_note(drum_id, note)
 
     # where to go
 
@@ -445,9 +445,9 @@ class MainWindow(QMainWindow):
             line.setFocus()
             line.selectAll()
         elif where == "rack":
-            self.rack.setFocus()
+            self.drum_list.setFocus()
         elif where == "find":
-            self.rack_column.find()
+            self.drum_column.find()
         else:
             self.choose_page("tuning")
             {"section": self.tuning.section, "ladder": self.tuning.ladder}[where].setFocus()
@@ -502,7 +502,7 @@ class MainWindow(QMainWindow):
     @safe_override
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self.rack_column.fold(self.width() < theme.px(NARROW))
+        self.drum_column.fold(self.width() < theme.px(NARROW))
 
     def _keep_inside(self) -> None:
         """With its frame no larger than what is free of the screen, and all of it there."""
@@ -541,7 +541,7 @@ class MainWindow(QMainWindow):
         return True
 
     def _stop(self) -> None:
-        for part in (self.bench, self.pages, self.listener, self.doorbell, self.warm):
+        for part in (self.bench, self.pages, self.listener, self.single_instance, self.preloader):
             part.stop()
 
     @safe_override

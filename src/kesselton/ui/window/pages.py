@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 from kesselton.app.bench.bench import Bench
 from kesselton.app.bench.learner import Learner
 from kesselton.app.hearing.heard_drum import HeardDrum
-from kesselton.app.sound.stroke_player import Listener
+from kesselton.app.sound.stroke_player import StrokePlayer
 from kesselton.core.heads.brief import Brief, like_brief, typical_brief
 from kesselton.core.heads.like import Like
 from kesselton.core.instrument.beater import Stroke
@@ -60,7 +60,7 @@ class Pages(PageStack):
         self,
         bench: Bench,
         commands: Commands,
-        listener: Listener,
+        listener: StrokePlayer,
         display: DisplayFormat,
         parent: QWidget | None = None,
     ) -> None:

@@ -105,9 +105,9 @@ def check_platform(environment: dict[str, str]) -> None:
 def run(workshop: str | None) -> int:
     """Open the program and stay until the last window closes; 2 if none could be opened."""
     check_platform(dict(os.environ))
-    from kesselton.app.host.memory import give_memory_back
+    from kesselton.app.host.memory import release_memory
 
-    give_memory_back()
+    release_memory()
     from PySide6.QtWidgets import QApplication
 
     from kesselton.app.host.logs import log, start_logging, stop_logging
@@ -260,7 +260,7 @@ def _window_on(file: WorkshopFile, demo: bool, settings: SettingsStore) -> MainW
     window = _window_of(document, settings)
     if demo:
         window.commands.first_source = "bench_tap"  # no drum stands beside a demonstration
-    document.tell_notices()
+    document.send_notices()
     return window
 
 
@@ -275,14 +275,14 @@ def _window_of(document: Document, settings: SettingsStore) -> MainWindow:
     window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     _windows.append(window)  # else Python would forget the second window at once
     window.destroyed.connect(lambda: _gone(window))
-    window.anew_wanted.connect(lambda: lay_out_anew(window))
+    window.anew_wanted.connect(lambda: rebuild_window(window))
     window.pages.prepared.connect(gc.freeze)
     gc.freeze()  # see _set_aside; there is no garbage yet
     window.show()
     return window
 
 
-def lay_out_anew(window: MainWindow) -> None:
+def rebuild_window(window: MainWindow) -> None:
     """The same work, what can be undone included, in a window with the desktop's letters: a window
     that lives keeps the sizes it was laid out with."""
     from PySide6.QtWidgets import QApplication

@@ -494,14 +494,14 @@ def solve(system: DrumSystem, highest: FloatArray, references: int = REFERENCES)
     grid = np.linspace(1.0, 0.3, references)[::-1] * float(highest.max())
     poles = system.cavity_poles(POLE_REACH * float(highest.max()))
     try:
-        found = solve_pencils(system, grid, poles)
+        pencils = solve_pencils(system, grid, poles)
     except ConvergenceError:
         return _followed(system, highest)
     if np.all(highest == highest.max()):
-        roots, strayed = _as_many_as_counted(system, found)
+        roots, strayed = _as_many_as_counted(system, pencils)
     else:
-        starts = starting_points(found, system.zero_frequency_modes, highest)
-        roots, strayed = polish(system, *starts, found.poles)
+        starts = starting_points(pencils, system.zero_frequency_modes, highest)
+        roots, strayed = polish(system, *starts, pencils.poles)
         strayed |= _miscounted(system, roots, highest)
     if strayed:
         again = np.array(sorted(strayed))
@@ -529,9 +529,9 @@ def _followed(system: DrumSystem, highest: FloatArray) -> Roots:
         count = 6 * 2**attempt
         grid = np.linspace(1.0, 0.5 / count, count)[::-1] * 1.15 * float(highest.max())
         try:
-            found = solve_pencils(beginning, np.minimum(grid, 0.99 * system.highest_omega), poles)
-            starts = starting_points(found, system.zero_frequency_modes, highest)
-            roots = all_home(*polish(beginning, *starts, found.poles, 0.0))
+            pencils = solve_pencils(beginning, np.minimum(grid, 0.99 * system.highest_omega), poles)
+            starts = starting_points(pencils, system.zero_frequency_modes, highest)
+            roots = all_home(*polish(beginning, *starts, pencils.poles, 0.0))
             roots = all_home(roots, _miscounted(beginning, roots, highest))
             return _damped(system, roots, float(highest.max()))
         except ConvergenceError as error:

@@ -274,17 +274,17 @@ def _heard_otherwise(
     sound: FloatArray, rate_hz: float, start: int, known: Expected, at_s: float
 ) -> HeardTap | None:
     """What most other ways to listen to a tap agree on, as the one in their middle has it."""
-    found: list[HeardTap] = []
+    heard_taps: list[HeardTap] = []
     for listened in OTHERWISE:
         try:
-            found.append(_heard(sound, rate_hz, start, known, at_s, listened))
+            heard_taps.append(_heard(sound, rate_hz, start, known, at_s, listened))
         except InputError:
             continue
-    if len(found) < AGREED:
+    if len(heard_taps) < AGREED:
         return None
-    found.sort(key=lambda one: one.lug_pitch_hz)
-    middle = found[len(found) // 2]
-    off = [abs(math.log(one.lug_pitch_hz / middle.lug_pitch_hz)) * CENTS for one in found]
+    heard_taps.sort(key=lambda one: one.lug_pitch_hz)
+    middle = heard_taps[len(heard_taps) // 2]
+    off = [abs(math.log(one.lug_pitch_hz / middle.lug_pitch_hz)) * CENTS for one in heard_taps]
     return middle if sum(each < ALIKE_CENTS for each in off) >= AGREED else None
 
 
@@ -457,9 +457,9 @@ def _one_or_two(
         return two
     if abs(math.log(float(one.hz[0])) - at) <= DRIFT:
         return one
-    found = FittedLines(lines.hz[pair], lines.decay[pair], lines.amplitude[pair], one.rest)
+    fitted_lines = FittedLines(lines.hz[pair], lines.decay[pair], lines.amplitude[pair], one.rest)
     first = FittedLines(lines.hz[top], lines.decay[top], lines.amplitude[top], one.rest)
-    return found if len(pair) == 2 and _is_pair(found) else first
+    return fitted_lines if len(pair) == 2 and _is_pair(fitted_lines) else first
 
 
 def _middle(hz: FloatArray) -> float:

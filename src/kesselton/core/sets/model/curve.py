@@ -125,7 +125,7 @@ class Settings:
     def joined(parts: Sequence[Settings]) -> Settings:
         """All of them, one after the other."""
         names = Settings.__dataclass_fields__
-        return Settings(*(np.concatenate([getattr(one, n) for one in parts]) for n in names))
+        return Settings(*(np.concatenate([getattr(part, n) for part in parts]) for n in names))
 
 
 def _between(x: FloatArray, y: FloatArray) -> Callable[[FloatArray], FloatArray]:
@@ -176,8 +176,8 @@ def drum_curves(
         tension_limits(head, drum.shell, drum.kind, side, stroke)
         for head, side in zip(heads, drum.sides, strict=True)
     ]
-    low = curves.pitch(place, np.array([one.lowest.tension_n_per_m for one in limits]))
-    high = curves.pitch(place, np.array([one.highest.tension_n_per_m for one in limits]))
+    low = curves.pitch(place, np.array([limit.lowest.tension_n_per_m for limit in limits]))
+    high = curves.pitch(place, np.array([limit.highest.tension_n_per_m for limit in limits]))
     high = np.minimum(high, curves.high[place])  # above it the air across the shell sounds
     spans, borne = [], []
     for cents in intervals:

@@ -66,8 +66,8 @@ class Plan:
     def fits(self) -> bool:
         """Whether every drum of the chord is on it and speaks."""
         return all(
-            abs(one.off_chord_cents) < CLEAR_OF_CENTS and one.outside_cents == 0.0
-            for one in self.drums
+            abs(drum.off_chord_cents) < CLEAR_OF_CENTS and drum.outside_cents == 0.0
+            for drum in self.drums
         )
 
 

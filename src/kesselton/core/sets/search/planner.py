@@ -74,7 +74,7 @@ class Planner:
         for one in self.members:
             with naming(one):
                 self.choices.append(choice(one, self.wish, self.a4_hz))
-        self._in_chord = [i for i, one in enumerate(self.members) if not one.seat.apart]
+        self._in_chord = [i for i, member in enumerate(self.members) if not member.seat.apart]
         self._place = {drum: place for place, drum in enumerate(self._in_chord)}
 
     # costs
@@ -202,7 +202,7 @@ class Planner:
         notes = [
             self.choices[i].settings.notes[np.array(framed[i][0])] for i in range(count)
         ]  # fmt: skip
-        inside = [not one.seat.apart for one in self.members]
+        inside = [not member.seat.apart for member in self.members]
 
         later_least = [
             sum(float(blocks[i, j].min()) for i, j in blocks if i >= place)

@@ -92,7 +92,7 @@ def stretched(plan: Plan) -> int | None:
         off = abs(one.off_chord_cents)
         return outside + (off if off >= CLEAR_OF_CENTS else 0.0)
 
-    strains = [strain(one) for one in plan.drums]
+    strains = [strain(drum) for drum in plan.drums]
     worst = max(strains)
     return strains.index(worst) if worst > OFF_BY else None
 

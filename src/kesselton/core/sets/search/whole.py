@@ -91,7 +91,7 @@ def solve(found: tuple[Member, ...], wish: Wish, a4_hz: float) -> SolvedSet:
         tuple(made),
         tuple(fields),
         tuple(spots),
-        matrix(made, [one.stroke for one in predictions], away),
+        matrix(made, [prediction.stroke for prediction in predictions], away),
         {place: balance(found, predictions, place) for place in PLACES},
     )
 

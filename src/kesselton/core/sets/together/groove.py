@@ -65,7 +65,7 @@ def groove(members: Sequence[Member], pattern: str) -> list[Hit]:
         )
     step = 60.0 / BEATS_A_MINUTE[pattern] / 4.0
     rows = _ROWS[pattern]
-    snare = next((i for i, one in enumerate(members) if one.drum.kind == "snare"), None)
+    snare = next((i for i, member in enumerate(members) if member.drum.kind == "snare"), None)
     rest = [i for i in range(len(members)) if i != snare]
     low, others = rest[:1], rest[1:]
     hits = []

@@ -137,15 +137,17 @@ def _paint_mufflers(
     fill = QColor(colours.accent)
     fill.setAlphaF(0.35)
     p.setBrush(fill)
-    for one in drum.mufflers:
-        level = top if one.side == "batter" else bottom
-        tall = 6.0 if one.kind != "pillow" else 0.25 * (bottom - top)
-        outside = (one.side == "batter") != (one.kind == "pillow")
+    for muffler in drum.mufflers:
+        level = top if muffler.side == "batter" else bottom
+        tall = 6.0 if muffler.kind != "pillow" else 0.25 * (bottom - top)
+        outside = (muffler.side == "batter") != (muffler.kind == "pillow")
         y = level - tall - 3 if outside else level + 3
-        if one.made.reach_m == 0.0:
+        if muffler.made.reach_m == 0.0:
             for sign in (-1, 1):
                 p.drawRect(QRectF(middle + sign * 0.9 * half - 0.06 * half, y, 0.12 * half, tall))
             continue
-        wide = max(one.made.reach_m * scale, 4.0)
-        sign = 1 if math.cos(one.angle(drum.shell.rods)) >= 0 else -1
-        p.drawRoundedRect(QRectF(middle + sign * one.place * half - wide, y, 2 * wide, tall), 2, 2)
+        wide = max(muffler.made.reach_m * scale, 4.0)
+        sign = 1 if math.cos(muffler.angle(drum.shell.rods)) >= 0 else -1
+        p.drawRoundedRect(
+            QRectF(middle + sign * muffler.place * half - wide, y, 2 * wide, tall), 2, 2
+        )

@@ -279,9 +279,9 @@ def pitch_field(
             )
         return value
 
-    made = Field(caption, read, lambda v: "" if v is None else show(v))
-    made.is_pitch = True
-    return made
+    field = Field(caption, read, lambda v: "" if v is None else show(v))
+    field.is_pitch = True
+    return field
 
 
 class Choice(QWidget):

@@ -15,7 +15,7 @@ from kesselton.ui.parts.widgets.labels import Label
 LONG_ENOUGH_MS = 12_000
 
 
-class SaidBar(QFrame):
+class NoticeBar(QFrame):
     """Says what was saved, written, removed; goes by itself.
 
     Signals

@@ -217,8 +217,8 @@ class Picture(Copied):
 
 def one_by_one(pictures: list[Picture]) -> None:
     """Paint each in a turn of its own: what all must paint anew would be felt as one."""
-    for one in pictures:
-        one.setUpdatesEnabled(False)
+    for picture in pictures:
+        picture.setUpdatesEnabled(False)
     _paint_next(list(pictures))
 
 

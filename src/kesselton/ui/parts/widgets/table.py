@@ -193,7 +193,7 @@ class Table(Grid):
     @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.matches(QKeySequence.StandardKey.Copy):
-            chosen = [one.row() for one in self.selectionModel().selectedRows()]
+            chosen = [selectedRow.row() for selectedRow in self.selectionModel().selectedRows()]
             QGuiApplication.clipboard().setText(
                 self.rows.text(sorted(chosen) or range(self.rows.rowCount()))
             )

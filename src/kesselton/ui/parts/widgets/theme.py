@@ -33,7 +33,7 @@ class Colours:
 
     window: str
     panel: str
-    rack: str
+    drum_list: str
     line: str
     ink: str
     soft_ink: str
@@ -231,7 +231,9 @@ class _Redress:
     @staticmethod
     def _on_screen(app: QApplication) -> tuple[list[QWidget], list[QWidget]]:
         """What is seen, and what stands right behind it; what lies deeper is not looked through."""
-        seen = [one for one in app.topLevelWidgets() if one.isVisible()]
+        seen = [
+            topLevelWidget for topLevelWidget in app.topLevelWidgets() if topLevelWidget.isVisible()
+        ]
         behind: list[QWidget] = []
         for around in seen:  # grows on the way
             for one in around.findChildren(QWidget, options=DIRECT):
@@ -242,7 +244,9 @@ class _Redress:
     def _go_on(cls) -> None:
         if not cls.waiting and cls.found is not None:
             found, cls.found = cls.found, None
-            cls.waiting = [one for one in QApplication.allWidgets() if one not in found]
+            cls.waiting = [
+                allWidget for allWidget in QApplication.allWidgets() if allWidget not in found
+            ]
         else:
             now, cls.waiting = cls.waiting[:AT_A_TIME], cls.waiting[AT_A_TIME:]
             cls._dress(now)
@@ -251,12 +255,12 @@ class _Redress:
 
     @staticmethod
     def _dress(widgets: list[QWidget]) -> None:
-        for one in widgets:
-            if isValid(one):
-                style = one.style()
-                style.unpolish(one)
-                style.polish(one)
-                one.update()
+        for widget in widgets:
+            if isValid(widget):
+                style = widget.style()
+                style.unpolish(widget)
+                style.polish(widget)
+                widget.update()
 
 
 def _palette(colours: Colours) -> QPalette:
@@ -265,7 +269,7 @@ def _palette(colours: Colours) -> QPalette:
     for key, colour in (
         (role.Window, colours.window),
         (role.Base, colours.panel),
-        (role.AlternateBase, colours.rack),
+        (role.AlternateBase, colours.drum_list),
         (role.Button, colours.panel),
         (role.Text, colours.ink),
         (role.WindowText, colours.ink),

@@ -26,16 +26,16 @@ def read_beds(text: str) -> Beds | None:
     """
     if not text.strip():
         return None
-    said = _SAID.match(text)
-    if said is None:
+    matching = _SAID.match(text)
+    if matching is None:
         raise InputError(
             _("“{text}” does not describe snare beds.").format(text=text.strip()),
             _("Enter: rod 1.5, 1.5 mm deep, 70 mm wide; second bed opposite."),
         )
     usual = Beds()
-    depth, width = said["depth"], said["width"]
+    depth, width = matching["depth"], matching["width"]
     return Beds(
-        float(said["rod"].replace(",", ".")),
+        float(matching["rod"].replace(",", ".")),
         parse_length(depth, "mm") if depth else usual.depth_m,
         parse_length(width, "mm") if width else usual.width_m,
     )

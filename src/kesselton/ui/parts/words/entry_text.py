@@ -102,8 +102,8 @@ def take_each(
 ) -> None:
     """Enter one after another; the first that cannot be taken stands in the line, and what is wrong
     with it beside it."""
-    for number, one in enumerate(entries):
-        line.setText(one)
+    for number, entry in enumerate(entries):
+        line.setText(entry)
         enter()
         if line.text():
             said = _("{count} of {all} taken.").format(count=number, all=len(entries))

@@ -50,15 +50,15 @@ def read_mufflers(text: str, side: str) -> tuple[Muffler, ...]:
 def write_mufflers(mufflers: tuple[Muffler, ...] | None, side: str) -> str:
     """Muffling of one head as it is typed."""
     pieces = []
-    for one in mufflers or ():
-        if one.side != side:
+    for muffler in mufflers or ():
+        if muffler.side != side:
             continue
-        if one.made.reach_m == 0.0:
-            pieces.append(one.kind)
+        if muffler.made.reach_m == 0.0:
+            pieces.append(muffler.kind)
         else:
             pieces.append(
                 _("{kind}, rod {rod:g}, {place:.0f} %").format(
-                    kind=one.kind, rod=one.rod, place=100.0 * one.place
+                    kind=muffler.kind, rod=muffler.rod, place=100.0 * muffler.place
                 )
             )
     return "; ".join(pieces)
