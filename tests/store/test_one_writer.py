@@ -39,7 +39,7 @@ def opened_elsewhere(path: Path) -> str:
     """What another process is told that opens a file."""
     body = (
         "import sys; from pathlib import Path\n"
-        "from kesselton.store.workshop import WorkshopFile\n"
+        "from kesselton.store.workshop.workshop import WorkshopFile\n"
         "from kesselton.core.errors import KesseltonError\n"
         "try: WorkshopFile.open(Path(sys.argv[1])); print('open')\n"
         "except KesseltonError as error: print(type(error).__name__)\n"
