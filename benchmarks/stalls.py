@@ -135,7 +135,7 @@ def _one_program() -> dict[str, float]:
         measure("stall_tap_ms", clear.read_now)
     turns(lambda: clear.settled is not None, 20.0)
     for _ in range(3):
-        measure("stall_turn_ms", clear.finish)
+        measure("stall_turn_ms", clear.bench.finish)
     window.choose_page("fit")
     fit = window.pages.fit
     turns(lambda: fit.procedure is not None, 20.0)

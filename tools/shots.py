@@ -61,8 +61,8 @@ def stage_images(app: QApplication, window: MainWindow) -> dict[str, QImage]:
     """By day, in the night at a rod, and a question of practice that was answered."""
     images = {}
     window.choose_page("shows")
-    staging = window.commands.shows
-    settle(app, lambda: staging.show_bench.targets is not None)
+    shows = window.commands.shows
+    settle(app, lambda: shows.show_bench.targets is not None)
     images["stage"] = window.grab().toImage()
     window.choose_page("practice")
     practice = window.pages.practice.practice
@@ -74,19 +74,19 @@ def stage_images(app: QApplication, window: MainWindow) -> dict[str, QImage]:
     images["practice"] = window.grab().toImage()
     practice.finish()
     window.choose_page("shows")
-    staging.repair_bench.begin(2, "batter", "gone", 7.0)
-    staging.repair_bench.ask_ways()
-    settle(app, lambda: staging.repair_bench.ways is not None)
-    staging.repair_bench.decide((staging.repair_bench.ways or [])[0])
-    staging.repair()
-    settle(app, lambda: staging.repair_bench.procedure is not None)
-    repair = staging.repair_bench.repair
+    shows.repair_bench.begin(2, "batter", "gone", 7.0)
+    shows.repair_bench.ask_ways()
+    settle(app, lambda: shows.repair_bench.ways is not None)
+    shows.repair_bench.decide((shows.repair_bench.ways or [])[0])
+    shows.repair()
+    settle(app, lambda: shows.repair_bench.procedure is not None)
+    repair = shows.repair_bench.repair
     assert repair is not None
     later = replace(repair, current="fingers", skipped=("edge",))
-    staging.repair_bench._keep("a later step", later)
-    settle(app, lambda: staging.repair_bench.procedure is not None)
+    shows.repair_bench._keep("a later step", later)
+    settle(app, lambda: shows.repair_bench.procedure is not None)
     images["night"] = window.grab().toImage()
-    staging.night.put_away()
+    shows.night.put_away()
     return images
 
 

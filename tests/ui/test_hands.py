@@ -194,7 +194,7 @@ def test_pitches_are_typed_and_turns_made_by_keys_alone(
     window.choose_page("clear")
     stage = window.pages.clear
     stage.choose_source("pitch")
-    stage.begin()
+    stage.bench.begin()
     stage.go_home()
     hand.type("5:262")
     hand.press("Return")
@@ -209,7 +209,7 @@ def test_pitches_are_typed_and_turns_made_by_keys_alone(
         hand.press("Next" if rod % 2 else "Return")  # a foot-switch enters too
     wait(lambda: stage.settled is not None)
     assert stage.walk.turning
-    while stage._again:  # such readings are asked for once more; these stand
+    while stage.bench.again:  # such readings are asked for once more; these stand
         hand.press("space")
         wait(lambda: stage.settled is not None)
     first = stage.now

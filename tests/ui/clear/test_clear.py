@@ -236,7 +236,7 @@ def test_pitches_are_typed_and_slips_are_caught(window: MainWindow, wait: Wait) 
 
 def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> None:
     stage = window.pages.clear
-    stage._on_pattern("beds")
+    stage.pattern.chosen.emit("beds")
     known(stage, wait)
     assert stage.clearing.pattern == "beds"
     stage._on_pattern("own")
@@ -259,14 +259,14 @@ def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> 
     key(stage, Qt.Key.Key_Space)
     assert all(t > 0.05 for t in stage.clearing.rounds[-2].turns)
     before = len(stage.clearing.rounds)
-    stage.turn_all(-0.125)
+    stage.bench.turn_all(-0.125)
     assert stage.clearing.rounds[-2].turns == (-0.125,) * 8
     assert len(stage.clearing.rounds) == before + 1
 
 
 def test_what_rounds_taught_is_kept_with_the_drum(window: MainWindow, wait: Wait) -> None:
     stage = window.pages.clear
-    stage.begin()
+    stage.bench.begin()
     assert len(stage.clearing.learned) == 6
     assert not stage.clearing.now.taps
     path = window.document.path
@@ -321,12 +321,12 @@ def test_a_rope_drum_is_evened_by_its_ears(window: MainWindow, wait: Wait) -> No
     stage = window.pages.clear
     assert window.document.drum is not None
     assert window.document.drum.kind == "rope"
-    wait(lambda: stage._rods == window.document.drum.shell.rods)  # type: ignore[union-attr]
-    for _ in range(stage._rods):
+    wait(lambda: stage.bench.rods == window.document.drum.shell.rods)  # type: ignore[union-attr]
+    for _ in range(stage.bench.rods):
         stage.read_now()
         taken(stage)
     known(stage, wait)
-    while stage._again:
+    while stage.bench.again:
         stage.read_now()
         taken(stage)
         known(stage, wait)
@@ -343,7 +343,7 @@ def test_a_rope_drum_is_evened_by_its_ears(window: MainWindow, wait: Wait) -> No
 
 def test_a_recording_fills_a_round(window: MainWindow, wait: Wait, tmp_path: Path) -> None:
     stage, bench = window.pages.clear, SimulatedBench()
-    stage.begin()
+    stage.bench.begin()
     drum = window.document.drum
     assert drum is not None
     head = bench.head(1, drum, stage.clearing)
@@ -412,7 +412,7 @@ def test_a_head_that_is_brought_up_is_followed(
     not where the head was when listening began."""
     stage, drum = window.pages.clear, window.document.drum
     assert drum is not None
-    stage.begin()
+    stage.bench.begin()
     stage.choose_source("microphone")
     ear = stage.sources.microphone
     monkeypatch.setattr(ear._input, "listen", lambda rate: None)
@@ -531,7 +531,7 @@ def test_a_head_is_cleared_by_ear_with_keys_and_a_foot_switch(
     stage = window.pages.clear
     window.document.select(2)
     stage.choose_source("ear")
-    stage.begin()
+    stage.bench.begin()
     assert window.document.drum is not None
     head = stage.sources.bench.head(2, window.document.drum, stage.clearing)
     before = float(np.ptp(1200.0 * np.log2(head.pitches())))
@@ -547,7 +547,7 @@ def test_a_head_is_cleared_by_ear_with_keys_and_a_foot_switch(
             QTest.keyClick(stage, keys[sign][number % 2])
         assert stage.walk.turning
         known(stage, wait)
-        while stage._again:
+        while stage.bench.again:
             QTest.keyClick(stage, Qt.Key.Key_Space)  # the answers stand
             known(stage, wait)
         while stage.walk.turning:
@@ -559,7 +559,7 @@ def test_a_head_is_cleared_by_ear_with_keys_and_a_foot_switch(
         break
     head = stage.sources.bench.head(2, window.document.drum, stage.clearing)
     assert float(np.ptp(1200.0 * np.log2(head.pitches()))) < max(0.6 * before, 12.0)
-    stage.begin()
+    stage.bench.begin()
     assert "is rod 2 higher or lower than 1" in stage.title.text()
     QTest.mouseClick(stage.answers["alike"], Qt.MouseButton.LeftButton)
     assert "like 1" in stage.panel.heard_more.text()

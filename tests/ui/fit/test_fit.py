@@ -84,7 +84,7 @@ def test_a_head_is_fitted_with_one_key(window: MainWindow, wait: Wait) -> None:
     assert fit.fitting.outcome == "finished"
     QTest.keyClick(fit, Qt.Key.Key_Space)
     assert window.pages.clear.isVisible()
-    assert window.pages.clear._side == fit.side_now
+    assert window.pages.clear.bench.side == fit.side_now
 
 
 def test_a_wrong_answer_gives_advice_and_an_old_drum_ends_it(

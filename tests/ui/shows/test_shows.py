@@ -84,7 +84,7 @@ def test_a_repair_from_the_first_key_to_the_work_left(window: MainWindow, wait: 
     assert not night.isVisible()
     assert "left for after the show" in window.said.text.text()
     window.choose_page("shows")
-    day = window.pages.staging
+    day = window.pages.shows
     assert day.work.rows.rowCount() == len(stage.work_left)
     day.work.rows.setData(
         day.work.rows.index(0, 0), Qt.CheckState.Checked.value, Qt.ItemDataRole.CheckStateRole
@@ -260,7 +260,7 @@ def day_of(window: MainWindow, wait: Wait) -> ShowsPage:
     window.choose_page("shows")
     stage = window.commands.shows.show_bench
     wait(lambda: stage.targets is not None)
-    return window.pages.staging
+    return window.pages.shows
 
 
 def test_what_must_lie_ready_is_ticked_and_what_lacks_goes_to_the_buy_list(

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from kesselton.app.bench.clear_bench import BY_EAR
 from kesselton.app.bench.clearing import Cleared
 from kesselton.app.bench.reading_sources import ReadingSources
 from kesselton.core.clear.clearing_records import PATTERNS, Clearing
@@ -33,10 +34,10 @@ ANSWERS_BY_EAR = {
     "unsure": N_("Cannot tell (U)"),
 }
 
-EAR = "ear"
+
 SOURCES = (
     ("pitch", N_("pitch, entered")),
-    (EAR, N_("by ear")),
+    (BY_EAR, N_("by ear")),
     ("dial", N_("gauge, entered")),
     ("microphone", N_("microphone")),
     ("bench_tap", N_("simulated tap")),
@@ -51,7 +52,7 @@ STEPS = (
 )
 HOW = {
     "pitch": N_("tap, enter the pitch"),
-    EAR: N_("Tap both in turn"),
+    BY_EAR: N_("Tap both in turn"),
     "dial": N_("set the gauge down"),
     "microphone": N_("tap once, microphone above the rod"),
     "bench_tap": N_("press T to tap"),
@@ -220,7 +221,7 @@ class ClearFace(QWidget):
 
     def show_round(self, at: Standing, sources: ReadingSources) -> None:
         """Show where the round stands, and how rods are read."""
-        found, walk, by_ear = at.found, at.walk, sources.name == EAR
+        found, walk, by_ear = at.found, at.walk, sources.name == BY_EAR
         self.title.setText(
             _("{head}, round {count}: {doing}").format(
                 head=at.head,

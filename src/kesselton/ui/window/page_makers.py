@@ -161,7 +161,7 @@ def make_practice(work: Work) -> PracticePage:
     return page
 
 
-def make_staging(work: Work) -> ShowsPage:
+def make_shows(work: Work) -> ShowsPage:
     from kesselton.app.shows.house_drums import HouseDrums
     from kesselton.ui.shows.shows_page import ShowsPage
 
@@ -236,7 +236,7 @@ MAKERS: dict[str, Callable[[Any], QWidget]] = {
     "log": make_log,
     "set": make_set,
     "practice": make_practice,
-    "shows": make_staging,
+    "shows": make_shows,
     "gauges": make_gauges,
     "fit": make_fit,
     "clear": make_clear,

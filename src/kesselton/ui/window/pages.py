@@ -127,7 +127,7 @@ class Pages(PageStack):
         return cast("SetPage", self.made("set"))
 
     @property
-    def staging(self) -> ShowsPage:
+    def shows(self) -> ShowsPage:
         """Shows and repairs."""
         return cast("ShowsPage", self.made("shows"))
 
@@ -262,7 +262,7 @@ class Pages(PageStack):
         elif name == "set":
             self.set.set_state(settings.flats, settings.metric, bench.document.current_id)
         elif name == "shows":
-            self.staging.set_state()
+            self.shows.set_state()
         elif name == "practice":
             self.practice.set_state()
         elif name == "heads":
