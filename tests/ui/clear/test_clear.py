@@ -239,7 +239,7 @@ def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> 
     stage.pattern.chosen.emit("beds")
     known(stage, wait)
     assert stage.clearing.pattern == "beds"
-    stage._on_pattern("own")
+    stage.pattern.chosen.emit("own")
     assert stage.own.isVisible()
     stage.own.line.setText("1 1 1")
     stage.own.line.editingFinished.emit()
@@ -247,7 +247,7 @@ def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> 
     stage.own.line.setText("1 1 0.9 1 1 1 0.9 1")
     stage.own.line.editingFinished.emit()
     assert stage.clearing.wanted[2] == 0.9
-    stage._on_pattern("even")
+    stage.pattern.chosen.emit("even")
     stage._change("final pitch", target_hz=280.0)
     known(stage, wait)
     assert stage.found is not None
