@@ -24,7 +24,13 @@ def live_cell(text: str) -> str:
 
 
 def pasted_cell(value: object) -> str:
-    """The same on one line, for a table that is pasted."""
+    """The same on one line, for a table that is pasted.
+
+    Examples
+    --------
+    >>> pasted_cell("=SUM(A1)")
+    "'=SUM(A1)"
+    """
     return inert_cell(" ".join(value.split()) if isinstance(value, str) else value)
 
 

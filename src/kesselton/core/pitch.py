@@ -44,12 +44,24 @@ class Note:
 
 
 def ratio_of(cents: float) -> float:
-    """Ratio of two frequencies so many cents apart."""
+    """Ratio of two frequencies so many cents apart.
+
+    Examples
+    --------
+    >>> ratio_of(1200.0)
+    2.0
+    """
     return float(2.0 ** (cents / const.CENTS_PER_OCTAVE))
 
 
 def cents_between(low_hz: float, high_hz: float) -> float:
-    """Interval from `low_hz` up to `high_hz` in cents."""
+    """Interval from `low_hz` up to `high_hz` in cents.
+
+    Examples
+    --------
+    >>> round(cents_between(220.0, 330.0), 1)
+    702.0
+    """
     return const.CENTS_PER_OCTAVE * math.log2(high_hz / low_hz)
 
 
@@ -59,6 +71,12 @@ def note_of(hz: float, a4_hz: float = const.STANDARD_A4_HZ) -> Note:
     References
     ----------
     ISO 16:1975 for A4 = 440 Hz; equal temperament.
+
+    Examples
+    --------
+    >>> note = note_of(147.5)
+    >>> note.name(False), round(note.cents, 1)
+    ('D3', 7.9)
     """
     position = 69.0 + 12.0 * math.log2(hz / a4_hz)
     number = math.floor(position + 0.5)
@@ -66,7 +84,13 @@ def note_of(hz: float, a4_hz: float = const.STANDARD_A4_HZ) -> Note:
 
 
 def hz_of(number: float, a4_hz: float = const.STANDARD_A4_HZ) -> float:
-    """Pitch of a note number (A4 = 69; fractions are cents / 100)."""
+    """Pitch of a note number (A4 = 69; fractions are cents / 100).
+
+    Examples
+    --------
+    >>> round(hz_of(60.0), 2)  # middle C
+    261.63
+    """
     return a4_hz * math.exp2((number - 69.0) / 12.0)
 
 
@@ -77,6 +101,13 @@ def parse_pitch(text: str, a4_hz: float = const.STANDARD_A4_HZ) -> float:
     ------
     InputError
         If it is neither a note nor a frequency.
+
+    Examples
+    --------
+    >>> round(parse_pitch("D3 +8"), 1)
+    147.5
+    >>> parse_pitch("147,5 Hz")
+    147.5
     """
     bare = text.strip()
     match = _NOTE.match(bare)
@@ -118,7 +149,13 @@ def nearest_interval(cents: float) -> str:
 
 
 def interval_name(cents: float) -> str:
-    """The interval of so many cents in words, as in "a fourth" or "a fourth less 12 cents"."""
+    """The interval of so many cents in words, as in "a fourth" or "a fourth less 12 cents".
+
+    Examples
+    --------
+    >>> interval_name(498.0)
+    'a fourth'
+    """
     size, name = abs(cents), nearest_interval(cents)
     rest = round(size - 100.0 * round(size / 100.0))
     if abs(rest) < 5 or size > 1250.0:

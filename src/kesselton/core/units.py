@@ -44,6 +44,11 @@ def parse_number(text: str, words: tuple[str, ...] = (), example: str = "1 3/4")
     ------
     InputError
         If it is no number, or carries another unit: a length is not taken for turns.
+
+    Examples
+    --------
+    >>> parse_number("1 3/4")
+    1.75
     """
     value, unit = _number(text, "number", _("Enter {example}.").format(example=example))
     if unit and unit.casefold() not in words:
@@ -78,6 +83,13 @@ def parse_length(text: str, default_unit: str = "in") -> float:
     ------
     InputError
         If it is not a length; the message shows how to write one.
+
+    Examples
+    --------
+    >>> round(parse_length("23 3/4"), 5)
+    0.60325
+    >>> parse_length("254 mm")
+    0.254
     """
     how = _("Enter it as 14, 5 1/2 in, 355 mm or 10 mil.")
     value, unit = _number(text, "length", how)
@@ -105,7 +117,13 @@ def _number(text: str, what: str, how: str) -> tuple[float, str]:
 
 
 def format_inches(length_m: float, finest: int = 16) -> str:
-    """Inches with the nearest binary fraction if that is exact to 0.1 mm, else decimals."""
+    """Inches with the nearest binary fraction if that is exact to 0.1 mm, else decimals.
+
+    Examples
+    --------
+    >>> format_inches(0.3556)
+    '14'
+    """
     inches = length_m / const.METRE_PER_INCH
     parts = round(inches * finest)
     if abs(parts / finest - inches) * const.METRE_PER_INCH > 1e-4:
@@ -121,7 +139,13 @@ def format_inches(length_m: float, finest: int = 16) -> str:
 
 
 def format_length(length_m: float, metric: bool) -> str:
-    """A drum dimension: "14 in" or "356 mm"."""
+    """A drum dimension: "14 in" or "356 mm".
+
+    Examples
+    --------
+    >>> format_length(0.3556, metric=True)
+    '355.6 mm'
+    """
     if metric:
         text = f"{length_m * 1e3:.1f}".rstrip("0").rstrip(".")
         return f"{text} mm"
@@ -129,7 +153,13 @@ def format_length(length_m: float, metric: bool) -> str:
 
 
 def format_thickness(thickness_m: float, metric: bool) -> str:
-    """A film thickness: "10 mil" or "0.254 mm"."""
+    """A film thickness: "10 mil" or "0.254 mm".
+
+    Examples
+    --------
+    >>> format_thickness(254e-6, metric=False)
+    '10 mil'
+    """
     if metric:
         return f"{thickness_m * 1e3:.3f}".rstrip("0").rstrip(".") + " mm"
     text = f"{thickness_m / const.METRE_PER_MIL:.2f}".rstrip("0").rstrip(".")

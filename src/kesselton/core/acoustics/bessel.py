@@ -37,6 +37,11 @@ def bessel_j(order: int, x: FloatArray) -> FloatArray:
     The trapezoidal rule on Bessel's integral converges faster than any power once it has more
     points than x + m (Trefethen and Weideman, SIAM Review 56 (2014) 385, section 2, from memory).
     Where that is more work than importing SciPy, SciPy's jv is used.
+
+    Examples
+    --------
+    >>> bessel_j(0, np.array([0.0, 2.404825557695773])).round(12)
+    array([ 1., -0.])
     """
     x = np.asarray(x, dtype=float)
     if order < 0:

@@ -106,6 +106,12 @@ def head_size_in(drum: Drum) -> float:
 
     The head diameter of a drum is measured inside the hoop, so it is the size itself, to the
     nearest quarter inch.
+
+    Examples
+    --------
+    >>> from kesselton.app.workshop.usual_drums import usual_drum
+    >>> head_size_in(usual_drum("tom"))
+    12.0
     """
     size = drum.shell.head_diameter_m / const.METRE_PER_INCH
     return round(size / ROUND_UP_IN) * ROUND_UP_IN
@@ -121,7 +127,14 @@ def snare_side_mil(batter: Head, impulse: float) -> float:
 
 
 def hide_size_in(drum: Drum) -> float:
-    """Width of the hide for a skin head, in inches (common practice)."""
+    """Width of the hide for a skin head, in inches (common practice).
+
+    Examples
+    --------
+    >>> from kesselton.app.workshop.usual_drums import usual_drum
+    >>> hide_size_in(usual_drum("tom"))
+    16.0
+    """
     return head_size_in(drum) + HIDE_EXTRA_IN
 
 
@@ -132,6 +145,12 @@ SHELL_BAND_CENTS = 400.0
 
 
 def shell_band(shell_note_hz: float) -> tuple[float, float]:
-    """Pitches between which that school keeps a tom, hertz."""
+    """Pitches between which that school keeps a tom, hertz.
+
+    Examples
+    --------
+    >>> [round(hz, 1) for hz in shell_band(200.0)]
+    [158.7, 252.0]
+    """
     reach = ratio_of(SHELL_BAND_CENTS)
     return shell_note_hz / reach, shell_note_hz * reach

@@ -60,7 +60,13 @@ TORQUE_SCATTER = 0.25
 
 
 def torque_arm_m(diameter_m: float, friction: str) -> float:
-    """K d of torque = K F d: metres between a rod's force and the torque on its head."""
+    """K d of torque = K F d: metres between a rod's force and the torque on its head.
+
+    Examples
+    --------
+    >>> round(torque_arm_m(0.0055, "lubricated"), 6)
+    0.000825
+    """
     if friction not in FRICTION:
         raise InputError(
             _("Friction is {friction!r}.").format(friction=friction),
@@ -76,7 +82,14 @@ def preload_n(torque_nm: float, diameter_m: float, friction: str) -> float:
 
 
 def rod_force_n(drum: Drum, tension_n_per_m: float) -> float:
-    """Force in each rod that holds a tension, N."""
+    """Force in each rod that holds a tension, N.
+
+    Examples
+    --------
+    >>> from kesselton.app.workshop.usual_drums import usual_drum
+    >>> round(rod_force_n(usual_drum("tom"), 3000.0))
+    569
+    """
     round_about = 2.0 * math.pi * drum.shell.radius_m
     return EDGE_FACTOR * round_about * tension_n_per_m / drum.shell.rods
 

@@ -83,6 +83,15 @@ def predict(
     ------
     InputError, ConvergenceError
         If a setting asks for the impossible or a mode was not found.
+
+    Examples
+    --------
+    >>> from kesselton.app.workshop.usual_drums import usual_drum
+    >>> found = predict(usual_drum("tom"))
+    >>> round(found.fundamental_hz, 1)
+    126.2
+    >>> round(found.fundamental_t60_s, 1)
+    1.4
     """
     solved = tensions(drum, outside)
     blow = stroke or Stroke(beater=TYPICAL_BEATER[drum.kind])

@@ -25,6 +25,12 @@ def tone(hz: float, seconds: float, against_hz: float | None = None) -> Sound:
     ------
     InputError
         If a pitch or the length cannot be.
+
+    Examples
+    --------
+    >>> sound = tone(220.0, 0.5)
+    >>> len(sound.samples) / sound.rate_hz
+    0.5
     """
     check_range(seconds, SHORTEST_S, LONGEST_S, _("Length of the tone"), "s", "seconds")
     samples = _one(hz, seconds)

@@ -104,7 +104,13 @@ def saved_by_skipping(repair: Repair, procedure: Procedure, pace: Pace) -> list[
 
 
 def minutes_words(seconds: float) -> str:
-    """Minutes and seconds: "3:20", below zero "−0:15"."""
+    """Minutes and seconds: "3:20", below zero "−0:15".
+
+    Examples
+    --------
+    >>> minutes_words(200.0)
+    '3:20'
+    """
     whole = round(abs(seconds))
     sign = "−" if seconds < 0.0 and whole else ""
     return f"{sign}{whole // 60}:{whole % 60:02d}"

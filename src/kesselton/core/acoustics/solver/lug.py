@@ -138,6 +138,13 @@ def lug_pitch(
     Notes
     -----
     Theory, section 5.
+
+    Examples
+    --------
+    >>> from kesselton.app.workshop.usual_drums import usual_drum
+    >>> tom = usual_drum("tom")
+    >>> round(lug_pitch(tom, "batter", tensions(tom)), 1)
+    196.0
     """
     condition = LugPitch(440.0, other_head, centre)
     index = drum.sides.index(side) if side in drum.sides else -1
@@ -186,6 +193,12 @@ def tension_from_pitch(
     -----
     At a given frequency D is linear in the tension, so the muted inverse is one symmetric
     eigenvalue problem (theory eq. 15) and a step for the decay; the free one follows by secants.
+
+    Examples
+    --------
+    >>> from kesselton.app.workshop.usual_drums import usual_drum
+    >>> round(tension_from_pitch(usual_drum("tom"), "batter", 220.0))
+    1583
     """
     check_range(hz, LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, _("Lug pitch"), "Hz")
     drum.setting(side)
@@ -324,6 +337,12 @@ def tensions(drum: Drum, outside: OutsideAir | None = None) -> tuple[float, ...]
     ------
     InputError, ConvergenceError
         If a reading asks for what no tension gives, or a film would yield.
+
+    Examples
+    --------
+    >>> from kesselton.app.workshop.usual_drums import usual_drum
+    >>> [round(tension) for tension in tensions(usual_drum("tom"))]
+    [1252, 1647]
     """
     known: dict[str, float] = {}
     for side in drum.sides:

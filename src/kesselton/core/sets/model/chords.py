@@ -108,12 +108,24 @@ def _steps(low: float, high: float) -> list[float]:
 
 
 def cents_of(hz: float, a4_hz: float = 440.0) -> float:
-    """Cents over C1 (45 half steps under A4)."""
+    """Cents over C1 (45 half steps under A4).
+
+    Examples
+    --------
+    >>> round(cents_of(880.0), 1)
+    5700.0
+    """
     return float(4500.0 + CENTS_PER_OCTAVE * np.log2(hz / a4_hz))
 
 
 def hz_of(cents: float, a4_hz: float = 440.0) -> float:
-    """Hertz of cents over C1."""
+    """Hertz of cents over C1.
+
+    Examples
+    --------
+    >>> round(hz_of(0.0), 1)
+    32.7
+    """
     return float(a4_hz * 2.0 ** ((cents - 4500.0) / CENTS_PER_OCTAVE))
 
 
