@@ -30,6 +30,7 @@ from kesselton.core.sets.model.kit import (
     ordered,
     usual_seat,
 )
+from kesselton.core.sets.search.choice import NEAREST_M, talk_db
 from kesselton.core.sets.search.field import Field, Spot
 from kesselton.core.sets.search.look import look
 from kesselton.core.sets.search.planner import LEAST_STEP, Planner
@@ -40,7 +41,7 @@ from kesselton.core.sets.search.reasons import (
     turns_between,
 )
 from kesselton.core.sets.search.whole import plan, set_to, solve
-from kesselton.core.sets.together.balance import balance
+from kesselton.core.sets.together.balance import HOUSE_M, balance
 from kesselton.core.sets.together.cures import cures
 from kesselton.core.sets.together.groove import PATTERNS, groove, one_by_one, render_hits
 from tests.conftest import make_drum
@@ -381,3 +382,33 @@ def test_a_plan_of_all_kits_of_the_demo() -> None:
         assert made.plans
         assert len(made.helping) == len(made.plans)
         assert all(isinstance(one.frame, Frame) for one in made.plans)
+
+
+def test_the_level_of_a_drum_falls_with_the_square_of_its_distance() -> None:
+    """Two of the same tom, one twice as far from the same place: 6 dB; by hand from where they are."""
+    (tom,) = toms(12.0)
+    found = predict(tom)
+    pair = [Member(tom, Seat(1)), Member(tom, Seat(2, 3.0))]
+    half = 0.5 * tom.shell.depth_m
+    heads = [[(one.seat.x_m, 0.0, 0.7 + half), (one.seat.x_m, 0.0, 0.7 - half)] for one in pair]
+    said = balance(pair, [found, found], "house")
+    share = said[0].batter_share
+    away = [[math.dist(head, HOUSE_M) for head in of] for of in heads]
+    # from the nearer drum's shares back to what each head sends, then on to the other drum
+    sent = [share * away[0][0] ** 2, (1.0 - share) * away[0][1] ** 2]
+    power = [sum(s / r**2 for s, r in zip(sent, of, strict=True)) for of in away]
+    assert said[0].level_db == 0.0
+    assert said[1].level_db == pytest.approx(10.0 * math.log10(power[1] / power[0]), abs=1e-6)
+    assert said[1].batter_share == pytest.approx(sent[0] / away[1][0] ** 2 / power[1])
+
+
+def test_what_one_drum_gets_from_another_falls_with_the_square_of_their_distance() -> None:
+    planner = small(Wish(chord="fourths"), toms(12.0, 14.0))
+    one, other = planner.choices[0], planner.choices[1]
+    every = np.arange(3)
+    near, far = (talk_db(one, other, every, every, away) for away in (1.0, 2.0))
+    loud = far > -80.0
+    assert loud.any()
+    assert (near - far)[loud] == pytest.approx(20.0 * math.log10(2.0))
+    closest = talk_db(one, other, every, every, 0.5 * NEAREST_M)
+    assert closest == pytest.approx(talk_db(one, other, every, every, NEAREST_M))
