@@ -305,7 +305,7 @@ def test_importing_the_window_needs_no_scipy() -> None:
         "from kesselton.ui.window.start import open_window;"
         "from kesselton.app.host.settings import Settings, SettingsStore;"
         "window = open_window('demo', SettingsStore(Settings())); window.bench.predictor.hold();"
-        "window.rack.grab(); window.close();"
+        "window.drum_list.grab(); window.close();"
         "print([m for m in ('numpy', 'scipy', 'jsonschema') if m in sys.modules]);"
         "from kesselton.app.prediction.predictor import Question, answer;"
         "from kesselton.core.instrument.beater import Stroke;"

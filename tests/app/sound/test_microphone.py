@@ -93,12 +93,12 @@ from PySide6.QtWidgets import QApplication
 app = QApplication([])
 from benchmarks.recordings import strokes
 import numpy as np, soundfile
-from kesselton.app.hearing.stroke_listener import Ears, Struck
+from kesselton.app.hearing.stroke_listener import StrokeListener, Struck
 from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core.instrument.beater import Stroke
 _, fit, sound = next(one for one in strokes(("G",), ("tom",)) if one[0]["drum"] == "tom1")
 drum = next(e.drum for e in demo_workshop().entries if e.drum.name == "Rack tom")
-ears, said, heard, refused = Ears(), [], [], []
+ears, said, heard, refused = StrokeListener(), [], [], []
 ears.state_changed.connect(said.append)
 ears.heard.connect(heard.append)
 ears.refused.connect(refused.append)

@@ -333,7 +333,7 @@ def test_colder_and_later() -> None:
     found = predict(TOM)
     cold, old = drifts(TOM, found)
     assert cold.label == "8 °C colder"
-    assert old.label == "after 24 h"
+    assert old.label == "After 24 h"
     assert all(cents < -5.0 for cents in old.lug_cents)  # a new head goes flat
     assert all(half > 2.0 for half in old.lug_half_cents)
     head = TOM.batter.head

@@ -265,17 +265,15 @@ def test_the_plan_is_on_screen_and_on_the_sheet(
         "dial", replace(window.document.workshop, dials=(Dial("dial 2", PAIRS),))
     )
     settled(window, wait)
-    table = window.tuning.readout.table_grid
 
     def captions() -> set[str]:
-        items = [table.itemAtPosition(row, 0) for row in range(table.rowCount())]
-        return {item.widget().text() for item in items if item is not None}  # type: ignore[union-attr]
+        return {row[0] for row in window.tuning.readout.table()}
 
     wait(lambda: {"Gauge", "Turns", "Torque"} <= captions())
     planned = window.plan
     assert planned is not None
     assert math.isfinite(planned.heads[0].dial.value)
-    assert [o.label for o in planned.drifts] == ["8 °C colder", "after 24 h"]
+    assert [o.label for o in planned.drifts] == ["8 °C colder", "After 24 h"]
     window.topbar.on_stage.line.setText("20")
     window.topbar.on_stage.line.editingFinished.emit()
     wait(lambda: window.plan is not None and window.plan.drifts[0].label[0] == "0")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -84,15 +85,66 @@ def test_what_is_to_be_set_stands_over_what_it_will_do(window: MainWindow, wait:
     """The answer stood under fourteen rows of prose."""
     settled(window, wait)
     readout = window.tuning.readout
-    targets = readout.table_grid.geometry()
-    assert targets.bottom() < readout.facts.geometry().top()
+    below = [readout.decay, readout.sweet, *readout.folds.values()]
+    wait(lambda: all(one.geometry().top() > 0 for one in below))
+    assert readout.targets.geometry().bottom() < min(one.geometry().top() for one in below)
     captions = [
         item.widget().text()  # type: ignore[union-attr]
         for row in range(3)
         if (item := readout.table_grid.itemAtPosition(row, 0)) is not None
     ]
-    assert captions[:2] == ["Targets", "Lug pitch"]
-    assert targets.top() < 140
+    assert captions[:2] == ["Set to", "Lug pitch"]
+    assert readout.targets.geometry().top() < 140
+
+
+def test_a_row_says_its_gist_and_stays_open_for_drums_of_its_kind(
+    window: MainWindow, wait: Wait
+) -> None:
+    """By mouse anywhere on its line, by Enter on its title; kept with the settings."""
+    window.show()
+    settled(window, wait)
+    readout = window.tuning.readout
+    row = readout.folds["range"]
+    wait(row.isVisible)
+    assert not row.is_open
+    assert "to" in row.gist.text()
+    assert not row.body.isVisibleTo(readout)
+    QTest.mouseClick(row, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(row.width() - 12, 8))
+    assert row.is_open
+    assert row.body.isVisibleTo(readout)
+    assert "Highest" in [cells[0] for cells in row.rows]
+    assert window.settings.opened == ("snare:range",)
+    window.document.select(2)
+    settled(window, wait)
+    assert not readout.folds["range"].is_open
+    window.document.select(1)
+    settled(window, wait)
+    again = readout.folds["range"]
+    wait(again.isVisible)
+    assert again.is_open
+    again.button.setFocus()
+    QTest.keyClick(again.button, Qt.Key.Key_Return)
+    assert not again.is_open
+    assert window.settings.opened == ()
+
+
+def test_the_bars_are_the_figures(window: MainWindow, wait: Wait) -> None:
+    settled(window, wait)
+    wait(lambda: window.bench.further is not None and window.bench.speaks is not None)
+    found, readout = window.result, window.tuning.readout
+    assert found is not None
+    at = found.prediction.partials.fundamental
+    decay, sweet = readout.decay.table()[0][1], readout.sweet.table()[0][1]
+    assert decay.startswith(wording.seconds_words(float(found.prediction.struck_t60_s[at])))
+    speaks = window.bench.speaks
+    assert speaks is not None
+    assert speaks.low is not None
+    assert sweet.startswith(wording.note_words(speaks.low.fundamental_hz, 440.0, False).split()[0])
+    gist = readout.folds["sure"].gist.text()
+    figures = [float(cells[1].split()[0]) for cells in readout.folds["sure"].rows]
+    total = float(found.prediction.uncertainty_cents[at])
+    assert math.hypot(*figures) == pytest.approx(total, abs=2.0)
+    assert gist.count(",") <= 2
 
 
 def test_dragging_a_grip_previews_and_letting_go_is_one_step(

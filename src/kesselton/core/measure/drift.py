@@ -47,7 +47,7 @@ class Drift:
 
     Attributes
     ----------
-    label : "8 °C colder", "after 24 h"
+    label : "8 °C colder", "After 24 h"
     tensions_n_per_m, lug_pitches_hz, fundamental_hz : then
     lug_cents, fundamental_cents : changes, per head and of the whole drum
     lug_half_cents, fundamental_half_cents : half-widths of these, nine times in ten
@@ -174,7 +174,7 @@ def drifts(
             drum,
             now,
             bare,
-            _("after {hours:g} h").format(hours=hours),
+            _("After {hours:g} h").format(hours=hours),
             partial(later, drum, now, hours),
             (),
         ),

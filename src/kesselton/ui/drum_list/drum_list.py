@@ -137,10 +137,13 @@ class DrumList(Picture):
             p.setPen(QColor(c.ink))
             strong = QFont.Weight.DemiBold if drum_id == self._current else QFont.Weight.Normal
             p.setFont(font(10, strong))
-            name = p.fontMetrics().elidedText(
-                drum.name, Qt.TextElideMode.ElideRight, int(text.width())
-            )
-            p.drawText(text, Qt.AlignmentFlag.AlignVCenter, name)
+            lines = _lines(p, drum.name, text.width())
+            down = 6.0 if len(lines) > 1 else 0.0
+            for line, words in enumerate(lines):
+                p.drawText(
+                    text.translated(0, 16.0 * line - down), Qt.AlignmentFlag.AlignVCenter, words
+                )
+            text.translate(0, down)
             p.setPen(QColor(c.soft_ink))
             p.setFont(font(8.5))
             p.drawText(
@@ -151,7 +154,7 @@ class DrumList(Picture):
             p.setPen(QColor(c.accent if drum_id == self._current else c.ink))
             p.setFont(font(12, QFont.Weight.Bold))
             p.drawText(
-                text.translated(0, 43),
+                text.translated(0, 43 - 0.5 * down),
                 Qt.AlignmentFlag.AlignVCenter,
                 self._notes.get(drum_id, "…"),
             )
@@ -213,3 +216,16 @@ class DrumList(Picture):
         place = ids.index(self._current) + step if self._current in ids else 0
         if 0 <= place < len(ids):
             self.drum_chosen.emit(ids[place])
+
+
+def _lines(p: QPainter, name: str, width: float) -> list[str]:
+    """A name in one line or, where it is too long, in two; what is longer ends in an ellipsis."""
+    measure = p.fontMetrics()
+    if measure.horizontalAdvance(name) <= width:
+        return [name]
+    words = name.split()
+    count = len(words) - 1
+    while count > 1 and measure.horizontalAdvance(" ".join(words[:count])) > width:
+        count -= 1
+    parts = (" ".join(words[:count]), " ".join(words[count:])) if count > 0 else (name,)
+    return [measure.elidedText(part, Qt.TextElideMode.ElideRight, int(width)) for part in parts]

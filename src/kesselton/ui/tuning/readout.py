@@ -3,25 +3,28 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
-from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.app.prediction.predictor import BenchResult
-from kesselton.core.language import _
+from kesselton.core.language import N_, _
 from kesselton.core.pitch import cents_between, note_of, ratio_of
+from kesselton.ui.parts.pictures.range_bar import RangeBar
 from kesselton.ui.parts.widgets.columns import scroll, selectable
 from kesselton.ui.parts.widgets.fields import mark
 from kesselton.ui.parts.widgets.flow import FlowLayout
+from kesselton.ui.parts.widgets.fold import Fold
 from kesselton.ui.parts.widgets.inputs import Button
 from kesselton.ui.parts.widgets.labels import Label
 from kesselton.ui.parts.widgets.picture import Copied, Picture
 from kesselton.ui.parts.widgets.theme import LIGHT, Colours, font
 from kesselton.ui.parts.words import wording
 from kesselton.ui.parts.words.result_rows import (
+    Row,
     caution_words,
     drift_rows,
     interval_words,
@@ -42,6 +45,25 @@ if TYPE_CHECKING:
     from kesselton.core.prediction.port import PortView
     from kesselton.core.prediction.prediction import Prediction
     from kesselton.core.prediction.speaks import Speaking
+
+
+Below = tuple[str, str, str, tuple[tuple[str, ...], ...]]
+"""Of a row that opens: key, title, gist, cells."""
+TURNED = ("pitch", "hz", "gauge", "turns", "pull", "rope")
+"""What a hand reads or turns: it stands on the card, the rest below."""
+LONGEST_S = 4.0
+"""A decay that fills its bar."""
+BECAUSE = {
+    "film_mass": N_("mass of the heads"),
+    "tension": N_("tension"),
+    "radius": N_("edge and diameter"),
+    "outside": N_("air outside"),
+    "inside": N_("air inside"),
+    "numeric": N_("rounding"),
+    "recoil": N_("shell"),
+    "guessed": N_("guessed fields"),
+}
+"""Parts of the budget, in words."""
 
 
 class ModePicture(Picture):
@@ -120,17 +142,31 @@ def _disc(order: int, count: int, size: int) -> tuple[np.ndarray, np.ndarray]:
     return s, spread * angle[..., None]
 
 
-def speaks_rows(found: Speaking, a4_hz: float, flats: bool) -> list[list[str]]:
-    """Where the drum speaks, and what ends it there."""
-    if found.low is None or found.high is None:
-        return [[_("Sweet spot"), _("none: {why}").format(why=found.never)]]
+def sweet_words(found: Speaking, a4_hz: float, flats: bool) -> str:
+    """From where to where the drum speaks, and what ends it there."""
+    assert found.low is not None
+    assert found.high is not None
     low, high = (
         _("{note} ({why})").format(
             note=note_of(end.fundamental_hz, a4_hz).name(flats), why=end.label
         )
         for end in (found.low, found.high)
     )
-    return [[_("Sweet spot"), _("{low} to {high}").format(low=low, high=high)]]
+    return _("{low} to {high}").format(low=low, high=high)
+
+
+def why_words(drum: Drum, found: Prediction) -> tuple[str, tuple[tuple[str, ...], ...]]:
+    """What makes the drum pitch unsure: the largest three in a line, and all of them."""
+    from kesselton.core.prediction.uncertainty import error_budget
+
+    budget, at = error_budget(drum, found.partials), found.partials.fundamental
+    parts = sorted(
+        ((float(cents[at]), _(BECAUSE[name])) for name, cents in vars(budget).items()), reverse=True
+    )
+    told = [(cents, why) for cents, why in parts if cents >= 0.5]
+    gist = ", ".join(f"{why} {cents:.0f}" for cents, why in told[:3])
+    cells = tuple((why, _("{cents:.0f} cents").format(cents=cents)) for cents, why in told)
+    return gist, cells
 
 
 def port_rows(found: PortView | None) -> list[list[str]]:
@@ -189,11 +225,15 @@ class Readout(Copied):
     Signals
     -------
     sheet_wanted : the tuning sheet is asked for; listen_wanted : a stroke is
+    keep_wanted : the setting is to be added to the log
+    opened(tuple keys) : a row was opened or closed; all that are open now
     """
 
     main = False
     sheet_wanted = Signal()
     listen_wanted = Signal()
+    keep_wanted = Signal()
+    opened = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -217,20 +257,30 @@ class Readout(Copied):
         head.addWidget(self.off, 0, 1, Qt.AlignmentFlag.AlignBottom)
         head.addWidget(self.sure, 1, 1, Qt.AlignmentFlag.AlignTop)
         head.setColumnStretch(1, 1)
-        self.facts = QGridLayout()
-        self.facts.setVerticalSpacing(4)
-        self.facts.setHorizontalSpacing(8)
-        self.facts.setColumnStretch(0, 2)
-        self.facts.setColumnStretch(1, 3)
-        self.table_grid = QGridLayout()
-        self.table_grid.setVerticalSpacing(3)
-        self.table_grid.setHorizontalSpacing(8)
-        self.table_grid.setColumnStretch(1, 1)
-        self.table_grid.setColumnStretch(2, 1)
         self.caution = Label()
         self.caution.setProperty("fault", True)
         self.caution.setWordWrap(True)
         self.caution.hide()
+        self.interval = Label()
+        self.targets = QFrame()
+        self.targets.setObjectName("card")
+        self.table_grid = QGridLayout()
+        self.table_grid.setVerticalSpacing(3)
+        self.table_grid.setHorizontalSpacing(8)
+        for column, share in enumerate((4, 5, 5)):
+            self.table_grid.setColumnStretch(column, share)
+        card = QVBoxLayout(self.targets)
+        card.setContentsMargins(12, 10, 12, 10)
+        card.setSpacing(6)
+        card.addLayout(self.table_grid)
+        card.addWidget(self.interval)
+        card.addWidget(self.caution)
+        self.decay = RangeBar(_("Decay"), _("Time to −60 dB"))
+        self.sweet = RangeBar(_("Sweet spot"))
+        self.folds: dict[str, Fold] = {}
+        self._opened: frozenset[str] = frozenset()
+        self._folds = QVBoxLayout()
+        self._folds.setSpacing(0)
         self.assumed = self._quiet("")
         self.partial = selectable(Label())
         self.partial.setFont(font(11, QFont.Weight.DemiBold))
@@ -241,28 +291,30 @@ class Readout(Copied):
         self.sheet.clicked.connect(self.sheet_wanted)
         self.listen = Button(_("Play (L)"), tip=_("The stroke on this drum, computed"))
         self.listen.clicked.connect(self.listen_wanted)
+        self.keep = Button(_("Add to log (K)"), tip=_("Keep this setting in the log of the drum"))
+        self.keep.clicked.connect(self.keep_wanted)
         numbers = QWidget()
         layout = QVBoxLayout(numbers)
         layout.setContentsMargins(0, 10, 14, 0)
-        layout.setSpacing(3)
+        layout.setSpacing(4)
         layout.addWidget(self._quiet(_("Drum pitch")))
         layout.addLayout(head)
-        layout.addSpacing(6)
-        layout.addLayout(self.table_grid)  # what a hand has to set comes before what it will do
-        layout.addWidget(self.caution)
+        layout.addSpacing(4)
+        layout.addWidget(self.targets)  # what a hand has to set comes before what it will do
+        layout.addSpacing(4)
+        layout.addWidget(self.decay)
+        layout.addWidget(self.sweet)
+        layout.addLayout(self._folds)
         layout.addWidget(self.assumed)
-        layout.addSpacing(6)
-        layout.addLayout(self.facts)
-        layout.addSpacing(6)
-        layout.addWidget(self._quiet(_("Selected partial")))
+        layout.addSpacing(4)
         layout.addWidget(self.partial)
         layout.addWidget(self.partial_facts)
         layout.addWidget(self.picture)
         layout.addStretch(1)
         last = FlowLayout(spacing=6)
         last.setContentsMargins(0, 0, 14, 10)
-        last.addWidget(self.sheet)
-        last.addWidget(self.listen)
+        for button in (self.sheet, self.listen, self.keep):
+            last.addWidget(button)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(scroll(numbers, None, 236), 1)
@@ -277,7 +329,8 @@ class Readout(Copied):
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
         self._colours = colours
-        self.picture.set_colours(colours)
+        for picture in (self.picture, self.decay, self.sweet):
+            picture.set_colours(colours)
         self.set_state(self._result, self._a4, self._flats, self._plan, self._further, self._own)
 
     def set_state(
@@ -297,12 +350,14 @@ class Readout(Copied):
         caution = "" if result is None else caution_words(result)
         self.caution.setText(caution)
         self.caution.setVisible(bool(caution))
+        for part in (self.targets, self.decay, self.sweet):
+            part.setVisible(result is not None)
         if result is None:
             self.note.setText("…")
             self.off.clear()
             self.sure.clear()
-            self._fill(self.facts, [])
             self._fill(self.table_grid, [])
+            self._show_folds([])
             self.assumed.hide()
             self.set_partial(-1)
             return
@@ -321,32 +376,114 @@ class Readout(Copied):
                 uncertainty_cents=found.uncertainty_cents[index],
             )
         )
-        decay = wording.decay_words(float(found.struck_t60_s[index]), float(found.t60_error[index]))
-        rows = [[_("Decay to −60 dB"), decay]]
-        if len(drum.sides) == 2:
-            cents = cents_between(*found.lug_pitches_hz)
-            rows.append([_("Interval"), interval_words(drum, cents)])
-        if own is not None:
-            rows += own_rows(own, found.fundamental_hz, a4_hz, flats)
-        if further is not None:
-            rows += speaks_rows(further.speaks, a4_hz, flats)
-            rows += port_rows(further.port)
-            rows += wires_rows(further.wires)
-        if self._plan is not None:
-            rows += drift_rows(self._plan, drum)
-        if len(drum.sides) == 2:
-            rows.append([_("Tension, turns"), head_to_head_words(drum, found)])
-        rows += self._stroke_rows(found, index)
-        self._fill(self.facts, rows)
-        table = [[_("Targets"), *(wording.side_word(drum, s) for s in drum.sides)]]
-        table += [[r.caption, *r.values] for r in summary_rows(result, a4_hz, flats, self._plan)]
-        ranges = [[r.caption, *r.values] for r in range_rows(result, a4_hz, flats)]
-        table += [[_("Usable range"), *("" for _unused in drum.sides)], *ranges]
-        titles = (0, len(table) - len(ranges) - 1)
+        self._show_bars(found, index)
+        two = len(drum.sides) == 2
+        cents = cents_between(*found.lug_pitches_hz) if two else 0.0
+        self.interval.setText(interval_words(drum, cents) if two else "")
+        self.interval.setVisible(two)
+        names = [wording.side_word(drum, side) for side in drum.sides]
+        rows = summary_rows(result, a4_hz, flats, self._plan)
+        hands = [row for row in rows if row.key in TURNED]
+        table = [[_("Set to"), *names], *([row.caption, *row.values] for row in hands)]
+        self._fill(self.table_grid, table)
+        self._show_folds(self._rows_below(result, [row for row in rows if row.key not in TURNED]))
         assumed = wording.assumed_words(drum)
         self.assumed.setText(_("Assumed: {names}.").format(names=assumed))
         self.assumed.setVisible(bool(assumed))
-        self._fill(self.table_grid, table, titles)
+
+    def _show_bars(self, found: Prediction, index: int) -> None:
+        """How long it rings, and where it stands within what it speaks in."""
+        seconds, error = float(found.struck_t60_s[index]), float(found.t60_error[index])
+        self.decay.set_state(
+            wording.decay_words(seconds, error), 0.0, min(seconds / LONGEST_S, 1.0)
+        )
+        speaks = None if self._further is None else self._further.speaks
+        if speaks is None:
+            self.sweet.set_state("…", math.nan, math.nan)
+        elif speaks.low is None or speaks.high is None:
+            self.sweet.set_state(_("none: {why}").format(why=speaks.never), math.nan, math.nan)
+        else:
+            low, high, now = (
+                math.log2(hz)
+                for hz in (
+                    speaks.low.fundamental_hz, speaks.high.fundamental_hz, found.fundamental_hz,
+                )
+            )  # fmt: skip
+            least, most = min(low, now) - 0.25, max(high, now) + 0.25
+            shares = ((x - least) / (most - least) for x in (low, high, now))
+            self.sweet.set_state(sweet_words(speaks, self._a4, self._flats), *shares)
+
+    def _rows_below(self, result: BenchResult, more: list[Row]) -> list[Below]:
+        """What is told in rows that open: key, title, gist, cells."""
+        drum, found = result.drum, result.prediction
+        index = found.partials.fundamental
+        names = tuple(wording.side_word(drum, side) for side in drum.sides)
+        out: list[Below] = []
+        if self._own is not None:
+            out += [
+                (f"log{place}", title, text, ())
+                for place, (title, text) in enumerate(
+                    own_rows(self._own, found.fundamental_hz, self._a4, self._flats)
+                )
+            ]
+        further = self._further
+        if further is not None:
+            wires, port = wires_rows(further.wires), port_rows(further.port)
+            for key, rows in (("wires", wires), ("port", port)):
+                if rows:
+                    cells = () if len(rows) == 1 else tuple(tuple(row) for row in rows)
+                    out.append((key, rows[0][0], rows[0][1], cells))
+        if self._plan is not None:
+            for place, (title, text) in enumerate(drift_rows(self._plan, drum)):
+                out.append((f"drift{place}", title, text, ()))
+        if len(drum.sides) == 2:
+            out.append(("heads", _("Head against head"), head_to_head_words(drum, found), ()))
+        tensions = next((row for row in more if row.key == "tension"), None)
+        if tensions is not None:
+            cells = (("", *names), *((row.caption, *row.values) for row in more))
+            out.append(
+                ("tension", _("Tension, torque, stress"), " | ".join(tensions.values), cells)
+            )
+        ranges = range_rows(result, self._a4, self._flats)
+        gist = " | ".join(
+            _("{low} to {high}").format(low=low.partition(",")[0], high=high.partition(",")[0])
+            for high, low in zip(*(row.values for row in ranges), strict=True)
+        )
+        cells = (("", *names), *((row.caption, *row.values) for row in ranges))
+        out.append(("range", _("Usable range"), gist, cells))
+        stroke = self._stroke_rows(found, index)
+        out.append(("stroke", _("This stroke"), stroke[1][1], tuple(tuple(row) for row in stroke)))
+        out.append(("sure", _("How sure, and why"), *why_words(drum, found)))
+        return out
+
+    def _show_folds(self, rows: list[Below]) -> None:
+        """One row each, in order; those of before are used again."""
+        before, self.folds = self.folds, {}
+        for place, (key, title, gist, cells) in enumerate(rows):
+            fold = before.pop(key, None)
+            if fold is None:
+                fold = Fold(title)
+                fold.set_open(key in self._opened)
+                fold.turned.connect(partial(self._on_turned, key))
+            if self._folds.indexOf(fold) != place:
+                self._folds.insertWidget(place, fold)
+            self.folds[key] = fold
+            fold.set_state(title, gist, cells)
+        for fold in before.values():
+            self._folds.removeWidget(fold)
+            fold.hide()
+            fold.deleteLater()
+
+    def set_opened(self, keys: frozenset[str]) -> None:
+        """Which rows are open."""
+        self._opened = keys
+        for key, fold in self.folds.items():
+            if fold.is_open != (key in keys):
+                fold.set_open(key in keys)
+
+    def _on_turned(self, key: str, on: bool) -> None:
+        self._opened = self._opened | {key} if on else self._opened - {key}
+        self.opened.emit(tuple(sorted(self._opened)))
 
     def _stroke_rows(self, found: Prediction, index: int) -> list[list[str]]:
         """What the stroke makes of the drum: decay, glide, level, and a line as loud."""
@@ -378,7 +515,14 @@ class Readout(Copied):
         if self._result is None:
             return []
         note = (_("Drum pitch"), self.note.text(), self.off.text(), self.sure.text())
-        return [note, *_rows_of(self.facts), *_rows_of(self.table_grid)]
+        interval = (_("Interval"), self.interval.text())
+        below = [
+            (fold.title, *row) if len(row) == 1 else row
+            for fold in self.folds.values()
+            for row in fold.rows
+        ]
+        bars = [row for bar in (self.decay, self.sweet) for row in bar.table()]
+        return [note, *_rows_of(self.table_grid), interval, *bars, *below]
 
     def set_heard(self, heard: HeardDrum | None) -> None:
         """What was heard of the drum: said beside the partial that is named."""
@@ -467,22 +611,21 @@ class Readout(Copied):
         lines += self._heard_words(index)
         self.partial_facts.setText("\n".join(lines))
 
-    def _fill(self, grid: QGridLayout, rows: list[list[str]], titles: tuple[int, ...] = ()) -> None:
-        """Show rows of text, reusing the labels; the row after the first title is large."""
-        wrapped = grid is self.facts  # its captions are sentences, those of the table are words
+    def _fill(self, grid: QGridLayout, rows: list[list[str]]) -> None:
+        """Show rows of text, reusing the labels; the row after the title is large."""
         for row, values in enumerate(rows):
             for column, text in enumerate(values):
                 item = grid.itemAtPosition(row, column)
                 label = item.widget() if item else None
                 if not isinstance(label, QLabel):
                     label = Label()
-                    label.setWordWrap(wrapped or column > 0)
+                    label.setWordWrap(column > 0)
                     grid.addWidget(label, row, column, Qt.AlignmentFlag.AlignTop)
-                title = row in titles
+                large = row == 1 and column > 0
+                title = row == 0 and column == 0
                 mark(label, "quiet", column == 0 and not title)
-                large = bool(titles) and row == titles[0] + 1 and column > 0
-                weight = QFont.Weight.DemiBold if title or large else QFont.Weight.Normal
-                label.setFont(font(12 if large else 10, weight))
+                weight = QFont.Weight.DemiBold if row == 0 or large else QFont.Weight.Normal
+                label.setFont(font(13 if large else 10, weight))
                 if label.text() != text:
                     label.setText(text)
                 label.show()

@@ -37,13 +37,14 @@ class TuningPage(QWidget):
 
     Signals
     -------
-    sheet_wanted, listen_wanted : by the buttons of the readout
+    sheet_wanted, listen_wanted, keep_wanted : by the buttons of the readout
     kind_changed(Drum) : it is of another kind now
     typed_dropped(str in words) : something typed could not be taken, and its drum went
     """
 
     sheet_wanted = Signal()
     listen_wanted = Signal()
+    keep_wanted = Signal()
     kind_changed = Signal(object)
     typed_dropped = Signal(str)
 
@@ -120,6 +121,8 @@ class TuningPage(QWidget):
         self.schools.hold.toggled.connect(self._on_keep_pitch)
         self.readout.sheet_wanted.connect(self.sheet_wanted)
         self.readout.listen_wanted.connect(self.listen_wanted)
+        self.readout.keep_wanted.connect(self.keep_wanted)
+        self.readout.opened.connect(self._on_opened)
         self.heard_card.hear_wanted.connect(self.hear)
         self.heard_card.anew_wanted.connect(self._hear_anew)
         self.ears.heard.connect(lambda found: self._show_heard())
@@ -346,8 +349,19 @@ class TuningPage(QWidget):
             self._show_readout(plan)
             self._show_plan(plan)
 
+    def _on_opened(self, keys: tuple[str, ...]) -> None:
+        """Rows stay open for drums of a kind."""
+        drum, store = self._bench.drum, self._bench.settings_store
+        if drum is not None:
+            others = (one for one in store.values.opened if not one.startswith(f"{drum.kind}:"))
+            store.change(opened=(*others, *(f"{drum.kind}:{key}" for key in keys)))
+
     def _show_readout(self, plan: Planned | None) -> None:
         bench, settings = self._bench, self._bench.settings
+        if bench.drum is not None:
+            kind = f"{bench.drum.kind}:"
+            mine = (one.removeprefix(kind) for one in settings.opened if one.startswith(kind))
+            self.readout.set_opened(frozenset(mine))
         self.readout.set_state(
             bench.result, settings.a4_hz, settings.flats, plan, bench.further, self._learner.own
         )

@@ -160,7 +160,7 @@ class MainWindow(QMainWindow):
         whole.addLayout(self.drawer_place)
         for bar in (self.said, self.sound_bar, self.message):
             foot = QHBoxLayout()
-            foot.setContentsMargins(12, 0, 12, 8)
+            foot.setContentsMargins(12, 0, 12, 0)
             foot.addWidget(bar)
             whole.addLayout(foot)
         self.setCentralWidget(middle)

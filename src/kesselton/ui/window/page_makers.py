@@ -68,6 +68,7 @@ def make_tuning(work: Work) -> TuningPage:
     page.typed_dropped.connect(lambda text: work.commands.said.emit(text, False))
     page.kind_changed.connect(work.commands.drums.offer_usual)
     page.listen_wanted.connect(work.commands.sound.play)
+    page.keep_wanted.connect(work.commands.logs.keep_wanted)
     page.ears.heard.connect(work.take_heard)
     page.heard_card.heads_wanted.connect(work.search_like_heard)
     return page

@@ -22,12 +22,14 @@ PAGES = (
     ("tuning", N_("Tuning")),
     ("fit", N_("Fit")),
     ("clear", N_("Clear")),
-    ("gauges", N_("Gauges")),
     ("log", N_("Log")),
     ("set", N_("Set")),
-    ("practice", N_("Practice")),
     ("shows", N_("Shows")),
+    ("gauges", N_("Gauges")),
+    ("practice", N_("Practice")),
 )
+OF_THE_DRUM = 6
+"""The first pages are of the drum on the bench, the others of the workshop."""
 
 WIDEST_NAME = 220
 
@@ -61,7 +63,7 @@ class TopBar(QFrame):
         self.units = Box()
         self.units.addItems([_("inches and mil"), _("millimeters")])
         self.units.setAccessibleName(_("Units"))
-        pages = Switch(list(choices(PAGES)))
+        pages = Switch(list(choices(PAGES)), OF_THE_DRUM)
         pages.chosen.connect(self.page_chosen)
         self.pages = pages.buttons
         work, terms = QWidget(), QWidget()
@@ -73,7 +75,7 @@ class TopBar(QFrame):
             left.addWidget(widget)
         terms.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         right.addStretch(1)
-        for field, wide in ((self.temperature, 88), (self.on_stage, 88), (self.a4, 68)):
+        for field, wide in ((self.temperature, 98), (self.on_stage, 98), (self.a4, 72)):
             _beside(field, wide)
             right.addWidget(field)
         right.addWidget(self.units)

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QWidget
+from PySide6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QWidget
 
 from kesselton.ui.parts.widgets.inputs import Button
+from kesselton.ui.parts.widgets.theme import px
 
 
 class Switch(QWidget):
-    """Buttons by key; the first is chosen.
+    """Buttons by key, a line after the `first` so many; the first is chosen.
 
     Signals
     -------
@@ -20,13 +21,22 @@ class Switch(QWidget):
 
     chosen = Signal(str)
 
-    def __init__(self, options: Sequence[tuple[str, str]], parent: QWidget | None = None) -> None:
+    def __init__(
+        self, options: Sequence[tuple[str, str]], first: int = 0, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.buttons: dict[str, Button] = {}
         group, row = QButtonGroup(self), QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        for key, text in options:
+        for place, (key, text) in enumerate(options):
+            if first and place == first:
+                line = QFrame()
+                line.setObjectName("between")
+                line.setFixedSize(px(1), px(20))
+                row.addSpacing(px(8))
+                row.addWidget(line)
+                row.addSpacing(px(8))
             button = Button(text)
             button.setObjectName("stage")
             button.setCheckable(True)

@@ -355,6 +355,17 @@ def sheet() -> str:
         background: {line}; color: {soft}; border-color: {line}; }}
     QPushButton#main:focus {{ border: 2px solid {ink}; }}
     QPushButton#chip {{ border-radius: 12px; padding: 3px 10px; min-height: 18px; }}
+    QPushButton#fold {{
+        background: transparent; border: 1px solid transparent; border-radius: 4px;
+        padding: 3px 4px; min-height: 18px; text-align: left; }}
+    QPushButton#fold:focus {{ border: 2px solid {accent}; padding: 2px 3px; }}
+    QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
+    QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
+    QScrollBar::handle {{
+        background: {line}; border-radius: 4px; margin: 1px; min-height: 28px; min-width: 28px; }}
+    QScrollBar::handle:hover {{ background: {soft}; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
     QPushButton#stage {{
         background: transparent; border: 0; border-bottom: 3px solid transparent;
         border-radius: 0; padding: 6px 10px; min-height: 20px; }}
@@ -380,8 +391,10 @@ def sheet() -> str:
     QListView:focus {{ border: 2px solid {accent}; }}
     QProgressBar {{ background: {line}; border: 0; border-radius: 3px; }}
     QProgressBar::chunk {{ background: {accent}; border-radius: 3px; }}
+    QFrame#between {{ background: {line}; border: 0; }}
     QFrame#card, QFrame#soundbar {{
         background: {panel}; border: 1px solid {line}; border-radius: 6px; }}
+    QFrame#soundbar, QFrame#message {{ margin-bottom: 8px; }}
     QLabel#caution {{
         background: {panel}; border-left: 5px solid {sharp}; padding: 6px 10px; }}
     QListWidget {{

@@ -43,10 +43,11 @@ def interval_words(drum: Drum, cents: float) -> str:
 
 @dataclass(frozen=True)
 class Row:
-    """One line of a table: caption and a value per head."""
+    """One line of a table: caption and a value per head; `key` says what it is."""
 
     caption: str
     values: tuple[str, ...]
+    key: str = ""
 
 
 def summary_rows(
@@ -58,9 +59,10 @@ def summary_rows(
         Row(
             _(LUG_PITCH),
             tuple(wording.note_words(hz, a4_hz, flats) for hz in found.lug_pitches_hz),
+            "pitch",
         ),
-        Row("", tuple(wording.hz_words(hz) for hz in found.lug_pitches_hz)),
-        Row(_("Tension"), tuple(f"{t:.0f} N/m" for t in found.tensions_n_per_m)),
+        Row("", tuple(wording.hz_words(hz) for hz in found.lug_pitches_hz), "hz"),
+        Row(_("Tension"), tuple(f"{t:.0f} N/m" for t in found.tensions_n_per_m), "tension"),
     ]
     yields = [drum.setting(side).head.substance.yield_pa.value for side in drum.sides]
     shares = [100.0 * s / y for s, y in zip(found.stresses_pa, yields, strict=True)]
@@ -78,10 +80,10 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
     heads = plan.heads
     rows = []
     if any(math.isfinite(plan.dial.value) for plan in heads):
-        rows.append(Row(_("Gauge"), tuple(_dial_words(p.dial) for p in heads)))
+        rows.append(Row(_("Gauge"), tuple(_dial_words(p.dial) for p in heads), "gauge"))
     if drum.kind == "rope":
-        rows.append(Row(_("Pull per ear"), tuple(f"{p.rod_force_n:.0f} N" for p in heads)))
-        rows.append(Row(_("Rope tension"), tuple(f"{p.rope_n:.0f} N" for p in heads)))
+        rows.append(Row(_("Pull per ear"), tuple(f"{p.rod_force_n:.0f} N" for p in heads), "pull"))
+        rows.append(Row(_("Rope tension"), tuple(f"{p.rope_n:.0f} N" for p in heads), "rope"))
         return rows
     rows.append(
         Row(
@@ -90,10 +92,11 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
                 f"{wording.turn_words(p.turns.value)} ± {wording.turn_words(p.turns.half)}"
                 for p in heads
             ),
+            "turns",
         )
     )
     torque = tuple(f"{p.torque.value:.2f} ± {p.torque.half:.1f} N\u00a0m" for p in heads)
-    rows.append(Row(_("Torque"), torque))
+    rows.append(Row(_("Torque"), torque, "torque"))
     return rows
 
 
