@@ -132,6 +132,9 @@ def test_the_wheel_turns_nothing_that_has_not_the_keys(
     window.choose_page("heads")
     wait(lambda: window.pages.heads.found is not None)
     form, panel = window.pages.heads.form, window.pages.heads.why
+    for fold in panel.folds.values():
+        fold.button.click()
+    wait(lambda: next(iter(panel.sliders.values())).isVisible())
     window.drum_list.setFocus()
     weights = panel.weights
     for widget in (form.choices["role"].box, form.target.box, *list(panel.sliders.values())[:2]):

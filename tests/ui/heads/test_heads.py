@@ -131,6 +131,30 @@ def test_sliders_put_the_pairs_in_another_order_at_once(window: MainWindow, wait
     assert entry.brief.weights["bright"] == 5.0
 
 
+def test_heads_says_why_a_pair_is_first_and_what_it_lacks(window: MainWindow, wait: Wait) -> None:
+    """Against the second, in points that add up; any other pair against the first."""
+    heads = window.pages.heads
+    window.show()
+    found = heads.found
+    assert found is not None
+    order = heads.list.rows.order
+    heads.list.choose(int(order[0]))
+    against, lacks, _ties = heads.why.reasons
+    assert against.title.text().startswith("Against the second: ")
+    assert found.heads[int(order[1])][0].name in against.title.text()
+    points = [float(x.split()[0].replace("−", "-")) for x in against.text.text().split("\n")]
+    total = 100.0 * found.scores.total()
+    apart = total[int(order[0])] - total[int(order[1])]
+    assert abs(sum(points) - apart) < 0.06 + 0.05 * len(points)
+    assert lacks.text.text().count("\n") <= 2
+    heads.list.choose(int(order[3]))
+    assert against.title.text().startswith("Against the first: ")
+    assert not any(slider.isVisible() for slider in heads.why.sliders.values())
+    fold = next(iter(heads.why.folds.values()))
+    fold.button.click()
+    wait(lambda: any(slider.isVisible() for slider in heads.why.sliders.values()))
+
+
 def test_filters_and_an_empty_library(window: MainWindow, wait: Wait) -> None:
     heads = window.pages.heads
     first = heads.found

@@ -9,7 +9,8 @@ from PySide6.QtCore import QSignalBlocker, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
-from kesselton.core.language import _
+from kesselton.core.language import N_, _, ngettext
+from kesselton.ui.parts.widgets.fold import Fold
 from kesselton.ui.parts.widgets.inputs import Slider
 from kesselton.ui.parts.widgets.labels import Label, plain_tip
 from kesselton.ui.parts.widgets.theme import font, px
@@ -18,13 +19,52 @@ if TYPE_CHECKING:
     import numpy as np
 
     from kesselton.core.heads.choose import Candidates
+    from kesselton.core.heads.criteria import Criterion
 
 STEPS = 10
 """Steps of a slider in a unit of weight."""
+SOUND = (
+    "like_ring", "like_bright", "like_partials", "like_lengths", "ring", "attack", "response",
+    "wires", "clear", "speaks", "bright", "warm",
+)  # fmt: skip
+LEAST_TOLD = 0.05
+"""Points."""
+GROUPS = ((N_("Importance: sound"), True), (N_("Importance: feel, life, practice"), False))
+"""Criteria of sound, and all others."""
+
+
+class _Reasons(QWidget):
+    """A title and a few short lines; away where there is nothing to say."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.title = Label()
+        self.title.setFont(font(10, QFont.Weight.DemiBold))
+        self.title.setWordWrap(True)
+        self.text = Label()
+        self.text.setWordWrap(True)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(1)
+        box.addWidget(self.title)
+        box.addWidget(self.text)
+        self.hide()
+
+    def set_state(self, title: str, lines: list[str]) -> None:
+        """Say it, or nothing where there is no title or no line."""
+        self.title.setText(title)
+        self.text.setText("\n".join(lines))
+        self.setVisible(bool(title) and bool(lines))
+
+
+def _points_words(points: float, what: str) -> str:
+    """Points of 100 gained or lost, and by what."""
+    value = f"{points:+.1f}".replace("-", "−")
+    return _("{points}  {what}").format(points=value, what=what)
 
 
 class CriteriaPanel(QWidget):
-    """The criteria of the chosen pair, a slider for the weight of each.
+    """Why the chosen pair stands where it stands; behind rows, each criterion with its importance.
 
     Signals
     -------
@@ -38,18 +78,20 @@ class CriteriaPanel(QWidget):
         super().__init__()
         self.sliders: dict[str, Slider] = {}
         self._labels: dict[str, tuple[QLabel, QLabel]] = {}
-        self._grid = QGridLayout()
-        self._grid.setHorizontalSpacing(8)
-        self._grid.setVerticalSpacing(1)
-        self._grid.setColumnStretch(0, 1)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 8, 0)
-        layout.addLayout(self._grid)
-        note = Label(_("* Common practice, not computed. Sliders set importance."))
-        note.setProperty("quiet", True)
-        note.setWordWrap(True)
-        layout.addWidget(note)
-        layout.addStretch(1)
+        self._found: Candidates | None = None
+        self._number = -1
+        self.reasons = [_Reasons() for _unused in range(3)]
+        self.folds: dict[str, Fold] = {}
+        self._box = QVBoxLayout(self)
+        self._box.setContentsMargins(0, 0, 8, 0)
+        self._box.setSpacing(6)
+        for reasons in self.reasons:
+            self._box.addWidget(reasons)
+        self.note = Label(_("* Common practice, not computed. Sliders set importance."))
+        self.note.setProperty("quiet", True)
+        self.note.setWordWrap(True)
+        self._box.addWidget(self.note)
+        self._box.addStretch(1)
 
     @property
     def weights(self) -> dict[str, float]:
@@ -60,33 +102,50 @@ class CriteriaPanel(QWidget):
         """Make the rows, once the core is there."""
         if self.sliders:
             return
-        from kesselton.core.heads.criteria import COMMON_PRACTICE, CRITERIA, HEAVIEST_WEIGHT
+        from kesselton.core.heads.criteria import CRITERIA
 
-        for row, criterion in enumerate(CRITERIA):
-            star = " *" if criterion.source == COMMON_PRACTICE else ""
-            title = Label(f"{criterion.label[0].upper()}{criterion.label[1:]}{star}")
-            title.setFont(font(9.5, QFont.Weight.DemiBold))
-            title.setWordWrap(True)
-            detail = Label()
-            detail.setProperty("quiet", True)
-            detail.setFont(font(9))
-            detail.setWordWrap(True)
-            slider = Slider()
-            slider.setRange(0, int(HEAVIEST_WEIGHT * STEPS))
-            slider.setPageStep(STEPS)
-            slider.setFixedWidth(px(84))
-            slider.setAccessibleName(_("Importance of {label}").format(label=criterion.label))
-            title.setBuddy(slider)
-            slider.valueChanged.connect(lambda _unused: self._on_moved())
-            slider.sliderReleased.connect(lambda: self.kept.emit(self.weights))
-            self._grid.addWidget(title, 2 * row, 0)
-            self._grid.addWidget(detail, 2 * row + 1, 0)
-            self._grid.addWidget(slider, 2 * row, 1, 2, 1)
-            self.sliders[criterion.key] = slider
-            self._labels[criterion.key] = (title, detail)
+        for group, (title, keys) in enumerate(GROUPS):
+            held = QWidget()
+            grid = QGridLayout(held)
+            grid.setContentsMargins(0, 0, 0, 0)
+            grid.setHorizontalSpacing(8)
+            grid.setVerticalSpacing(1)
+            grid.setColumnStretch(0, 1)
+            for row, criterion in enumerate(one for one in CRITERIA if (one.key in SOUND) == keys):
+                self._add(grid, row, criterion)
+            self.folds[title] = fold = Fold(_(title))
+            fold.hold(held)
+            self._box.insertWidget(len(self.reasons) + group, fold)
+        self.sliders = {one.key: self.sliders[one.key] for one in CRITERIA}
+
+    def _add(self, grid: QGridLayout, row: int, criterion: Criterion) -> None:
+        from kesselton.core.heads.criteria import COMMON_PRACTICE, HEAVIEST_WEIGHT
+
+        star = " *" if criterion.source == COMMON_PRACTICE else ""
+        title = Label(f"{criterion.label[0].upper()}{criterion.label[1:]}{star}")
+        title.setFont(font(9.5, QFont.Weight.DemiBold))
+        title.setWordWrap(True)
+        detail = Label()
+        detail.setProperty("quiet", True)
+        detail.setFont(font(9))
+        detail.setWordWrap(True)
+        slider = Slider()
+        slider.setRange(0, int(HEAVIEST_WEIGHT * STEPS))
+        slider.setPageStep(STEPS)
+        slider.setFixedWidth(px(84))
+        slider.setAccessibleName(_("Importance of {label}").format(label=criterion.label))
+        title.setBuddy(slider)
+        slider.valueChanged.connect(lambda _unused: self._on_moved())
+        slider.sliderReleased.connect(lambda: self.kept.emit(self.weights))
+        grid.addWidget(title, 2 * row, 0)
+        grid.addWidget(detail, 2 * row + 1, 0)
+        grid.addWidget(slider, 2 * row, 1, 2, 1)
+        self.sliders[criterion.key] = slider
+        self._labels[criterion.key] = (title, detail)
 
     def _on_moved(self) -> None:
         self.moved.emit(self.weights)
+        self._say()
         held = any(slider.isSliderDown() for slider in self.sliders.values())
         if not held:
             self.kept.emit(self.weights)
@@ -97,9 +156,69 @@ class CriteriaPanel(QWidget):
             if not slider.isSliderDown():
                 with QSignalBlocker(slider):
                     slider.setValue(round(float(value) * STEPS))
+        self._say()
+
+    def _say(self) -> None:
+        """What counts most, at the closed rows; and why the pair stands where it stands."""
+        from kesselton.core.heads.criteria import CRITERIA
+
+        labels = {one.key: one.label for one in CRITERIA}
+        for title, sound in GROUPS:
+            mine = {key: w for key, w in self.weights.items() if (key in SOUND) == sound and w > 0}
+            first = sorted(mine, key=lambda key: -mine[key])[:3]
+            if title in self.folds:
+                self.folds[title].set_gist(", ".join(labels[key] for key in first))
+        self._say_why()
+
+    def _say_why(self) -> None:
+        found, number = self._found, self._number
+        if found is None or not 0 <= number < len(found) or not self.sliders:
+            for reasons in self.reasons:
+                reasons.hide()
+            return
+        import numpy as np
+
+        from kesselton.core.heads.choose import reason_words
+        from kesselton.core.heads.criteria import CRITERIA
+        from kesselton.core.heads.why import why
+
+        told = why(found, number, np.array(list(self.weights.values())))
+        if not told.place:
+            for reasons in self.reasons:
+                reasons.hide()
+            return
+        first = told.place == 1
+        other = " / ".join(head.name for head in found.heads[told.rival]) if told.rival >= 0 else ""
+        title = (
+            _("Against the second: {pair}") if first else _("Against the first: {pair}")
+        ).format(pair=other)
+        labels = [one.label for one in CRITERIA]
+        lines = [_points_words(points, labels[row]) for row, points in told.ahead]
+        lines += [_points_words(-points, labels[row]) for row, points in told.behind]
+        if abs(told.rest) >= LEAST_TOLD or not lines:
+            lines.append(_points_words(told.rest, _("everything else")))
+        self.reasons[0].set_state(title if other else "", lines)
+        self.reasons[1].set_state(
+            _("What it lacks"),
+            [
+                _points_words(
+                    -points,
+                    _("{what}: {value}").format(
+                        what=labels[row], value=reason_words(found, number, row)
+                    ),
+                )
+                for row, points in told.lacks
+            ],
+        )
+        ties = ngettext(
+            "{count} other pair within a point", "{count} other pairs within a point", told.ties
+        ).format(count=told.ties)
+        self.reasons[2].set_state(_("As good") if told.ties else "", [ties])
 
     def set_state(self, found: Candidates | None, number: int) -> None:
         """Show one candidate."""
+        self._found, self._number = found, number
+        self._say_why()
         if found is None:
             for _unused, detail in self._labels.values():
                 detail.setText("")

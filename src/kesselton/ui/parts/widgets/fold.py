@@ -86,6 +86,16 @@ class Fold(QWidget):
                 self._grid.setColumnStretch(column, 2 if first else 3)
         self._say()
 
+    def hold(self, widget: QWidget) -> None:
+        """Show a widget while it is open, instead of rows of text."""
+        clear(self._grid)
+        self._grid.addWidget(widget, 0, 0)
+
+    def set_gist(self, gist: str) -> None:
+        """What it says closed."""
+        self.gist.setText(gist)
+        self._say()
+
     def set_open(self, on: bool) -> None:
         """Open or close it."""
         self.button.setChecked(on)
