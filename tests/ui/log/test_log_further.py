@@ -17,6 +17,7 @@ from kesselton.core.instrument.kept import Kept
 from kesselton.core.instrument.library import head_size_in
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.log.turns import turn_lines
+from kesselton.core.pitch import cents_between
 from kesselton.store.workshop.attachments import digest_of
 from kesselton.store.workshop.holdings import Shelved
 from kesselton.store.workshop.workshop import WorkshopFile
@@ -169,13 +170,13 @@ def test_what_follows_leads_to_its_entries_and_two_are_compared(
     log.compare.click()
     log.choose(8)
     assert (
-        f"Compared with Pit snare on {log_of(window)[0].on.replace('T', ' ')}" in log.against.text()
+        f"Compared with Pit snare on {log_of(window)[0].on.replace('T', ' ')}" in log.changes.title
     )
     window.document.select(2)  # any two, of whatever drums
-    assert "Compared with Pit snare" in log.against.text()
+    assert "Compared with Pit snare" in log.changes.title
     assert "batter lug pitch" in log.against.text()
     log.compare.click()
-    assert "Changes since previous entry" in log.against.text()
+    assert "Changes since previous entry" in log.changes.title
 
 
 def test_past_cases_and_the_most_alike_strokes(window: MainWindow, wait: Wait) -> None:
@@ -200,7 +201,7 @@ def test_past_cases_and_the_most_alike_strokes(window: MainWindow, wait: Wait) -
     log.list.itemActivated.emit(log.list.item(others[0]))
     assert window.document.current_id == twin.id  # it stays on the bench
     assert log.title.text().startswith("Rack tom")
-    assert "Compared with the drum on the bench" in log.against.text()
+    assert "Compared with the drum on the bench" in log.changes.title
     wait(lambda: window.bench.settled is not None)
     assert log.title.text().startswith("Rack tom")  # an answer that arrives does not wipe it
     # nothing here touches the drum's own entries
@@ -235,7 +236,7 @@ def test_a_drum_that_is_added_is_shown_how_one_like_it_was_set(
     assert window.pages.page_name == "log"
     log = window.pages.log
     assert log.title.text().startswith("Rack tom")
-    assert "Compared with the drum on the bench" in log.against.text()
+    assert "Compared with the drum on the bench" in log.changes.title
     assert log.list.currentRow() >= 0
     window.document.undo()
     assert name not in [entry.drum.name for entry in window.document.workshop.entries]
@@ -346,7 +347,7 @@ def test_how_many_notes_of_turns_are_of_the_head_that_lies_there_is_said() -> No
         return replace(Kept(f"2026-11-0{day}T10:00", drum, readings=read), **more)  # type: ignore[arg-type]
 
     def said(*log: Kept) -> str:
-        return own_words(OwnDrum(drum, None, turn_lines(drum, log), ()))
+        return own_words(OwnDrum(drum, None, turn_lines(drum, log), ()), (1500.0, 1700.0))
 
     fitted = Kept("2026-11-05T10:00", drum, event="fitted", side="batter")
     assert "Batter, from 2 turn readings:" in said(noted(1, 250.0), noted(2, 270.0))
@@ -354,6 +355,10 @@ def test_how_many_notes_of_turns_are_of_the_head_that_lies_there_is_said() -> No
     assert "Batter, from 2 turn readings, 1 with the current head:" in both
     none = said(noted(1, 250.0), fitted)
     assert "Batter, from 1 turn reading, none with the current head:" in none
+    line = turn_lines(drum, (noted(1, 250.0), noted(2, 270.0)))["batter"]
+    cents = cents_between(1500.0**0.5, (1500.0 + line.gained(0.25)) ** 0.5)
+    assert f"raises the lug pitch by {cents:.0f} cents" in said(noted(1, 250.0), noted(2, 270.0))
+    assert "N/m" not in both
 
 
 def test_a_head_that_nobody_noted_is_asked_about_and_the_answer_kept(

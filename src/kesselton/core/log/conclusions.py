@@ -31,6 +31,8 @@ READ_CENTS = 4.0
 T_90 = (6.31, 2.92, 2.35, 2.13, 2.02, 1.94, 1.89, 1.86, 1.83, 1.81, 1.8, 1.78)
 """Student's t that holds nine times in ten, of two values, three, and so on (Gosset, Biometrika 6
 (1908) 1; values from tables)."""
+VAGUE_CENTS = 100.0
+"""An interval known no better than to a half step is no conclusion; assumed."""
 DAYS = 2
 """First days that must have been seen before anything is said of them."""
 
@@ -137,6 +139,8 @@ def _endings(told: Sequence[Kept], who: str) -> list[Conclusion]:
             continue
         cents = [cents_between(*pair) for pair in pairs]
         half = T_90[min(len(pairs), len(T_90)) - 2] * math.hypot(stdev(cents), READ_CENTS)
+        if half > VAGUE_CENTS:
+            continue
         rings = [line.t60_s for line in (entry.note_line for entry in entries) if line is not None]
         notes = [entry.heard_hz or entry.computed_hz for entry in entries]
         known = [hz for hz in notes if hz is not None]

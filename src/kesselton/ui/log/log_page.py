@@ -14,17 +14,18 @@ from kesselton.app.workshop.log_entries import Finds, differences, turns_back
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
-from kesselton.core.language import _
+from kesselton.core.language import _, ngettext
 from kesselton.store.workshop.holdings import Entry, Workshop
 from kesselton.store.workshop.lazy_rows import count_of, last_of
 from kesselton.store.workshop.log_index import Hit, hit_of
 from kesselton.ui.log.conclusion_words import conclusion_words
 from kesselton.ui.log.entry_words import entry_words, title_words, when_words
 from kesselton.ui.log.own_picture import OwnPicture
-from kesselton.ui.log.own_words import outlook_words, own_words
+from kesselton.ui.log.own_words import outlook_words, own_gist, own_words
 from kesselton.ui.log.time_line import TimeLine
 from kesselton.ui.parts.widgets.columns import scroll, selectable
 from kesselton.ui.parts.widgets.flow import FlowLayout
+from kesselton.ui.parts.widgets.fold import Fold
 from kesselton.ui.parts.widgets.inputs import Box, Button, Finder, Rows
 from kesselton.ui.parts.widgets.labels import Label
 from kesselton.ui.parts.widgets.theme import Colours, font
@@ -95,6 +96,10 @@ class LogPage(QWidget):
         self.against.setProperty("quiet", True)
         self.against.setWordWrap(True)
         self.own.setWordWrap(True)
+        self.changes = Fold(_("Changes since previous entry"))
+        self.changes.hold(self.against)
+        self.learned = Fold(_("Learned from this log"))
+        self.learned.hold(self.own)
         self.keep, self.back = (
             Button(f"{_('Add to log')} (K)"),
             Button(_("Restore this setting"), tip=_("Set the drum as in this entry")),
@@ -147,7 +152,7 @@ class LogPage(QWidget):
         for label in (self.title, self.said):
             words.addWidget(label)
         words.addLayout(self._attached)
-        words.addWidget(self.against)
+        words.addWidget(self.changes)
         words.addStretch(1)
         foot = FlowLayout(spacing=6)
         for button in (self.back, self.compare, self.leave, self.remove, self.forget):
@@ -159,7 +164,7 @@ class LogPage(QWidget):
         below.addWidget(scroll(inside), 3)
         learned = QVBoxLayout()
         learned.addWidget(self.points, 1)
-        learned.addWidget(scroll(self.own), 1)
+        learned.addWidget(scroll(self.learned), 1)
         self.from_then_on.hide()
         learned.addWidget(self.from_then_on)
         below.addLayout(learned, 2)
@@ -258,7 +263,9 @@ class LogPage(QWidget):
 
     def _show_own(self) -> None:
         own, one = self._own, self.chosen
-        self.own.setText(own_words(own))
+        self.own.setText(own_words(own, self._now))
+        self.learned.set_gist(own_gist(own))
+        self.learned.setVisible(bool(self.own.text()))
         self.points.set_state(None if own is None else own.note, "" if one is None else one.on)
         self.forget.setEnabled(own is not None and own.note is not None)
         asked = own is not None and own.note is not None and own.note.changed is not None
@@ -307,6 +314,7 @@ class LogPage(QWidget):
         self.compare.setText(
             _("Compare with this") if self._pinned is None else _("Stop comparing")
         )
+        self.changes.setVisible(before is not None)
         if before is None:
             self.against.clear()
             return
@@ -314,7 +322,15 @@ class LogPage(QWidget):
             _("{what}: {one} → {other}").format(what=what, one=a, other=b)
             for what, a, b in differences(before, one)
         ]
-        self.against.setText("\n".join((title, *(told or [_("No changes.")]))))
+        self._show_changes(title, told)
+
+    def _show_changes(self, title: str, told: list[str]) -> None:
+        """What is different: how much in one line, and all of it when opened."""
+        self.changes.setVisible(True)
+        self.changes.set_title(title)
+        gist = ngettext("{count} change", "{count} changes", len(told)).format(count=len(told))
+        self.changes.set_gist(gist if told else _("No changes."))
+        self.against.setText("\n".join(told or [_("No changes.")]))
 
     def _show_attached(self, one: Kept, own: bool = True) -> None:
         """A button for each picture and sound; more go to the drum's own entries only."""
@@ -448,14 +464,7 @@ class LogPage(QWidget):
             _("{what}: {one} → {other}").format(what=what, one=a, other=b)
             for what, a, b in differences(now, replace(now, drum=one.drum))
         ]
-        self.against.setText(
-            "\n".join(
-                (
-                    _("Compared with the drum on the bench (a starting point)"),
-                    *(told or [_("No changes.")]),
-                )
-            )
-        )
+        self._show_changes(_("Compared with the drum on the bench (a starting point)"), told)
 
     # what follows
 

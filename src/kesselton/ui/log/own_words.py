@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from kesselton.app.bench.learner import OwnDrum
+from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.language import _
 from kesselton.ui.log.entry_words import when_words
 from kesselton.ui.parts.words import wording
@@ -32,8 +35,22 @@ def outlook_words(own: OwnDrum, left: Outlook) -> str:
     )
 
 
-def own_words(own: OwnDrum | None) -> str:
-    """What a drum's log taught, in words."""
+def own_gist(own: OwnDrum | None) -> str:
+    """The same in a few words."""
+    if own is None or own.note is None:
+        return ""
+    return _("drum pitch ± {total:.0f} cents, from {entries}").format(
+        total=own.note.total_cents, entries=wording.entries_words(own.note.count)
+    )
+
+
+def own_words(own: OwnDrum | None, tensions_n_per_m: Sequence[float] = ()) -> str:
+    """What a drum's log taught, in words.
+
+    Parameters
+    ----------
+    tensions_n_per_m : of its heads as they are set; empty while that is worked out
+    """
     if own is None:
         return ""
     said, note = [], own.note
@@ -65,17 +82,20 @@ def own_words(own: OwnDrum | None) -> str:
             for one in note.odd
         ]
     for side, line in own.turns.items():
+        tension = dict(zip(own.drum.sides, tensions_n_per_m, strict=False)).get(side)
+        if tension is None:
+            continue
         said.append(
             _(
-                "{side}, from {notes}{with_it}: one turn of every rod adds "
-                "{gained:.0f} N/m, after {first} turn of take-up."
+                "{side}, from {notes}{with_it}: a quarter turn of every rod raises "
+                "the lug pitch by {cents:.0f} cents, after {first} turn of take-up."
             ).format(
                 side=wording.side_word(own.drum, side),
                 notes=_("1 turn reading")
                 if line.count == 1
                 else _("{count} turn readings").format(count=line.count),
                 with_it=_with_it(line),
-                gained=line.gained(1.0),
+                cents=quarter_turn_cents(line, tension),
                 first=wording.fine_turn_words(max(line.take_up, 0.0)),
             )
         )
@@ -86,6 +106,12 @@ def own_words(own: OwnDrum | None) -> str:
         for on, why in own.unsolved
     ]
     return "\n".join(said)
+
+
+def quarter_turn_cents(line: TurnLine, tension_n_per_m: float) -> float:
+    """What a quarter turn of every rod does to the lug pitch, which goes with the root of the
+    tension."""
+    return 0.5 * CENTS_PER_OCTAVE * math.log2(1.0 + line.gained(0.25) / tension_n_per_m)
 
 
 def _with_it(line: TurnLine) -> str:

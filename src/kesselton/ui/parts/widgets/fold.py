@@ -91,6 +91,11 @@ class Fold(QWidget):
         clear(self._grid)
         self._grid.addWidget(widget, 0, 0)
 
+    def set_title(self, title: str) -> None:
+        """What it is called."""
+        self.title = title
+        self._say()
+
     def set_gist(self, gist: str) -> None:
         """What it says closed."""
         self.gist.setText(gist)
