@@ -90,7 +90,7 @@ def test_typed_pitches_arrive_however_clear_was_reached(demo: Stranger, way: str
     demo.wait("Reading method")
     choose(demo, "Reading method", "pitch")
     demo.press("F6")
-    demo.wait("Targets")
+    demo.wait("Set to")
     if way == "tab":
         demo.click("Clear", "Button")
     else:

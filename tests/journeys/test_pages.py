@@ -75,7 +75,7 @@ def test_measure(demo: Stranger) -> None:
     demo.type("C4\n")
     demo.wait(lambda seen: [w for w in seen.all("Apply to", "Button") if w["enabled"]])
     demo.click("Apply to", "Button")
-    demo.wait("Targets")
+    demo.wait("Set to")
     assert lug_pitch(demo, drum=1) == pytest.approx(261.6, abs=0.2)
     demo.press("F7")
     demo.type("3: 82 div\n")
@@ -101,7 +101,7 @@ def test_heads(demo: Stranger) -> None:
     demo.press("c")
     before = demo.drums()[1]
     demo.click("Use these heads", "Button")
-    demo.wait("Targets")
+    demo.wait("Set to")
     demo.rest()
     assert demo.drums()[1] != before
     look_in(demo, "Ctrl+h", "Ctrl+b")
