@@ -324,3 +324,20 @@ def test_the_other_keys_of_the_handbook(demo: Stranger) -> None:
     demo.press("F3")
     demo.press("Shift+Up")
     demo.quit()
+
+
+def test_go_to_anything(demo: Stranger) -> None:
+    """A drum, then a page, by some letters of each."""
+    demo.press("Ctrl+g")
+    demo.wait("Places and actions")
+    demo.type("oor to\n")
+    demo.rest()
+    demo.press("Ctrl+g")
+    demo.wait("Places and actions")
+    demo.type("readings measure\n")
+    demo.wait("Add reading")
+    demo.type("E2\n")
+    demo.rest()
+    found = rows(demo, "SELECT drum_id FROM reading WHERE kind = 'lug_pitch'")
+    assert any(number == 3 for (number,) in found)
+    demo.quit()

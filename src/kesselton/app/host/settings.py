@@ -33,6 +33,7 @@ class Settings:
     drums : "number path": which drum was on the bench of which workshop, the last one first
     read_by : how rods are read while clearing, "" for the usual way
     opened : "kind of drum:row" of Tuning, rows that are open
+    gone_to : keys of what was chosen from the list of everything, the last one first
     outlast_share, glide_share : how strict the band is in which a drum speaks, against the usual
     """
 
@@ -52,6 +53,7 @@ class Settings:
     outlast_share: float = 1.0
     glide_share: float = 1.0
     opened: tuple[str, ...] = ()
+    gone_to: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         check_a4(self.a4_hz)
@@ -59,7 +61,9 @@ class Settings:
         check_range(self.stage_rh, 0.0, 1.0, _("Relative humidity on stage"), "")
         check_range(self.outlast_share, *STRICT, _("Fundamental decay lead"), "")
         check_range(self.glide_share, *STRICT, _("Allowed pitch glide"), "")
-        if not all(isinstance(one, str) for one in (*self.recent, *self.drums, *self.opened)):
+        if not all(
+            isinstance(one, str) for one in (*self.recent, *self.drums, *self.opened, *self.gone_to)
+        ):
             raise InputError(_("The list of recent workshops cannot be read."))
         if self.window and (len(self.window) != 2 or any(type(n) is not int for n in self.window)):
             raise InputError(

@@ -40,6 +40,7 @@ class Commands(CommandGroup):
     stepped(str page) : a step was undone or done again, and where it was taken
     part_wanted(str), focus_wanted(str view) : where to go
     close_wanted : the window is to be closed
+    go_to_wanted : the list of everything is wanted
     sound_dropped(Path) : a recording of taps is to be read
     readings_dropped(str) : a column or table of readings is to be noted
     """
@@ -48,6 +49,7 @@ class Commands(CommandGroup):
     part_wanted = Signal(str)
     focus_wanted = Signal(str)
     close_wanted = Signal()
+    go_to_wanted = Signal()
     sound_dropped = Signal(object)
     readings_dropped = Signal(str)
 

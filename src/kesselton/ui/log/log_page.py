@@ -426,6 +426,10 @@ class LogPage(QWidget):
                 self.show_case(hit)  # another drum's case beside this one, which stays
                 return
             self.drum_wanted.emit(hit.drum_id)
+        self.show_hit(hit)
+
+    def show_hit(self, hit: Hit) -> None:
+        """Show an entry of the drum on the bench that was found."""
         if hit.position < self._first and self._entry is not None:
             self._on_older()
         if 0 <= hit.position - self._first < len(self._log):

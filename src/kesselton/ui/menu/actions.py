@@ -104,6 +104,7 @@ SPECS = (
     ),
     Spec("page_heads", N_("Go to"), N_("Heads: choose and buy"), "F5", "page_wanted.emit:heads"),
     Spec("page_tuning", N_("Go to"), N_("Tuning"), "F6", "page_wanted.emit:tuning"),
+    Spec("go_to", N_("Go to"), N_("Anything…"), "Ctrl+G", "go_to_wanted.emit"),
     Spec("go_rack", N_("Go to"), N_("Drum list"), "F2", "focus_wanted.emit:rack"),
     Spec("find_drum", N_("Go to"), N_("Find a drum"), "Ctrl+F", "focus_wanted.emit:find"),
     Spec("go_section", N_("Go to"), N_("Cross section"), "F3", "focus_wanted.emit:section"),

@@ -271,6 +271,8 @@ class MainWindow(QMainWindow):
         commands.sound_dropped.connect(self._on_sound_dropped)
         commands.readings_dropped.connect(self._on_readings_dropped)
         commands.close_wanted.connect(self.close)
+        commands.go_to_wanted.connect(self.go_to)
+        self.topbar.go_to_wanted.connect(self.go_to)
         self.listener.state_changed.connect(self._on_sound)
         self.listener.failed.connect(lambda error: self.message.tell(error, "sound"))
         self.sound_bar.other_wanted.connect(commands.sound.play_other)
@@ -293,6 +295,23 @@ class MainWindow(QMainWindow):
         if shown:
             self.drawer.set_state(self.bench.entry)
             self.drawer.list.setFocus()
+
+    def go_to(self) -> None:
+        """The list of everything there is to go to or to do."""
+        from kesselton.ui.dialogs.go_to import MOST_RECENT, GoToDialog
+        from kesselton.ui.window.places import entries_with, places
+
+        store = self.bench.settings_store
+
+        def remember(key: str) -> None:
+            rest = (one for one in store.values.gone_to if one != key)
+            store.change(gone_to=(key, *rest)[:MOST_RECENT])
+
+        dialog = GoToDialog(
+            places(self), lambda words: entries_with(self, words), store.values.gone_to, self
+        )
+        dialog.chosen.connect(remember)
+        self.commands.hands.show(dialog)
 
     # what other windows and tests ask for
 

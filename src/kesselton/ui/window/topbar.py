@@ -11,7 +11,7 @@ from kesselton.core.language import N_, _, choices
 from kesselton.ui.parts.widgets.elided import Elided
 from kesselton.ui.parts.widgets.fields import Field, air_field, number_field
 from kesselton.ui.parts.widgets.flow import FlowLayout
-from kesselton.ui.parts.widgets.inputs import Box
+from kesselton.ui.parts.widgets.inputs import Box, Button
 from kesselton.ui.parts.widgets.labels import Label
 from kesselton.ui.parts.widgets.switch import Switch
 from kesselton.ui.parts.widgets.theme import font, px
@@ -40,7 +40,7 @@ class TopBar(QFrame):
     Signals
     -------
     air_edited, stage_air_edited((°C, share or None)), a4_edited(float Hz), metric_chosen(bool),
-    page_chosen(str)
+    page_chosen(str), go_to_wanted()
     """
 
     air_edited = Signal(object)
@@ -48,6 +48,7 @@ class TopBar(QFrame):
     metric_chosen = Signal(bool)
     stage_air_edited = Signal(object)
     page_chosen = Signal(str)
+    go_to_wanted = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -66,12 +67,17 @@ class TopBar(QFrame):
         pages = Switch(list(choices(PAGES)), OF_THE_DRUM)
         pages.chosen.connect(self.page_chosen)
         self.pages = pages.buttons
+        self.go_to = Button(
+            _("Go to…"), tip=_("Any drum, page, action, head or log entry by some letters (Ctrl+G)")
+        )
+        self.go_to.setObjectName("chip")
+        self.go_to.clicked.connect(self.go_to_wanted)
         work, terms = QWidget(), QWidget()
         left, right = QHBoxLayout(work), QHBoxLayout(terms)
         for box in (left, right):
             box.setContentsMargins(0, 0, 0, 0)
             box.setSpacing(8)
-        for widget in (self.name, pages, self.state):
+        for widget in (self.name, pages, self.go_to, self.state):
             left.addWidget(widget)
         terms.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         right.addStretch(1)
