@@ -41,6 +41,6 @@ def begin(display: str, tmp_path: Path) -> Iterator[Callable[..., Stranger]]:
 def demo(begin: Callable[..., Stranger]) -> Stranger:
     """The demo workshop, its first drum worked out."""
     made = begin("demo")
-    made.wait(lambda seen: seen.all("Tuning sheet…") and "Share of yield" in seen.text, 40)
+    made.wait(lambda seen: seen.all("Tuning sheet…") and "Usable range" in seen.text, 40)
     made.rest()
     return made

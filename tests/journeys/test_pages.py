@@ -329,11 +329,11 @@ def test_the_other_keys_of_the_handbook(demo: Stranger) -> None:
 def test_go_to_anything(demo: Stranger) -> None:
     """A drum, then a page, by some letters of each."""
     demo.press("Ctrl+g")
-    demo.wait("Places and actions")
+    demo.wait("drum, 14 × 5 ½ in")
     demo.type("oor to\n")
     demo.rest()
     demo.press("Ctrl+g")
-    demo.wait("Places and actions")
+    demo.wait("drum, 14 × 5 ½ in")
     demo.type("readings measure\n")
     demo.wait("Add reading")
     demo.type("E2\n")

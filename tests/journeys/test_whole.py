@@ -27,7 +27,7 @@ def logged(one: Stranger) -> list[dict[str, object]]:
 
 
 def worked_out(seen: Screen) -> bool:
-    return "Share of yield" in seen.text and "turns" in seen.text
+    return "Usable range" in seen.text and "turns" in seen.text
 
 
 def tab_to(one: Stranger, name: str) -> None:

@@ -86,6 +86,7 @@ class GoToDialog(Dialog):
         self.finder = Finder(_("Drum, page, action, head, log entry"), _("Go to"))
         self.finder.installEventFilter(self)
         self.list = Rows()
+        self.list.setSpacing(2)
         self.list.setAccessibleName(_("Places and actions"))
         self.none = Label(_("Nothing fits. Try fewer letters."))
         self.none.setProperty("quiet", True)

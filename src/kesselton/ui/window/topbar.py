@@ -68,7 +68,7 @@ class TopBar(QFrame):
         pages.chosen.connect(self.page_chosen)
         self.pages = pages.buttons
         self.go_to = Button(
-            _("Go to…"), tip=_("Any drum, page, action, head or log entry by some letters (Ctrl+G)")
+            _("Find…"), tip=_("Any drum, page, action, head or log entry by some letters (Ctrl+G)")
         )
         self.go_to.setObjectName("chip")
         self.go_to.clicked.connect(self.go_to_wanted)
