@@ -25,15 +25,13 @@ from kesselton.core.prediction.render import Sound
 
 def higher_or_lower(ask: Ask) -> Question:
     head = d.even_head(ask.rng)
-    rod = int(ask.rng.integers(1, head.rim.rods + 1))
-    one, seen = d.tap_sound(head, rod, ask.rng), d.tap_seen(_("first"), head, rod)
-    before = float(head.pitches()[rod - 1])
+    first, second = _two_rods(ask, head)
     up = ask.coin
-    d.shifted(head, ask.level if up else -ask.level)
-    two = d.tap_sound(head, rod, ask.rng)
-    cents = cents_between(before, float(head.pitches()[rod - 1]))
+    d.with_rod_off(head, second, ask.level if up else -ask.level)
+    pitches = head.pitches()
+    cents = cents_between(float(pitches[first - 1]), float(pitches[second - 1]))
     return ask.question(
-        _("Two taps. Is the second higher or lower?"),
+        _("Two rods. Is the second higher or lower?"),
         choices(UP_DOWN),
         HIGHER if up else LOWER,
         (
@@ -41,23 +39,31 @@ def higher_or_lower(ask: Ask) -> Question:
             if cents > 0
             else _("The second is {cents:.0f} cents lower.")
         ).format(cents=abs(cents)),
-        (one, two),
-        (seen, d.tap_seen(_("second"), head, rod)),
+        (d.tap_sound(head, first, ask.rng), d.tap_sound(head, second, ask.rng)),
+        (d.tap_seen(_("first"), head, first), d.tap_seen(_("second"), head, second)),
     )
+
+
+def _two_rods(ask: Ask, head: SimulatedHead) -> tuple[int, int]:
+    """Two rods across from each other."""
+    rods = head.rim.rods
+    first = int(ask.rng.integers(1, rods + 1))
+    return first, (first - 1 + rods // 2) % rods + 1
 
 
 def same_or_not(ask: Ask) -> Question:
     head = d.even_head(ask.rng)
-    one, seen = d.tap_sound(head, 1, ask.rng), d.tap_seen(_("first"), head, 1)
-    before, differs = float(head.pitches()[0]), ask.coin
+    first, second = _two_rods(ask, head)
+    differs = ask.coin
     if differs:
-        d.shifted(head, ask.level if ask.coin else -ask.level)
-    two = d.tap_sound(head, 1, ask.rng)
-    cents = abs(cents_between(before, float(head.pitches()[0])))
+        d.with_rod_off(head, second, ask.level if ask.coin else -ask.level)
+    pitches = head.pitches()
+    cents = abs(cents_between(float(pitches[first - 1]), float(pitches[second - 1])))
     return ask.question(
-        _("Two taps. Same pitch or not?"), ((SAME, _("the same")), (OTHER, _("not the same"))),
+        _("Two rods. Same pitch or not?"), ((SAME, _("the same")), (OTHER, _("not the same"))),
         OTHER if differs else SAME, _("They are {cents:.0f} cents apart.").format(cents=cents),
-        (one, two), (seen, d.tap_seen(_("second"), head, 1)),
+        (d.tap_sound(head, first, ask.rng), d.tap_sound(head, second, ask.rng)),
+        (d.tap_seen(_("first"), head, first), d.tap_seen(_("second"), head, second)),
     )  # fmt: skip
 
 
