@@ -76,11 +76,11 @@ class ShowsPage(QWidget):
 
     def _lay_out(self) -> None:
         self.choice = Choice(_("Shows"))
-        self.choice.setMinimumWidth(px(150))
+        self.choice.setMinimumWidth(px(240))
         self.name = Field(_("Name"), _named, lambda value: value or "")
         self.on = Field(_("Date"), _dated, lambda value: value or "")
         self.minutes = number_field(_("Repair minutes"), LEAST_MINUTES, MOST_MINUTES, "min", 1)
-        for field, wide in ((self.name, 150), (self.on, 110), (self.minutes, 130)):
+        for field, wide in ((self.name, 236), (self.on, 110), (self.minutes, 130)):
             field.setFixedWidth(px(wide))
         self.new, self.remove = (
             Button(_("New show…"), tip=_("A show with its own list and targets")),
@@ -144,7 +144,7 @@ class ShowsPage(QWidget):
             TableModel(("", *each(TARGET_CAPTIONS)), ticks=[0], changed=self._on_plays, bold=[1]),
             _("Targets per head: turns from finger-tight, gauge at every rod"),
         )
-        self.targets.set_widths((36, 0, 84, 100, 52, 46))
+        self.targets.set_widths((36, 0, 84, 100, 52, 84))
         self.targets_said = Label(
             _("Targets per head: turns from finger-tight, gauge at every rod")
         )

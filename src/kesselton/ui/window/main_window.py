@@ -132,6 +132,7 @@ class MainWindow(QMainWindow):
             action = self.actions_by_id[f"page_{name}"]
             keys = action.shortcut().toString()
             button.setToolTip(f"{action.text().replace('&', '')} ({keys})")
+        self.menuBar().setCornerWidget(self.topbar.go_to)
         self._lay_out()
         self._connect()
         self.setMinimumSize(1000, 640)

@@ -68,7 +68,8 @@ class TopBar(QFrame):
         pages.chosen.connect(self.page_chosen)
         self.pages = pages.buttons
         self.go_to = Button(
-            _("Find…"), tip=_("Any drum, page, action, head or log entry by some letters (Ctrl+G)")
+            _("Find anything (Ctrl+G)"),
+            tip=_("Any drum, page, action, head or log entry by some letters"),
         )
         self.go_to.setObjectName("chip")
         self.go_to.clicked.connect(self.go_to_wanted)
@@ -77,7 +78,7 @@ class TopBar(QFrame):
         for box in (left, right):
             box.setContentsMargins(0, 0, 0, 0)
             box.setSpacing(8)
-        for widget in (self.name, pages, self.go_to, self.state):
+        for widget in (self.name, pages, self.state):
             left.addWidget(widget)
         terms.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         right.addStretch(1)

@@ -385,7 +385,7 @@ def sheet() -> str:
     QSlider::handle:horizontal:disabled {{ background: {soft}; }}
     QCheckBox:focus, QSlider:focus {{ border: 1px solid {accent}; }}
     QWidget#page {{ border: 2px solid transparent; border-radius: 6px; }}
-    QWidget#page:focus {{ border: 2px solid {accent}; }}
+    QWidget#page:focus {{ border-top: 2px solid {accent}; }}
     QListView {{
         background: {panel}; border: 1px solid {line}; border-radius: 6px; outline: 0; }}
     QListView:focus {{ border: 2px solid {accent}; }}
@@ -402,6 +402,7 @@ def sheet() -> str:
     QListWidget:focus {{ border: 2px solid {accent}; }}
     QFrame#message {{ background: {panel}; border: 1px solid {sharp}; border-radius: 6px; }}
     QMenuBar {{ background: {panel}; }}
+    QMenuBar QPushButton#chip {{ margin: 2px 12px 0 0; padding: 1px 10px; }}
     QScrollArea {{ border: 0; background: transparent; }}
     QToolTip {{ border: 1px solid {line}; padding: 4px; }}
     """
