@@ -163,7 +163,7 @@ def test_what_was_practised_leaves_as_csv_and_json(
 ) -> None:
     for name in ("out.csv", "out.json"):
         path = tmp_path / name
-        monkeypatch.setattr(window.commands.asking, "save", lambda *a, path=path: path)
+        monkeypatch.setattr(page, "_ask_save", lambda *a, path=path: path)
         QTest.mouseClick(page.export, Qt.MouseButton.LeftButton)
         assert path.exists()
     pupil = page.practice.pupil

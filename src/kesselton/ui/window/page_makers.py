@@ -154,7 +154,7 @@ def make_practice(work: Work) -> PracticePage:
         PracticeBench(bench, parent=work.bench),
         work.display.a4_hz,
         lambda: bench.settings.flats,
-        lambda *asked: commands.asking.save(*asked),
+        commands.asking.save,
     )
     page.said.connect(lambda text: commands.said.emit(text, True))
     page.told.connect(lambda error: commands.told.emit(error, "practice"))
