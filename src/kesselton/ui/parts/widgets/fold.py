@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QFont, QMouseEvent, QResizeEvent
+from PySide6.QtGui import QFont, QMouseEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.ui.parts.widgets.columns import clear, selectable
@@ -39,6 +39,7 @@ class Fold(QWidget):
         self.gist.setProperty("quiet", True)
         self.gist.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self._rows: list[tuple[str, ...]] = []
+        self._stale = False  # the rows are others than those under it
         self.body = QWidget()
         self._grid = QGridLayout(self.body)
         self._grid.setContentsMargins(16, 0, 0, 6)
@@ -74,9 +75,14 @@ class Fold(QWidget):
             return
         self.title = title
         self.gist.setText(gist)
-        self._rows = new
+        self._rows, self._stale = new, True
+        self._say()
+
+    def _fill(self) -> None:
+        """Make the rows: nobody sees them before it is opened."""
+        self._stale = False
         clear(self._grid)
-        for place, row in enumerate(new):
+        for place, row in enumerate(self._rows):
             for column, text in enumerate(row):
                 cell = selectable(Label(text))
                 cell.setWordWrap(True)
@@ -84,7 +90,6 @@ class Fold(QWidget):
                 cell.setProperty("quiet", first)
                 self._grid.addWidget(cell, place, column, Qt.AlignmentFlag.AlignTop)
                 self._grid.setColumnStretch(column, 2 if first else 3)
-        self._say()
 
     def hold(self, widget: QWidget) -> None:
         """Show a widget while it is open, instead of rows of text."""
@@ -112,6 +117,8 @@ class Fold(QWidget):
 
     def _say(self) -> None:
         on = self.is_open
+        if on and self._stale:
+            self._fill()
         self.button.setText(f"{OPEN if on else CLOSED} {self.title}")
         self.button.setAccessibleName(f"{self.title}: {self.gist.text()}")
         self.body.setVisible(on)
@@ -126,8 +133,3 @@ class Fold(QWidget):
             self.button.click()
         else:
             super().mousePressEvent(event)
-
-    @safe_override
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self.gist.update()
