@@ -108,7 +108,7 @@ def walk_night(window: MainWindow, wait: Callable[[Callable[[], bool]], None], w
 
     count = 0
     window.actions_by_id["repair"].trigger()
-    night, stage = window.commands.shows.night, window.commands.shows.show_bench
+    night, stage = window.commands.shows.night, window.commands.shows.repair_bench
     for moment in ("question", "ways", "step", "rods"):
         if moment == "ways":
             for key in (Qt.Key.Key_2, Qt.Key.Key_1, Qt.Key.Key_1, Qt.Key.Key_Space):

@@ -13,6 +13,7 @@ import sys
 from functools import partial
 
 from PySide6.QtCore import QObject, QProcess, QTimer, Signal
+from shiboken6 import isValid
 
 from kesselton.app.host.logs import log
 from kesselton.app.sound.sound_helper import (
@@ -179,6 +180,8 @@ class _Stream(QObject):
             log.info("sound helper: %s", line)
 
     def _on_finished(self, helper: QProcess, code: int, status: QProcess.ExitStatus) -> None:
+        if not isValid(helper):  # gone with its window, while the process was ending
+            return
         helper.deleteLater()
         if helper is self._helper:
             log.info("the sound helper ended: %s, %s", code, status)
