@@ -7,6 +7,7 @@ import os
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+import gc
 import sys
 import threading
 import time
@@ -30,6 +31,9 @@ settings.register_profile(
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
 )
 settings.load_profile("house")
+
+gc.set_threshold(20_000, 20, 20)
+"""A worker comes to hold a gigabyte: looked through as often as usual, that is felt."""
 
 SINGLE = Head("single 10 mil, clear", plies_m=(254e-6,))
 THIN = Head("snare side 3 mil", plies_m=(76.2e-6,))

@@ -23,6 +23,7 @@ PAGES = (
 )  # fmt: skip
 DIALOGS = (
     "drum_new", "heads_store", "buy_list", "due", "tone", "keep", "set_new", "workshop_restore", "preferences", "handbook", "shortcuts", "about",
+    "go_to",
 )  # fmt: skip
 LONG = "The second of the two old drums that came from the tour of the year before, 14"
 
