@@ -26,6 +26,8 @@ PACKAGE = Path("src/kesselton")
 LONGEST_S = 240.0
 COMPARED = {ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">", ast.Eq: "!=", ast.NotEq: "=="}
 REACHED = {ast.Add: "-", ast.Sub: "+", ast.Mult: "/", ast.Div: "*"}
+UNSEEN = ("_", "N_", "lru_cache")
+"""Calls in which a change is no fault."""
 LEFT_OUT = ("ui/parts/widgets/theme.py",)
 """Looks are judged by eyes."""
 
@@ -105,11 +107,9 @@ def _quiet(tree: ast.AST) -> set[ast.AST]:
             roots = [node.annotation]
         elif isinstance(node, ast.FunctionDef):
             roots = [node.returns]
-        elif (isinstance(node, ast.Call) and getattr(node.func, "id", "") in (
-            "_",
-            "N_",
-            "lru_cache",
-        )) or (isinstance(node, ast.If) and getattr(node.test, "id", "") == "TYPE_CHECKING"):
+        elif isinstance(node, ast.Call) and getattr(node.func, "id", "") in UNSEEN:
+            roots = [node]
+        elif isinstance(node, ast.If) and getattr(node.test, "id", "") == "TYPE_CHECKING":
             roots = [node]
         quiet |= {inner for root in roots if root is not None for inner in ast.walk(root)}
     return quiet

@@ -134,10 +134,15 @@ def test_the_wheel_turns_nothing_that_has_not_the_keys(
     form, panel = window.pages.heads.form, window.pages.heads.why
     for fold in panel.folds.values():
         fold.button.click()
-    wait(lambda: next(iter(panel.sliders.values())).isVisible())
+    wait(panel.sliders["ring"].isVisible)
     window.drum_list.setFocus()
     weights = panel.weights
-    for widget in (form.choices["role"].box, form.target.box, *list(panel.sliders.values())[:2]):
+    for widget in (
+        form.choices["role"].box,
+        form.target.box,
+        panel.sliders["ring"],
+        panel.sliders["wear"],
+    ):
         hand.wheel(widget, 2)
     assert window.document.workshop == before
     assert window.settings == settings

@@ -354,7 +354,7 @@ def test_the_night_by_real_keys_in_a_real_window(wait: Wait) -> None:
         hand.press("Insert")
         night = window.commands.shows.night
         wait(night.hasFocus)
-        stage, before = window.commands.shows.show_bench, len(window.document.workshop.entries)
+        stage, before = window.commands.shows.repair_bench, len(window.document.workshop.entries)
         hand.type("2")
         hand.type("1")
         hand.type("1")
