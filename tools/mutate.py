@@ -107,9 +107,7 @@ def _quiet(tree: ast.AST) -> set[ast.AST]:
             roots = [node.annotation]
         elif isinstance(node, ast.FunctionDef):
             roots = [node.returns]
-        elif isinstance(node, ast.Call) and getattr(node.func, "id", "") in UNSEEN:
-            roots = [node]
-        elif isinstance(node, ast.If) and getattr(node.test, "id", "") == "TYPE_CHECKING":
+        elif (isinstance(node, ast.Call) and getattr(node.func, "id", "") in UNSEEN) or (isinstance(node, ast.If) and getattr(node.test, "id", "") == "TYPE_CHECKING"):
             roots = [node]
         quiet |= {inner for root in roots if root is not None for inner in ast.walk(root)}
     return quiet
