@@ -96,6 +96,12 @@ def mutants_of(path: Path, text: str) -> Iterator[Mutant]:
                 yield Mutant(path, node.lineno, node.col_offset, there, repr(changed))
 
 
+def _unseen(node: ast.AST) -> bool:
+    if isinstance(node, ast.Call):
+        return getattr(node.func, "id", "") in UNSEEN
+    return isinstance(node, ast.If) and getattr(node.test, "id", "") == "TYPE_CHECKING"
+
+
 def _quiet(tree: ast.AST) -> set[ast.AST]:
     """What no test can notice: annotations, messages, what only a type checker runs."""
     quiet: set[ast.AST] = set()
@@ -107,7 +113,7 @@ def _quiet(tree: ast.AST) -> set[ast.AST]:
             roots = [node.annotation]
         elif isinstance(node, ast.FunctionDef):
             roots = [node.returns]
-        elif (isinstance(node, ast.Call) and getattr(node.func, "id", "") in UNSEEN) or (isinstance(node, ast.If) and getattr(node.test, "id", "") == "TYPE_CHECKING"):
+        elif _unseen(node):
             roots = [node]
         quiet |= {inner for root in roots if root is not None for inner in ast.walk(root)}
     return quiet
