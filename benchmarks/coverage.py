@@ -34,7 +34,7 @@ from kesselton.core.measure.gauges import DialFit, fit_dial
 from kesselton.core.measure.head_to_head import drawn_along
 from kesselton.core.measure.readings import Observation, estimate
 from kesselton.core.measure.rods import give_of, tension_per_turn, torque_nm
-from kesselton.core.prediction.uncertainty import uncertainty_cents
+from kesselton.core.prediction.uncertainty import error_budget
 
 COUNT, SEED = 600, 3
 BUDGETS = {
@@ -218,7 +218,7 @@ def _fundamental(case: Case, rng: np.random.Generator) -> tuple[bool, float]:
             break
         said = said.with_setting(side, said.setting(side).at_pitch(read))
     found = partials(said, tensions(said), lowest=4)
-    half = float(uncertainty_cents(said, found)[found.fundamental])
+    half = float(error_budget(said, found).total[found.fundamental])
     real = fundamental_hz(case.real, case.tensions_n_per_m, case.outside)
     off = 1200.0 * float(np.log2(real / found.frequency_hz[found.fundamental]))
     return abs(off) < half, half

@@ -16,14 +16,14 @@ from kesselton.core.acoustics.solver.partials import (
     partials,
     select,
 )
-from kesselton.core.arrays import FloatArray
+from kesselton.core.arrays import FloatArray, kept_property
 from kesselton.core.instrument.beater import TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.prediction.glide import EARLY_S, glide_cents
 from kesselton.core.prediction.muffling import Lines, muffled
 from kesselton.core.prediction.port_flow import struck_t60_s
 from kesselton.core.prediction.stroke import Decay, decays, energies_j, level_spl_db, levels_db
-from kesselton.core.prediction.uncertainty import decay_error, uncertainty_cents
+from kesselton.core.prediction.uncertainty import Budget, decay_error, error_budget
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,7 +35,8 @@ class Prediction:
     tensions_n_per_m, lug_pitches_hz : per head, batter first (other head muted)
     stresses_pa : film stress per head
     lines : each partial as two lines where muffling lies on a head, else None
-    levels_db, uncertainty_cents, t60_error : (P,), see `stroke` and `uncertainty`
+    levels_db, t60_error : (P,), see `stroke` and `uncertainty`
+    budget : what makes each partial unsure, and from where
     stroke : what it is struck with
     level_spl_db : dB SPL at 1 m, mean of the first 0.2 s
     decay : early and late
@@ -51,7 +52,7 @@ class Prediction:
     partials: Partials
     lines: Lines | None
     levels_db: FloatArray
-    uncertainty_cents: FloatArray
+    budget: Budget
     t60_error: FloatArray
     stroke: Stroke
     level_spl_db: float
@@ -59,6 +60,11 @@ class Prediction:
     glide_cents: FloatArray
     early_glide_cents: FloatArray
     struck_t60_s: FloatArray
+
+    @kept_property
+    def uncertainty_cents(self) -> FloatArray:
+        """Half-width of the 90 % interval of every partial, (P,)."""
+        return self.budget.total
 
     @property
     def fundamental_hz(self) -> float:
@@ -109,7 +115,7 @@ def predict(
         found,
         lines,
         levels_db(found, blow, lines),
-        uncertainty_cents(drum, found),
+        error_budget(drum, found),
         decay_error(found),
         blow,
         level_spl_db(found, blow, lines),

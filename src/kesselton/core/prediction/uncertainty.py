@@ -66,11 +66,6 @@ class Budget:
         return out
 
 
-def uncertainty_cents(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) -> FloatArray:
-    """Half-width of the 90 % interval of every partial, (P,) cents; see `error_budget`."""
-    return error_budget(drum, found, given).total
-
-
 def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) -> Budget:
     """What makes a prediction uncertain, group by group of `error_terms`."""
     terms = error_terms(drum, found, given)

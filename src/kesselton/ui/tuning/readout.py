@@ -155,11 +155,9 @@ def sweet_words(found: Speaking, a4_hz: float, flats: bool) -> str:
     return _("{low} to {high}").format(low=low, high=high)
 
 
-def why_words(drum: Drum, found: Prediction) -> tuple[str, tuple[tuple[str, ...], ...]]:
+def why_words(found: Prediction) -> tuple[str, tuple[tuple[str, ...], ...]]:
     """What makes the drum pitch unsure: the largest three in a line, and all of them."""
-    from kesselton.core.prediction.uncertainty import error_budget
-
-    budget, at = error_budget(drum, found.partials), found.partials.fundamental
+    budget, at = found.budget, found.partials.fundamental
     parts = sorted(
         ((float(cents[at]), _(BECAUSE[name])) for name, cents in vars(budget).items()), reverse=True
     )
@@ -453,7 +451,7 @@ class Readout(Copied):
         out.append(("range", _("Usable range"), gist, cells))
         stroke = self._stroke_rows(found, index)
         out.append(("stroke", _("This stroke"), stroke[1][1], tuple(tuple(row) for row in stroke)))
-        out.append(("sure", _("How sure, and why"), *why_words(drum, found)))
+        out.append(("sure", _("How sure, and why"), *why_words(found)))
         return out
 
     def _show_folds(self, rows: list[Below]) -> None:
