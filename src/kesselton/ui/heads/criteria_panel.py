@@ -78,8 +78,6 @@ class CriteriaPanel(QWidget):
         super().__init__()
         self.sliders: dict[str, Slider] = {}
         self._labels: dict[str, tuple[QLabel, QLabel]] = {}
-        self._found: Candidates | None = None
-        self._number = -1
         self.reasons = [_Reasons() for _unused in range(3)]
         self.folds: dict[str, Fold] = {}
         self._box = QVBoxLayout(self)
@@ -145,7 +143,7 @@ class CriteriaPanel(QWidget):
 
     def _on_moved(self) -> None:
         self.moved.emit(self.weights)
-        self._say()
+        self._say_weights()
         held = any(slider.isSliderDown() for slider in self.sliders.values())
         if not held:
             self.kept.emit(self.weights)
@@ -156,26 +154,22 @@ class CriteriaPanel(QWidget):
             if not slider.isSliderDown():
                 with QSignalBlocker(slider):
                     slider.setValue(round(float(value) * STEPS))
-        self._say()
+        self._say_weights()
 
-    def _say(self) -> None:
-        """What counts most, at the closed rows; and why the pair stands where it stands."""
+    def _say_weights(self) -> None:
+        """What counts most, at the closed rows."""
         from kesselton.core.heads.criteria import CRITERIA
 
         labels = {one.key: one.label for one in CRITERIA}
+        weights = self.weights
         for title, sound in GROUPS:
-            mine = {key: w for key, w in self.weights.items() if (key in SOUND) == sound and w > 0}
+            mine = {key: w for key, w in weights.items() if (key in SOUND) == sound and w > 0}
             first = sorted(mine, key=lambda key: -mine[key])[:3]
             if title in self.folds:
                 self.folds[title].set_gist(", ".join(labels[key] for key in first))
-        self._say_why()
 
-    def _say_why(self) -> None:
-        found, number = self._found, self._number
-        if found is None or not 0 <= number < len(found) or not self.sliders:
-            for reasons in self.reasons:
-                reasons.hide()
-            return
+    def _say_why(self, found: Candidates, number: int) -> None:
+        """Why a pair stands where it stands; nothing of one that cannot be set so."""
         import numpy as np
 
         from kesselton.core.heads.choose import reason_words
@@ -184,8 +178,6 @@ class CriteriaPanel(QWidget):
 
         told = why(found, number, np.array(list(self.weights.values())))
         if not told.place:
-            for reasons in self.reasons:
-                reasons.hide()
             return
         first = told.place == 1
         other = " / ".join(head.name for head in found.heads[told.rival]) if told.rival >= 0 else ""
@@ -217,12 +209,14 @@ class CriteriaPanel(QWidget):
 
     def set_state(self, found: Candidates | None, number: int) -> None:
         """Show one candidate."""
-        self._found, self._number = found, number
-        self._say_why()
+        for reasons in self.reasons:
+            reasons.hide()
         if found is None:
             for _unused, detail in self._labels.values():
                 detail.setText("")
             return
+        if 0 <= number < len(found):
+            self._say_why(found, number)
         from kesselton.core.heads.choose import reason_words
         from kesselton.core.heads.criteria import CRITERIA
 

@@ -121,7 +121,7 @@ def make_log(work: Work) -> LogPage:
     page.set_wanted.connect(lambda label, drum: work.take(drum, label))
     page.changed.connect(lambda label, log: document.change_entry(label, kept=log))
     page.drum_wanted.connect(document.select)
-    page.keep_wanted.connect(work.commands.logs.keep_wanted.emit)
+    page.keep_wanted.connect(work.commands.logs.keep_wanted)
     page.export_wanted.connect(work.commands.logs.export_log)
     return page
 

@@ -24,9 +24,14 @@ class PageStack(QStackedWidget):
 
     prepared = Signal()
 
-    def __init__(self, order: Sequence[str], parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        order: Sequence[str],
+        make: Callable[[str], QWidget],
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
-        self._order = order
+        self._order, self._make = order, make
         self._colours = LIGHT
         self._pages: dict[str, Any] = {}
         self._made: dict[str, QWidget] = {}
@@ -36,14 +41,6 @@ class PageStack(QStackedWidget):
         self._later.timeout.connect(self._go_on)
         self.currentChanged.connect(lambda place: self._ask_room())
 
-    def choose(self, name: str) -> None:
-        """Show a page."""
-        raise NotImplementedError(name)
-
-    def make(self, name: str) -> QWidget:
-        """A page, not shown yet."""
-        raise NotImplementedError(name)
-
     def piece_before(self, name: str) -> bool:
         """Make a piece of a page beforehand; False if there is none left to make."""
         return False
@@ -52,7 +49,7 @@ class PageStack(QStackedWidget):
         """A page, made if need be."""
         if name not in self._pages:
             made = self._made.pop(name, None)
-            page = self._pages[name] = self.make(name) if made is None else made
+            page = self._pages[name] = self._make(name) if made is None else made
             page.set_colours(self._colours)  # type: ignore[attr-defined]
             self.addWidget(page)
             self._ask_room()
@@ -79,7 +76,7 @@ class PageStack(QStackedWidget):
             if name in self._made:
                 self.made(name)
             elif not self.piece_before(name):
-                self._made[name] = self.make(name)
+                self._made[name] = self._make(name)
         self._later.start()
 
     def fill_later(self, fill: Callable[[], object]) -> None:
@@ -95,19 +92,6 @@ class PageStack(QStackedWidget):
             page = self.widget(place)
             assert page is not None
             page.setSizePolicy(asked, asked)
-
-    def show_line(self, line: QWidget) -> None:
-        """Show the page a line is on, and give it the keys."""
-        for name, page in self._pages.items():
-            if page.isAncestorOf(line) and page is not self.page:
-                self.choose(name)
-        inner: QWidget | None = line
-        while inner is not None:
-            stack = inner.parentWidget()
-            if isinstance(stack, QStackedWidget) and stack is not self:
-                stack.setCurrentWidget(inner)
-            inner = stack
-        line.setFocus()
 
     @property
     def page(self) -> Any:

@@ -6,7 +6,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from kesselton.app.bench.bench import Bench
 from kesselton.app.bench.learner import Learner
@@ -64,7 +64,7 @@ class Pages(PageStack):
         display: DisplayFormat,
         parent: QWidget | None = None,
     ) -> None:
-        super().__init__(PREPARED, parent)
+        super().__init__(PREPARED, lambda name: MAKERS[name](self), parent)
         self.bench, self.commands = bench, commands
         self._listener, self.display = listener, display
         self.learner = Learner(bench)
@@ -142,9 +142,6 @@ class Pages(PageStack):
         page = cast("PracticePage | None", self._pages.get("practice"))
         return page is not None and page.practice.running
 
-    def make(self, name: str) -> QWidget:
-        return MAKERS[name](self)
-
     def piece_before(self, name: str) -> bool:
         if name != "heads" or self._brief is not None:
             return False
@@ -215,6 +212,19 @@ class Pages(PageStack):
             leave = getattr(page, "leave_drum", None)
             if leave is not None:
                 leave()
+
+    def show_line(self, line: QWidget) -> None:
+        """Show the page a line is on, and give it the keys."""
+        for name, page in self._pages.items():
+            if page.isAncestorOf(line) and page is not self.page:
+                self.choose(name)
+        inner: QWidget | None = line
+        while inner is not None:
+            stack = inner.parentWidget()
+            if isinstance(stack, QStackedWidget) and stack is not self:
+                stack.setCurrentWidget(inner)
+            inner = stack
+        line.setFocus()
 
     @property
     def _empty(self) -> bool:
