@@ -6,7 +6,7 @@ import argparse
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from kesselton.cli.shell import Command, print_json, rounded, sound_of, standard_input
+from kesselton.cli.shell import Command, print_json, refusal, rounded, sound_of, standard_input
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.language import N_, _
 
@@ -88,7 +88,7 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
         check_range(near_hz, 20.0, 1500.0, _("Expected pitch"), "Hz", "near")
     heard, left = hear_all(samples, rate_hz, near_hz)
     if not heard:
-        raise InputError(left[0], "")
+        raise InputError(left[0].words(), code=left[0].error.code)
     hz, spread = pooled(heard)
     best = max(heard, key=lambda one: one.confidence)
     return {
@@ -112,7 +112,7 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
             }
             for one in heard
         ],
-        "refused": left,
+        "refused": [refusal(one.error, one.words()) for one in left],
     }
 
 

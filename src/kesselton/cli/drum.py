@@ -241,7 +241,8 @@ def _speaks_answer(drum: Drum) -> dict[str, Any]:
             "reason": one.reason,
         }
 
-    return {"lowest": end(found.low), "highest": end(found.high), "never": found.never or None}
+    never = {"code": found.code, "message": found.never} if found.never else None
+    return {"lowest": end(found.low), "highest": end(found.high), "never": never}
 
 
 COMMANDS = (

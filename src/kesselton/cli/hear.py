@@ -7,7 +7,7 @@ import math
 from typing import TYPE_CHECKING, Any
 
 from kesselton.cli.drum import drum_text
-from kesselton.cli.shell import Command, print_json, rounded, sound_of
+from kesselton.cli.shell import Command, print_json, refusal, rounded, sound_of
 from kesselton.core.language import N_, _
 from kesselton.core.pitch import cents_between, cents_words
 
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from kesselton.core.hearing.note import Note
     from kesselton.core.hearing.stroke_lines import StrokeLine
 
-NOT_SURE = "Peaks cannot be matched to partials: a match by chance would be as good."
+NOT_SURE = N_("Peaks cannot be matched to partials: a match by chance would be as good.")
 
 
 def _arguments(parser: argparse.ArgumentParser) -> None:
@@ -47,7 +47,7 @@ def _hear(given: argparse.Namespace) -> None:
     if heard is None:
         raise refused[0]
     answer = hear_answer(heard)
-    answer["refused"] += [error.one_line() for error in refused]
+    answer["refused"] += [refusal(error, error.one_line()) for error in refused]
     print_json(answer)
 
 
@@ -100,7 +100,9 @@ def hear_answer(heard: HeardDrum) -> dict[str, Any]:
         "lines": lines,
         "fundamental_hz": None if hz is None else rounded(hz),
         "against_plan_cents": None if cents is None else rounded(cents),
-        "refused": [] if matching.sure or not heard.lines else [NOT_SURE],
+        "refused": []
+        if matching.sure or not heard.lines
+        else [{"code": "not_sure", "message": _(NOT_SURE)}],
     }
 
 

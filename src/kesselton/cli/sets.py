@@ -13,6 +13,7 @@ from kesselton.core.language import N_, _
 
 if TYPE_CHECKING:
     from kesselton.core.sets.search.plan import Plan, Tuned
+    from kesselton.core.sets.search.reasons import Reason
     from kesselton.core.sets.search.whole import Planned, SolvedSet
     from kesselton.store.formats.set_file import WholeSet
 
@@ -107,8 +108,9 @@ def _plan(one: Plan, planned: Planned, a4_hz: float) -> dict[str, Any]:
     }
 
 
-def _drum(one: Tuned, why: tuple[str, ...], a4_hz: float) -> dict[str, Any]:
+def _drum(one: Tuned, why: tuple[Reason, ...], a4_hz: float) -> dict[str, Any]:
     from kesselton.core.sets.model.chords import hz_of
+    from kesselton.core.sets.search.reasons import reason_words
 
     heads = [
         {"lug_pitch_hz": rounded(hz), "tension_n_per_m": rounded(tension)}
@@ -120,7 +122,14 @@ def _drum(one: Tuned, why: tuple[str, ...], a4_hz: float) -> dict[str, Any]:
         "batter": heads[0],
         "resonant": heads[1] if len(heads) > 1 else None,
         "interval_cents": None if math.isnan(one.interval_cents) else rounded(one.interval_cents),
-        "reasons": list(why),
+        "reasons": [
+            {
+                "code": one.code,
+                "value": None if math.isnan(one.value) else rounded(one.value),
+                "message": reason_words(one),
+            }
+            for one in why
+        ],
     }
 
 

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn
 
-from kesselton.core.errors import InputError
+from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.language import _
 
 if TYPE_CHECKING:
@@ -49,6 +49,11 @@ def print_json(answer: dict[str, Any]) -> None:
     """
     text = json.dumps(answer, indent=1, ensure_ascii=False, allow_nan=False)
     print_text(text + "\n", json.dumps(answer, indent=1, allow_nan=False) + "\n")
+
+
+def refusal(error: KesseltonError, words: str) -> dict[str, str]:
+    """Why something was left out: a code that stays, and what a technician is told."""
+    return {"code": error.code, "message": words}
 
 
 def print_text(text: str, plain: str = "") -> None:

@@ -14,12 +14,20 @@ _LONG = re.compile(r"\S{80,}")
 
 
 class KesseltonError(Exception):
-    """Something could not be done; the message says what, `remedy` says what to do about it."""
+    """Something could not be done; the message says what, `remedy` says what to do about it.
 
-    def __init__(self, message: str, remedy: str = "") -> None:
+    `code` stays the same in every language and wording: of its kind, unless a program has reason
+    to tell one of a kind from another.
+    """
+
+    code = "failed"
+
+    def __init__(self, message: str, remedy: str = "", *, code: str = "") -> None:
         super().__init__(message)
         self.message = message
         self.remedy = remedy
+        if code:
+            self.code = code
 
     def one_line(self) -> str:
         """Message and remedy on a single line, for the shell."""
@@ -34,8 +42,10 @@ class InputError(KesseltonError):
     put the message at the field and the shell can print it.
     """
 
-    def __init__(self, message: str, remedy: str = "", path: str = "") -> None:
-        super().__init__(message, remedy)
+    code = "input"
+
+    def __init__(self, message: str, remedy: str = "", path: str = "", *, code: str = "") -> None:
+        super().__init__(message, remedy, code=code)
         self.path = path
 
     def one_line(self) -> str:
@@ -48,9 +58,13 @@ class TooMuchWorkError(KesseltonError):
     """What is asked would take more time and memory than a technician has; said before it is
     begun."""
 
+    code = "too_much_work"
+
 
 class ConvergenceError(KesseltonError):
     """A computation did not reach its tolerance; there is no answer to show."""
+
+    code = "not_converged"
 
 
 SMALLEST_HOLE_M = 1e-4

@@ -232,7 +232,8 @@ def test_hear_from_the_shell(tmp_path: Path, capsys: pytest.CaptureFixture[str])
     assert main(["hear", str(sound), str(empty), str(sound), "--drum", str(drum)]) == 0
     answer = json.loads(capsys.readouterr().out)
     assert answer["strokes"] == 2
-    assert "The sound is silent" in answer["refused"][0]
+    assert answer["refused"][0]["code"] == "silent"
+    assert "The sound is silent" in answer["refused"][0]["message"]
     soundfile.write(sound, struck(drum_lines(500.0)), RATE, subtype="PCM_24")
     assert main(["hear", str(sound), "--drum", str(drum)]) == 0
     note = json.loads(capsys.readouterr().out)["note"]

@@ -37,6 +37,7 @@ from kesselton.core.sets.search.planner import LEAST_STEP, Planner
 from kesselton.core.sets.search.reasons import (
     helping_head,
     reasons,
+    reasons_words,
     stretched,
     turns_between,
 )
@@ -212,7 +213,7 @@ def test_where_nothing_fits_the_nearest_is_told_with_its_price() -> None:
     assert not best.fits
     worst = stretched(best)
     assert worst is not None
-    said = "; ".join(reasons(best.drums[worst], planner.members[worst]))
+    said = "; ".join(reasons_words(reasons(best.drums[worst], planner.members[worst])))
     assert "sweet spot" in said or "in chord" in said
 
 

@@ -23,7 +23,7 @@ from kesselton.store.workshop.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
     from kesselton.core.arrays import FloatArray
-    from kesselton.core.clear.taps.tap import HeardTap
+    from kesselton.core.clear.taps.tap import HeardTap, LeftOut
 
 KINDS = {"dial": "dial", "bench_dial": "dial", "torque": "torque", "bench_torque": "torque"}
 UNITS = {"dial": ("div", "divisions"), "torque": ("nm", "n m")}
@@ -148,7 +148,7 @@ class ReadingSources(QObject):
         """Take the taps of a recording."""
         drum = entry.drum
 
-        def listen() -> tuple[list[HeardTap], list[str]]:
+        def listen() -> tuple[list[HeardTap], list[LeftOut]]:
             from kesselton.core.clear.taps.tap import hear_all
             from kesselton.store.exports.sound_file import read_sound
 
@@ -163,7 +163,7 @@ class ReadingSources(QObject):
         """What is still being listened to belongs to no head any more."""
         self._importing = None
 
-    def _on_imported(self, key: object, found: tuple[list[HeardTap], list[str]]) -> None:
+    def _on_imported(self, key: object, found: tuple[list[HeardTap], list[LeftOut]]) -> None:
         self.state_changed.emit("")
         if key == self._importing:
             self.imported.emit(*found)

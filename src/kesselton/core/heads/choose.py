@@ -47,6 +47,8 @@ OUT_BY_CENTS = 1.0
 class CancelledError(KesseltonError):
     """The search was told to stop."""
 
+    code = "stopped"
+
 
 TOO_HIGH = N_("the {side} head would be too high: {limit}")
 TOO_LOW = N_("the {side} head would be too low: {limit}")

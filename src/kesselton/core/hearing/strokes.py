@@ -39,7 +39,9 @@ def hear_strokes(
     starts = _struck(sound, rate_hz, blows or deep_onsets(sound, rate_hz))
     if not starts:
         raise InputError(
-            _("No stroke found in this sound."), _("Record the stroke from its start.")
+            _("No stroke found in this sound."),
+            _("Record the stroke from its start."),
+            code="no_stroke",
         )
     ends = [*starts[1:], len(sound)]
     least = SHORTEST_S * rate_hz
@@ -59,15 +61,20 @@ def hear_strokes(
     wrong = {name for one in heard for name in one.faults}
     if CLIPPED in wrong:
         raise InputError(
-            _("The sound is clipped."), _("Move the microphone away, or strike softer.")
+            _("The sound is clipped."),
+            _("Move the microphone away, or strike softer."),
+            code="clipped",
         )
     if not heard or SECOND in wrong:
         raise InputError(
-            _("Several strokes follow each other too soon."), _("Strike once, and let it ring.")
+            _("Several strokes follow each other too soon."),
+            _("Strike once, and let it ring."),
+            code="strokes_too_close",
         )
     raise InputError(
         _("No drum partial found in this sound."),
         _("Strike harder or closer to the microphone, and let it ring for a second."),
+        code="no_partial",
     )
 
 

@@ -66,12 +66,14 @@ class Speaking:
     Attributes
     ----------
     low, high : the ends, or None where it speaks nowhere
-    never : why it speaks nowhere, ""
+    never, code : why it speaks nowhere, and which of "no_tension", "not_computed", "overlap" or
+        the name of an end that is; ""
     """
 
     low: End | None
     high: End | None
     never: str = ""
+    code: str = ""
 
 
 @dataclass(frozen=True)
@@ -102,7 +104,7 @@ def speaking(
         spans.append((math.log(low / tension), math.log(high / tension)))
     bottom, top = max(s[0] for s in spans), min(s[1] for s in spans)
     if bottom >= top:
-        return Speaking(None, None, _("no tension suits both heads at this interval"))
+        return Speaking(None, None, _("no tension suits both heads at this interval"), "no_tension")
     known: dict[float, Partials] = {}
 
     def at(x: float) -> Partials:
@@ -122,8 +124,9 @@ def speaking(
     if not len(good):
         least = np.min(np.max(values, axis=1))
         worst = tests[int(np.argmin(np.max(values, axis=1)))]
-        said = worst.reason if least < 0.0 else _("the lower and upper limits overlap")
-        return Speaking(None, None, said)
+        if least < 0.0:
+            return Speaking(None, None, worst.reason, worst.name)
+        return Speaking(None, None, _("the lower and upper limits overlap"), "overlap")
     ends = []
     for first, step, borne in ((int(good[0]), -1, bottom), (int(good[-1]), 1, top)):
         beyond = first + step
@@ -225,4 +228,5 @@ def speaking_or_why(
     try:
         return speaking(drum, pair, stroke, shares)
     except KesseltonError as error:
-        return Speaking(None, None, _("not computed: {one_line}").format(one_line=error.one_line()))
+        words = _("not computed: {one_line}").format(one_line=error.one_line())
+        return Speaking(None, None, words, "not_computed")

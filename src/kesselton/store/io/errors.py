@@ -12,22 +12,34 @@ SALVAGE = N_("Recover the readable parts, or open an earlier copy.")
 class StoreError(KesseltonError):
     """A workshop file cannot be opened, read or written."""
 
+    code = "file"
+
 
 class ReadOnlyError(StoreError):
     """The file can be read, but nothing can be saved to it."""
+
+    code = "read_only"
 
 
 class LockedError(StoreError):
     """Another window has the file open."""
 
+    code = "locked"
+
 
 class ChangedError(StoreError):
     """Another program changed or exchanged the file while it was open."""
+
+    code = "changed"
 
 
 class DamagedError(StoreError):
     """The file holds something that cannot be read; what can be may be salvaged."""
 
+    code = "damaged"
+
 
 class AlteredError(InputError):
     """A part of a workshop is not what was saved: the disk, or another program, changed it."""
+
+    code = "altered"

@@ -36,7 +36,7 @@ from kesselton.ui.parts.words import wording
 from kesselton.ui.parts.words.entry_text import many_entries, take_each
 
 if TYPE_CHECKING:
-    from kesselton.core.clear.taps.tap import HeardTap
+    from kesselton.core.clear.taps.tap import HeardTap, LeftOut
 
 HEARD_BY_EAR = {
     "higher": N_("higher than {other}"),
@@ -394,7 +394,7 @@ class ClearPage(ClearFace):
         assert self.bench.entry is not None
         self.sources.import_taps(path, self.bench.entry, self.clearing)
 
-    def _on_imported(self, heard: list[HeardTap], left: list[str]) -> None:
+    def _on_imported(self, heard: list[HeardTap], left: list[LeftOut]) -> None:
         if len(heard) > self.bench.rods:
             self._complain(InputError(
                 _("The recording has {count} taps; the drum has {rods} rods.").format(
@@ -406,7 +406,7 @@ class ClearPage(ClearFace):
         for one in heard:
             self._note_heard(one)
         if left:
-            self.fault.setText(" ".join(left))
+            self.fault.setText(" ".join(one.words() for one in left))
             self.fault.show()
 
     def take_back(self) -> None:

@@ -147,11 +147,11 @@ class PlanPanel(QWidget):
         lines: list[str] = []
         helping = ""
         if planned is not None and 0 <= current < len(planned.plans):
-            from kesselton.core.sets.search.reasons import reasons
+            from kesselton.core.sets.search.reasons import reasons, reasons_words
 
             plan = planned.plans[current]
             for drum, member in zip(plan.drums, planned.members, strict=True):
-                said = "; ".join(reasons(drum, member))
+                said = "; ".join(reasons_words(reasons(drum, member)))
                 lines.append(f"{drum.name} {self._show(drum.note_cents)}: {said}")
             helping = words.helping_words(planned.helping[current], plan)
         self.drums.setText("\n".join(lines))

@@ -153,14 +153,27 @@ class HeardTap:
     at_s: float = 0.0
 
 
+@dataclass(frozen=True)
+class LeftOut:
+    """A tap of a recording that gave no pitch: when it begins, seconds, and why it gave none."""
+
+    at_s: float
+    error: InputError
+
+    def words(self) -> str:
+        """In the language in use."""
+        return _("At {seconds:.1f} s: {message} {remedy}").format(
+            seconds=self.at_s, message=self.error.message, remedy=self.error.remedy
+        )
+
+
 def hear_all(
     samples: FloatArray,
     rate_hz: float,
     near_hz: float | Expected | None = None,
     tones: Tones = TYPICAL_TONES,
-) -> tuple[list[HeardTap], list[str]]:
-    """Every tap of a recording, of one head, and in words why others were left out; parameters as
-    of `hear`.
+) -> tuple[list[HeardTap], list[LeftOut]]:
+    """Every tap of a recording, of one head, and those that were left out; parameters as of `hear`.
 
     Raises
     ------
@@ -171,7 +184,9 @@ def hear_all(
     starts = onsets(sound, rate_hz)
     if not starts:
         raise InputError(
-            _("No tap found in this sound."), _("Tap louder, or closer to the microphone.")
+            _("No tap found in this sound."),
+            _("Tap louder, or closer to the microphone."),
+            code="no_tap",
         )
     if len(starts) > MAX_TAPS:
         raise InputError(
@@ -179,6 +194,7 @@ def hear_all(
                 "This sound has {starts} strokes: it is playing or speech, not one round of taps."
             ).format(starts=len(starts)),
             _("Trim it to one round, one tap per rod."),
+            code="playing",
         )
     known = _known(near_hz, tones)
     heard: list[HeardTap] = []
@@ -188,11 +204,7 @@ def hear_all(
             one = sound[max(start - int(0.02 * rate_hz), 0) : stop]
             heard.append(_hear_after(one, rate_hz, known, heard, start / rate_hz))
         except InputError as error:
-            left.append(
-                _("At {rate_hz:.1f} s: {message} {remedy}").format(
-                    rate_hz=start / rate_hz, message=error.message, remedy=error.remedy
-                )
-            )
+            left.append(LeftOut(start / rate_hz, error))
     return heard, left
 
 
@@ -241,7 +253,7 @@ def hear(
     if SEARCH_WHOLE and is_whole_stroke(
         sound, rate_hz, start, found.lug_pitch_hz, known is not None
     ):
-        raise InputError(_(WHOLE_WORDS), _(MUTE_WORDS))
+        raise InputError(_(WHOLE_WORDS), _(MUTE_WORDS), code="whole_stroke")
     return found
 
 
@@ -328,11 +340,15 @@ def lines_of_tap(
     x, rate = reduced(sound, rate_hz, start + int(listened.skip_s * rate_hz), high, longest)
     x = x[: ringing(x, rate, longest)]
     if len(x) < SHORTEST_S * rate:
-        raise InputError(_("The tap was cut off or damped."), _("Tap again and let it ring."))
+        raise InputError(
+            _("The tap was cut off or damped."), _("Tap again and let it ring."), code="cut_off"
+        )
     found = Ringing(x, rate, *damped_lines(x, rate, high))
     if len(found.hz) == 0:
         raise InputError(
-            _("No tone found above the noise."), _("Tap again, louder or closer to the microphone.")
+            _("No tone found above the noise."),
+            _("Tap again, louder or closer to the microphone."),
+            code="no_tone",
         )
     return found
 
@@ -358,7 +374,7 @@ def _heard(
         heard = evidence(hz, decay, energy, named)
         whole, confidence = named.whole > WHOLE, trust(heard)
     if whole:
-        raise InputError(_(WHOLE_WORDS), _(MUTE_WORDS))
+        raise InputError(_(WHOLE_WORDS), _(MUTE_WORDS), code="whole_stroke")
     if known is not None:
         if not each:
             far = hz[named.place]
@@ -367,6 +383,7 @@ def _heard(
                     far=far, hz=known.hz
                 ),
                 _("Check which head you tapped, or correct its lug pitch in Tuning; tap again."),
+                code="far_from_expected",
             )
         shares = trust_known(
             np.array([evidence_known(hz, decay, energy, one, known) for one in each])
@@ -378,10 +395,13 @@ def _heard(
         raise InputError(
             _("More than one tone could be the lug pitch."),
             _("Mute the other head, touch the center, and tap again."),
+            code="ambiguous",
         )
     place, own = named.place, named.own
     if known is None and energy[place] < FAINTEST * energy.max():
-        raise InputError(_("Higher tones mask the lug pitch."), _("Use a softer tool."))
+        raise InputError(
+            _("Higher tones mask the lug pitch."), _("Use a softer tool."), code="masked"
+        )
     pitch, middle, spread, of_middle = _refine(x, rate, hz, decay, amplitude, own, density)
     level = 10.0 * np.log10(energy / energy.max())
     found = tuple(
@@ -505,7 +525,7 @@ def pooled(heard: list[HeardTap]) -> tuple[float, float]:
         If there are none.
     """
     if not heard:
-        raise InputError(_("No tap found."), _("Tap the rod."))
+        raise InputError(_("No tap found."), _("Tap the rod."), code="no_tap")
     value = np.log([h.lug_pitch_hz for h in heard])
     if len(heard) == 1:
         return float(np.exp(value[0])), heard[0].spread_cents

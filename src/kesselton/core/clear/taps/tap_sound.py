@@ -44,11 +44,16 @@ def checked(samples: FloatArray, rate_hz: float) -> FloatArray:
             _("Use up to {longest_s:.0f} minutes: trim it to the taps.").format(
                 longest_s=LONGEST_S / 60.0
             ),
+            code="too_long",
         )
     if not np.isfinite(sound).all():
-        raise InputError(_("The sound has invalid samples."), _("Record it again."))
+        raise InputError(
+            _("The sound has invalid samples."), _("Record it again."), code="invalid_samples"
+        )
     if len(sound) < SHORTEST_S * rate_hz or float(np.abs(sound).max()) < 1e-4:
-        raise InputError(_("The sound is silent."), _("Tap louder, or check the microphone."))
+        raise InputError(
+            _("The sound is silent."), _("Tap louder, or check the microphone."), code="silent"
+        )
     return sound - float(sound.mean())
 
 
@@ -102,7 +107,9 @@ def refuse_clipped(sound: FloatArray) -> None:
     """Raise InputError where it is clipped."""
     if is_clipped(sound):
         raise InputError(
-            _("The sound is clipped."), (_("Move the microphone away, or tap more softly."))
+            _("The sound is clipped."),
+            (_("Move the microphone away, or tap more softly.")),
+            code="clipped",
         )
 
 

@@ -11,7 +11,7 @@ from kesselton.core.heads.brief import TOUCHES
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.threads import THREADS
-from kesselton.core.language import _, both
+from kesselton.core.language import N_, Worded, _, both
 from kesselton.core.measure.rods import tension_per_turn
 from kesselton.core.sets.model.curve import drum_curves
 from kesselton.core.sets.model.kit import Member, Wish, interval_words
@@ -32,55 +32,89 @@ class Helping:
     outside_cents: float
 
 
-def reasons(one: Tuned, member: Member) -> tuple[str, ...]:
-    """What a plan means for one drum, in words."""
-    out = []
-    if one.as_is:
-        out.append(_("no change"))
-    else:
-        out.append(both(_moved(one, member)))
+@dataclass(frozen=True)
+class Reason:
+    """What a plan means for one drum: a code that stays, and the figure that goes with it.
+
+    Attributes
+    ----------
+    code : "as_is"; "batter_moved", "snare_side_moved", "resonant_moved", "off_sweet_spot",
+        "off_chord" (cents, up is positive); "interval" (cents, of the heads); "no_sweet_spot",
+        "in_sweet_spot"; "off_shell" (cents from the shell's note)
+    value : nan where there is none
+    """
+
+    code: str
+    value: float = math.nan
+
+
+def reasons(one: Tuned, member: Member) -> tuple[Reason, ...]:
+    """What a plan means for one drum."""
+    out = [Reason("as_is")] if one.as_is else _moved(one, member)
     if not math.isnan(one.interval_cents):
-        out.append(interval_words(one.interval_cents))
+        out.append(Reason("interval", one.interval_cents))
     if math.isnan(one.outside_cents):
-        out.append(_("no sweet spot with these heads at this interval"))
-    elif one.outside_cents > OFF_BY:
-        out.append(
-            _("{outside_cents:.0f} cents above its sweet spot").format(
-                outside_cents=one.outside_cents
-            )
-        )
-    elif one.outside_cents < -OFF_BY:
-        out.append(_("{value:.0f} cents below its sweet spot").format(value=-one.outside_cents))
+        out.append(Reason("no_sweet_spot"))
+    elif abs(one.outside_cents) > OFF_BY:
+        out.append(Reason("off_sweet_spot", one.outside_cents))
     else:
-        out.append(_("in sweet spot"))
+        out.append(Reason("in_sweet_spot"))
     if abs(one.off_chord_cents) >= CLEAR_OF_CENTS:
-        words = (
-            _("{cents:.0f} cents above the chord")
-            if one.off_chord_cents > 0
-            else _("{cents:.0f} cents below the chord")
-        )
-        out.append(words.format(cents=abs(one.off_chord_cents)))
+        out.append(Reason("off_chord", one.off_chord_cents))
     if abs(one.shell_cents) > SHELL_CENTS:
-        out.append(
-            _("{shell_cents:.1f} whole steps from its shell note").format(
-                shell_cents=abs(one.shell_cents) / 200.0
-            )
-        )
+        out.append(Reason("off_shell", one.shell_cents))
     return tuple(out)
 
 
-def _moved(one: Tuned, member: Member) -> list[str]:
-    ways = (
-        (_("batter {cents:.0f} cents up"), _("batter {cents:.0f} cents down")),
-        (_("snare side {cents:.0f} cents up"), _("snare side {cents:.0f} cents down"))
-        if member.drum.kind == "snare"
-        else (_("resonant {cents:.0f} cents up"), _("resonant {cents:.0f} cents down")),
-    )
+def _moved(one: Tuned, member: Member) -> list[Reason]:
+    below = "snare_side_moved" if member.drum.kind == "snare" else "resonant_moved"
     return [
-        (up if cents > 0 else down).format(cents=abs(cents))
-        for (up, down), cents in zip(ways, one.moved_cents, strict=False)
+        Reason(code, cents)
+        for code, cents in zip(("batter_moved", below), one.moved_cents, strict=False)
         if abs(cents) > 1.0
     ]
+
+
+MOVES = Worded(
+    {
+        ("batter_moved", True): N_("batter {cents:.0f} cents up"),
+        ("batter_moved", False): N_("batter {cents:.0f} cents down"),
+        ("snare_side_moved", True): N_("snare side {cents:.0f} cents up"),
+        ("snare_side_moved", False): N_("snare side {cents:.0f} cents down"),
+        ("resonant_moved", True): N_("resonant {cents:.0f} cents up"),
+        ("resonant_moved", False): N_("resonant {cents:.0f} cents down"),
+        ("off_sweet_spot", True): N_("{cents:.0f} cents above its sweet spot"),
+        ("off_sweet_spot", False): N_("{cents:.0f} cents below its sweet spot"),
+        ("off_chord", True): N_("{cents:.0f} cents above the chord"),
+        ("off_chord", False): N_("{cents:.0f} cents below the chord"),
+    }
+)
+STATES = Worded(
+    {
+        "as_is": N_("no change"),
+        "no_sweet_spot": N_("no sweet spot with these heads at this interval"),
+        "in_sweet_spot": N_("in sweet spot"),
+    }
+)
+
+
+def reason_words(reason: Reason) -> str:
+    """A reason in the language in use."""
+    code, value = reason.code, reason.value
+    if code == "interval":
+        return interval_words(value)
+    if code == "off_shell":
+        return _("{steps:.1f} whole steps from its shell note").format(steps=abs(value) / 200.0)
+    if code in STATES:
+        return STATES[code]
+    return MOVES[code, value > 0.0].format(cents=abs(value))
+
+
+def reasons_words(found: Sequence[Reason]) -> list[str]:
+    """Reasons in the language in use; what is done to the heads is one of them."""
+    moved = [reason_words(one) for one in found if one.code.endswith("_moved")]
+    others = [reason_words(one) for one in found if not one.code.endswith("_moved")]
+    return [both(moved), *others] if moved else others
 
 
 def stretched(plan: Plan) -> int | None:
