@@ -309,12 +309,12 @@ for number in range(100000):
 """
 
 
-def test_killed_while_writing_fifty_times(path: Path) -> None:
+def test_killed_while_writing_again_and_again(path: Path) -> None:
     """Whatever the moment, the file holds the last acknowledged state or the one in hand."""
     three = tuple(Entry(i, replace(make_drum(), name="start")) for i in (1, 2, 3))
     WorkshopFile.create(path, Workshop("k", three)).close()
     dice = random.Random(7)
-    for _ in range(50):
+    for _ in range(25):
         child = subprocess.Popen(
             [sys.executable, "-c", KILLED, str(path)], stdout=subprocess.PIPE, text=True
         )

@@ -1,39 +1,109 @@
 """The program's words in the language of whoever uses it (gettext).
 
 A sentence is asked for where it is shown, whole, with named gaps: `_("Step {number} of {count}")`.
-Tables made when a module is read mark theirs by `N_`, and ask where they are shown.
+Tables made when a module is read mark theirs by `N_`, and ask where they are shown. Numbers in gaps
+are written as the language writes them: decimal sign, thousands, minus.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
 from gettext import NullTranslations
 from typing import Any, TypeVar
 
 K = TypeVar("K")
 C = TypeVar("C")
+
+
+@dataclass(frozen=True)
+class Figures:
+    """How a language writes numbers, and its own tag ("de_AT")."""
+
+    tag: str = "en"
+    decimal: str = "."
+    thousands: str = ","
+    minus: str = "\N{MINUS SIGN}"
+
+    def written(self, figures: str) -> str:
+        """A number as Python writes it, in this language."""
+        return figures.translate(
+            {ord("."): self.decimal, ord(","): self.thousands, ord("-"): self.minus}
+        )
+
+
 _catalogs = [NullTranslations()]
-"""The one in use."""
+_figures = [Figures()]
+"""The ones in use."""
 
 
-def use(catalog: NullTranslations) -> None:
-    """Speak as a catalog does from now on; windows made before keep what they say."""
+def use(catalog: NullTranslations, figures: Figures | None = None) -> None:
+    """Speak and write numbers as a language does from now on, English if no figures are given;
+    windows made before keep what they say."""
     _catalogs[0] = catalog
+    _figures[0] = figures or Figures()
+
+
+def tag() -> str:
+    """Of the language in use: "en", "de_AT"."""
+    return _figures[0].tag
+
+
+def figures(value: float, form: str) -> str:
+    """A number in the language in use, in a form of Python's (".1f").
+
+    >>> figures(-1234.5, ",.1f")
+    '−1,234.5'
+    """
+    return _figures[0].written(format(value, form))
+
+
+class _Float(float):
+    def __format__(self, form: str) -> str:
+        return _figures[0].written(float.__format__(self, form))
+
+
+class _Int(int):
+    def __format__(self, form: str) -> str:
+        return _figures[0].written(int.__format__(self, form))
+
+
+def _written(value: object) -> object:
+    if isinstance(value, float):
+        return _Float(value)
+    if type(value) is int:
+        return _Int(value)
+    return value
+
+
+class _Gaps(str):
+    """A message with gaps."""
+
+    __slots__ = ()
+
+    def format(self, *values: object, **named: object) -> str:
+        return str.format(
+            self, *map(_written, values), **{key: _written(value) for key, value in named.items()}
+        )
+
+
+def _with_gaps(message: str) -> str:
+    return _Gaps(message) if "{" in message else message
 
 
 def _(message: str) -> str:
     """A message in the language in use; itself where that has none."""
-    return _catalogs[0].gettext(message) if message else ""
+    return _with_gaps(_catalogs[0].gettext(message)) if message else ""
 
 
 def ngettext(one: str, many: str, count: int) -> str:
     """The form of a message for a count."""
-    return _catalogs[0].ngettext(one, many, count)
+    return _with_gaps(_catalogs[0].ngettext(one, many, count))
 
 
 def pgettext(context: str, message: str) -> str:
     """A message that means different things in different places."""
-    return _catalogs[0].pgettext(context, message)
+    return _with_gaps(_catalogs[0].pgettext(context, message))
 
 
 def N_(message: str) -> str:

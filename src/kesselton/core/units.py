@@ -6,7 +6,7 @@ import re
 
 from kesselton.core import constants as const
 from kesselton.core.errors import InputError
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 
 METRE_PER = {
     "in": const.METRE_PER_INCH,
@@ -127,7 +127,7 @@ def format_inches(length_m: float, finest: int = 16) -> str:
     inches = length_m / const.METRE_PER_INCH
     parts = round(inches * finest)
     if abs(parts / finest - inches) * const.METRE_PER_INCH > 1e-4:
-        return f"{inches:.2f}".rstrip("0").rstrip(".")
+        return _short(inches, 2)
     whole, rest = divmod(parts, finest)
     if rest == 0:
         return str(whole)
@@ -147,8 +147,7 @@ def format_length(length_m: float, metric: bool) -> str:
     '355.6 mm'
     """
     if metric:
-        text = f"{length_m * 1e3:.1f}".rstrip("0").rstrip(".")
-        return f"{text} mm"
+        return f"{_short(length_m * 1e3, 1)} mm"
     return f"{format_inches(length_m)} in"
 
 
@@ -161,6 +160,10 @@ def format_thickness(thickness_m: float, metric: bool) -> str:
     '10 mil'
     """
     if metric:
-        return f"{thickness_m * 1e3:.3f}".rstrip("0").rstrip(".") + " mm"
-    text = f"{thickness_m / const.METRE_PER_MIL:.2f}".rstrip("0").rstrip(".")
-    return f"{text} mil"
+        return f"{_short(thickness_m * 1e3, 3)} mm"
+    return f"{_short(thickness_m / const.METRE_PER_MIL, 2)} mil"
+
+
+def _short(value: float, digits: int) -> str:
+    """At most so many digits after the point, without zeros at the end."""
+    return figures(round(value, digits) + 0.0, f".{digits}f").rstrip("0").rstrip(".,")

@@ -9,7 +9,7 @@ from typing import Any
 from kesselton.core.errors import KesseltonError
 from kesselton.core.fit.procedure import Choices, Numbers, Procedure, build, round_sizes
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, figures
 from kesselton.core.pitch import note_of
 from kesselton.resources import text_of
 
@@ -64,7 +64,7 @@ def numbers(
         except KesseltonError:
             break  # too slack for a pitch: the text says so
     expected = [_(NO_PITCH)] * (len(sizes) - len(expected)) + expected
-    return Numbers(turns, f"{_note(hz, a4_hz, flats)}, {hz:.1f} Hz", tuple(expected))
+    return Numbers(turns, f"{_note(hz, a4_hz, flats)}, {figures(hz, '.1f')} Hz", tuple(expected))
 
 
 def _note(hz: float, a4_hz: float, flats: bool) -> str:

@@ -6,6 +6,7 @@ import gettext
 from collections.abc import Sequence
 
 from kesselton.core import language
+from kesselton.core.language import Figures
 from kesselton.resources import resource
 
 DOMAIN = "kesselton"
@@ -17,5 +18,12 @@ def speak(wanted: Sequence[str] | None = None) -> bool:
     found = gettext.translation(
         DOMAIN, resource("locale"), None if wanted is None else list(wanted), fallback=True
     )
-    language.use(found)
-    return isinstance(found, gettext.GNUTranslations)
+    if not isinstance(found, gettext.GNUTranslations):
+        language.use(found)
+        return False
+    from babel import Locale
+
+    named = found.info().get("language", "en")
+    signs = Locale.parse(named).number_symbols["latn"]
+    language.use(found, Figures(named, signs["decimal"], signs["group"]))
+    return True

@@ -10,11 +10,12 @@ from typing import TYPE_CHECKING, Protocol
 
 from kesselton.core.errors import InputError
 from kesselton.core.heads.like import Like, like_of
+from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum, head_of
 from kesselton.core.instrument.kept import Attached, Kept, KeptLine
 from kesselton.core.instrument.muffler import MUFFLERS
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.core.pitch import cents_between
 from kesselton.store.workshop.holdings import Entry, Workshop
 from kesselton.store.workshop.lazy_rows import last_of
@@ -176,8 +177,8 @@ def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
                 out.append(
                     (
                         _("batter lug pitch") if side == "batter" else _("resonant lug pitch"),
-                        f"{a:.1f} Hz",
-                        f"{b:.1f} Hz",
+                        f"{figures(a, '.1f')} Hz",
+                        f"{figures(b, '.1f')} Hz",
                     )
                 )
     for name, first, second in (
@@ -185,12 +186,10 @@ def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
         (_("computed"), one.computed_hz, other.computed_hz),
     ):
         if first is not None and second is not None and abs(cents_between(first, second)) >= 1.0:
-            out.append((name, f"{first:.1f} Hz", f"{second:.1f} Hz"))
+            out.append((name, f"{figures(first, '.1f')} Hz", f"{figures(second, '.1f')} Hz"))
     tell(_("muffling"), _muffling(one.drum), _muffling(other.drum))
     tell(_("beater"), _beater(one.beater), _beater(other.beater))
-    air = [f"{k.drum.air.temperature_c:g} °C {100 * k.drum.air.relative_humidity:.0f} %"
-           for k in (one, other)]  # fmt: skip
-    tell(_("air"), *air)
+    tell(_("air"), _air(one.drum.air), _air(other.drum.air))
     for name, words in (
         ("wires", _("wires")),
         ("what_for", _("occasion")),
@@ -206,6 +205,12 @@ def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
 
 def _head(drum: Drum, side: str) -> str:
     return drum.setting(side).head.name if side in drum.sides else _("none")
+
+
+def _air(air: Air) -> str:
+    return _("{degrees:g} °C {humidity:.0f} %").format(
+        degrees=air.temperature_c, humidity=100.0 * air.relative_humidity
+    )
 
 
 def _muffling(drum: Drum) -> str:

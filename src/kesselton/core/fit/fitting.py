@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 
+from kesselton.core.dates import moment_words
 from kesselton.core.errors import InputError
 from kesselton.core.fit.procedure import Choices, Procedure
 from kesselton.core.language import _
@@ -118,9 +119,9 @@ def timer_state(fitting: Fitting, key: str, minutes: float, now: datetime) -> Ti
         return TimerState(
             True,
             minutes,
-            _(
-                "system clock changed: started {begun:%H:%M on %d %b}. If wrong, start it again"
-            ).format(begun=begun),
+            _("system clock changed: started {begun}. If wrong, start it again").format(
+                begun=moment_words(begun)
+            ),
         )
     return TimerState(True, minutes - gone.total_seconds() / 60.0)
 

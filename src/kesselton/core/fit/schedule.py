@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from kesselton.core.dates import day_words, year_words
 from kesselton.core.fit.procedure import dry_days
 from kesselton.core.heads.brief import DURABILITIES, Brief
 from kesselton.core.instrument.drum import Drum
@@ -46,8 +47,8 @@ def dates(drum: Drum, side: str, fitted: datetime, brief: Brief | None = None) -
                 "dry",
                 _("{name}: {side} skin is dry").format(name=drum.name, side=side),
                 look_from,
-                _("{name}, tucked {fitted:%d %b}. Bring it up to pitch in small steps.").format(
-                    name=head.name, fitted=fitted
+                _("{name}, tucked {fitted}. Bring it up to pitch in small steps.").format(
+                    name=head.name, fitted=day_words(fitted)
                 ),
             )
         )
@@ -67,9 +68,9 @@ def dates(drum: Drum, side: str, fitted: datetime, brief: Brief | None = None) -
             _("{name}: {side} head may be due").format(name=drum.name, side=side),
             fitted + timedelta(days=days_on),
             _(
-                "{name}, fitted {fitted:%d %b %Y}. Replace it sooner if it is "
+                "{name}, fitted {fitted}. Replace it sooner if it is "
                 "pitted, worn or will not clear."
-            ).format(name=head.name, fitted=fitted),
+            ).format(name=head.name, fitted=year_words(fitted)),
         )
     )
     return out

@@ -25,7 +25,7 @@ from kesselton.core.heads.measures import Measures
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.library import snare_side_mil
-from kesselton.core.language import N_, _, worded
+from kesselton.core.language import N_, _, figures, worded
 
 COMPUTED, COMMON_PRACTICE = "computed", "common practice"
 HEAVIEST_WEIGHT = 5.0
@@ -276,7 +276,7 @@ def _built_in(head: Head) -> float:
 
 def say(criterion: Criterion, value: float) -> str:
     """A value with its unit."""
-    text = f"{value:.{criterion.digits}f}".replace("-", "−")
+    text = figures(value, f".{criterion.digits}f")
     return f"{text} {criterion.unit}".strip()
 
 

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from kesselton.core.heads.measures import Measures
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.core.pitch import cents_between
 
 PITCH_CENTS, RATIO, LEVEL_DB, LIFE_RATIO, SHARE = 10.0, 1.10, 1.0, 1.2, 0.05
@@ -32,7 +32,7 @@ def differences(found: Measures, first: int, second: int) -> list[Difference]:
             return ""
         change = max(b / a, a / b)
         if change < 1.95:
-            return f"{100.0 * (change - 1.0):.0f} % {up if b > a else down}"
+            return f"{figures(100.0 * (change - 1.0), '.0f')} % {up if b > a else down}"
         if b > a:
             return _("{change:.1f} times as {plain}").format(change=change, plain=plain)
         return _("{part} as {plain}").format(part=_part(change), plain=plain)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import InputError, check_range
-from kesselton.core.language import N_, Worded, _
+from kesselton.core.language import N_, Worded, _, figures
 
 MAX_DIVISIONS = 200.0
 _PITCH = (LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, "Hz")
@@ -89,4 +89,4 @@ class Reading:
         """The same with its value."""
         _unused, _unused, unit = LIMITS[self.kind]
         value, unit = (1000.0 * self.value, "mm") if unit == "m" else (self.value, unit)
-        return f"{self.words.removeprefix('the ')}, {value:.4g} {unit}"
+        return f"{self.words.removeprefix('the ')}, {figures(value, '.4g')} {unit}"

@@ -11,7 +11,7 @@ import numpy as np
 from kesselton.core.arrays import FloatArray
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.shell import Shell
-from kesselton.core.language import _, both
+from kesselton.core.language import _, both, figures
 
 OVAL_FINE_M, OVAL_POOR_M = 0.0008, 0.0025
 """Difference of diameters that is of no matter, and from which heads bind; assumed."""
@@ -248,7 +248,7 @@ def verdicts(
     if flat is not None:
         out.append(_flatness(flat) if not _like_beds(flat, beds, rods) else beds_perhaps())
     if beds:
-        where = both([f"{bed:.1f}".removesuffix(".0") for bed in beds])
+        where = both([figures(bed, ".1f").removesuffix(".0") for bed in beds])
         out.append(
             Verdict(
                 "fine",
@@ -300,11 +300,7 @@ def _fit(found: Roundness, moulded_m: float, skin: bool) -> Verdict:
     over = found.mean_m - moulded_m
     if skin:
         return Verdict("fine", _("a skin adapts to the edge"), _("It reshapes in a few days."))
-    text = (
-        _("bearing diameter {over:+.1f} mm against the molded one")
-        .format(over=1000.0 * over)
-        .replace("-", "−")
-    )
+    text = _("bearing diameter {over:+.1f} mm against the molded one").format(over=1000.0 * over)
     if over > COLLAR_INSIDE_M:
         return Verdict(
             "repair",
@@ -322,10 +318,12 @@ def _fit(found: Roundness, moulded_m: float, skin: bool) -> Verdict:
 
 
 def _flatness(flat: Edge) -> Verdict:
-    size = f"{1000.0 * flat.waviness_m:.2f} mm"
+    size = f"{figures(1000.0 * flat.waviness_m, '.2f')} mm"
     where = ""
     if flat.low_rods:
-        where = _(" low at rod ") + ", ".join(f"{r:.1f}".removesuffix(".0") for r in flat.low_rods)
+        where = _(" low at rod ") + ", ".join(
+            figures(r, ".1f").removesuffix(".0") for r in flat.low_rods
+        )
     if flat.waviness_m < GAP_FINE_M:
         return Verdict("fine", _("flat within {size}").format(size=size), _("No action needed."))
     if flat.waviness_m < GAP_POOR_M:

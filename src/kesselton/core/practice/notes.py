@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from kesselton.core.instrument.muffler import Muffler
-from kesselton.core.language import N_, _, choices
+from kesselton.core.language import N_, _, choices, figures
 from kesselton.core.measure.plan import at_interval, hold_fundamental
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.core.practice import drums as d
@@ -172,7 +172,7 @@ def major_or_minor(ask: Ask) -> Question:
         d.struck(at_interval(drum, interval_between_heads(drum), root * ratio_of(cents - 350.0)))
         for cents in (0.0, 400.0 if major else 300.0, 700.0)
     ]
-    hz = ", ".join(f"{x.fundamental_hz:.0f}" for x in found)
+    hz = ", ".join(figures(x.fundamental_hz, ".0f") for x in found)
     return ask.question(
         _("Root, third, fifth. Major or minor?"),
         (("major", _("major")), ("minor", _("minor"))),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from kesselton.core.escape import in_markdown
 from kesselton.core.fit.fitting import Fitting
 from kesselton.core.fit.procedure import Procedure, Step
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 
 
 def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -> str:
@@ -58,4 +58,8 @@ def minutes_text(minutes: float) -> str:
     """A time in the unit one thinks in."""
     if abs(minutes) >= 2880:
         return _("{minutes:.1f} days").format(minutes=minutes / 1440)
-    return f"{minutes / 60:.1f} h" if abs(minutes) >= 120 else f"{minutes:.0f} min"
+    return (
+        f"{figures(minutes / 60, '.1f')} h"
+        if abs(minutes) >= 120
+        else f"{figures(minutes, '.0f')} min"
+    )

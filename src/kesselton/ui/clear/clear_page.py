@@ -26,7 +26,7 @@ from kesselton.core.clear.walk import Walk
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.reading import Reading
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, figures
 from kesselton.store.workshop.holdings import Entry, Workshop
 from kesselton.ui.clear.clear_face import TYPED, ClearFace, Standing
 from kesselton.ui.parts.widgets.columns import as_page
@@ -294,7 +294,7 @@ class ClearPage(ClearFace):
         where = self.bench.place(tap.rod)
         if tap.kind in UNITS:
             more = _("{kind} at {where}").format(kind=tap.kind, where=where)
-            return f"{tap.value:g} {UNITS[tap.kind]}", more
+            return f"{figures(tap.value, 'g')} {UNITS[tap.kind]}", more
         half = round(SIGMAS_90 * tap.spread)
         said = (
             _("{value:.1f} Hz ± {half} cents at {where}")

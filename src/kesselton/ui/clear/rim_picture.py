@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QMouseEvent, QPainter, QPen, QPolygonF
 
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.ui.parts.widgets.picture import Picture, hint
 from kesselton.ui.parts.widgets.safe_override import safe_override
 from kesselton.ui.parts.widgets.theme import font
@@ -126,7 +126,7 @@ class RimStrip(Picture):
             p.setPen(QPen(QColor(c.line), 1))
             p.drawLine(QPointF(LEFT, y(cents)), QPointF(self.width() - RIGHT, y(cents)))
             p.setPen(QColor(c.soft_ink))
-            text = f"{'+' if cents > 0 else '−' if cents < 0 else ''}{abs(cents):.0f}"
+            text = f"{'+' if cents > 0 else '−' if cents < 0 else ''}{figures(abs(cents), '.0f')}"
             p.drawText(QRectF(2, y(cents) - 8, LEFT - 8, 16), Qt.AlignmentFlag.AlignRight, text)
         where = QRectF(self.width() - 250.0, 6, 240, 16)
         p.drawText(where, Qt.AlignmentFlag.AlignRight, self._unit)
@@ -309,7 +309,7 @@ class RoundsPicture(Picture):
                 p.fillRect(QRectF(left, bottom - height, 0.34 * wide, height), QColor(colour))
                 p.setPen(QColor(c.ink))
                 p.drawText(QRectF(left - 8, bottom - height - 16, 0.34 * wide + 16, 14), CENTRE,
-                           f"{value:.0f}")  # fmt: skip
+                           figures(value, ".0f"))  # fmt: skip
             p.setPen(QColor(c.soft_ink))
             p.drawText(QRectF(x - 4, bottom + 6, 0.72 * wide + 8, 16), CENTRE,
                        _("round {first}").format(first=self._first + place + 1))  # fmt: skip

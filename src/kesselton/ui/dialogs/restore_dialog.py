@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QDate, QLocale, Qt, Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QDialogButtonBox,
     QListWidgetItem,
@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from kesselton.core.dates import weekday_words
 from kesselton.core.language import N_, _
 from kesselton.store.io.errors import StoreError
 from kesselton.store.workshop.backups import (
@@ -77,9 +78,7 @@ class RestoreDialog(Dialog):
         self._mark()
 
     def _item(self, one: Backup) -> QListWidgetItem:
-        day = QLocale(QLocale.Language.English).toString(
-            QDate(one.day.year, one.day.month, one.day.day), _("dddd, MMMM d, yyyy")
-        )
+        day = weekday_words(one.day)
         try:
             drums, readings = count_held(one.path)
         except StoreError as error:

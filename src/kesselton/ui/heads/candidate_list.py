@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
     QStyleOptionViewItem,
 )
 
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.core.pitch import note_of
 from kesselton.ui.parts.widgets.picture import hint
 from kesselton.ui.parts.widgets.safe_override import safe_override
@@ -126,7 +126,9 @@ class _Rows(QStyledItemDelegate):
         p.setPen(QColor(c.ink))
         p.setFont(font(13, QFont.Weight.Bold))
         p.drawText(
-            box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, f"{100 * total:.0f}"
+            box,
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+            figures(100 * total, ".0f"),
         )
         bar = QRect(rect.left() + 12, rect.top() + 29, 36, 4)
         p.fillRect(bar, QColor(c.line))

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 from kesselton.app.host.jobs import Latest
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.core.pitch import hz_of, note_of
 from kesselton.ui.parts.pictures.section_picture import paint_section
 from kesselton.ui.parts.widgets.columns import clear, scroll
@@ -170,7 +170,9 @@ class _Decays(_Columns):
             for second in (0.0, 0.5, 1.0, 1.5):
                 x = box.left() + second / SECONDS * box.width()
                 p.setPen(QColor(c.soft_ink))
-                p.drawText(QRectF(x - 16, box.bottom() + 2, 32, 14), 0x84, f"{second:g} s")
+                p.drawText(
+                    QRectF(x - 16, box.bottom() + 2, 32, 14), 0x84, f"{figures(second, 'g')} s"
+                )
             for index in range(len(found.partials)):
                 hz = float(found.partials.frequency_hz[index])
                 if hz > HIGHEST_HZ:

@@ -9,7 +9,7 @@ from PySide6.QtCore import QSignalBlocker, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
-from kesselton.core.language import N_, _, ngettext
+from kesselton.core.language import N_, _, figures, ngettext
 from kesselton.ui.parts.widgets.fold import Fold
 from kesselton.ui.parts.widgets.inputs import Slider
 from kesselton.ui.parts.widgets.labels import Label, plain_tip
@@ -59,7 +59,7 @@ class _Reasons(QWidget):
 
 def _points_words(points: float, what: str) -> str:
     """Points of 100 gained or lost, and by what."""
-    value = f"{points:+.1f}".replace("-", "−")
+    value = figures(points, "+.1f")
     return _("{points}  {what}").format(points=value, what=what)
 
 

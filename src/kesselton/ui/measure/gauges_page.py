@@ -17,7 +17,7 @@ from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import Dial, DialPair, TorqueKey
-from kesselton.core.language import N_, _, choices, each
+from kesselton.core.language import N_, _, choices, each, figures
 from kesselton.store.workshop.holdings import Workshop
 from kesselton.ui.parts.widgets.columns import (
     clear,
@@ -140,11 +140,13 @@ class DialPicture(Picture):
         for tension in ticks(low, high, max(int(box.width() / 72), 1)):
             x = at(tension, bottom).x()
             p.fillRect(QRectF(x - 0.5, box.top(), 1, box.height()), QColor(c.line))
-            p.drawText(QRectF(x - 40, box.bottom() + 4, 80, 16), middle, f"{tension:.0f}")
+            p.drawText(QRectF(x - 40, box.bottom() + 4, 80, 16), middle, figures(tension, ".0f"))
         for dial in ticks(bottom, top, 8):
             y = at(low, dial).y()
             p.fillRect(QRectF(box.left(), y - 0.5, box.width(), 1), QColor(c.line))
-            p.drawText(QRectF(0, y - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, f"{dial:.0f}")
+            p.drawText(
+                QRectF(0, y - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, figures(dial, ".0f")
+            )
         p.drawText(QRectF(0, box.bottom() + 16, self.width(), 16), middle, _("Tension, N/m"))
         fit = self._fit
         if fit is not None:
@@ -203,7 +205,7 @@ class DialPicture(Picture):
             p.drawText(
                 QRectF(place - 20, zero - rest * scale - (14 if rest > 0 else -1), 40, 14),
                 Qt.AlignmentFlag.AlignHCenter,
-                f"{rest:+.1f}".replace("-", "−"),
+                figures(rest, "+.1f"),
             )
 
 

@@ -9,7 +9,8 @@ from datetime import datetime
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from kesselton.core.language import _
+from kesselton.core.dates import day_words
+from kesselton.core.language import _, figures
 from kesselton.core.practice.progress import share_between
 from kesselton.core.practice.pupil import RIGHT, UNSURE, Session, Trial
 from kesselton.core.practice.question import Lines
@@ -208,7 +209,7 @@ class WeeksPicture(Picture):
             p.drawText(QRectF(0, y - 9, LEFT - 6, 18), Qt.AlignmentFlag.AlignRight,
                        elided(p, words, LEFT - 6))  # fmt: skip
         for day in (days[0], days[-1]):
-            name = f"{datetime.fromtimestamp(day):%d %b}"
+            name = day_words(datetime.fromtimestamp(day))
             x = at(day, low).x()
             p.drawText(QRectF(x - 40, box.bottom() + 3, 80, 18), CENTRE, name)
         p.setPen(QPen(QColor(c.accent), 2))
@@ -233,4 +234,4 @@ def _values(one: Session) -> tuple[float, float, float]:
 
 def plain(value: float) -> str:
     """Two figures, without powers of ten."""
-    return f"{value:.0f}" if value >= 10.0 else f"{value:.2g}"
+    return figures(value, ".0f") if value >= 10.0 else figures(value, ".2g")

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.app.practice.practice_bench import PracticeBench
 from kesselton.core.errors import KesseltonError
-from kesselton.core.language import N_, _, each
+from kesselton.core.language import N_, _, each, figures
 from kesselton.ui.parts.pictures.ring import Ring
 from kesselton.ui.parts.widgets.columns import fault_label
 from kesselton.ui.parts.widgets.inputs import Button
@@ -114,9 +114,9 @@ class EarPanel(QWidget):
                 "Spread between rods: {begun} cents at first, {left} now. "
                 "Solver after three rounds: {solver}."
             ).format(
-                begun=f"{score.begun_cents:.0f}",
-                left=f"{score.left_cents:.0f}",
-                solver=f"{score.solver_cents:.0f}",
+                begun=figures(score.begun_cents, ".0f"),
+                left=figures(score.left_cents, ".0f"),
+                solver=figures(score.solver_cents, ".0f"),
             )
         )
         self.more.setText(
@@ -125,21 +125,21 @@ class EarPanel(QWidget):
             ).format(
                 turns=score.turns,
                 taps=score.taps,
-                minutes=f"{score.seconds / 60.0:.1f}",
-                tension=f"{score.tension_cents:.0f}",
+                minutes=figures(score.seconds / 60.0, ".1f"),
+                tension=figures(score.tension_cents, ".0f"),
             )
         )
         rows = []
         for rod in range(ear.rods):
             rows.append(
                 (
-                    str(rod + 1), f"{score.pitches_cents[rod]:+.0f}".replace("-", "−"),
+                    str(rod + 1), figures(score.pitches_cents[rod], "+.0f"),
                     _turn(float(score.turned[rod])), _turn(float(score.wanted[rod])),
                 )
             )  # fmt: skip
         self.table.rows.set_rows(rows)
         steps = [
-            f"{act.rod} {_turn(act.turns)}: {spread:.0f}"
+            f"{act.rod} {_turn(act.turns)}: {figures(spread, '.0f')}"
             for act, spread in score.replay
             if act.what == "turn"
         ]

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 from kesselton.app.practice.practice_bench import CLEAR_BY_EAR, SING, PracticeBench
 from kesselton.app.practice.voice_listener import VoiceEar
 from kesselton.core.errors import KesseltonError
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, figures
 from kesselton.core.practice.pupil import RIGHT, Pupil
 from kesselton.core.practice.question import UNSURE_KEY
 from kesselton.ui.parts.widgets.columns import as_page, fault_label, scroll
@@ -396,7 +396,7 @@ class PracticePage(QWidget):
                     threshold=plain(at.threshold), unit=unit.split(" ")[0]
                 )
             elif at is not None and at.trials:
-                said = _("{share} % correct").format(share=f"{100.0 * at.share:.0f}")
+                said = _("{share} % correct").format(share=figures(100.0 * at.share, ".0f"))
             item.setText(f"    {title}" + (f"   {said}" if said else ""))
 
     def _show_next(self) -> None:
@@ -422,7 +422,7 @@ class PracticePage(QWidget):
             self.today.setText(_("Five minutes done: enough for you and your ears. More tomorrow."))
         else:
             self.today.setText(
-                _("{minutes} of 5 minutes today").format(minutes=f"{gone / 60.0:.1f}")
+                _("{minutes} of 5 minutes today").format(minutes=figures(gone / 60.0, ".1f"))
             )
 
     def _show_question(self, one: Exercise) -> None:

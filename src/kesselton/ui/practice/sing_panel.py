@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from kesselton.app.practice.practice_bench import PracticeBench
 from kesselton.app.practice.voice_listener import VoiceEar
 from kesselton.core.constants import CENTS_PER_OCTAVE
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.ui.parts.widgets.inputs import Button
 from kesselton.ui.parts.widgets.labels import Label
@@ -109,7 +109,7 @@ class SingPanel(QWidget):
         cents -= CENTS_PER_OCTAVE * octaves  # an octave away is the same note to who hums along
         said = _("{note}: {cents} of the tone, steady to ± {sway} cents").format(
             note=wording.note_words(found.hz, self._a4(), self._flats()),
-            cents=wording.cents_words(cents), sway=f"{found.sway_cents:.0f}",
+            cents=wording.cents_words(cents), sway=figures(found.sway_cents, ".0f"),
         )  # fmt: skip
         self.said.setText(said)
 

@@ -15,7 +15,7 @@ from kesselton.core.cautions import RODS_UNDER_LOAD
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.library import shell_band
 from kesselton.core.instrument.shell import HOOPS
-from kesselton.core.language import N_, _, each
+from kesselton.core.language import N_, _, each, figures
 from kesselton.core.measure.plan import bed_pattern, rounds
 from kesselton.core.pitch import cents_between, note_of
 from kesselton.ui.parts.pictures.section_picture import paint_section
@@ -178,7 +178,7 @@ def _paint_partials(pen: Pen, sheet: Sheet, y: float) -> None:
             wording.hz_words(float(q.frequency_hz[i])),
             wording.note_words(float(q.frequency_hz[i]), sheet.a4_hz, sheet.flats),
             wording.seconds_words(float(q.t60_s[i])),
-            _("{levels_db:.0f} dB").format(levels_db=found.levels_db[i]).replace("-", "−"),
+            _("{levels_db:.0f} dB").format(levels_db=found.levels_db[i]),
             _carrier(float(q.batter_share[i]), str(q.branch[i]), names),
         )
         for x, cell in zip(PARTIAL_AT, cells, strict=True):
@@ -202,7 +202,11 @@ def _limit_lines(sheet: Sheet) -> list[str]:
     for found in sheet.result.ranges:
         name = wording.side_word(sheet.result.drum, found.side)
         parts = [
-            f"{limit.label} {limit.tension_n_per_m:.0f} ± {100 * limit.sure:.0f} %"
+            "{label} {tension} ± {share} %".format(
+                label=limit.label,
+                tension=figures(limit.tension_n_per_m, ".0f"),
+                share=figures(100 * limit.sure, ".0f"),
+            )
             for limit in (*found.lower, *found.upper)
         ]
         lines.append(_("{name}, limits in N/m: {join}.").format(name=name, join="; ".join(parts)))

@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.ui.parts.widgets.picture import Picture, elided, hint
 from kesselton.ui.parts.widgets.safe_override import safe_override
 from kesselton.ui.parts.widgets.theme import font
@@ -99,7 +99,7 @@ class AnswerPicture(Picture):
                 bar = QRectF(box.left() + 1, box.bottom() - 4.5, wide, 4)
                 p.fillRect(bar, ink)
                 p.setPen(QColor(c.sharp if one.wires_over else c.ink))
-                text = f"{one.level_db:.0f}".replace("-", "−")
+                text = figures(one.level_db, ".0f")
                 if one.wires_over:
                     marked = f"{_('wires')} {text}"
                     if p.fontMetrics().horizontalAdvance(marked) <= box.width() - 4:

@@ -10,7 +10,7 @@ from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
 
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.core.sets.model.kit import Member
 from kesselton.ui.parts.widgets.fields import Choice, Field, pitch_field
 from kesselton.ui.parts.widgets.inputs import Button, Rows
@@ -335,12 +335,10 @@ class HearPanel(QWidget):
                 if math.isnan(one.level_db):
                     lines.append((name, math.nan, _("not applicable")))
                     continue
-                said = f"{one.level_db:.0f} dB".replace("-", "−")
+                said = f"{figures(one.level_db, '.0f')} dB"
                 if not math.isnan(one.batter_share):
-                    said = (
-                        _("{db:.0f} dB, {share:.0f} % batter")
-                        .format(db=one.level_db, share=100.0 * one.batter_share)
-                        .replace("-", "−")
+                    said = _("{db:.0f} dB, {share:.0f} % batter").format(
+                        db=one.level_db, share=100.0 * one.batter_share
                     )
                 lines.append((name, one.level_db, said))
         self.levels.set_state(lines)

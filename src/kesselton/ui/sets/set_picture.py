@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QFont, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.constants import CENTS_PER_OCTAVE
-from kesselton.core.language import N_, _, each
+from kesselton.core.language import N_, _, each, figures
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.ui.parts.widgets.picture import Picture, elided, hint
 from kesselton.ui.parts.widgets.safe_override import safe_override
@@ -389,7 +389,7 @@ class SetPicture(Picture):
         p.setFont(font(8.5))
         p.setPen(QColor(c.on_accent if not chosen else c.ink))
         hz = float(self._look.columns[number].pitches_hz[head])
-        p.drawText(rect, Qt.AlignmentFlag.AlignCenter, f"{hz:.0f}")
+        p.drawText(rect, Qt.AlignmentFlag.AlignCenter, figures(hz, ".0f"))
 
     def _ties(self) -> list[tuple[list[QPointF], str, str]]:
         """Beats between drums, and notes that wake wires: ends, words and colour of each."""

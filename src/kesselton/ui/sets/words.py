@@ -101,7 +101,6 @@ def answer_words(one: Answer) -> str:
     said = _("{level:.0f} dB, {time:.1f} s, mainly at {led:.0f} Hz").format(
         level=one.level_db, time=one.time_s, led=one.led_by_hz
     )
-    said = said.replace("-", "−")
     if math.isinf(one.wires_db):
         return said + _("; wires hang clear: everything rattles them")
     if one.wires_over:
@@ -135,7 +134,7 @@ def cure_state(cure: Cure) -> str:
     if math.isinf(cure.help_db):
         helps = _("silent")
     elif cure.little:
-        helps = _("only {db:.0f} dB quieter").format(db=cure.help_db).replace("-", "−")
+        helps = _("only {db:.0f} dB quieter").format(db=cure.help_db)
     else:
         helps = _("{db:.0f} dB quieter").format(db=cure.help_db)
     return f"{helps} · {cure.price}" if cure.price else helps

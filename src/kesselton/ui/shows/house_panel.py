@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 from kesselton.app.shows.house_drums import HouseDrums
 from kesselton.app.workshop.usual_drums import USUAL
 from kesselton.core.errors import KesseltonError
-from kesselton.core.language import N_, _, choices
+from kesselton.core.language import N_, _, choices, figures
 from kesselton.core.sets.model.kit import Wish
 from kesselton.ui.parts.widgets.columns import fault_label, selectable
 from kesselton.ui.parts.widgets.fields import Choice
@@ -175,7 +175,7 @@ class HousePanel(QWidget):
             self.next.setText(_("Strike: {name}").format(name=one.usual.name))
         elif house.drums:
             self.next.setText(
-                _("All analyzed in {seconds} s").format(seconds=f"{house.seconds:.0f}")
+                _("All analyzed in {seconds} s").format(seconds=figures(house.seconds, ".0f"))
             )
         else:
             self.next.setText("")

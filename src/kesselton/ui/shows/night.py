@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QWidget
 from kesselton.app.shows.repair_bench import CLEAR_KEY, RepairBench
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.library import head_size_in
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, figures
 from kesselton.core.shows.pace import minutes_words, saved_by_skipping
 from kesselton.core.shows.repair import CAUSES, MOST_MINUTES, WAYS, Repair, shown
 from kesselton.ui.parts.widgets.safe_override import safe_override
@@ -203,7 +203,7 @@ class Night(NightRods):
 
     def _show_minutes(self) -> None:
         self._ask(_("Minutes to curtain?"), [], _("↑ ↓ change by one, or type; Space accepts."))
-        shown_text = self._typed or f"{self._minutes:g}"
+        shown_text = self._typed or figures(self._minutes, "g")
         self.choices.set_state([(f"{shown_text} min", "", True)], 0)
 
     def _show_ways(self) -> None:
@@ -228,7 +228,7 @@ class Night(NightRods):
             return title, _("not possible: {why}").format(why=way.refused), False
         time = _("{time} ({low} to {high}); {chance} likely in time").format(
             time=minutes_words(way.seconds), low=minutes_words(way.low_s),
-            high=minutes_words(way.high_s), chance=f"{100.0 * way.in_time:.0f} %",
+            high=minutes_words(way.high_s), chance=f"{figures(100.0 * way.in_time, '.0f')} %",
         )  # fmt: skip
         note = wording.note_words(way.note_hz, self._a4(), self._flats())
         parts = [

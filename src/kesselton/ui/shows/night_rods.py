@@ -13,7 +13,7 @@ from kesselton.app.shows.repair_bench import CLEAR_KEY, RepairBench
 from kesselton.core.errors import KesseltonError
 from kesselton.core.fit.procedure import Step, is_roped
 from kesselton.core.instrument.reading import Reading
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, figures
 from kesselton.core.shows.repair import Repair
 from kesselton.ui.parts.words import wording
 from kesselton.ui.shows.night_face import NightFace
@@ -133,18 +133,18 @@ class NightRods(NightFace):
         now = said.now
         if now.worst_rod == 0:
             return _("Not read yet: rods are usually about {cents} cents apart").format(
-                cents=f"{now.expected_cents:.0f}"
+                cents=figures(now.expected_cents, ".0f")
             )
         away = _("{cents} sharp") if now.worst_cents > 0 else _("{cents} flat")
         words = _("If the curtain rose now: within {cents} cents; worst rod {rod}, {away}").format(
-            cents=f"{now.spread_cents:.0f}",
+            cents=figures(now.spread_cents, ".0f"),
             rod=now.worst_rod,
-            away=away.format(cents=f"{abs(now.worst_cents):.0f}"),
+            away=away.format(cents=figures(abs(now.worst_cents), ".0f")),
         )
         if said.what == "enough":
             return words
         then = _("after the planned turns: about {cents} cents").format(
-            cents=f"{said.then_cents:.0f}"
+            cents=figures(said.then_cents, ".0f")
         )
         return f"{words}; {then}"
 

@@ -15,8 +15,9 @@ from kesselton.app.shows.house_drums import HouseDrums
 from kesselton.app.shows.repair_bench import RepairBench
 from kesselton.app.shows.show_bench import ShowBench, Target
 from kesselton.core.clear.clearing_records import MIN_DIAL
+from kesselton.core.dates import moment_words
 from kesselton.core.errors import InputError, KesseltonError, check_day
-from kesselton.core.language import N_, _, choices, each
+from kesselton.core.language import N_, _, choices, each, figures
 from kesselton.core.shows.pace import minutes_words
 from kesselton.core.shows.repair import LEAST_MINUTES, MOST_MINUTES, WAYS, Repair
 from kesselton.core.shows.show import KitItem, Show, ready
@@ -287,7 +288,8 @@ class ShowsPage(QWidget):
         side = one.side if entry is None else wording.side_word(entry.drum, one.side)
         if one.fault:
             return (side, one.fault, "", "")
-        lug = f"{wording.note_words(one.lug_hz, self._a4(), self._flats())}, {one.lug_hz:.0f} Hz"
+        note = wording.note_words(one.lug_hz, self._a4(), self._flats())
+        lug = f"{note}, {figures(one.lug_hz, '.0f')} Hz"
         return (side, lug, wording.turn_words(one.turns), _dial_words(one.dial))
 
     def _show_after(self) -> None:
@@ -405,7 +407,7 @@ def _why(item: KitItem) -> str:
 
 def _day(iso: str) -> str:
     try:
-        return f"{datetime.fromisoformat(iso):%d %b %H:%M}"
+        return moment_words(datetime.fromisoformat(iso))
     except ValueError:
         return ""
 
@@ -427,4 +429,4 @@ def _dated(text: str) -> str:
 def _dial_words(dial: float | None) -> str:
     if dial is None:
         return _("–")
-    return _("below scale") if dial < MIN_DIAL else f"{dial:.0f}"
+    return _("below scale") if dial < MIN_DIAL else figures(dial, ".0f")

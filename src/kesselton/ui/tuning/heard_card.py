@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
-from kesselton.core.language import N_, _, each
+from kesselton.core.language import N_, _, each, figures
 from kesselton.core.pitch import cents_between
 from kesselton.ui.parts.widgets.columns import selectable
 from kesselton.ui.parts.widgets.fields import Choice, mark
@@ -342,7 +342,7 @@ def _beats_words(heard: HeardDrum) -> list[str]:
 
 def beat_of(line: StrokeLine) -> str:
     """Beats a second of a line that is one of a pair; "" of another."""
-    return "" if line.pair is None else f"{line.pair.split_hz:.1f}"
+    return "" if line.pair is None else figures(line.pair.split_hz, ".1f")
 
 
 def _notes_at(hz: float, others: dict[str, float]) -> list[str]:

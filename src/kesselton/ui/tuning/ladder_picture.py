@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QWidget
 from kesselton.app.prediction.predictor import BenchResult
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.library import shell_band
-from kesselton.core.language import N_, _, each
+from kesselton.core.language import N_, _, each, figures
 from kesselton.core.pitch import cents_between, hz_of, nearest_interval, note_of, ratio_of
 from kesselton.ui.parts.widgets.picture import Picture, hint
 from kesselton.ui.parts.widgets.safe_override import safe_override
@@ -194,7 +194,7 @@ class LadderPicture(Picture):
 
     def _note(self, hz: float) -> str:
         note = note_of(hz, self._a4)
-        return f"{note.name(self._flats)} {note.cents:+.0f}"
+        return f"{note.name(self._flats)} {figures(note.cents, '+.0f')}"
 
     # geometry
 
@@ -477,7 +477,7 @@ class LadderPicture(Picture):
         p.drawText(
             QRectF(x - 100, box.bottom() + 2, 200, 16),
             Qt.AlignmentFlag.AlignCenter,
-            f"{text} · {wording.hz_words(hz)} ± {sure:.0f} c",
+            f"{text} · {wording.hz_words(hz)} ± {figures(sure, '.0f')} c",
         )
 
     def _paint_rungs(self, p: QPainter) -> None:

@@ -11,7 +11,7 @@ from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.app.prediction.predictor import BenchResult
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, figures
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.ui.parts.pictures.range_bar import RangeBar
 from kesselton.ui.parts.widgets.columns import scroll, selectable
@@ -162,7 +162,7 @@ def why_words(found: Prediction) -> tuple[str, tuple[tuple[str, ...], ...]]:
         ((float(cents[at]), _(BECAUSE[name])) for name, cents in vars(budget).items()), reverse=True
     )
     told = [(cents, why) for cents, why in parts if cents >= 0.5]
-    gist = ", ".join(f"{why} {cents:.0f}" for cents, why in told[:3])
+    gist = ", ".join(f"{why} {figures(cents, '.0f')}" for cents, why in told[:3])
     cells = tuple((why, _("{cents:.0f} cents").format(cents=cents)) for cents, why in told)
     return gist, cells
 
@@ -208,7 +208,9 @@ def head_to_head_words(drum: Drum, found: Prediction) -> str:
         elif sum(drum.setting(one).reading is not None for one in drum.sides) == 1:
             said += _("; only one head read, included in the ±")
         return said.format(side=side, share=share, most=100.0 * most)
-    turns = f"{max(1.0 / stand.turns, 1.0):.2g} : {max(stand.turns, 1.0):.2g}"
+    turns = (
+        f"{figures(max(1.0 / stand.turns, 1.0), '.2g')} : {figures(max(stand.turns, 1.0), '.2g')}"
+    )
     said = (
         _("equal tension; turns {turns}")
         if alike

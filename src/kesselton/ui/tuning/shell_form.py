@@ -15,7 +15,7 @@ from kesselton.core.instrument import shell as sh
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.threads import THREADS
 from kesselton.core.instrument.wires import Wires
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.core.units import format_length
 from kesselton.ui.parts.widgets.fields import (
     Choice,
@@ -171,7 +171,9 @@ class ShellForm(PartForm):
         by_edge = format_length(2.0 * shell.radius_m, self._display.metric())
         self.contact.line.setPlaceholderText(_("about {value}").format(value=by_edge))
         guess = replace(shell, mass_kg=None).own_mass(drum.kind)[0]
-        self.mass.line.setPlaceholderText(_("about {value}").format(value=f"{guess:.1f} kg"))
+        self.mass.line.setPlaceholderText(
+            _("about {value}").format(value=f"{figures(guess, '.1f')} kg")
+        )
         self.mass.set_state(shell.mass_kg)
 
     def _on_kind(self, kind: str) -> None:

@@ -12,7 +12,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.instrument import wires as w
 from kesselton.core.instrument.drum import WIRED, Drum
 from kesselton.core.instrument.wires import Wires
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.core.units import format_length
 from kesselton.ui.parts.widgets.fields import Choice, Field, length_field, number_field
 
@@ -84,8 +84,8 @@ class WiresFields(QWidget):
             field.set_state(shown)
             usual = float(getattr(laid, name))
             about = {
-                "strands": f"{usual:.0f}", "mass_kg": f"{GRAMS * usual:.0f} g",
-                "pull_n": f"{usual:.0f} N",
+                "strands": figures(usual, ".0f"), "mass_kg": f"{figures(GRAMS * usual, '.0f')} g",
+                "pull_n": f"{figures(usual, '.0f')} N",
             }.get(name) or format_length(usual, self._metric())  # fmt: skip
             field.line.setPlaceholderText(_("about {value}").format(value=about))
 

@@ -17,7 +17,7 @@ from kesselton.core.heads.like import Like
 from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.ui.commands.commands import Commands
 from kesselton.ui.commands.group import guarded
 from kesselton.ui.parts.widgets.inputs import Line
@@ -361,7 +361,7 @@ class Pages(PageStack):
         found = self.heads.found
         if found is not None and number >= 0:
             names = " over ".join(head.name for head in found.heads[number])
-            pitches = " / ".join(f"{hz:.0f}" for hz in found.solved.lug_pitches_hz[number])
+            pitches = " / ".join(figures(hz, ".0f") for hz in found.solved.lug_pitches_hz[number])
             name = _("{names} ({pitches} Hz)").format(names=names, pitches=pitches)
             self._listener.hear(name, found.fitted(number), found.brief.stroke)
 

@@ -7,7 +7,7 @@ import math
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
 
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.ui.parts.widgets.picture import Picture, hint
 from kesselton.ui.parts.widgets.safe_override import safe_override
 from kesselton.ui.parts.widgets.theme import font
@@ -86,4 +86,4 @@ class Ring(Picture):
             sign = "♯" if away > 0 else "♭"
             box = QRectF(here.x() - 26, here.y() - 10, 52, 20)
             if abs(away) >= 0.5:
-                p.drawText(box, CENTRE, f"{sign}{abs(away):.0f}")
+                p.drawText(box, CENTRE, f"{sign}{figures(abs(away), '.0f')}")

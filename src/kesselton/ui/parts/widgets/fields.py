@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from kesselton.core.errors import InputError, check_range
 from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
-from kesselton.core.language import _
+from kesselton.core.language import _, figures
 from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import format_length, parse_length
 from kesselton.ui.parts.widgets.elided import Elided
@@ -191,7 +191,7 @@ def number_field(
     def write(value: float | None) -> str:
         if value is None:
             return ""
-        return f"{value:d}" if whole else f"{value:.{digits}f} {unit}".strip()
+        return figures(value, "d") if whole else f"{value:.{digits}f} {unit}".strip()
 
     return Field(caption, read, write)
 
@@ -230,8 +230,8 @@ def air_field(caption: str) -> Field:
     def write(value: tuple[float, float | None] | None) -> str:
         if value is None:
             return ""
-        damp = "" if value[1] is None else f" {100.0 * value[1]:.0f} %"
-        return f"{value[0]:.0f} °C{damp}"
+        damp = "" if value[1] is None else f" {figures(100.0 * value[1], '.0f')} %"
+        return f"{figures(value[0], '.0f')} °C{damp}"
 
     return Field(caption, read, write)
 
@@ -255,7 +255,7 @@ def mass_field(caption: str, low_kg: float, high_kg: float) -> Field:
         check_range(value, low_kg, high_kg, _("Mass"), "kg")
         return value
 
-    return Field(caption, read, lambda v: "" if v is None else f"{v:.2f} kg")
+    return Field(caption, read, lambda v: "" if v is None else f"{figures(v, '.2f')} kg")
 
 
 def pitch_field(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.reading import Reading
-from kesselton.core.language import N_, Worded, _
+from kesselton.core.language import N_, Worded, _, figures
 from kesselton.core.pitch import parse_pitch
 from kesselton.core.units import parse_length, parse_number
 from kesselton.ui.parts.words import wording
@@ -70,8 +70,10 @@ def show_value(noted: Reading, a4_hz: float, flats: bool) -> str:
         note = wording.note_words(noted.value, a4_hz, flats)
         return f"{note} · {wording.hz_words(noted.value)}"
     if noted.kind == "gap":
-        return f"{1000.0 * noted.value:.1f} mm"
+        return f"{figures(1000.0 * noted.value, '.1f')} mm"
     if noted.kind == "turns":
         heard = "" if noted.hz is None else f", {wording.hz_words(noted.hz)}"
         return f"{wording.turn_words(noted.value)}{heard}"
-    return f"{noted.value:g} N m" if noted.kind == "torque" else f"{noted.value:g}"
+    return (
+        f"{figures(noted.value, 'g')} N m" if noted.kind == "torque" else figures(noted.value, "g")
+    )

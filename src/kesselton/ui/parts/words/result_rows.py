@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from kesselton.app.prediction.predictor import BenchResult
 from kesselton.core.cautions import RODS_UNDER_LOAD
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, figures
 from kesselton.core.pitch import interval_name, note_of
 from kesselton.ui.parts.words import wording
 
@@ -62,14 +62,18 @@ def summary_rows(
             "pitch",
         ),
         Row("", tuple(wording.hz_words(hz) for hz in found.lug_pitches_hz), "hz"),
-        Row(_("Tension"), tuple(f"{t:.0f} N/m" for t in found.tensions_n_per_m), "tension"),
+        Row(
+            _("Tension"),
+            tuple(f"{figures(t, '.0f')} N/m" for t in found.tensions_n_per_m),
+            "tension",
+        ),
     ]
     yields = [drum.setting(side).head.substance.yield_pa.value for side in drum.sides]
     shares = [100.0 * s / y for s, y in zip(found.stresses_pa, yields, strict=True)]
     rows.append(
         Row(_("Film stress"), tuple(_("{s:.1f} MPa").format(s=s / 1e6) for s in found.stresses_pa))
     )
-    rows.append(Row(_("Share of yield"), tuple(f"{share:.0f} %" for share in shares)))
+    rows.append(Row(_("Share of yield"), tuple(f"{figures(share, '.0f')} %" for share in shares)))
     if plan is not None:
         rows[2:2] = gauge_rows(plan, drum)
     return rows
@@ -82,8 +86,16 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
     if any(math.isfinite(plan.dial.value) for plan in heads):
         rows.append(Row(_("Gauge"), tuple(_dial_words(p.dial) for p in heads), "gauge"))
     if drum.kind == "rope":
-        rows.append(Row(_("Pull per ear"), tuple(f"{p.rod_force_n:.0f} N" for p in heads), "pull"))
-        rows.append(Row(_("Rope tension"), tuple(f"{p.rope_n:.0f} N" for p in heads), "rope"))
+        rows.append(
+            Row(
+                _("Pull per ear"),
+                tuple(f"{figures(p.rod_force_n, '.0f')} N" for p in heads),
+                "pull",
+            )
+        )
+        rows.append(
+            Row(_("Rope tension"), tuple(f"{figures(p.rope_n, '.0f')} N" for p in heads), "rope")
+        )
         return rows
     rows.append(
         Row(
@@ -95,7 +107,10 @@ def gauge_rows(plan: Planned, drum: Drum) -> list[Row]:
             "turns",
         )
     )
-    torque = tuple(f"{p.torque.value:.2f} ± {p.torque.half:.1f} N\u00a0m" for p in heads)
+    torque = tuple(
+        f"{figures(p.torque.value, '.2f')} ± {figures(p.torque.half, '.1f')} N\u00a0m"
+        for p in heads
+    )
     rows.append(Row(_("Torque"), torque, "torque"))
     return rows
 
@@ -107,7 +122,7 @@ def _dial_words(need: Need) -> str:
     if need.value < 0.0:
         return _("below scale")
     doubt = " ?" if need.mind else ""
-    return f"{need.value:.0f} ± {need.half:.0f}{doubt}"
+    return f"{figures(need.value, '.0f')} ± {figures(need.half, '.0f')}{doubt}"
 
 
 def drift_rows(plan: Planned, drum: Drum) -> list[list[str]]:
@@ -147,7 +162,7 @@ def _ends(cents: float, half: float) -> tuple[str, str] | None:
     """From where to where a change may go; None where its sign is known."""
     if abs(cents) >= half:
         return None
-    low, high = (f"{round(v):+d}".replace("-", "−") for v in (cents - half, cents + half))
+    low, high = (figures(round(v), "+d") for v in (cents - half, cents + half))
     return low, high
 
 
@@ -208,6 +223,8 @@ def wires_rows(found: WiresView | None) -> list[list[str]]:
         value = _("they hang clear of the head")
     if not found.engaged:
         value = _("off; on: {value}").format(value=value)
-    on, off = (", ".join(f"{hz:.0f}" for hz in some) for some in (found.lying_hz, found.off_hz))
+    on, off = (
+        ", ".join(figures(hz, ".0f") for hz in some) for some in (found.lying_hz, found.off_hz)
+    )
     lying = _("{lines} Hz; off: {bare} Hz").format(lines=on, bare=off)
     return [[_("Wire response"), value], [_("With wires on"), lying]]

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.threads import THREADS
-from kesselton.core.language import N_, _, ngettext
+from kesselton.core.language import N_, _, figures, ngettext
 from kesselton.core.pitch import cents_words as cents_words
 from kesselton.core.pitch import note_of
 from kesselton.core.units import format_inches, format_thickness
@@ -39,7 +39,8 @@ def size_words(drum: Drum, metric: bool) -> str:
     """Diameter by depth: "14 × 5 ½ in"."""
     shell = drum.shell
     if metric:
-        return f"{shell.head_diameter_m * 1e3:.0f} × {shell.depth_m * 1e3:.0f} mm"
+        across, deep = (figures(1e3 * m, ".0f") for m in (shell.head_diameter_m, shell.depth_m))
+        return f"{across} × {deep} mm"
     return f"{format_inches(shell.head_diameter_m)} × {format_inches(shell.depth_m)} in"
 
 
@@ -61,12 +62,12 @@ def note_words(hz: float, a4_hz: float, flats: bool) -> str:
 
 def hz_words(hz: float) -> str:
     """Hertz to about a cent's worth of digits."""
-    return f"{hz:.1f} Hz" if hz < 400 else f"{hz:.0f} Hz"
+    return f"{figures(hz, '.1f')} Hz" if hz < 400 else f"{figures(hz, '.0f')} Hz"
 
 
 def seconds_words(seconds: float) -> str:
     """A decay time."""
-    return f"{seconds:.2f} s" if seconds < 0.3 else f"{seconds:.1f} s"
+    return f"{figures(seconds, '.2f')} s" if seconds < 0.3 else f"{figures(seconds, '.1f')} s"
 
 
 def decay_words(seconds: float, error: float) -> str:
@@ -114,7 +115,7 @@ def assumed_words(drum: Drum) -> str:
 
 def signed_words(cents: float) -> str:
     """Cents with their sign: "−11"."""
-    return f"{cents:+.0f}".replace("-", "−").replace("+0", "0").replace("−0", "0")
+    return figures(cents, "+.0f").replace("+0", "0").replace("−0", "0")
 
 
 def entries_words(count: int) -> str:
@@ -160,7 +161,7 @@ class TurnWords:
     def amount(self, turn: float) -> str:
         """How far."""
         if self.mm_per_turn:
-            return f"{max(abs(turn) * self.mm_per_turn, 0.1):.1f} mm"
+            return f"{figures(max(abs(turn) * self.mm_per_turn, 0.1), '.1f')} mm"
         return fine_turn_words(turn)
 
     def more(self, turn: float) -> str:
