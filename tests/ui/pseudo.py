@@ -3,7 +3,7 @@
     python -m tests.ui.pseudo
 
 Every letter of a message gets an accent, and every message grows by two fifths. What is still in
-plain letters is data of the demo, or a fault; each is printed.
+plain letters is data of the demo, or a fault; so is a text that is cut off. Each is printed.
 """
 
 from __future__ import annotations
@@ -15,16 +15,20 @@ import tempfile
 import time
 from collections.abc import Callable, Iterator
 from gettext import NullTranslations
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
+    from kesselton.ui.window.main_window import MainWindow
+
 PLAIN = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ"
 ACCENTED = "áƀçđéƒǧħíĵķĺɱñóƥɋřšťúṽŵẋýžÁƁÇĐÉƑǦĦÍĴĶĹṀÑÓƤɊŘŠŤÚṼŴẊÝŽ"
 TABLE = str.maketrans(PLAIN, ACCENTED)
 GAP = re.compile(r"(\{[^}]*\}|<[^>]*>)")
-LONGER = 0.4
+LONGER, WORD_LONG = 0.4, 6
+"""By so much each message grows, in words of so many letters."""
 WORD = re.compile(r"[A-Za-z]{3,}")
 SAME = {"mil", "MPa", "SPL", "Ctrl", "Shift", "Alt", "Space", "Insert", "Delete"}
 """In every language: units, and keys as the desktop writes them."""
@@ -38,7 +42,8 @@ class Pseudo(NullTranslations):
             part if GAP.fullmatch(part) else part.translate(TABLE) for part in GAP.split(message)
         ]
         more = "~" * int(LONGER * len(GAP.sub("", message)))
-        return "".join(parts) + more
+        words = " ".join(more[at : at + WORD_LONG] for at in range(0, len(more), WORD_LONG))
+        return "".join(parts) + (f" {words}" if len(more) > WORD_LONG else words)
 
     def ngettext(self, msgid1: str, msgid2: str, n: int) -> str:
         return self.gettext(msgid1 if n == 1 else msgid2)
@@ -91,10 +96,48 @@ def texts(widget: QWidget) -> Iterator[tuple[str, str]]:
 
 def plain(text: str, known: set[str]) -> list[str]:
     """Words of a text that never went through gettext."""
-    text = re.sub(r"<[^>]*>", " ", text)
+    text = re.sub(r"<[^>]*>|\t", " ", text)
     for name in sorted(known, key=len, reverse=True):
         text = text.replace(name, " ")
     return [word for word in WORD.findall(text) if word not in SAME]
+
+
+def papers(window: MainWindow, folder: Path) -> Iterator[tuple[str, str]]:
+    """Which sheet, and a text that stands on it."""
+    from datetime import date
+
+    import pypdf
+    from PySide6.QtGui import QPageSize, QPainter, QPdfWriter
+
+    from kesselton.core.sets.model.chords import hz_of
+    from kesselton.ui.printing.fit_sheet import write_fit_pdf, write_markdown
+    from kesselton.ui.printing.sheet import paint_sheet
+    from kesselton.ui.sets.set_sheet import SetSheet, write_set_sheet
+
+    sheet = window.commands.papers._sheet()
+    writer = QPdfWriter(str(folder / "tuning.pdf"))
+    writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
+    with QPainter(writer) as p:
+        paint_sheet(p, sheet)
+    writer = None  # written to its end
+    fit, drum = window.pages.fit, window.document.drum
+    assert fit.procedure is not None
+    assert drum is not None
+    write_fit_pdf(folder / "fit.pdf", fit.procedure, drum, "", "", date(2026, 11, 27), fit.fitting)
+    write_markdown(folder / "fit.md", fit.procedure, "", fit.fitting)
+    sets = window.pages.set.sets
+    assert sets.found is not None
+    assert sets.plans is not None
+    made = SetSheet(
+        sets.kit, sets.found, sets.plans.plans[0], "", 440.0, False, True, date(2026, 11, 27)
+    )
+    write_set_sheet(folder / "set.md", made, lambda cents: f"{hz_of(cents, 440.0):.1f}")
+    for path in sorted(folder.iterdir()):
+        if path.suffix == ".pdf":
+            for page in pypdf.PdfReader(path).pages:
+                yield from ((path.name, line) for line in page.extract_text().splitlines())
+        else:
+            yield from ((path.name, line) for line in path.read_text().splitlines())
 
 
 def main() -> int:
@@ -110,9 +153,11 @@ def main() -> int:
     language.use(Pseudo())
     from kesselton.app.host.settings import Settings, SettingsStore
     from kesselton.app.workshop.head_stock import constructions
+    from kesselton.core.practice.exercises import EXERCISES
     from kesselton.ui.parts.widgets import theme
     from kesselton.ui.window.start import open_window
-    from tests.ui.walk_sizes import DIALOGS, PAGES
+    from tests.ui.clipping import faults as clipped
+    from tests.ui.walk_sizes import DIALOGS, PAGES, night_moments
 
     def wait(until: Callable[[], bool], seconds: float = 40.0) -> None:
         end = time.monotonic() + seconds
@@ -123,6 +168,7 @@ def main() -> int:
     theme.load_fonts()
     window = open_window("demo", SettingsStore(Settings(theme="light")))
     assert window is not None
+    window.resize(1280, 800)
     wait(lambda: window.bench.settled is not None and not window.bench.planning)
     workshop = window.document.workshop
     known = {workshop.name, "Kesselton", *(head.name for head in workshop.library)}
@@ -152,10 +198,15 @@ def main() -> int:
     known.discard("")
     faults: dict[tuple[str, str], str] = {}
 
+    def judge(where: str, kind: str, text: str) -> None:
+        if words := plain(text, known):
+            faults.setdefault((kind, text), f"{where}: {kind} {words}: {text[:150]!r}")
+
     def look(where: str, widget: QWidget) -> None:
         for kind, text in texts(widget):
-            if words := plain(text, known):
-                faults.setdefault((kind, text), f"{where}: {kind} {words}: {text[:150]!r}")
+            judge(where, kind, text)
+        for fault in clipped(widget):
+            faults.setdefault(("cut", fault), f"{where}: {fault}")
 
     for bar in window.menuBar().actions():
         for action in (bar, *(bar.menu().actions() if bar.menu() else ())):
@@ -187,6 +238,9 @@ def main() -> int:
                 wait(lambda: window.tuning.heard is not None)
                 for part in ("shell", "batter", "resonant", "beater"):
                     window.tuning.choose_part(part)
+                    for _ in range(6):
+                        app.processEvents()
+                        time.sleep(0.005)
                     look(f"{stage} {part} of {entry.drum.name}", window)
             look(f"{stage} of {entry.drum.name}", window)
     for action in DIALOGS:
@@ -199,6 +253,28 @@ def main() -> int:
         look(action, dialog)
         dialog.close()
         app.processEvents()
+    window.choose_page("practice")
+    practice = window.pages.practice
+    for key in EXERCISES:
+        practice.practice.choose(key)
+        practice.go_on()
+        for answering in (False, True):
+            if answering:
+                practice.answer_number(1)
+            for _ in range(6):
+                app.processEvents()
+                time.sleep(0.01)
+            look(f"practice, {key}", window)
+        practice.stop_session()
+    window.document.select(firsts["snare"].id)
+    for page in ("tuning", "fit", "set"):
+        window.choose_page(page)
+        wait(ready.get(page, lambda: window.bench.settled is not None))
+    with tempfile.TemporaryDirectory() as folder:
+        for name, text in papers(window, Path(folder)):
+            judge(name, "line", text)
+    for moment, night in night_moments(window, wait):
+        look(f"night, {moment}", night)
     for fault in faults.values():
         print(fault)
     print(f"{len(faults)} texts that never went through gettext")

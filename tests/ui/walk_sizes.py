@@ -10,11 +10,13 @@ import os
 import sys
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
     from kesselton.ui.window.main_window import MainWindow
 
 SIZES = ((1000, 640), (1100, 700), (1280, 720), (1280, 800), (1920, 1080))
@@ -101,13 +103,33 @@ def walk(window: MainWindow, wait: Callable[[Callable[[], bool]], None], where: 
 
 def walk_night(window: MainWindow, wait: Callable[[Callable[[], bool]], None], where: str) -> int:
     """The night at every size: its questions, a step, a rod; how many faults."""
-    from PySide6.QtCore import Qt
-    from PySide6.QtTest import QTest
     from PySide6.QtWidgets import QApplication
 
     from tests.ui.clipping import faults
 
     count = 0
+    for moment, night in night_moments(window, wait):
+        for wide, high in SIZES:
+            window.resize(wide, high)
+            for _ in range(6):
+                QApplication.processEvents()
+                time.sleep(0.01)
+            found = faults(night)
+            if night.minimumSizeHint().width() > wide or night.minimumSizeHint().height() > high:
+                found.append(f"it needs {night.minimumSizeHint().toTuple()}")
+            for fault in found:
+                print(f"{where} {wide}x{high} night, {moment}: {fault}")
+            count += len(found)
+    return count
+
+
+def night_moments(
+    window: MainWindow, wait: Callable[[Callable[[], bool]], None]
+) -> Iterator[tuple[str, QWidget]]:
+    """The night as it is asked, decided, led through and cleared; put away after it."""
+    from PySide6.QtCore import Qt
+    from PySide6.QtTest import QTest
+
     window.actions_by_id["repair"].trigger()
     night, stage = window.commands.shows.night, window.commands.shows.repair_bench
     for moment in ("question", "ways", "step", "rods"):
@@ -123,21 +145,10 @@ def walk_night(window: MainWindow, wait: Callable[[Callable[[], bool]], None], w
             assert repair is not None
             stage._keep("x", replace(repair, current="clear"))
             wait(lambda: stage.advice is not None)
-        for wide, high in SIZES:
-            window.resize(wide, high)
-            for _ in range(6):
-                QApplication.processEvents()
-                time.sleep(0.01)
-            found = faults(night)
-            if night.minimumSizeHint().width() > wide or night.minimumSizeHint().height() > high:
-                found.append(f"it needs {night.minimumSizeHint().toTuple()}")
-            for fault in found:
-                print(f"{where} {wide}x{high} night, {moment}: {fault}")
-            count += len(found)
+        yield moment, night
     for _ in range(2):
         QTest.keyClick(night, Qt.Key.Key_Escape)
     night.put_away()
-    return count
 
 
 def walk_dialogs(window: MainWindow, where: str) -> int:

@@ -109,7 +109,7 @@ def tension_limits(
     upper = (
         Limit(
             "film_creep",
-            "creep",
+            _("creep"),
             CREEP_SHARE * head.substance.yield_pa.value * thickness,
             _("above it a new head keeps stretching: check after a day"),
             0.25,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from kesselton.core.escape import in_markdown
 from kesselton.core.fit.fitting import Fitting
 from kesselton.core.fit.procedure import Procedure, Step
-from kesselton.core.language import _, figures
+from kesselton.core.language import _
 
 
 def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -> str:
@@ -14,7 +14,7 @@ def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -
     notes = dict(fitting.notes) if fitting else {}
     skipped = dict(fitting.skipped) if fitting else {}
     lines = [f"# {in_markdown(title)}", ""]
-    for name, things in (("Tools", procedure.tools), ("Materials", procedure.materials)):
+    for name, things in ((_("Tools"), procedure.tools), (_("Materials"), procedure.materials)):
         if things:
             lines += [f"**{name}:** {', '.join(things)}", ""]
     for number, step in enumerate(procedure.steps, start=1):
@@ -34,10 +34,11 @@ def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -
 
 
 def step_extras(step: Step) -> list[str]:
-    """Order, question, timer and cautions of a step, a line each."""
+    """Order, question, timer and cautions of a step, a line each, cautions last."""
     out = []
     if step.order:
-        out.append("Order: " + " ".join(str(rod) for rod in step.order))
+        order = " ".join(str(rod) for rod in step.order)
+        out.append(_("Order: {rods}").format(rods=order))
     if step.ask is not None:
         out.append(
             _("{question} If not: {otherwise}").format(
@@ -50,16 +51,18 @@ def step_extras(step: Step) -> list[str]:
         )
     if step.timer_minutes > 0.0:
         out.append(_("Time: {minutes_text}").format(minutes_text=minutes_text(step.timer_minutes)))
-    out += [_("Caution: {caution}").format(caution=caution) for caution in step.cautions]
-    return out
+    return out + step_cautions(step)
+
+
+def step_cautions(step: Step) -> list[str]:
+    """A line for each."""
+    return [_("Caution: {caution}").format(caution=caution) for caution in step.cautions]
 
 
 def minutes_text(minutes: float) -> str:
     """A time in the unit one thinks in."""
     if abs(minutes) >= 2880:
         return _("{minutes:.1f} days").format(minutes=minutes / 1440)
-    return (
-        f"{figures(minutes / 60, '.1f')} h"
-        if abs(minutes) >= 120
-        else f"{figures(minutes, '.0f')} min"
-    )
+    if abs(minutes) >= 120:
+        return _("{hours:.1f} h").format(hours=minutes / 60)
+    return _("{minutes:.0f} min").format(minutes=minutes)

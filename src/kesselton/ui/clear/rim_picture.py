@@ -290,9 +290,10 @@ class RoundsPicture(Picture):
         for row, (text, colour) in enumerate(
             ((_("pitch, measured"), c.ink), (_("tension, computed"), c.metal))
         ):
-            p.fillRect(QRectF(self.width() - 128, 12 + 16 * row, 9, 9), QColor(colour))
+            wide = min(p.fontMetrics().horizontalAdvance(text) + 4.0, self.width() - 24.0)
+            p.fillRect(QRectF(self.width() - wide - 18.0, 12 + 16 * row, 9, 9), QColor(colour))
             p.setPen(QColor(c.soft_ink))
-            p.drawText(QRectF(self.width() - 114, 8 + 16 * row, 112, 16), text)
+            p.drawText(QRectF(self.width() - wide - 4.0, 8 + 16 * row, wide, 16), text)
         if not self._rounds:
             return
         values = [v for pair in self._rounds for v in pair if v is not None]

@@ -114,9 +114,10 @@ class TurnPanel(QWidget):
         self.heard.setFont(font(14, QFont.Weight.DemiBold))
         self.heard_more = Label()
         self.heard_more.setProperty("quiet", True)
+        self.heard_more.setWordWrap(True)
         self.lines = LinesPicture()
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 10, 14, 10)
+        layout.setContentsMargins(0, 10, 8, 10)
         layout.setSpacing(4)
         for widget in (self.caption, self.rod, self.turn, self.degrees, self.why):
             layout.addWidget(widget)

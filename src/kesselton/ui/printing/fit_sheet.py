@@ -12,7 +12,7 @@ from kesselton.core.fit.fitting import Fitting
 from kesselton.core.fit.procedure import Procedure, Step
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.language import _
-from kesselton.store.exports.fitting_file import markdown, step_extras
+from kesselton.store.exports.fitting_file import markdown, step_cautions, step_extras
 from kesselton.store.io.atomic_file import write_file
 from kesselton.ui.parts.pictures.fit_picture import FitPicture
 from kesselton.ui.parts.widgets.theme import LIGHT, font, on_paper
@@ -126,6 +126,7 @@ class _Page:
                        QRectF(2, self._y + 4, BOX - 4, BOX - 4).bottomLeft())  # fmt: skip
         self.paragraph(f"{number}  {step.title}", 11.5, True, 24.0)
         self.paragraph(step.text, 10, False, 24.0)
+        cautions = step_cautions(step)
         for line in step_extras(step):
-            self.paragraph(line, 9.5, line.startswith("Caution"), 36.0)
+            self.paragraph(line, 9.5, line in cautions, 36.0)
         self._y += 6

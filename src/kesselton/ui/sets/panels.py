@@ -8,11 +8,12 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QListWidgetItem, QVBoxLayout, QWidget
 
 from kesselton.core.language import _, figures
 from kesselton.core.sets.model.kit import Member
 from kesselton.ui.parts.widgets.fields import Choice, Field, pitch_field
+from kesselton.ui.parts.widgets.flow import FlowLayout
 from kesselton.ui.parts.widgets.inputs import Button, Rows
 from kesselton.ui.parts.widgets.labels import Label
 from kesselton.ui.parts.widgets.theme import font, px
@@ -292,7 +293,7 @@ class HearPanel(QWidget):
         self.sure.setText(
             _("From distance and the nearer head only; room and direction ignored (± 3 dB).")
         )
-        buttons = QHBoxLayout()
+        buttons = FlowLayout(spacing=6)
         for button in (self.play, self.planned):
             buttons.addWidget(button)
         layout = QVBoxLayout(self)

@@ -70,7 +70,7 @@ def listing(sheet: SetSheet, show: Callable[[float], str]) -> Listing:
                 _("Work order"),
                 _order(sheet),
                 (1, 3, 8),
-                f"{_('Work order: low drums first, snare drum last.')} {RODS_UNDER_LOAD}",
+                f"{_('Work order: low drums first, snare drum last.')} {_(RODS_UNDER_LOAD)}",
             ),
             Section(
                 _("Sympathetic response now"),

@@ -31,7 +31,7 @@ class Progress(Picture):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Progress")
+        self.setAccessibleName(_("Progress"))
         self.setFixedHeight(10)
         self._steps, self._time = 0.0, 0.0
 
@@ -148,6 +148,7 @@ class NightFace(QWidget):
         self.clock = Label()
         self.clock.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.needs.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.needs.setWordWrap(True)
         self.progress = Progress()
         self.title, self.text, self.more = Label(), Label(), Label()
         for label in (self.about, self.text, self.needs):
@@ -198,7 +199,7 @@ class NightFace(QWidget):
         times.setSpacing(0)
         times.addWidget(self.clock)
         times.addWidget(self.needs)
-        top.addLayout(times)
+        top.addLayout(times, 1)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(px(36), px(18), px(36), px(24))
         whole.setSpacing(px(10))

@@ -262,6 +262,7 @@ class Readout(Copied):
         self.caution.setWordWrap(True)
         self.caution.hide()
         self.interval = Label()
+        self.interval.setWordWrap(True)
         self.targets = QFrame()
         self.targets.setObjectName("card")
         self.table_grid = QGridLayout()
@@ -619,7 +620,7 @@ class Readout(Copied):
                 label = item.widget() if item else None
                 if not isinstance(label, QLabel):
                     label = Label()
-                    label.setWordWrap(column > 0)
+                    label.setWordWrap(True)
                     grid.addWidget(label, row, column, Qt.AlignmentFlag.AlignTop)
                 large = row == 1 and column > 0
                 title = row == 0 and column == 0
