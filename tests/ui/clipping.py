@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QPainter, QTextDocument
+from PySide6.QtGui import QPainter, QPixmap, QTextDocument
 from PySide6.QtWidgets import (
     QAbstractScrollArea,
     QComboBox,
@@ -172,13 +172,22 @@ def _listening(said: list[tuple[str, QRectF, QRectF]]) -> Iterator[None]:
         QPainter.drawText = real  # type: ignore[method-assign]
 
 
-def _picture(picture: Picture) -> list[str]:
+def painted(picture: Picture) -> list[str]:
+    """Every text a picture paints."""
+    return [text for text, _ink, _there in _painted(picture)[1]]
+
+
+def _painted(picture: Picture) -> tuple[QPixmap, list[tuple[str, QRectF, QRectF]]]:
     said: list[tuple[str, QRectF, QRectF]] = []
     kept = getattr(picture, "_kept", None)
     if kept is not None:
         picture._kept = None  # type: ignore[attr-defined]  # paint all of it
     with _listening(said):
-        shot = picture.grab()
+        return picture.grab(), said
+
+
+def _picture(picture: Picture) -> list[str]:
+    shot, said = _painted(picture)
     whole = QRectF(0, 0, shot.width(), shot.height())
     found = []
     for text, ink, _ in said:

@@ -66,6 +66,10 @@ def texts(widget: QWidget) -> Iterator[tuple[str, str]]:
         QWidget,
     )  # fmt: skip
 
+    from kesselton.ui.drum_list.drum_list import DrumList
+    from kesselton.ui.parts.widgets.picture import Picture
+    from tests.ui.clipping import painted
+
     for one in (widget, *widget.findChildren(QWidget)):
         if not one.isVisible() or isinstance(one, QTextBrowser):
             continue
@@ -73,6 +77,10 @@ def texts(widget: QWidget) -> Iterator[tuple[str, str]]:
         yield f"{name} tip", one.toolTip()
         yield f"{name} accessible", one.accessibleName()
         yield f"{name} title", one.windowTitle()
+        yield f"{name} description", one.accessibleDescription()
+        data = isinstance(one, DrumList)  # names of drums, broken into lines
+        if isinstance(one, Picture) and not data and not one.visibleRegion().isEmpty():
+            yield from ((f"{name} painted", text) for text in painted(one))
         if isinstance(one, QLabel | QAbstractButton):
             yield name, one.text()
         elif isinstance(one, QComboBox):
@@ -151,6 +159,8 @@ def main() -> int:
 
     app = QApplication([])
     language.use(Pseudo())
+    from datetime import date
+
     from kesselton.app.host.settings import Settings, SettingsStore
     from kesselton.app.workshop.head_stock import constructions
     from kesselton.core.practice.exercises import EXERCISES
@@ -195,6 +205,7 @@ def main() -> int:
     known |= {pair.name for dial in workshop.dials for pair in dial.pairs}
     known |= {thing for show in workshop.shows for thing in show.own}
     known |= {made.name for made in constructions()}
+    known |= {f"{date(2026, month, 1):%b}" for month in range(1, 13)}  # of no catalog: Babel's
     known.discard("")
     faults: dict[tuple[str, str], str] = {}
 

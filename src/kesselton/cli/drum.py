@@ -11,6 +11,7 @@ from kesselton.core.constants import SIDES
 from kesselton.core.language import N_, _
 
 if TYPE_CHECKING:
+    from kesselton.core.heads.choose import Candidates
     from kesselton.core.instrument.beater import Stroke
     from kesselton.core.instrument.drum import Drum
     from kesselton.store.formats.brief_file import Order
@@ -54,13 +55,10 @@ def _choose(given: argparse.Namespace) -> None:
 
 def choose_answer(order: Order, top: int) -> dict[str, Any]:
     """What `kesselton choose` prints (docs/formats.md)."""
-    import numpy as np
 
     from kesselton.app.workshop.head_stock import offers
-    from kesselton.core.heads.choose import choose, nearest_brief, reason_words
-    from kesselton.core.heads.criteria import CRITERIA
+    from kesselton.core.heads.choose import choose, nearest_brief
     from kesselton.store.formats.brief_file import brief_to_data
-    from kesselton.store.formats.drum_file import head_to_data
     from kesselton.store.workshop.holdings import Workshop
 
     empty = Workshop("")
@@ -69,43 +67,7 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
     )
     found = choose(order.drum, order.brief, batters, resonants)
     ranked = found.order()
-    total = found.scores.total()
-    scores, measures = found.scores, found.measures
-    candidates = []
-    for number in ranked[:top].tolist():
-        settings = {
-            side: {
-                "head": head_to_data(found.heads[number][place]),
-                "tension_n_per_m": rounded(found.solved.tensions_n_per_m[number, place]),
-                "lug_pitch_hz": rounded(found.solved.lug_pitches_hz[number, place]),
-                "stress_share": rounded(measures.stress_share[number, place]),
-            }
-            for place, side in enumerate(order.drum.sides)
-        }
-        judged = [
-            {
-                "criterion": criterion.key,
-                "value": rounded(scores.value[row, number]),
-                "wanted": rounded(scores.wanted[row]) if np.isfinite(scores.wanted[row]) else None,
-                "score": rounded(scores.score[row, number]),
-                "weight": rounded(scores.weight[row]),
-                "source": criterion.source,
-                "reason": f"{criterion.label}: " + reason_words(found, number, row),
-            }
-            for row, criterion in enumerate(CRITERIA)
-            if np.isfinite(scores.value[row, number])
-        ]
-        candidates.append(
-            {
-                "score": rounded(total[number]),
-                **settings,
-                "interval_cents": rounded(found.wishes.interval_cents[number]),
-                "fundamental_hz": rounded(measures.fundamental_hz[number]),
-                "fundamental_t60_s": rounded(measures.fundamental_t60_s[number]),
-                "ring_s": rounded(measures.ring_s[number]),
-                "reasons": judged,
-            }
-        )
+    candidates = [_candidate(found, number) for number in ranked[:top].tolist()]
     missed, nearest = found.nearest(), nearest_brief(found)
     return {
         "tried": found.asked,
@@ -120,6 +82,48 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
             "limit": missed[2],
             "brief": brief_to_data(nearest),
         },
+    }
+
+
+def _candidate(found: Candidates, number: int) -> dict[str, Any]:
+    """One pair of heads, its settings, and how it does in each criterion."""
+    import numpy as np
+
+    from kesselton.core.heads.choose import reason_words
+    from kesselton.core.heads.criteria import CRITERIA
+    from kesselton.store.formats.drum_file import head_to_data
+
+    scores, measures = found.scores, found.measures
+    settings = {
+        side: {
+            "head": head_to_data(found.heads[number][place]),
+            "tension_n_per_m": rounded(found.solved.tensions_n_per_m[number, place]),
+            "lug_pitch_hz": rounded(found.solved.lug_pitches_hz[number, place]),
+            "stress_share": rounded(measures.stress_share[number, place]),
+        }
+        for place, side in enumerate(found.drum.sides)
+    }
+    judged = [
+        {
+            "criterion": criterion.key,
+            "value": rounded(scores.value[row, number]),
+            "wanted": rounded(scores.wanted[row]) if np.isfinite(scores.wanted[row]) else None,
+            "score": rounded(scores.score[row, number]),
+            "weight": rounded(scores.weight[row]),
+            "source": criterion.source,
+            "reason": f"{criterion.label}: " + reason_words(found, number, row),
+        }
+        for row, criterion in enumerate(CRITERIA)
+        if np.isfinite(scores.value[row, number])
+    ]
+    return {
+        "score": rounded(float(scores.total()[number])),
+        **settings,
+        "interval_cents": rounded(found.wishes.interval_cents[number]),
+        "fundamental_hz": rounded(measures.fundamental_hz[number]),
+        "fundamental_t60_s": rounded(measures.fundamental_t60_s[number]),
+        "ring_s": rounded(measures.ring_s[number]),
+        "reasons": judged,
     }
 
 

@@ -27,9 +27,9 @@ class Figures:
 
     def written(self, figures: str) -> str:
         """A number as Python writes it, in this language."""
-        return figures.translate(
-            {ord("."): self.decimal, ord(","): self.thousands, ord("-"): self.minus}
-        )
+        signs = {ord("."): self.decimal, ord(","): self.thousands}
+        size = figures.removeprefix("-").translate(signs)
+        return f"{self.minus}{size}" if figures.startswith("-") else size
 
 
 _catalogs = [NullTranslations()]
@@ -109,6 +109,15 @@ def pgettext(context: str, message: str) -> str:
 def N_(message: str) -> str:
     """Marks a message that is asked for later."""
     return message
+
+
+def begin(text: str) -> str:
+    """A text as it stands where a sentence begins.
+
+    >>> begin("rod 5")
+    'Rod 5'
+    """
+    return text[:1].upper() + text[1:]
 
 
 def both(words: Sequence[str]) -> str:

@@ -12,8 +12,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
+from kesselton.app.bench.after_answer import Further, FurtherAnswers, PlanAnswers
 from kesselton.app.bench.measuring import Planned
-from kesselton.app.host.jobs import Latest
 from kesselton.app.host.settings import Settings, SettingsStore
 from kesselton.app.prediction.predictor import (
     HIGHEST_HZ,
@@ -27,28 +27,12 @@ from kesselton.app.workshop.document import Document
 from kesselton.core.errors import KesseltonError
 from kesselton.core.heads.apart import Apart
 from kesselton.core.heads.brief import TOUCHES, Brief
-from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.beater import BEATERS, TYPICAL_BEATER, Stroke
 from kesselton.core.instrument.drum import Drum
 from kesselton.store.workshop.holdings import Entry, removed_words
 
 if TYPE_CHECKING:
-    from kesselton.core.prediction.port import PortView
     from kesselton.core.prediction.speaks import Speaking
-    from kesselton.core.prediction.wires import WiresView
-
-HOURS = 24.0
-"""After fitting: when a new head is looked at again."""
-
-
-@dataclass(frozen=True)
-class Further:
-    """What is worked out of a drum once its result stands: where it speaks, what its port does
-    and how its wires answer (None without)."""
-
-    speaks: Speaking
-    port: PortView | None
-    wires: WiresView | None
 
 
 @dataclass(frozen=True)
@@ -104,13 +88,13 @@ class Bench(QObject):
         self.keep_pitch = False  # the drum keeps its pitch while one head is moved
         self.previewing = False
         self.predictor = Predictor(self)
-        self._planner = Latest(self._on_planned, self._on_plan_failed, self)
-        self._speaker = Latest(self._on_spoken, self._on_not_spoken, self)
-        self._further: Further | None = None
-        self._speaks_for: tuple[object, ...] = ()
+        self._plans = PlanAnswers(self)
+        self._plans.answered.connect(self._on_planned)
+        self._plans.failed.connect(self._on_plan_failed)
+        self._further = FurtherAnswers(self)
+        self._further.answered.connect(self._on_spoken)
+        self._further.failed.connect(lambda error: self.failed.emit(error, "plan"))
         self._result: BenchResult | None = None
-        self._plan: Planned | None = None
-        self._planned_for: tuple[object, ...] = ()
         self._wish: tuple[int, Callable[[], None]] | None = None
         self._planless: Drum | None = None  # what no plan can be made of
         self._pitch: tuple[Drum, float] | None = None
@@ -155,17 +139,10 @@ class Bench(QObject):
     def plan(self) -> Planned | None:
         """What gauges must read for the drum on the bench as it is set, None while that or the
         result it belongs to is computed: the two are of one state."""
-        found = self._plan
-        if found is None or self.settled is None or found.drum_id != self.document.current_id:
+        if self.settled is None or self.entry is None:
             return None
-        return found if self._planned_for == self._plan_terms() else None
-
-    def _plan_terms(self) -> tuple[object, ...]:
-        """What a plan depends on."""
-        entry, workshop, settings = self.entry, self.document.workshop, self.settings
-        assert entry is not None
-        stage = (settings.stage_c, settings.stage_rh)
-        return (entry.drum, entry.readings, entry.kept, workshop.dials, workshop.keys, stage)
+        found = self._plans.of(self.entry, self.document.workshop, self.settings)
+        return found if found is not None and found.drum_id == self.document.current_id else None
 
     @property
     def planning(self) -> bool:
@@ -338,8 +315,8 @@ class Bench(QObject):
         """End every thread."""
         self.finish_hold()
         self.predictor.stop()
-        self._planner.stop()
-        self._speaker.stop()
+        self._plans.stop()
+        self._further.stop()
 
     def pitch_hz(self) -> float | None:
         """Whole-drum note of the drum without its muffling; `refused` says why if there is none."""
@@ -404,8 +381,9 @@ class Bench(QObject):
         self.accepted.emit()
         self.answered.emit(found)
         if not self.previewing:
-            self._ask_plan(found)
-            self._ask_speaks(found)
+            if self.entry is not None:
+                self._plans.ask(found, self.entry, self.document.workshop, self.settings)
+            self._further.ask(found, self.settings)
             # the rest of the drum list is worked out once the bench has its answer
             self.predictor.ask_rack([(e.id, e.drum) for e in self.document.workshop.entries])
 
@@ -421,60 +399,18 @@ class Bench(QObject):
             self._wish = None
             self.failed.emit(error, "drum")
 
-    def _ask_plan(self, found: BenchResult) -> None:
-        """What gauges must read, worked out once the grips rest."""
-        entry, workshop = self.entry, self.document.workshop
-        if entry is None:
-            return
-        settings = self.settings
-        stage = Air(settings.stage_c, settings.stage_rh, entry.drum.air.pressure_pa)
-
-        def work() -> Planned:
-            from kesselton.app.bench.measuring import plan
-
-            return plan(entry, workshop, found.prediction, stage, HOURS)
-
-        self._planner.request((found, self._plan_terms()), work)
-
-    def _ask_speaks(self, found: BenchResult) -> None:
-        """Where the drum speaks: some twenty drums solved, after everything else."""
-        terms = self._speaks_terms(found)
-        if self._speaks_for == terms:
-            return
-        shares = (self.settings.outlast_share, self.settings.glide_share)
-
-        def work() -> Further:
-            from kesselton.core.prediction.port import port_view
-            from kesselton.core.prediction.speaks import Shares, speaking_or_why
-            from kesselton.core.prediction.wires import wires_view
-
-            pair = found.prediction.tensions_n_per_m
-            speaks = speaking_or_why(found.drum, pair, found.stroke, Shares(*shares))
-            answers = found.prediction
-            return Further(speaks, port_view(answers), wires_view(answers))
-
-        self._speaker.request(terms, work)
-
-    def _speaks_terms(self, found: BenchResult) -> tuple[object, ...]:
-        settings = self.settings
-        return (found.drum, found.stroke, settings.outlast_share, settings.glide_share)
-
-    def _on_spoken(self, terms: tuple[object, ...], found: Further) -> None:
-        self._further, self._speaks_for = found, terms
+    def _on_spoken(self, found: Further) -> None:
         if self.further is not None:
             self.spoken.emit(found)
-
-    def _on_not_spoken(self, terms: tuple[object, ...], error: KesseltonError) -> None:
-        self.failed.emit(error, "plan")
 
     @property
     def further(self) -> Further | None:
         """Where the drum on the bench speaks as it is set and struck, and what its port does; None
         while that is worked out."""
         found = self.settled
-        if found is None or self.previewing or self._speaks_for != self._speaks_terms(found):
+        if found is None or self.previewing:
             return None
-        return self._further
+        return self._further.of(found, self.settings)
 
     @property
     def speaks(self) -> Speaking | None:
@@ -482,19 +418,16 @@ class Bench(QObject):
         further = self.further
         return None if further is None else further.speaks
 
-    def _on_planned(self, asked: tuple[BenchResult, tuple[object, ...]], plan: Planned) -> None:
-        if asked[0] is self._result and not self.previewing:
-            self._plan, self._planned_for = plan, asked[1]
+    def _on_planned(self, of: BenchResult, terms: tuple[object, ...], plan: Planned) -> None:
+        if of is self._result and not self.previewing:
+            self._plans.keep(plan, terms)
             if self.plan is not None:
                 self.planned.emit(plan)
                 self._grant()
 
-    def _on_plan_failed(
-        self, asked: tuple[BenchResult, tuple[object, ...]], error: KesseltonError
-    ) -> None:
-        found = asked[0]
-        if found is self._result:
-            self._plan = None
-            self._planless = found.drum
+    def _on_plan_failed(self, of: BenchResult, error: KesseltonError) -> None:
+        if of is self._result:
+            self._plans.keep(None)
+            self._planless = of.drum
             self.failed.emit(error, "plan")
             self._grant()

@@ -23,7 +23,7 @@ from kesselton.core.clear.clearing_records import Clearing, at_rod
 from kesselton.core.clear.walk import Walk
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.reading import Reading
-from kesselton.core.language import _
+from kesselton.core.language import _, begin
 from kesselton.store.workshop.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
@@ -260,7 +260,7 @@ class ClearBench(QObject):
         """
         if self.by_ear and rod == self.compared_with:
             said = _("{place} {rod} is the reference for the others.").format(
-                place=self.place_word.capitalize(), rod=rod
+                place=begin(self.place_word), rod=rod
             )
             raise InputError(said, _("Choose another one."))
         self._picked = rod

@@ -14,7 +14,7 @@ from kesselton.core.constants import SIGMAS_90
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.reading import Reading
-from kesselton.core.language import _
+from kesselton.core.language import _, begin
 from kesselton.core.pitch import cents_between
 from kesselton.store.workshop.holdings import Entry, Workshop
 
@@ -227,7 +227,7 @@ def _ask_words(drum: Drum, one: Heard, again: int) -> str:
         "{Place} {rod} is {way}, {place} {across} opposite is not: read {place} {again} once more."
     ).format(
         place=place,
-        Place=place.capitalize(),
+        Place=begin(place),
         rod=one.rod,
         way=_way(one),
         across=across,
@@ -306,7 +306,7 @@ def _notes(drum: Drum, state: RimState, plan: TurnPlan, alone: list[int]) -> tup
             _(
                 "Tension cannot explain {place} {rod}: check for a bent hoop, "
                 "a dented edge or a badly seated head before you go on."
-            ).format(place=place.capitalize(), rod=rod)
+            ).format(place=begin(place), rod=rod)
         )
     ratio = state.response_ratio
     if ratio is not None and ratio + SIGMAS_90 * state.response_doubt < NO_MORE:
@@ -326,7 +326,7 @@ def _notes(drum: Drum, state: RimState, plan: TurnPlan, alone: list[int]) -> tup
         rods = ", ".join(str(rod) for rod in plan.held_back)
         out.append(
             _("{place} {rods} is nearly slack: bring all {places} up a little first.").format(
-                place=place.capitalize(), rods=rods, places=drum.rods_word
+                place=begin(place), rods=rods, places=drum.rods_word
             )
         )
     return tuple(out)

@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
-from kesselton.app.bench.bench import HOURS, Bench
+from kesselton.app.bench.after_answer import HOURS
+from kesselton.app.bench.bench import Bench
 from kesselton.app.host.jobs import Answer
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.heads.buying import BuyLine

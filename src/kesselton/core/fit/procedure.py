@@ -253,7 +253,7 @@ def build(
         for raw in data["steps"]
         if raw.get("repeat") is None and _only_left_out(raw.get("when", {}), known)
     ]
-    words["left_out"] = ", ".join(title[:1].lower() + title[1:] for title in left_out)
+    words["left_out"] = ", ".join(left_out)
     _build = _Build(known, words, order, rounds, numbers, data)
     steps: list[Step] = []
     tools: dict[str, None] = {}

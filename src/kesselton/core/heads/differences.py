@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
+from kesselton.core.arrays import FloatArray
 from kesselton.core.heads.measures import Measures
-from kesselton.core.language import _, figures
+from kesselton.core.language import N_, _
 from kesselton.core.pitch import cents_between
 
 PITCH_CENTS, RATIO, LEVEL_DB, LIFE_RATIO, SHARE = 10.0, 1.10, 1.0, 1.2, 0.05
@@ -26,70 +28,78 @@ class Difference:
 def differences(found: Measures, first: int, second: int) -> list[Difference]:
     """How candidate `second` differs from `first`, one line for every measure."""
 
-    def ratio(values: object, up: str, down: str, plain: str, least: float = RATIO) -> str:
-        a, b = float(values[first]), float(values[second])  # type: ignore[index]
-        if not (a > 0.0 and b > 0.0) or max(a / b, b / a) < least:
+    def ratio(values: FloatArray, words: Ratio, least: float = RATIO) -> str:
+        return _ratio_words(float(values[first]), float(values[second]), words, least)
+
+    def change(values: FloatArray, least: float, more: str, less: str) -> str:
+        by = float(values[second] - values[first])
+        if not math.isfinite(by) or abs(by) < least:
             return ""
-        change = max(b / a, a / b)
-        if change < 1.95:
-            return f"{figures(100.0 * (change - 1.0), '.0f')} % {up if b > a else down}"
-        if b > a:
-            return _("{change:.1f} times as {plain}").format(change=change, plain=plain)
-        return _("{part} as {plain}").format(part=_part(change), plain=plain)
+        return _(more if by > 0 else less).format(by=abs(by))
 
     cents = cents_between(float(found.fundamental_hz[first]), float(found.fundamental_hz[second]))
-    pitch = (
-        ""
-        if abs(cents) < PITCH_CENTS
-        else (
-            (_("{cents:.0f} cents higher") if cents > 0 else _("{cents:.0f} cents lower")).format(
-                cents=abs(cents)
-            )
-        )
-    )
-    level = float(found.response_db[second] - found.response_db[first])
-    soft = (
-        ""
-        if abs(level) < LEVEL_DB
-        else (
-            (_("{level:.1f} dB louder") if level > 0 else _("{level:.1f} dB softer")).format(
-                level=abs(level)
-            )
-        )
-    )
-    attack = float(found.attack[second] - found.attack[first])
-    front = "" if abs(attack) < SHARE else (
-        _("stronger attack") if attack > 0 else _("softer attack")
-    )  # fmt: skip
-    beat = float(found.beat_depth[second] - found.beat_depth[first])
-    clear = "" if abs(beat) < 2.0 * SHARE else (_("beats more") if beat > 0 else _("beats less"))
+    higher = _("{cents:.0f} cents higher") if cents > 0 else _("{cents:.0f} cents lower")
     lines = [
-        Difference(_("drum pitch"), pitch),
-        Difference("ring", ratio(found.ring_s, "longer", "shorter", "long")),
-        Difference("brightness", ratio(found.brightness_hz, "brighter", "darker", "bright", 1.05)),
-        Difference("attack", front),
-        Difference(_("soft-stroke response"), soft),
-        Difference(_("stick feel"), ratio(found.stiffness_n_per_m, "firmer", "softer", "firm")),
-        Difference("beats", clear),
-        Difference(_("batter life"), ratio(found.wear, "longer", "shorter", "long", LIFE_RATIO)),
+        Difference(
+            _("drum pitch"), "" if abs(cents) < PITCH_CENTS else higher.format(cents=abs(cents))
+        ),
+        Difference(_("ring"), ratio(found.ring_s, LENGTH)),
+        Difference(_("brightness"), ratio(found.brightness_hz, BRIGHTNESS, 1.05)),
+        Difference(
+            _("attack"), change(found.attack, SHARE, N_("stronger attack"), N_("softer attack"))
+        ),
+        Difference(
+            _("soft-stroke response"),
+            change(found.response_db, LEVEL_DB, N_("{by:.1f} dB louder"), N_("{by:.1f} dB softer")),
+        ),
+        Difference(_("stick feel"), ratio(found.stiffness_n_per_m, FIRMNESS)),
+        Difference(
+            _("beats"),
+            change(found.beat_depth, 2.0 * SHARE, N_("beats more"), N_("beats less")),
+        ),
+        Difference(_("batter life"), ratio(found.wear, LENGTH, LIFE_RATIO)),
     ]
-    wires = float(found.wires_db[second] - found.wires_db[first])
-    if math.isfinite(wires):
-        text = (
-            ""
-            if abs(wires) < LEVEL_DB
-            else (
-                (_("{wires:.1f} dB more") if wires > 0 else _("{wires:.1f} dB less")).format(
-                    wires=abs(wires)
-                )
-            )
-        )
-        lines.insert(5, Difference("wires", text))
+    if math.isfinite(float(found.wires_db[second] - found.wires_db[first])):
+        words = change(found.wires_db, LEVEL_DB, N_("{by:.1f} dB more"), N_("{by:.1f} dB less"))
+        lines.insert(5, Difference(_("wires"), words))
     return lines
 
 
-def _part(change: float) -> str:
-    """What is left of a quantity that is so many times smaller."""
+class Ratio(NamedTuple):
+    """How a quantity is told that is a little more, a little less, so many times as much, about
+    half, less than half, less than a third."""
+
+    more: str
+    less: str
+    times: str
+    half: str
+    below_half: str
+    below_third: str
+
+
+LENGTH = Ratio(
+    N_("{share:.0f} % longer"), N_("{share:.0f} % shorter"), N_("{times:.1f} times as long"),
+    N_("about half as long"), N_("less than half as long"), N_("less than a third as long"),
+)  # fmt: skip
+BRIGHTNESS = Ratio(
+    N_("{share:.0f} % brighter"), N_("{share:.0f} % darker"), N_("{times:.1f} times as bright"),
+    N_("about half as bright"), N_("less than half as bright"), N_("less than a third as bright"),
+)  # fmt: skip
+FIRMNESS = Ratio(
+    N_("{share:.0f} % firmer"), N_("{share:.0f} % softer"), N_("{times:.1f} times as firm"),
+    N_("about half as firm"), N_("less than half as firm"), N_("less than a third as firm"),
+)  # fmt: skip
+
+
+def _ratio_words(a: float, b: float, words: Ratio, least: float) -> str:
+    if not (a > 0.0 and b > 0.0) or max(a / b, b / a) < least:
+        return ""
+    change = max(b / a, a / b)
+    if change < 1.95:
+        share = 100.0 * (change - 1.0)
+        return _(words.more if b > a else words.less).format(share=share)
+    if b > a:
+        return _(words.times).format(times=change)
     if change < 2.0:
-        return _("about half")
-    return _("less than half") if change < 3.0 else _("less than a third")
+        return _(words.half)
+    return _(words.below_half if change < 3.0 else words.below_third)

@@ -11,7 +11,7 @@ from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.muffler import MAX_MUFFLERS, Muffler
 from kesselton.core.instrument.shell import Shell
 from kesselton.core.instrument.wires import Laid, Wires
-from kesselton.core.language import N_, Worded, _, ngettext
+from kesselton.core.language import N_, Worded, _, begin, ngettext
 
 KINDS = Worded(
     {
@@ -52,7 +52,7 @@ class LugPitch:
             if value not in known:
                 raise InputError(
                     _("{capitalize} is {value!r}.").format(
-                        capitalize=name.replace("_", " ").capitalize(), value=value
+                        capitalize=begin(name.replace("_", " ")), value=value
                     ),
                     _("Options: {known}.").format(known=", ".join(known)),
                     name,

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import InputError, check_range
-from kesselton.core.language import N_, Worded, _, figures
+from kesselton.core.language import N_, Worded, _, begin
 
 MAX_DIVISIONS = 200.0
 _PITCH = (LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, "Hz")
@@ -71,22 +71,28 @@ class Reading:
             )
         low, high, unit = LIMITS[self.kind]
         what = KINDS[self.kind]
-        name = (
-            _("Rod {rod}’s {what}").format(rod=self.rod, what=what)
-            if self.rod
-            else what.capitalize()
-        )
+        name = _("Rod {rod}’s {what}").format(rod=self.rod, what=what) if self.rod else begin(what)
         check_range(self.value, low, high, name, unit, "value")
 
     @property
     def words(self) -> str:
         """What it is, for a message."""
-        rod = _("rod {rod}’s").format(rod=self.rod) if self.rod else "the"
-        return f"{rod} {KINDS[self.kind]} ({self.side})"
+        if self.rod:
+            return _("rod {rod}’s {what} ({side})").format(
+                rod=self.rod, what=KINDS[self.kind], side=self.side
+            )
+        return _("the {what} ({side})").format(what=KINDS[self.kind], side=self.side)
 
     @property
     def in_full(self) -> str:
         """The same with its value."""
         _unused, _unused, unit = LIMITS[self.kind]
         value, unit = (1000.0 * self.value, "mm") if unit == "m" else (self.value, unit)
-        return f"{self.words.removeprefix('the ')}, {figures(value, '.4g')} {unit}"
+        said = (
+            _("rod {rod}’s {what} ({side}), {value:.4g} {unit}")
+            if self.rod
+            else _("{what} ({side}), {value:.4g} {unit}")
+        )
+        return said.format(
+            rod=self.rod, what=KINDS[self.kind], side=self.side, value=value, unit=unit
+        )

@@ -349,6 +349,10 @@ class Shell:
                 _("Use 1 to just under {rods}.").format(rods=self.rods + 1),
                 "shell.beds",
             )
+        self._check_measured()
+        check_hole(self.vent_diameter_m, WIDEST_VENT_M, _("Vent diameter"), "shell.vent_diameter_m")
+
+    def _check_measured(self) -> None:
         if self.mass_kg is not None:
             check_range(
                 self.mass_kg, LIGHTEST_KG, HEAVIEST_KG, _("Shell mass"), "kg", "shell.mass_kg"
@@ -372,7 +376,6 @@ class Shell:
                 "Hz",
                 "shell.shell_note_hz",
             )
-        check_hole(self.vent_diameter_m, WIDEST_VENT_M, _("Vent diameter"), "shell.vent_diameter_m")
 
     @property
     def radius_m(self) -> float:

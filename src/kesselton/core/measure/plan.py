@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
 from kesselton.core.acoustics.solver.lug import lug_pitch, tension_from_pitch, tensions
@@ -240,27 +240,6 @@ def rope_force_n(drum: Drum, tension_n_per_m: float, ears: int, slope_deg: float
     """
     force = rod_force_n(drum, tension_n_per_m) * drum.shell.rods / max(ears, 1)
     return force / (2.0 * math.cos(math.radians(slope_deg)))
-
-
-def unison_words(found: Prediction, names: Sequence[str]) -> str:
-    """That equal tension on unlike heads is not unison, where it applies."""
-    if len(found.tensions_n_per_m) < 2:
-        return ""
-    same = abs(math.log(found.tensions_n_per_m[1] / found.tensions_n_per_m[0])) < 0.03
-    cents = cents_between(found.lug_pitches_hz[0], found.lug_pitches_hz[1])
-    if same and abs(cents) > 30.0:
-        return (
-            _(
-                "Equal tension, but {lower} {cents:.0f} cents higher: only "
-                "identical heads match in pitch."
-            )
-            if cents > 0
-            else _(
-                "Equal tension, but {lower} {cents:.0f} cents lower: only "
-                "identical heads match in pitch."
-            )
-        ).format(lower=names[1].lower(), cents=abs(cents))
-    return ""
 
 
 def at_note(drum: Drum, note_hz: float) -> Drum:

@@ -19,7 +19,7 @@ from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.instrument.threads import THREADS
-from kesselton.core.language import _
+from kesselton.core.language import _, begin
 from kesselton.core.measure.gauges import PITCH_NOISE_CENTS, DialFit, TurnFit
 from kesselton.core.measure.rods import (
     give_of,
@@ -377,9 +377,9 @@ def contradiction_words(
         )
         for i in pair
     )
-    return _(
-        "{upper}{first} and {second} conflict: read both again and remove the wrong one."
-    ).format(upper=first[0].upper(), first=first[1:], second=second)
+    return _("{first} and {second} conflict: read both again and remove the wrong one.").format(
+        first=begin(first), second=second
+    )
 
 
 def expected(

@@ -83,6 +83,22 @@ GROUP = {"film": "film_mass", "pull": "tension", "hole": "inside", "plies": "gue
 """To which part of the budget a term belongs, where the part is called otherwise."""
 
 
+def _by_tension_and_mass(found: Partials, sides: int) -> tuple[list[FloatArray], list[FloatArray]]:
+    """Per head how ln f goes with ln of its tension, and against ln of its mass, (P,) each."""
+    system = found.system
+    omega2 = (2.0 * np.pi * found.frequency_hz) ** 2
+    shape2 = (found.shape**2).real
+    stiffs, masses = [], []
+    for index in range(sides):
+        part = system.slices[index]
+        unit = system.unit_stiffness[index][found.row]
+        tension = system.ends[index].tension_n_per_m
+        stiffs.append(0.5 * tension * np.sum(shape2 * unit, axis=1) / omega2)
+        x, film = found.shape[:, part], system.film_mass[found.row][:, part, part]
+        masses.append(0.5 * np.einsum("ri,rij,rj->r", x, film, x).real)
+    return stiffs, masses
+
+
 def error_terms(
     drum: Drum, found: Partials, given: InputTolerances = DEFAULT
 ) -> dict[str, FloatArray]:
@@ -101,15 +117,7 @@ def error_terms(
     omega2 = (2.0 * np.pi * found.frequency_hz) ** 2
     shape2 = (found.shape**2).real
     out: dict[str, FloatArray] = {}
-    stiffs, masses = [], []
-    for index in range(len(drum.sides)):
-        part = system.slices[index]
-        unit = system.unit_stiffness[index][found.row]
-        tension = system.ends[index].tension_n_per_m
-        stiffs.append(0.5 * tension * np.sum(shape2 * unit, axis=1) / omega2)  # d ln f / d ln T
-        x, film = found.shape[:, part], system.film_mass[found.row][:, part, part]
-        # -d ln f / d ln of film mass
-        masses.append(0.5 * np.einsum("ri,rij,rj->r", x, film, x).real)
+    stiffs, masses = _by_tension_and_mass(found, len(drum.sides))
     films = np.sum(masses, axis=0)
     read = [drum.setting(side).reading is not None for side in drum.sides]
     pull = drum.one_pull

@@ -214,18 +214,10 @@ def _rescued(source: sqlite3.Connection, version: int, lost: list[Lost]) -> sqli
     return db
 
 
-def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
-    """The workshop out of rows each of which may be wrong."""
-    names = dict(db.execute("SELECT id, name FROM drum"))
-
-    @contextmanager
-    def tried(what: str, content: object = "") -> Iterator[None]:
-        try:
-            yield
-        except BROKEN as error:
-            said = error.one_line() if isinstance(error, KesseltonError) else str(error)
-            lost.append(Lost(what, said, content if isinstance(content, str) else repr(content)))
-
+def _tell_altered(
+    db: sqlite3.Connection, names: dict[int, str], lost: list[Lost], tried: Tried
+) -> None:
+    """Parts that are not what was saved."""
     for part in COMMON_PARTS:
         with tried(_("the checksum of {part}").format(part=part)):
             if changed(db, part):
@@ -245,11 +237,12 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
                         altered=True,
                     )
                 )
-    entries = []
-    for drum_id, name, text in db.execute("SELECT id, name, json FROM drum ORDER BY position"):
-        with tried(_("the drum “{name}”").format(name=name), text):
-            entries.append(_entry(db, drum_id, rows.drum_of(name, text), tried))
-    kept = {entry.id for entry in entries}
+
+
+def _tell_orphans(
+    db: sqlite3.Connection, kept: set[int], names: dict[int, str], lost: list[Lost]
+) -> None:
+    """Rows whose drum cannot be read."""
     for table in ("reading", "clearing", "kept", *rows.DOCUMENTS):
         for row in db.execute(f"SELECT * FROM {table}"):
             if row[0] not in kept:
@@ -261,6 +254,26 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
                         repr(row),
                     )
                 )
+
+
+def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
+    """The workshop out of rows each of which may be wrong."""
+    names = dict(db.execute("SELECT id, name FROM drum"))
+
+    @contextmanager
+    def tried(what: str, content: object = "") -> Iterator[None]:
+        try:
+            yield
+        except BROKEN as error:
+            said = error.one_line() if isinstance(error, KesseltonError) else str(error)
+            lost.append(Lost(what, said, content if isinstance(content, str) else repr(content)))
+
+    _tell_altered(db, names, lost, tried)
+    entries = []
+    for drum_id, name, text in db.execute("SELECT id, name, json FROM drum ORDER BY position"):
+        with tried(_("the drum “{name}”").format(name=name), text):
+            entries.append(_entry(db, drum_id, rows.drum_of(name, text), tried))
+    _tell_orphans(db, {entry.id for entry in entries}, names, lost)
     library: list[Head] = []
     for name, text in db.execute("SELECT name, json FROM library_head ORDER BY position"):
         with tried(_("the head “{name}”").format(name=name), text):

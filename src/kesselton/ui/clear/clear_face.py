@@ -112,38 +112,12 @@ class ClearFace(QWidget):
         self.side, self.source = Choice(_("Head")), Choice(_("Reading method"))
         self.pattern, self.step = Choice(_("Target pattern")), Choice(_("Finest turn"))
         self.target: Field = pitch_field(_("Final pitch"), 20.0, 1500.0, a4_hz, note)
-        self.target.line.setPlaceholderText(_("unchanged"))
-        self.own = Field(_("Tension at each rod, relative to mean 1"), _read_shares, _write_shares)
-        self.source.set_options(list(choices(SOURCES)))
-        self.source.setToolTip(
-            _(
-                "Tap with a fingertip, a soft mallet, its shaft or the drum "
-                "key: the louder the room, the harder the tool. Always 25 mm "
-                "from the edge, center touched, other head muted."
-            )
-        )
-        self.pattern.set_options(list(PATTERNS.items()))
-        self.step.set_options(list(choices(STEPS)))
+        self._set_choices()
         row = QHBoxLayout()
         row.setSpacing(10)
         for widget in (self.side, self.source, self.pattern, self.target, self.step):
             row.addWidget(widget, 1)
-        self.title = Label()
-        self.title.setFont(font(12, QFont.Weight.DemiBold))
-        self.title.setWordWrap(True)
-        self.value = AddLine()
-        self.value.setAccessibleName(_("Reading"))
-        self.read = Button()
-        self.imported = Button(
-            _("From recording…"), tip=_("Taps of a sound file, one rod after another")
-        )
-        self.down, self.up = (
-            Button(_("All rods − ⅛"), tip=_("Loosen every rod ⅛ turn and start a round")),
-            Button(_("All rods + ⅛"), tip=_("Tighten every rod ⅛ turn and start a round")),
-        )
-        self.again = Button(
-            _("Start over"), tip=_("Drop the rounds so far and start over; Undo restores them")
-        )
+        self._make_reading()
         typed = FlowLayout(spacing=6)
         typed.addWidget(self.value)
         typed.addWidget(self.read)
@@ -190,6 +164,38 @@ class ClearFace(QWidget):
         left.addLayout(rare)
         return left
 
+    def _set_choices(self) -> None:
+        self.target.line.setPlaceholderText(_("unchanged"))
+        self.own = Field(_("Tension at each rod, relative to mean 1"), _read_shares, _write_shares)
+        self.source.set_options(list(choices(SOURCES)))
+        self.source.setToolTip(
+            _(
+                "Tap with a fingertip, a soft mallet, its shaft or the drum "
+                "key: the louder the room, the harder the tool. Always 25 mm "
+                "from the edge, center touched, other head muted."
+            )
+        )
+        self.pattern.set_options(list(PATTERNS.items()))
+        self.step.set_options(list(choices(STEPS)))
+
+    def _make_reading(self) -> None:
+        self.title = Label()
+        self.title.setFont(font(12, QFont.Weight.DemiBold))
+        self.title.setWordWrap(True)
+        self.value = AddLine()
+        self.value.setAccessibleName(_("Reading"))
+        self.read = Button()
+        self.imported = Button(
+            _("From recording…"), tip=_("Taps of a sound file, one rod after another")
+        )
+        self.down, self.up = (
+            Button(_("All rods − ⅛"), tip=_("Loosen every rod ⅛ turn and start a round")),
+            Button(_("All rods + ⅛"), tip=_("Tighten every rod ⅛ turn and start a round")),
+        )
+        self.again = Button(
+            _("Start over"), tip=_("Drop the rounds so far and start over; Undo restores them")
+        )
+
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
         for view in (self.strip, self.field, self.rounds, self.panel):
@@ -203,7 +209,7 @@ class ClearFace(QWidget):
         """Show what was chosen for a head."""
         self.side.set_options([(s, wording.side_word(drum, s)) for s in drum.sides])
         self._words = wording.turn_words_of(drum)
-        others = [wording.side_word(drum, one).lower() for one in drum.sides if one != side]
+        others = [wording.side_inside(drum, one) for one in drum.sides if one != side]
         self.panel.set_words(self._words, others[0] if others else "")
         self.strip.set_words(self._words)
         for widget in (self.down, self.up, self.step):  # a rope has no key

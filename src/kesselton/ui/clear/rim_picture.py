@@ -146,7 +146,7 @@ class RimStrip(Picture):
         p.drawRoundedRect(QRectF(x - half, top - 20, 2 * half, bottom - top + 72), 5, 5)
         p.setFont(font(8.5, QFont.Weight.DemiBold))
         p.setPen(QColor(c.accent))
-        p.drawText(QRectF(x - 30, top - 18, 60, 14), CENTRE, "now")
+        p.drawText(QRectF(x - 30, top - 18, 60, 14), CENTRE, _("now"))
 
     def _paint_rod(self, p: QPainter, rod: int, x: float, y: object, bottom: float) -> None:
         c = self._colours
@@ -162,7 +162,7 @@ class RimStrip(Picture):
         if turn:
             p.setFont(font(8))
             p.setPen(QColor(c.flat if turn > 0 else c.sharp))
-            amount = self._words.amount(turn).removeprefix("just ")
+            amount = self._words.amount(turn, True)
             for line, text in enumerate((self._words.way(turn), amount)):
                 p.drawText(QRectF(x - 40, bottom + 26 + 12 * line, 80, 13), CENTRE, text)
         p.setFont(font(11, QFont.Weight.Bold))

@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Signal
 from PySide6.QtGui import QColor, QFont, QPainter
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
-from kesselton.core.language import _
+from kesselton.core.language import _, begin
 from kesselton.ui.parts.widgets.columns import clear, fault_label
 from kesselton.ui.parts.widgets.flow import FlowLayout
 from kesselton.ui.parts.widgets.inputs import Button
@@ -151,7 +151,7 @@ class TurnPanel(QWidget):
     def set_reading(self, rod: int, how: str, missing: int) -> None:
         """Show which rod is read next, and how."""
         self.caption.setText(_("Read next"))
-        self.rod.setText(self._place(rod).capitalize())
+        self.rod.setText(begin(self._place(rod)))
         self.turn.setText(how)
         self.turn.setStyleSheet("")
         self.degrees.setText(
@@ -180,7 +180,7 @@ class TurnPanel(QWidget):
             self._set_common(walk.common)
             return
         now, turn = left[0]
-        self.rod.setText(self._place(now).capitalize())
+        self.rod.setText(begin(self._place(now)))
         self._set_turn(turn)
         self.why.setText(reasons.get(now, ""))
         for row, (rod, turn) in enumerate(left[1 : 1 + SHOWN_AFTER]):

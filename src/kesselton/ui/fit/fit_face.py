@@ -85,20 +85,7 @@ class FitFace(QWidget):
     def _make_step(self) -> QVBoxLayout:
         box = QVBoxLayout()
         box.setContentsMargins(0, 10, 0, 10)
-        self.count = Label()
-        self.count.setProperty("quiet", True)
-        self.title, self.text = Label(), Label()
-        self.title.setFont(font(TITLE_POINTS, QFont.Weight.Bold))
-        self.text.setFont(font(TEXT_POINTS))
-        self.caution = Label()
-        self.caution.setObjectName("caution")
-        self.caution.setFont(font(11, QFont.Weight.DemiBold))
-        self.question = Label()
-        self.question.setFont(font(TEXT_POINTS, QFont.Weight.DemiBold))
-        self.advice = fault_label()
-        self.advice.setFont(font(12))
-        for label in (self.title, self.text, self.caution, self.question):
-            label.setWordWrap(True)
+        self._make_words()
         self.yes, self.no = Button(_("Yes (Y)")), Button(_("No (N)"))
         asked = QHBoxLayout()
         asked.addWidget(self.yes)
@@ -143,6 +130,22 @@ class FitFace(QWidget):
         box.addWidget(self.note)
         box.addLayout(foot)
         return box
+
+    def _make_words(self) -> None:
+        self.count = Label()
+        self.count.setProperty("quiet", True)
+        self.title, self.text = Label(), Label()
+        self.title.setFont(font(TITLE_POINTS, QFont.Weight.Bold))
+        self.text.setFont(font(TEXT_POINTS))
+        self.caution = Label()
+        self.caution.setObjectName("caution")
+        self.caution.setFont(font(11, QFont.Weight.DemiBold))
+        self.question = Label()
+        self.question.setFont(font(TEXT_POINTS, QFont.Weight.DemiBold))
+        self.advice = fault_label()
+        self.advice.setFont(font(12))
+        for label in (self.title, self.text, self.caution, self.question):
+            label.setWordWrap(True)
 
     def _make_ready(self) -> QWidget:
         part, box = column(_("You will need"))

@@ -350,5 +350,5 @@ def fitted_at(fitting: Fitting | None, now: datetime) -> datetime:
 def title_of(drum: Drum, side: str) -> str:
     """What the fitting sheet is called."""
     return _("{name}: fit the {side_word}").format(
-        name=drum.name, side_word=wording.side_word(drum, side).lower()
+        name=drum.name, side_word=wording.side_inside(drum, side)
     )

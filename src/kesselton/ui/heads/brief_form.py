@@ -16,7 +16,7 @@ from kesselton.core.heads.apart import INTERVALS
 from kesselton.core.heads.like import Like
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, begin
 from kesselton.ui.parts.widgets.fields import Choice, Field, number_field, pitch_field
 from kesselton.ui.parts.widgets.inputs import Button, Finder
 from kesselton.ui.parts.widgets.labels import Label
@@ -105,14 +105,28 @@ class BriefForm(QWidget):
         grid.addWidget(self.like, 2, 0, 1, 2)
         grid.addWidget(self.school, 3, 0, 1, 2)
         grid.addWidget(self.interval, 4, 0, 1, 2)
-        self.sentence = Label()
-        self.sentence.setWordWrap(True)
-        self.open = Button()
-        self.open.clicked.connect(lambda: self.unfold(self.rest.isHidden()))
-        self.fault = Label()
-        self.fault.setProperty("fault", True)
-        self.fault.setWordWrap(True)
-        self.fault.hide()
+        self._make_sentence()
+        self._make_sign_and_filter()
+        self._lay_out(grid)
+        self.unfold(False)
+
+    def _lay_out(self, grid: QGridLayout) -> None:
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 8, 0)
+        layout.setSpacing(8)
+        layout.addLayout(grid)
+        layout.addWidget(self.sentence)
+        layout.addWidget(self.rest)
+        layout.addWidget(self.open)
+        layout.addWidget(self.fault)
+        layout.addWidget(self.last)
+        layout.addWidget(self.advice)
+        layout.addSpacing(4)
+        layout.addWidget(self.filter)
+        layout.addWidget(self.search)
+        layout.addStretch(1)
+
+    def _make_sign_and_filter(self) -> None:
         self.last = Choice(_("Problem with last head"))
         self.last.set_options(
             [("", _("none")), *((key, sign.label) for key, sign in SIGNS.items())]
@@ -131,21 +145,16 @@ class BriefForm(QWidget):
         self.filter.set_options(list(FILTERS.items()))
         self.filter.set_state("all")
         self.filter.chosen.connect(self._on_filter)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 8, 0)
-        layout.setSpacing(8)
-        layout.addLayout(grid)
-        layout.addWidget(self.sentence)
-        layout.addWidget(self.rest)
-        layout.addWidget(self.open)
-        layout.addWidget(self.fault)
-        layout.addWidget(self.last)
-        layout.addWidget(self.advice)
-        layout.addSpacing(4)
-        layout.addWidget(self.filter)
-        layout.addWidget(self.search)
-        layout.addStretch(1)
-        self.unfold(False)
+
+    def _make_sentence(self) -> None:
+        self.sentence = Label()
+        self.sentence.setWordWrap(True)
+        self.open = Button()
+        self.open.clicked.connect(lambda: self.unfold(self.rest.isHidden()))
+        self.fault = Label()
+        self.fault.setProperty("fault", True)
+        self.fault.setWordWrap(True)
+        self.fault.hide()
 
     def unfold(self, on: bool) -> None:
         """Show every wish of the brief as a list to choose from, or (False) all as one sentence."""
@@ -160,7 +169,7 @@ class BriefForm(QWidget):
         ]
         wishes.append(BEATERS[self._brief.beater].label)
         said = ", ".join(wishes)
-        self.sentence.setText(f"{said[0].upper()}{said[1:]}.")
+        self.sentence.setText(f"{begin(said)}.")
 
     @property
     def brief(self) -> b.Brief:

@@ -9,7 +9,7 @@ from PySide6.QtCore import QSignalBlocker, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
-from kesselton.core.language import N_, _, figures, ngettext
+from kesselton.core.language import N_, _, begin, figures, ngettext
 from kesselton.ui.parts.widgets.fold import Fold
 from kesselton.ui.parts.widgets.inputs import Slider
 from kesselton.ui.parts.widgets.labels import Label, plain_tip
@@ -120,7 +120,7 @@ class CriteriaPanel(QWidget):
         from kesselton.core.heads.criteria import COMMON_PRACTICE, HEAVIEST_WEIGHT
 
         star = " *" if criterion.source == COMMON_PRACTICE else ""
-        title = Label(f"{criterion.label[0].upper()}{criterion.label[1:]}{star}")
+        title = Label(f"{begin(criterion.label)}{star}")
         title.setFont(font(9.5, QFont.Weight.DemiBold))
         title.setWordWrap(True)
         detail = Label()

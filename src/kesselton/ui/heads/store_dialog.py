@@ -190,6 +190,9 @@ class OwnHeadForm(QWidget):
         )
         self.hoop.set_state(0.0)
         self.diameter.set_state(drum.shell.head_diameter_m)
+        self._lay_out()
+
+    def _lay_out(self) -> None:
         for field in (self.mass, self.hoop, self.diameter, self.known_hz, self.own_hz):
             field.edited.connect(field.set_state)
         self.fault = Label()

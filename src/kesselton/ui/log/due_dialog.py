@@ -188,7 +188,7 @@ def _cells(due: DueHead, now: datetime) -> tuple[str, ...]:
         for at in (due.first, due.half)
     )
     stock = str(due.stock) if due.stock else _("none: buy")
-    side = wording.side_word(due.drum, one.life.side).lower()
+    side = wording.side_inside(due.drum, one.life.side)
     return (due.drum.name, side, one.life.head.name, left, *dates, stock)
 
 

@@ -18,7 +18,7 @@ def when_words(on: str) -> str:
 
 def title_words(one: Kept) -> str:
     """When, and what happened."""
-    side = f", {wording.side_word(one.drum, one.side).lower()}" if one.side else ""
+    side = f", {wording.side_inside(one.drum, one.side)}" if one.side else ""
     return _("{when}  {event}").format(when=when_words(one.on), event=EVENTS[one.event] + side)
 
 

@@ -82,6 +82,15 @@ class KeepDialog(Dialog):
         if before is not None:  # who plays where rarely changes from one entry to the next
             for name in STAYS:
                 self.lines[name].show_text(getattr(before, name))
+        layout = QVBoxLayout(self)
+        layout.addWidget(hint)
+        layout.addWidget(scroll(self._form(drum)), 1)
+        layout.addWidget(self.fault)
+        layout.addWidget(self._buttons())
+        size_dialog(self, 540, 680)
+        self.lines["what_for"].setFocus()
+
+    def _form(self, drum: Drum) -> QWidget:
         form = QFormLayout()
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
         signs = QVBoxLayout()
@@ -104,6 +113,9 @@ class KeepDialog(Dialog):
             form.setRowVisible(self.lines["wires"], False)
         inside = QWidget()
         inside.setLayout(form)
+        return inside
+
+    def _buttons(self) -> QDialogButtonBox:
         buttons = QDialogButtonBox()
         self.keep = buttons.addButton(_("Add to log"), QDialogButtonBox.ButtonRole.AcceptRole)
         self.keep.setObjectName("main")
@@ -111,13 +123,7 @@ class KeepDialog(Dialog):
         buttons.addButton(_("Cancel"), QDialogButtonBox.ButtonRole.RejectRole)
         buttons.accepted.connect(self._on_keep)
         buttons.rejected.connect(self.reject)
-        layout = QVBoxLayout(self)
-        layout.addWidget(hint)
-        layout.addWidget(scroll(inside), 1)
-        layout.addWidget(self.fault)
-        layout.addWidget(buttons)
-        size_dialog(self, 540, 680)
-        self.lines["what_for"].setFocus()
+        return buttons
 
     def _line(self, caption: str) -> Line:
         line = Line()

@@ -87,6 +87,31 @@ class LogPage(QWidget):
         self.older = Button(_("Show older entries"), tip=_("Read further back"))
         self.older.hide()
         self._own: OwnDrum | None = None
+        self._make_entry()
+        self.finder = Finder(_("Search all logs"))
+        self.which = Box()
+        self.which.setAccessibleName(_("Entries shown"))
+        self.which.addItems(
+            [
+                _("Entries of this drum, newest first"),
+                _("All logs: most similar strokes"),
+                _("All logs: past cases for this drum"),
+            ]
+        )
+        self.follows = Rows()
+        self.follows.setAccessibleName(_("Conclusions and their entries"))
+        self.follows.setWordWrap(True)
+        self.follows.setTextElideMode(Qt.TextElideMode.ElideNone)
+        self.follows.setResizeMode(Rows.ResizeMode.Adjust)
+        self.follows.setSpacing(2)
+        self.list = Rows()
+        self.list.setAccessibleName(_("Entries"))
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setSpacing(2)
+        self._lay_out()
+        self._connect()
+
+    def _make_entry(self) -> None:
         self.line, self.points = TimeLine(), OwnPicture()
         self.title, self.own = Label(), Label()
         self.title.setFont(font(12, QFont.Weight.DemiBold))
@@ -122,28 +147,6 @@ class LogPage(QWidget):
                 "Another head, or work on the shell: earlier entries stay, but are not learned from"
             ),
         )
-        self.finder = Finder(_("Search all logs"))
-        self.which = Box()
-        self.which.setAccessibleName(_("Entries shown"))
-        self.which.addItems(
-            [
-                _("Entries of this drum, newest first"),
-                _("All logs: most similar strokes"),
-                _("All logs: past cases for this drum"),
-            ]
-        )
-        self.follows = Rows()
-        self.follows.setAccessibleName(_("Conclusions and their entries"))
-        self.follows.setWordWrap(True)
-        self.follows.setTextElideMode(Qt.TextElideMode.ElideNone)
-        self.follows.setResizeMode(Rows.ResizeMode.Adjust)
-        self.follows.setSpacing(2)
-        self.list = Rows()
-        self.list.setAccessibleName(_("Entries"))
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.setSpacing(2)
-        self._lay_out()
-        self._connect()
 
     def _lay_out(self) -> None:
         inside = QWidget()
@@ -359,7 +362,7 @@ class LogPage(QWidget):
             return ""
         parts = []
         for side, turns in turns_back(self._entry.drum, self._now, one).items():
-            name = wording.side_word(self._entry.drum, side).lower()
+            name = wording.side_inside(self._entry.drum, side)
             if turns is None:
                 parts.append(_("{side}: different head").format(side=name))
             elif abs(turns) >= 1.0 / 32.0:

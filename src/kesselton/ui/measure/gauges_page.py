@@ -150,21 +150,7 @@ class DialPicture(Picture):
         p.drawText(QRectF(0, box.bottom() + 16, self.width(), 16), middle, _("Tension, N/m"))
         fit = self._fit
         if fit is not None:
-            thick = sum(fit.thicknesses_m) / 2.0
-            steps = [low + (high - low) * i / 60 for i in range(61)]
-            band = QColor(c.accent)
-            band.setAlphaF(0.14)
-            upper = [at(t, fit.reading(t, thick) + SIGMAS_90 * fit.spread(t, thick)) for t in steps]
-            lower = [at(t, fit.reading(t, thick) - SIGMAS_90 * fit.spread(t, thick)) for t in steps]
-            p.save()
-            p.setClipRect(box)
-            p.setPen(Qt.PenStyle.NoPen)
-            p.setBrush(band)
-            p.drawPolygon([*upper, *reversed(lower)])
-            p.setPen(QPen(QColor(c.accent), 2))
-            p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawPolyline([at(t, fit.reading(t, thick)) for t in steps])
-            p.restore()
+            self._paint_fit(p, box, fit, [low + (high - low) * i / 60 for i in range(61)], at)
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(QColor(c.ink))
         self._placed = [at(pair.tension_n_per_m, pair.dial) for pair in pairs]
@@ -185,6 +171,30 @@ class DialPicture(Picture):
         if fit is not None:
             self._paint_left_over(p, box, fit, [at(t, bottom).x() for t in tensions])
 
+    def _paint_fit(
+        self,
+        p: QPainter,
+        box: QRectF,
+        fit: DialFit,
+        steps: list[float],
+        at: Callable[[float, float], QPointF],
+    ) -> None:
+        """The curve over tensions, and how sure it is."""
+        thick = sum(fit.thicknesses_m) / 2.0
+        band = QColor(self._colours.accent)
+        band.setAlphaF(0.14)
+        upper = [at(t, fit.reading(t, thick) + SIGMAS_90 * fit.spread(t, thick)) for t in steps]
+        lower = [at(t, fit.reading(t, thick) - SIGMAS_90 * fit.spread(t, thick)) for t in steps]
+        p.save()
+        p.setClipRect(box)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(band)
+        p.drawPolygon([*upper, *reversed(lower)])
+        p.setPen(QPen(QColor(self._colours.accent), 2))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawPolyline([at(t, fit.reading(t, thick)) for t in steps])
+        p.restore()
+
     def _paint_left_over(self, p: QPainter, box: QRectF, fit: DialFit, x: list[float]) -> None:
         """What the curve leaves of each pair, in divisions, as stems."""
         c = self._colours
@@ -194,7 +204,8 @@ class DialPicture(Picture):
         p.drawLine(QPointF(box.left(), zero), QPointF(box.right(), zero))
         p.setFont(font(8.5))
         p.setPen(QColor(c.soft_ink))
-        p.drawText(QRectF(0, zero - 8, LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, "Residuals")
+        title = QRectF(6, zero - 40, self.width() - 12, 16)  # over what it is of: words differ
+        p.drawText(title, Qt.AlignmentFlag.AlignLeft, _("Residuals"))
         taken = {True: -1e3, False: -1e3}  # where the last word over and under the line ends
         for place, rest in sorted(zip(x, fit.residual.tolist(), strict=True)):
             p.setPen(QPen(QColor(c.sharp if rest > 0 else c.flat), 2))
@@ -248,8 +259,6 @@ class GaugesPage(QWidget):
         self.name.setPlaceholderText(_("name of new gauge"))
         self.name.setAccessibleName(_("Name of new gauge"))
         self.name.returnPressed.connect(self.add_dial)
-        new = Button(_("Add gauge"), tip=_("New gauge with the name entered beside"))
-        new.clicked.connect(self.add_dial)
         self.reading = number_field(_("Gauge reading"), 0.0, 200.0, "", 1)
         self.side = Choice(_("On head"))
         self.side.chosen.connect(self._on_side)
@@ -277,20 +286,9 @@ class GaugesPage(QWidget):
         hint.setProperty("quiet", True)
         hint.setWordWrap(True)
         grid = QGridLayout()
-        self.rename, self.drop = (
-            Button(
-                _("Rename"), tip=_("Rename this gauge to the name entered, in its readings too")
-            ),
-            Button(_("Remove gauge"), tip=_("Remove this gauge; Undo restores it")),
-        )
-        self.rename.clicked.connect(self.rename_dial)
-        self.drop.clicked.connect(self.remove_dial)
-        ways = FlowLayout(spacing=6)
-        for button in (new, self.rename, self.drop):
-            ways.addWidget(button)
         grid.addWidget(self.dial, 0, 0)
         grid.addWidget(self.name, 0, 1, Qt.AlignmentFlag.AlignBottom)
-        grid.addLayout(ways, 1, 0, 1, 2)
+        grid.addLayout(self._dial_buttons(), 1, 0, 1, 2)
         grid.addWidget(self.reading, 2, 0)
         grid.addWidget(self.side, 2, 1)
         grid.addWidget(self.pitch, 3, 0)
@@ -305,6 +303,22 @@ class GaugesPage(QWidget):
         box.addLayout(self.rows)
         box.addStretch(1)
         return part
+
+    def _dial_buttons(self) -> FlowLayout:
+        new = Button(_("Add gauge"), tip=_("New gauge with the name entered beside"))
+        new.clicked.connect(self.add_dial)
+        self.rename, self.drop = (
+            Button(
+                _("Rename"), tip=_("Rename this gauge to the name entered, in its readings too")
+            ),
+            Button(_("Remove gauge"), tip=_("Remove this gauge; Undo restores it")),
+        )
+        self.rename.clicked.connect(self.rename_dial)
+        self.drop.clicked.connect(self.remove_dial)
+        ways = FlowLayout(spacing=6)
+        for button in (new, self.rename, self.drop):
+            ways.addWidget(button)
+        return ways
 
     def _make_fit(self) -> QWidget:
         part, box = column(_("Calibration"))
@@ -569,7 +583,7 @@ class GaugesPage(QWidget):
                 )
             drum, side = self._drum, self._side
             tension = tension_from_pitch(drum, side, self.pitch.value)
-            name = f"{drum.name}, {wording.side_word(drum, side).lower()}"
+            name = f"{drum.name}, {wording.side_inside(drum, side)}"
             thickness = drum.setting(side).head.film_thickness_m
             pair = DialPair(self.reading.value, tension, thickness, name)
         except KesseltonError as error:

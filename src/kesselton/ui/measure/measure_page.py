@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QFont, QKeyEvent
@@ -29,6 +30,9 @@ from kesselton.ui.parts.widgets.theme import Colours, font
 from kesselton.ui.parts.words import reading_text, wording
 from kesselton.ui.parts.words.entry_text import Said, many_entries, parse_entry, take_each
 from kesselton.ui.parts.words.lengths_text import MISSING
+
+if TYPE_CHECKING:
+    from kesselton.core.measure.readings import Estimate
 
 FINE_STRESS = 1.5
 
@@ -269,29 +273,37 @@ class MeasurePage(QWidget):
                 self.said.addWidget(missing, row + 1, 0)
                 row += 2
                 continue
-            low, high = found.found.interval(index)
-            hz = found.lug_pitches_hz[index]
-            big = Label(wording.note_words(hz, self._a4, self._flats))
-            big.setFont(font(20, QFont.Weight.Bold))
-            text = _("{tensions_n_per_m:.0f} N/m ({low:.0f} to {high:.0f}, 90 %) · {hz}").format(
-                tensions_n_per_m=found.found.tensions_n_per_m[index],
-                low=low,
-                high=high,
-                hz=wording.hz_words(hz),
-            )
-            detail = Label(text)
-            detail.setProperty("quiet", True)
-            detail.setWordWrap(True)
-            self.said.addWidget(big, row + 1, 0)
-            self.said.addWidget(detail, row + 2, 0)
-            row += 3
+            row = self._say_head(found, found.found, index, row)
+        self._say_off(found.numbers, found.found.residual.tolist(), row)
+
+    def _say_head(self, found: Measured, estimate: Estimate, index: int, row: int) -> int:
+        """Pitch and tension of a head from a row on; the next row."""
+        low, high = estimate.interval(index)
+        hz = found.lug_pitches_hz[index]
+        big = Label(wording.note_words(hz, self._a4, self._flats))
+        big.setFont(font(20, QFont.Weight.Bold))
+        text = _("{tensions_n_per_m:.0f} N/m ({low:.0f} to {high:.0f}, 90 %) · {hz}").format(
+            tensions_n_per_m=estimate.tensions_n_per_m[index],
+            low=low,
+            high=high,
+            hz=wording.hz_words(hz),
+        )
+        detail = Label(text)
+        detail.setProperty("quiet", True)
+        detail.setWordWrap(True)
+        self.said.addWidget(big, row + 1, 0)
+        self.said.addWidget(detail, row + 2, 0)
+        return row + 3
+
+    def _say_off(self, numbers: Sequence[int], residual: Sequence[float], row: int) -> None:
+        """Readings that stand apart from the rest."""
         off = [
             (
                 _("reading {number}: {deviations:.1f} standard deviations above the estimate")
                 if r > 0
                 else _("reading {number}: {deviations:.1f} standard deviations below the estimate")
             ).format(number=number, deviations=abs(r))
-            for number, r in zip(found.numbers, found.found.residual.tolist(), strict=True)
+            for number, r in zip(numbers, residual, strict=True)
             if abs(r) > FINE_STRESS
         ]
         if off:
@@ -305,7 +317,7 @@ class MeasurePage(QWidget):
         entry, text = self._entry, _("Apply to heads")
         if entry is not None and any(known) and not all(known):
             side = entry.drum.sides[list(known).index(True)]
-            text = _("Apply to {side}").format(side=wording.side_word(entry.drum, side).lower())
+            text = _("Apply to {side}").format(side=wording.side_inside(entry.drum, side))
         self.take.setText(text)
 
     def _draw_turns(self, found: Measured) -> None:

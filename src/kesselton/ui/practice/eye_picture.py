@@ -8,7 +8,7 @@ import random
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPen, QPolygonF
 
-from kesselton.core.language import N_, _
+from kesselton.core.language import N_, _, each
 from kesselton.core.practice.question import Seen
 from kesselton.ui.parts.widgets.picture import Picture, hint
 from kesselton.ui.parts.widgets.safe_override import safe_override
@@ -24,7 +24,7 @@ EYE_CAPTIONS = {
 }
 
 CENTRE = Qt.AlignmentFlag.AlignCenter
-PLACES = ("rod 1", "right", "opposite", "left")
+PLACES = (N_("rod 1"), N_("right"), N_("opposite"), N_("left"))
 HOOP_M, COLLAR_M, TENSION_M = 0.0045, 0.009, 0.03
 STEPS = 180
 
@@ -66,12 +66,13 @@ class EyePicture(Picture):
 
     def _unrolled(self, p: QPainter, seen: Seen) -> tuple[QRectF, float]:
         """Where it is drawn, and pixels a metre."""
-        box = QRectF(20, 26, self.width() - 40, self.height() - 56)
+        box = QRectF(32, 26, self.width() - 64, self.height() - 56)
         scale = box.width() / (math.pi * seen.diameter_m)
         p.setPen(QColor(self._colours.soft_ink))
-        for n, name in enumerate((*PLACES, PLACES[0])):
+        for n, name in enumerate(each((*PLACES, PLACES[0]))):
             x = box.left() + box.width() * n / 4.0
-            p.drawText(QRectF(x - 40, box.bottom() + 4, 80, 20), CENTRE, name)
+            half = min(40.0, x, self.width() - x)
+            p.drawText(QRectF(x - half, box.bottom() + 4, 2.0 * half, 20), CENTRE, name)
         return box, scale
 
     def _hoop(self, p: QPainter, seen: Seen) -> None:
@@ -130,7 +131,7 @@ class EyePicture(Picture):
         scale = radius / (0.5 * seen.diameter_m + 0.012)
         c = self._colours
         p.setPen(QColor(c.soft_ink))
-        for n, name in enumerate(PLACES):
+        for n, name in enumerate(each(PLACES)):
             angle = 0.5 * math.pi * n
             at = QPointF(
                 middle.x() + (radius + 34) * math.sin(angle),

@@ -98,79 +98,10 @@ class PracticePage(QWidget):
 
     def _lay_out(self) -> None:
         self.who = Choice(_("Trainee"))
-        self.add_name = AddLine()
-        self.add_name.setPlaceholderText(_("New name, Enter"))
-        self.add_name.setAccessibleName(_("New name, Enter"))
-        self.remove, self.export = (
-            Button(_("Remove"), tip=_("This person and all their weeks")),
-            Button(_("Export…"), tip=_("The weeks of this person as a file")),
-        )
-        self.next_up = Button()
-        self.next_up.setObjectName("chip")
-        self.list = Rows()
-        self.list.setAccessibleName(_("Exercises, in order of difficulty"))
-        self.list.setFixedWidth(px(LIST_WIDTH))
-        self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.loudness = Slider()
-        self.loudness.setRange(1, FULL_STEPS)
-        self.loudness.setValue(FULL_STEPS // 2)
-        self.loudness.setAccessibleName(_("Volume"))
-        self.loudness.setFixedWidth(px(120))
-        self.try_it = Button(_("Test"), tip=_("A tone as loud as the questions"))
-        self.try_it.setToolTip(
-            _(
-                "“Test” plays a stroke: set a comfortable volume. Nothing "
-                "after it is louder. Long or loud listening harms hearing: "
-                "keep it low, and rest."
-            )
-        )
-        who = QHBoxLayout()
-        who.addWidget(self.who, 1)
-        left = QVBoxLayout()
-        left.addLayout(who)
-        left.addWidget(self.add_name)
-        buttons = QHBoxLayout()
-        buttons.addWidget(self.remove)
-        buttons.addWidget(self.export)
-        left.addLayout(buttons)
-        left.addWidget(self.list, 1)
-        loud = QHBoxLayout()
-        loud.addWidget(Label(_("Volume")))
-        loud.addWidget(self.loudness, 1)
-        loud.addWidget(self.try_it)
-        left.addLayout(loud)
-        self.title, self.listen, self.asks = Label(), Label(), Label()
-        self.title.setFont(font(18, QFont.Weight.Bold))
-        self.listen.setFont(font(12))
-        self.listen.setProperty("quiet", True)
-        self.asks.setFont(font(17, QFont.Weight.DemiBold))
-        self.outcome = Label()
-        self.outcome.setFont(font(15, QFont.Weight.DemiBold))
-        self.truth, self.count, self.today = Label(), Label(), Label()
-        self.truth.setFont(font(13))
-        for label in (self.listen, self.asks, self.outcome, self.truth):
-            label.setWordWrap(True)
-        self.count.setProperty("quiet", True)
-        self.today.setProperty("quiet", True)
-        self.go = Button(_("Start (Space)"))
-        self.go.setObjectName("main")
-        self.go.setMinimumHeight(px(48))
-        self.again, self.stop_here = Button(_("Play again (A)")), Button(_("Stop (Esc)"))
-        self.helps = [Tick() for _unused in range(MOST_HELPS)]
-        self.answers: list[Button] = []
-        row = FlowLayout(spacing=8)
-        for number in range(MOST_ANSWERS):
-            button = Button()
-            button.setFont(font(14))
-            button.setMinimumHeight(px(44))
-            button.clicked.connect(partial(self.answer_number, number + 1))
-            self.answers.append(button)
-            row.addWidget(button)
-        self.unsure = Button(_("cannot tell (0)"))
-        self.unsure.setFont(font(14))
-        self.unsure.setMinimumHeight(px(44))
-        row.addWidget(self.unsure)
+        self._make_list()
+        left = self._left_column()
+        self._make_words()
+        row = self._answer_row()
         self.foot = QWidget()
         foot = QHBoxLayout(self.foot)
         foot.setContentsMargins(0, 0, 0, 0)
@@ -222,6 +153,89 @@ class PracticePage(QWidget):
         whole.addWidget(self.foot)  # always in sight, however much there is to be seen
         whole.addWidget(self.caution)
         layout.addLayout(whole, 1)
+
+    def _answer_row(self) -> FlowLayout:
+        row = FlowLayout(spacing=8)
+        for number in range(MOST_ANSWERS):
+            button = Button()
+            button.setFont(font(14))
+            button.setMinimumHeight(px(44))
+            button.clicked.connect(partial(self.answer_number, number + 1))
+            self.answers.append(button)
+            row.addWidget(button)
+        self.unsure = Button(_("cannot tell (0)"))
+        self.unsure.setFont(font(14))
+        self.unsure.setMinimumHeight(px(44))
+        row.addWidget(self.unsure)
+        return row
+
+    def _left_column(self) -> QVBoxLayout:
+        who = QHBoxLayout()
+        who.addWidget(self.who, 1)
+        left = QVBoxLayout()
+        left.addLayout(who)
+        left.addWidget(self.add_name)
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.remove)
+        buttons.addWidget(self.export)
+        left.addLayout(buttons)
+        left.addWidget(self.list, 1)
+        loud = QHBoxLayout()
+        loud.addWidget(Label(_("Volume")))
+        loud.addWidget(self.loudness, 1)
+        loud.addWidget(self.try_it)
+        left.addLayout(loud)
+        return left
+
+    def _make_list(self) -> None:
+        self.add_name = AddLine()
+        self.add_name.setPlaceholderText(_("New name, Enter"))
+        self.add_name.setAccessibleName(_("New name, Enter"))
+        self.remove, self.export = (
+            Button(_("Remove"), tip=_("This person and all their weeks")),
+            Button(_("Export…"), tip=_("The weeks of this person as a file")),
+        )
+        self.next_up = Button()
+        self.next_up.setObjectName("chip")
+        self.list = Rows()
+        self.list.setAccessibleName(_("Exercises, in order of difficulty"))
+        self.list.setFixedWidth(px(LIST_WIDTH))
+        self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.loudness = Slider()
+        self.loudness.setRange(1, FULL_STEPS)
+        self.loudness.setValue(FULL_STEPS // 2)
+        self.loudness.setAccessibleName(_("Volume"))
+        self.loudness.setFixedWidth(px(120))
+        self.try_it = Button(_("Test"), tip=_("A tone as loud as the questions"))
+        self.try_it.setToolTip(
+            _(
+                "“Test” plays a stroke: set a comfortable volume. Nothing "
+                "after it is louder. Long or loud listening harms hearing: "
+                "keep it low, and rest."
+            )
+        )
+
+    def _make_words(self) -> None:
+        self.title, self.listen, self.asks = Label(), Label(), Label()
+        self.title.setFont(font(18, QFont.Weight.Bold))
+        self.listen.setFont(font(12))
+        self.listen.setProperty("quiet", True)
+        self.asks.setFont(font(17, QFont.Weight.DemiBold))
+        self.outcome = Label()
+        self.outcome.setFont(font(15, QFont.Weight.DemiBold))
+        self.truth, self.count, self.today = Label(), Label(), Label()
+        self.truth.setFont(font(13))
+        for label in (self.listen, self.asks, self.outcome, self.truth):
+            label.setWordWrap(True)
+        self.count.setProperty("quiet", True)
+        self.today.setProperty("quiet", True)
+        self.go = Button(_("Start (Space)"))
+        self.go.setObjectName("main")
+        self.go.setMinimumHeight(px(48))
+        self.again, self.stop_here = Button(_("Play again (A)")), Button(_("Stop (Esc)"))
+        self.helps = [Tick() for _unused in range(MOST_HELPS)]
+        self.answers: list[Button] = []
 
     def _connect(self) -> None:
         practice = self.practice

@@ -169,7 +169,7 @@ def _paint_partials(pen: Pen, sheet: Sheet, y: float) -> None:
     for x, head in zip(PARTIAL_AT, each(_PARTIAL_COLUMNS), strict=True):
         pen.text(x, y, head, 9, colour=SOFT, width=150)
     y += 18
-    names = (wording.side_word(drum, "batter"), wording.side_word(drum, "resonant"))
+    names = (wording.side_inside(drum, "batter"), wording.side_inside(drum, "resonant"))
     fits = int((HEIGHT - 58 - y) / 19)
     q = found.partials
     for i in range(min(10, fits, len(q))):
@@ -222,7 +222,7 @@ def _turn_lines(sheet: Sheet) -> list[str]:
         steps = rounds(plan.turns.value, ROUND)
         whole = sum(1 for step in steps if abs(step - ROUND) < 1e-9)
         left = steps[-1] if len(steps) > whole else 0.0
-        side = wording.side_word(drum, plan.side).lower()
+        side = wording.side_inside(drum, plan.side)
         if left >= MIN_TURN:
             rest = wording.turn_words(left)
             heads.append(
@@ -309,10 +309,10 @@ def _partial_name(order: int, rank: int, branch: str) -> str:
 
 def _carrier(share: float, branch: str, names: tuple[str, str]) -> str:
     if branch == "air":
-        return "air"
+        return _("air")
     if 0.2 < share < 0.8:
-        return "both"
-    return names[0 if share > 0.5 else 1].lower()
+        return _("both")
+    return names[0 if share > 0.5 else 1]
 
 
 def write_pdf(path: Path, sheet: Sheet) -> None:

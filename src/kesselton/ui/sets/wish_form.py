@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 from kesselton.core.constants import HIGHEST_PITCH_HZ, LOWEST_PITCH_HZ
 from kesselton.core.errors import InputError
 from kesselton.core.heads.brief import DENSITIES, TOUCHES
-from kesselton.core.language import _
+from kesselton.core.language import _, begin
 from kesselton.core.pitch import NAMES_FLAT, NAMES_SHARP, parse_pitch
 from kesselton.core.sets.model.kit import CHORDS, LISTENERS, SCHOOL_WORDS, Wish
 from kesselton.ui.parts.widgets.fields import Choice, Field, pitch_field
@@ -124,7 +124,7 @@ class WishForm(QWidget):
             density=DENSITIES[wish.density].label,
             touch=TOUCHES[wish.touch].label,
         )
-        return f"{said[0].upper()}{said[1:]}"
+        return begin(said)
 
     def complain(self, text: str) -> None:
         """Say what is wrong with a wish; "" takes it back."""

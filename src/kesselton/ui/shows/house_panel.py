@@ -56,31 +56,7 @@ class HousePanel(QWidget):
             )
         )
         about.setWordWrap(True)
-        self.sizes = [(kind, size) for kind in USUAL for size in USUAL[kind].sizes]
-        self.what = Choice(_("Kind and size"))
-        self.what.set_options([(n, _name(*one)) for n, one in enumerate(self.sizes)])
-        self.what.set_state(0)
-        self.add, self.remove = (
-            Button(_("Add"), tip=_("A house drum")),
-            Button(_("Remove")),
-        )
-        self.table = Table(TableModel((_("drum"), _("heard")), bold=[0]), _("House drums"))
-        self.table.set_widths((0, 230))
-        self.source = Choice(_("Source"))
-        self.source.set_options(list(choices(STRIKE_SOURCES)))
-        self.source.set_state("bench")
-        self.next = Label()
-        self.next.setFont(font(16, QFont.Weight.Bold))
-        self.strike = Button(_("Strike (T)"), tip=_("Analyze one stroke on this drum"))
-        self.strike.setObjectName("main")
-        self.fault = fault_label()
-        self.advice = selectable(Label())
-        self.advice.setWordWrap(True)
-        self.advice.setFont(font(12))
-        self.keep = Button(
-            _("Add as drums and a set"),
-            tip=_("The house drums become drums and a set of this workshop"),
-        )
+        self._make_parts()
         adding = QHBoxLayout()
         adding.addWidget(self.what, 1)
         adding.addWidget(self.add)
@@ -113,6 +89,33 @@ class HousePanel(QWidget):
         house.advised.connect(self.refresh)
         house.refused.connect(self._on_refused)
         self.refresh()
+
+    def _make_parts(self) -> None:
+        self.sizes = [(kind, size) for kind in USUAL for size in USUAL[kind].sizes]
+        self.what = Choice(_("Kind and size"))
+        self.what.set_options([(n, _name(*one)) for n, one in enumerate(self.sizes)])
+        self.what.set_state(0)
+        self.add, self.remove = (
+            Button(_("Add"), tip=_("A house drum")),
+            Button(_("Remove")),
+        )
+        self.table = Table(TableModel((_("drum"), _("heard")), bold=[0]), _("House drums"))
+        self.table.set_widths((0, 230))
+        self.source = Choice(_("Source"))
+        self.source.set_options(list(choices(STRIKE_SOURCES)))
+        self.source.set_state("bench")
+        self.next = Label()
+        self.next.setFont(font(16, QFont.Weight.Bold))
+        self.strike = Button(_("Strike (T)"), tip=_("Analyze one stroke on this drum"))
+        self.strike.setObjectName("main")
+        self.fault = fault_label()
+        self.advice = selectable(Label())
+        self.advice.setWordWrap(True)
+        self.advice.setFont(font(12))
+        self.keep = Button(
+            _("Add as drums and a set"),
+            tip=_("The house drums become drums and a set of this workshop"),
+        )
 
     def _on_size(self, number: int) -> None:
         self._chosen_size = number

@@ -243,11 +243,11 @@ class Night(NightRods):
 
     def _tell_about(self, repair: Repair) -> None:
         entry = self._repairs.entry
-        side = repair.side if entry is None else wording.side_word(entry.drum, repair.side)
+        side = repair.side if entry is None else wording.side_inside(entry.drum, repair.side)
         words = _("{drum}, {side}: {way}") if repair.way else _("{drum}, {side}: {cause}")
         self.about.setText(
             words.format(
-                drum=repair.drum_name, side=side.lower(), cause=CAUSES[repair.cause],
+                drum=repair.drum_name, side=side, cause=CAUSES[repair.cause],
                 way=WAYS.get(repair.way, "") + (f", {repair.head}" if repair.head else ""),
             )
         )  # fmt: skip
@@ -269,7 +269,7 @@ class Night(NightRods):
         self.then_caption.setVisible(self.roomy and place + 1 < len(steps))
         self.then.setVisible(self.roomy)
         names = [one.title for one in steps if one.key in repair.skipped]
-        said = ", ".join(name[:1].lower() + name[1:] for name in names)
+        said = ", ".join(names)
         self._left_out = (
             _("skipped until after the show: {names}").format(names=said) if names else ""
         )

@@ -145,25 +145,7 @@ class NightFace(QWidget):
 
     def _lay_out(self) -> None:
         self.about, self.needs = Elided(), Label()
-        self.clock = Label()
-        self.clock.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self.needs.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self.needs.setWordWrap(True)
-        self.progress = Progress()
-        self.title, self.text, self.more = Label(), Label(), Label()
-        for label in (self.about, self.text, self.needs):
-            label.setProperty("quiet", True)
-        for label in (self.title, self.text, self.more):
-            label.setWordWrap(True)
-        self.more.setProperty("fault", True)
-        self.choices, self.ring = Choices(), Ring()
-        self.then_caption, self.then = Label(_("next")), Label()
-        self.then_caption.setProperty("quiet", True)
-        self.then.setWordWrap(True)
-        self.entry = Label()
-        self.skipped = Label()
-        self.skipped.setWordWrap(True)
-        self.skipped.setProperty("fault", True)
+        self._make_labels()
         right = QVBoxLayout()
         right.setSpacing(px(4))
         for widget in (self.entry, self.then_caption, self.then):
@@ -209,6 +191,27 @@ class NightFace(QWidget):
             whole.addWidget(widget)
         whole.addWidget(self.pages, 1)
         whole.addLayout(foot)
+
+    def _make_labels(self) -> None:
+        self.clock = Label()
+        self.clock.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.needs.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.needs.setWordWrap(True)
+        self.progress = Progress()
+        self.title, self.text, self.more = Label(), Label(), Label()
+        for label in (self.about, self.text, self.needs):
+            label.setProperty("quiet", True)
+        for label in (self.title, self.text, self.more):
+            label.setWordWrap(True)
+        self.more.setProperty("fault", True)
+        self.choices, self.ring = Choices(), Ring()
+        self.then_caption, self.then = Label(_("next")), Label()
+        self.then_caption.setProperty("quiet", True)
+        self.then.setWordWrap(True)
+        self.entry = Label()
+        self.skipped = Label()
+        self.skipped.setWordWrap(True)
+        self.skipped.setProperty("fault", True)
 
     def fit(self) -> None:
         """Letters as large as the window has room for: what is read at two meters in a large

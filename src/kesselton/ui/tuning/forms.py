@@ -89,6 +89,9 @@ class HeadForm(PartForm):
         self.put(self.muffling, 5, 0, 2)
         if side == "resonant":
             self.put(self.open, 6, 0)
+        self._connect()
+
+    def _connect(self) -> None:
         self.head.chosen.connect(self._on_head)
         self.plies.edited.connect(self._on_plies)
         self.material.chosen.connect(
@@ -169,14 +172,14 @@ class HeadForm(PartForm):
     def _with(self, field: Field | None, label: str, make: Callable[[], HeadSetting]) -> None:
         drum = self._drum
         if drum is not None:
-            name = wording.side_word(drum, self._side).lower()
+            name = wording.side_inside(drum, self._side)
             self.attempt(field, f"{name} {label}", lambda: drum.with_setting(self._side, make()))
 
     def _on_plies(self, value: tuple[tuple[float, ...], bool]) -> None:
         drum = self._drum
         if drum is not None:
             plies_m, guessed = value
-            name = wording.side_word(drum, self._side).lower()
+            name = wording.side_inside(drum, self._side)
             self.attempt(
                 self.plies,
                 _("{name} plies").format(name=name),

@@ -37,7 +37,7 @@ from kesselton.ui.tuning.heard_card import beat_of, early_words
 if TYPE_CHECKING:
     import numpy as np
 
-    from kesselton.app.bench.bench import Further
+    from kesselton.app.bench.after_answer import Further
     from kesselton.app.bench.learner import OwnDrum
     from kesselton.app.bench.measuring import Planned
     from kesselton.app.hearing.heard_drum import HeardDrum
@@ -81,7 +81,7 @@ class ModePicture(Picture):
         self._images = []
         if result is not None and index >= 0:
             self._images = mode_images(result, index, 64)
-            self._names = tuple(wording.side_word(result.drum, s) for s in result.drum.sides)
+            self._names = tuple(wording.side_inside(result.drum, s) for s in result.drum.sides)
         self.update()
 
     def _paint(self, p: QPainter) -> None:
@@ -94,9 +94,7 @@ class ModePicture(Picture):
             p.drawEllipse(QRectF(x, 2, 64, 64))
             p.setPen(QColor(c.soft_ink))
             p.setFont(font(8))
-            p.drawText(
-                QRectF(x + 68, 18, 58, 34), Qt.TextFlag.TextWordWrap, self._names[place].lower()
-            )
+            p.drawText(QRectF(x + 68, 18, 58, 34), Qt.TextFlag.TextWordWrap, self._names[place])
 
 
 def mode_images(result: BenchResult, index: int, size: int) -> list[QImage]:
@@ -192,7 +190,7 @@ def head_to_head_words(drum: Drum, found: Prediction) -> str:
 
     stand = standing(drum, found.tensions_n_per_m, found.lug_pitches_hz)
     share = 100.0 * abs(math.expm1(abs(math.log(stand.pull))))
-    side = wording.side_word(drum, "resonant" if stand.pull > 1.0 else "batter").lower()
+    side = wording.side_inside(drum, "resonant" if stand.pull > 1.0 else "batter")
     most, alike = drum.one_pull, share < 0.5
     if most is not None:
         said = (
@@ -237,14 +235,7 @@ class Readout(Copied):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._result: BenchResult | None = None
-        self._plan: Planned | None = None
-        self._further: Further | None = None
-        self._own: OwnDrum | None = None
-        self._heard: HeardDrum | None = None
-        self._partial = -1
-        self._a4, self._flats = 440.0, False
-        self._colours = LIGHT
+        self._forget()
         self.note = Label("…")
         self.note.setFont(font(32, QFont.Weight.Bold))
         self.off = selectable(Label())
@@ -257,19 +248,7 @@ class Readout(Copied):
         head.addWidget(self.off, 0, 1, Qt.AlignmentFlag.AlignBottom)
         head.addWidget(self.sure, 1, 1, Qt.AlignmentFlag.AlignTop)
         head.setColumnStretch(1, 1)
-        self.caution = Label()
-        self.caution.setProperty("fault", True)
-        self.caution.setWordWrap(True)
-        self.caution.hide()
-        self.interval = Label()
-        self.interval.setWordWrap(True)
-        self.targets = QFrame()
-        self.targets.setObjectName("card")
-        self.table_grid = QGridLayout()
-        self.table_grid.setVerticalSpacing(3)
-        self.table_grid.setHorizontalSpacing(8)
-        for column, share in enumerate((4, 5, 5)):
-            self.table_grid.setColumnStretch(column, share)
+        self._make_targets()
         card = QVBoxLayout(self.targets)
         card.setContentsMargins(12, 10, 12, 10)
         card.setSpacing(6)
@@ -282,18 +261,7 @@ class Readout(Copied):
         self._opened: frozenset[str] = frozenset()
         self._folds = QVBoxLayout()
         self._folds.setSpacing(0)
-        self.assumed = self._quiet("")
-        self.partial = selectable(Label())
-        self.partial.setFont(font(11, QFont.Weight.DemiBold))
-        self.partial_facts = self._quiet("")
-        self.picture = ModePicture()
-        self.sheet = Button(_("Tuning sheet…"), tip=_("What to set, on one page"))
-        self.sheet.setObjectName("main")
-        self.sheet.clicked.connect(self.sheet_wanted)
-        self.listen = Button(_("Play (L)"), tip=_("The stroke on this drum, computed"))
-        self.listen.clicked.connect(self.listen_wanted)
-        self.keep = Button(_("Add to log (K)"), tip=_("Keep this setting in the log of the drum"))
-        self.keep.clicked.connect(self.keep_wanted)
+        self._make_foot()
         numbers = QWidget()
         layout = QVBoxLayout(numbers)
         layout.setContentsMargins(0, 10, 14, 0)
@@ -320,6 +288,45 @@ class Readout(Copied):
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(scroll(numbers, None, 236), 1)
         whole.addLayout(last)
+
+    def _forget(self) -> None:
+        self._result: BenchResult | None = None
+        self._plan: Planned | None = None
+        self._further: Further | None = None
+        self._own: OwnDrum | None = None
+        self._heard: HeardDrum | None = None
+        self._partial = -1
+        self._a4, self._flats = 440.0, False
+        self._colours = LIGHT
+
+    def _make_foot(self) -> None:
+        self.assumed = self._quiet("")
+        self.partial = selectable(Label())
+        self.partial.setFont(font(11, QFont.Weight.DemiBold))
+        self.partial_facts = self._quiet("")
+        self.picture = ModePicture()
+        self.sheet = Button(_("Tuning sheet…"), tip=_("What to set, on one page"))
+        self.sheet.setObjectName("main")
+        self.sheet.clicked.connect(self.sheet_wanted)
+        self.listen = Button(_("Play (L)"), tip=_("The stroke on this drum, computed"))
+        self.listen.clicked.connect(self.listen_wanted)
+        self.keep = Button(_("Add to log (K)"), tip=_("Keep this setting in the log of the drum"))
+        self.keep.clicked.connect(self.keep_wanted)
+
+    def _make_targets(self) -> None:
+        self.caution = Label()
+        self.caution.setProperty("fault", True)
+        self.caution.setWordWrap(True)
+        self.caution.hide()
+        self.interval = Label()
+        self.interval.setWordWrap(True)
+        self.targets = QFrame()
+        self.targets.setObjectName("card")
+        self.table_grid = QGridLayout()
+        self.table_grid.setVerticalSpacing(3)
+        self.table_grid.setHorizontalSpacing(8)
+        for column, share in enumerate((4, 5, 5)):
+            self.table_grid.setColumnStretch(column, share)
 
     def _quiet(self, text: str) -> QLabel:
         label = Label(text)
@@ -574,11 +581,11 @@ class Readout(Copied):
         order, rank = int(p.order[index]), int(p.rank[index])
         branch, hz = str(p.branch[index]), float(p.frequency_hz[index])
         names = (
-            wording.side_word(result.drum, "batter"),
-            wording.side_word(result.drum, "resonant"),
+            wording.side_inside(result.drum, "batter"),
+            wording.side_inside(result.drum, "resonant"),
         )
         share = float(p.batter_share[index])
-        title = "air" if branch == "air" else f"({order},{rank})"
+        title = _("air") if branch == "air" else f"({order},{rank})"
         self.partial.setText(
             f"{title}   {wording.note_words(hz, self._a4, self._flats)}   {wording.hz_words(hz)}"
         )
@@ -606,7 +613,7 @@ class Readout(Copied):
         if len(result.drum.sides) == 2:
             lines.append(
                 _("{share:.0f} % of the motion in the {names}").format(
-                    share=100 * share, names=names[0].lower()
+                    share=100 * share, names=names[0]
                 )
             )
         lines += self._heard_words(index)

@@ -62,26 +62,7 @@ class ShellForm(PartForm):
             optional=True,
         )
         self.vent = length_field(_("Shell vent"), 0.0, sh.WIDEST_VENT_M, display.metric)
-        self.rod_thread = Choice(_("Rod thread"))
-        self.rod_thread.set_options([(t.name, t.label) for t in THREADS.values()])
-        self.material = Choice(_("Material"))
-        self.mass = mass_field(_("Mass without heads"), sh.LIGHTEST_KG, sh.HEAVIEST_KG)
-        self.mass.setToolTip(_("Shell, hoops and hardware, without the heads; empty: estimated."))
-        self.mount = Choice(_("Support"))
-        self.edge = Choice(_("Bearing edge"))
-        self.drawn = Choice(_("Tensioned by"))
-        self.wear = Choice(_("Edge condition"))
-        self.wear.set_options(
-            [("", _("sound, typical")), *((w.name, w.label) for w in sh.WEARS.values())]
-        )
-        self.contact = _contact_field(display)
-        self.contact.setToolTip(
-            _("Diameter at which the heads bear on the edge; empty: from the edge profile.")
-        )
-        self.beds = Field(_("Snare beds"), read_beds, write_beds)
-        self.beds.setToolTip(_("rod 1.5, 1.5 mm deep, 70 mm wide; second bed opposite"))
-        self.lugs = Choice(_("Lugs"))
-        self.lugs.set_options([("", _("separate, typical")), *sh.LUGS.items()])
+        self._make_small(display)
         self.diameter.setToolTip(_("Inside of hoop to inside of hoop, with the head on."))
         for place, widget in enumerate(
             (
@@ -108,6 +89,31 @@ class ShellForm(PartForm):
         self.put(self.beds, 8, 1)
         self.wires = WiresFields(display.metric)
         self.put(self.wires, 9, 0, 2)
+        self._connect()
+
+    def _make_small(self, display: DisplayFormat) -> None:
+        self.rod_thread = Choice(_("Rod thread"))
+        self.rod_thread.set_options([(t.name, t.label) for t in THREADS.values()])
+        self.material = Choice(_("Material"))
+        self.mass = mass_field(_("Mass without heads"), sh.LIGHTEST_KG, sh.HEAVIEST_KG)
+        self.mass.setToolTip(_("Shell, hoops and hardware, without the heads; empty: estimated."))
+        self.mount = Choice(_("Support"))
+        self.edge = Choice(_("Bearing edge"))
+        self.drawn = Choice(_("Tensioned by"))
+        self.wear = Choice(_("Edge condition"))
+        self.wear.set_options(
+            [("", _("sound, typical")), *((w.name, w.label) for w in sh.WEARS.values())]
+        )
+        self.contact = _contact_field(display)
+        self.contact.setToolTip(
+            _("Diameter at which the heads bear on the edge; empty: from the edge profile.")
+        )
+        self.beds = Field(_("Snare beds"), read_beds, write_beds)
+        self.beds.setToolTip(_("rod 1.5, 1.5 mm deep, 70 mm wide; second bed opposite"))
+        self.lugs = Choice(_("Lugs"))
+        self.lugs.set_options([("", _("separate, typical")), *sh.LUGS.items()])
+
+    def _connect(self) -> None:
         self.wires.edited.connect(self._on_wires)
         self.name.edited.connect(lambda v: self._set(self.name, "name", name=v))
         self.kind.chosen.connect(self._on_kind)

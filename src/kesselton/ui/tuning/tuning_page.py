@@ -383,7 +383,7 @@ class TuningPage(QWidget):
 
     def _side_word(self, side: str) -> str:
         drum = self._bench.drum
-        return wording.side_word(drum, side).lower() if drum is not None else side
+        return wording.side_inside(drum, side) if drum is not None else side
 
     def _title_part(self) -> None:
         part, drum = self.section.part, self._bench.drum

@@ -259,6 +259,36 @@ def _limits(
     return system.lower_orders(count), limits[:count]
 
 
+def _first_and_rival(
+    system: DrumSystem, roots: Roots, square: FloatArray, by_rank: FloatArray
+) -> tuple[BoolArray, BoolArray]:
+    """(R,) which root is the (0,1) and which could be taken for it: one of each, or none.
+
+    Parameters
+    ----------
+    square : (R, N) of the shapes
+    by_rank : (R, K) energy of the heads
+    """
+    first, rival = np.zeros((2, len(roots.row)), dtype=bool)
+    middle = np.flatnonzero(np.array(system.orders)[roots.row] == 0)
+    if not len(middle):
+        return first, rival
+    parts = [
+        square[middle, part.start]
+        for part, end in zip(system.slices, system.ends, strict=True)
+        if end.head
+    ]
+    carried = by_rank[middle].sum(axis=1) > MIN_HEAD_ENERGY
+    if carried.any():
+        hz = roots.omega.real[middle]
+        lowest = int(first_motion(hz, np.sum(parts, axis=0), carried))
+        first[middle[lowest]] = True
+        other = rival_motion(hz, parts[0], carried, lowest)
+        if other is not None:
+            rival[middle[other]] = True
+    return first, rival
+
+
 def _named(system: DrumSystem, roots: Roots) -> Partials:
     """Give every mode its rank and branch, and leave out ranks beyond the four circles."""
     row, omega, shape = roots.row, roots.omega, roots.shape
@@ -279,23 +309,8 @@ def _named(system: DrumSystem, roots: Roots) -> Partials:
     breath = energy[:, system.holes].sum(axis=1) > MAX_BREATH
     breath |= too_slow(system, row, omega.real)
     by_rank[breath] = 0.0
-    middle = np.flatnonzero(np.array(system.orders)[row] == 0)
-    first, rival = np.zeros((2, len(row)), dtype=bool)
-    if len(middle):
-        parts = [
-            square[middle, part.start]
-            for part, end in zip(system.slices, system.ends, strict=True)
-            if end.head
-        ]
-        carried = by_rank[middle].sum(axis=1) > MIN_HEAD_ENERGY
-        if carried.any():
-            hz = omega.real[middle]
-            lowest = int(first_motion(hz, np.sum(parts, axis=0), carried))
-            first[middle[lowest]] = True
-            by_rank[middle[lowest], 0] += SURELY  # it is the (0,1), whatever else is
-            other = rival_motion(hz, parts[0], carried, lowest)
-            if other is not None:
-                rival[middle[other]] = True
+    first, rival = _first_and_rival(system, roots, square, by_rank)
+    by_rank[first, 0] += SURELY  # it is the (0,1), whatever else is
     weights = by_rank.tolist()
     cuts = np.searchsorted(row, np.arange(len(system.orders) + 1)).tolist()
     named = [

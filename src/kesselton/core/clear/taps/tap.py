@@ -32,6 +32,7 @@ from kesselton.core.clear.taps.tap_naming import (
     TYPICAL_TONES,
     WIDER,
     Expected,
+    Naming,
     Tones,
     name_each,
     name_lines,
@@ -353,6 +354,26 @@ def lines_of_tap(
     return found
 
 
+def _expected(
+    rings: Ringing, known: Expected, named: Naming, each: Sequence[Naming]
+) -> tuple[Naming, float]:
+    """Which line of a tap is the one that is expected, and how sure that is."""
+    hz, decay, energy = rings.hz, rings.decay, rings.energy
+    if not each:
+        raise InputError(
+            _("The tone at {far:.0f} Hz is far from the expected {hz:.0f} Hz.").format(
+                far=hz[named.place], hz=known.hz
+            ),
+            _("Check which head you tapped, or correct its lug pitch in Tuning; tap again."),
+            code="far_from_expected",
+        )
+    shares = trust_known(np.array([evidence_known(hz, decay, energy, one, known) for one in each]))
+    named, confidence = each[int(np.argmax(shares))], float(shares.max())
+    trusted = [one.place for one, share in zip(each, shares, strict=True) if share > OF_PAIR]
+    own = named.own & np.isin(np.arange(len(hz)), [named.place, *trusted])
+    return named._replace(own=own), confidence
+
+
 def _heard(
     sound: FloatArray,
     rate_hz: float,
@@ -376,21 +397,7 @@ def _heard(
     if whole:
         raise InputError(_(WHOLE_WORDS), _(MUTE_WORDS), code="whole_stroke")
     if known is not None:
-        if not each:
-            far = hz[named.place]
-            raise InputError(
-                _("The tone at {far:.0f} Hz is far from the expected {hz:.0f} Hz.").format(
-                    far=far, hz=known.hz
-                ),
-                _("Check which head you tapped, or correct its lug pitch in Tuning; tap again."),
-                code="far_from_expected",
-            )
-        shares = trust_known(
-            np.array([evidence_known(hz, decay, energy, one, known) for one in each])
-        )
-        named, confidence = each[int(np.argmax(shares))], float(shares.max())
-        trusted = [one.place for one, share in zip(each, shares, strict=True) if share > OF_PAIR]
-        named = named._replace(own=named.own & np.isin(np.arange(len(hz)), [named.place, *trusted]))
+        named, confidence = _expected(rings, known, named, each)
     if confidence < (SURE_UNKNOWN if known is None else SURE):
         raise InputError(
             _("More than one tone could be the lug pitch."),

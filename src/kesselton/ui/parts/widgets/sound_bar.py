@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QWidget
 
-from kesselton.core.language import _
+from kesselton.core.language import _, begin
 from kesselton.ui.parts.widgets.inputs import Button
 from kesselton.ui.parts.widgets.labels import Label
 
@@ -45,7 +45,7 @@ class SoundBar(QFrame):
     def set_state(self, text: str, names: list[str]) -> None:
         """Show what happens, and the strokes there are (the last one was heard last)."""
         if text:
-            self.text.setText(text[0].upper() + text[1:])
+            self.text.setText(begin(text))
         elif names:
             self.text.setText(_("Played: {names}").format(names=names[-1]))
         self.other.setEnabled(len(names) > 1)

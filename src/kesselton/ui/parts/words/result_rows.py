@@ -37,7 +37,7 @@ def interval_words(drum: Drum, cents: float) -> str:
     name = interval_name(cents)
     if abs(cents) < 50:
         return name
-    higher = wording.side_word(drum, "resonant" if cents > 0 else "batter").lower()
+    higher = wording.side_inside(drum, "resonant" if cents > 0 else "batter")
     return _("{name}, {higher} higher").format(name=name, higher=higher)
 
 
@@ -131,7 +131,7 @@ def drift_rows(plan: Planned, drum: Drum) -> list[list[str]]:
     for drift in plan.drifts:
         both = zip(drift.lug_cents, drift.lug_half_cents, strict=True)
         said = [drift_words(cents, half) for cents, half in both]
-        names = [wording.side_word(drum, side).lower() for side in drum.sides]
+        names = [wording.side_inside(drum, side) for side in drum.sides]
         ends = [_ends(*pair) for pair in zip(drift.lug_cents, drift.lug_half_cents, strict=True)]
         if all(ends):
             heads = ", ".join(

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
 from kesselton.core.instrument.threads import THREADS
-from kesselton.core.language import N_, _, figures, ngettext
+from kesselton.core.language import N_, _, figures, ngettext, pgettext
 from kesselton.core.pitch import cents_words as cents_words
 from kesselton.core.pitch import note_of
 from kesselton.core.units import format_inches, format_thickness
@@ -33,6 +33,17 @@ def side_word(drum: Drum, side: str) -> str:
     """What the trade calls a side of this drum."""
     words = SIDE_WORDS.get(drum.kind, (N_("Batter"), N_("Resonant")))
     return _(words[0] if side == "batter" else words[1])
+
+
+def side_inside(drum: Drum, side: str) -> str:
+    """The same within a sentence or a caption."""
+    if side == "batter":
+        if drum.kind == "concert_bass":
+            return pgettext("inside a sentence", "playing head")
+        return pgettext("inside a sentence", "batter")
+    if drum.kind == "snare":
+        return pgettext("inside a sentence", "snare side")
+    return pgettext("inside a sentence", "resonant")
 
 
 def size_words(drum: Drum, metric: bool) -> str:
@@ -73,7 +84,9 @@ def seconds_words(seconds: float) -> str:
 def decay_words(seconds: float, error: float) -> str:
     """A decay time with its 90 % interval: "2.9 s (2.0 to 4.2)"."""
     low, high = seconds_words(seconds / (1.0 + error)), seconds_words(seconds * (1.0 + error))
-    return f"{seconds_words(seconds)} ({low.removesuffix(' s')} to {high.removesuffix(' s')})"
+    return _("{decay} ({low} to {high})").format(
+        decay=seconds_words(seconds), low=low.removesuffix(" s"), high=high.removesuffix(" s")
+    )
 
 
 def partial_words(order: int, rank: int, branch: str) -> str:
@@ -89,7 +102,7 @@ def partial_words(order: int, rank: int, branch: str) -> str:
 
 def branch_words(branch: str, share: float, together: bool, names: tuple[str, str]) -> str:
     """Which head carries a partial, in words."""
-    first, second = (name.lower() for name in names)
+    first, second = names
     if branch == "air":
         return _("air moves, heads follow")
     if branch == "single":
@@ -123,8 +136,8 @@ def entries_words(count: int) -> str:
     return ngettext("{count} entry", "{count} entries", count).format(count=count)
 
 
-def fine_turn_words(turns: float) -> str:
-    """A small turn as a hand thinks it: "⅛", "just over ¼", "1/32"."""
+def fine_turn_words(turns: float, short: bool = False) -> str:
+    """A small turn as a hand thinks it: "⅛", "just over ¼", "1/32"; `short`: "over ¼"."""
     size = abs(turns)
     sixteenths = round(16.0 * size)
     if size < 3.5 / 64.0:
@@ -132,9 +145,11 @@ def fine_turn_words(turns: float) -> str:
         return {1: "1/64", 2: "1/32", 3: "3/64"}[parts]
     text = _sixteenth_words(sixteenths)
     off = 64.0 * size - 4.0 * sixteenths
-    if off > 0.4:
-        return _("just over {text}").format(text=text)
-    return _("just under {text}").format(text=text) if off < -0.4 else text
+    if abs(off) < 0.4:
+        return text
+    if short:
+        return (_("over {text}") if off > 0.0 else _("under {text}")).format(text=text)
+    return (_("just over {text}") if off > 0.0 else _("just under {text}")).format(text=text)
 
 
 @dataclass(frozen=True)
@@ -158,11 +173,11 @@ class TurnWords:
             return _("draw down") if turn > 0 else _("ease off")
         return _("tighten") if turn > 0 else _("loosen")
 
-    def amount(self, turn: float) -> str:
-        """How far."""
+    def amount(self, turn: float, short: bool = False) -> str:
+        """How far; `short` where there is little room."""
         if self.mm_per_turn:
             return f"{figures(max(abs(turn) * self.mm_per_turn, 0.1), '.1f')} mm"
-        return fine_turn_words(turn)
+        return fine_turn_words(turn, short)
 
     def more(self, turn: float) -> str:
         """How to set the hand to it."""
@@ -191,7 +206,7 @@ def head_turns(drum: Drum, turns: Sequence[float]) -> list[tuple[str, str]]:
     """What to turn, per head: ("batter", "tighten ¼"); heads that stay are left out."""
     how = turn_words_of(drum)
     return [
-        (side_word(drum, side).lower(), f"{how.way(turn)} {how.amount(turn)}")
+        (side_inside(drum, side), f"{how.way(turn)} {how.amount(turn)}")
         for side, turn in zip(drum.sides, turns, strict=True)
         if abs(turn) >= LEAST_TURN
     ]
