@@ -14,7 +14,7 @@ from kesselton.core.hearing.strokes import hear_strokes
 from kesselton.core.sets.search.reasons import MOVES, STATES, Reason, reason_words, reasons_words
 from kesselton.store.io import errors as store_errors
 
-CODES = [*STATES, *{code for code, _ in MOVES}, "interval", "off_shell"]
+CODES = [*STATES, *dict.fromkeys(code for code, _up in MOVES), "interval", "off_shell"]
 
 
 class Elsewhere(gettext.NullTranslations):
