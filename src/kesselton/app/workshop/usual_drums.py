@@ -71,6 +71,7 @@ USUAL = {
         "Concert bass", "wood", "textured fiber 14 mil", "textured fiber 14 mil", 0.0,
         (
             UsualSize(32, 16, 10, 61.74, 61.74),
+            UsualSize(36, 16, 12, 55.0, 55.0),
             UsualSize(36, 18, 12, 55.0, 55.0),
             UsualSize(28, 14, 10, 69.3, 69.3),
         ),

@@ -3,21 +3,28 @@ published source)."""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 from kesselton.core.heads.brief import Brief
+from kesselton.core.heads.custom import controlled, quick, tough
+from kesselton.core.instrument.head import Head
 from kesselton.core.language import N_, _, worded
 
 
-@worded("label", "advice")
+@worded("label", "advice", "instead")
 @dataclass(frozen=True)
 class Sign:
-    """Something that was noticed: what it means for the next head, and how the brief changes."""
+    """Something that was noticed: what it means for the next head, how the brief changes, and
+    which heads follow the advice."""
 
     label: str
     advice: str
     values: dict[str, str] = field(default_factory=dict)
     weights: dict[str, float] = field(default_factory=dict)
+    follows: Callable[[Head], bool] = lambda head: True
+    instead: str = ""
+    """What to do where no head for the drum does."""
 
 
 SIGNS: dict[str, Sign] = {
@@ -25,17 +32,24 @@ SIGNS: dict[str, Sign] = {
         N_("pits early"),
         N_("A tougher head: two plies, a dot, or a thicker ply."),
         {"durability": "long"},
+        {"wear": 3.0},
+        tough,
+        N_("No head for this drum is tougher: an impact patch where it is struck."),
     ),
     "taped": Sign(
         N_("always taped"),
         N_("A head with built-in control: it can be made drier later, never more open."),
-        weights={"open": 0.0, "ring": 3.0},
+        weights={"open": 0.0, "ring": 3.0, "control": 5.0},
+        follows=controlled,
+        instead=N_("No head for this drum has built-in control: muffle it, in Tuning."),
     ),
     "dead": Sign(
         N_("dead at soft strokes"),
         N_("A thinner head: a single undamped ply."),
         {"touch": "light"},
         {"response": 3.0, "open": 2.0},
+        quick,
+        N_("No thinner head for this drum: loosen it, or use a harder beater."),
     ),
     "low_lost": Sign(
         N_("weak low end, pitch wanders from rod to rod"),
@@ -57,9 +71,18 @@ def next_brief(brief: Brief, sign: str) -> Brief:
     return replace(brief, **found.values, weights=weights)  # type: ignore[arg-type]
 
 
-def advice(brief: Brief, sign: str = "") -> str:
-    """What to mind, in words; "" for nothing."""
-    said = [SIGNS[sign].advice] if sign in SIGNS else []
+def advice(brief: Brief, sign: str = "", heads: Sequence[Head] = ()) -> str:
+    """What to mind, in words; "" for nothing.
+
+    Parameters
+    ----------
+    heads : batter heads on offer for the drum; none: not known
+    """
+    said = []
+    if sign in SIGNS:
+        found = SIGNS[sign]
+        can = not heads or any(found.follows(head) for head in heads)
+        said.append(found.advice if can else found.instead)
     if brief.density == "busy":
         said.append(_(DENSE))
     return " ".join(said)

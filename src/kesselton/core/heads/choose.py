@@ -12,8 +12,8 @@ from kesselton.core.constants import CENTS_PER_NEPER, SIDES
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.heads.alike import few_groups
 from kesselton.core.heads.apart import PITCH, PULL, Apart
-from kesselton.core.heads.brief import Brief
-from kesselton.core.heads.criteria import CRITERIA, Scores, reason, score, wanted_stiffness
+from kesselton.core.heads.brief import TOUCHES, Brief
+from kesselton.core.heads.criteria import CRITERIA, Scores, reason, say, score, wanted_stiffness
 from kesselton.core.heads.curves import Curves, head_curves
 from kesselton.core.heads.custom import judged, pair_of
 from kesselton.core.heads.measures import Measures, head_ranges, measure_pairs
@@ -139,6 +139,11 @@ def reason_words(found: Candidates, number: int, row: int) -> str:
     criterion, scores = CRITERIA[row], found.scores
     values = (scores.value[row, number], scores.wanted[row], scores.score[row, number])
     text = reason(criterion, *(float(value) for value in values))
+    touch = TOUCHES[found.brief.touch]
+    if criterion.key == "wear" and touch.value != 1.0 and found.drum.kind != "snare":
+        text = _("{own} under medium touch; {touch}: {text}").format(
+            own=say(criterion, values[0] * touch.value), touch=touch.label, text=text
+        )
     if criterion.key == "wear" and found.drum.kind == "bass":
         text += _(PATCHED)
         if "felt" in found.brief.beater and found.heads[number][0].coating_kg_per_m2 > 0.0:
@@ -369,7 +374,32 @@ def _beyond(
         limit = limits.highest if above else limits.lowest
         side = SIDES[int(place) % sides]
         why.append((_(TOO_HIGH) if above else _(TOO_LOW)).format(side=side, limit=limit.label))
+    stretched = 0.5 * CENTS_PER_NEPER * np.log(np.maximum(measures.stress_share, 1e-9))
+    for row in np.flatnonzero(stretched.max(axis=1) > np.maximum(beyond, 0.0)).tolist():
+        place = int(np.argmax(stretched[row]))
+        beyond[row] = stretched[row, place]
+        why[row] = _(TOO_HIGH).format(side=SIDES[place], limit=_("it would keep stretching"))
     return np.maximum(beyond, 0.0), why
+
+
+NARROW = 0.15
+"""Margin to where a film keeps stretching below which it is not chosen without a word; assumed."""
+
+
+def cautions(found: Candidates, number: int) -> list[str]:
+    """What to be told before a pair is put on; nothing of most."""
+    margin = 1.0 - found.measures.stress_share[number]
+    out = []
+    for place, share in enumerate(margin.tolist()):
+        if share < NARROW:
+            name = found.heads[number][place].name
+            out.append(
+                _(
+                    "{head} stands {percent:.0f} % below where it keeps stretching: it goes flat "
+                    "and wears sooner. Check it after each show."
+                ).format(head=name, percent=100.0 * max(share, 0.0))
+            )
+    return out
 
 
 def out_of_reach(found: Candidates) -> list[str]:

@@ -19,7 +19,7 @@ from kesselton.core.heads.brief import (
     TOUCHES,
     Brief,
 )
-from kesselton.core.heads.custom import judged, pair_of
+from kesselton.core.heads.custom import controlled, judged, pair_of
 from kesselton.core.heads.like import Like
 from kesselton.core.heads.measures import Measures
 from kesselton.core.instrument.drum import Drum
@@ -75,8 +75,9 @@ CRITERIA: tuple[Criterion, ...] = (
     Criterion("reserve", N_("stress margin"), N_("%"), digits=0),
     Criterion("speaks", N_("speaks at this setting"), "", digits=0),
     Criterion("retune", N_("room to retune"), N_("cents"), digits=0),
-    Criterion("wear", N_("life of the batter head"), N_("× a single 10 mil"), COMMON_PRACTICE, 1),
+    Criterion("wear", N_("head life"), N_("× a single 10 mil"), COMMON_PRACTICE, 1),
     Criterion("open", N_("no built-in muffling"), "", COMMON_PRACTICE, 0),
+    Criterion("control", N_("built-in muffling"), "", COMMON_PRACTICE, 0),
     Criterion("balance", N_("snare side suits batter, touch"), N_("mil"), COMMON_PRACTICE, 1),
     Criterion("custom", N_("common practice"), "", COMMON_PRACTICE, 0),
     Criterion("bright", N_("brightness"), N_("Hz"), digits=0),
@@ -152,6 +153,7 @@ def typical_weights(drum: Drum, brief: Brief) -> dict[str, float]:
         "retune": 1.5 if versatile else 0.3,
         "wear": {"short": 0.3, "normal": 1.0, "long": 2.0}[brief.durability],
         "open": (1.0 if versatile else 0.0) + (0.7 if touch < 0.8 else 0.0),
+        "control": 0.0,
         "balance": 1.0 if snare else 0.0,
         "custom": 3.0,
         "bright": 0.0,
@@ -202,7 +204,7 @@ def score(
         value[at[key]], points[at[key]], wanted[at[key]] = values, scores, want
 
     ring = wanted_ring_s(drum, brief)
-    put("ring", found.ring_s, _near(found.ring_s / ring, 2.0), ring)
+    put("ring", found.ring_s, near(found.ring_s / ring, 2.0), ring)
     put("attack", 100.0 * found.attack, _ranked(found.attack, among))
     put("response", found.response_db, _ranked(found.response_db, among))
     if np.isfinite(found.wires_db).any():
@@ -210,7 +212,7 @@ def score(
     put("clear", 100.0 * found.beat_depth, 1.0 - np.clip(found.beat_depth, 0.0, 1.0))
     feel = wanted_stiffness(drum, brief)
     put(
-        "feel", found.stiffness_n_per_m / 1e3, _near(found.stiffness_n_per_m / feel, 1.6),
+        "feel", found.stiffness_n_per_m / 1e3, near(found.stiffness_n_per_m / feel, 1.6),
         feel / 1e3,
     )  # fmt: skip
     stress = found.stress_share.max(axis=1)
@@ -222,6 +224,8 @@ def score(
     put("wear", found.wear, np.clip(found.wear / life, 0.0, 1.0), life)
     built_in = np.array([_built_in(pair[0]) for pair in heads], dtype=float)
     put("open", 1.0 - built_in, 1.0 - built_in)
+    control = np.array([controlled(pair[0]) for pair in heads], dtype=float)
+    put("control", control, control)
     if drum.kind == "snare" and drum.resonant is not None:
         below = np.array([pair[1].film_thickness_m / const.METRE_PER_MIL for pair in heads])
         suits = np.array([wanted_snare_side_mil(pair[0], brief) for pair in heads])
@@ -239,17 +243,17 @@ def score(
 
 def _put_like(like: Like, found: Measures, put: Callable[..., None]) -> None:
     """Scores of how near each pair comes to a stroke; what counts as far is assumed."""
-    put("like_ring", found.fundamental_t60_s, _near(found.fundamental_t60_s / like.t60_s, 1.5),
+    put("like_ring", found.fundamental_t60_s, near(found.fundamental_t60_s / like.t60_s, 1.5),
         like.t60_s)  # fmt: skip
     bright = found.like_brightness_hz
-    put("like_bright", found.brightness_hz, _near(found.brightness_hz / bright, 1.3),
+    put("like_bright", found.brightness_hz, near(found.brightness_hz / bright, 1.3),
         float(np.median(bright)))  # fmt: skip
     put("like_partials", found.like_cents, np.exp(-((found.like_cents / 40.0) ** 2)), 0.0)
     percent = 100.0 * np.expm1(found.like_length)
     put("like_lengths", percent, np.exp(-((found.like_length / 0.5) ** 2)), 0.0)
 
 
-def _near(ratio: FloatArray, factor: float) -> FloatArray:
+def near(ratio: FloatArray, factor: float) -> FloatArray:
     """1 where a ratio is 1, 1/e where it is off by `factor` either way."""
     out: FloatArray = np.exp(-((np.log(np.maximum(ratio, 1e-9)) / np.log(factor)) ** 2))
     return out
@@ -284,6 +288,8 @@ def reason(criterion: Criterion, value: float, want: float, points: float) -> st
     """How one pair does in one criterion, in words (label not repeated)."""
     if criterion.key == "open":
         return _("none") if value > 0.9 else _("built-in muffling: cannot be opened up")
+    if criterion.key == "control":
+        return _("yes") if value > 0.5 else _("none")
     if criterion.key == "speaks":
         return (
             _("clear, outlasts its overtones") if points > 0.95 else (_("outside the sweet spot"))

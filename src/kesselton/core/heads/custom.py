@@ -18,13 +18,19 @@ from kesselton.core.instrument.library import is_snare_side
 from kesselton.core.language import N_
 
 GOOD, NEVER = 1.0, 0.1
-FILM, FIBRE = "polyester_film", "textured_fibre"
+FILM, FIBRE, ARAMID = "polyester_film", "textured_fibre", "aramid_weave"
 SOFT, HARD = 0.8, 1.5
 """Touches, as impulses against a medium one, from which heads are chosen for it."""
 SLACK_CENTS = -50.0
 """A bottom this far under the batter counts as below it."""
 WIDEST_OF_BASS = 450.0
 SNARE_THIRD, SNARE_FIFTH = 250.0, 750.0
+CLOSE_LEAST, CLOSE_MOST = 50.0, 550.0
+"""A close microphone hears a tom's heads apart beyond a fourth."""
+NEAR_CENTS = 60.0
+"""So near to an interval is that interval."""
+CONCERT_CENTS = (-700.0, -500.0, 0.0, 500.0, 700.0)
+"""Of the other head of a concert bass drum: unison, a fourth, a fifth, up or down."""
 
 
 @dataclass(frozen=True)
@@ -61,6 +67,17 @@ class Rule:
 def controlled(head: Head) -> bool:
     """True if control is built in: ring, dot, fluid, vents, or two plies."""
     return bool(head.additions or head.interlayer or head.edge_vents or len(head.plies_m) > 1)
+
+
+def tough(head: Head) -> bool:
+    """True if it outlasts a single 10 mil ply: two plies, a dot, a thicker ply, or no film."""
+    return len(head.plies_m) > 1 or _mil(head) >= 12.0 or _dotted(head) or not _film(head)
+
+
+def quick(head: Head) -> bool:
+    """True if it answers a soft stroke: a single undamped ply of film no thicker than 10 mil, or a
+    head that is no film."""
+    return not _film(head) or (not controlled(head) and _mil(head) <= 10.5)
 
 
 def _mil(head: Head) -> float:
@@ -105,8 +122,7 @@ def _bass_interval(p: Pair) -> float:
 
 
 def _lasting(p: Pair) -> float:
-    tough = len(p.batter.plies_m) > 1 or _mil(p.batter) >= 12.0 or _dotted(p.batter)
-    return _graded(tough or not _film(p.batter), 0.4)
+    return _graded(tough(p.batter), 0.4)
 
 
 def _dotted(head: Head) -> bool:
@@ -121,10 +137,37 @@ def _ten_over_ten(p: Pair) -> float:
     if p.resonant is None:
         return GOOD
     below = p.resonant
+    if below.film_thickness_m > 1.1 * p.batter.film_thickness_m or _ringed(below):
+        return NEVER
     plain = not controlled(below) and _film(below) and not below.coating_kg_per_m2
-    heavier = below.film_thickness_m > 1.1 * p.batter.film_thickness_m
-    thin = _mil(below) < 7.0
-    return NEVER if heavier else _graded(plain, 0.6) * (0.7 if thin else 1.0)
+    too_thin = _mil(below) < 7.0 and p.brief.school != "resonant_higher"
+    return _graded(plain, 0.6) * (0.7 if too_thin else 1.0)
+
+
+def _ringed(head: Head | None) -> bool:
+    return head is not None and any(a.kind != "dot" for a in head.additions)
+
+
+def _thin_below(p: Pair) -> float:
+    thinner = p.resonant is None or p.resonant.film_thickness_m < 0.9 * p.batter.film_thickness_m
+    return _graded(thinner, 0.8)
+
+
+def _close_interval(p: Pair) -> float:
+    return _graded(p.resonant is None or CLOSE_LEAST <= abs(p.cents) <= CLOSE_MOST, 0.6)
+
+
+def _front(p: Pair) -> float:
+    if not _ringed(p.resonant):
+        return GOOD
+    assert p.resonant is not None
+    double = any(a.thickness_m > 10.0 * const.METRE_PER_MIL for a in p.resonant.additions)
+    return 0.5 if double else 0.9
+
+
+def _medium_snare(p: Pair) -> float:
+    single = not controlled(p.batter) and 9.0 <= _mil(p.batter) <= 10.5
+    return _graded(single and p.batter.coating_kg_per_m2 > 0.0, 0.9)
 
 
 def _medium_tom(p: Pair) -> float:
@@ -153,7 +196,17 @@ def _snare_side(p: Pair) -> float:
 
 
 def _roped(p: Pair) -> float:
-    return _graded(_animal_or_fibre(p.batter), 0.7)
+    return _graded(_animal_or_fibre(p.batter) or p.batter.material == ARAMID, 0.7)
+
+
+def _roped_high(p: Pair) -> float:
+    if p.batter.material == ARAMID:
+        return GOOD
+    return 0.8 if p.batter.is_skin else 0.6
+
+
+def _no_skin(p: Pair) -> float:
+    return _graded(not p.batter.is_skin, 0.6)
 
 
 RULES: tuple[Rule, ...] = (
@@ -166,8 +219,8 @@ RULES: tuple[Rule, ...] = (
     Rule(
         ("concert_bass",),
         lambda p: p.brief.school == "all",
-        lambda p: _graded(abs(p.cents) <= 120.0, 0.8),
-        N_("other head close to unison to start"),
+        lambda p: _graded(any(abs(p.cents - one) <= NEAR_CENTS for one in CONCERT_CENTS), 0.8),
+        N_("other head in unison, or a fourth or a fifth from the playing head"),
     ),
     Rule(
         ("bass",),
@@ -186,6 +239,12 @@ RULES: tuple[Rule, ...] = (
         lambda p: p.touch < SOFT and p.brief.microphones == "acoustic",
         _feathered_bass,
         N_("feathered playing: undamped single 10 mil, no port"),
+    ),
+    Rule(
+        ("bass",),
+        lambda p: not p.close_and_hard,
+        _front,
+        N_("front head: plain, or one ring; two rings only for hard playing with close mics"),
     ),
     Rule(("bass",), lambda p: True, _beaten, N_("pedal beater: 10 mil or more")),
     Rule(
@@ -216,7 +275,25 @@ RULES: tuple[Rule, ...] = (
         ("tom",),
         lambda p: True,
         _ten_over_ten,
-        N_("resonant: single clear ply, no heavier than the batter"),
+        N_("resonant: single clear ply without a ring, no heavier than the batter"),
+    ),
+    Rule(
+        ("tom",),
+        lambda p: p.brief.school == "resonant_higher",
+        _thin_below,
+        N_("resonant higher: a thinner head below, tighter"),
+    ),
+    Rule(
+        ("tom",),
+        lambda p: p.brief.microphones == "close" and p.brief.school in ("all", "resonant_higher"),
+        _close_interval,
+        N_("with close mics: heads a half step to a fourth apart"),
+    ),
+    Rule(
+        ("snare", "tom"),
+        lambda p: p.brief.density == "sparse" or p.brief.feel == "soft",
+        _no_skin,
+        N_("fat and low: film; a skin only for its own sound"),
     ),
     Rule(
         ("tom", "bass"),
@@ -230,11 +307,29 @@ RULES: tuple[Rule, ...] = (
     Rule(("snare",), lambda p: True, _snare_batter, N_("coated batter, for brushes and wires")),
     Rule(
         ("snare",),
+        lambda p: True,
+        lambda p: _graded(p.batter.material != ARAMID, 0.3),
+        N_("woven aramid: for marching and field drums"),
+    ),
+    Rule(
+        ("snare",),
+        lambda p: SOFT <= p.touch <= HARD and p.brief.durability == "normal",
+        _medium_snare,
+        N_("usual start: single 10 mil, coated"),
+    ),
+    Rule(
+        ("snare",),
         lambda p: p.brief.school == "all" or p.brief.school == "resonant_higher",
         _snare_interval,
         N_("snare side a third to a fifth above the batter"),
     ),
-    Rule(("rope",), lambda p: True, _roped, N_("rope drum: skin or fiber")),
+    Rule(("rope",), lambda p: True, _roped, N_("rope drum: skin, fiber or woven aramid")),
+    Rule(
+        ("rope",),
+        lambda p: p.brief.feel == "firm" and p.brief.target == "feel",
+        _roped_high,
+        N_("rope drum, very tight: woven aramid before fiber"),
+    ),
 )
 
 

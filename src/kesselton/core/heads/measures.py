@@ -34,6 +34,8 @@ memory)."""
 TYPICAL_PLY_M = 0.000254
 WORN_BY_STRESS = 3.0
 """How much sooner a head at its creep limit is worn than a slack one; assumed."""
+TYPICAL_SIDE_M, SIDE_LASTS = 0.0000762, 3.0
+"""A 3 mil snare side, slack, outlasts the batter by so much; assumed."""
 PLY_BONUS = 1.3
 """Two plies outlast one of the same mass; common practice, the factor is assumed."""
 COATING_GAIN = 0.9
@@ -62,7 +64,8 @@ class Measures:
     like_cents, like_length : (C,) how far overtones lie from those of the stroke that is wanted, as
         intervals over the note, and the logarithm by which their T60 differ; nan without one
     like_brightness_hz : (C,) that of the stroke, of its lines as far up as the search knows all
-    wear : expected life of the batter head against a single 10 mil head under a medium touch
+    wear : expected life of the batter head, of a snare drum of whichever goes first, against a
+        single 10 mil head under a medium touch
     """
 
     fundamental_hz: FloatArray
@@ -132,6 +135,9 @@ def measure_pairs(
     pitch = solved.lug_pitches_hz
     high = np.array([[r.highest_pitch_hz for r in pair] for pair in ranges])
     low = np.array([[r.lowest_pitch_hz for r in pair] for pair in ranges])
+    wear = _wear([pair[0] for pair in heads], stress[:, 0], brief)
+    if drum.kind == "snare" and stress.shape[1] == 2:
+        wear = np.minimum(wear, _side_wear([pair[1] for pair in heads], stress[:, 1]))
     return Measures(
         freq[rows, lowest],
         t60[rows, lowest],
@@ -146,7 +152,7 @@ def measure_pairs(
         stress,
         CENTS_PER_NEPER * np.log(high / pitch),
         CENTS_PER_NEPER * np.log(pitch / low),
-        _wear([pair[0] for pair in heads], stress[:, 0], brief),
+        wear,
         _speaks(drum, solved, heads, brief, lowest),
         *_like(solved, np.where(heard, sound, 0.0), freq[rows, lowest], brief),
     )
@@ -275,6 +281,15 @@ def _beats(solved: SolvedPairs, amplitude: FloatArray) -> tuple[FloatArray, Floa
             better = depth > best
             best[better], rate[better] = depth[better], apart[better]
     return rate, best
+
+
+def _side_wear(sides: list[Head], stress_share: FloatArray) -> FloatArray:
+    """Expected life of a head that is not struck: of a thin one under high stress shorter than that
+    of the batter (common practice in direction, factors assumed)."""
+    film = np.array([head.film_thickness_m / TYPICAL_SIDE_M for head in sides])
+    strained = 1.0 + (WORN_BY_STRESS - 1.0) * np.clip(stress_share, 0.0, 1.5) ** 2
+    out: FloatArray = SIDE_LASTS * film / strained
+    return out
 
 
 def _wear(batters: list[Head], stress_share: FloatArray, brief: Brief) -> FloatArray:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import Signal
@@ -16,6 +16,7 @@ from kesselton.core.heads.apart import INTERVALS
 from kesselton.core.heads.like import Like
 from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.head import Head
 from kesselton.core.language import N_, _, begin
 from kesselton.ui.parts.widgets.fields import Choice, Field, number_field, pitch_field
 from kesselton.ui.parts.widgets.inputs import Button, Finder
@@ -137,6 +138,8 @@ class BriefForm(QWidget):
         self.advice.setProperty("quiet", True)
         self.advice.setWordWrap(True)
         self._sign, self._of = "", ""
+        self._signed: tuple[b.Brief, b.Brief] | None = None  # before what was noticed, and after
+        self._batters: tuple[Head, ...] = ()
         self.filter_key = "all"
         self.search = Finder(_("Search heads"), _("Search heads"))
         self.search.setClearButtonEnabled(True)
@@ -220,17 +223,24 @@ class BriefForm(QWidget):
 
     def _on_sign(self, sign: str) -> None:
         """What was noticed of the last head changes what the next must do."""
+        before = self._signed[0] if self._signed is not None else self._brief
+        if self._signed is not None and self._brief != self._signed[1]:
+            before = self._brief  # it was changed by hand since
         self._sign = sign
-        if sign:
-            brief = next_brief(self._brief, sign)
-            if brief != self._brief:
-                self.edited.emit(brief)
+        brief = next_brief(before, sign) if sign else before
+        self._signed = (before, brief) if sign else None
+        if brief != self._brief:
+            self.edited.emit(brief)
         self._advise()
 
     def _advise(self) -> None:
-        said = advice(self._brief, self._sign)
+        said = advice(self._brief, self._sign, self._batters)
         self.advice.setText(said)
         self.advice.setVisible(bool(said))
+
+    def set_heads(self, batters: Sequence[Head]) -> None:
+        """What can be chosen from: advice names nothing that is not there."""
+        self._batters = tuple(batters)
 
     def suggest(self, hz: float) -> None:
         """The note to begin with when a target is chosen: what the drum sounds now."""

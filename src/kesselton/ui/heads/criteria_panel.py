@@ -9,11 +9,14 @@ from PySide6.QtCore import QSignalBlocker, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
+from kesselton.core.errors import KesseltonError
 from kesselton.core.language import N_, _, begin, figures, ngettext
+from kesselton.ui.heads.muffling_help import MOST_TOLD, Help, muffled_words, pieces_words
 from kesselton.ui.parts.widgets.fold import Fold
 from kesselton.ui.parts.widgets.inputs import Slider
 from kesselton.ui.parts.widgets.labels import Label, plain_tip
 from kesselton.ui.parts.widgets.theme import font, px
+from kesselton.ui.parts.words import wording
 
 if TYPE_CHECKING:
     import numpy as np
@@ -78,7 +81,7 @@ class CriteriaPanel(QWidget):
         super().__init__()
         self.sliders: dict[str, Slider] = {}
         self._labels: dict[str, tuple[QLabel, QLabel]] = {}
-        self.reasons = [_Reasons() for _unused in range(3)]
+        self.reasons = [_Reasons() for _unused in range(5)]
         self.folds: dict[str, Fold] = {}
         self._box = QVBoxLayout(self)
         self._box.setContentsMargins(0, 0, 8, 0)
@@ -206,6 +209,38 @@ class CriteriaPanel(QWidget):
             "{count} other pair within a point", "{count} other pairs within a point", told.ties
         ).format(count=told.ties)
         self.reasons[2].set_state(_("As good") if told.ties else "", [ties])
+
+    def say_muffled(self, help_: Help, total: np.ndarray, place: int) -> None:
+        """What muffling would do for the pair, and for the heads that are on the drum.
+
+        Parameters
+        ----------
+        total : (C,) of 1
+        place : of the heads that are on the drum, from 1
+        """
+        from kesselton.core.heads.criteria import wanted_ring_s
+
+        wanted = wording.seconds_words(wanted_ring_s(help_.found.drum, help_.found.brief))
+        self.reasons[3].set_state(
+            _("Muffled, for a decay of {wanted}").format(wanted=wanted),
+            [muffled_words(one) for one in help_.chosen[:MOST_TOLD]],
+        )
+        if help_.present < 0:
+            return
+        own = 100.0 * float(total[help_.present])
+        lines = [_("{points:.1f} points, place {place}").format(points=own, place=place)]
+        if help_.on_it:
+            best = help_.on_it[0]
+            lines.append(
+                _("{points:.1f} with {pieces}: nothing to buy").format(
+                    points=own + best.points, pieces=pieces_words(best.mufflers)
+                )
+            )
+        self.reasons[4].set_state(_("Heads that are on it"), lines)
+
+    def say_no_help(self, error: KesseltonError) -> None:
+        """What muffling would do was not worked out."""
+        self.reasons[3].set_state(_("Muffled"), [f"{error.message} {error.remedy}"])
 
     def set_state(self, found: Candidates | None, number: int) -> None:
         """Show one candidate."""

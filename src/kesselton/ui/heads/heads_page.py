@@ -21,8 +21,9 @@ from kesselton.store.workshop.holdings import Workshop
 from kesselton.ui.heads.brief_form import BriefForm
 from kesselton.ui.heads.candidate_list import CandidateList
 from kesselton.ui.heads.criteria_panel import CriteriaPanel
+from kesselton.ui.heads.muffling_help import Help, MufflingHelp, present_pair
 from kesselton.ui.heads.tradeoff import Tradeoff
-from kesselton.ui.parts.widgets.columns import narrow, scroll
+from kesselton.ui.parts.widgets.columns import fault_label, narrow, scroll
 from kesselton.ui.parts.widgets.inputs import Button
 from kesselton.ui.parts.widgets.labels import Label
 from kesselton.ui.parts.widgets.safe_override import safe_override
@@ -59,6 +60,8 @@ class HeadsPage(QWidget):
     def __init__(self, form: BriefForm, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.chooser = Chooser(self)
+        self.help = MufflingHelp(self)
+        self._help: Help | None = None
         self.form = form
         self.list = CandidateList()
         self.tradeoff = Tradeoff()
@@ -109,6 +112,10 @@ class HeadsPage(QWidget):
         self.detail = Label()
         self.detail.setProperty("quiet", True)
         self.detail.setWordWrap(True)
+        self.caution = fault_label()
+        self.muffle = Button(
+            _("Use with muffling"), tip=_("The chosen pair with the muffling that helps it most")
+        )
         self.take = Button(
             _("Use these heads"),
             tip=_("Make the chosen pair and its settings the plan of this drum"),
@@ -121,11 +128,13 @@ class HeadsPage(QWidget):
         buttons.addWidget(self.mark, 0, 0)
         buttons.addWidget(self.compare, 0, 1)
         buttons.addWidget(self.take, 1, 0)
+        buttons.addWidget(self.muffle, 2, 0, 1, 2)
         buttons.addWidget(self.listen, 1, 1)
         buttons.setColumnStretch(0, 3)
         buttons.setColumnStretch(1, 2)
         side.addWidget(self.title)
         side.addWidget(self.detail)
+        side.addWidget(self.caution)
         side.addWidget(scroll(self.why), 1)
         side.addLayout(buttons)
         across = QHBoxLayout(self)
@@ -151,6 +160,9 @@ class HeadsPage(QWidget):
         self.chooser.found.connect(self._on_found)
         self.chooser.failed.connect(self._on_failed)
         self.chooser.stopped.connect(self._on_stopped)
+        self.help.answered.connect(self._on_help)
+        self.help.failed.connect(self.why.say_no_help)
+        self.muffle.clicked.connect(self.take_muffled)
         self.take.clicked.connect(lambda: self.take_pair(self.list.current))
         self.mark.clicked.connect(lambda: self.toggle_mark(self.list.current))
         self.compare.clicked.connect(lambda: self.compare_wanted.emit(list(self.marked)))
@@ -161,6 +173,7 @@ class HeadsPage(QWidget):
     def stop(self) -> None:
         """End the search and its thread."""
         self.chooser.stop()
+        self.help.stop()
 
     def set_colours(self, colours: Colours) -> None:
         """Follow the theme."""
@@ -183,6 +196,7 @@ class HeadsPage(QWidget):
         self.list.rows.a4_hz, self.list.rows.flats = a4_hz, flats
         self.setEnabled(drum is not None)
         if drum is not None:
+            self.form.set_heads([offer.head for offer in self._on_offer(drum, "batter")])
             self.form.set_state(drum, brief or typical_brief(drum), heard_hz)
         self.list.viewport().update()
         if self.isVisible():
@@ -392,10 +406,16 @@ class HeadsPage(QWidget):
             button.setEnabled(some)
         self.compare.setEnabled(len(self.marked) >= 2)
         self.why.set_state(found, number)
+        self._help = None
+        self.muffle.setEnabled(False)
+        if found is not None and number >= 0 and self._drum is not None:
+            present = present_pair(found, self._drum, self.list.rows.order)
+            self.help.ask(found, number, present, self._weights())
         self._show_points()
         if found is None or number < 0 or self._drum is None:
             self.title.setText("")
             self.detail.setText("")
+            self.caution.hide()
             return
         lines = [
             f"{wording.side_word(self._drum, side)}: {head.name}"
@@ -404,6 +424,11 @@ class HeadsPage(QWidget):
         self.title.setText("\n".join(lines))
         measures = found.measures
         hz = float(measures.fundamental_hz[number])
+        from kesselton.core.heads.choose import cautions
+
+        told = " ".join(cautions(found, number))
+        self.caution.setText(told)
+        self.caution.setVisible(bool(told))
         self.detail.setText(
             _("Drum pitch {note}, {hz}; the fundamental decays 60 dB in {seconds}.").format(
                 note=wording.note_words(hz, self._a4, self._flats),
@@ -439,6 +464,27 @@ class HeadsPage(QWidget):
     def _on_filtered(self, text: str, kind: str) -> None:
         self._text, self._kind = text, kind
         self.refresh()
+
+    def _on_help(self, help_: Help) -> None:
+        if help_.found is not self.found or help_.number != self.list.current:
+            return  # another was chosen since
+        self._help = help_
+        self.muffle.setEnabled(bool(help_.chosen))
+        order = self.list.rows.order
+        place = order.index(help_.present) + 1 if help_.present in order else 0
+        self.why.say_muffled(help_, help_.found.scores.total(self._weights()), place)
+
+    def take_muffled(self) -> None:
+        """Put the chosen pair on the drum with the muffling that helps most."""
+        help_ = self._help
+        if help_ is not None and help_.chosen and self._drum is not None:
+            fitted = help_.found.fitted(help_.number)
+            self.taken.emit(
+                replace(
+                    self._drum, batter=fitted.batter, resonant=fitted.resonant,
+                    mufflers=help_.chosen[0].mufflers,
+                )
+            )  # fmt: skip
 
     def take_pair(self, number: int) -> None:
         """Put a pair on the drum, set as it was worked out."""
