@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import json
+import math
 from functools import lru_cache
 from typing import Any
 
+from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.errors import KesseltonError
 from kesselton.core.fit.procedure import Choices, Numbers, Procedure, build, round_sizes
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.language import N_, _, figures
+from kesselton.core.language import figures
 from kesselton.core.pitch import note_of
 from kesselton.resources import text_of
 
@@ -29,7 +31,9 @@ def stage_file() -> dict[str, Any]:
     return data
 
 
-NO_PITCH = N_("no clear pitch yet")
+NO_PITCH = ""
+CLEAR_SHARE = 0.4
+"""A head so far under its pitch has no tone to go by; assumed."""
 
 
 def numbers(
@@ -41,6 +45,7 @@ def numbers(
     """
     from kesselton.core.acoustics.solver.lug import lug_pitch, tensions
     from kesselton.core.instrument.threads import THREADS
+    from kesselton.core.measure.drift import SETTLED_H, creep
     from kesselton.core.measure.rods import give_of, turns_past_finger_tight
 
     solved = tensions(drum)
@@ -55,16 +60,23 @@ def numbers(
     for number, step in enumerate(sizes, start=1):
         so_far = so_far + step if number < len(sizes) else turns  # the last ends at the plan
         if so_far <= slack:
-            expected.append(_(NO_PITCH))
+            expected.append(NO_PITCH)
             continue
         tension = solved[index] * (so_far - slack) / (turns - slack)
         pair = tuple(tension if i == index else t for i, t in enumerate(solved))
         try:
-            expected.append(_note(lug_pitch(drum, side, pair), a4_hz, flats))
+            then = lug_pitch(drum, side, pair)
+            clear = then > CLEAR_SHARE * hz
+            expected.append(_note(then, a4_hz, flats) if clear else NO_PITCH)
         except KesseltonError:
             break  # too slack for a pitch: the text says so
-    expected = [_(NO_PITCH)] * (len(sizes) - len(expected)) + expected
-    return Numbers(turns, f"{_note(hz, a4_hz, flats)}, {figures(hz, '.1f')} Hz", tuple(expected))
+    expected = [NO_PITCH] * (len(sizes) - len(expected)) + expected
+    decades = math.log10(24.0 / SETTLED_H)
+    lost = 0.0 if drum.setting(side).head.is_skin else creep(drum, side, solved[index], decades)
+    day = 0.5 * CENTS_PER_OCTAVE * math.log2(1.0 - lost)  # a pitch goes with the root of tension
+    return Numbers(
+        turns, f"{_note(hz, a4_hz, flats)}, {figures(hz, '.1f')} Hz", tuple(expected), day
+    )
 
 
 def _note(hz: float, a4_hz: float, flats: bool) -> str:

@@ -8,11 +8,13 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from kesselton.core.cautions import SHARED
+from kesselton.core.constants import METRE_PER_INCH
 from kesselton.core.errors import InputError
 from kesselton.core.fit.tightening_sequence import across_order, star_order
 from kesselton.core.instrument.drum import Drum, head_of
 from kesselton.core.instrument.library import head_size_in, hide_size_in, is_snare_side
 from kesselton.core.language import N_, Worded, _
+from kesselton.core.units import format_inches
 
 ROUND_TURNS = 0.25
 SOAK_MIN, DRY_DAYS = 40.0, 2.5
@@ -139,13 +141,15 @@ class Choices:
 class Numbers:
     """What the plan says for this head: turns past finger tight, and pitches in words.
 
-    `round_pitches` are what to expect after each round, worded by the caller; shorter than the
-    rounds if the model did not answer.
+    `round_pitches` are what to expect after each round, worded by the caller, "" for no tone;
+    shorter than the
+    rounds if the model did not answer. `day_cents` is how much a new head moves in its first day.
     """
 
     turns: float
     plan_pitch: str
     round_pitches: tuple[str, ...] = ()
+    day_cents: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -290,10 +294,18 @@ def _steps(raw: Mapping[str, Any], made: _Build) -> list[Step]:
             "round": str(number),
             "rounds": str(len(made.rounds)),
             "round_turn": turn_text(turn),
-            "round_pitch": pitches[number - 1] if number <= len(pitches) else _("the target"),
+            "round_expect": _expected(
+                pitches[number - 1] if number <= len(pitches) else _("the target")
+            ),
         }
         out.append(_step(raw, f"{raw['id']}_{number}", made, more))
     return out
+
+
+def _expected(pitch: str) -> str:
+    if not pitch:
+        return _("No tone yet.")
+    return _("Expect a lug pitch near {pitch}.").format(pitch=pitch)
 
 
 def _step(raw: Mapping[str, Any], key: str, made: _Build, more: Mapping[str, str]) -> Step:
@@ -354,7 +366,11 @@ def _words(
         "seat_turn": "½" if len(rounds) < 4 else _("½ to 1"),
         "press": PRESS.get(drum.kind, _("your palm")),
         "plan_pitch": numbers.plan_pitch,
-        "patch_text": f"{1000.0 * middle:.0f} mm",
+        "patch_text": _("{inches} in ({mm:.0f} mm)").format(
+            inches=format_inches(0.5 * round(2.0 * middle / METRE_PER_INCH) * METRE_PER_INCH),
+            mm=1000.0 * middle,
+        ),
+        "day_after": _day_after(numbers.day_cents),
         "wires_off": _(", wires off") if known["wired"] else "",
         "rod": drum.rod_word,
         "a_rod": f"{'an' if drum.rod_word[0] in 'aeiou' else 'a'} {drum.rod_word}",
@@ -367,6 +383,20 @@ def _words(
         "gates": _(GATES) if drum.kind == "snare" and side == "resonant" else "",
         "bed_rods": bed_rods(drum) if known["beds"] else "",
     }
+
+
+WORTH_A_WORD = 4.0
+"""Cents a day."""
+
+
+def _day_after(cents: float) -> str:
+    """What becomes of a new head overnight; nothing where that is little."""
+    if cents > -WORTH_A_WORD:
+        return ""
+    return _(
+        " A new head goes about {cents:.0f} cents flat in a day: leave it that much above the "
+        "target, or bring it back tomorrow."
+    ).format(cents=-cents)
 
 
 def bed_rods(drum: Drum) -> str:
