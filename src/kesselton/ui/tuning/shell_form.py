@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
@@ -146,6 +147,7 @@ class ShellForm(PartForm):
         self.name.set_state(drum.name)
         self.kind.set_state(drum.kind)
         self.diameter.set_state(drum.shell.head_diameter_m)
+        self.diameter.ask(size_question(drum.shell.head_diameter_m))
         self.shell_depth.set_state((drum.shell.depth_m, "depth" in drum.guessed))
         self.rods.set_state(drum.shell.rods)
         self.hoop.set_state(drum.shell.hoop)
@@ -228,6 +230,22 @@ class ShellForm(PartForm):
                 )
 
         return change
+
+
+ODD_IN = 0.12
+"""Heads are sold by whole inches; what is so far off is asked about."""
+
+
+def size_question(diameter_m: float) -> str:
+    """Whether a size that no head is sold in was measured at the hoop; "" for all others."""
+    inches = diameter_m / const.METRE_PER_INCH
+    whole = math.ceil(inches) if inches % 1.0 > 0.5 else math.floor(inches)
+    if abs(inches - whole) <= ODD_IN:
+        return ""
+    return _(
+        "A {whole} in head? Measure inside the hoop: a shell is smaller than its head, a wooden "
+        "hoop larger."
+    ).format(whole=whole)
 
 
 def _read_name(text: str) -> str:

@@ -83,7 +83,11 @@ class Field(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
-        for widget in (self.caption, self.line, self.fault):
+        self.remark = Label()
+        self.remark.setProperty("quiet", True)
+        self.remark.setWordWrap(True)
+        self.remark.hide()
+        for widget in (self.caption, self.line, self.fault, self.remark):
             layout.addWidget(widget)
         self.line.editingFinished.connect(self._on_finished)
         self.line.escaped.connect(self.revert)
@@ -120,6 +124,11 @@ class Field(QWidget):
         mark_fault(self.line, bool(text))
         self.fault.setText(text)
         self.fault.setVisible(bool(text))
+
+    def ask(self, text: str) -> None:
+        """Ask about what was taken; "" takes the question back."""
+        self.remark.setText(text)
+        self.remark.setVisible(bool(text))
 
     def _on_return(self) -> None:
         self._on_finished()  # Qt tells of Enter before it tells of the text
