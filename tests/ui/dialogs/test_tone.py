@@ -64,7 +64,7 @@ def test_it_sounds_moves_by_cents_and_shows_a_beat(
     type_into(dialog.note, "A3")
     type_into(dialog.against, "222.5 Hz")
     assert dialog.picture.beat_hz == pytest.approx(2.5)
-    assert "2.50 beats/s, -20 cents apart:" in dialog.said.text()
+    assert "2.50 beats/s, −20 cents apart:" in dialog.said.text()
     assert "−20" in dialog.said.text().replace("-", "−")
     dialog.grab()
     dialog.against.line.clear()

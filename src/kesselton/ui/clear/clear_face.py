@@ -67,6 +67,12 @@ EXAMPLES = {
     "torque": N_("newton-meters: 0.45"),
 }
 
+TAPPED = N_(
+    "A finger on the center, the other head on a towel. Tap 25 mm (1 in) in from the rim: "
+    "fingertip in a quiet room, mallet or its shaft in another, a snap of the drum key in noise."
+)
+LAID = N_("The same distance from the rim at each rod, square to the rim; read it twice.")
+
 
 @dataclass(frozen=True, eq=False)
 class Standing:
@@ -168,13 +174,6 @@ class ClearFace(QWidget):
         self.target.line.setPlaceholderText(_("unchanged"))
         self.own = Field(_("Tension at each rod, relative to mean 1"), _read_shares, _write_shares)
         self.source.set_options(list(choices(SOURCES)))
-        self.source.setToolTip(
-            _(
-                "Tap with a fingertip, a soft mallet, its shaft or the drum "
-                "key: the louder the room, the harder the tool. Always 25 mm "
-                "from the edge, center touched, other head muted."
-            )
-        )
         self.pattern.set_options(list(PATTERNS.items()))
         self.step.set_options(list(choices(STEPS)))
 
@@ -266,8 +265,9 @@ class ClearFace(QWidget):
             self.panel.set_waiting()
         else:
             self.panel.set_reading(at.now, _(HOW[sources.name]), at.missing)
-            if at.again and found is not None:
-                self.panel.why.setText(found.ask_why)
+            again = found.ask_why if at.again and found is not None else ""
+            how = _(TAPPED) if sources.kind == "lug_pitch" else _(LAID)
+            self.panel.why.setText(f"{again} {how}".strip())
         self.panel.set_expected(found, bool(at.clearing.target_hz))
         self.panel.ready.setEnabled(at.settled or bool(walk.turned))
         self.panel.back.setEnabled(bool(at.clearing.now.taps) or walk.turned > 0)
@@ -285,11 +285,10 @@ class ClearFace(QWidget):
                 place=place, other=at.against
             )
         if kind == "lug_pitch":
-            return _(
-                "tap {place}, 25 mm (1 in) from the edge; touch the center, mute the other head"
-            ).format(place=place)
-        way = _("gauge at") if kind == "dial" else _("torque at")
-        return _("{way} {place}, same distance from the edge").format(way=way, place=place)
+            return _("tap {place}").format(place=place)
+        if kind == "dial":
+            return _("gauge at {place}").format(place=place)
+        return _("torque at {place}").format(place=place)
 
     def _read_text(self, at: Standing, sources: ReadingSources) -> str:
         if sources.name == "microphone":
