@@ -17,6 +17,7 @@ from kesselton.store.workshop.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
     from kesselton.core.prediction.port import PortView
+    from kesselton.core.prediction.recut import Recut
     from kesselton.core.prediction.speaks import Speaking
     from kesselton.core.prediction.wires import WiresView
 
@@ -26,12 +27,13 @@ HOURS = 24.0
 
 @dataclass(frozen=True)
 class Further:
-    """What is worked out of a drum once its result stands: where it speaks, what its port does
-    and how its wires answer (None without)."""
+    """What is worked out of a drum once its result stands: where it speaks, what its port does,
+    how its wires answer and what a proper edge would buy (None without)."""
 
     speaks: Speaking
     port: PortView | None
     wires: WiresView | None
+    recut: Recut | None = None
 
 
 class FurtherAnswers(QObject):
@@ -60,13 +62,15 @@ class FurtherAnswers(QObject):
 
         def work() -> Further:
             from kesselton.core.prediction.port import port_view
+            from kesselton.core.prediction.recut import recut
             from kesselton.core.prediction.speaks import Shares, speaking_or_why
             from kesselton.core.prediction.wires import wires_view
 
             prediction = result.prediction
             pair = prediction.tensions_n_per_m
             speaks = speaking_or_why(result.drum, pair, result.stroke, Shares(*shares))
-            return Further(speaks, port_view(prediction), wires_view(prediction))
+            edge = recut(result.drum, prediction, Shares(*shares))
+            return Further(speaks, port_view(prediction), wires_view(prediction), edge)
 
         self._worker.request(terms, work)
 

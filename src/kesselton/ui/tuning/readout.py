@@ -436,6 +436,8 @@ class Readout(Copied):
             ]
         further = self._further
         if further is not None:
+            if further.recut is not None:
+                out.append(self._recut_row(found, further))
             wires, port = wires_rows(further.wires), port_rows(further.port)
             for key, rows in (("wires", wires), ("port", port)):
                 if rows:
@@ -463,6 +465,31 @@ class Readout(Copied):
         out.append(("stroke", _("This stroke"), stroke[1][1], tuple(tuple(row) for row in stroke)))
         out.append(("sure", _("How sure, and why"), *why_words(found)))
         return out
+
+    def _recut_row(self, found: Prediction, further: Further) -> Below:
+        """What a proper edge would buy, before and after."""
+        assert further.recut is not None
+        then = further.recut
+        seconds = [
+            wording.seconds_words(one)
+            for one in (float(found.struck_t60_s[found.partials.fundamental]), then.ring_s)
+        ]
+        bands = [
+            _("none: {why}").format(why=one.never)
+            if one.low is None
+            else sweet_words(one, self._a4, self._flats)
+            for one in (further.speaks, then.speaks)
+        ]
+        pitches = [wording.hz_words(one) for one in (found.fundamental_hz, then.fundamental_hz)]
+        gist = _("decay {now} to {then}").format(now=seconds[0], then=seconds[1])
+        cells = (
+            ("", _("as it is"), _("with a sound edge")),
+            (_("Decay"), *seconds),
+            (_("Sweet spot"), *bands),
+            (_("Drum pitch"), *pitches),
+            (_("A cut takes wood for good: leave it to someone who cuts edges."),),
+        )
+        return ("recut", _("What a proper edge would buy"), gist, cells)
 
     def _show_folds(self, rows: list[Below]) -> None:
         """One row each, in order; those of before are used again."""

@@ -88,8 +88,10 @@ class Fold(QWidget):
                 cell.setWordWrap(True)
                 first = column == 0 and len(row) > 1
                 cell.setProperty("quiet", first)
-                self._grid.addWidget(cell, place, column, Qt.AlignmentFlag.AlignTop)
-                self._grid.setColumnStretch(column, 2 if first else 3)
+                across = 1 if len(row) > 1 else -1
+                self._grid.addWidget(cell, place, column, 1, across, Qt.AlignmentFlag.AlignTop)
+                if across == 1:
+                    self._grid.setColumnStretch(column, 2 if first else 3)
 
     def hold(self, widget: QWidget) -> None:
         """Show a widget while it is open, instead of rows of text."""
