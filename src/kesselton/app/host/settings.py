@@ -15,6 +15,7 @@ from kesselton.core.errors import InputError, KesseltonError, check_range
 from kesselton.core.instrument.air import COLDEST_C, HOTTEST_C
 from kesselton.core.language import _
 from kesselton.core.pitch import check_a4
+from kesselton.core.prediction.tempo import FASTEST_BPM, SLOWEST_BPM, USUAL_BPM
 from kesselton.store.io.atomic_file import replace_whole
 from kesselton.store.io.bounded_reader import open_to_read
 
@@ -34,6 +35,7 @@ class Settings:
     read_by : how rods are read while clearing, "" for the usual way
     opened : "kind of drum:row" of Tuning, rows that are open
     gone_to : keys of what was chosen from the list of everything, the last one first
+    tempo_bpm : quarters a minute of the fastest part
     outlast_share, glide_share : how strict the band is in which a drum speaks, against the usual
     """
 
@@ -50,6 +52,7 @@ class Settings:
     page: str = "tuning"
     drums: tuple[str, ...] = ()
     read_by: str = ""
+    tempo_bpm: float = USUAL_BPM
     outlast_share: float = 1.0
     glide_share: float = 1.0
     opened: tuple[str, ...] = ()
@@ -59,6 +62,7 @@ class Settings:
         check_a4(self.a4_hz)
         check_range(self.stage_c, COLDEST_C, HOTTEST_C, _("Temperature on stage"), "°C")
         check_range(self.stage_rh, 0.0, 1.0, _("Relative humidity on stage"), "")
+        check_range(self.tempo_bpm, SLOWEST_BPM, FASTEST_BPM, _("Tempo"), _("beats/min"))
         check_range(self.outlast_share, *STRICT, _("Fundamental decay lead"), "")
         check_range(self.glide_share, *STRICT, _("Allowed pitch glide"), "")
         if not all(

@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Signal
 
 from kesselton.app.bench.bench import Bench
 from kesselton.app.host.jobs import Answer, Latest
+from kesselton.app.host.settings import Settings
 from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import MOST_SETS
@@ -77,6 +78,15 @@ class SetBench(QObject):
     def workshop(self) -> Workshop:
         """What the sets are of."""
         return self._bench.document.workshop
+
+    @property
+    def settings(self) -> Settings:
+        """How things are shown, and the tempo."""
+        return self._bench.settings
+
+    def set_tempo(self, bpm: float) -> None:
+        """Of the fastest part, for every drum."""
+        self._bench.settings_store.change(tempo_bpm=bpm)
 
     @property
     def a4_hz(self) -> float:

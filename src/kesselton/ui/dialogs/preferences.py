@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 from kesselton.app.host.settings import STRICT, SettingsStore
 from kesselton.core import constants as const
 from kesselton.core.language import N_, _, choices
+from kesselton.core.prediction.tempo import FASTEST_BPM, SLOWEST_BPM
 from kesselton.ui.parts.widgets.dialogs import Dialog, close_box
 from kesselton.ui.parts.widgets.fields import Choice, air_field, number_field
 from kesselton.ui.parts.widgets.inputs import Tick
@@ -45,7 +46,13 @@ class PreferencesDialog(Dialog):
         note.setWordWrap(True)
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
-        fields = (self.theme, self.units, self.a4, self.stage, self.outlast, self.glide)
+        self.tempo = number_field(
+            _("Tempo of the fastest part"), SLOWEST_BPM, FASTEST_BPM, _("beats/min"), 0
+        )
+        self.tempo.setToolTip(_("Whether strokes stay apart in sixteenths is told at this tempo."))
+        fields = (
+            self.theme, self.units, self.a4, self.stage, self.outlast, self.glide, self.tempo,
+        )  # fmt: skip
         for place, widget in enumerate(fields):
             grid.addWidget(widget, place // 2, place % 2)
         buttons = close_box()
@@ -61,6 +68,7 @@ class PreferencesDialog(Dialog):
         self.stage.edited.connect(self._on_stage)
         self.outlast.edited.connect(lambda share: settings.change(outlast_share=share))
         self.glide.edited.connect(lambda share: settings.change(glide_share=share))
+        self.tempo.edited.connect(lambda bpm: settings.change(tempo_bpm=bpm))
         self.flats.clicked.connect(lambda on: settings.change(flats=on))
         settings.changed.connect(self._show)
         self._show()
@@ -77,4 +85,5 @@ class PreferencesDialog(Dialog):
         self.stage.set_state((values.stage_c, values.stage_rh))
         self.outlast.set_state(values.outlast_share)
         self.glide.set_state(values.glide_share)
+        self.tempo.set_state(values.tempo_bpm)
         self.flats.setChecked(values.flats)

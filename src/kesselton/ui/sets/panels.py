@@ -11,8 +11,9 @@ from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QListWidgetItem, QVBoxLayout, QWidget
 
 from kesselton.core.language import _, figures
+from kesselton.core.prediction.tempo import FASTEST_BPM, SLOWEST_BPM, falls
 from kesselton.core.sets.model.kit import Member
-from kesselton.ui.parts.widgets.fields import Choice, Field, pitch_field
+from kesselton.ui.parts.widgets.fields import Choice, Field, number_field, pitch_field
 from kesselton.ui.parts.widgets.flow import FlowLayout
 from kesselton.ui.parts.widgets.inputs import Button, Rows
 from kesselton.ui.parts.widgets.labels import Label
@@ -262,11 +263,12 @@ class HearPanel(QWidget):
 
     Signals
     -------
-    play_wanted(bool planned), place_chosen(str)
+    play_wanted(bool planned), place_chosen(str), tempo_edited(float)
     """
 
     play_wanted = Signal(bool)
     place_chosen = Signal(object)
+    tempo_edited = Signal(object)
 
     def __init__(self) -> None:
         super().__init__()
@@ -289,6 +291,12 @@ class HearPanel(QWidget):
         self.place = Choice(_("Position"))
         self.place.chosen.connect(self.place_chosen)
         self.levels = LevelPicture()
+        self.tempo = number_field(
+            _("Tempo of the fastest part"), SLOWEST_BPM, FASTEST_BPM, _("beats/min"), 0
+        )
+        self.tempo.edited.connect(self.tempo_edited)
+        self.at_tempo = Label()
+        self.at_tempo.setWordWrap(True)
         self.sure = quiet()
         self.sure.setText(
             _("From distance and the nearer head only; room and direction ignored (± 3 dB).")
@@ -303,6 +311,9 @@ class HearPanel(QWidget):
         layout.addWidget(self.mute)
         layout.addLayout(buttons)
         layout.addSpacing(10)
+        layout.addWidget(self.tempo)
+        layout.addWidget(self.at_tempo)
+        layout.addSpacing(10)
         layout.addWidget(title(_("Level by listening position")))
         for widget in (self.place, self.levels, self.sure):
             layout.addWidget(widget)
@@ -313,6 +324,20 @@ class HearPanel(QWidget):
 
     def _on_mute(self, number: int) -> None:
         self.muted = number
+
+    def say_tempo(self, found: SolvedSet | None, tempo_bpm: float) -> None:
+        """Which drums stay clear in sixteenths at a tempo."""
+        self.tempo.set_state(tempo_bpm)
+        lines = []
+        if found is not None:
+            for member, heard in zip(found.members, found.found, strict=True):
+                last = falls(heard.decay.early_s, tempo_bpm)[-1]
+                lines.append(
+                    _("{drum}: {note} fall {db:.0f} dB, {words}").format(
+                        drum=member.name, note=last.note, db=last.db, words=last.words
+                    )
+                )
+        self.at_tempo.setText("\n".join(lines))
 
     def set_state(
         self, found: SolvedSet | None, members: tuple[Member, ...], place: str, plan: Plan | None

@@ -106,6 +106,7 @@ class SetPage(QWidget):
         self.talk.tone_edited.connect(self._on_tone)
         self.hear.play_wanted.connect(self.play_wanted)
         self.hear.place_chosen.connect(self._on_place)
+        self.hear.tempo_edited.connect(self.sets.set_tempo)
 
     def _lay_out(self) -> None:
         self.choice = Choice("")
@@ -255,6 +256,7 @@ class SetPage(QWidget):
         self._show_plans()
         self.talk.set_state(sets.found, sets.pair, sets.cures, self._ranking())
         self.hear.set_state(found, members, self._place, self.chosen_plan)
+        self.hear.say_tempo(found, sets.settings.tempo_bpm)
         self._say_tone()
 
     def _show_plans(self) -> None:

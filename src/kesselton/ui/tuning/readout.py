@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout, QWidget
 from kesselton.app.prediction.predictor import BenchResult
 from kesselton.core.language import N_, _, figures
 from kesselton.core.pitch import cents_between, note_of, ratio_of
+from kesselton.core.prediction.tempo import USUAL_BPM, falls
 from kesselton.ui.parts.pictures.range_bar import RangeBar
 from kesselton.ui.parts.widgets.columns import scroll, selectable
 from kesselton.ui.parts.widgets.fields import mark
@@ -318,6 +319,7 @@ class Readout(Copied):
         self.caution.setProperty("fault", True)
         self.caution.setWordWrap(True)
         self.caution.hide()
+        self.tempo_bpm = USUAL_BPM
         self.interval = Label()
         self.interval.setWordWrap(True)
         self.targets = QFrame()
@@ -461,10 +463,27 @@ class Readout(Copied):
         )
         cells = (("", *names), *((row.caption, *row.values) for row in ranges))
         out.append(("range", _("Usable range"), gist, cells))
+        out.append(self._tempo_row(found))
         stroke = self._stroke_rows(found, index)
         out.append(("stroke", _("This stroke"), stroke[1][1], tuple(tuple(row) for row in stroke)))
         out.append(("sure", _("How sure, and why"), *why_words(found)))
         return out
+
+    def _tempo_row(self, found: Prediction) -> Below:
+        """What is left of a stroke when the next comes, at the tempo of the fastest part."""
+        rows = falls(found.decay.early_s, self.tempo_bpm)
+        last = rows[-1]
+        gist = _("{note} fall {db:.0f} dB: {words}").format(
+            note=last.note, db=last.db, words=last.words
+        )
+        cells = tuple(
+            (one.note, _("{ms:.0f} ms").format(ms=1e3 * one.seconds),
+             _("{db:.0f} dB").format(db=one.db), one.words)
+            for one in rows
+        )  # fmt: skip
+        title = _("At {tempo:.0f} beats a minute").format(tempo=self.tempo_bpm)
+        more = (_("The tempo is set on the page Set, and in Preferences."),)
+        return ("tempo", title, gist, (*cells, more))
 
     def _recut_row(self, found: Prediction, further: Further) -> Below:
         """What a proper edge would buy, before and after."""

@@ -362,6 +362,7 @@ class TuningPage(QWidget):
             kind = f"{bench.drum.kind}:"
             mine = (one.removeprefix(kind) for one in settings.opened if one.startswith(kind))
             self.readout.set_opened(frozenset(mine))
+        self.readout.tempo_bpm = settings.tempo_bpm
         self.readout.set_state(
             bench.result, settings.a4_hz, settings.flats, plan, bench.further, self._learner.own
         )
