@@ -160,7 +160,7 @@ def test_heads_says_why_a_pair_is_first_and_what_it_lacks(window: MainWindow, wa
     assert found is not None
     order = heads.list.rows.order
     heads.list.choose(int(order[0]))
-    against, lacks, _ties = heads.why.reasons
+    against, lacks, *_others = heads.why.reasons
     assert against.title.text().startswith("Against the second: ")
     assert found.heads[int(order[1])][0].name in against.title.text()
     points = [float(x.split()[0].replace("−", "-")) for x in against.text.text().split("\n")]
