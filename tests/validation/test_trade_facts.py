@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -9,6 +11,7 @@ from kesselton.core.acoustics.solver.lug import lug_pitch, tension_from_pitch
 from kesselton.core.acoustics.solver.partials import partials
 from kesselton.core.instrument.head import Addition, Head
 from kesselton.core.pitch import cents_between
+from kesselton.core.prediction.prediction import predict
 from tests.conftest import SINGLE, make_drum
 
 
@@ -84,3 +87,28 @@ def test_decay_of_ordinary_toms_is_in_the_range_heard() -> None:
     ring = found.t60_s[found.find(1, 1, "lower")]
     assert 0.3 < ring < 3.0
     assert np.all(found.t60_s > 0.0)
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"edge_vents": 8, "edge_vent_diameter_m": 0.002},
+        {"additions": (Addition("dot", 0.0, 0.05, 127e-6),)},
+        {"additions": (Addition("ring", 0.13, 0.145, 178e-6),)},
+    ],
+    ids=["vents", "dot", "ring"],
+)
+def test_built_in_control_sounds_shorter_than_the_plain_head(change: dict[str, object]) -> None:
+    """At the same lug pitches: common practice, no published source."""
+    from kesselton.app.workshop.usual_drums import usual_drum
+
+    plain = usual_drum("tom")
+    hz = predict(plain).lug_pitches_hz[0]
+    head = replace(plain.batter.head, **change)  # type: ignore[arg-type]
+    other = plain.with_setting("batter", replace(plain.batter, head=head).at_pitch(hz))
+    rings = []
+    for drum in (plain, other):
+        found = predict(drum)
+        sound = 10.0 ** (0.1 * found.levels_db)
+        rings.append(float(sound @ found.struck_t60_s / sound.sum()))
+    assert rings[1] < 0.95 * rings[0], rings
