@@ -475,3 +475,11 @@ def test_what_was_noticed_of_the_last_head_says_what_the_next_must_do(
     assert "higher" in form.advice.text()
     window.document.select(3)
     assert form.advice.text() == ""
+    before = form.brief
+    pick(form.last, "taped")
+    assert form.brief.weights["control"] > 0.0
+    pick(form.last, "pits")  # the second begins where the first did
+    assert "control" not in form.brief.weights
+    assert form.brief.durability == "long"
+    pick(form.last, "")
+    assert form.brief == before

@@ -20,7 +20,7 @@ COATING_FRICTION = 0.02
 """Loss of a coating by its share of the mass: it cracks and rubs; assumed."""
 VENT_FRICTION = 0.004
 """Loss by holes at the edge: drier than a plain head, as two plies are (common practice, no
-published source; the figure is assumed: the air through eight holes of 2 mm takes next to nothing)."""
+published source; the figure is assumed: what the air through them takes is next to nothing)."""
 INTERLAYERS = {"": (0.0, 0.0), "film": (0.010, 0.002), "fluid": (0.025, 0.012)}
 """What lies between two plies: kg/m^2, and loss added to the plies' own friction; assumed (7 um of
 film glued at spots, 25 um of oil)."""

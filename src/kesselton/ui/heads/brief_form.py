@@ -182,7 +182,7 @@ class BriefForm(QWidget):
     def set_state(self, drum: Drum, brief: b.Brief, suggestion_hz: float | None) -> None:
         """Show a brief for a drum; `suggestion_hz` is the note it would sound as it is."""
         if drum.name != self._of:
-            self._of, self._sign = drum.name, ""
+            self._of, self._sign, self._signed = drum.name, "", None
             self.last.set_state("")
         self._brief = brief
         self._pitch_hz = suggestion_hz

@@ -236,7 +236,7 @@ class Readout(Copied):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._forget()
+        self._start_empty()
         self.note = Label("…")
         self.note.setFont(font(32, QFont.Weight.Bold))
         self.off = selectable(Label())
@@ -290,7 +290,7 @@ class Readout(Copied):
         whole.addWidget(scroll(numbers, None, 236), 1)
         whole.addLayout(last)
 
-    def _forget(self) -> None:
+    def _start_empty(self) -> None:
         self._result: BenchResult | None = None
         self._plan: Planned | None = None
         self._further: Further | None = None
