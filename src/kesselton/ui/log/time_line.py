@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from datetime import datetime
+from typing import NamedTuple
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
@@ -29,6 +30,37 @@ LEFT, RIGHT, HEAD, BAR, FOOT = 46.0, 16.0, 24.0, 18.0, 22.0
 APART = 3
 LEAST_SPAN = 1.25
 """Lowest to highest pitch shown, at least so far apart."""
+
+
+class HeadBar(NamedTuple):
+    """A head as long as it lay there: places of the first entry and of the one that ended it (None:
+    it lies there still), its name, and whether it broke."""
+
+    first: int
+    last: int | None
+    name: str
+    broke: bool
+
+
+def head_bars(log: Sequence[Kept], place: int) -> list[HeadBar]:
+    """Heads of one side, batter 0, one after another; between a break and the next head there is
+    none."""
+    bars: list[HeadBar] = []
+    for number, one in enumerate(log):
+        if place >= len(one.drum.sides):
+            continue
+        side = one.drum.sides[place]
+        mine = one.side == side or (not one.side and len(one.drum.sides) == 1)
+        name = one.drum.setting(side).head.name
+        open_ = bars and bars[-1].last is None
+        if open_ and (bars[-1].name != name or (one.event == "fitted" and mine)):
+            bars[-1] = bars[-1]._replace(last=number)
+            open_ = False
+        if open_ and one.event == "broken" and mine:
+            bars[-1] = bars[-1]._replace(last=number, broke=True)
+        elif not open_ and one.event != "broken":
+            bars.append(HeadBar(number, None, name, False))
+    return bars
 
 
 class TimeLine(EntryPicture):
@@ -216,29 +248,23 @@ class TimeLine(EntryPicture):
         p.setFont(font(7.5))
         for place in range(2):
             top = box.bottom() + 6.0 + place * (BAR + 2.0)
-            start = 0
-            names = [
-                one.drum.setting(one.drum.sides[place]).head.name
-                if place < len(one.drum.sides)
-                else ""
-                for one in self.log
-            ]
-            for end in range(1, len(names) + 1):
-                if end < len(names) and names[end] == names[start]:
-                    continue
-                left = self.x_of(start) if start else box.left()
-                right = self.x_of(end) if end < len(names) else box.right()
-                if names[start]:
-                    bar = QRectF(left + 1, top, max(right - left - 2, 2), BAR - 2)
-                    p.setPen(QPen(QColor(c.accent if place == 0 else c.soft_ink), 1))
-                    p.setBrush(Qt.BrushStyle.NoBrush)
-                    p.drawRoundedRect(bar, 4, 4)
-                    p.setPen(QColor(c.ink))
-                    text = p.fontMetrics().elidedText(
-                        names[start], Qt.TextElideMode.ElideRight, int(bar.width()) - 8
-                    )
-                    p.drawText(bar.adjusted(4, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, text)
-                start = end
+            for one in head_bars(self.log, place):
+                left = self.x_of(one.first) if one.first else box.left()
+                right = self.x_of(one.last) if one.last is not None else box.right()
+                bar = QRectF(left + 1, top, max(right - left - 2, 2), BAR - 2)
+                ink = QColor(c.accent if place == 0 else c.soft_ink)
+                p.setPen(QPen(ink, 1))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRoundedRect(bar, 4, 4)
+                if one.broke:  # a cross where it ended
+                    p.setPen(QPen(QColor(c.sharp), 2))
+                    p.drawLine(bar.topRight() + QPointF(-3, 1), bar.bottomRight() + QPointF(3, -1))
+                    p.drawLine(bar.topRight() + QPointF(3, 1), bar.bottomRight() + QPointF(-3, -1))
+                p.setPen(QColor(c.ink))
+                text = p.fontMetrics().elidedText(
+                    one.name, Qt.TextElideMode.ElideRight, int(bar.width()) - 8
+                )
+                p.drawText(bar.adjusted(4, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, text)
 
     def _paint_events(self, p: QPainter) -> None:
         """What happened as a stroke across; the chosen entry plainly; dates at the foot."""
