@@ -73,23 +73,24 @@ def test_the_best_pair_is_taken_and_becomes_the_plan(window: MainWindow, wait: W
 
 def test_a_pair_is_taken_with_the_muffling_that_helps_it(window: MainWindow, wait: Wait) -> None:
     heads = window.pages.heads
-    wait(lambda: heads.muffle.isEnabled() or heads._help is not None)
-    told = heads._help
-    assert told is not None
-    assert told.chosen, "a medium tom in a dry room rings longer than it is asked to"
+    wait(lambda: heads.muffle.isEnabled())
+    told, number = heads.gained, heads.list.current
+    assert told, "a medium tom in a dry room rings longer than it is asked to"
+    assert heads.found is not None
+    name = heads.found.heads[number][0].name
     said = heads.why.reasons[3].text.text()
     assert "decay" in said
-    assert len(said.splitlines()) == min(len(told.chosen), 3)
+    assert len(said.splitlines()) == min(len(told), 3)
     assert "points, place" in heads.why.reasons[4].text.text()
     QTest.mouseClick(heads.muffle, LEFT)
     drum = window.document.drum
     assert drum is not None
-    assert drum.mufflers == told.chosen[0].mufflers
-    assert drum.batter.head.name == told.found.heads[told.number][0].name
+    assert drum.mufflers == told[0].muffled.mufflers
+    assert drum.batter.head.name == name
     wait(lambda: window.result is not None and window.result.drum == drum)
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert window.document.drum is not None
-    assert window.document.drum.mufflers != told.chosen[0].mufflers
+    assert window.document.drum.mufflers != told[0].muffled.mufflers
 
 
 def test_a_changed_brief_searches_again_and_is_kept_with_the_drum(

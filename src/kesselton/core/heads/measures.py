@@ -135,9 +135,7 @@ def measure_pairs(
     pitch = solved.lug_pitches_hz
     high = np.array([[r.highest_pitch_hz for r in pair] for pair in ranges])
     low = np.array([[r.lowest_pitch_hz for r in pair] for pair in ranges])
-    wear = _wear([pair[0] for pair in heads], stress[:, 0], brief)
-    if drum.kind == "snare" and stress.shape[1] == 2:
-        wear = np.minimum(wear, _side_wear([pair[1] for pair in heads], stress[:, 1]))
+    wear = _wear(heads, stress, brief, drum.kind == "snare")
     return Measures(
         freq[rows, lowest],
         t60[rows, lowest],
@@ -292,7 +290,17 @@ def _side_wear(sides: list[Head], stress_share: FloatArray) -> FloatArray:
     return out
 
 
-def _wear(batters: list[Head], stress_share: FloatArray, brief: Brief) -> FloatArray:
+def _wear(
+    heads: list[tuple[Head, ...]], stress: FloatArray, brief: Brief, snare: bool
+) -> FloatArray:
+    """Expected life of the head that goes first: on a snare drum it may be the one below."""
+    struck = _batter_wear([pair[0] for pair in heads], stress[:, 0], brief)
+    if not snare or stress.shape[1] < 2:
+        return struck
+    return np.minimum(struck, _side_wear([pair[1] for pair in heads], stress[:, 1]))
+
+
+def _batter_wear(batters: list[Head], stress_share: FloatArray, brief: Brief) -> FloatArray:
     """Expected life of the batter head (common practice in direction, factors assumed)."""
     film = np.array([head.film_thickness_m / TYPICAL_PLY_M for head in batters])
     plies = np.array([PLY_BONUS if len(head.plies_m) > 1 else 1.0 for head in batters])

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import numpy as np
 
@@ -58,24 +60,26 @@ class Muffled:
     mufflers : what lies on it
     ring_s : how long its stroke seems to last, as `Measures.ring_s`
     cents : by how much the note moves
-    points : of 100 it gains by its ring alone
     """
 
     mufflers: tuple[Muffler, ...]
     ring_s: float
     cents: float
+
+
+class Gain(NamedTuple):
+    """Muffling, and the points of 100 a pair gains by its ring alone."""
+
+    muffled: Muffled
     points: float
 
 
-def muffled(
-    found: Candidates, number: int, weight: FloatArray | None = None
-) -> tuple[Muffled, ...]:
-    """Usual muffling that brings a pair nearer to the ring that is asked for, most points first.
+def muffled(found: Candidates, number: int) -> tuple[Muffled, ...]:
+    """What usual muffling does to a pair.
 
     Parameters
     ----------
     number : index of the pair
-    weight : (K,) of the criteria; None for those of the brief
 
     Raises
     ------
@@ -84,17 +88,34 @@ def muffled(
     """
     drum, brief = found.fitted(number), found.brief
     plain = _at(drum, brief, ())
-    weights = found.scores.weight if weight is None else weight
-    share = 100.0 * float(weights[KEYS.index("ring")]) / max(float(weights.sum()), 1e-12)
-    own, wanted = float(found.measures.ring_s[number]), wanted_ring_s(found.drum, brief)
+    own = float(found.measures.ring_s[number])
     out = []
     for mufflers in USUAL[drum.kind]:
         heard = _at(drum, brief, mufflers)
         ring = own * _ring_s(heard) / _ring_s(plain)
-        gain = share * float(np.diff(near(np.array([own, ring]) / wanted, 2.0))[0])
-        cents = cents_between(plain.fundamental_hz, heard.fundamental_hz)
-        out.append(Muffled(mufflers, ring, cents, gain))
-    better = [one for one in out if one.points > 0.0]
+        out.append(
+            Muffled(mufflers, ring, cents_between(plain.fundamental_hz, heard.fundamental_hz))
+        )
+    return tuple(out)
+
+
+def gains(
+    found: Candidates, number: int, told: Sequence[Muffled], weight: FloatArray | None = None
+) -> tuple[Gain, ...]:
+    """Of what muffling does to a pair that which brings it nearer to the ring that is asked for,
+    most points first.
+
+    Parameters
+    ----------
+    told : of `muffled`, for the same pair
+    weight : (K,) of the criteria; None for those of the brief
+    """
+    weights = found.scores.weight if weight is None else weight
+    share = 100.0 * float(weights[KEYS.index("ring")]) / max(float(weights.sum()), 1e-12)
+    own, wanted = float(found.measures.ring_s[number]), wanted_ring_s(found.drum, found.brief)
+    rings = np.array([own, *(one.ring_s for one in told)]) / wanted
+    points = share * (near(rings, 2.0)[1:] - near(rings[:1], 2.0))
+    better = [Gain(one, float(p)) for one, p in zip(told, points, strict=True) if p > 0.0]
     return tuple(sorted(better, key=lambda one: -one.points))
 
 

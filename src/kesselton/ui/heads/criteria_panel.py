@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.core.errors import KesseltonError
 from kesselton.core.language import N_, _, begin, figures, ngettext
-from kesselton.ui.heads.muffling_help import MOST_TOLD, Help, muffled_words, pieces_words
+from kesselton.ui.heads.muffling_help import MOST_TOLD, Help, gain_words, pieces_words
 from kesselton.ui.parts.widgets.fold import Fold
 from kesselton.ui.parts.widgets.inputs import Slider
 from kesselton.ui.parts.widgets.labels import Label, plain_tip
@@ -23,6 +23,7 @@ if TYPE_CHECKING:
 
     from kesselton.core.heads.choose import Candidates
     from kesselton.core.heads.criteria import Criterion
+    from kesselton.core.heads.muffled import Gain
 
 STEPS = 10
 """Steps of a slider in a unit of weight."""
@@ -210,12 +211,14 @@ class CriteriaPanel(QWidget):
         ).format(count=told.ties)
         self.reasons[2].set_state(_("As good") if told.ties else "", [ties])
 
-    def say_muffled(self, help_: Help, total: np.ndarray, place: int) -> None:
+    def say_muffled(
+        self, help_: Help, chosen: tuple[Gain, ...], on_it: tuple[Gain, ...], own: float, place: int
+    ) -> None:
         """What muffling would do for the pair, and for the heads that are on the drum.
 
         Parameters
         ----------
-        total : (C,) of 1
+        own : points of the heads that are on the drum
         place : of the heads that are on the drum, from 1
         """
         from kesselton.core.heads.criteria import wanted_ring_s
@@ -223,17 +226,16 @@ class CriteriaPanel(QWidget):
         wanted = wording.seconds_words(wanted_ring_s(help_.found.drum, help_.found.brief))
         self.reasons[3].set_state(
             _("Muffled, for a decay of {wanted}").format(wanted=wanted),
-            [muffled_words(one) for one in help_.chosen[:MOST_TOLD]],
+            [gain_words(one) for one in chosen[:MOST_TOLD]],
         )
         if help_.present < 0:
             return
-        own = 100.0 * float(total[help_.present])
         lines = [_("{points:.1f} points, place {place}").format(points=own, place=place)]
-        if help_.on_it:
-            best = help_.on_it[0]
+        if on_it:
+            best = on_it[0]
             lines.append(
                 _("{points:.1f} with {pieces}: nothing to buy").format(
-                    points=own + best.points, pieces=pieces_words(best.mufflers)
+                    points=own + best.points, pieces=pieces_words(best.muffled.mufflers)
                 )
             )
         self.reasons[4].set_state(_("Heads that are on it"), lines)

@@ -35,6 +35,7 @@ if TYPE_CHECKING:
 
     from kesselton.core.heads.choose import Candidates
     from kesselton.core.heads.criteria import Criterion
+    from kesselton.core.heads.muffled import Gain
 
 MAX_MARKED = 4
 
@@ -61,7 +62,7 @@ class HeadsPage(QWidget):
         super().__init__(parent)
         self.chooser = Chooser(self)
         self.help = MufflingHelp(self)
-        self._help: Help | None = None
+        self.gained: tuple[Gain, ...] = ()  # by muffling the chosen pair, most first
         self.form = form
         self.list = CandidateList()
         self.tradeoff = Tradeoff()
@@ -113,6 +114,20 @@ class HeadsPage(QWidget):
         self.detail.setProperty("quiet", True)
         self.detail.setWordWrap(True)
         self.caution = fault_label()
+        buttons = self._make_buttons()
+        side.addWidget(self.title)
+        side.addWidget(self.detail)
+        side.addWidget(self.caution)
+        side.addWidget(scroll(self.why), 1)
+        side.addLayout(buttons)
+        across = QHBoxLayout(self)
+        across.setContentsMargins(16, 0, 0, 0)
+        across.setSpacing(14)
+        across.addWidget(narrow(scroll(left), 360), 26)
+        across.addLayout(middle, 46)
+        across.addWidget(narrow(right, 440), 30)
+
+    def _make_buttons(self) -> QGridLayout:
         self.muffle = Button(
             _("Use with muffling"), tip=_("The chosen pair with the muffling that helps it most")
         )
@@ -132,17 +147,7 @@ class HeadsPage(QWidget):
         buttons.addWidget(self.listen, 1, 1)
         buttons.setColumnStretch(0, 3)
         buttons.setColumnStretch(1, 2)
-        side.addWidget(self.title)
-        side.addWidget(self.detail)
-        side.addWidget(self.caution)
-        side.addWidget(scroll(self.why), 1)
-        side.addLayout(buttons)
-        across = QHBoxLayout(self)
-        across.setContentsMargins(16, 0, 0, 0)
-        across.setSpacing(14)
-        across.addWidget(narrow(scroll(left), 360), 26)
-        across.addLayout(middle, 46)
-        across.addWidget(narrow(right, 440), 30)
+        return buttons
 
     def _connect(self) -> None:
         self.form.edited.connect(self.brief_edited)
@@ -406,11 +411,11 @@ class HeadsPage(QWidget):
             button.setEnabled(some)
         self.compare.setEnabled(len(self.marked) >= 2)
         self.why.set_state(found, number)
-        self._help = None
+        self.gained = ()
         self.muffle.setEnabled(False)
         if found is not None and number >= 0 and self._drum is not None:
             present = present_pair(found, self._drum, self.list.rows.order)
-            self.help.ask(found, number, present, self._weights())
+            self.help.ask(found, number, present)
         self._show_points()
         if found is None or number < 0 or self._drum is None:
             self.title.setText("")
@@ -468,21 +473,29 @@ class HeadsPage(QWidget):
     def _on_help(self, help_: Help) -> None:
         if help_.found is not self.found or help_.number != self.list.current:
             return  # another was chosen since
-        self._help = help_
-        self.muffle.setEnabled(bool(help_.chosen))
-        order = self.list.rows.order
-        place = order.index(help_.present) + 1 if help_.present in order else 0
-        self.why.say_muffled(help_, help_.found.scores.total(self._weights()), place)
+        import numpy as np
+
+        from kesselton.core.heads.muffled import gains
+
+        found, weight = help_.found, np.array(list(self.why.weights.values()))
+        self.gained = gains(found, help_.number, help_.chosen, weight)
+        self.muffle.setEnabled(bool(self.gained))
+        order, own, place = self.list.rows.order, 0.0, 0
+        on_it: tuple[Gain, ...] = ()
+        if help_.present in order:
+            on_it = gains(found, help_.present, help_.on_it, weight)
+            own = 100.0 * float(found.scores.total(weight)[help_.present])
+            place = order.index(help_.present) + 1
+        self.why.say_muffled(help_, self.gained, on_it, own, place)
 
     def take_muffled(self) -> None:
         """Put the chosen pair on the drum with the muffling that helps most."""
-        help_ = self._help
-        if help_ is not None and help_.chosen and self._drum is not None:
-            fitted = help_.found.fitted(help_.number)
+        if self.gained and self.found is not None and self._drum is not None:
+            fitted = self.found.fitted(self.list.current)
             self.taken.emit(
                 replace(
                     self._drum, batter=fitted.batter, resonant=fitted.resonant,
-                    mufflers=help_.chosen[0].mufflers,
+                    mufflers=self.gained[0].muffled.mufflers,
                 )
             )  # fmt: skip
 

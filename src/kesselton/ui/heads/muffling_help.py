@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from typing import TYPE_CHECKING, NamedTuple
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from kesselton.app.host.jobs import Latest
 from kesselton.core.errors import KesseltonError
@@ -15,12 +15,12 @@ from kesselton.core.language import _, figures
 from kesselton.ui.parts.words import wording
 
 if TYPE_CHECKING:
-    import numpy as np
-
     from kesselton.core.heads.choose import Candidates
-    from kesselton.core.heads.muffled import Muffled
+    from kesselton.core.heads.muffled import Gain, Muffled
 
 MOST_TOLD = 3
+RESTS_MS = 200
+"""A choice that rests so long is worked on: keys run down the list."""
 
 
 class Help(NamedTuple):
@@ -47,21 +47,49 @@ class MufflingHelp(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._worker = Latest(lambda key, help_: self.answered.emit(help_), self._on_failed, self)
+        self._worker = Latest(lambda key, help_: self._keep(help_), self._on_failed, self)
+        self._rest = QTimer(self, singleShot=True, interval=RESTS_MS)
+        self._rest.timeout.connect(self._request)
+        self._asked: tuple[Candidates, int, int] | None = None
+        self._known: Candidates | None = None  # of which search the answers are
+        self._answers: dict[int, tuple[Muffled, ...]] = {}
 
-    def ask(self, found: Candidates, number: int, present: int, weight: np.ndarray) -> None:
-        """For a pair, and for the pair that is on the drum."""
+    def ask(self, found: Candidates, number: int, present: int) -> None:
+        """For a pair, and for the pair that is on the drum: at once where it is known, else once
+        the choice rests."""
+        if found is not self._known:
+            self._known, self._answers = found, {}
+        self._asked = (found, number, present)
+        if number in self._answers and (present < 0 or present in self._answers):
+            self._rest.stop()
+            self._tell()
+        else:
+            self._rest.start()
 
-        def work() -> Help:
+    def _request(self) -> None:
+        assert self._asked is not None
+        found, number, present = self._asked
+        known = dict(self._answers)
+
+        def work() -> tuple[Candidates, dict[int, tuple[Muffled, ...]]]:
             from kesselton.core.heads.muffled import muffled
 
-            chosen = muffled(found, number, weight)
-            if present < 0:
-                return Help(found, number, present, chosen, ())
-            on_it = chosen if present == number else muffled(found, present, weight)
-            return Help(found, number, present, chosen, on_it)
+            wanted = [one for one in (number, present) if one >= 0 and one not in known]
+            return found, {one: muffled(found, one) for one in dict.fromkeys(wanted)}
 
         self._worker.request((id(found), number), work)
+
+    def _keep(self, answer: tuple[Candidates, dict[int, tuple[Muffled, ...]]]) -> None:
+        if answer[0] is self._known:
+            self._answers |= answer[1]
+            self._tell()
+
+    def _tell(self) -> None:
+        assert self._asked is not None
+        found, number, present = self._asked
+        if number in self._answers and (present < 0 or present in self._answers):
+            on_it = self._answers[present] if present >= 0 else ()
+            self.answered.emit(Help(found, number, present, self._answers[number], on_it))
 
     def _on_failed(self, key: object, error: KesseltonError) -> None:
         self.failed.emit(error)
@@ -86,10 +114,11 @@ def pieces_words(mufflers: tuple[Muffler, ...]) -> str:
     return ", ".join(out)
 
 
-def muffled_words(one: Muffled) -> str:
-    """What it would bring: "folded tape flap: decay 1.1 s, 2 cents flat"."""
+def gain_words(gain: Gain) -> str:
+    """What it would bring: "+1.7  folded tape flap: decay 1.1 s, 2 cents flat"."""
+    one = gain.muffled
     return _("{points}  {pieces}: decay {ring}, {cents}").format(
-        points=figures(one.points, "+.1f"),
+        points=figures(gain.points, "+.1f"),
         pieces=pieces_words(one.mufflers),
         ring=wording.seconds_words(one.ring_s),
         cents=wording.cents_words(one.cents),
