@@ -73,7 +73,7 @@ def test_the_best_pair_is_taken_and_becomes_the_plan(window: MainWindow, wait: W
 
 def test_a_pair_is_taken_with_the_muffling_that_helps_it(window: MainWindow, wait: Wait) -> None:
     heads = window.pages.heads
-    wait(lambda: heads.muffle.isEnabled())
+    wait(heads.muffle.isEnabled)
     told, number = heads.gained, heads.list.current
     assert told, "a medium tom in a dry room rings longer than it is asked to"
     assert heads.found is not None
