@@ -291,6 +291,8 @@ class Stranger(Keyboard):
     def quit(self) -> None:
         """By Ctrl+Q; the program must end by itself and have nothing to complain of."""
         self.close_menus()
+        # a dialog may have closed a moment ago: keys go nowhere until a window has them again
+        self.wait(lambda seen: any(top["active"] for top in seen.windows))
         self.press("Ctrl+q")
         try:
             code = self.program.wait(20)
