@@ -58,7 +58,6 @@ class FurtherAnswers(QObject):
         terms = _further_terms(result, settings)
         if self._terms == terms:
             return
-        shares = (settings.outlast_share, settings.glide_share)
 
         def work() -> Further:
             from kesselton.core.prediction.port import port_view
@@ -66,10 +65,11 @@ class FurtherAnswers(QObject):
             from kesselton.core.prediction.speaks import Shares, speaking_or_why
             from kesselton.core.prediction.wires import wires_view
 
+            shares = Shares(settings.outlast_share, settings.glide_share)
             prediction = result.prediction
             pair = prediction.tensions_n_per_m
-            speaks = speaking_or_why(result.drum, pair, result.stroke, Shares(*shares))
-            edge = recut(result.drum, prediction, Shares(*shares))
+            speaks = speaking_or_why(result.drum, pair, result.stroke, shares)
+            edge = recut(result.drum, prediction, shares)
             return Further(speaks, port_view(prediction), wires_view(prediction), edge)
 
         self._worker.request(terms, work)

@@ -88,6 +88,10 @@ def _film(head: Head) -> bool:
     return head.material == FILM
 
 
+def _single_ten(head: Head) -> bool:
+    return not controlled(head) and 9.0 <= _mil(head) <= 10.5
+
+
 def _animal_or_fibre(head: Head) -> bool:
     return head.is_skin or head.material == FIBRE
 
@@ -108,7 +112,7 @@ def _damped_bass(p: Pair) -> float:
 
 
 def _feathered_bass(p: Pair) -> float:
-    open_ = not controlled(p.batter) and 9.0 <= _mil(p.batter) <= 10.5
+    open_ = _single_ten(p.batter)
     ported = p.resonant is not None and p.resonant.port_diameter_m > 0.0
     return min(_graded(open_, 0.3), _graded(not ported, NEVER))
 
@@ -144,8 +148,8 @@ def _ten_over_ten(p: Pair) -> float:
     return _graded(plain, 0.6) * (0.7 if too_thin else 1.0)
 
 
-def _ringed(head: Head | None) -> bool:
-    return head is not None and any(a.kind != "dot" for a in head.additions)
+def _ringed(head: Head) -> bool:
+    return any(a.kind != "dot" for a in head.additions)
 
 
 def _thin_below(p: Pair) -> float:
@@ -158,20 +162,19 @@ def _close_interval(p: Pair) -> float:
 
 
 def _front(p: Pair) -> float:
-    if not _ringed(p.resonant):
+    if p.resonant is None or not _ringed(p.resonant):
         return GOOD
-    assert p.resonant is not None
     double = any(a.thickness_m > 10.0 * const.METRE_PER_MIL for a in p.resonant.additions)
     return 0.5 if double else 0.9
 
 
 def _medium_snare(p: Pair) -> float:
-    single = not controlled(p.batter) and 9.0 <= _mil(p.batter) <= 10.5
+    single = _single_ten(p.batter)
     return _graded(single and p.batter.coating_kg_per_m2 > 0.0, 0.9)
 
 
 def _medium_tom(p: Pair) -> float:
-    return _graded(not controlled(p.batter) and 9.0 <= _mil(p.batter) <= 10.5, 0.75)
+    return _graded(_single_ten(p.batter), 0.75)
 
 
 def _not_slack_below(p: Pair) -> float:

@@ -88,11 +88,11 @@ def muffled(found: Candidates, number: int) -> tuple[Muffled, ...]:
     """
     drum, brief = found.fitted(number), found.brief
     plain = _at(drum, brief, ())
-    own = float(found.measures.ring_s[number])
+    stretch = float(found.measures.ring_s[number]) / _ring_s(plain)
     out = []
     for mufflers in USUAL[drum.kind]:
         heard = _at(drum, brief, mufflers)
-        ring = own * _ring_s(heard) / _ring_s(plain)
+        ring = stretch * _ring_s(heard)
         out.append(
             Muffled(mufflers, ring, cents_between(plain.fundamental_hz, heard.fundamental_hz))
         )

@@ -292,12 +292,17 @@ def _solve_alone(drum: Drum, heads: Sequence[Head], solved: SolvedPairs, row: in
 
 
 def _energies(
-    system: DrumSystem, heads: list[slice], rows: IndexArray, omega: ComplexArray, x: ComplexArray
+    system: DrumSystem,
+    heads: list[slice],
+    rows: IndexArray,
+    omega: ComplexArray,
+    x: ComplexArray,
+    square: FloatArray,
 ) -> tuple[FloatArray, FloatArray]:
-    """Of modes x (R, N): share of the motion that is the first head's, and energy of the heads, 0
-    where a mode is of the air or too slow; (R,) each."""
+    """Of modes x (R, N) and their squares: share of the motion that is the first head's, and energy
+    of the heads, 0 where a mode is of the air or too slow; (R,) each."""
     moved = np.einsum("ri,rij,rj->ri", x.conj(), system.film_mass[rows], x).real
-    energy = 0.5 * (moved + np.abs(x) ** 2 * system.stiffness[rows] / omega.real[:, None] ** 2)
+    energy = 0.5 * (moved + square * system.stiffness[rows] / omega.real[:, None] ** 2)
     kinetic = [moved[:, part].sum(axis=1) for part in heads]
     share = kinetic[0] / sum(kinetic) if len(heads) > 1 else np.ones(len(rows))
     shown = np.sum([energy[:, part].sum(axis=1) for part in heads], axis=0)
@@ -335,7 +340,7 @@ def _partials(stack: Stack, hz: FloatArray, tension: FloatArray) -> SolvedPairs:
     radiated = np.clip(-0.5 * omega.real * outside.imag / omega.imag, 0.0, 1.0)
     square = np.abs(shape[:, :n]) ** 2
     heads = [part for part, end in zip(system.slices, system.ends, strict=True) if end.head]
-    share, shown = _energies(system, heads, rows, omega, shape[:, :n])
+    share, shown = _energies(system, heads, rows, omega, shape[:, :n], square)
 
     def table(values: NDArray[Any]) -> NDArray[Any]:
         """(C, K, …), sorted by frequency within an order."""

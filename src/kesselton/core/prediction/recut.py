@@ -30,9 +30,7 @@ class Recut:
 
 def wants_recut(shell: Shell) -> bool:
     """True if an edge is worn, or its contact circle is not where its profile puts it."""
-    sound = _sound(shell)
-    off = abs(shell.radius_m - sound.radius_m)
-    return shell.worn.name != "sound" or (shell.contact_radius_m is not None and off > OFF_M)
+    return shell.worn.name != "sound" or abs(shell.radius_m - _sound(shell).radius_m) > OFF_M
 
 
 def recut(drum: Drum, now: Prediction, shares: Shares | None = None) -> Recut | None:

@@ -83,11 +83,12 @@ GROUP = {"film": "film_mass", "pull": "tension", "hole": "inside", "plies": "gue
 """To which part of the budget a term belongs, where the part is called otherwise."""
 
 
-def _by_tension_and_mass(found: Partials, sides: int) -> tuple[list[FloatArray], list[FloatArray]]:
-    """Per head how ln f goes with ln of its tension, and against ln of its mass, (P,) each."""
+def _by_tension_and_mass(
+    found: Partials, sides: int, shape2: FloatArray, omega2: FloatArray
+) -> tuple[list[FloatArray], list[FloatArray]]:
+    """Per head how ln f goes with ln of its tension, and against ln of its mass, (P,) each; of
+    squared shapes (P, N) and frequencies (P,)."""
     system = found.system
-    omega2 = (2.0 * np.pi * found.frequency_hz) ** 2
-    shape2 = (found.shape**2).real
     stiffs, masses = [], []
     for index in range(sides):
         part = system.slices[index]
@@ -117,7 +118,7 @@ def error_terms(
     omega2 = (2.0 * np.pi * found.frequency_hz) ** 2
     shape2 = (found.shape**2).real
     out: dict[str, FloatArray] = {}
-    stiffs, masses = _by_tension_and_mass(found, len(drum.sides))
+    stiffs, masses = _by_tension_and_mass(found, len(drum.sides), shape2, omega2)
     films = np.sum(masses, axis=0)
     read = [drum.setting(side).reading is not None for side in drum.sides]
     pull = drum.one_pull

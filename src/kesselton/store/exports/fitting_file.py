@@ -21,7 +21,7 @@ def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -
         mark = "x" if step.key in done else " "
         end = "" if step.title.endswith("?") else "."
         lines.append(f"- [{mark}] **{number} {step.title}{end}** {step.text}")
-        lines += [f"  - {text}" for text in step_extras(step)]
+        lines += [f"  - {text}" for text in (*step_extras(step), *step_cautions(step))]
         if step.key in skipped:
             lines.append(
                 _("  - Skipped: {in_markdown}").format(in_markdown=in_markdown(skipped[step.key]))
@@ -34,7 +34,7 @@ def markdown(procedure: Procedure, title: str, fitting: Fitting | None = None) -
 
 
 def step_extras(step: Step) -> list[str]:
-    """Order, question, timer and cautions of a step, a line each, cautions last."""
+    """Order, question and timer of a step, a line each."""
     out = []
     if step.order:
         order = " ".join(str(rod) for rod in step.order)
@@ -51,7 +51,7 @@ def step_extras(step: Step) -> list[str]:
         )
     if step.timer_minutes > 0.0:
         out.append(_("Time: {minutes_text}").format(minutes_text=minutes_text(step.timer_minutes)))
-    return out + step_cautions(step)
+    return out
 
 
 def step_cautions(step: Step) -> list[str]:

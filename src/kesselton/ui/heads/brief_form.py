@@ -139,7 +139,7 @@ class BriefForm(QWidget):
         self.advice.setWordWrap(True)
         self._sign, self._of = "", ""
         self._signed: tuple[b.Brief, b.Brief] | None = None  # before what was noticed, and after
-        self._batters: tuple[Head, ...] = ()
+        self.offered: Callable[[], Sequence[Head]] = tuple  # batters that advice may name
         self.filter_key = "all"
         self.search = Finder(_("Search heads"), _("Search heads"))
         self.search.setClearButtonEnabled(True)
@@ -223,9 +223,9 @@ class BriefForm(QWidget):
 
     def _on_sign(self, sign: str) -> None:
         """What was noticed of the last head changes what the next must do."""
-        before = self._signed[0] if self._signed is not None else self._brief
-        if self._signed is not None and self._brief != self._signed[1]:
-            before = self._brief  # it was changed by hand since
+        before = self._brief
+        if self._signed is not None and self._signed[1] == before:  # not changed by hand since
+            before = self._signed[0]
         self._sign = sign
         brief = next_brief(before, sign) if sign else before
         self._signed = (before, brief) if sign else None
@@ -234,13 +234,9 @@ class BriefForm(QWidget):
         self._advise()
 
     def _advise(self) -> None:
-        said = advice(self._brief, self._sign, self._batters)
+        said = advice(self._brief, self._sign, self.offered() if self._sign else ())
         self.advice.setText(said)
         self.advice.setVisible(bool(said))
-
-    def set_heads(self, batters: Sequence[Head]) -> None:
-        """What can be chosen from: advice names nothing that is not there."""
-        self._batters = tuple(batters)
 
     def suggest(self, hz: float) -> None:
         """The note to begin with when a target is chosen: what the drum sounds now."""

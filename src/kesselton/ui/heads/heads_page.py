@@ -16,6 +16,7 @@ from kesselton.core.errors import KesseltonError
 from kesselton.core.heads.brief import Brief, typical_brief
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.head import Head
+from kesselton.core.instrument.muffler import Muffler
 from kesselton.core.language import _
 from kesselton.store.workshop.holdings import Workshop
 from kesselton.ui.heads.brief_form import BriefForm
@@ -168,6 +169,7 @@ class HeadsPage(QWidget):
         self.help.answered.connect(self._on_help)
         self.help.failed.connect(self.why.say_no_help)
         self.muffle.clicked.connect(self.take_muffled)
+        self.form.offered = self._batters
         self.take.clicked.connect(lambda: self.take_pair(self.list.current))
         self.mark.clicked.connect(lambda: self.toggle_mark(self.list.current))
         self.compare.clicked.connect(lambda: self.compare_wanted.emit(list(self.marked)))
@@ -201,7 +203,6 @@ class HeadsPage(QWidget):
         self.list.rows.a4_hz, self.list.rows.flats = a4_hz, flats
         self.setEnabled(drum is not None)
         if drum is not None:
-            self.form.set_heads([offer.head for offer in self._on_offer(drum, "batter")])
             self.form.set_state(drum, brief or typical_brief(drum), heard_hz)
         self.list.viewport().update()
         if self.isVisible():
@@ -232,6 +233,11 @@ class HeadsPage(QWidget):
         )
         bare = (drum.kind, drum.shell, drum.air, drum.resonant is None)
         return (self._drum_id, bare, replace(self.form.brief, weights={}), heads)
+
+    def _batters(self) -> list[Head]:
+        """Heads on offer for the batter side."""
+        drum = self._drum
+        return [] if drum is None else [one.head for one in self._on_offer(drum, "batter")]
 
     def _on_offer(self, drum: Drum, side: str) -> list[Offer]:
         assert self._workshop is not None
@@ -490,20 +496,17 @@ class HeadsPage(QWidget):
 
     def take_muffled(self) -> None:
         """Put the chosen pair on the drum with the muffling that helps most."""
-        if self.gained and self.found is not None and self._drum is not None:
-            fitted = self.found.fitted(self.list.current)
-            self.taken.emit(
-                replace(
-                    self._drum, batter=fitted.batter, resonant=fitted.resonant,
-                    mufflers=self.gained[0].muffled.mufflers,
-                )
-            )  # fmt: skip
+        if self.gained:
+            self.take_pair(self.list.current, self.gained[0].muffled.mufflers)
 
-    def take_pair(self, number: int) -> None:
-        """Put a pair on the drum, set as it was worked out."""
+    def take_pair(self, number: int, mufflers: tuple[Muffler, ...] | None = None) -> None:
+        """Put a pair on the drum, set as it was worked out; None: muffled as the drum is."""
         if self.found is not None and number >= 0 and self._drum is not None:
             fitted = self.found.fitted(number)
-            self.taken.emit(replace(self._drum, batter=fitted.batter, resonant=fitted.resonant))
+            laid = self._drum.mufflers if mufflers is None else mufflers
+            self.taken.emit(
+                replace(self._drum, batter=fitted.batter, resonant=fitted.resonant, mufflers=laid)
+            )
 
     @safe_override
     def showEvent(self, event: object) -> None:

@@ -60,36 +60,40 @@ class MufflingHelp(QObject):
         if found is not self._known:
             self._known, self._answers = found, {}
         self._asked = (found, number, present)
-        if number in self._answers and (present < 0 or present in self._answers):
+        if self._missing():
+            self._rest.start()
+        else:
             self._rest.stop()
             self._tell()
-        else:
-            self._rest.start()
+
+    def _missing(self) -> list[int]:
+        """Pairs asked about whose answer is not there."""
+        assert self._asked is not None
+        wanted = dict.fromkeys(self._asked[1:])
+        return [one for one in wanted if one >= 0 and one not in self._answers]
 
     def _request(self) -> None:
         assert self._asked is not None
-        found, number, present = self._asked
-        known = dict(self._answers)
+        found, missing = self._asked[0], self._missing()
 
         def work() -> tuple[Candidates, dict[int, tuple[Muffled, ...]]]:
             from kesselton.core.heads.muffled import muffled
 
-            wanted = [one for one in (number, present) if one >= 0 and one not in known]
-            return found, {one: muffled(found, one) for one in dict.fromkeys(wanted)}
+            return found, {one: muffled(found, one) for one in missing}
 
-        self._worker.request((id(found), number), work)
+        self._worker.request((id(found), *missing), work)
 
     def _keep(self, answer: tuple[Candidates, dict[int, tuple[Muffled, ...]]]) -> None:
         if answer[0] is self._known:
             self._answers |= answer[1]
-            self._tell()
+            if not self._missing():
+                self._tell()
 
     def _tell(self) -> None:
         assert self._asked is not None
         found, number, present = self._asked
-        if number in self._answers and (present < 0 or present in self._answers):
-            on_it = self._answers[present] if present >= 0 else ()
-            self.answered.emit(Help(found, number, present, self._answers[number], on_it))
+        on_it = self._answers[present] if present >= 0 else ()
+        self.answered.emit(Help(found, number, present, self._answers[number], on_it))
 
     def _on_failed(self, key: object, error: KesseltonError) -> None:
         self.failed.emit(error)

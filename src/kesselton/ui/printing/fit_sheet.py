@@ -126,7 +126,8 @@ class _Page:
                        QRectF(2, self._y + 4, BOX - 4, BOX - 4).bottomLeft())  # fmt: skip
         self.paragraph(f"{number}  {step.title}", 11.5, True, 24.0)
         self.paragraph(step.text, 10, False, 24.0)
-        cautions = step_cautions(step)
         for line in step_extras(step):
-            self.paragraph(line, 9.5, line in cautions, 36.0)
+            self.paragraph(line, 9.5, False, 36.0)
+        for line in step_cautions(step):
+            self.paragraph(line, 9.5, True, 36.0)
         self._y += 6

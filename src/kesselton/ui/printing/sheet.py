@@ -15,7 +15,7 @@ from kesselton.core.cautions import RODS_UNDER_LOAD
 from kesselton.core.errors import KesseltonError
 from kesselton.core.instrument.library import shell_band
 from kesselton.core.instrument.shell import HOOPS
-from kesselton.core.language import N_, _, each, figures
+from kesselton.core.language import N_, _, each
 from kesselton.core.measure.plan import bed_pattern, rounds
 from kesselton.core.pitch import cents_between, note_of
 from kesselton.ui.parts.pictures.section_picture import paint_section
@@ -202,10 +202,8 @@ def _limit_lines(sheet: Sheet) -> list[str]:
     for found in sheet.result.ranges:
         name = wording.side_word(sheet.result.drum, found.side)
         parts = [
-            "{label} {tension} ± {share} %".format(
-                label=limit.label,
-                tension=figures(limit.tension_n_per_m, ".0f"),
-                share=figures(100 * limit.sure, ".0f"),
+            _("{label} {tension:.0f} ± {share:.0f} %").format(
+                label=limit.label, tension=limit.tension_n_per_m, share=100 * limit.sure
             )
             for limit in (*found.lower, *found.upper)
         ]

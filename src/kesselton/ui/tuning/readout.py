@@ -299,6 +299,7 @@ class Readout(Copied):
         self._partial = -1
         self._a4, self._flats = 440.0, False
         self._colours = LIGHT
+        self.tempo_bpm = USUAL_BPM
 
     def _make_foot(self) -> None:
         self.assumed = self._quiet("")
@@ -319,7 +320,6 @@ class Readout(Copied):
         self.caution.setProperty("fault", True)
         self.caution.setWordWrap(True)
         self.caution.hide()
-        self.tempo_bpm = USUAL_BPM
         self.interval = Label()
         self.interval.setWordWrap(True)
         self.targets = QFrame()

@@ -83,11 +83,8 @@ class Field(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
-        self.remark = Label()
-        self.remark.setProperty("quiet", True)
-        self.remark.setWordWrap(True)
-        self.remark.hide()
-        for widget in (self.caption, self.line, self.fault, self.remark):
+        self._remark: Label | None = None  # few fields ever ask
+        for widget in (self.caption, self.line, self.fault):
             layout.addWidget(widget)
         self.line.editingFinished.connect(self._on_finished)
         self.line.escaped.connect(self.revert)
@@ -127,8 +124,22 @@ class Field(QWidget):
 
     def ask(self, text: str) -> None:
         """Ask about what was taken; "" takes the question back."""
-        self.remark.setText(text)
-        self.remark.setVisible(bool(text))
+        if text or self._remark is not None:
+            self.remark.setText(text)
+            self.remark.setVisible(bool(text))
+
+    @property
+    def remark(self) -> Label:
+        """Where a question stands."""
+        if self._remark is None:
+            self._remark = Label()
+            self._remark.setProperty("quiet", True)
+            self._remark.setWordWrap(True)
+            self._remark.hide()
+            layout = self.layout()
+            assert layout is not None
+            layout.addWidget(self._remark)
+        return self._remark
 
     def _on_return(self) -> None:
         self._on_finished()  # Qt tells of Enter before it tells of the text
