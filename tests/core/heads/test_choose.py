@@ -17,13 +17,16 @@ from kesselton.core.heads.brief import Brief, typical_brief
 from kesselton.core.heads.choose import CancelledError, Candidates, choose, nearest_brief
 from kesselton.core.heads.criteria import KEYS
 from kesselton.core.heads.curves import head_curves
-from kesselton.core.heads.solved_pairs import Wishes, solve_pairs
+from kesselton.core.heads.solved_before import SolvedBefore
+from kesselton.core.heads.solved_pairs import SolvedPairs, Wishes, solve_pairs
+from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.beater import BEATERS
-from kesselton.core.instrument.drum import Drum
+from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
 from kesselton.core.prediction.prediction import predict
 from kesselton.core.prediction.stroke import pulse_of
 from kesselton.core.prediction.usable import head_range
+from tests.conftest import SINGLE, THIN, make_drum
 
 ENTRIES = demo_workshop().entries
 SNARE, TOM, FLOOR, BASS, CONCERT, FIELD = (entry.drum for entry in ENTRIES[:6])
@@ -229,3 +232,52 @@ def test_a_brief_that_does_not_suit_the_drum_says_so() -> None:
 def test_harder_strokes_stay_for_less_time(beater: str, touch: str) -> None:
     harder, softer = (Brief(beater=beater, touch=t).stroke for t in ("very_hard", touch))
     assert pulse_of(harder, 1500.0, 0.15).push_s < pulse_of(softer, 1500.0, 0.15).push_s
+
+
+def test_back_at_a_drum_or_with_another_wish_nothing_is_solved_again(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    from kesselton.core.heads import solved_pairs
+
+    memory = SolvedBefore()
+    solved: list[int] = []
+    block = solved_pairs._block
+
+    def counted(*given: object) -> object:
+        solved.append(1)
+        return block(*given)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(solved_pairs, "BEFORE", memory)
+    monkeypatch.setattr(solved_pairs, "_block", counted)
+    drum, brief = make_drum(), typical_brief(make_drum())
+    heads = [SINGLE, THIN]
+    first = choose(drum, brief, heads, heads)
+    many = len(solved)
+    assert many > 0
+    other = replace(drum, name="another").with_setting("batter", HeadSetting(THIN, 900.0))
+    again = choose(other, brief, heads, heads)
+    live = choose(drum, replace(brief, room="live"), heads, heads)
+    assert len(solved) == many
+    np.testing.assert_array_equal(again.solved.omega, first.solved.omega)
+    assert not np.array_equal(live.scores.total(), first.scores.total())
+    warm = replace(drum, air=Air(30.0, 0.2))
+    assert not np.array_equal(choose(warm, brief, heads, heads).solved.omega, first.solved.omega)
+    assert len(solved) > many
+
+
+def solved_once() -> SolvedPairs:
+    nothing = Wishes(*(np.array([value]) for value in (0, -1, np.nan, np.nan, np.nan, 200.0)))
+    drum = make_drum(resonant=None)
+    return next(solve_pairs(drum, [SINGLE], [], nothing, head_curves(drum, [SINGLE])))[1]
+
+
+def test_the_memory_lets_go_of_what_was_not_asked_for_longest() -> None:
+    memory = SolvedBefore(most=5)
+    block = solved_once()
+    two, three = ((np.arange(many), block) for many in (2, 3))
+    memory.keep("first", (two,))
+    memory.keep("second", (three,))
+    assert memory.get("first") is not None
+    memory.keep("third", (two,))
+    assert memory.get("second") is None
+    assert memory.get("first") is not None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 import numpy as np
 
@@ -87,6 +88,7 @@ def first_glide_cents(head: Head, shell: Shell, tension_n_per_m: float, stroke: 
     return 0.5 * CENTS_PER_NEPER * math.log1p(gain)
 
 
+@lru_cache(maxsize=4096)  # a search asks twice for each head, and again at every change of a wish
 def glide_limit_n_per_m(head: Head, shell: Shell, stroke: Stroke, cents: float) -> float:
     """Tension below which a stroke starts more than `cents` sharp, N/m."""
     low, high = 1e-3, 1e6

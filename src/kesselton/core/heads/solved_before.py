@@ -1,0 +1,63 @@
+"""What was solved before: back at a drum, or with another wish for it, nothing is solved anew."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Hashable, Sequence
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING
+
+from kesselton.core.arrays import IndexArray
+from kesselton.core.heads.curves import Curves
+from kesselton.core.instrument.drum import Drum, HeadSetting
+from kesselton.core.instrument.head import Head
+
+if TYPE_CHECKING:
+    from kesselton.core.heads.solved_pairs import SolvedPairs, Wishes
+
+MOST_SETTINGS = 16_000
+"""Kept at most, about 3 kB each."""
+NAMELESS = "-"
+
+Blocks = tuple[tuple[IndexArray, "SolvedPairs"], ...]
+
+
+@dataclass(eq=False)
+class SolvedBefore:
+    """Blocks of solved pairs by all they depend on, the latest asked for kept longest."""
+
+    most: int = MOST_SETTINGS
+    _blocks: dict[Hashable, Blocks] = field(default_factory=dict)
+    _lock: threading.Lock = field(default_factory=threading.Lock)
+
+    def get(self, key: Hashable) -> Blocks | None:
+        """What was solved, or None."""
+        with self._lock:
+            found = self._blocks.pop(key, None)
+            if found is not None:
+                self._blocks[key] = found
+        return found
+
+    def keep(self, key: Hashable, blocks: Blocks) -> None:
+        """Keep it, and let go of what was not asked for longest where it is too much."""
+        with self._lock:
+            self._blocks[key] = blocks
+            while sum(map(_settings, self._blocks.values())) > self.most:
+                del self._blocks[next(iter(self._blocks))]
+
+
+def _settings(blocks: Blocks) -> int:
+    return sum(len(index) for index, _solved in blocks)
+
+
+def key_of(
+    drum: Drum, batters: Sequence[Head], resonants: Sequence[Head], wishes: Wishes, curves: Curves
+) -> Hashable:
+    """All that a solution depends on: neither the drum's name nor what is on it."""
+    some = HeadSetting(batters[0], 1.0)
+    bare = replace(
+        drum, name=NAMELESS, guessed=(), batter=some,
+        resonant=None if drum.resonant is None else some,
+    )  # fmt: skip
+    asked = tuple(getattr(wishes, name).tobytes() for name in wishes.__dataclass_fields__)
+    return bare, tuple(batters), tuple(resonants), asked, curves.heads, curves.terms.tobytes()
