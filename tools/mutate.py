@@ -1,16 +1,19 @@
 """Small faults put into the code, one at a time: do the tests notice?
 
+    python -m tools.mutate map
     python -m tools.mutate [COUNT] [SEED] [ROOM …]
 
-Draws COUNT places (200) in src/kesselton (in these rooms only, "core/sets" for example), makes one
-change at each in a copy of the project, and runs the tests of the room it is in, then those of its
-layer that ask for the changed module, until one fails. A mutant that nothing notices is a survivor
-and is printed with its line. Out of CI: a mutant takes from two seconds to two minutes.
+The first runs all tests once and keeps in build/ which of them run which lines (half an hour). The
+second draws COUNT places (200) in src/kesselton (in these rooms only, "core/sets" for example),
+makes one change at each in a copy of the project, and runs the tests that run that line, until one
+fails. A mutant that nothing notices is a survivor and is printed with its line. Out of CI: a mutant
+takes from two seconds to four minutes.
 """
 
 from __future__ import annotations
 
 import ast
+import os
 import random
 import shutil
 import subprocess
@@ -20,10 +23,17 @@ import time
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
+from xml.etree import ElementTree
+
+if TYPE_CHECKING:
+    from coverage import CoverageData
 
 ROOT = Path(__file__).resolve().parents[1]
 PACKAGE = Path("src/kesselton")
-LONGEST_S = 240.0
+LINES, TIMES = ROOT / "build" / "lines.coverage", ROOT / "build" / "tests.xml"
+MOST_TESTS, MOST_S, LONGEST_S = 150, 90.0, 300.0
+"""Tests that are asked of one mutant, their seconds together, and when it is taken for endless."""
 COMPARED = {ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">", ast.Eq: "!=", ast.NotEq: "=="}
 REACHED = {ast.Add: "-", ast.Sub: "+", ast.Mult: "/", ast.Div: "*"}
 UNSEEN = ("_", "N_", "lru_cache")
@@ -119,38 +129,78 @@ def _quiet(tree: ast.AST) -> set[ast.AST]:
     return quiet
 
 
-def tests_of(path: Path) -> list[str]:
-    """Where a change in a file is looked for: its room's tests, then those that import it."""
-    parts = path.relative_to(PACKAGE).with_suffix("").parts
-    room = ROOT / "tests" / Path(*parts[:2])
-    found = [str(room.relative_to(ROOT))] if room.is_dir() else []
-    name = "kesselton." + ".".join(parts)
-    for test in sorted((ROOT / "tests").rglob("test_*.py")):
-        where = str(test.relative_to(ROOT))
-        if "journeys" in where or "torture" in where or any(where.startswith(x) for x in found):
-            continue
-        if name in test.read_text(encoding="utf-8"):
-            found.append(where)
-    if parts[0] == "store" and "tests/store" not in found:
-        found.append("tests/store")
-    return found or [f"tests/{parts[0]}"]
+@dataclass(frozen=True)
+class Asked:
+    """Which tests run which lines, and how long each takes, from one run of all of them."""
+
+    data: CoverageData
+    seconds: dict[str, float]
+
+    @classmethod
+    def of_last_run(cls) -> Asked:
+        """As `map` has left it.
+
+        Raises
+        ------
+        SystemExit
+            If it was not run.
+        """
+        from coverage import CoverageData
+
+        if not LINES.exists() or not TIMES.exists():
+            raise SystemExit("Which tests run which lines is not known: python -m tools.mutate map")
+        data = CoverageData(str(LINES))
+        data.read()
+        seconds = {}
+        for case in ElementTree.parse(TIMES).iter("testcase"):
+            module = case.get("classname", "").replace(".", "/") + ".py"
+            seconds[f"{module}::{case.get('name')}"] = float(case.get("time", "0"))
+        return cls(data, seconds)
+
+    def tests(self, mutant: Mutant) -> list[str]:
+        """Those that run the changed line, or its file where it runs at import only: those of its
+        room and quick ones first, for at most `MOST_S`."""
+        by_line = self.data.contexts_by_lineno(str(ROOT / mutant.path))
+        running = {name.split("|")[0] for name in by_line.get(mutant.line, []) if name}
+        if not running:
+            running = {name.split("|")[0] for names in by_line.values() for name in names if name}
+        room = str(Path("tests", *mutant.path.relative_to(PACKAGE).parts[:2]).with_suffix(""))
+        known = [name for name in running if name in self.seconds]
+        known.sort(key=lambda name: (not name.startswith(room), self.seconds[name]))
+        out, spent = [], 0.0
+        for name in known[:MOST_TESTS]:
+            spent += self.seconds[name]
+            if out and spent > MOST_S:
+                break
+            out.append(name)
+        return out
 
 
-def noticed(copy: Path, mutant: Mutant) -> bool | None:
-    """Whether a test fails with the change; None where it does not end, which counts as noticed."""
+def mapped() -> int:
+    """Run all tests once, and keep which of them run which lines."""
+    LINES.parent.mkdir(exist_ok=True)
+    words = ["-n", "2", "--dist", "worksteal", "-m", "not window and not journey", "--cov",
+             f"--cov-config={ROOT / 'tools/coverage.ini'}", "--cov-context=test", "--cov-report=",
+             f"--junitxml={TIMES}", "--timeout=400"]  # fmt: skip
+    return subprocess.run(
+        [sys.executable, "-m", "pytest", *words], cwd=ROOT, env=_environment(), check=False
+    ).returncode
+
+
+def noticed(copy: Path, mutant: Mutant, tests: list[str]) -> bool | None:
+    """Whether one of the tests fails with the change; None where it does not end, which counts as
+    noticed."""
     target = copy / mutant.path
     text = target.read_text(encoding="utf-8")
     target.write_text(mutant.applied(text), encoding="utf-8")
     try:
-        for where in tests_of(mutant.path):
-            done = subprocess.run(
-                [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider",
-                 "-m", "not window and not journey", where],
-                cwd=copy, capture_output=True, timeout=LONGEST_S, check=False,
-                env={**_environment(), "PYTHONPATH": str(copy / "src")},
-            )  # fmt: skip
-            if done.returncode not in (0, 5):
-                return True
+        done = subprocess.run(
+            [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *tests],
+            cwd=copy, capture_output=True, timeout=LONGEST_S, check=False,
+            env={**_environment(), "PYTHONPATH": str(copy / "src")},
+        )  # fmt: skip
+        if done.returncode != 0:
+            return True
     except subprocess.TimeoutExpired:
         return None
     finally:
@@ -159,12 +209,13 @@ def noticed(copy: Path, mutant: Mutant) -> bool | None:
 
 
 def _environment() -> dict[str, str]:
-    import os
-
     return {**os.environ, "QT_QPA_PLATFORM": "offscreen", "PYTHONDONTWRITEBYTECODE": "1"}
 
 
 def main(words: list[str]) -> int:
+    if words[:1] == ["map"]:
+        return mapped()
+    asked = Asked.of_last_run()
     count, seed = (int(words[place]) if len(words) > place else usual
                    for place, usual in ((0, 200), (1, 1)))  # fmt: skip
     rooms = words[2:] or [""]
@@ -182,11 +233,12 @@ def main(words: list[str]) -> int:
         shutil.copytree(ROOT, copy, ignore=shutil.ignore_patterns(".git", ".venv", "__pycache__"))
         for number, mutant in enumerate(drawn, start=1):
             begin = time.monotonic()
-            said = noticed(copy, mutant)
+            tests = asked.tests(mutant)
+            said = noticed(copy, mutant, tests) if tests else False
             killed += said is not False
             what = {True: "noticed", None: "no end", False: "SURVIVED"}[said]
             print(
-                f"{number:4d} {what:8s} {time.monotonic() - begin:5.0f} s  "
+                f"{number:4d} {what:8s} {time.monotonic() - begin:5.0f} s {len(tests):4d} tests  "
                 f"{mutant.path}:{mutant.line}  {mutant.before} -> {mutant.after}",
                 flush=True,
             )
