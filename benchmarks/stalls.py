@@ -75,7 +75,7 @@ def _one_program() -> dict[str, float]:
     for stage in ("measure", "heads", "fit", "clear", "gauges", "tuning"):
         measure(f"stall_open_{stage}_ms", lambda stage=stage: window.choose_page(stage))
         turns(seconds=1.0)
-    turns(lambda: window.pages.heads.found is not None, 20.0)
+    turns(lambda: window.pages.heads.candidates is not None, 20.0)
     for name in ("dark", "light", "dark", "light"):
         measure("stall_theme_ms", lambda name=name: window.commands.view.theme(name))
     for number in (2, 4, 1):
@@ -85,7 +85,7 @@ def _one_program() -> dict[str, float]:
     measure("stall_open_set_ms", lambda: window.choose_page("set"))
     for number in (2, 3, 2):
         measure("stall_set_ms", lambda number=number: sets.choose(number))
-        turns(lambda: sets.found is not None and sets.plans is not None, 20.0)
+        turns(lambda: sets.solved_set is not None and sets.plans is not None, 20.0)
     picture = window.pages.set.picture
     for step in range(1, 13):
         measure("stall_set_drag_ms", lambda step=step: picture.drag(-1, "note", 5.0 * step))
@@ -99,7 +99,7 @@ def _one_program() -> dict[str, float]:
     practice.finish()
     measure("stall_night_ms", window.commands.shows.repair)
     window.commands.shows.night.put_away()
-    turns(lambda: sets.found is not None and sets.plans is not None, 20.0)
+    turns(lambda: sets.solved_set is not None and sets.plans is not None, 20.0)
     window.document.undo()
     window.choose_page("tuning")
     turns(lambda: bench.settled is not None and not bench.planning, 20.0)
@@ -122,7 +122,7 @@ def _one_program() -> dict[str, float]:
     window.tuning.schools.hold.setChecked(False)
     turns(seconds=SETTLE_S)
     window.choose_page("heads")
-    turns(lambda: window.pages.heads.found is not None, 20.0)
+    turns(lambda: window.pages.heads.candidates is not None, 20.0)
     turns(seconds=1.0)
     slider = next(iter(window.pages.heads.why.sliders.values()))
     for value in (3, 12, 25, 8):

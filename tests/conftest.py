@@ -8,6 +8,7 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import gc
+import importlib.util
 import sys
 import threading
 import time
@@ -55,6 +56,17 @@ def make_drum(
         HeadSetting(batter, tensions[0]),
         None if resonant is None else HeadSetting(resonant, tensions[1]),
     )
+
+
+HAS_QT = importlib.util.find_spec("PySide6") is not None
+
+
+def pytest_ignore_collect(collection_path: Path) -> bool | None:
+    """Where there is no Qt (./run others), tests that need more than core and store are left out."""
+    if HAS_QT or collection_path.suffix != ".py":
+        return None
+    text = collection_path.read_text(encoding="utf-8")
+    return True if "kesselton.app" in text or "kesselton.ui" in text else None
 
 
 @pytest.fixture(autouse=True)

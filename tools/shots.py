@@ -152,14 +152,16 @@ def main() -> None:
     heads = window.pages.heads
     settle(
         app,
-        lambda: window.pages.heads.found is not None and not window.pages.heads.chooser.running,
+        lambda: (
+            window.pages.heads.candidates is not None and not window.pages.heads.chooser.running
+        ),
     )
     order = heads.list.rows.order
     for number in (order[0], order[30], order[200]):
         heads.toggle_mark(number)
     images["heads"] = window.grab().toImage()
     heads.compare.click()
-    settle(app, lambda: len(window.pages.compare.found) == 3)
+    settle(app, lambda: len(window.pages.compare.predictions) == 3)
     images["heads-compare"] = window.grab().toImage()
     window.commands.workshop.stock()
     assert window.commands.hands.dialog is not None
@@ -195,10 +197,10 @@ def main() -> None:
     images["gauges"] = window.grab().toImage()
     window.choose_page("set")
     stage = window.pages.set
-    settle(app, lambda: stage.sets.found is not None and stage.sets.plans is not None)
+    settle(app, lambda: stage.sets.solved_set is not None and stage.sets.plans is not None)
     images["set"] = window.grab().toImage()
     stage.sets.choose(2)
-    settle(app, lambda: stage.sets.found is not None and stage.sets.plans is not None)
+    settle(app, lambda: stage.sets.solved_set is not None and stage.sets.plans is not None)
     stage.look_at(2, 4)
     settle(app, lambda: stage.sets.cures is not None)
     images["set-clashes"] = window.grab().toImage()

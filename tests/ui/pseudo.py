@@ -134,10 +134,10 @@ def papers(window: MainWindow, folder: Path) -> Iterator[tuple[str, str]]:
     write_fit_pdf(folder / "fit.pdf", fit.procedure, drum, "", "", date(2026, 11, 27), fit.fitting)
     write_markdown(folder / "fit.md", fit.procedure, "", fit.fitting)
     sets = window.pages.set.sets
-    assert sets.found is not None
+    assert sets.solved_set is not None
     assert sets.plans is not None
     made = SetSheet(
-        sets.kit, sets.found, sets.plans.plans[0], "", 440.0, False, True, date(2026, 11, 27)
+        sets.kit, sets.solved_set, sets.plans.plans[0], "", 440.0, False, True, date(2026, 11, 27)
     )
     write_set_sheet(folder / "set.md", made, lambda cents: f"{hz_of(cents, 440.0):.1f}")
     for path in sorted(folder.iterdir()):
@@ -224,12 +224,12 @@ def main() -> int:
             if plain(action.text().replace("&", ""), known):
                 faults.setdefault(("menu", action.text()), f"menu: {action.text()!r}")
     ready = {
-        "heads": lambda: window.pages.heads.found is not None,
+        "heads": lambda: window.pages.heads.candidates is not None,
         "measure": lambda: window.pages.measure.measured is not None,
         "fit": lambda: window.pages.fit.procedure is not None,
         "clear": lambda: window.pages.clear.settled is not None,
         "set": lambda: (
-            window.pages.set.sets.found is not None and window.pages.set.sets.plans is not None
+            window.pages.set.sets.solved_set is not None and window.pages.set.sets.plans is not None
         ),
     }
     firsts = {entry.drum.kind: entry for entry in reversed(workshop.entries)}

@@ -354,11 +354,13 @@ def test_the_desktop_turns_dark_and_its_letters_grow_while_the_program_runs(
     large.setPointSizeF(14.0)
     changed = QEvent(QEvent.Type.ThemeChange)
     QApplication.sendEvent(window, changed)
-    assert "desktop font is now" not in window.said.text.text()  # nothing about letters is another
+    assert (
+        "desktop font is now" not in window.notice.text.text()
+    )  # nothing about letters is another
     monkeypatch.setattr(QFontDatabase, "systemFont", lambda role: large)
     QApplication.sendEvent(window, changed)
-    assert "The desktop font is now 14 pt" in window.said.text.text()
-    assert window.said.isVisible()
+    assert "The desktop font is now 14 pt" in window.notice.text.text()
+    assert window.notice.isVisible()
 
 
 def test_letters_that_grew_are_followed_at_once_and_nothing_is_lost(
@@ -376,7 +378,7 @@ def test_letters_that_grew_are_followed_at_once_and_nothing_is_lost(
     monkeypatch.setattr(QFontDatabase, "systemFont", lambda role: large)
     QApplication.sendEvent(window, QEvent(QEvent.Type.ThemeChange))
     try:
-        window.said.offer.click()
+        window.notice.offer.click()
         (anew,) = (one for one in start._windows if one is not window)
         wait(lambda: not isValid(window))
         wait(lambda: anew.result is not None and anew.result.drum == anew.document.drum)
@@ -433,8 +435,8 @@ def test_what_can_be_read_of_a_damaged_workshop_opens_beside_it(
     window.commands.asking.open = lambda *a: path  # type: ignore[method-assign]
     window.commands.workshop.open()
     assert "not as saved" in window.message.text.text()
-    assert not window.said.undo.isVisible()
-    QTest.mouseClick(window.said.offer, Qt.MouseButton.LeftButton)
+    assert not window.notice.undo.isVisible()
+    QTest.mouseClick(window.notice.offer, Qt.MouseButton.LeftButton)
     (other,) = (w for w in QApplication.topLevelWidgets() if isinstance(w, MainWindow)
                 and w.isVisible() and w is not window)  # fmt: skip
     assert other.document.path == tmp_path / "store salvaged.kesselton"

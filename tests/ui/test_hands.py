@@ -93,8 +93,8 @@ def test_destroying_keys_stay_in_the_text(window: MainWindow, hand: Hand) -> Non
     focus(window.drum_list)
     hand.press("Control_L", "Delete")
     assert len(window.document.workshop.entries) == drums - 1
-    assert "Pit snare" in window.said.text.text()
-    hand.click(window.said.undo)
+    assert "Pit snare" in window.notice.text.text()
+    hand.click(window.notice.undo)
     assert len(window.document.workshop.entries) == drums
 
 
@@ -130,7 +130,7 @@ def test_the_wheel_turns_nothing_that_has_not_the_keys(
     for widget in (window.tuning.forms.shell.kind.box, window.topbar.units):
         hand.wheel(widget, 2)
     window.choose_page("heads")
-    wait(lambda: window.pages.heads.found is not None)
+    wait(lambda: window.pages.heads.candidates is not None)
     form, panel = window.pages.heads.form, window.pages.heads.why
     for fold in panel.folds.values():
         fold.button.click()
@@ -346,12 +346,12 @@ def test_another_number_of_rods_says_what_goes_with_it(
     assert not any(one.begun for one in entry.clearings)
     assert (
         "1 reading and the clearing rounds removed: they belonged to 8 rods"
-        in window.said.text.text()
+        in window.notice.text.text()
     )
     for stage in ("clear", "measure", "fit", "tuning"):
         window.choose_page(stage)
         window.grab()
-    hand.click(window.said.undo)
+    hand.click(window.notice.undo)
     entry = window.bench.entry
     assert entry is not None
     assert len(entry.readings) == 2
@@ -562,7 +562,7 @@ def test_the_set_is_worked_by_keys_and_by_the_wheel_nothing_is(
     """F10, a note up, the whole chord up, a plan with Enter; the wheel over lists does nothing."""
     hand.press("F10")
     stage = window.pages.set
-    wait(lambda: stage.sets.found is not None and stage.sets.plans is not None)
+    wait(lambda: stage.sets.solved_set is not None and stage.sets.plans is not None)
     wait(stage.picture.hasFocus)
     picture = stage.picture
     while picture.current > 0 or picture.part != "note":
@@ -573,7 +573,7 @@ def test_the_set_is_worked_by_keys_and_by_the_wheel_nothing_is(
     assert picture.spot(0).note == pytest.approx(before[0] + 10.0, abs=1.0)
     hand.press("Alt_L", "Up")
     wait(lambda: not stage.sets.setting)
-    wait(lambda: stage.sets.found is not None and stage.sets.plans is not None)
+    wait(lambda: stage.sets.solved_set is not None and stage.sets.plans is not None)
     moved = [picture.spot(i).note - before[i] for i in range(4)]
     assert moved == pytest.approx([20.0, 10.0, 10.0, 0.0], abs=1.5)
     wish = stage.sets.kit.wish if stage.sets.kit else None

@@ -36,7 +36,7 @@ PAGES = ("tuning", "measure", "heads", "fit", "clear", "gauges", "log", "set")
 def stages(window: MainWindow, wait: Wait) -> list[str]:
     for stage in PAGES:
         window.choose_page(stage)
-    wait(lambda: window.pages.heads.found is not None)
+    wait(lambda: window.pages.heads.candidates is not None)
     return list(PAGES)
 
 

@@ -92,9 +92,9 @@ def test_another_kind_offers_its_usual_values(window: MainWindow, wait: Wait) ->
     assert before is not None
     form = window.tuning.forms.shell
     form.kind.chosen.emit("snare")
-    assert window.said.offer.isVisible()
-    assert "“Rack tom” is now a snare drum" in window.said.text.text()
-    QTest.mouseClick(window.said.offer, LEFT)
+    assert window.notice.offer.isVisible()
+    assert "“Rack tom” is now a snare drum" in window.notice.text.text()
+    QTest.mouseClick(window.notice.offer, LEFT)
     drum = window.document.drum
     assert drum is not None
     assert drum.resonant is not None
@@ -134,7 +134,7 @@ def test_the_workshop_is_renamed_and_a_copy_has_its_own_name(
     window.commands.workshop.save_copy()
     assert window.document.path.name == "before.the tour.kesselton"  # added, nothing taken away
     assert window.topbar.name.text() == "before.the tour"
-    assert str(window.document.path) in window.said.text.text()
+    assert str(window.document.path) in window.notice.text.text()
 
 
 def test_success_does_not_hide_what_is_still_wrong(window: MainWindow) -> None:
@@ -142,11 +142,11 @@ def test_success_does_not_hide_what_is_still_wrong(window: MainWindow) -> None:
 
     window.message.tell(KesseltonError("The disk is full.", "Make room."), "file")
     window.commands.drums.remove()
-    assert window.said.isVisible()
+    assert window.notice.isVisible()
     assert window.message.isVisible()
-    assert window.said.undo.isVisible()
+    assert window.notice.undo.isVisible()
     window.document.move_drum(1)
-    assert not window.said.undo.isVisible()  # it would take back the move, and not the removal
+    assert not window.notice.undo.isVisible()  # it would take back the move, and not the removal
     window.document.undo()
     window.document.undo()
 

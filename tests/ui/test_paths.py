@@ -105,7 +105,7 @@ def test_a_sheet_waits_for_what_was_just_set(
     QTest.keyClicks(line, "250 Hz")  # typed, not entered
     QTest.keyClick(line, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
     assert not target.exists()
-    assert "the sheet follows" in window.said.text.text()
+    assert "the sheet follows" in window.notice.text.text()
     wait(target.exists)
     assert "250.0 Hz" in " ".join(pypdf.PdfReader(target).pages[0].extract_text().split())
 
@@ -147,7 +147,7 @@ def test_a_brief_that_does_not_fit_the_drum_any_more_says_why(
     assert window.document.entry is not None
     assert window.document.entry.brief == typical_brief(drum)  # kept for correction
     heads.form.beater.chosen.emit("pedal_felt")
-    wait(lambda: heads.found is not None and not heads.chooser.running)
+    wait(lambda: heads.candidates is not None and not heads.chooser.running)
     assert not heads.form.fault.isVisible()
 
 

@@ -76,12 +76,12 @@ def walk(window: MainWindow, wait: Callable[[Callable[[], bool]], None], where: 
     document.replace_drum("x", replace(document.drum, name=LONG))
     wait(lambda: window.bench.settled is not None and not window.bench.planning)
     ready = {
-        "heads": lambda: window.pages.heads.found is not None,
+        "heads": lambda: window.pages.heads.candidates is not None,
         "measure": lambda: window.pages.measure.measured is not None,
         "fit": lambda: window.pages.fit.procedure is not None,
         "clear": lambda: window.pages.clear.settled is not None,
         "set": lambda: (
-            window.pages.set.sets.found is not None and window.pages.set.sets.plans is not None
+            window.pages.set.sets.solved_set is not None and window.pages.set.sets.plans is not None
         ),
     }
     for wide, high in SIZES:

@@ -106,7 +106,7 @@ def test_tuning_the_snare_side_promises_little() -> None:
 def test_a_driven_motion_against_a_solver_of_differential_equations() -> None:
     """One motion driven by one decaying line, integrated step by step: its energy, not its formula."""
     snare = ready(predict(SNARE))
-    found = snare.found
+    found = snare.prediction
     p = found.partials
     at = p.fundamental
     omega, rate = 2.0 * math.pi * float(p.frequency_hz[at]), float(snare.rate[at])
@@ -135,7 +135,7 @@ def replace_partials(one: object, at: int) -> object:
     from kesselton.core.sets.together.answering import Ready
 
     assert isinstance(one, Ready)
-    found = replace(one.found, partials=select(one.found.partials, np.array([at])))
+    found = replace(one.prediction, partials=select(one.prediction.partials, np.array([at])))
     return Ready(one.drum, found, None)
 
 

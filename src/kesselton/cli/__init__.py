@@ -117,11 +117,11 @@ def _parser(commands: dict[str, Command]) -> Parser:
         title="commands", metavar="COMMAND", required=True, prog="kesselton"
     )
     for command in commands.values():
-        one = words.add_parser(
+        candidate = words.add_parser(
             command.name, help=_(command.help), description=f"{_(command.help)}."
         )
-        command.arguments(one)
-        one.set_defaults(run=command.run, command=command.name)
+        command.arguments(candidate)
+        candidate.set_defaults(run=command.run, command=command.name)
     return parser
 
 

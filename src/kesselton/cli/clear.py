@@ -24,10 +24,10 @@ def _even(given: argparse.Namespace) -> None:
 
     name = given.readings
     if name == "-":
-        found = read_readings(standard_input("a readings file"), _("Standard input"))
+        readings = read_readings(standard_input("a readings file"), _("Standard input"))
     else:
-        found = read_readings(read_text(Path(name), "readings file"), name)
-    print_json(even_answer(found))
+        readings = read_readings(read_text(Path(name), "readings file"), name)
+    print_json(even_answer(readings))
 
 
 def even_answer(given: Readings) -> dict[str, Any]:
@@ -37,8 +37,8 @@ def even_answer(given: Readings) -> dict[str, Any]:
     from kesselton.store.workshop.holdings import Entry, Workshop
 
     dials = (Dial("dial", given.dial_pairs),) if given.dial_pairs else ()
-    found = cleared(Entry(1, given.drum), Workshop("", dials=dials), given.clearing)
-    state, plan = found.state, found.plan
+    clearing = cleared(Entry(1, given.drum), Workshop("", dials=dials), given.clearing)
+    state, plan = clearing.state, clearing.plan
     return {
         "side": given.clearing.side,
         "tension_n_per_m": rounded(state.tension_n_per_m),
@@ -54,12 +54,12 @@ def even_answer(given: Readings) -> dict[str, Any]:
             }
             for i in range(given.drum.shell.rods)
         ],
-        "order": list(found.order),
+        "order": list(clearing.order),
         "all_rods_turns": rounded(plan.all_turns),
         "expected_spread_cents": rounded(plan.spread_cents),
         "unseen_cents": rounded(state.unseen_cents),
-        "unseen": found.unseen,
-        "notes": [*found.notes, *([found.ask_why] if found.ask_why else [])],
+        "unseen": clearing.unseen,
+        "notes": [*clearing.notes, *([clearing.ask_why] if clearing.ask_why else [])],
     }
 
 
@@ -90,7 +90,7 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
     if not heard:
         raise InputError(left[0].words(), code=left[0].error.code)
     hz, spread = pooled(heard)
-    best = max(heard, key=lambda one: one.confidence)
+    best = max(heard, key=lambda item: item.confidence)
     return {
         "lug_pitch_hz": rounded(hz),
         "uncertainty_cents": rounded(SIGMAS_90 * max(spread, pooled_middle_cents(heard))),
@@ -104,15 +104,15 @@ def tap_answer(samples: Any, rate_hz: float, near_hz: float | None) -> dict[str,
         ],
         "taps": [
             {
-                "at_s": rounded(one.at_s),
-                "lug_pitch_hz": rounded(one.lug_pitch_hz),
-                "middle_hz": rounded(one.middle_hz),
-                "uncertainty_cents": rounded(SIGMAS_90 * one.middle_spread_cents),
-                "confidence": rounded(one.confidence),
+                "at_s": rounded(tap.at_s),
+                "lug_pitch_hz": rounded(tap.lug_pitch_hz),
+                "middle_hz": rounded(tap.middle_hz),
+                "uncertainty_cents": rounded(SIGMAS_90 * tap.middle_spread_cents),
+                "confidence": rounded(tap.confidence),
             }
-            for one in heard
+            for tap in heard
         ],
-        "refused": [refusal(one.error, one.words()) for one in left],
+        "refused": [refusal(left_out.error, left_out.words()) for left_out in left],
     }
 
 

@@ -65,19 +65,19 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
     batters, resonants = order.heads or tuple(
         [offer.head for offer in offers(order.drum, empty, side)] for side in SIDES
     )
-    found = choose(order.drum, order.brief, batters, resonants)
-    ranked = found.order()
-    candidates = [_candidate(found, number) for number in ranked[:top].tolist()]
-    missed, nearest = found.nearest(), nearest_brief(found)
+    result = choose(order.drum, order.brief, batters, resonants)
+    ranked = result.order()
+    candidates = [_candidate(result, number) for number in ranked[:top].tolist()]
+    missed, nearest = result.nearest(), nearest_brief(result)
     return {
-        "tried": found.asked,
+        "tried": result.asked,
         "assumed": list(order.drum.assumed),
         "possible": len(ranked),
         "candidates": candidates,
         "nearest": None
         if missed is None or nearest is None
         else {
-            "heads": [head.name for head in found.heads[missed[0]]],
+            "heads": [head.name for head in result.heads[missed[0]]],
             "beyond_cents": rounded(missed[1]),
             "limit": missed[2],
             "brief": brief_to_data(nearest),
@@ -85,7 +85,7 @@ def choose_answer(order: Order, top: int) -> dict[str, Any]:
     }
 
 
-def _candidate(found: Candidates, number: int) -> dict[str, Any]:
+def _candidate(candidates: Candidates, number: int) -> dict[str, Any]:
     """One pair of heads, its settings, and how it does in each criterion."""
     import numpy as np
 
@@ -93,15 +93,15 @@ def _candidate(found: Candidates, number: int) -> dict[str, Any]:
     from kesselton.core.heads.criteria import CRITERIA
     from kesselton.store.formats.drum_file import head_to_data
 
-    scores, measures = found.scores, found.measures
+    scores, measures = candidates.scores, candidates.measures
     settings = {
         side: {
-            "head": head_to_data(found.heads[number][place]),
-            "tension_n_per_m": rounded(found.solved.tensions_n_per_m[number, place]),
-            "lug_pitch_hz": rounded(found.solved.lug_pitches_hz[number, place]),
+            "head": head_to_data(candidates.heads[number][place]),
+            "tension_n_per_m": rounded(candidates.solved.tensions_n_per_m[number, place]),
+            "lug_pitch_hz": rounded(candidates.solved.lug_pitches_hz[number, place]),
             "stress_share": rounded(measures.stress_share[number, place]),
         }
-        for place, side in enumerate(found.drum.sides)
+        for place, side in enumerate(candidates.drum.sides)
     }
     judged = [
         {
@@ -111,7 +111,7 @@ def _candidate(found: Candidates, number: int) -> dict[str, Any]:
             "score": rounded(scores.score[row, number]),
             "weight": rounded(scores.weight[row]),
             "source": criterion.source,
-            "reason": f"{criterion.label}: " + reason_words(found, number, row),
+            "reason": f"{criterion.label}: " + reason_words(candidates, number, row),
         }
         for row, criterion in enumerate(CRITERIA)
         if np.isfinite(scores.value[row, number])
@@ -119,7 +119,7 @@ def _candidate(found: Candidates, number: int) -> dict[str, Any]:
     return {
         "score": rounded(float(scores.total()[number])),
         **settings,
-        "interval_cents": rounded(found.wishes.interval_cents[number]),
+        "interval_cents": rounded(candidates.wishes.interval_cents[number]),
         "fundamental_hz": rounded(measures.fundamental_hz[number]),
         "fundamental_t60_s": rounded(measures.fundamental_t60_s[number]),
         "ring_s": rounded(measures.ring_s[number]),
@@ -195,31 +195,31 @@ def range_answer(drum: Drum) -> dict[str, Any]:
 
     answer: dict[str, Any] = {"assumed": list(drum.assumed)}
     for side in drum.sides:
-        found = head_range(drum, side)
-        clear, keeps = found.clear_from, found.keeps_to
+        usable = head_range(drum, side)
+        clear, keeps = usable.clear_from, usable.keeps_to
         answer[side] = {
             "clear_from_n_per_m": rounded(clear.tension_n_per_m),
             "keeps_to_n_per_m": rounded(keeps.tension_n_per_m),
             "lowest": {
-                "tension_n_per_m": rounded(found.lowest.tension_n_per_m),
-                "lug_pitch_hz": rounded(found.lowest_pitch_hz),
-                "limit": found.lowest.name,
-                "reason": found.lowest.reason,
+                "tension_n_per_m": rounded(usable.lowest.tension_n_per_m),
+                "lug_pitch_hz": rounded(usable.lowest_pitch_hz),
+                "limit": usable.lowest.name,
+                "reason": usable.lowest.reason,
             },
             "highest": {
-                "tension_n_per_m": rounded(found.highest.tension_n_per_m),
-                "lug_pitch_hz": rounded(found.highest_pitch_hz),
-                "limit": found.highest.name,
-                "reason": found.highest.reason,
+                "tension_n_per_m": rounded(usable.highest.tension_n_per_m),
+                "lug_pitch_hz": rounded(usable.highest_pitch_hz),
+                "limit": usable.highest.name,
+                "reason": usable.highest.reason,
             },
             "limits": [
                 {
                     "limit": limit.name,
-                    "side": "lower" if limit in found.lower else "upper",
+                    "side": "lower" if limit in usable.lower else "upper",
                     "tension_n_per_m": rounded(limit.tension_n_per_m),
                     "reason": limit.reason,
                 }
-                for limit in found.lower + found.upper
+                for limit in usable.lower + usable.upper
             ],
         }
     if drum.resonant is None:
@@ -233,20 +233,20 @@ def _speaks_answer(drum: Drum) -> dict[str, Any]:
     from kesselton.core.acoustics.solver.lug import tensions
     from kesselton.core.prediction.speaks import End, speaking
 
-    found = speaking(drum, tensions(drum))
+    sweet_spot = speaking(drum, tensions(drum))
 
-    def end(one: End | None) -> dict[str, Any] | None:
-        if one is None:
+    def end(end: End | None) -> dict[str, Any] | None:
+        if end is None:
             return None
         return {
-            "fundamental_hz": rounded(one.fundamental_hz),
-            "lug_pitches_hz": [rounded(hz) for hz in one.lug_pitches_hz],
-            "limit": one.name,
-            "reason": one.reason,
+            "fundamental_hz": rounded(end.fundamental_hz),
+            "lug_pitches_hz": [rounded(hz) for hz in end.lug_pitches_hz],
+            "limit": end.name,
+            "reason": end.reason,
         }
 
-    never = {"code": found.code, "message": found.never} if found.never else None
-    return {"lowest": end(found.low), "highest": end(found.high), "never": never}
+    never = {"code": sweet_spot.code, "message": sweet_spot.never} if sweet_spot.never else None
+    return {"lowest": end(sweet_spot.low), "highest": end(sweet_spot.high), "never": never}
 
 
 COMMANDS = (

@@ -53,7 +53,7 @@ def _hear(given: argparse.Namespace) -> None:
 
 def hear_answer(heard: HeardDrum) -> dict[str, Any]:
     """What `kesselton hear` prints (docs/formats.md)."""
-    p, matching = heard.found.partials, heard.matching
+    p, matching = heard.prediction.partials, heard.matching
     lines = []
     for line, match, names in zip(heard.lines, matching.matches, heard.may_be, strict=True):
         at = match.partial
@@ -79,11 +79,11 @@ def hear_answer(heard: HeardDrum) -> dict[str, Any]:
                 "may_be": list(names),
             }
         )
-    hz, cents = matching.fundamental_hz, matching.cents(heard.found)
+    hz, cents = matching.fundamental_hz, matching.cents(heard.prediction)
     note = heard.note
-    told = None
+    results = None
     if note is not None:
-        told = {
+        results = {
             "frequency_hz": rounded(note.hz),
             "uncertainty_cents": rounded(note.half_cents),
             "at_50ms_hz": rounded(note.early_hz),
@@ -91,11 +91,11 @@ def hear_answer(heard: HeardDrum) -> dict[str, Any]:
             "t60_late_s": _or_none(note.t60_s),
             "probability": rounded(note.confidence),
             "near_plan": note.near,
-            "said": _said(note, heard.found.fundamental_hz),
+            "said": _said(note, heard.prediction.fundamental_hz),
         }
     return {
         "strokes": heard.strokes,
-        "note": told,
+        "note": results,
         "sound": list(heard.faults),
         "lines": lines,
         "fundamental_hz": None if hz is None else rounded(hz),

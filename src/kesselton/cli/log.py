@@ -25,15 +25,17 @@ def _log(given: argparse.Namespace) -> None:
     workshop = look_into(Path(given.workshop))
     entries = workshop.entries
     if given.drum is not None:
-        entries = tuple(one for one in entries if one.drum.name == given.drum)
+        entries = tuple(entry for entry in entries if entry.drum.name == given.drum)
         if not entries:
-            known = ", ".join(one.drum.name for one in workshop.entries) or "none"
+            known = ", ".join(entry.drum.name for entry in workshop.entries) or "none"
             raise InputError(
                 _("Drum “{drum}” does not exist.").format(drum=given.drum),
                 _("Options: {known}.").format(known=known),
                 "drum",
             )
-    kept = sorted((one for entry in entries for one in entry.kept), key=lambda one: one.on)
+    kept = sorted(
+        (log_entry for entry in entries for log_entry in entry.kept), key=lambda item: item.on
+    )
     print_text(as_csv(kept) if given.csv else as_lines(kept))
 
 

@@ -59,41 +59,41 @@ def _read(name: str, wanted: str | None) -> WholeSet:
     return WholeSet(kits[0].name, members(kits[0], drums), kits[0].wish)
 
 
-def set_answer(planned: Planned, found: SolvedSet, a4_hz: float) -> dict[str, Any]:
+def set_answer(planned: Planned, solved_set: SolvedSet, a4_hz: float) -> dict[str, Any]:
     """What `kesselton set` prints (docs/formats.md)."""
-    names = [member.name for member in found.members]
+    names = [member.name for member in solved_set.members]
     return {
         "plans": [_plan(plan, planned, a4_hz) for plan in planned.plans],
-        "few_changes": [_plan(one, planned, a4_hz) for one in planned.few],
+        "few_changes": [_plan(plan, planned, a4_hz) for plan in planned.few],
         "answering": [
             {
-                "struck": names[one.struck],
-                "answering": names[one.answering],
-                "level_db": rounded(one.level_db),
-                "time_s": rounded(one.time_s),
-                "led_by_hz": rounded(one.led_by_hz),
-                "wires_over": one.wires_over,
-                "wires_db": rounded(one.wires_db) if math.isfinite(one.wires_db) else None,
+                "struck": names[answer.struck],
+                "answering": names[answer.answering],
+                "level_db": rounded(answer.level_db),
+                "time_s": rounded(answer.time_s),
+                "led_by_hz": rounded(answer.led_by_hz),
+                "wires_over": answer.wires_over,
+                "wires_db": rounded(answer.wires_db) if math.isfinite(answer.wires_db) else None,
             }
-            for row in found.answers
-            for one in row
-            if one is not None
+            for row in solved_set.answers
+            for answer in row
+            if answer is not None
         ],
     }
 
 
-def _plan(one: Plan, planned: Planned, a4_hz: float) -> dict[str, Any]:
+def _plan(plan: Plan, planned: Planned, a4_hz: float) -> dict[str, Any]:
     from kesselton.core.sets.model.chords import hz_of
     from kesselton.core.sets.search.reasons import reasons
 
     names = [member.name for member in planned.members]
     return {
-        "root_hz": rounded(hz_of(one.frame.root_cents, a4_hz)),
-        "chord": one.frame.chord,
-        "fits": one.fits,
+        "root_hz": rounded(hz_of(plan.frame.root_cents, a4_hz)),
+        "chord": plan.frame.chord,
+        "fits": plan.fits,
         "drums": [
             _drum(each, reasons(each, member), a4_hz)
-            for each, member in zip(one.drums, planned.members, strict=True)
+            for each, member in zip(plan.drums, planned.members, strict=True)
         ],
         "conflicts": [
             {
@@ -101,34 +101,36 @@ def _plan(one: Plan, planned: Planned, a4_hz: float) -> dict[str, Any]:
                 "roughness": rounded(clash.rough),
                 "answer_db": rounded(clash.talk_db),
             }
-            for clash in one.clashes
+            for clash in plan.clashes
             if clash.rough > CLASH_ROUGH or clash.talk_db > CLASH_TALK_DB
         ],
-        "score": rounded(one.cost),
+        "score": rounded(plan.cost),
     }
 
 
-def _drum(one: Tuned, why: tuple[Reason, ...], a4_hz: float) -> dict[str, Any]:
+def _drum(tuning: Tuned, why: tuple[Reason, ...], a4_hz: float) -> dict[str, Any]:
     from kesselton.core.sets.model.chords import hz_of
     from kesselton.core.sets.search.reasons import reason_words
 
     heads = [
         {"lug_pitch_hz": rounded(hz), "tension_n_per_m": rounded(tension)}
-        for hz, tension in zip(one.pitches_hz, one.tensions_n_per_m, strict=True)
+        for hz, tension in zip(tuning.pitches_hz, tuning.tensions_n_per_m, strict=True)
     ]
     return {
-        "name": one.name,
-        "fundamental_hz": rounded(hz_of(one.note_cents, a4_hz)),
+        "name": tuning.name,
+        "fundamental_hz": rounded(hz_of(tuning.note_cents, a4_hz)),
         "batter": heads[0],
         "resonant": heads[1] if len(heads) > 1 else None,
-        "interval_cents": None if math.isnan(one.interval_cents) else rounded(one.interval_cents),
+        "interval_cents": None
+        if math.isnan(tuning.interval_cents)
+        else rounded(tuning.interval_cents),
         "reasons": [
             {
-                "code": one.code,
-                "value": None if math.isnan(one.value) else rounded(one.value),
-                "message": reason_words(one),
+                "code": reason.code,
+                "value": None if math.isnan(reason.value) else rounded(reason.value),
+                "message": reason_words(reason),
             }
-            for one in why
+            for reason in why
         ],
     }
 

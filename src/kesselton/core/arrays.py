@@ -18,36 +18,36 @@ P = ParamSpec("P")
 T = TypeVar("T")
 
 
-def read_only(made: T) -> T:
+def read_only(result: T) -> T:
     """The same array, tuple, list, dict or dataclass, whose arrays refuse to be changed."""
-    if isinstance(made, np.ndarray):
-        made.setflags(write=False)
-    elif isinstance(made, (tuple, list)):
-        for part in made:
+    if isinstance(result, np.ndarray):
+        result.setflags(write=False)
+    elif isinstance(result, (tuple, list)):
+        for part in result:
             read_only(part)
-    elif isinstance(made, dict):
-        for part in made.values():
+    elif isinstance(result, dict):
+        for part in result.values():
             read_only(part)
-    elif is_dataclass(made) and not isinstance(made, type):
-        for field in fields(made):
-            read_only(getattr(made, field.name))
-    return made
+    elif is_dataclass(result) and not isinstance(result, type):
+        for field in fields(result):
+            read_only(getattr(result, field.name))
+    return result
 
 
 MOST_BYTES = 8_000_000
 """Kept by one function; what would go beyond it begins anew."""
 
 
-def size_of(made: object) -> int:
+def size_of(result: object) -> int:
     """Bytes of all arrays in a result."""
-    if isinstance(made, np.ndarray):
-        return made.nbytes
-    if isinstance(made, (tuple, list)):
-        return sum(size_of(part) for part in made)
-    if isinstance(made, dict):
-        return sum(size_of(part) for part in made.values())
-    if is_dataclass(made) and not isinstance(made, type):
-        return sum(size_of(getattr(made, field.name)) for field in fields(made))
+    if isinstance(result, np.ndarray):
+        return result.nbytes
+    if isinstance(result, (tuple, list)):
+        return sum(size_of(part) for part in result)
+    if isinstance(result, dict):
+        return sum(size_of(part) for part in result.values())
+    if is_dataclass(result) and not isinstance(result, type):
+        return sum(size_of(getattr(result, field.name)) for field in fields(result))
     return 0
 
 
@@ -65,15 +65,15 @@ def kept(maxsize: int) -> Callable[[Callable[P, T]], Callable[P, T]]:
         @wraps(make)
         def frozen(*args: P.args, **kwargs: P.kwargs) -> T:
             nonlocal held
-            made = read_only(make(*args, **kwargs))
-            held += size_of(made)
+            outcome = read_only(make(*args, **kwargs))
+            held += size_of(outcome)
             if held > MOST_BYTES:
-                found.cache_clear()
-                held = size_of(made)
-            return made
+                result.cache_clear()
+                held = size_of(outcome)
+            return outcome
 
-        found = lru_cache(maxsize=maxsize)(frozen)
-        return cast("Callable[P, T]", found)
+        result = lru_cache(maxsize=maxsize)(frozen)
+        return cast("Callable[P, T]", result)
 
     return keep
 

@@ -117,7 +117,7 @@ def check_range(
 def check_known(value: str, known: Collection[str], what: str) -> None:
     """Raise InputError unless `value` is one of those known, which are listed then."""
     if value not in known:
-        listed = ", ".join(one for one in known if one)
+        listed = ", ".join(text for text in known if text)
         raise InputError(
             _("There is no {what} {value!r}.").format(what=what, value=value),
             _("Options: {listed}.").format(listed=listed),

@@ -34,16 +34,16 @@ class Forest(NamedTuple):
     value: FloatArray
     start: float
 
-    def share(self, found: FloatArray) -> FloatArray:
+    def share(self, values: FloatArray) -> FloatArray:
         """(R,) how likely what was learned is, from 0 to 1, by evidence (R, E)."""
-        rows, trees = np.arange(len(found))[:, None], np.arange(len(self.feature))
-        node = np.zeros((len(found), len(trees)), dtype=np.intp)
+        rows, trees = np.arange(len(values))[:, None], np.arange(len(self.feature))
+        node = np.zeros((len(values), len(trees)), dtype=np.intp)
         while True:
             asked = self.feature[trees, node]
             inside = asked >= 0
             if not inside.any():
                 break
-            less = found[rows, asked] <= self.most[trees, node]
+            less = values[rows, asked] <= self.most[trees, node]
             on = np.where(less, self.left[trees, node], self.right[trees, node])
             node = np.where(inside, on, node)
         score = self.start + self.value[trees, node].sum(axis=1)

@@ -96,9 +96,9 @@ def _(message: str) -> str:
     return _with_gaps(_catalogs[0].gettext(message)) if message else ""
 
 
-def ngettext(one: str, many: str, count: int) -> str:
+def ngettext(text: str, many: str, count: int) -> str:
     """The form of a message for a count."""
-    return _with_gaps(_catalogs[0].ngettext(one, many, count))
+    return _with_gaps(_catalogs[0].ngettext(text, many, count))
 
 
 def pgettext(context: str, message: str) -> str:
@@ -122,10 +122,10 @@ def begin(text: str) -> str:
 
 def both(words: Sequence[str]) -> str:
     """Two words or more, joined: "a and b"."""
-    said = words[0] if words else ""
+    message = words[0] if words else ""
     for word in words[1:]:
-        said = _("{first} and {second}").format(first=said, second=word)
-    return said
+        message = _("{first} and {second}").format(first=message, second=word)
+    return message
 
 
 def each(messages: Iterable[str]) -> tuple[str, ...]:
@@ -177,9 +177,9 @@ class _Text:
 def worded(*names: str) -> Callable[[type[C]], type[C]]:
     """These attributes of a dataclass hold messages marked by `N_`."""
 
-    def apply(made: type[C]) -> type[C]:
+    def apply(result: type[C]) -> type[C]:
         for name in names:
-            setattr(made, name, _Text(name))
-        return made
+            setattr(result, name, _Text(name))
+        return result
 
     return apply

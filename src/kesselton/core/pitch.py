@@ -133,10 +133,10 @@ def cents_words(cents: float) -> str:
         return _("0 cents")
     count = abs(whole)
     if whole > 0:
-        said = ngettext("{count} cent sharp", "{count} cents sharp", count)
+        message = ngettext("{count} cent sharp", "{count} cents sharp", count)
     else:
-        said = ngettext("{count} cent flat", "{count} cents flat", count)
-    return said.format(count=count)
+        message = ngettext("{count} cent flat", "{count} cents flat", count)
+    return message.format(count=count)
 
 
 def nearest_interval(cents: float) -> str:

@@ -12,6 +12,7 @@ from kesselton.app.workshop.head_stock import constructions, offers
 from kesselton.app.workshop.workshops import demo_workshop
 from kesselton.core.acoustics.solver.lug import lug_pitch
 from kesselton.core.acoustics.solver.partials import partials
+from kesselton.core.arrays import size_of
 from kesselton.core.errors import InputError
 from kesselton.core.heads.brief import Brief, typical_brief
 from kesselton.core.heads.choose import CancelledError, Candidates, choose, nearest_brief
@@ -272,12 +273,12 @@ def solved_once() -> SolvedPairs:
 
 
 def test_the_memory_lets_go_of_what_was_not_asked_for_longest() -> None:
-    memory = SolvedBefore(most=5)
     block = solved_once()
-    two, three = ((np.arange(many), block) for many in (2, 3))
-    memory.keep("first", (two,))
-    memory.keep("second", (three,))
+    memory = SolvedBefore(most=3 * size_of(block))
+    one = (np.zeros(0, dtype=np.intp), block)
+    memory.keep("first", (one,))
+    memory.keep("second", (one, one))
     assert memory.get("first") is not None
-    memory.keep("third", (two,))
+    memory.keep("third", (one,))
     assert memory.get("second") is None
     assert memory.get("first") is not None

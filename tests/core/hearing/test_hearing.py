@@ -205,7 +205,7 @@ def test_the_simulated_drum_is_heard_a_little_off_its_plan() -> None:
     for take in (0, 1):
         samples, rate = simulated_stroke(TOM, stroke, seed=4, take=take)
         heard = hear_drum(samples, rate, TOM, stroke)
-        off = heard.matching.cents(heard.found)
+        off = heard.matching.cents(heard.prediction)
         assert off is not None
         offs.append(off)
     assert abs(offs[0] - offs[1]) < 1.0  # the drum stays as it is
@@ -254,7 +254,7 @@ def test_a_large_drum_is_heard_whose_front_is_weak() -> None:
             heard = hear_drum(samples, rate, drum, stroke)
             found = heard.matching.fundamental_hz
             assert found is not None
-            assert found == pytest.approx(heard.found.fundamental_hz, rel=0.01)
+            assert found == pytest.approx(heard.prediction.fundamental_hz, rel=0.01)
 
 
 def test_hiss_alone_is_no_stroke() -> None:

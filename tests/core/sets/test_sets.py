@@ -338,14 +338,14 @@ def test_cures_are_what_they_say() -> None:
     pair = (names.index("Rack tom"), names.index("Pit snare"))
     away = distance_m(PIT[pair[0]].seat, PIT[pair[1]].seat)
     tom, snare = (whole.ready[n] for n in pair)
-    stroke = whole.found[pair[0]].stroke
+    stroke = whole.predictions[pair[0]].stroke
     made = cures(tom, snare, stroke, away, pair)
     kinds = {one.kind for one in made}
     assert {"interval", "note", "damp", "side", "strainer", "off"} == kinds
     before = answer(tom, snare, stroke, away, pair).wires_db
     for one in made:
         if one.kind in ("interval", "strainer") and one.changed is not None:
-            done = ready(predict(one.changed, whole.found[one.drum].stroke))
+            done = ready(predict(one.changed, whole.predictions[one.drum].stroke))
             both = (done, snare) if one.drum == pair[0] else (tom, done)
             after = answer(*both, stroke, away, pair).wires_db
             assert before - after == pytest.approx(one.help_db, abs=1e-6)

@@ -68,10 +68,10 @@ def test_the_demo_is_half_cleared_and_ends_clear(window: MainWindow, wait: Wait)
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
     rounds = 2
-    while stage.found is not None and stage.found.order and rounds < 5:
+    while stage.cleared is not None and stage.cleared.order and rounds < 5:
         assert stage.panel.caption.text() == "Turn next"
         assert "tighten" in stage.panel.turn.text() or "loosen" in stage.panel.turn.text()
-        for _ in stage.found.order:
+        for _ in stage.cleared.order:
             key(stage, Qt.Key.Key_Space)
         rounds += 1
         assert len(stage.clearing.rounds) == rounds
@@ -128,9 +128,9 @@ def test_a_reading_between_turns_ends_the_round_with_what_was_turned(
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
-    assert stage.found is not None
-    first, turns = stage.found.order[0], stage.found.plan.turns
-    assert len(stage.found.order) > 1
+    assert stage.cleared is not None
+    first, turns = stage.cleared.order[0], stage.cleared.plan.turns
+    assert len(stage.cleared.order) > 1
     key(stage, Qt.Key.Key_Space)
     key(stage, Qt.Key.Key_T)
     assert len(stage.clearing.rounds) == 3
@@ -145,8 +145,8 @@ def test_a_rod_left_alone_is_not_noted_as_turned(window: MainWindow, wait: Wait)
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
-    assert stage.found is not None
-    order, turns = stage.found.order, stage.found.plan.turns
+    assert stage.cleared is not None
+    order, turns = stage.cleared.order, stage.cleared.plan.turns
     key(stage, Qt.Key.Key_S)
     key(stage, Qt.Key.Key_Backspace)  # not left after all
     assert stage.now == order[0]
@@ -164,8 +164,8 @@ def test_all_rods_turned_in_mid_round_keep_what_was_turned(window: MainWindow, w
     for _ in range(4):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
-    assert stage.found is not None
-    first = stage.found.order[0]
+    assert stage.cleared is not None
+    first = stage.cleared.order[0]
     key(stage, Qt.Key.Key_Space)
     stage.up.click()
     before, after = stage.clearing.rounds[1], stage.clearing.rounds[2]
@@ -180,8 +180,8 @@ def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) 
         assert stage.now == rod
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
-    assert stage.found is not None
-    once = stage.found.state.unseen_cents
+    assert stage.cleared is not None
+    once = stage.cleared.state.unseen_cents
     assert stage.panel.caption.text() == "Turn next"
     assert stage.read.text() == "Read rod 1 again (T)"
     stage.choose_source("dial")
@@ -196,7 +196,7 @@ def test_a_second_reading_counts_with_the_first(window: MainWindow, wait: Wait) 
     for _ in range(7):
         key(stage, Qt.Key.Key_T)
     known(stage, wait)
-    assert stage.found.state.unseen_cents < once
+    assert stage.cleared.state.unseen_cents < once
     assert "readings at the same rod are averaged" in stage.unseen.text()
     stage.pick_rod(1)
     stage.choose_source("dial")
@@ -229,7 +229,7 @@ def test_pitches_are_typed_and_slips_are_caught(window: MainWindow, wait: Wait) 
         stage.value.setText(f"{83 + 0.5 * (rod % 3)}".replace(".", ","))
         QTest.keyClick(stage.value, Qt.Key.Key_Return)
     known(stage, wait)
-    assert stage.found is not None
+    assert stage.cleared is not None
     assert sum(t.kind == "dial" for t in stage.clearing.now.taps) == 8
     window.grab()
 
@@ -250,10 +250,10 @@ def test_patterns_steps_targets_and_all_rods(window: MainWindow, wait: Wait) -> 
     stage.pattern.chosen.emit("even")
     stage._change("final pitch", target_hz=280.0)
     known(stage, wait)
-    assert stage.found is not None
-    assert stage.found.plan.all_turns > 0.1
+    assert stage.cleared is not None
+    assert stage.cleared.plan.all_turns > 0.1
     key(stage, Qt.Key.Key_Space)
-    for _ in stage.found.order:
+    for _ in stage.cleared.order:
         key(stage, Qt.Key.Key_Space)
     assert stage.panel.rod.text() == "All rods"
     key(stage, Qt.Key.Key_Space)
@@ -330,8 +330,8 @@ def test_a_rope_drum_is_evened_by_its_ears(window: MainWindow, wait: Wait) -> No
         stage.read_now()
         taken(stage)
         known(stage, wait)
-    assert stage.found is not None
-    if stage.found.order:
+    assert stage.cleared is not None
+    if stage.cleared.order:
         assert stage.panel.rod.text().startswith("Ear ")
         assert stage.panel.turn.text().endswith(" mm")
         assert stage.panel.turn.text().startswith(("draw down", "ease off"))
@@ -552,7 +552,7 @@ def test_a_head_is_cleared_by_ear_with_keys_and_a_foot_switch(
             known(stage, wait)
         while stage.walk.turning:
             QTest.keyClick(stage, Qt.Key.Key_PageDown)  # turned
-            if stage.found is not None and not stage.found.order:
+            if stage.cleared is not None and not stage.cleared.order:
                 break
         if not stage.walk.turning:
             continue

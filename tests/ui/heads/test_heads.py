@@ -38,7 +38,9 @@ def window(window: MainWindow, wait: Wait) -> MainWindow:
 
 
 def searched(window: MainWindow, wait: Wait) -> None:
-    wait(lambda: window.pages.heads.found is not None and not window.pages.heads.chooser.running)
+    wait(
+        lambda: window.pages.heads.candidates is not None and not window.pages.heads.chooser.running
+    )
 
 
 def pick(choice: Choice, key: object) -> None:
@@ -53,10 +55,10 @@ def test_the_best_pair_is_taken_and_becomes_the_plan(window: MainWindow, wait: W
     assert heads.list.current == heads.list.rows.order[0]
     assert "possible on this drum" in heads.state.text()
     best = heads.list.current
-    assert heads.found is not None
-    names = [head.name for head in heads.found.heads[best]]
+    assert heads.candidates is not None
+    names = [head.name for head in heads.candidates.heads[best]]
     assert names[0] in heads.title.text()
-    promised = float(heads.found.measures.fundamental_hz[best])
+    promised = float(heads.candidates.measures.fundamental_hz[best])
     QTest.mouseClick(heads.take, LEFT)
     assert window.page_name == "tuning"
     wait(lambda: window.result is not None and window.result.drum == window.document.drum)
@@ -76,8 +78,8 @@ def test_a_pair_is_taken_with_the_muffling_that_helps_it(window: MainWindow, wai
     wait(heads.muffle.isEnabled)
     told, number = heads.gained, heads.list.current
     assert told, "a medium tom in a dry room rings longer than it is asked to"
-    assert heads.found is not None
-    name = heads.found.heads[number][0].name
+    assert heads.candidates is not None
+    name = heads.candidates.heads[number][0].name
     said = heads.why.reasons[3].text.text()
     assert "decay" in said
     assert len(said.splitlines()) == min(len(told), 3)
@@ -96,9 +98,9 @@ def test_a_pair_is_taken_with_the_muffling_that_helps_it(window: MainWindow, wai
 def test_a_changed_brief_searches_again_and_is_kept_with_the_drum(
     window: MainWindow, wait: Wait
 ) -> None:
-    first = window.pages.heads.found
+    first = window.pages.heads.candidates
     pick(window.pages.heads.form.choices["density"], "busy")
-    wait(lambda: window.pages.heads.found not in (None, first))
+    wait(lambda: window.pages.heads.candidates not in (None, first))
     searched(window, wait)
     entry = window.document.workshop.entry(2)
     assert entry is not None
@@ -140,10 +142,10 @@ def test_a_brief_that_contradicts_itself_stays_for_correction(
 
 def test_sliders_put_the_pairs_in_another_order_at_once(window: MainWindow, wait: Wait) -> None:
     heads = window.pages.heads
-    found = heads.found
+    found = heads.candidates
     for key, slider in heads.why.sliders.items():
         slider.setValue(50 if key == "bright" else 0)
-    assert heads.found is found  # nothing was searched again
+    assert heads.candidates is found  # nothing was searched again
     assert found is not None
     bright = found.measures.brightness_hz[heads.list.rows.order]
     assert list(bright) == sorted(bright, reverse=True)
@@ -157,7 +159,7 @@ def test_heads_says_why_a_pair_is_first_and_what_it_lacks(window: MainWindow, wa
     """Against the second, in points that add up; any other pair against the first."""
     heads = window.pages.heads
     window.show()
-    found = heads.found
+    found = heads.candidates
     assert found is not None
     order = heads.list.rows.order
     heads.list.choose(int(order[0]))
@@ -179,18 +181,22 @@ def test_heads_says_why_a_pair_is_first_and_what_it_lacks(window: MainWindow, wa
 
 def test_filters_and_an_empty_library(window: MainWindow, wait: Wait) -> None:
     heads = window.pages.heads
-    first = heads.found
+    first = heads.candidates
     QTest.keyClicks(heads.form.search, "two-ply")
     wait(lambda: "No resonant head matches" in heads.state.text())
     assert "Clear the filter" in heads.state.text()
     heads.form.search.clear()
-    wait(lambda: heads.found not in (None, first))
+    wait(lambda: heads.candidates not in (None, first))
     pick(heads.form.filter, "open")
-    wait(lambda: not heads.chooser.running and heads.found is not None)
+    wait(lambda: not heads.chooser.running and heads.candidates is not None)
     searched(window, wait)
-    found = heads.found
+    found = heads.candidates
     assert found is not None
-    wait(lambda: heads.found is not None and not any(p[0].additions for p in heads.found.heads))
+    wait(
+        lambda: (
+            heads.candidates is not None and not any(p[0].additions for p in heads.candidates.heads)
+        )
+    )
 
 
 def test_marking_comparing_and_walking_by_keys(window: MainWindow, wait: Wait) -> None:
@@ -203,17 +209,17 @@ def test_marking_comparing_and_walking_by_keys(window: MainWindow, wait: Wait) -
     assert len(heads.marked) == 2
     assert heads.compare.text() == "Compare 2"
     QTest.mouseClick(heads.compare, LEFT)
-    wait(lambda: len(window.pages.compare.found) == 2)
-    assert heads.found is not None
-    for number, found in zip(heads.marked, window.pages.compare.found, strict=True):
-        promised = float(heads.found.measures.fundamental_hz[number])
+    wait(lambda: len(window.pages.compare.predictions) == 2)
+    assert heads.candidates is not None
+    for number, found in zip(heads.marked, window.pages.compare.predictions, strict=True):
+        promised = float(heads.candidates.measures.fundamental_hz[number])
         assert found.fundamental_hz == pytest.approx(promised, rel=2e-3)
     window.grab()  # paints all three pictures
     QTest.keyClick(window.pages.compare, Qt.Key.Key_Escape)
     assert window.pages.currentWidget() is heads
     point = heads.tradeoff.picture.point(heads.list.rows.order[7])
     QTest.mouseClick(heads.tradeoff.picture, LEFT, pos=point.toPoint())
-    assert heads.list.current in heads.found.feasible
+    assert heads.list.current in heads.candidates.feasible
     pick(heads.tradeoff.boxes[0], "feel")
     assert heads.tradeoff.axes[0] == "feel"
 
@@ -395,7 +401,7 @@ def test_pairs_of_one_drum_are_never_taken_for_another(window: MainWindow, wait:
     QTest.keyClick(heads.list, Qt.Key.Key_Down)
     QTest.keyClick(heads.list, Qt.Key.Key_C)
     QTest.mouseClick(heads.compare, LEFT)
-    wait(lambda: len(window.pages.compare.found) == 2)
+    wait(lambda: len(window.pages.compare.predictions) == 2)
     first = heads.marked[0]
     window.document.select(4)
     assert heads.isVisible()
@@ -407,7 +413,7 @@ def test_pairs_of_one_drum_are_never_taken_for_another(window: MainWindow, wait:
     searched(window, wait)
     QTest.keyClick(window, Qt.Key.Key_F6)
     window.document.select(2)
-    assert heads.found is None
+    assert heads.candidates is None
 
 
 def test_a_search_ends_with_its_drum(window: MainWindow, wait: Wait) -> None:
@@ -417,7 +423,7 @@ def test_a_search_ends_with_its_drum(window: MainWindow, wait: Wait) -> None:
     while window.document.drum is not None:
         window.document.remove_drum()
     assert not heads.chooser.running
-    assert (heads.found, heads.title.text(), heads.bar.isVisible()) == (None, "", False)
+    assert (heads.candidates, heads.title.text(), heads.bar.isVisible()) == (None, "", False)
     window.document.undo()
     searched(window, wait)
 
@@ -443,10 +449,10 @@ def test_a_large_search_shows_a_few_pairs_at_once_and_keeps_what_was_chosen_amon
         window.document.select(4)
         wait(lambda: bool(shown) and not heads.chooser.running)
     assert shown[0][0]
-    assert heads.found is not None
-    assert shown[0][1] < len(heads.found)
-    assert heads.found.heads[heads.list.current] == picked[-1]
-    assert [heads.found.heads[one] for one in heads.marked] == [picked[-1]]
+    assert heads.candidates is not None
+    assert shown[0][1] < len(heads.candidates)
+    assert heads.candidates.heads[heads.list.current] == picked[-1]
+    assert [heads.candidates.heads[one] for one in heads.marked] == [picked[-1]]
     assert heads.title.text().splitlines()[0].endswith(picked[-1][0].name)  # type: ignore[index]
 
 
@@ -458,8 +464,8 @@ def test_what_was_noticed_of_the_last_head_says_what_the_next_must_do(
 
     def first_batter() -> Head:
         searched(window, wait)
-        assert heads.found is not None
-        return heads.found.heads[heads.list.rows.order[0]][0]
+        assert heads.candidates is not None
+        return heads.candidates.heads[heads.list.rows.order[0]][0]
 
     assert len(first_batter().plies_m) == 1
     pick(form.last, "pits")

@@ -56,7 +56,7 @@ def test_one_gesture_keeps_what_is_set_read_and_heard(window: MainWindow, wait: 
     assert len(one.lines) > 5
     assert one.heard_hz == pytest.approx(one.computed_hz, rel=0.03)
     assert abs((datetime.now() - datetime.fromisoformat(one.on)).total_seconds()) < 120
-    assert "Added to the log of Rack tom" in window.said.text.text()
+    assert "Added to the log of Rack tom" in window.notice.text.text()
     window.document.undo()
     assert log_of(window) == ()
     window.document.redo()
@@ -104,7 +104,7 @@ def test_marks_are_kept_as_they_are_said(window: MainWindow, wait: Wait) -> None
     assert dict(one.marks) == {"warmth": 2, "ring": -2}
     assert (one.fits, one.event) == ("low", "fitted")
     window.choose_page("log")
-    assert "very warm" in window.pages.log.said.text()
+    assert "very warm" in window.pages.log.summary.text()
     assert "head fitted" in window.pages.log.title.text()
 
 
@@ -121,10 +121,10 @@ def test_going_back_is_a_plan_with_its_turns(window: MainWindow, wait: Wait) -> 
     wait(lambda: log.isVisible() and log.chosen is not None)
     assert log.chosen is not None
     assert log.chosen.what_for == "march"
-    assert "no turns needed" in log.said.text()
+    assert "no turns needed" in log.summary.text()
     QTest.keyClick(log.line, Qt.Key.Key_Left)
     assert log.chosen.what_for == "overture"
-    assert "batter −" in log.said.text()
+    assert "batter −" in log.summary.text()
     QTest.keyClick(log.line, Qt.Key.Key_Right)
     assert "batter lug pitch" in log.against.text()
     QTest.keyClick(log.line, Qt.Key.Key_Left)

@@ -230,9 +230,9 @@ def test_a_drum_that_is_added_is_shown_how_one_like_it_was_set(
     assert window.document.drum is not None
     name = window.document.drum.name
     assert name != "Rack tom"
-    assert window.said.isVisible()
-    assert "Rack tom" in window.said.text.text()
-    window.said.offer.click()
+    assert window.notice.isVisible()
+    assert "Rack tom" in window.notice.text.text()
+    window.notice.offer.click()
     assert window.pages.page_name == "log"
     log = window.pages.log
     assert log.title.text().startswith("Rack tom")
@@ -244,12 +244,12 @@ def test_a_drum_that_is_added_is_shown_how_one_like_it_was_set(
 
 def test_a_drum_unlike_all_others_is_offered_nothing(window: MainWindow, wait: Wait) -> None:
     on_bench(window, wait, 2)
-    window.said.hide()
+    window.notice.hide()
     drum = window.document.drum
     assert drum is not None
     other = replace(drum, shell=replace(drum.shell, head_diameter_m=0.4572, contact_radius_m=None))
     window.commands.drums._put(other, "add drum")
-    assert not window.said.offer.isVisible()
+    assert not window.notice.offer.isVisible()
 
 
 def test_everything_learned_can_be_forgotten(window: MainWindow, wait: Wait) -> None:

@@ -58,8 +58,8 @@ def test_readings_become_a_setting(window: MainWindow, wait: Wait) -> None:
     assert window.pages.measure.isVisible()
     note(window, "lug_pitch", "D4")
     found = said(window, wait, 1)
-    assert found.found is not None
-    assert found.found.known == (True, False)
+    assert found.estimate is not None
+    assert found.estimate.known == (True, False)
     take = window.pages.measure.take  # nothing speaks of the snare side: it stays as it is
     assert take.isEnabled()
     assert take.text() == "Apply to batter"
@@ -352,8 +352,8 @@ def test_gauges_are_renamed_removed_and_added(window: MainWindow, wait: Wait) ->
     assert "The gauge has no name" in gauges.fault.text()
     QTest.mouseClick(gauges.drop, Qt.MouseButton.LeftButton)
     assert all(dial.name != "old dial" for dial in document.workshop.dials)
-    assert "old dial" in window.said.text.text()
-    QTest.mouseClick(window.said.undo, Qt.MouseButton.LeftButton)
+    assert "old dial" in window.notice.text.text()
+    QTest.mouseClick(window.notice.undo, Qt.MouseButton.LeftButton)
     assert document.workshop.dials[0].name == "old dial"
     count = len(document.workshop.keys)
     gauges.add_key()
@@ -523,4 +523,4 @@ def test_lengths_left_half_measured_go_with_their_drum_and_that_is_said(
     stage.add()
     window.document.select(2)
     assert MISSING not in stage.shell.lines["diameters_m"].line.text()
-    assert "355.9 – – –" in window.said.text.text()
+    assert "355.9 – – –" in window.notice.text.text()

@@ -212,7 +212,7 @@ def test_a_note_is_sung(page: PracticePage, wait: Wait) -> None:
     first = page.sing.note.text()
     assert first.startswith("Sing ")
     QTest.keyClick(page, K.Key_V)
-    wait(lambda: "of the tone" in page.sing.said.text() or "Now" in page.sing.said.text())
+    wait(lambda: "of the tone" in page.sing.verdict.text() or "Now" in page.sing.verdict.text())
     QTest.keyClick(page, K.Key_N)
     assert page.sing.tap.isVisible()
     QTest.keyClick(page, K.Key_Up)

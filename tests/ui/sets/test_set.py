@@ -30,7 +30,7 @@ def opened(window: MainWindow, wait: Wait, number: int = 1) -> SetPage:
 def ready(stage: SetPage, wait: Wait) -> None:
     """What was asked is set, and the set worked out."""
     wait(lambda: not stage.sets.setting)
-    wait(lambda: stage.sets.found is not None and stage.sets.plans is not None)
+    wait(lambda: stage.sets.solved_set is not None and stage.sets.plans is not None)
 
 
 def kit_of(window: MainWindow, number: int = 1) -> Kit:
@@ -64,9 +64,11 @@ def test_a_note_is_dragged_and_its_drum_follows_as_one_step(window: MainWindow, 
     assert pitches(window) == before  # nothing is set while it is held
     QTest.mouseRelease(picture, Qt.MouseButton.LeftButton, pos=target)
     ready(stage, wait)
-    found = stage.sets.found
+    found = stage.sets.solved_set
     assert found is not None
-    assert cents_of(found.found[drum_list].fundamental_hz) == pytest.approx(note + 150.0, abs=9.0)
+    assert cents_of(found.predictions[drum_list].fundamental_hz) == pytest.approx(
+        note + 150.0, abs=9.0
+    )
     after = pitches(window)
     assert {name for name in after if after[name] != before[name]} == {"Rack tom"}
     assert after["Rack tom"][1] / after["Rack tom"][0] == pytest.approx(
@@ -104,7 +106,7 @@ def test_a_lug_pitch_moves_with_the_note_held_and_free(window: MainWindow, wait:
     note = picture.spot(drum_list).note
     QTest.keyPress(picture, Qt.Key.Key_PageUp)
     assert picture.spot(drum_list).note == pytest.approx(note)
-    assert picture.spot(drum_list).interval < stage.sets.found.spots[drum_list].interval - 50.0  # type: ignore[union-attr]
+    assert picture.spot(drum_list).interval < stage.sets.solved_set.spots[drum_list].interval - 50.0  # type: ignore[union-attr]
     QTest.keyPress(picture, Qt.Key.Key_Escape)
     assert not picture.dragging
     QTest.keyClick(picture, Qt.Key.Key_H)
@@ -118,7 +120,7 @@ def test_a_lug_pitch_moves_with_the_note_held_and_free(window: MainWindow, wait:
 def test_what_cannot_be_borne_stops_at_its_end(window: MainWindow, wait: Wait) -> None:
     stage = opened(window, wait)
     stage.picture.drag(0, NOTE, 5000.0)
-    found = stage.sets.found
+    found = stage.sets.solved_set
     assert found is not None
     spot = stage.picture.spot(0)
     assert spot.note == pytest.approx(found.fields[0].borne(spot.interval)[1])
@@ -138,9 +140,9 @@ def test_a_plan_is_used_and_taken_back(window: MainWindow, wait: Wait) -> None:
     assert stage.chosen_plan is plan
     stage.plan.use.click()
     ready(stage, wait)
-    found = stage.sets.found
+    found = stage.sets.solved_set
     assert found is not None
-    for one, solved in zip(plan.drums, found.found, strict=True):
+    for one, solved in zip(plan.drums, found.predictions, strict=True):
         assert cents_of(solved.fundamental_hz) == pytest.approx(one.note_cents, abs=3.0)
     window.document.undo()
     assert pitches(window) == before
@@ -185,11 +187,11 @@ def test_a_wish_plans_anew_and_nothing_of_the_old_is_used(window: MainWindow, wa
 def test_answers_of_one_set_are_not_shown_for_another(window: MainWindow, wait: Wait) -> None:
     stage = opened(window, wait)
     stage.sets.choose(3)
-    assert stage.sets.found is None
+    assert stage.sets.solved_set is None
     assert stage.sets.last is None
     assert stage.picture.shown is None
     ready(stage, wait)
-    assert [one.name for one in stage.sets.found.members] == [  # type: ignore[union-attr]
+    assert [one.name for one in stage.sets.solved_set.members] == [  # type: ignore[union-attr]
         "Concert bass", "Field drum", "Field snare",
     ]  # fmt: skip
 
@@ -226,7 +228,7 @@ def test_a_drum_is_put_elsewhere_and_answers_otherwise(window: MainWindow, wait:
     stage = opened(window, wait)
     names = [one.name for one in stage.sets.members]
     floor, snare = names.index("Floor tom"), names.index("Pit snare")
-    found = stage.sets.found
+    found = stage.sets.solved_set
     assert found is not None
     before = found.answers[floor][snare]
     at = stage.kit.shape(floor).center().toPoint()
@@ -237,7 +239,7 @@ def test_a_drum_is_put_elsewhere_and_answers_otherwise(window: MainWindow, wait:
     assert seat is not None
     assert seat.x_m == pytest.approx(0.5)
     ready(stage, wait)
-    found = stage.sets.found
+    found = stage.sets.solved_set
     assert found is not None
     after = found.answers[floor][snare]
     assert before is not None
@@ -438,7 +440,7 @@ def test_moves_made_while_one_is_worked_out_are_all_made(window: MainWindow, wai
             QTest.keyClick(picture, Qt.Key.Key_Up)  # each lets go
     assert [picture.spot(i).note - notes[i] for i in range(3)] == pytest.approx([20, 20, 20])
     ready(stage, wait)
-    found = stage.sets.found
+    found = stage.sets.solved_set
     assert found is not None
     for i in range(3):
         assert found.spots[i].note - notes[i] == pytest.approx(20.0, abs=2.0)

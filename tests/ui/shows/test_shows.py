@@ -82,7 +82,7 @@ def test_a_repair_from_the_first_key_to_the_work_left(window: MainWindow, wait: 
     ]  # fmt: skip
     press(night, K.Key_Space)
     assert not night.isVisible()
-    assert "left for after the show" in window.said.text.text()
+    assert "left for after the show" in window.notice.text.text()
     window.choose_page("shows")
     day = window.pages.shows
     assert day.work.rows.rowCount() == len(stage.work_left)
@@ -168,7 +168,7 @@ def test_a_repair_goes_on_where_it_was_after_the_program_is_closed(
     repair = stage.repair
     press(night, K.Key_Insert)
     assert not night.isVisible()
-    assert "Press Insert to return" in window.said.text.text()
+    assert "Press Insert to return" in window.notice.text.text()
     assert window.document.looked_up() is Saved.YES
     assert repair in window.document.workshop.repairs
     again = night_of(window)

@@ -444,7 +444,7 @@ def test_the_sheet_says_what_the_screen_says(
     window.commands.asking.save = lambda *a: target  # type: ignore[method-assign]
     QTest.mouseClick(window.tuning.readout.sheet, LEFT)
     wait(target.exists)
-    assert str(target) in window.said.text.text()
+    assert str(target) in window.notice.text.text()
     pages = pypdf.PdfReader(target).pages
     assert len(pages) == 1
     text = " ".join(pages[0].extract_text().split())

@@ -132,7 +132,7 @@ def test_heard_and_computed_are_seen_side_by_side(window: MainWindow, wait: Wait
     tom(window, wait)
     window.actions_by_id["heard"].trigger()
     assert window.commands.hands.dialog is None or not window.commands.hands.dialog.isVisible()
-    assert "Analyze a stroke" in window.said.text.text()
+    assert "Analyze a stroke" in window.notice.text.text()
     window.tuning.hear("bench")
     wait(lambda: window.tuning.heard is not None)
     window.actions_by_id["heard"].trigger()
@@ -144,7 +144,7 @@ def test_heard_and_computed_are_seen_side_by_side(window: MainWindow, wait: Wait
     found = window.tuning.heard
     assert found is not None
     for seen in found.seen:  # the fundamental is dark at first, and fainter later
-        hz = found.found.fundamental_hz
+        hz = found.prediction.fundamental_hz
         row = int(len(seen.level) * np.log(hz / seen.low_hz) / np.log(seen.high_hz / seen.low_hz))
         line = seen.level[row - 1 : row + 2].max(axis=0)
         assert line[4] > 0.8
@@ -164,36 +164,36 @@ def test_heads_and_settings_like_a_stroke_that_was_heard(window: MainWindow, wai
     wait(lambda: window.tuning.heard is not None)
     window.tuning.heard_card.like.click()
     heads = window.pages.heads
-    wait(lambda: heads.found is not None and not heads.chooser.running)
+    wait(lambda: heads.candidates is not None and not heads.chooser.running)
     assert window.page_name == "heads"
-    assert heads.found is not None
-    brief = heads.found.brief
+    assert heads.candidates is not None
+    brief = heads.candidates.brief
     assert brief.like is not None
     assert brief.like.name == "Rack tom"
     assert "Stroke on Rack tom:" in heads.form.like.text()
-    best = heads.found.heads[heads.list.rows.order[0]]
+    best = heads.candidates.heads[heads.list.rows.order[0]]
     drum = window.document.drum
     assert drum is not None
     assert drum.resonant is not None
     assert best == (drum.batter.head, drum.resonant.head)
     heads.form.filter.chosen.emit("on")
-    wait(lambda: heads.found is not None and not heads.chooser.running)
-    assert set(heads.found.heads) == {best}
-    assert len(heads.found) > 4
+    wait(lambda: heads.candidates is not None and not heads.chooser.running)
+    assert set(heads.candidates.heads) == {best}
+    assert len(heads.candidates) > 4
     window.choose_page("log")
     window.pages.log.like_wanted.emit(window.pages.log._log[0])
-    wait(lambda: heads.found is not None and not heads.chooser.running)
+    wait(lambda: heads.candidates is not None and not heads.chooser.running)
     assert "2026-09" in heads.form.like.text()
     window.document.select(3)
     heads.form.filter.chosen.emit("all")
     heads.form.target.chosen.emit("stroke")  # the stroke in hand is for any drum
-    wait(lambda: heads.found is not None and not heads.chooser.running)
-    assert heads.found.drum.name == "Floor tom"
-    assert heads.found.brief.like is not None
-    assert heads.found.brief.like.name.startswith("Rack tom")
+    wait(lambda: heads.candidates is not None and not heads.chooser.running)
+    assert heads.candidates.drum.name == "Floor tom"
+    assert heads.candidates.brief.like is not None
+    assert heads.candidates.brief.like.name.startswith("Rack tom")
     heads.form.target.chosen.emit("note")
-    wait(lambda: heads.found is not None and not heads.chooser.running)
-    assert heads.found.brief.like is None
+    wait(lambda: heads.candidates is not None and not heads.chooser.running)
+    assert heads.candidates.brief.like is None
 
 
 def test_strokes_at_several_places_are_taken_together_until_forgotten(

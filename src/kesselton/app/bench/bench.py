@@ -126,14 +126,14 @@ class Bench(QObject):
     @property
     def result(self) -> BenchResult | None:
         """The last result of the drum on the bench, be it of how it was set a moment ago."""
-        found = self._result
-        return found if found is not None and found.drum_id == self.document.current_id else None
+        result = self._result
+        return result if result is not None and result.drum_id == self.document.current_id else None
 
     @property
     def settled(self) -> BenchResult | None:
         """The result of the drum on the bench as it is set and struck, None while computed."""
-        found = self.result
-        return found if found is not None and self._holds(found) else None
+        result = self.result
+        return result if result is not None and self._holds(result) else None
 
     @property
     def plan(self) -> Planned | None:
@@ -141,8 +141,8 @@ class Bench(QObject):
         result it belongs to is computed: the two are of one state."""
         if self.settled is None or self.entry is None:
             return None
-        found = self._plans.of(self.entry, self.document.workshop, self.settings)
-        return found if found is not None and found.drum_id == self.document.current_id else None
+        plan = self._plans.of(self.entry, self.document.workshop, self.settings)
+        return plan if plan is not None and plan.drum_id == self.document.current_id else None
 
     @property
     def planning(self) -> bool:
@@ -244,12 +244,12 @@ class Bench(QObject):
 
     def _held_already(self, hold: Hold) -> Drum | None:
         """The drum as it was worked out while the grip was moved, if that was just so."""
-        found = self._result
-        if found is None or found.drum_id != self.document.current_id or self.drum is None:
+        result = self._result
+        if result is None or result.drum_id != self.document.current_id or self.drum is None:
             return None
-        if self._asked_hold != (self.drum, hold) or found.hold != hold:
+        if self._asked_hold != (self.drum, hold) or result.hold != hold:
             return None
-        return found.drum
+        return result.drum
 
     @staticmethod
     def _held_now(drum: Drum, hold: Hold) -> Drum:
@@ -362,28 +362,28 @@ class Bench(QObject):
         self._asked_hold = None if self.drum is None or hold is None else (self.drum, hold)
         self.predictor.ask(Question(number, drum, self.stroke(drum), highest_hz, hold))
 
-    def _holds(self, found: BenchResult) -> bool:
+    def _holds(self, result: BenchResult) -> bool:
         """Whether it is of the drum as it is set and struck now."""
-        return found.drum == self.drum and found.stroke == self.stroke(found.drum)
+        return result.drum == self.drum and result.stroke == self.stroke(result.drum)
 
-    def _on_answered(self, found: BenchResult) -> None:
-        if found.drum_id != self.document.current_id or self.drum is None:
+    def _on_answered(self, result: BenchResult) -> None:
+        if result.drum_id != self.document.current_id or self.drum is None:
             return
-        if self._to_hold is not None and self._to_hold[:2] == (self.drum, found.hold):
+        if self._to_hold is not None and self._to_hold[:2] == (self.drum, result.hold):
             label = self._to_hold[2]
-            self._to_hold, self._result = None, found
-            if not self.commit_drum(label, found.drum):
+            self._to_hold, self._result = None, result
+            if not self.commit_drum(label, result.drum):
                 self.refresh()
             return
-        if not self.previewing and not self._holds(found):
+        if not self.previewing and not self._holds(result):
             return  # it was set or struck otherwise since: that answer is on its way
-        self._result = found
+        self._result = result
         self.accepted.emit()
-        self.answered.emit(found)
+        self.answered.emit(result)
         if not self.previewing:
             if self.entry is not None:
-                self._plans.ask(found, self.entry, self.document.workshop, self.settings)
-            self._further.ask(found, self.settings)
+                self._plans.ask(result, self.entry, self.document.workshop, self.settings)
+            self._further.ask(result, self.settings)
             # the rest of the drum list is worked out once the bench has its answer
             self.predictor.ask_rack([(e.id, e.drum) for e in self.document.workshop.entries])
 
@@ -399,18 +399,18 @@ class Bench(QObject):
             self._wish = None
             self.failed.emit(error, "drum")
 
-    def _on_spoken(self, found: Further) -> None:
+    def _on_spoken(self, further: Further) -> None:
         if self.further is not None:
-            self.spoken.emit(found)
+            self.spoken.emit(further)
 
     @property
     def further(self) -> Further | None:
         """Where the drum on the bench speaks as it is set and struck, and what its port does; None
         while that is worked out."""
-        found = self.settled
-        if found is None or self.previewing:
+        result = self.settled
+        if result is None or self.previewing:
             return None
-        return self._further.of(found, self.settings)
+        return self._further.of(result, self.settings)
 
     @property
     def speaks(self) -> Speaking | None:

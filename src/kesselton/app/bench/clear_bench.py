@@ -77,7 +77,7 @@ class ClearBench(QObject):
         return walk
 
     @property
-    def found(self) -> Cleared | None:
+    def cleared(self) -> Cleared | None:
         """Most recent answer for this head; may be of an earlier reading."""
         return self._answer.value
 
@@ -202,7 +202,7 @@ class ClearBench(QObject):
         assert entry is not None
         assert workshop is not None
         clearing = self.clearing.as_read
-        if not any(one.taps for one in clearing.rounds):
+        if not any(record.taps for record in clearing.rounds):
             self._answer.forget()
             return
         owner = (entry.id, clearing.side, entry.drum.shell.rods)
@@ -259,17 +259,17 @@ class ClearBench(QObject):
             If the others are heard against it.
         """
         if self.by_ear and rod == self.compared_with:
-            said = _("{place} {rod} is the reference for the others.").format(
+            message = _("{place} {rod} is the reference for the others.").format(
                 place=begin(self.place_word), rod=rod
             )
-            raise InputError(said, _("Choose another one."))
+            raise InputError(message, _("Choose another one."))
         self._picked = rod
         if self.clearing.walk.turning:
             self.keep(_("next reading"), self.base)
 
     def begin(self) -> None:
         """A new clearing; what earlier rounds taught of the rim is kept."""
-        learned = taught(self.found) if self.found is not None else self.clearing.learned
+        learned = taught(self.cleared) if self.cleared is not None else self.clearing.learned
         self._picked = 0
         self.keep(_("restart clearing"), replace(self.clearing.begun_again(), learned=learned))
 
@@ -370,8 +370,8 @@ class ClearBench(QObject):
             changed = self.clearing.turned(walk.made(self.rods))
             self.keep(_("turns of round {count}").format(count=len(self.clearing.rounds)), changed)
         else:
-            said = label.format(place=self.place_word, rod=walk.order[walk.turned - 1])
-            self.keep(said, replace(self.clearing, walk=walk))
+            message = label.format(place=self.place_word, rod=walk.order[walk.turned - 1])
+            self.keep(message, replace(self.clearing, walk=walk))
 
     def stop(self) -> None:
         """End the thread and the microphone."""

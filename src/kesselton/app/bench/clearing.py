@@ -101,7 +101,7 @@ def cleared(
     fit = dial_fit(workshop)
     known = Learned(clearing.learned[:3], clearing.learned[3:]) if clearing.learned else None  # type: ignore[arg-type]
     alone = one_sided.one_sided(clearing, rods)
-    believed = one_sided.without(clearing, {one.rod for one in alone})
+    believed = one_sided.without(clearing, {rod.rod for rod in alone})
     state = assess(drum, believed, fit, known)
     plan = plan_turns(state, clearing.step)
     _check_believable(state, plan)
@@ -110,9 +110,9 @@ def cleared(
         own = one_sided.heard_off(clearing)[:1]  # a head is not clear against an answer
     plan = one_sided.with_own_turns(plan, state, own, clearing.step)
     doubtful = [
-        (one, again)
-        for one in alone
-        if (again := one_sided.to_read_again(clearing, one, rods)) not in checked
+        (rod, again)
+        for rod in alone
+        if (again := one_sided.to_read_again(clearing, rod, rods)) not in checked
     ]
     turned = [i for i in range(drum.shell.rods) if plan.turns[i] != 0.0]
     order = tuple(i + 1 for i in sorted(turned, key=lambda i: -abs(plan.turns[i])))
@@ -129,9 +129,9 @@ def cleared(
         plan,
         order,
         tuple(heard),
-        _reasons(state, plan, order) | {one.rod: _heard_words(one, drum) for one in own},
+        _reasons(state, plan, order) | {rod.rod: _heard_words(rod, drum) for rod in own},
         _unseen(drum, clearing, state),
-        _notes(drum, state, plan, [] if doubtful else [one.rod for one in alone]),
+        _notes(drum, state, plan, [] if doubtful else [rod.rod for rod in alone]),
         doubtful[0][1] if doubtful else 0,
         _ask_words(drum, *doubtful[0]) if doubtful else "",
     )
@@ -159,8 +159,8 @@ def _check_believable(state: RimState, plan: TurnPlan) -> None:
 
 def dial_fit(workshop: Workshop) -> DialFit | None:
     """The dial in hand, None before it is calibrated."""
-    found = calibration(dial_in_hand(workshop))
-    return None if isinstance(found, str) else found
+    result = calibration(dial_in_hand(workshop))
+    return None if isinstance(result, str) else result
 
 
 def _reasons(state: RimState, plan: TurnPlan, order: tuple[int, ...]) -> dict[int, str]:
@@ -172,7 +172,7 @@ def _reasons(state: RimState, plan: TurnPlan, order: tuple[int, ...]) -> dict[in
         cents = float(state.local_cents[i])
         step = state.local_rows_cents[:, i] * float(plan.turns[i])
         beside = 0.5 * float(step[(i + 1) % rods] + step[i - 1])
-        said = (
+        message = (
             _(
                 "{cents:.0f} cents too tight; turn gives {here} cents here, "
                 "{beside} at the neighbors."
@@ -184,7 +184,7 @@ def _reasons(state: RimState, plan: TurnPlan, order: tuple[int, ...]) -> dict[in
             )
         )
         if plan.turns[i] * cents > 0.0:
-            said = (
+            message = (
                 _(
                     "{cents:.0f} cents too tight, but this turn evens the others: "
                     "{here} cents here, {beside} at the neighbors."
@@ -196,40 +196,40 @@ def _reasons(state: RimState, plan: TurnPlan, order: tuple[int, ...]) -> dict[in
                 )
             )
         if abs(cents) < FINE_CENTS:
-            said = _(
+            message = _(
                 "Tension on target; this turn evens the others: {here} cents "
                 "here, {beside} at the neighbors."
             )
-        out[rod] = said.format(
+        out[rod] = message.format(
             cents=abs(cents), here=_signed(float(step[i])), beside=_signed(beside)
         )
     return out
 
 
-def _way(one: Heard) -> str:
-    return _("higher") if one.cents > 0.0 else _("lower")
+def _way(rod: Heard) -> str:
+    return _("higher") if rod.cents > 0.0 else _("lower")
 
 
-def _heard_words(one: Heard, drum: Drum) -> str:
+def _heard_words(rod: Heard, drum: Drum) -> str:
     """Why a rod is turned that was heard off by itself."""
     return (
         _("Heard higher here than at the other {places}.")
-        if one.cents > 0.0
+        if rod.cents > 0.0
         else _("Heard lower here than at the other {places}.")
     ).format(places=drum.rods_word)
 
 
-def _ask_words(drum: Drum, one: Heard, again: int) -> str:
+def _ask_words(drum: Drum, rod: Heard, again: int) -> str:
     from kesselton.core.clear.one_sided import opposite
 
-    place, across = drum.rod_word, opposite(one.rod, drum.shell.rods)
+    place, across = drum.rod_word, opposite(rod.rod, drum.shell.rods)
     return _(
         "{Place} {rod} is {way}, {place} {across} opposite is not: read {place} {again} once more."
     ).format(
         place=place,
         Place=begin(place),
-        rod=one.rod,
-        way=_way(one),
+        rod=rod.rod,
+        way=_way(rod),
         across=across,
         again=again,
     )
@@ -260,9 +260,9 @@ def plain_pitch(drum: Drum, side: str) -> float:
     return lug_pitch(drum, side, tensions(drum))
 
 
-def pitch_spread(one: Round) -> float | None:
+def pitch_spread(record: Round) -> float | None:
     """Highest over lowest lug pitch of a round in cents; None with fewer than two."""
-    pitches = [tap.value for tap in one.taps if tap.kind == "lug_pitch"]
+    pitches = [tap.value for tap in record.taps if tap.kind == "lug_pitch"]
     if len(pitches) < 2:
         return None
     return cents_between(min(pitches), max(pitches))
@@ -310,7 +310,7 @@ def _notes(drum: Drum, state: RimState, plan: TurnPlan, alone: list[int]) -> tup
         )
     ratio = state.response_ratio
     if ratio is not None and ratio + SIGMAS_90 * state.response_doubt < NO_MORE:
-        said = (
+        message = (
             _(
                 "The head moved only {share:.0f} % of the way: the rope binds. "
                 "Tap the hoop all round and work the slack along."
@@ -321,7 +321,7 @@ def _notes(drum: Drum, state: RimState, plan: TurnPlan, alone: list[int]) -> tup
                 "Clean and lubricate the threads, turn past the mark and back."
             )
         )
-        out.append(said.format(share=max(100.0 * ratio, 0.0)))
+        out.append(message.format(share=max(100.0 * ratio, 0.0)))
     if plan.held_back:
         rods = ", ".join(str(rod) for rod in plan.held_back)
         out.append(
@@ -345,19 +345,19 @@ def expectation(drum: Drum, clearing: Clearing) -> Expected | None:
 
     taps = [t.value for r in clearing.rounds for t in r.taps if t.kind == "lug_pitch"]
     side = clearing.side
-    found = Expected(*said_by_others(taps[-EXPECT_FROM:])) if taps else None
+    expected = Expected(*said_by_others(taps[-EXPECT_FROM:])) if taps else None
     try:
-        if found is None:
-            found = Expected(lug_pitch(drum, side, tensions(drum)))
-        tension = tension_from_pitch(drum, side, found.hz)
-        return replace(found, tones=Tones.of(*tap_tones(drum, side, tension)))
+        if expected is None:
+            expected = Expected(lug_pitch(drum, side, tensions(drum)))
+        tension = tension_from_pitch(drum, side, expected.hz)
+        return replace(expected, tones=Tones.of(*tap_tones(drum, side, tension)))
     except KesseltonError:
-        return found  # it is listened to all the same, without the model's help
+        return expected  # it is listened to all the same, without the model's help
 
 
-def taught(found: Cleared) -> tuple[float, ...]:
+def taught(clearing: Cleared) -> tuple[float, ...]:
     """What is to be kept with the drum for the next time."""
-    learned = found.state.learned
+    learned = clearing.state.learned
     return (*learned.values, *learned.doubt)
 
 

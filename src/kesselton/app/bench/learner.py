@@ -69,10 +69,10 @@ class Learner(QObject):
     @property
     def own(self) -> OwnDrum | None:
         """Of the drum on the bench as it is set; None while that is worked out."""
-        found, settled = self._answer.settled, self._bench.settled
-        if found is None or settled is None or self._bench.previewing:
+        own_drum, settled = self._answer.settled, self._bench.settled
+        if own_drum is None or settled is None or self._bench.previewing:
             return None
-        return found if found.drum == settled.drum else None
+        return own_drum if own_drum.drum == settled.drum else None
 
     def stop(self) -> None:
         """End the thread."""
@@ -85,11 +85,11 @@ class Learner(QObject):
             return
         if self._tail[0] is not entry.kept:
             self._tail = (entry.kept, lately(entry))
-        log, found = self._tail[1], settled.prediction
+        log, prediction = self._tail[1], settled.prediction
         self._answer.ask(entry.id, (log, settled.drum, settled.stroke),
-                         lambda: self._learn(log, found))  # fmt: skip
+                         lambda: self._learn(log, prediction))  # fmt: skip
 
-    def _learn(self, log: tuple[Kept, ...], found: Prediction) -> OwnDrum:
+    def _learn(self, log: tuple[Kept, ...], prediction: Prediction) -> OwnDrum:
         """In the worker; what was solved of an entry once is kept."""
         from kesselton.core.log import own_note as on
         from kesselton.core.log.conclusions import conclusions
@@ -99,18 +99,18 @@ class Learner(QObject):
         if len(self._solved) > MOST_SOLVED:
             self._solved.clear()
         points, unsolved = [], []
-        for one, heads in on.of_this_drum(log, found.drum):
+        for entry, heads in on.of_this_drum(log, prediction.drum):
             try:
-                if one not in self._solved:
-                    self._solved[one] = on.computed_then(one)
-                points.append(on.point(one, heads, self._solved[one]))
+                if entry not in self._solved:
+                    self._solved[entry] = on.computed_then(entry)
+                points.append(on.point(entry, heads, self._solved[entry]))
             except KesseltonError as error:
-                unsolved.append((one.on, error.one_line()))
-        note = on.own_note(points, on.computed_of(found), on.heads_now(log, found.drum))
-        lines = turn_lines(found.drum, log)
+                unsolved.append((entry.on, error.one_line()))
+        note = on.own_note(points, on.computed_of(prediction), on.heads_now(log, prediction.drum))
+        lines = turn_lines(prediction.drum, log)
         return OwnDrum(
-            found.drum, note, lines, tuple(unsolved), tuple(conclusions(log, found.drum)),
-            tuple(outlooks(found.drum, log)), shows_a_day(log),
+            prediction.drum, note, lines, tuple(unsolved), tuple(conclusions(log, prediction.drum)),
+            tuple(outlooks(prediction.drum, log)), shows_a_day(log),
         )  # fmt: skip
 
     def _on_failed(self, error: KesseltonError) -> None:

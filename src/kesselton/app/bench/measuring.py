@@ -39,12 +39,12 @@ class Planned:
 
     def turns_to_setting(self) -> dict[str, float]:
         """Turns past finger tight to the setting, where notes or the log have taught the line."""
-        found = dict(self.own_turns)
+        results = dict(self.own_turns)
         for side, line in self.turns.items():
             reading = self.drum.setting(side).reading if side in self.drum.sides else None
             if reading is not None:
-                found[side] = line.turns_to(reading.hz)
-        return found
+                results[side] = line.turns_to(reading.hz)
+        return results
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,7 +56,7 @@ class Measured:
 
     readings: Sequence[Reading]
     numbers: tuple[int, ...]
-    found: Estimate | None
+    estimate: Estimate | None
     lug_pitches_hz: tuple[float, ...]
     contradiction: str
     left_out: tuple[str, ...]
@@ -89,7 +89,7 @@ def turn_fits(entry: Entry) -> tuple[dict[str, TurnFit], list[str]]:
     """Per side, the line of pitch squared against turns, where the log has one; why it has none."""
     from kesselton.core.measure.gauges import fit_turns
 
-    found, out = {}, []
+    results, out = {}, []
     for side in entry.drum.sides:
         points = [
             (r.value, r.hz)
@@ -98,14 +98,14 @@ def turn_fits(entry: Entry) -> tuple[dict[str, TurnFit], list[str]]:
         ]
         if points:
             try:
-                found[side] = fit_turns(points)
+                results[side] = fit_turns(points)
             except KesseltonError as error:
                 out.append(
                     _("Turns of the {side} head: {message} {remedy}").format(
                         side=side, message=error.message, remedy=error.remedy
                     )
                 )
-    return found, out
+    return results, out
 
 
 def observations(
@@ -176,15 +176,19 @@ def combine_readings(entry: Entry, workshop: Workshop) -> Measured:
     used, places, out = observations(entry, workshop)
     if not used:
         return Measured(entry.readings, (), None, (), "", tuple(out), turn_fits(entry)[0])
-    found = estimate(entry.drum, used)
+    result = estimate(entry.drum, used)
     words, numbers = "", tuple(place + 1 for place in places)
-    if found.contradiction is not None:
-        words = contradiction_words(used, found.contradiction, numbers)
-    pitches = tuple(lug_pitch(entry.drum, s, found.tensions_n_per_m) for s in entry.drum.sides)
-    return Measured(entry.readings, numbers, found, pitches, words, tuple(out), turn_fits(entry)[0])
+    if result.contradiction is not None:
+        words = contradiction_words(used, result.contradiction, numbers)
+    pitches = tuple(lug_pitch(entry.drum, s, result.tensions_n_per_m) for s in entry.drum.sides)
+    return Measured(
+        entry.readings, numbers, result, pitches, words, tuple(out), turn_fits(entry)[0]
+    )
 
 
-def plan(entry: Entry, workshop: Workshop, found: Prediction, stage: Air, hours: float) -> Planned:
+def plan(
+    entry: Entry, workshop: Workshop, prediction: Prediction, stage: Air, hours: float
+) -> Planned:
     """What gauges must read for the setting of a drum, and what becomes of it."""
     from kesselton.core.instrument.threads import THREADS
     from kesselton.core.log.turns import turn_lines
@@ -193,16 +197,16 @@ def plan(entry: Entry, workshop: Workshop, found: Prediction, stage: Air, hours:
 
     lines, _unused = turn_fits(entry)
     own = turn_lines(entry.drum, lately(entry))
-    pairs = zip(entry.drum.sides, found.tensions_n_per_m, strict=True)
+    pairs = zip(entry.drum.sides, prediction.tensions_n_per_m, strict=True)
     own_turns = {side: own[side].turns_to(tension) for side, tension in pairs if side in own}
     heads = head_plans(
         entry.drum,
-        found,
+        prediction,
         calibration(dial_in_hand(workshop)),
         key_in_hand(workshop).friction,
         THREADS[entry.drum.shell.rod_thread],
         {**own, **lines},
     )
     return Planned(
-        entry.id, entry.drum, heads, drifts(entry.drum, found, stage, hours), lines, own_turns
+        entry.id, entry.drum, heads, drifts(entry.drum, prediction, stage, hours), lines, own_turns
     )

@@ -134,10 +134,10 @@ class ReadingSources(QObject):
         self._taking = object()
         self._readings.request(self._taking, work)
 
-    def _on_taken(self, key: object, found: tuple[Reading, HeardTap | None]) -> None:
+    def _on_taken(self, key: object, result: tuple[Reading, HeardTap | None]) -> None:
         if key is self._taking:
             self._taking = None
-            self.read.emit(*found)
+            self.read.emit(*result)
 
     def _on_not_taken(self, key: object, error: KesseltonError) -> None:
         if key is self._taking:
@@ -163,10 +163,10 @@ class ReadingSources(QObject):
         """What is still being listened to belongs to no head any more."""
         self._importing = None
 
-    def _on_imported(self, key: object, found: tuple[list[HeardTap], list[LeftOut]]) -> None:
+    def _on_imported(self, key: object, results: tuple[list[HeardTap], list[LeftOut]]) -> None:
         self.state_changed.emit("")
         if key == self._importing:
-            self.imported.emit(*found)
+            self.imported.emit(*results)
 
     def _on_import_failed(self, key: object, error: KesseltonError) -> None:
         self.state_changed.emit("")

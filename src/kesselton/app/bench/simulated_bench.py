@@ -35,15 +35,15 @@ LOUD = 0.5
 HISS = 0.004
 
 
-def _as_uneven_as_usual(made: Callable[[float], SimulatedHead]) -> SimulatedHead:
+def _as_uneven_as_usual(result: Callable[[float], SimulatedHead]) -> SimulatedHead:
     """The head whose rods lie a half step apart, or as far as every rod still pulls: it comes from
     being fitted, past finger tight."""
-    out, head = OUT, made(OUT)
+    out, head = OUT, result(OUT)
     while _cents(head) > MOST_CENTS or _slackest(head) < MIN_PULL:
         out /= STEP
-        head = made(out)
+        head = result(out)
     while _cents(head) < USUAL_CENTS:
-        more = made(out * STEP)
+        more = result(out * STEP)
         if _slackest(more) < EASY_PULL or _cents(more) > MOST_CENTS:
             break
         out, head = out * STEP, more
@@ -115,7 +115,7 @@ class SimulatedBench:
         from kesselton.core.clear.rim import rim_of
         from kesselton.core.clear.simulated import SimulatedHead, random_faults
 
-        turned = tuple(one.turns for one in clearing.rounds if one.turns)
+        turned = tuple(record.turns for record in clearing.rounds if record.turns)
         key = (drum_id, drum, clearing.side, turned)
         if self._kept is None or self._kept.key != key:
             seed = 100 * drum_id + (clearing.side != "batter")

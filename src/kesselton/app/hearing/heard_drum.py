@@ -31,7 +31,7 @@ SIMULATED_NOISE_DB = 46.0
 class Take:
     """Strokes at one place with one beater, and what was computed of the drum struck so."""
 
-    found: Prediction
+    prediction: Prediction
     strokes: tuple[HeardStroke, ...]
 
 
@@ -41,7 +41,7 @@ class HeardDrum:
 
     Attributes
     ----------
-    drum, found : the drum on the bench and what was computed of it, struck as it was last
+    drum, prediction : the drum on the bench and what was computed of it, struck as it was last
     lines, matching : of all strokes together
     note : the fundamental, told apart from the lines; None where it cannot be
     faults : what is wrong with the sound of the last stroke (`core.hearing.sound_faults`)
@@ -53,7 +53,7 @@ class HeardDrum:
     """
 
     drum: Drum
-    found: Prediction
+    prediction: Prediction
     lines: tuple[StrokeLine, ...]
     matching: Matching
     note: Note | None
@@ -125,31 +125,42 @@ def hear_drum(
     strokes = hear_strokes(samples, rate_hz, prediction.fundamental_hz)
     takes = _taken(() if before is None else before.takes, prediction, strokes)
     lines = paired(together([pooled(take.strokes) for take in takes]))
-    told = match(lines, _as_loud(prediction, takes))
-    other = may_be(lines, told, prediction)
+    matching = match(lines, _as_loud(prediction, takes))
+    other = may_be(lines, matching, prediction)
     heard_notes = _notes(takes)
     # as wires that lie there load the head, its lowest line is not the note of the drum
     note = None if any(WIRES in names for names in other) else pooled_note(heard_notes)
     if heard_notes and note is None:
-        told = replace(told, fundamental_hz=None, fundamental_half_cents=math.inf)
-    told = with_note(told, lines, note, prediction)
+        matching = replace(matching, fundamental_hz=None, fundamental_half_cents=math.inf)
+    matching = with_note(matching, lines, note, prediction)
     faults = strokes[-1].faults
     computed = close_stroke(prediction, prediction.stroke, ring=_ring_heard(note, prediction))
-    first = max(strokes, key=lambda one: len(one.lines)).at_s
+    first = max(strokes, key=lambda item: len(item.lines)).at_s
     seen = (
         over_time(samples, rate_hz, first),
         over_time(computed.samples, computed.rate_hz, 0.0),
     )
     return HeardDrum(
-        drum, prediction, lines, told, note, faults, other, takes, samples, rate_hz, computed, seen
+        drum,
+        prediction,
+        lines,
+        matching,
+        note,
+        faults,
+        other,
+        takes,
+        samples,
+        rate_hz,
+        computed,
+        seen,
     )
 
 
-def _ring_heard(note: Note | None, found: Prediction) -> float:
+def _ring_heard(note: Note | None, prediction: Prediction) -> float:
     """How many times as long as computed the note rings; 1 where that was not told."""
     if note is None or not note.near or math.isnan(note.t60_s):
         return 1.0
-    computed = float(found.partials.t60_s[found.partials.fundamental])
+    computed = float(prediction.partials.t60_s[prediction.partials.fundamental])
     return min(max(note.t60_s / computed, 0.2), 5.0)
 
 
@@ -159,21 +170,21 @@ def _notes(takes: Sequence[Take]) -> list[Note]:
 
 
 def _taken(
-    before: tuple[Take, ...], found: Prediction, strokes: Sequence[HeardStroke]
+    before: tuple[Take, ...], prediction: Prediction, strokes: Sequence[HeardStroke]
 ) -> tuple[Take, ...]:
     """All takes with the newest strokes among them."""
-    same = next((take for take in before if take.found.stroke == found.stroke), None)
+    same = next((take for take in before if take.prediction.stroke == prediction.stroke), None)
     rest = tuple(take for take in before if take is not same)
     of_this = (*(() if same is None else same.strokes), *strokes)[-MOST_STROKES:]
-    return (*rest, Take(found, of_this))
+    return (*rest, Take(prediction, of_this))
 
 
-def _as_loud(found: Prediction, takes: Sequence[Take]) -> Prediction:
+def _as_loud(prediction: Prediction, takes: Sequence[Take]) -> Prediction:
     """What was computed, each partial as loud as at the place that gives it most."""
     import numpy as np
 
-    levels = np.max([take.found.levels_db for take in takes], axis=0)
-    return replace(found, levels_db=levels)
+    levels = np.max([take.prediction.levels_db for take in takes], axis=0)
+    return replace(prediction, levels_db=levels)
 
 
 def like_heard(heard: HeardDrum) -> Like:

@@ -126,15 +126,15 @@ class StrokeListener(QObject):
         self.state_changed.emit(_("Analyzing the stroke…"))
         self._jobs.request(what, work)  # type: ignore[arg-type]
 
-    def _on_struck(self, found: tuple[Struck, HeardDrum]) -> None:
-        self._on_done(*found)
+    def _on_struck(self, result: tuple[Struck, HeardDrum]) -> None:
+        self._on_done(*result)
 
-    def _on_done(self, what: Struck, found: HeardDrum) -> None:
+    def _on_done(self, what: Struck, heard_drum: HeardDrum) -> None:
         if what is not self._asked:
             return
-        self._found = (what.number, found)
+        self._found = (what.number, heard_drum)
         self.state_changed.emit("")
-        self.heard.emit(found)
+        self.heard.emit(heard_drum)
 
     def _on_failed(self, what: Struck, error: KesseltonError) -> None:
         if what is self._asked:

@@ -80,6 +80,6 @@ def _tell_desktop(base: Path) -> None:
         ("update-mime-database", base / "mime"),
         ("update-desktop-database", base / "applications"),
     ):
-        found = shutil.which(program)
-        if found is not None:
-            subprocess.run([found, str(folder)], check=False, capture_output=True)
+        message = shutil.which(program)
+        if message is not None:
+            subprocess.run([message, str(folder)], check=False, capture_output=True)

@@ -91,13 +91,13 @@ class Latest(QObject):
             if not self._tell(serial, key, result, error):
                 return
 
-    def _tell(self, *told: object) -> bool:
+    def _tell(self, *message: object) -> bool:
         """Whether anybody is there to be told; whoever stops this may delete it next."""
         with self._wake:
             if self._stopped:
                 return False
             try:
-                self._finished.emit(*told)
+                self._finished.emit(*message)
             except RuntimeError:  # whoever asked is gone
                 return False
             return True
@@ -147,8 +147,8 @@ class Answer(Generic[T]):
     @property
     def settled(self) -> T | None:
         """The answer to the question asked last, None while it is worked out."""
-        found = self._found
-        return found[1] if found is not None and found[0] == self._asked else None
+        result = self._found
+        return result[1] if result is not None and result[0] == self._asked else None
 
     def ask(self, owner: object, key: object, work: Callable[[], T]) -> None:
         """Ask, unless this is known or being worked out; another owner's answer goes at once."""
@@ -167,9 +167,9 @@ class Answer(Generic[T]):
         """End the thread."""
         self._jobs.stop()
 
-    def _on_done(self, key: tuple[object, object], found: T) -> None:
+    def _on_done(self, key: tuple[object, object], result: T) -> None:
         if key == self._asked:
-            self._found = (key, found)
+            self._found = (key, result)
             self._changed()
 
     def _on_failed(self, key: tuple[object, object], error: KesseltonError) -> None:

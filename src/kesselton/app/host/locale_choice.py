@@ -15,15 +15,15 @@ DOMAIN = "kesselton"
 def speak(wanted: Sequence[str] | None = None) -> bool:
     """Speak the first of some languages ("de_AT", "es"; None: what the environment asks for) that
     there is a catalog for; whether there is one. English needs none."""
-    found = gettext.translation(
+    catalogue = gettext.translation(
         DOMAIN, resource("locale"), None if wanted is None else list(wanted), fallback=True
     )
-    if not isinstance(found, gettext.GNUTranslations):
-        language.use(found)
+    if not isinstance(catalogue, gettext.GNUTranslations):
+        language.use(catalogue)
         return False
     from babel import Locale
 
-    named = found.info().get("language", "en")
+    named = catalogue.info().get("language", "en")
     signs = Locale.parse(named).number_symbols["latn"]
-    language.use(found, Figures(named, signs["decimal"], signs["group"]))
+    language.use(catalogue, Figures(named, signs["decimal"], signs["group"]))
     return True

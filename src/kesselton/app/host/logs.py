@@ -32,7 +32,7 @@ def start_logging() -> str:
     """Log to the state folder; in words, why that cannot be done, "" if it can."""
     from logging.handlers import RotatingFileHandler
 
-    if any(isinstance(one, RotatingFileHandler) for one in log.handlers):
+    if any(isinstance(handler, RotatingFileHandler) for handler in log.handlers):
         return ""
     log.setLevel(logging.INFO)
     try:
@@ -68,7 +68,7 @@ def about_system() -> str:
 
 def report(error: BaseException) -> str:
     """Everything a developer asks for: what happened where, on what, and what came before."""
-    told = "".join(traceback.format_exception(error))
+    message = "".join(traceback.format_exception(error))
     try:
         before = log_file().read_text(encoding="utf-8").splitlines()[-REPORTED_LINES:]
     except OSError:
@@ -78,7 +78,7 @@ def report(error: BaseException) -> str:
             _("Kesselton {version}").format(version=__version__),
             about_system(),
             "",
-            told,
+            message,
             "Log:",
             *before,
             "",

@@ -66,7 +66,8 @@ class Settings:
         check_range(self.outlast_share, *STRICT, _("Fundamental decay lead"), "")
         check_range(self.glide_share, *STRICT, _("Allowed pitch glide"), "")
         if not all(
-            isinstance(one, str) for one in (*self.recent, *self.drums, *self.opened, *self.gone_to)
+            isinstance(text, str)
+            for text in (*self.recent, *self.drums, *self.opened, *self.gone_to)
         ):
             raise InputError(_("The list of recent workshops cannot be read."))
         if self.window and (len(self.window) != 2 or any(type(n) is not int for n in self.window)):
@@ -88,7 +89,7 @@ MANY = 12
 
 def with_recent(values: Settings, path: str, drum_id: int) -> dict[str, object]:
     """The workshop and the drum on its bench, before those of other workshops."""
-    rest = tuple(one for one in values.recent if one != path)
+    rest = tuple(text for text in values.recent if text != path)
     others = tuple(drum for drum in values.drums if drum.partition(" ")[2] != path)
     return {"recent": (path, *rest)[:MANY], "drums": (f"{drum_id} {path}", *others)[:MANY]}
 

@@ -86,5 +86,5 @@ def ring(path: Path) -> bool:
 def _socket_of(path: Path) -> Path:
     """Where the window of a workshop listens: by the file itself, whatever it is called."""
     folder = Path(os.environ.get("XDG_RUNTIME_DIR") or tempfile.gettempdir())
-    found = path.stat()
-    return folder / f"kesselton-{os.getuid()}-{found.st_dev:x}-{found.st_ino:x}"
+    stat = path.stat()
+    return folder / f"kesselton-{os.getuid()}-{stat.st_dev:x}-{stat.st_ino:x}"

@@ -147,7 +147,9 @@ class PracticeBench(QObject):
         pupil = self.pupil
         if pupil is not None:
             self._stop_session()
-            rest = tuple(one for one in self.workshop.pupils if one.id != pupil.id)
+            rest = tuple(
+                candidate for candidate in self.workshop.pupils if candidate.id != pupil.id
+            )
             text = _(REMOVED).format(name=pupil.name)
             self._commit(text, replace(self.workshop, pupils=rest))
 
@@ -168,7 +170,7 @@ class PracticeBench(QObject):
 
         if self.pupil is None:
             return None
-        order = [(one.key, one.group, one.scale) for one in EXERCISES.values()]
+        order = [(exercise.key, exercise.group, exercise.scale) for exercise in EXERCISES.values()]
         return next_exercise(self.pupil, order, self._now())
 
     @property
@@ -225,9 +227,9 @@ class PracticeBench(QObject):
 
         self._jobs.request((exercise, number, self._seed), work)
 
-    def _on_made(self, key: tuple[str, int, int], made: tuple[Quest | None, Question]) -> None:
+    def _on_made(self, key: tuple[str, int, int], result: tuple[Quest | None, Question]) -> None:
         if key == (self.exercise, self._number, self._seed):
-            self.quest, self.question = made
+            self.quest, self.question = result
             self.asked.emit(self.question)
             self.changed.emit()
             self.play()
@@ -282,16 +284,16 @@ class PracticeBench(QObject):
         """The session is over; what was answered is kept with who practises."""
         pupil, trials = self.pupil, tuple(self._trials)
         if pupil is not None and trials and self.exercise != CLEAR_BY_EAR:
-            found = self.estimate if len(trials) >= FEWEST else None
+            estimate = self.estimate if len(trials) >= FEWEST else None
             done = Session(
                 self.exercise,
                 self._now().isoformat(timespec="seconds"),
                 self._seed,
                 self.seconds,
                 trials,
-                None if found is None else found.threshold,
-                None if found is None else found.low,
-                None if found is None else found.high,
+                None if estimate is None else estimate.threshold,
+                None if estimate is None else estimate.low,
+                None if estimate is None else estimate.high,
                 ((HELPED, float(len(self._helped))),) if self._helped else (),
             )
             self._stop_session()

@@ -39,7 +39,7 @@ class VoiceEar(QObject):
         self.microphone.heard.connect(self._on_heard)
         self.microphone.refused.connect(self.refused)
         self._jobs = Latest(
-            lambda key, found: self.heard.emit(found), lambda key, e: self.refused.emit(e), self
+            lambda key, result: self.heard.emit(result), lambda key, e: self.refused.emit(e), self
         )
 
     def half_steps(self) -> int:
@@ -74,9 +74,9 @@ class VoiceEar(QObject):
 
         self._jobs.request(number, work)
 
-    def _on_heard(self, found: Sung) -> None:
+    def _on_heard(self, sung_note: Sung) -> None:
         self.microphone.stop()
-        self.heard.emit(found)
+        self.heard.emit(sung_note)
 
     def stop(self) -> None:
         """End the threads."""

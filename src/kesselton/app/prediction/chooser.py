@@ -21,12 +21,12 @@ class Chooser(QObject):
     Signals
     -------
     progress(int done, int of), first(Candidates) that a few pairs come to while the search goes on,
-    found(Candidates), failed(KesseltonError), stopped()
+    finished(Candidates), failed(KesseltonError), stopped()
     """
 
     progress = Signal(int, int)
     first = Signal(object)
-    found = Signal(object)
+    finished = Signal(object)
     failed = Signal(object)
     stopped = Signal()
     _early = Signal(int, object)
@@ -52,8 +52,8 @@ class Chooser(QObject):
         def work() -> object:
             from kesselton.core.heads.choose import choose
 
-            def early(found: object) -> None:
-                self._early.emit(number, found)
+            def early(result: object) -> None:
+                self._early.emit(number, result)
 
             return choose(drum, brief, batters, resonants, keep_on, early)
 
@@ -82,7 +82,7 @@ class Chooser(QObject):
     def _on_done(self, number: int, result: object) -> None:
         if number == self._number:
             self.running = False
-            self.found.emit(result)
+            self.finished.emit(result)
 
     def _on_failed(self, number: int, error: KesseltonError) -> None:
         if number == self._number:

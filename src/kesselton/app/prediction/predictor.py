@@ -104,7 +104,7 @@ def usable_ranges(drum: Drum, stroke: Stroke | None = None) -> tuple[HeadRange, 
     if stroke is None:
         return tuple(head_range(drum, side) for side in drum.sides)
     # what takes long is the same for every stroke
-    return tuple(under_stroke(found, drum, stroke) for found in usable_ranges(drum))
+    return tuple(under_stroke(head_range, drum, stroke) for head_range in usable_ranges(drum))
 
 
 class Predictor(QObject):
@@ -198,8 +198,8 @@ def _fundamental(drum: Drum) -> float:
     from kesselton.core.acoustics.solver.partials import partials
     from kesselton.core.prediction.prediction import heard
 
-    found, _ = heard(drum, partials(drum, tensions(drum), lowest=4), Stroke())
-    return float(found.frequency_hz[found.fundamental])
+    modes, _ = heard(drum, partials(drum, tensions(drum), lowest=4), Stroke())
+    return float(modes.frequency_hz[modes.fundamental])
 
 
 def check(drum: Drum) -> None:

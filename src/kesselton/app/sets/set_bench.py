@@ -108,10 +108,10 @@ class SetBench(QObject):
         return members(kit, {entry.id: entry.drum for entry in self.workshop.entries})
 
     @property
-    def found(self) -> SolvedSet | None:
+    def solved_set(self) -> SolvedSet | None:
         """The set as it is set now; None while it is worked out."""
-        found = self._solver.settled
-        return found if found is not None and found.members == self.members else None
+        solved_set = self._solver.settled
+        return solved_set if solved_set is not None and solved_set.members == self.members else None
 
     @property
     def last(self) -> SolvedSet | None:
@@ -125,16 +125,16 @@ class SetBench(QObject):
     @property
     def plans(self) -> Planned | None:
         """Its plans; None while they are worked out."""
-        found, kit = self._planner.settled, self.kit
-        if found is None or kit is None or found.members != self.members:
+        plan, kit = self._planner.settled, self.kit
+        if plan is None or kit is None or plan.members != self.members:
             return None
-        return found if found.wish == kit.wish else None
+        return plan if plan.wish == kit.wish else None
 
     @property
     def cures(self) -> Cures | None:
         """Ways to quiet the answer that is looked at; None while they are worked out."""
-        found = self._curer.settled
-        return found if found is not None and found.pair == self.pair else None
+        cures = self._curer.settled
+        return cures if cures is not None and cures.pair == self.pair else None
 
     @property
     def setting(self) -> bool:
@@ -172,8 +172,8 @@ class SetBench(QObject):
             self.changed.emit()
 
     def _ask(self) -> None:
-        kit, found, a4 = self.kit, self.members, self.a4_hz
-        if kit is None or not found:
+        kit, result, a4 = self.kit, self.members, self.a4_hz
+        if kit is None or not result:
             for answer in (self._solver, self._planner, self._curer):
                 answer.forget()
             return
@@ -183,21 +183,21 @@ class SetBench(QObject):
         def work() -> SolvedSet:
             from kesselton.core.sets.search.whole import solve
 
-            return solve(found, wish, a4)
+            return solve(result, wish, a4)
 
         def search() -> Planned:
             from kesselton.core.sets.search.whole import plan
 
-            return plan(found, wish, heads, a4)
+            return plan(result, wish, heads, a4)
 
-        self._solver.ask(kit.id, (found, wish.touch, wish.school, a4), work)
-        self._planner.ask(kit.id, (found, wish, a4, heads), search)
+        self._solver.ask(kit.id, (result, wish.touch, wish.school, a4), work)
+        self._planner.ask(kit.id, (result, wish, a4, heads), search)
         self._ask_cures()
 
     def _ask_cures(self) -> None:
         from kesselton.core.sets.model.kit import distance_m
 
-        whole, kit, pair = self.found, self.kit, self.pair
+        whole, kit, pair = self.solved_set, self.kit, self.pair
         if whole is None or kit is None or pair is None or max(pair) >= len(whole.members):
             return
         i, j = pair
@@ -206,8 +206,8 @@ class SetBench(QObject):
             from kesselton.core.sets.together.cures import cures
 
             away = distance_m(whole.members[i].seat, whole.members[j].seat)
-            made = cures(whole.ready[i], whole.ready[j], whole.found[i].stroke, away, pair)
-            return Cures(pair, tuple(made))
+            results = cures(whole.ready[i], whole.ready[j], whole.predictions[i].stroke, away, pair)
+            return Cures(pair, tuple(results))
 
         self._curer.ask(kit.id, (whole.members, pair, kit.wish.touch), work)
 
@@ -231,7 +231,7 @@ class SetBench(QObject):
         """The set that is looked at goes; its drums stay."""
         kit = self.kit
         if kit is not None:
-            kits = tuple(one for one in self.workshop.kits if one.id != kit.id)
+            kits = tuple(candidate for candidate in self.workshop.kits if candidate.id != kit.id)
             self.pair = None
             self._bench.document.commit(
                 _("remove the set {name}").format(name=kit.name), replace(self.workshop, kits=kits)
@@ -258,7 +258,7 @@ class SetBench(QObject):
 
     def move_to(self, spots: Mapping[int, Spot], label: str) -> None:
         """Set drums, by number, to notes and intervals, exactly, as one step of undo."""
-        whole = self.found or self.last
+        whole = self.solved_set or self.last
         if whole is not None:
             goals = {}
             for number, spot in spots.items():
@@ -266,54 +266,54 @@ class SetBench(QObject):
                 goals[whole.members[number].seat.drum_id] = (spot, tuple(near))
             self._set(goals, label, "")
 
-    def use(self, wanted: Plan, found: tuple[Member, ...], label: str, said: str) -> None:
-        """Set the drums as a plan has them; locked drums and those as they are stay. `said` is told
-        when that is done."""
+    def use(self, wanted: Plan, result: tuple[Member, ...], label: str, message: str) -> None:
+        """Set the drums as a plan has them; locked drums and those as they are stay. `message` is
+        shown when that is done."""
         from kesselton.core.sets.search.field import Spot
 
         goals = {
             member.seat.drum_id: (Spot(drum.note_cents, drum.interval_cents), drum.pitches_hz)
-            for member, drum in zip(found, wanted.drums, strict=True)
+            for member, drum in zip(result, wanted.drums, strict=True)
             if not (drum.as_is or member.seat.locked)
         }
-        self._set(goals, label, said)
+        self._set(goals, label, message)
 
-    def _set(self, goals: dict[int, Goal], label: str, said: str) -> None:
+    def _set(self, goals: dict[int, Goal], label: str, message: str) -> None:
         """One after the other, none is left out: each is solved beside the screen, then set."""
         if goals:
-            self._queue.append((label, said, goals))
+            self._queue.append((label, message, goals))
             self._set_next()
 
     def _set_next(self) -> None:
         if self._setting or not self._queue:
             return
-        label, said, goals = self._queue.pop(0)
-        members = {one.seat.drum_id: one for one in self.members}
+        label, message, goals = self._queue.pop(0)
+        members = {member.seat.drum_id: member for member in self.members}
         before = {number: members[number] for number in goals if number in members}
         a4 = self.a4_hz
 
         def work() -> dict[int, Drum]:
             from kesselton.core.sets.search.whole import set_to
 
-            made = {}
+            results = {}
             for number, member in before.items():
                 with naming(member):
                     spot, near = goals[number]
-                    made[number] = set_to(member.drum, spot, a4, near)
-            return made
+                    results[number] = set_to(member.drum, spot, a4, near)
+            return results
 
         self._setting = True
-        self._setter.request((label, said, before), work)
+        self._setter.request((label, message, before), work)
 
-    def _on_set(self, asked: tuple[str, str, dict[int, Member]], made: dict[int, Drum]) -> None:
-        label, said, before = asked
+    def _on_set(self, asked: tuple[str, str, dict[int, Member]], results: dict[int, Drum]) -> None:
+        label, message, before = asked
         self._setting = False
         now = {entry.id: entry.drum for entry in self.workshop.entries}
         if any(now.get(number) != member.drum for number, member in before.items()):
             self.refused.emit(KesseltonError(_(CHANGED_MEANWHILE), _("Try again.")))
         else:
-            self._put(made, label)
-            self.moved.emit(said)
+            self._put(results, label)
+            self.moved.emit(message)
         self._set_next()
 
     def _on_not_set(self, asked: object, error: KesseltonError) -> None:
@@ -323,8 +323,8 @@ class SetBench(QObject):
 
     def use_cure(self, cure: Cure, label: str) -> None:
         """Change the drum a cure is about."""
-        if cure.changed is not None and self.found is not None:
-            member = self.found.members[cure.drum]
+        if cure.changed is not None and self.solved_set is not None:
+            member = self.solved_set.members[cure.drum]
             self._put({member.seat.drum_id: cure.changed}, label)
 
     def _put(self, drums: Mapping[int, Drum], label: str) -> None:

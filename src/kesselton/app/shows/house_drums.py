@@ -91,7 +91,7 @@ class HouseDrums(QObject):
             raise InputError(
                 _("There are {most} house drums.").format(most=MOST), _("Remove one first.")
             )
-        taken = {one.usual.name for one in self.drums}
+        taken = {house.usual.name for house in self.drums}
         drum = usual_drum(kind, size, unused_name(name, taken))
         self.drums = (*self.drums, House(self._next, drum))
         self._next += 1
@@ -151,17 +151,17 @@ class HouseDrums(QObject):
 
     def ask(self, wish: Wish, a4_hz: float) -> None:
         """Work out what helps most."""
-        found = tuple(drum.heard for drum in self.drums if drum.heard is not None)
-        if len(found) < 2 or self.unheard is not None:
+        strangers = tuple(drum.heard for drum in self.drums if drum.heard is not None)
+        if len(strangers) < 2 or self.unheard is not None:
             self._adviser.forget()
             return
 
         def work() -> Advice:
             from kesselton.core.shows.strangers import few_changes
 
-            return few_changes(found, wish, a4_hz)
+            return few_changes(strangers, wish, a4_hz)
 
-        self._adviser.ask("house", (found, wish, a4_hz), work)
+        self._adviser.ask("house", (strangers, wish, a4_hz), work)
 
     def stop(self) -> None:
         """End every thread."""
@@ -173,12 +173,12 @@ class HouseDrums(QObject):
         if all(drum.heard is None for drum in self.drums):
             self._begun = self._ended = self._clock()
 
-    def _on_struck(self, found: tuple[int, Stranger]) -> None:
+    def _on_struck(self, result: tuple[int, Stranger]) -> None:
         self.microphone.stop()
-        self._on_heard(found[0], found)
+        self._on_heard(result[0], result)
 
-    def _on_heard(self, key: object, found: tuple[int, Stranger]) -> None:
-        number, heard = found
+    def _on_heard(self, key: object, result: tuple[int, Stranger]) -> None:
+        number, heard = result
         self._ended = self._clock()
         self.drums = tuple(
             replace(drum, heard=heard) if drum.number == number else drum for drum in self.drums

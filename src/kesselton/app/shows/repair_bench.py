@@ -99,7 +99,7 @@ class RepairBench(QObject):
         chosen = self.workshop.repair(self._repair_id)
         if chosen is not None:
             return chosen
-        return next((one for one in self.workshop.repairs[::-1] if not one.outcome), None)
+        return next((repair for repair in self.workshop.repairs[::-1] if not repair.outcome), None)
 
     @property
     def entry(self) -> Entry | None:
@@ -158,9 +158,9 @@ class RepairBench(QObject):
         show = self.show
         busy = set() if show is None else set(show.drum_ids)
         others = tuple(
-            (one.id, one.drum)
-            for one in workshop.entries
-            if one.id not in busy and one.id != entry.id
+            (candidate.id, candidate.drum)
+            for candidate in workshop.entries
+            if candidate.id not in busy and candidate.id != entry.id
         )
         drum, side, cause, pace = entry.drum, repair.side, repair.cause, self.pace
         left = repair.left_s(self.now())
@@ -231,16 +231,16 @@ class RepairBench(QObject):
                 return short_procedure(
                     drum, side, way, cause, None if other is None else other.drum
                 )
-            made = drum if head is None else refitted(drum, side, head)
-            return stage_procedure(made, side, halves, settings.a4_hz, settings.flats)
+            result = drum if head is None else refitted(drum, side, head)
+            return stage_procedure(result, side, halves, settings.a4_hz, settings.flats)
 
         self._steps.ask(repair.id, (drum, side, way, cause, halves, head, other), work)
 
     def finish_step(self) -> None:
         """The step on show is done."""
-        repair, made = self.repair, self.procedure
-        if repair is not None and made is not None and not repair.outcome:
-            self._keep_or_end(_(STEP), repair.finish_step(made, self.now()))
+        repair, procedure = self.repair, self.procedure
+        if repair is not None and procedure is not None and not repair.outcome:
+            self._keep_or_end(_(STEP), repair.finish_step(procedure, self.now()))
 
     def skip_step(self) -> None:
         """The step on show is left out.
@@ -250,15 +250,15 @@ class RepairBench(QObject):
         InputError
             If it is one that is never skipped.
         """
-        repair, made = self.repair, self.procedure
-        if repair is not None and made is not None and not repair.outcome:
-            self._keep_or_end(_(SKIPPED), repair.skip_step(made, self.now()))
+        repair, procedure = self.repair, self.procedure
+        if repair is not None and procedure is not None and not repair.outcome:
+            self._keep_or_end(_(SKIPPED), repair.skip_step(procedure, self.now()))
 
     def go_back(self) -> None:
         """The step before."""
-        repair, made = self.repair, self.procedure
-        if repair is not None and made is not None and not repair.outcome:
-            self._keep(_(BACK), repair.go_back(made))
+        repair, procedure = self.repair, self.procedure
+        if repair is not None and procedure is not None and not repair.outcome:
+            self._keep(_(BACK), repair.go_back(procedure))
 
     def choose_halves(self, on: bool) -> None:
         """Seat it by three half turns each, or by half to one turn."""
@@ -293,7 +293,9 @@ class RepairBench(QObject):
             if changed.cause in BROKE:
                 kept = [replace(fitted, drum=entry.drum, event="broken"), fitted]
             refit = replace(entry.with_drum(drum), kept=(*entry.kept, *kept))
-            entries = tuple(refit if one.id == entry.id else one for one in workshop.entries)
+            entries = tuple(
+                refit if candidate.id == entry.id else candidate for candidate in workshop.entries
+            )
             workshop = counted_down(replace(workshop, entries=entries), kept[-1], head_size_in)
         self._commit(_(OVER), workshop)
 
@@ -326,9 +328,9 @@ class RepairBench(QObject):
         """A reading was taken."""
         from kesselton.core.shows.race import read
 
-        repair, said = self.repair, self.last_advice
+        repair, advice = self.repair, self.last_advice
         if repair is not None:
-            state = None if said is None else said.state
+            state = None if advice is None else advice.state
             self._keep(_(READ), replace(repair, clearing=read(repair.clearing, reading, state)))
 
     def turned(self, rod: int, turns: float) -> None:
@@ -351,22 +353,24 @@ class RepairBench(QObject):
         drums = {entry.id: entry.drum for entry in workshop.entries}
         known = [(repair.id, repair.ended, drums.get(repair.drum_id)) for repair in repairs]
         if self._pace is None or self._pace[0] != known:  # a step of an open one changes nothing
-            made: dict[int, Procedure] = {}
-            for one in repairs:
-                drum = drums.get(one.drum_id)
+            results: dict[int, Procedure] = {}
+            for candidate in repairs:
+                drum = drums.get(candidate.drum_id)
                 if drum is not None:
                     try:
-                        made[one.id] = timed(drum, one.side, one.halves)
+                        results[candidate.id] = timed(drum, candidate.side, candidate.halves)
                     except KesseltonError:
                         continue  # the drum is another now: its times say nothing
-            self._pace = (known, learned(repairs, made))
+            self._pace = (known, learned(repairs, results))
         return self._pace[1]
 
     @property
     def needed_s(self) -> float | None:
         """Seconds the steps still need; None while they are made."""
-        repair, made = self.repair, self.procedure
-        return None if repair is None or made is None else needed_s(repair, made, self.pace)
+        repair, procedure = self.repair, self.procedure
+        return (
+            None if repair is None or procedure is None else needed_s(repair, procedure, self.pace)
+        )
 
     @property
     def work_left(self) -> list[tuple[Repair, str]]:

@@ -150,7 +150,7 @@ class ShowBench(QObject):
         air = Air(settings.stage_c, settings.stage_rh)
 
         def work() -> tuple[Target, ...]:
-            return tuple(one for entry in known for one in targets_of(entry, workshop, air))
+            return tuple(target for entry in known for target in targets_of(entry, workshop, air))
 
         drums = tuple(entry.drum for entry in known)
         key = (drums, workshop.dials, tuple(len(entry.readings) for entry in known))
@@ -184,7 +184,7 @@ class ShowBench(QObject):
         """The show goes; its drums stay."""
         show = self.show
         if show is not None:
-            rest = tuple(one for one in self.workshop.shows if one.id != show.id)
+            rest = tuple(candidate for candidate in self.workshop.shows if candidate.id != show.id)
             text = _(SHOW_REMOVED).format(name=show.name)
             self._commit(text, replace(self.workshop, shows=rest))
 

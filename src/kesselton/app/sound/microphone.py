@@ -158,12 +158,12 @@ class Microphone(QObject):
             self._waiting.extend(new)
             self._jobs.request(None, partial(_hear_waiting, self._waiting, self._work))
 
-    def _on_worked_out(self, key: object, found: list[object]) -> None:
-        for one in found:
-            if isinstance(one, KesseltonError):
-                self.refused.emit(one)
+    def _on_worked_out(self, key: object, results: list[object]) -> None:
+        for item in results:
+            if isinstance(item, KesseltonError):
+                self.refused.emit(item)
             else:
-                self.heard.emit(one)
+                self.heard.emit(item)
 
     def _on_data(self, data: bytes) -> None:
         import numpy as np

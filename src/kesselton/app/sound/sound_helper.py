@@ -40,21 +40,21 @@ def backends() -> list[Any]:
     """Sound systems to ask, in order; ALSA only where there is a card: it is loud about none."""
     import miniaudio
 
-    found = [miniaudio.Backend.PULSEAUDIO]
+    results = [miniaudio.Backend.PULSEAUDIO]
     cards = Path("/proc/asound/cards")
     try:
         if cards.exists() and "no soundcards" not in cards.read_text():
-            found.append(miniaudio.Backend.ALSA)
+            results.append(miniaudio.Backend.ALSA)
     except OSError:
         pass  # the list of sound cards cannot be read: there is the server
-    return found
+    return results
 
 
 class Helper:
     """One stream at a time."""
 
-    def __init__(self, orders: BinaryIO, told: BinaryIO) -> None:
-        self._orders, self._told = orders, told
+    def __init__(self, orders: BinaryIO, binary_io: BinaryIO) -> None:
+        self._orders, self._told = orders, binary_io
         self._waiting: queue.SimpleQueue[tuple[int, str, int, bytes]] = queue.SimpleQueue()
         self._stop = threading.Event()
 
@@ -151,9 +151,9 @@ class _Feed:
 
     def started(self) -> Any:
         """The generator the device asks, run up to its first question."""
-        made = self._pieces()
-        next(made)
-        return made
+        result = self._pieces()
+        next(result)
+        return result
 
     def _pieces(self) -> Generator[bytes, int, None]:
         at = 0
@@ -173,9 +173,9 @@ def _taking(arrived: deque[bytes]) -> Any:
             piece = yield
             arrived.append(bytes(piece))
 
-    made = take()
-    next(made)
-    return made
+    result = take()
+    next(result)
+    return result
 
 
 if __name__ == "__main__":

@@ -77,7 +77,7 @@ class StrokePlayer(QObject):
         self._jobs.request(name, lambda: RenderedStroke(name, make()))
 
     def _on_done(self, name: str, heard: RenderedStroke) -> None:
-        others = [one for one in self.last if one.name != heard.name]
+        others = [stroke for stroke in self.last if stroke.name != heard.name]
         if heard.other is not None and not any(other.name == heard.other.name for other in others):
             others.append(heard.other)
         self.last = [*others, heard][-2:]
@@ -86,14 +86,14 @@ class StrokePlayer(QObject):
 
     def remember(self, name: str, sound: Sound) -> None:
         """Keep a sound that was heard: it is played beside a computed one, equally loud."""
-        others = [one for one in self.last if one.name != name]
+        others = [stroke for stroke in self.last if stroke.name != name]
         self.last = [*others, RenderedStroke(name, sound)][-2:]
 
     def play_again(self, name: str) -> None:
         """Play one of the last two by its name, equally loud as the other."""
-        for one in self.last:
-            if one.name == name:
-                self._play(one)
+        for stroke in self.last:
+            if stroke.name == name:
+                self._play(stroke)
 
     def swap(self) -> bool:
         """Play the other of the last two, equally loud; False if there are not two."""
@@ -108,7 +108,7 @@ class StrokePlayer(QObject):
 
         sound = heard.sound
         if len(self.last) == 2:
-            level = match_all([one.sound for one in self.last])
+            level = match_all([stroke.sound for stroke in self.last])
             sound = level[self.last.index(heard)]
         tail = _(", wires approximate") if sound.approximate else ""
         self.player.play(sound, f"{heard.name}{tail}")

@@ -276,10 +276,10 @@ class Document(QObject):
         file = self._file
 
         def read() -> dict[int, list[Played]]:
-            found = file.played_lately(count)
+            results = file.played_lately(count)
             for number, kept in changed.items():
-                found[number] = [Played.of(one) for one in kept[-count:]]
-            return found
+                results[number] = [Played.of(entry) for entry in kept[-count:]]
+            return results
 
         return read
 
@@ -309,8 +309,8 @@ class Document(QObject):
         for entry in before.entries:
             now = logs.get(entry.id, ())
             if entry.kept is not now:
-                named = {one.digest for kept in now for one in kept.attached}
-                was = {one.digest for kept in entry.kept for one in kept.attached}
+                named = {attachment.digest for kept in now for attachment in kept.attached}
+                was = {attachment.digest for kept in entry.kept for attachment in kept.attached}
                 self._let_go |= was - named
 
     def _become(self, workshop: Workshop, current: int) -> None:
@@ -380,7 +380,7 @@ class Document(QObject):
             If there is a file already, or the place cannot be written.
         """
         alone = Workshop(path.stem, (entry.fetched(),))
-        named = {one.digest for kept in entry.kept for one in kept.attached}
+        named = {attachment.digest for kept in entry.kept for attachment in kept.attached}
         contents = []
         for digest in sorted(named):
             with contextlib.suppress(KesseltonError):

@@ -54,14 +54,14 @@ class Offer:
 def constructions() -> tuple[Construction, ...]:
     """The generic constructions that ship with the program."""
     text = text_of("constructions.json")
-    found = []
+    results = []
     for data in json.loads(text):
         values = dict(data)
         for name in ("plies_mil", "sides", "kinds"):
             values[name] = tuple(values[name])
         values["layers"] = tuple(Layer(**layer) for layer in values.get("layers", ()))
-        found.append(Construction(**values))
-    return tuple(found)
+        results.append(Construction(**values))
+    return tuple(results)
 
 
 @lru_cache(maxsize=1)
@@ -76,7 +76,7 @@ def offers(drum: Drum, workshop: Workshop, side: str, anything: bool = False) ->
     `anything` that can be put on."""
     size = head_size_in(drum)
     radius = drum.shell.radius_m
-    made = [
+    results = [
         Offer(c.made_for(radius), c.character, False, workshop.shelved(c.name, size))
         for c in constructions()
         if anything or c.suits(drum, side)
@@ -90,8 +90,8 @@ def offers(drum: Drum, workshop: Workshop, side: str, anything: bool = False) ->
             head.check_fits(radius)
         except InputError:
             continue
-        made.append(Offer(head, _("custom head"), True, workshop.shelved(head.name, size)))
-    return made
+        results.append(Offer(head, _("custom head"), True, workshop.shelved(head.name, size)))
+    return results
 
 
 def _usual(head: Head, drum: Drum, side: str) -> bool:
@@ -112,12 +112,12 @@ def on_it(drum: Drum, workshop: Workshop, side: str) -> list[Offer]:
     return [Offer(head, _("current head"), False, shelved)]
 
 
-def filtered(found: list[Offer], text: str, kind: str) -> list[Offer]:
+def filtered(results: list[Offer], text: str, kind: str) -> list[Offer]:
     """Those whose name or character holds every word of `text` and that pass a filter."""
     words = text.casefold().split()
     return [
         offer
-        for offer in found
+        for offer in results
         if all(w in f"{offer.head.name} {offer.character}".casefold() for w in words)
         and _passes(offer, kind)
     ]

@@ -57,7 +57,7 @@ def current_entry(
     entry: Entry,
     result: BenchResult,
     heard: HeardDrum | None,
-    said: Said,
+    message: Said,
     when: datetime,
     attached: Sequence[Attached] = (),
     sets: tuple[str, ...] = (),
@@ -70,8 +70,8 @@ def current_entry(
     InputError
         If something said cannot be.
     """
-    found = result.prediction
-    at = found.partials.fundamental
+    prediction = result.prediction
+    at = prediction.partials.fundamental
     lines: tuple[KeptLine, ...] = ()
     hz, half = None, 0.0
     if heard is not None:
@@ -91,15 +91,15 @@ def current_entry(
     return Kept(
         when.isoformat(timespec="minutes"),
         entry.drum,
-        **vars(said),
+        **vars(message),
         beater=result.stroke.beater,
         place=result.stroke.place,
         touch=result.stroke.touch,
         readings=tuple(entry.readings),
-        lug_pitches_hz=tuple(found.lug_pitches_hz),
-        tensions_n_per_m=tuple(found.tensions_n_per_m),
-        computed_hz=found.fundamental_hz,
-        computed_half_cents=float(found.uncertainty_cents[at]),
+        lug_pitches_hz=tuple(prediction.lug_pitches_hz),
+        tensions_n_per_m=tuple(prediction.tensions_n_per_m),
+        computed_hz=prediction.fundamental_hz,
+        computed_half_cents=float(prediction.uncertainty_cents[at]),
         heard_hz=hz,
         heard_half_cents=half,
         lines=lines,
@@ -141,26 +141,28 @@ class Finds(Protocol):
 
 
 def nearest_cases(
-    found: Sequence[tuple[Hit, Kept]], entry: Entry, wanted_hz: float | None
+    results: Sequence[tuple[Hit, Kept]], entry: Entry, wanted_hz: float | None
 ) -> list[Hit]:
     """Past cases for a drum, the nearest first: by note, by what was said to fit, by what the last
     entry was for, the drum's own before another's, the newest of those."""
     lately = last_of(entry.kept, 1)
-    said = {words for x in lately for words in (x.what_for, x.music, x.player, x.room)} - {""}
+    rows = {words for x in lately for words in (x.what_for, x.music, x.player, x.room)} - {""}
 
     def far(case: tuple[Hit, Kept]) -> float:
-        hit, one = case
-        hz = one.note_hz
+        hit, log_entry = case
+        hz = log_entry.note_hz
         off = 2.0 if hz is None or wanted_hz is None else abs(cents_between(wanted_hz, hz)) / 100.0
-        off += {"right": 0.0, "": 0.5}.get(one.fits, 1.0)
+        off += {"right": 0.0, "": 0.5}.get(log_entry.fits, 1.0)
         off += 0.0 if hit.drum_id == entry.id else 0.5
-        return off - 0.5 * len(said & {one.what_for, one.music, one.player, one.room})
+        return off - 0.5 * len(
+            rows & {log_entry.what_for, log_entry.music, log_entry.player, log_entry.room}
+        )
 
-    newest = sorted(found, key=lambda case: case[1].on, reverse=True)
+    newest = sorted(results, key=lambda case: case[1].on, reverse=True)
     return [hit for hit, _unused in sorted(newest, key=far)]
 
 
-def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
+def differences(entry: Kept, other: Kept) -> list[tuple[str, str, str]]:
     """What is different between two entries: name, of the one, of the other."""
     out: list[tuple[str, str, str]] = []
 
@@ -169,10 +171,10 @@ def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
             out.append((name, str(a), str(b)))
 
     for side in ("batter", "resonant"):
-        tell(head_of(side), _head(one.drum, side), _head(other.drum, side))
+        tell(head_of(side), _head(entry.drum, side), _head(other.drum, side))
     for place, side in enumerate(("batter", "resonant")):
-        if place < min(len(one.lug_pitches_hz), len(other.lug_pitches_hz)):
-            a, b = one.lug_pitches_hz[place], other.lug_pitches_hz[place]
+        if place < min(len(entry.lug_pitches_hz), len(other.lug_pitches_hz)):
+            a, b = entry.lug_pitches_hz[place], other.lug_pitches_hz[place]
             if abs(cents_between(a, b)) >= 1.0:
                 out.append(
                     (
@@ -182,14 +184,14 @@ def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
                     )
                 )
     for name, first, second in (
-        (_("measured"), one.heard_hz, other.heard_hz),
-        (_("computed"), one.computed_hz, other.computed_hz),
+        (_("measured"), entry.heard_hz, other.heard_hz),
+        (_("computed"), entry.computed_hz, other.computed_hz),
     ):
         if first is not None and second is not None and abs(cents_between(first, second)) >= 1.0:
             out.append((name, f"{figures(first, '.1f')} Hz", f"{figures(second, '.1f')} Hz"))
-    tell(_("muffling"), _muffling(one.drum), _muffling(other.drum))
-    tell(_("beater"), _beater(one.beater), _beater(other.beater))
-    tell(_("air"), _air(one.drum.air), _air(other.drum.air))
+    tell(_("muffling"), _muffling(entry.drum), _muffling(other.drum))
+    tell(_("beater"), _beater(entry.beater), _beater(other.beater))
+    tell(_("air"), _air(entry.drum.air), _air(other.drum.air))
     for name, words in (
         ("wires", _("wires")),
         ("what_for", _("occasion")),
@@ -198,8 +200,8 @@ def differences(one: Kept, other: Kept) -> list[tuple[str, str, str]]:
         ("room", _("room")),
         ("verdict", _("comments")),
     ):
-        tell(words, getattr(one, name) or "—", getattr(other, name) or "—")
-    tell(_("sets"), ", ".join(one.sets) or "—", ", ".join(other.sets) or "—")
+        tell(words, getattr(entry, name) or "—", getattr(other, name) or "—")
+    tell(_("sets"), ", ".join(entry.sets) or "—", ", ".join(other.sets) or "—")
     return out
 
 
@@ -214,8 +216,8 @@ def _air(air: Air) -> str:
 
 
 def _muffling(drum: Drum) -> str:
-    told = (f"{MUFFLERS[m.kind].label}, {m.side}" for m in drum.mufflers)
-    return "; ".join(told) or "none"
+    message = (f"{MUFFLERS[m.kind].label}, {m.side}" for m in drum.mufflers)
+    return "; ".join(message) or "none"
 
 
 def _beater(name: str) -> str:
@@ -226,10 +228,10 @@ def found_in(entries: Sequence[Entry], words: str) -> list[Hit]:
     """The same as the file finds, among entries of drums in memory."""
     wanted = words.casefold().split()
     hits = [
-        hit_of(entry.id, place, one)
+        hit_of(entry.id, place, log_entry)
         for entry in entries
-        for place, one in enumerate(entry.kept)
-        if all(word in one.words() for word in wanted)
+        for place, log_entry in enumerate(entry.kept)
+        if all(word in log_entry.words() for word in wanted)
     ]
     return sorted(hits, key=lambda hit: hit.on, reverse=True)[:MOST]
 

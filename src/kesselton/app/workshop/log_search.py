@@ -22,8 +22,8 @@ class LogFinder:
 
     def sound(self, kept: Kept) -> list[tuple[Hit, float]]:
         """Those whose stroke is most like one, and how unlike they are; itself not among them."""
-        found = self._document.like_sound(kept)
-        return [one for one in found if one[0].on != kept.on or self.kept(one[0]) != kept]
+        results = self._document.like_sound(kept)
+        return [item for item in results if item[0].on != kept.on or self.kept(item[0]) != kept]
 
     def kept(self, hit: Hit) -> Kept | None:
         """One that was found."""
@@ -35,5 +35,5 @@ class LogFinder:
         if brief is not None and brief.target == "note":
             hz = brief.fundamental_hz
         else:  # the newest entry alone is read for it
-            hz = next((one.note_hz for one in last_of(entry.kept, 1)), None)
+            hz = next((entry.note_hz for entry in last_of(entry.kept, 1)), None)
         return nearest_cases(self._document.past_cases(entry.drum, hz), entry, hz)

@@ -35,15 +35,15 @@ def import_workshop(here: Workshop, path: Path) -> tuple[Workshop, list[bytes], 
             _("{name} contains no drum.").format(name=path.name), _("Choose another workshop.")
         )
     taken = {entry.drum.name for entry in here.entries}
-    number, made, new_id = here.next_id(), [], {}
+    number, results, new_id = here.next_id(), [], {}
     for entry in there.entries:
         name = unused_name(entry.drum.name, taken)
         taken.add(name)
-        made.append(replace(entry, id=number, drum=replace(entry.drum, name=name)))
+        results.append(replace(entry, id=number, drum=replace(entry.drum, name=name)))
         new_id[entry.id] = number
         number += 1
-    names = ", ".join(entry.drum.name for entry in made)
-    here = replace(here, entries=(*here.entries, *made))
+    names = ", ".join(entry.drum.name for entry in results)
+    here = replace(here, entries=(*here.entries, *results))
     for kit in there.kits:
         seats = tuple(
             replace(s, drum_id=new_id[s.drum_id]) for s in kit.seats if s.drum_id in new_id
@@ -92,7 +92,7 @@ def _with_set(here: Workshop, kit: Kit) -> Workshop:
             _("Remove one first."),
             "sets",
         )
-    name = unused_name(kit.name, {one.name for one in here.kits})
+    name = unused_name(kit.name, {kit.name for kit in here.kits})
     return here.with_kit(replace(kit, id=here.next_kit_id(), name=name))
 
 
@@ -111,8 +111,8 @@ def import_log(here: Workshop, path: Path) -> tuple[Workshop, str]:
             _("{name} contains no log entries.").format(name=path.name), _("Export the log again.")
         )
     by_name: dict[str, list[Kept]] = {}
-    for one in sorted(log, key=lambda kept: kept.on):
-        by_name.setdefault(one.drum.name, []).append(replace(one, attached=()))
+    for entry in sorted(log, key=lambda kept: kept.on):
+        by_name.setdefault(entry.drum.name, []).append(replace(entry, attached=()))
     entries, number = list(here.entries), here.next_id()
     for name, more in by_name.items():
         place = next((n for n, e in enumerate(entries) if e.drum.name == name), None)
@@ -126,6 +126,6 @@ def import_log(here: Workshop, path: Path) -> tuple[Workshop, str]:
 
 def _joined(old: Sequence[Kept], more: Sequence[Kept]) -> tuple[Kept, ...]:
     """Both, by time; what stands in both once."""
-    there = {replace(one, attached=()) for one in old}
-    fresh = [one for one in more if one not in there]
+    there = {replace(entry, attached=()) for entry in old}
+    fresh = [entry for entry in more if entry not in there]
     return tuple(sorted((*old, *fresh), key=lambda kept: kept.on))

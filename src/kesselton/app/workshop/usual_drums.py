@@ -108,12 +108,12 @@ def as_usual(drum: Drum) -> Drum:
     usual = USUAL[drum.kind]
     inches = drum.shell.head_diameter_m / METRE_PER_INCH
     near = min(usual.sizes, key=lambda size: abs(size.diameter_in - inches))
-    made = usual_drum(drum.kind, near, drum.name)
+    result = usual_drum(drum.kind, near, drum.name)
     share = near.diameter_in / inches  # a larger head is tuned lower
     settings = {
         side: replace(setting, reading=LugPitch(setting.reading.hz * share))
-        for side in made.sides
-        if (setting := made.setting(side)).reading is not None
+        for side in result.sides
+        if (setting := result.setting(side)).reading is not None
     }
     shell = replace(drum.shell, hoop=usual.hoop)
     return replace(
@@ -124,7 +124,7 @@ def as_usual(drum: Drum) -> Drum:
 def unused_name(name: str, taken: set[str]) -> str:
     """The name, with a number where there is one like it."""
     names = (name if number == 1 else f"{name} {number}" for number in range(1, len(taken) + 2))
-    return next(one for one in names if one not in taken)
+    return next(name for name in names if name not in taken)
 
 
 def _head(name: str) -> Head:

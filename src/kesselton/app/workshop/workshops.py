@@ -43,27 +43,30 @@ def demo_workshop() -> Workshop:
             number,
             drum_from_data(drum),
             None,
-            tuple(Reading(**one) for one in readings.get(drum["name"], ())),
+            tuple(Reading(**item) for item in readings.get(drum["name"], ())),
             _inspected(inspected.get(drum["name"])),
             (),
             tuple(
-                read_model(one, ClearingModel).clearing()
-                for one in data["clearing"].get(drum["name"], ())
+                read_model(item, ClearingModel).clearing()
+                for item in data["clearing"].get(drum["name"], ())
             ),
         )
         for number, drum in enumerate(data["drums"], start=1)
     )
     dials = tuple(
-        Dial(one["name"], tuple(DialPair(**pair) for pair in one["pairs"])) for one in data["dials"]
+        Dial(item["name"], tuple(DialPair(**pair) for pair in item["pairs"]))
+        for item in data["dials"]
     )
-    keys = tuple(TorqueKey(**one) for one in data["keys"])
+    keys = tuple(TorqueKey(**item) for item in data["keys"])
     numbers = {entry.drum.name: entry.id for entry in entries}
-    kits = tuple(_kit(number, one, numbers) for number, one in enumerate(data["sets"], start=1))
+    kits = tuple(_kit(number, item, numbers) for number, item in enumerate(data["sets"], start=1))
     return Workshop(
         data["name"], entries, shipped_heads(), _shelf(data), dials, keys, kits,
-        tuple(_show(number, one, numbers) for number, one in enumerate(data["shows"], start=1)),
-        tuple(_repair(number, one, numbers) for number, one in enumerate(data["repairs"], start=1)),
-        tuple(_pupil(number, one) for number, one in enumerate(data["pupils"], start=1)),
+        tuple(_show(number, item, numbers) for number, item in enumerate(data["shows"], start=1)),
+        tuple(
+            _repair(number, item, numbers) for number, item in enumerate(data["repairs"], start=1)
+        ),
+        tuple(_pupil(number, item) for number, item in enumerate(data["pupils"], start=1)),
     )  # fmt: skip
 
 
@@ -72,7 +75,7 @@ def _pupil(number: int, data: dict[str, Any]) -> Pupil:
 
 
 def _shelf(data: dict[str, Any]) -> tuple[Shelved, ...]:
-    return tuple(sorted((Shelved(*one) for one in data["shelf"]), key=Shelved.place))
+    return tuple(sorted((Shelved(*item) for item in data["shelf"]), key=Shelved.place))
 
 
 def _show(number: int, data: dict[str, Any], numbers: dict[str, int]) -> Show:
@@ -96,8 +99,8 @@ def demo_season() -> Workshop:
         entries_of(text_of("demo/tern-island-season.jsonl"), _("The demo")),
     )
     kept: dict[str, list[Kept]] = {}
-    for one in log:
-        kept.setdefault(one.drum.name, []).append(one)
+    for log_entry in log:
+        kept.setdefault(log_entry.drum.name, []).append(log_entry)
     entries = (replace(entry, kept=tuple(kept.get(entry.drum.name, ()))) for entry in plain.entries)
     return replace(plain, entries=tuple(entries))
 

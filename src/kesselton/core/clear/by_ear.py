@@ -27,7 +27,7 @@ ALIKE_CENTS = 6.0
 
 def expected_cents(clearing: Clearing) -> float:
     """How far a rod may be from another in the round that is being read, one standard deviation."""
-    turned = sum(1 for one in clearing.rounds if any(one.turns))
+    turned = sum(1 for record in clearing.rounds if any(record.turns))
     return max(FIRST_ROUND_CENTS * EACH_ROUND**turned, LEAST_CENTS)
 
 

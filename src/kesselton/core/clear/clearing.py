@@ -123,7 +123,7 @@ def assess(
         )
     begun, ref_hz = start_of(drum, clearing, dial)
     thickness = drum.setting(clearing.side).head.film_thickness_m
-    looks = [look_at(one, begun, ref_hz, dial, thickness) for one in clearing.rounds]
+    looks = [look_at(record, begun, ref_hz, dial, thickness) for record in clearing.rounds]
     base = rim_of(drum, clearing.side)
     taught = _learn(base, learned or Learned(), begun, clearing, looks)
     rim = _changed(base, taught.values)
@@ -237,7 +237,7 @@ def _grid(base: Rim) -> _Grid:
     points = np.array(list(itertools.product(COLLARS, LUGS, HOOPS)))
     rims = [_changed(base, tuple(point)) for point in points.tolist()]
     seen = [_sees(rim) for rim in rims]
-    rows = {kind: np.array([one[kind] for one in seen]) for kind in seen[0]}
+    rows = {kind: np.array([results[kind] for results in seen]) for kind in seen[0]}
     return _Grid(points, rows, np.array([rim.turn_n_per_m for rim in rims]))
 
 

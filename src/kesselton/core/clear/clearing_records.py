@@ -138,8 +138,8 @@ class Clearing:
         InputError
             Readings or turns for the wrong number of rods, or turns no hand makes.
         """
-        for number, one in enumerate(self.rounds, start=1):
-            for tap in one.taps:
+        for number, record in enumerate(self.rounds, start=1):
+            for tap in record.taps:
                 if not 1 <= tap.rod <= rods:
                     raise InputError(
                         _(
@@ -148,15 +148,15 @@ class Clearing:
                         _("Check the drum, or the reading."),
                         "rod",
                     )
-            if one.turns and len(one.turns) != rods:
+            if record.turns and len(record.turns) != rods:
                 raise InputError(
                     _("Round {number} turns {turns} rods, but the drum has {rods}.").format(
-                        number=number, turns=len(one.turns), rods=rods
+                        number=number, turns=len(record.turns), rods=rods
                     ),
                     _("Enter a turn for every rod, 0 for no turn."),
                     "turns",
                 )
-            for turn in one.turns:
+            for turn in record.turns:
                 check_range(turn, -MAX_TURN, MAX_TURN, _("A turn"), "turns", "turns")
         if self.pattern not in PATTERNS:
             raise InputError(

@@ -53,7 +53,7 @@ def heard_off(clearing: Clearing) -> list[Heard]:
         ear = _by_ear(tap)
         if abs(cents) > (OFF_CENTS if ear else max(OFF_CENTS, FIRM * spread)):
             off.append(Heard(tap.rod, cents, spread))
-    return sorted(off, key=lambda one: -abs(one.cents))
+    return sorted(off, key=lambda item: -abs(item.cents))
 
 
 def _by_ear(tap: Reading) -> bool:
@@ -73,24 +73,24 @@ def one_sided(clearing: Clearing, rods: int) -> list[Heard]:
     middle = median(tap.value for tap in taps) if taps else 1.0
     read = {tap.rod: tap for tap in taps}
     alone = []
-    for one in off:
-        across = read.get(opposite(one.rod, rods))
+    for rod in off:
+        across = read.get(opposite(rod.rod, rods))
         if across is None:
             continue
         there, spread = cents_between(middle, across.value), across.spread or PITCH_NOISE_CENTS
-        apart = abs(one.cents - there)
-        firm = _by_ear(read[one.rod]) or apart > STANDS_OFF * math.hypot(one.spread, spread)
-        if firm and apart > 0.5 * abs(one.cents):
-            alone.append(one)
+        apart = abs(rod.cents - there)
+        firm = _by_ear(read[rod.rod]) or apart > STANDS_OFF * math.hypot(rod.spread, spread)
+        if firm and apart > 0.5 * abs(rod.cents):
+            alone.append(rod)
     return alone
 
 
-def to_read_again(clearing: Clearing, one: Heard, rods: int) -> int:
+def to_read_again(clearing: Clearing, rod: Heard, rods: int) -> int:
     """The rod whose reading tells whether one that is heard off alone is: the one opposite; itself
     where that is the one an ear compares with."""
-    across, against = opposite(one.rod, rods), reference(clearing)
-    by_ear = one.spread >= BY_EAR_CENTS - 1e-9
-    return one.rod if by_ear and against is not None and against.rod == across else across
+    across, against = opposite(rod.rod, rods), reference(clearing)
+    by_ear = rod.spread >= BY_EAR_CENTS - 1e-9
+    return rod.rod if by_ear and against is not None and against.rod == across else across
 
 
 def without(clearing: Clearing, rods: set[int]) -> Clearing:
@@ -108,10 +108,10 @@ def with_own_turns(plan: TurnPlan, state: RimState, heard: list[Heard], step: fl
     step : finest turn of the key; a rod that was heard off gets one at the least
     """
     turns, doubt = plan.turns.copy(), 0.0
-    for one in heard:
-        i = one.rod - 1
-        asked = -one.cents / float(state.local_rows_cents[i, i])
+    for rod in heard:
+        i = rod.rod - 1
+        asked = -rod.cents / float(state.local_rows_cents[i, i])
         steps = max(1, round(min(abs(asked), MAX_TURN) / step))
         turns[i] = float(np.sign(asked)) * steps * step
-        doubt = max(doubt, one.spread)
+        doubt = max(doubt, rod.spread)
     return replace(plan, turns=turns, spread_cents=plan.spread_cents + doubt)

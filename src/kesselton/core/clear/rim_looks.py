@@ -56,11 +56,11 @@ def start_of(drum: Drum, clearing: Clearing, dial: DialFit | None) -> tuple[floa
 
 
 def look_at(
-    one: Round, begun: float, ref_hz: float, dial: DialFit | None, thickness_m: float
+    record: Round, begun: float, ref_hz: float, dial: DialFit | None, thickness_m: float
 ) -> Look:
     """The readings of one round, against the mean tension and pitch when clearing was begun."""
     kinds, at, value, noise = [], [], [], []
-    for tap in one.taps:
+    for tap in record.taps:
         kinds.append(tap.kind)
         at.append(tap.rod - 1)
         if tap.kind == "dial":

@@ -95,7 +95,7 @@ def filter_rods(
     outliers: tuple[int, ...] = ()
     response: tuple[float | None, float] = (None, 0.0)
     turned: tuple[float, ...] = ()
-    for number, (one, look) in enumerate(zip(clearing.rounds, looks, strict=True)):
+    for number, (record, look) in enumerate(zip(clearing.rounds, looks, strict=True)):
         if len(look.kind):
             update = _update(_sight(rows, look), rods, mean, covariance, begun, look)
             if number:  # before anything was turned, a stiff rim cannot be told from one far out
@@ -108,7 +108,7 @@ def filter_rods(
             covariance = 0.5 * (covariance + covariance.transpose(0, 2, 1))
             if many == 1:
                 outliers = _outliers(update, gain, covariance, look)
-        turned = one.turns
+        turned = record.turns
         if turned:
             mean, covariance = _turn(mean, covariance, np.array(turned))
     return RodFit(mean, covariance, total, outliers, *response)

@@ -119,15 +119,15 @@ class SimulatedHead:
 
     def patterns(self) -> ComplexArray:
         """(H + 1,) patterns of the tension at the edge."""
-        found: ComplexArray = self.rim.edge_per_newton @ self.forces()
+        values: ComplexArray = self.rim.edge_per_newton @ self.forces()
         if self.hidden.dent_m:
             n = np.arange(HARMONICS + 1)
             width = math.radians(12.0)
             low = np.where(n == 0, 1.0, 2.0) * width / math.sqrt(2.0 * math.pi)
             low = self.hidden.dent_m * low * np.exp(-0.5 * (n * width) ** 2)
             at = 2.0 * math.pi * (self.hidden.dent_rod - 1) / self.rim.rods
-            found = found - self.rim.edge_stiffness * low * np.exp(-1j * n * at)
-        return found
+            values = values - self.rim.edge_stiffness * low * np.exp(-1j * n * at)
+        return values
 
     def tension(self) -> float:
         """Mean tension, N/m."""
@@ -321,8 +321,8 @@ class _Modes:
     def heard(self, rim: Rim, patterns: ComplexArray, hidden: Hidden) -> FloatArray:
         """(rods,) pitch of the (1,1) pair, weighted by the energy each rod gives its two."""
         hz, shapes = self.solve(rim, patterns, hidden)
-        one = [i for i, (m, rank, _) in enumerate(self._label) if m == 1 and rank == 0]
-        share = (np.abs(shapes[one]) ** 2).sum(axis=0)
+        results = [i for i, (m, rank, _) in enumerate(self._label) if m == 1 and rank == 0]
+        share = (np.abs(shapes[results]) ** 2).sum(axis=0)
         pair = np.argsort(-share)[:2]
         weight = self.at_rods(shapes, rim.angles)[:, pair] ** 2
         out: FloatArray = np.exp((weight * np.log(hz[pair])).sum(axis=1) / weight.sum(axis=1))

@@ -155,9 +155,9 @@ def _spare(cost: Callable[[FloatArray], FloatArray], turns: FloatArray, grid: Fl
             without = turns.copy()
             without[rod] = 0.0
             others = [i for i in range(len(turns)) if i != rod]
-            found = _descend(cost, without, grid, others)
-            if found < best - 1e-6:
-                best, spared = found, True
+            value = _descend(cost, without, grid, others)
+            if value < best - 1e-6:
+                best, spared = value, True
                 turns[:] = without
 
 

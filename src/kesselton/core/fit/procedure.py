@@ -258,7 +258,7 @@ def build(
         if raw.get("repeat") is None and _only_left_out(raw.get("when", {}), known)
     ]
     words["left_out"] = ", ".join(left_out)
-    _build = _Build(known, words, order, rounds, numbers, data)
+    context = _Build(known, words, order, rounds, numbers, data)
     steps: list[Step] = []
     tools: dict[str, None] = {}
     materials: dict[str, None] = {}
@@ -267,8 +267,8 @@ def build(
             continue
         for kind, where in (("tools", tools), ("materials", materials)):
             for text in raw.get(kind, ()):
-                where[_(text).format(**_build.words)] = None
-        steps += _steps(raw, _build)
+                where[_(text).format(**context.words)] = None
+        steps += _steps(raw, context)
     return Procedure(
         _(str(data["name"])), side, tuple(steps), tuple(tools), tuple(materials), numbers.turns
     )
@@ -283,22 +283,22 @@ def _only_left_out(when: Mapping[str, Any], known: Mapping[str, Any]) -> bool:
     return not _applies(when, known) and _applies(when, {**known, "quick": False})
 
 
-def _steps(raw: Mapping[str, Any], made: _Build) -> list[Step]:
+def _steps(raw: Mapping[str, Any], context: _Build) -> list[Step]:
     """One step, or one for every round."""
     if raw.get("repeat") != "rounds":
-        return [_step(raw, str(raw["id"]), made, {})]
+        return [_step(raw, str(raw["id"]), context, {})]
     out = []
-    for number, turn in enumerate(made.rounds, start=1):
-        pitches = made.numbers.round_pitches
+    for number, turn in enumerate(context.rounds, start=1):
+        pitches = context.numbers.round_pitches
         more = {
             "round": str(number),
-            "rounds": str(len(made.rounds)),
+            "rounds": str(len(context.rounds)),
             "round_turn": turn_text(turn),
             "round_expect": _expected(
                 pitches[number - 1] if number <= len(pitches) else _("the target")
             ),
         }
-        out.append(_step(raw, f"{raw['id']}_{number}", made, more))
+        out.append(_step(raw, f"{raw['id']}_{number}", context, more))
     return out
 
 
@@ -308,19 +308,19 @@ def _expected(pitch: str) -> str:
     return _("Expect a lug pitch near {pitch}.").format(pitch=pitch)
 
 
-def _step(raw: Mapping[str, Any], key: str, made: _Build, more: Mapping[str, str]) -> Step:
-    words = {**made.words, **more}
+def _step(raw: Mapping[str, Any], key: str, context: _Build, more: Mapping[str, str]) -> Step:
+    words = {**context.words, **more}
     ask = raw.get("ask")
-    timer = made.data["timers"][raw["timer"]] if "timer" in raw else None
+    timer = context.data["timers"][raw["timer"]] if "timer" in raw else None
     minutes = float(str(timer["minutes"]).format(**words)) if timer else 0.0
     picture = str(raw.get("picture", ""))
     return Step(
         key,
         _(str(raw["title"])).format(**words),
         " ".join(_(str(raw["text"])).format(**words).split()),
-        tuple(_(made.cautions[name]).format(**words) for name in raw.get("cautions", ())),
+        tuple(_(context.cautions[name]).format(**words) for name in raw.get("cautions", ())),
         picture,
-        made.order if picture == "order" else (),
+        context.order if picture == "order" else (),
         _asked(ask, words) if ask else None,
         _(str(timer["label"])).format(**words) if timer else "",
         minutes,

@@ -53,9 +53,9 @@ def across_order(rods: int) -> tuple[int, ...]:
     half = rods // 2
     order: list[int] = []
     for rod in range(1, rods + 1):
-        for one in (rod, (rod - 1 + half) % rods + 1):
-            if one not in order:
-                order.append(one)
+        for number in (rod, (rod - 1 + half) % rods + 1):
+            if number not in order:
+                order.append(number)
     return tuple(order)
 
 

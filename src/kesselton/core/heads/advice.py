@@ -66,9 +66,9 @@ DENSE = N_("A busy part needs a higher, shorter note: try that before a drier he
 
 def next_brief(brief: Brief, sign: str) -> Brief:
     """The brief as the next head must be chosen after what was noticed."""
-    found = SIGNS[sign]
-    weights = {**brief.weights, **found.weights}
-    return replace(brief, **found.values, weights=weights)  # type: ignore[arg-type]
+    result = SIGNS[sign]
+    weights = {**brief.weights, **result.weights}
+    return replace(brief, **result.values, weights=weights)  # type: ignore[arg-type]
 
 
 def advice(brief: Brief, sign: str = "", heads: Sequence[Head] = ()) -> str:
@@ -78,11 +78,11 @@ def advice(brief: Brief, sign: str = "", heads: Sequence[Head] = ()) -> str:
     ----------
     heads : batter heads on offer for the drum; none: not known
     """
-    said = []
+    results = []
     if sign in SIGNS:
-        found = SIGNS[sign]
-        can = not heads or any(found.follows(head) for head in heads)
-        said.append(found.advice if can else found.instead)
+        result = SIGNS[sign]
+        can = not heads or any(result.follows(head) for head in heads)
+        results.append(result.advice if can else result.instead)
     if brief.density == "busy":
-        said.append(_(DENSE))
-    return " ".join(said)
+        results.append(_(DENSE))
+    return " ".join(results)

@@ -20,7 +20,7 @@ def groups(heads: Sequence[Head], apart: float) -> list[list[Head]]:
     kinds: dict[tuple[object, ...], list[Head]] = {}
     for head in heads:
         kinds.setdefault(_construction(head), []).append(head)
-    found = []
+    results = []
     for members in kinds.values():
         members.sort(key=lambda head: head.base_density_kg_per_m2)
         group = [members[0]]
@@ -31,10 +31,10 @@ def groups(heads: Sequence[Head], apart: float) -> list[list[Head]]:
             if near and abs(head.film_thickness_m - thick) <= (apart + STIFF) * thick:
                 group.append(head)
             else:
-                found.append(_middle_first(group))
+                results.append(_middle_first(group))
                 group = [head]
-        found.append(_middle_first(group))
-    return found
+        results.append(_middle_first(group))
+    return results
 
 
 def few_groups(

@@ -278,13 +278,13 @@ _VOCABULARY: dict[str, tuple[str, ...]] = {
 
 def like_brief(brief: Brief, like: Like, struck: Stroke | None = None) -> Brief:
     """The brief with a stroke as its target, struck as that was."""
-    made = replace(
+    result = replace(
         brief, target="stroke", like=like, fundamental_hz=None, batter_hz=None, weights={}
     )
     if struck is None:
-        return made
+        return result
     touch = min(TOUCHES, key=lambda name: abs(TOUCHES[name].value - struck.touch))
-    return replace(made, place=min(struck.place, 0.98), beater=struck.beater, touch=touch)
+    return replace(result, place=min(struck.place, 0.98), beater=struck.beater, touch=touch)
 
 
 def typical_brief(drum: Drum) -> Brief:

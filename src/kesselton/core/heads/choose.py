@@ -134,23 +134,28 @@ class Candidates:
         return index, float(self.beyond_cents[index]), self.beyond_why[index]
 
 
-def reason_words(found: Candidates, number: int, row: int) -> str:
+def reason_words(candidates: Candidates, number: int, row: int) -> str:
     """How one pair does in one criterion, in words, with the rules of the trade it goes against."""
-    criterion, scores = CRITERIA[row], found.scores
+    criterion, scores = CRITERIA[row], candidates.scores
     values = (scores.value[row, number], scores.wanted[row], scores.score[row, number])
     text = reason(criterion, *(float(value) for value in values))
-    touch = TOUCHES[found.brief.touch]
-    if criterion.key == "wear" and touch.value != 1.0 and found.drum.kind != "snare":
+    touch = TOUCHES[candidates.brief.touch]
+    if criterion.key == "wear" and touch.value != 1.0 and candidates.drum.kind != "snare":
         text = _("{own} under medium touch; {touch}: {text}").format(
             own=say(criterion, values[0] * touch.value), touch=touch.label, text=text
         )
-    if criterion.key == "wear" and found.drum.kind == "bass":
+    if criterion.key == "wear" and candidates.drum.kind == "bass":
         text += _(PATCHED)
-        if "felt" in found.brief.beater and found.heads[number][0].coating_kg_per_m2 > 0.0:
+        if (
+            "felt" in candidates.brief.beater
+            and candidates.heads[number][0].coating_kg_per_m2 > 0.0
+        ):
             text += _(FELT_WORN)
     if criterion.key == "custom":
-        cents = float(found.wishes.interval_cents[number])
-        against = judged(pair_of(found.drum, found.brief, found.heads[number], cents))[1]
+        cents = float(candidates.wishes.interval_cents[number])
+        against = judged(
+            pair_of(candidates.drum, candidates.brief, candidates.heads[number], cents)
+        )[1]
         text = ": ".join((text, "; ".join(against))) if against else text
     return text
 
@@ -199,10 +204,10 @@ def choose(
     while _settings(batters, resonants, intervals) > MOST_SETTINGS:
         upper, lower, wide = few_groups(batters, resonants, MOST_SETTINGS // len(intervals))
         apart = max(apart, wide)
-        found = _judged(drum, brief, _speakers(upper), _speakers(lower), intervals, progress)
+        candidates = _judged(drum, brief, _speakers(upper), _speakers(lower), intervals, progress)
         before = len(batters), len(resonants)
         batters, resonants = (
-            _promising(found, place, groups) for place, groups in enumerate((upper, lower))
+            _promising(candidates, place, groups) for place, groups in enumerate((upper, lower))
         )
         if before == (len(batters), len(resonants)):  # all alike to the last digit: any will do
             few = int((MOST_SETTINGS / len(intervals)) ** 0.5)
@@ -238,20 +243,22 @@ def _first_look(
     def keep_on(done: int, of: int) -> bool:
         return progress is None or progress(0, asked)
 
-    found = _judged(drum, brief, _speakers(upper), _speakers(lower), intervals, keep_on)
-    return replace(found, asked=asked, alike=apart)
+    candidates = _judged(drum, brief, _speakers(upper), _speakers(lower), intervals, keep_on)
+    return replace(candidates, asked=asked, alike=apart)
 
 
 def _speakers(groups: list[list[Head]]) -> list[Head]:
     return [group[0] for group in groups]
 
 
-def _promising(found: Candidates, place: int, groups: list[list[Head]]) -> list[Head]:
+def _promising(candidates: Candidates, place: int, groups: list[list[Head]]) -> list[Head]:
     """Members of the groups whose heads stand in the best pairs, a quarter of all groups."""
     if not groups:
         return []
-    order = found.order().tolist() or np.argsort(found.beyond_cents, kind="stable").tolist()
-    speakers = list(dict.fromkeys(found.heads[number][place] for number in order))
+    order = (
+        candidates.order().tolist() or np.argsort(candidates.beyond_cents, kind="stable").tolist()
+    )
+    speakers = list(dict.fromkeys(candidates.heads[number][place] for number in order))
     members = {group[0]: group for group in groups}
     keep = max(len(groups) // KEPT_OF, 1)
     return [head for speaker in speakers[:keep] for head in members[speaker]]
@@ -386,13 +393,13 @@ NARROW = 0.15
 """Margin to where a film keeps stretching below which it is not chosen without a word; assumed."""
 
 
-def cautions(found: Candidates, number: int) -> list[str]:
+def cautions(candidates: Candidates, number: int) -> list[str]:
     """What to be told before a pair is put on; nothing of most."""
-    margin = 1.0 - found.measures.stress_share[number]
+    margin = 1.0 - candidates.measures.stress_share[number]
     out = []
     for place, share in enumerate(margin.tolist()):
         if share < NARROW:
-            name = found.heads[number][place].name
+            name = candidates.heads[number][place].name
             out.append(
                 _(
                     "{head} stands {percent:.0f} % below where it keeps stretching: it goes flat "
@@ -402,17 +409,17 @@ def cautions(found: Candidates, number: int) -> list[str]:
     return out
 
 
-def out_of_reach(found: Candidates) -> list[str]:
+def out_of_reach(candidates: Candidates) -> list[str]:
     """What of a stroke no pair that can be set comes near, in words; nothing where all can be."""
-    like, index = found.brief.like, found.feasible
+    like, index = candidates.brief.like, candidates.feasible
     if like is None or not len(index):
         return []
     keys = [criterion.key for criterion in CRITERIA]
 
     def best(key: str) -> tuple[float, float, float]:
         row = keys.index(key)
-        value = found.scores.value[row][index]
-        return float(value.min()), float(value.max()), float(found.scores.wanted[row])
+        value = candidates.scores.value[row][index]
+        return float(value.min()), float(value.max()), float(candidates.scores.wanted[row])
 
     out = []
     for key, text in (
@@ -438,19 +445,19 @@ REACHED = 0.87
 APART_CENTS, APART_PERCENT = 25.0, 40.0
 
 
-def nearest_brief(found: Candidates) -> Brief | None:
+def nearest_brief(candidates: Candidates) -> Brief | None:
     """The brief moved as little as it takes for one pair to fit; None if none would."""
-    missed = found.nearest()
+    missed = candidates.nearest()
     if missed is None:
         return None
     index, cents, _unused = missed
-    measures = found.measures
+    measures = candidates.measures
     above = -float(measures.up_cents[index].min()) >= -float(measures.down_cents[index].min())
     factor = ratio_of(-cents - 5.0 if above else cents + 5.0)
-    brief = found.brief
+    brief = candidates.brief
     if brief.note_hz is not None:
         return replace(brief, target="note", fundamental_hz=brief.note_hz * factor, like=None)
-    hz = float(found.solved.lug_pitches_hz[index, 0]) * factor
+    hz = float(candidates.solved.lug_pitches_hz[index, 0]) * factor
     return replace(brief, target="batter", batter_hz=hz)
 
 

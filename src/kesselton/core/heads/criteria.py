@@ -168,7 +168,7 @@ def typical_weights(drum: Drum, brief: Brief) -> dict[str, float]:
 def score(
     drum: Drum,
     brief: Brief,
-    found: Measures,
+    measures: Measures,
     heads: list[tuple[Head, ...]],
     cents: FloatArray,
     among: BoolArray,
@@ -194,7 +194,7 @@ def score(
             _("Options: {keys}.").format(keys=", ".join(KEYS)),
             "weights",
         )
-    count = len(found.ring_s)
+    count = len(measures.ring_s)
     value = np.full((len(KEYS), count), np.nan)
     points = np.zeros((len(KEYS), count))
     wanted = np.full(len(KEYS), np.nan)
@@ -204,24 +204,24 @@ def score(
         value[at[key]], points[at[key]], wanted[at[key]] = values, scores, want
 
     ring = wanted_ring_s(drum, brief)
-    put("ring", found.ring_s, near(found.ring_s / ring, 2.0), ring)
-    put("attack", 100.0 * found.attack, _ranked(found.attack, among))
-    put("response", found.response_db, _ranked(found.response_db, among))
-    if np.isfinite(found.wires_db).any():
-        put("wires", found.wires_db, _ranked(found.wires_db, among))
-    put("clear", 100.0 * found.beat_depth, 1.0 - np.clip(found.beat_depth, 0.0, 1.0))
+    put("ring", measures.ring_s, near(measures.ring_s / ring, 2.0), ring)
+    put("attack", 100.0 * measures.attack, _ranked(measures.attack, among))
+    put("response", measures.response_db, _ranked(measures.response_db, among))
+    if np.isfinite(measures.wires_db).any():
+        put("wires", measures.wires_db, _ranked(measures.wires_db, among))
+    put("clear", 100.0 * measures.beat_depth, 1.0 - np.clip(measures.beat_depth, 0.0, 1.0))
     feel = wanted_stiffness(drum, brief)
     put(
-        "feel", found.stiffness_n_per_m / 1e3, near(found.stiffness_n_per_m / feel, 1.6),
+        "feel", measures.stiffness_n_per_m / 1e3, near(measures.stiffness_n_per_m / feel, 1.6),
         feel / 1e3,
     )  # fmt: skip
-    stress = found.stress_share.max(axis=1)
+    stress = measures.stress_share.max(axis=1)
     put("reserve", 100.0 * (1.0 - stress), np.clip(1.0 - stress, 0.0, 1.0))
-    put("speaks", found.speaks, np.exp(2.0 * found.speaks))
-    room = np.minimum(found.up_cents, found.down_cents).min(axis=1)
+    put("speaks", measures.speaks, np.exp(2.0 * measures.speaks))
+    room = np.minimum(measures.up_cents, measures.down_cents).min(axis=1)
     put("retune", room, np.clip(room / RETUNE_CENTS, 0.0, 1.0), RETUNE_CENTS)
     life = DURABILITIES[brief.durability].value
-    put("wear", found.wear, np.clip(found.wear / life, 0.0, 1.0), life)
+    put("wear", measures.wear, np.clip(measures.wear / life, 0.0, 1.0), life)
     built_in = np.array([_built_in(pair[0]) for pair in heads], dtype=float)
     put("open", 1.0 - built_in, 1.0 - built_in)
     control = np.array([controlled(pair[0]) for pair in heads], dtype=float)
@@ -231,26 +231,26 @@ def score(
         suits = np.array([wanted_snare_side_mil(pair[0], brief) for pair in heads])
         put("balance", below, np.exp(-(((below - suits) / 1.5) ** 2)), float(np.median(suits)))
     pairs = zip(heads, cents.tolist(), strict=True)
-    by_custom = np.array([judged(pair_of(drum, brief, *one))[0] for one in pairs])
+    by_custom = np.array([judged(pair_of(drum, brief, *pair))[0] for pair in pairs])
     put("custom", by_custom, by_custom)
-    put("bright", found.brightness_hz, _ranked(found.brightness_hz, among))
-    put("warm", found.brightness_hz, _ranked(-found.brightness_hz, among))
+    put("bright", measures.brightness_hz, _ranked(measures.brightness_hz, among))
+    put("warm", measures.brightness_hz, _ranked(-measures.brightness_hz, among))
     if brief.like is not None:
-        _put_like(brief.like, found, put)
+        _put_like(brief.like, measures, put)
     weight = np.array([weights[key] for key in KEYS])
     return Scores(points, value, wanted, weight)
 
 
-def _put_like(like: Like, found: Measures, put: Callable[..., None]) -> None:
+def _put_like(like: Like, measures: Measures, put: Callable[..., None]) -> None:
     """Scores of how near each pair comes to a stroke; what counts as far is assumed."""
-    put("like_ring", found.fundamental_t60_s, near(found.fundamental_t60_s / like.t60_s, 1.5),
+    put("like_ring", measures.fundamental_t60_s, near(measures.fundamental_t60_s / like.t60_s, 1.5),
         like.t60_s)  # fmt: skip
-    bright = found.like_brightness_hz
-    put("like_bright", found.brightness_hz, near(found.brightness_hz / bright, 1.3),
+    bright = measures.like_brightness_hz
+    put("like_bright", measures.brightness_hz, near(measures.brightness_hz / bright, 1.3),
         float(np.median(bright)))  # fmt: skip
-    put("like_partials", found.like_cents, np.exp(-((found.like_cents / 40.0) ** 2)), 0.0)
-    percent = 100.0 * np.expm1(found.like_length)
-    put("like_lengths", percent, np.exp(-((found.like_length / 0.5) ** 2)), 0.0)
+    put("like_partials", measures.like_cents, np.exp(-((measures.like_cents / 40.0) ** 2)), 0.0)
+    percent = 100.0 * np.expm1(measures.like_length)
+    put("like_lengths", percent, np.exp(-((measures.like_length / 0.5) ** 2)), 0.0)
 
 
 def near(ratio: FloatArray, factor: float) -> FloatArray:

@@ -114,8 +114,8 @@ def _solved(drum: Drum, heads: Sequence[Head]) -> Curves:
     for _ in range(2):
         system = stack.at(tension[:, None])
         row = np.arange(len(owner))
-        found, shape, _ = iterate(system, row, omega.astype(complex), shape, None, 1.0)
-        tension = tension * (omega / found.real) ** 2
+        part, shape, _ = iterate(system, row, omega.astype(complex), shape, None, 1.0)
+        tension = tension * (omega / part.real) ** 2
     values = np.log(tension * (1.0 - (hz.ravel() / air_hz) ** 2)).reshape(count, PITCH_POINTS)
     order = np.arange(PITCH_POINTS)
     terms = (2.0 / PITCH_POINTS) * values @ np.cos(angle[:, None] * order)
@@ -130,6 +130,6 @@ def head_curves(drum: Drum, heads: Sequence[Head]) -> Curves:
     terms = np.empty((len(heads), PITCH_POINTS))
     for group in groups:
         if group:
-            found = _solved(drum, [heads[i] for i in group])
-            low[group], high[group], terms[group] = found.low, found.high, found.terms
-    return Curves(tuple(heads), low, high, terms, found.air_hz)
+            curves = _solved(drum, [heads[i] for i in group])
+            low[group], high[group], terms[group] = curves.low, curves.high, curves.terms
+    return Curves(tuple(heads), low, high, terms, curves.air_hz)

@@ -222,7 +222,9 @@ RULES: tuple[Rule, ...] = (
     Rule(
         ("concert_bass",),
         lambda p: p.brief.school == "all",
-        lambda p: _graded(any(abs(p.cents - one) <= NEAR_CENTS for one in CONCERT_CENTS), 0.8),
+        lambda p: _graded(
+            any(abs(p.cents - concert_cent) <= NEAR_CENTS for concert_cent in CONCERT_CENTS), 0.8
+        ),
         N_("other head in unison, or a fourth or a fifth from the playing head"),
     ),
     Rule(

@@ -25,7 +25,7 @@ class Difference:
     words: str
 
 
-def differences(found: Measures, first: int, second: int) -> list[Difference]:
+def differences(measures: Measures, first: int, second: int) -> list[Difference]:
     """How candidate `second` differs from `first`, one line for every measure."""
 
     def ratio(values: FloatArray, words: Ratio, least: float = RATIO) -> str:
@@ -37,30 +37,34 @@ def differences(found: Measures, first: int, second: int) -> list[Difference]:
             return ""
         return _(more if by > 0 else less).format(by=abs(by))
 
-    cents = cents_between(float(found.fundamental_hz[first]), float(found.fundamental_hz[second]))
+    cents = cents_between(
+        float(measures.fundamental_hz[first]), float(measures.fundamental_hz[second])
+    )
     higher = _("{cents:.0f} cents higher") if cents > 0 else _("{cents:.0f} cents lower")
     lines = [
         Difference(
             _("drum pitch"), "" if abs(cents) < PITCH_CENTS else higher.format(cents=abs(cents))
         ),
-        Difference(_("ring"), ratio(found.ring_s, LENGTH)),
-        Difference(_("brightness"), ratio(found.brightness_hz, BRIGHTNESS, 1.05)),
+        Difference(_("ring"), ratio(measures.ring_s, LENGTH)),
+        Difference(_("brightness"), ratio(measures.brightness_hz, BRIGHTNESS, 1.05)),
         Difference(
-            _("attack"), change(found.attack, SHARE, N_("stronger attack"), N_("softer attack"))
+            _("attack"), change(measures.attack, SHARE, N_("stronger attack"), N_("softer attack"))
         ),
         Difference(
             _("soft-stroke response"),
-            change(found.response_db, LEVEL_DB, N_("{by:.1f} dB louder"), N_("{by:.1f} dB softer")),
+            change(
+                measures.response_db, LEVEL_DB, N_("{by:.1f} dB louder"), N_("{by:.1f} dB softer")
+            ),
         ),
-        Difference(_("stick feel"), ratio(found.stiffness_n_per_m, FIRMNESS)),
+        Difference(_("stick feel"), ratio(measures.stiffness_n_per_m, FIRMNESS)),
         Difference(
             _("beats"),
-            change(found.beat_depth, 2.0 * SHARE, N_("beats more"), N_("beats less")),
+            change(measures.beat_depth, 2.0 * SHARE, N_("beats more"), N_("beats less")),
         ),
-        Difference(_("batter life"), ratio(found.wear, LENGTH, LIFE_RATIO)),
+        Difference(_("batter life"), ratio(measures.wear, LENGTH, LIFE_RATIO)),
     ]
-    if math.isfinite(float(found.wires_db[second] - found.wires_db[first])):
-        words = change(found.wires_db, LEVEL_DB, N_("{by:.1f} dB more"), N_("{by:.1f} dB less"))
+    if math.isfinite(float(measures.wires_db[second] - measures.wires_db[first])):
+        words = change(measures.wires_db, LEVEL_DB, N_("{by:.1f} dB more"), N_("{by:.1f} dB less"))
         lines.insert(5, Difference(_("wires"), words))
     return lines
 

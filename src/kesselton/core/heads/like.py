@@ -69,5 +69,7 @@ def like_of(name: str, fundamental_hz: float, lines: Sequence[tuple[float, float
     """
     counted = sorted((line for line in lines if line[2] >= COUNTS_DB), key=lambda line: -line[2])
     top = counted[0][2] if counted else 0.0
-    made = [LikeLine(hz, t60, min(level - top, 0.0)) for hz, t60, level in counted[:MOST_LINES]]
-    return Like(name, fundamental_hz, tuple(sorted(made, key=lambda line: line.hz)))
+    like_lines = [
+        LikeLine(hz, t60, min(level - top, 0.0)) for hz, t60, level in counted[:MOST_LINES]
+    ]
+    return Like(name, fundamental_hz, tuple(sorted(like_lines, key=lambda line: line.hz)))

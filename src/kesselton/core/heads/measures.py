@@ -235,8 +235,8 @@ def head_ranges(drum: Drum, curves: Curves, side: str) -> dict[Head, HeadRange]:
         for end in ("lowest", "highest")
     )
     return {
-        head: HeadRange(side, one.lower, one.upper, float(low[i]), float(high[i]))
-        for i, (head, one) in enumerate(zip(curves.heads, limits, strict=True))
+        head: HeadRange(side, head_range.lower, head_range.upper, float(low[i]), float(high[i]))
+        for i, (head, head_range) in enumerate(zip(curves.heads, limits, strict=True))
     }
 
 

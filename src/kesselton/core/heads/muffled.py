@@ -74,7 +74,7 @@ class Gain(NamedTuple):
     points: float
 
 
-def muffled(found: Candidates, number: int) -> tuple[Muffled, ...]:
+def muffled(candidates: Candidates, number: int) -> tuple[Muffled, ...]:
     """What usual muffling does to a pair.
 
     Parameters
@@ -86,9 +86,9 @@ def muffled(found: Candidates, number: int) -> tuple[Muffled, ...]:
     KesseltonError
         If the drum with the pair on it cannot be solved.
     """
-    drum, brief = found.fitted(number), found.brief
+    drum, brief = candidates.fitted(number), candidates.brief
     plain = _at(drum, brief, ())
-    stretch = float(found.measures.ring_s[number]) / _ring_s(plain)
+    stretch = float(candidates.measures.ring_s[number]) / _ring_s(plain)
     out = []
     for mufflers in USUAL[drum.kind]:
         heard = _at(drum, brief, mufflers)
@@ -100,30 +100,36 @@ def muffled(found: Candidates, number: int) -> tuple[Muffled, ...]:
 
 
 def gains(
-    found: Candidates, number: int, told: Sequence[Muffled], weight: FloatArray | None = None
+    candidates: Candidates,
+    number: int,
+    muffleds: Sequence[Muffled],
+    weight: FloatArray | None = None,
 ) -> tuple[Gain, ...]:
     """Of what muffling does to a pair that which brings it nearer to the ring that is asked for,
     most points first.
 
     Parameters
     ----------
-    told : of `muffled`, for the same pair
+    muffleds : of `muffled`, for the same pair
     weight : (K,) of the criteria; None for those of the brief
     """
-    weights = found.scores.weight if weight is None else weight
+    weights = candidates.scores.weight if weight is None else weight
     share = 100.0 * float(weights[KEYS.index("ring")]) / max(float(weights.sum()), 1e-12)
-    own, wanted = float(found.measures.ring_s[number]), wanted_ring_s(found.drum, found.brief)
-    rings = np.array([own, *(one.ring_s for one in told)]) / wanted
+    own, wanted = (
+        float(candidates.measures.ring_s[number]),
+        wanted_ring_s(candidates.drum, candidates.brief),
+    )
+    rings = np.array([own, *(option.ring_s for option in muffleds)]) / wanted
     points = share * (near(rings, 2.0)[1:] - near(rings[:1], 2.0))
-    better = [Gain(one, float(p)) for one, p in zip(told, points, strict=True) if p > 0.0]
-    return tuple(sorted(better, key=lambda one: -one.points))
+    better = [Gain(option, float(p)) for option, p in zip(muffleds, points, strict=True) if p > 0.0]
+    return tuple(sorted(better, key=lambda item: -item.points))
 
 
 def _at(drum: Drum, brief: Brief, mufflers: tuple[Muffler, ...]) -> Prediction:
     return predict(replace(drum, mufflers=mufflers), brief.stroke)
 
 
-def _ring_s(found: Prediction) -> float:
+def _ring_s(prediction: Prediction) -> float:
     """T60 of the partials weighted by the sound each gives."""
-    sound = 10.0 ** (0.1 * found.levels_db)
-    return float(sound @ found.struck_t60_s / sound.sum())
+    sound = 10.0 ** (0.1 * prediction.levels_db)
+    return float(sound @ prediction.struck_t60_s / sound.sum())

@@ -7,7 +7,7 @@ from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
-from kesselton.core.arrays import IndexArray
+from kesselton.core.arrays import IndexArray, read_only, size_of
 from kesselton.core.heads.curves import Curves
 from kesselton.core.instrument.drum import Drum, HeadSetting
 from kesselton.core.instrument.head import Head
@@ -15,8 +15,8 @@ from kesselton.core.instrument.head import Head
 if TYPE_CHECKING:
     from kesselton.core.heads.solved_pairs import SolvedPairs, Wishes
 
-MOST_SETTINGS = 16_000
-"""Kept at most, about 3 kB each."""
+MOST_BYTES = 48_000_000
+"""Kept at most; a setting takes about three thousand."""
 NAMELESS = "-"
 
 Blocks = tuple[tuple[IndexArray, "SolvedPairs"], ...]
@@ -26,28 +26,27 @@ Blocks = tuple[tuple[IndexArray, "SolvedPairs"], ...]
 class SolvedBefore:
     """Blocks of solved pairs by all they depend on, the latest asked for kept longest."""
 
-    most: int = MOST_SETTINGS
+    most: int = MOST_BYTES
     _blocks: dict[Hashable, Blocks] = field(default_factory=dict)
     _lock: threading.Lock = field(default_factory=threading.Lock)
 
     def get(self, key: Hashable) -> Blocks | None:
         """What was solved, or None."""
         with self._lock:
-            found = self._blocks.pop(key, None)
-            if found is not None:
-                self._blocks[key] = found
-        return found
+            result = self._blocks.pop(key, None)
+            if result is not None:
+                self._blocks[key] = result
+        return result
 
     def keep(self, key: Hashable, blocks: Blocks) -> None:
         """Keep it, and let go of what was not asked for longest where it is too much."""
         with self._lock:
-            self._blocks[key] = blocks
-            while sum(map(_settings, self._blocks.values())) > self.most:
+            self._blocks[key] = read_only(blocks)
+            while len(self._blocks) > 1 and self._bytes() > self.most:
                 del self._blocks[next(iter(self._blocks))]
 
-
-def _settings(blocks: Blocks) -> int:
-    return sum(len(index) for index, _solved in blocks)
+    def _bytes(self) -> int:
+        return sum(map(size_of, self._blocks.values()))
 
 
 def key_of(

@@ -290,26 +290,26 @@ def _solve_alone(drum: Drum, heads: Sequence[Head], solved: SolvedPairs, row: in
         if not LOWEST_TENSION_N_PER_M <= pull <= HIGHEST_TENSION_N_PER_M:
             return
     try:
-        found = partials(drum, tension, ALONE_TO * float(solved.lug_pitches_hz[row].max()))
+        modes = partials(drum, tension, ALONE_TO * float(solved.lug_pitches_hz[row].max()))
     except (ConvergenceError, InputError):
         return
     functions = solved.on_batter.shape[2]
     for order in ORDERS:
-        mine = np.flatnonzero(found.order == order)
+        mine = np.flatnonzero(modes.order == order)
         places = np.flatnonzero(solved.order == order)
         solved.omega[row, places] = BEYOND
         solved.head_share[row, places] = 0.0
         solved.on_batter[row, places] = 0.0
         for place, index in zip(places, mine, strict=False):
-            decay = const.AUDIBLE_DECAY_NEPER / found.t60_s[index]
-            solved.omega[row, place] = 2.0 * np.pi * found.frequency_hz[index] + 1j * decay
-            shape = found.shape[index, found.system.slices[0]][:functions]
+            decay = const.AUDIBLE_DECAY_NEPER / modes.t60_s[index]
+            solved.omega[row, place] = 2.0 * np.pi * modes.frequency_hz[index] + 1j * decay
+            shape = modes.shape[index, modes.system.slices[0]][:functions]
             solved.on_batter[row, place, : len(shape)] = shape
-            solved.batter_share[row, place] = found.batter_share[index]
-            parts = found.system.slices[: len(heads)]
-            solved.swing[row, place] = sum(abs(found.shape[index, p.start]) ** 2 for p in parts)
-            solved.radiated_share[row, place] = found.radiated_share[index]
-            solved.head_share[row, place] = 0.0 if found.branch[index] == AIR else 1.0
+            solved.batter_share[row, place] = modes.batter_share[index]
+            parts = modes.system.slices[: len(heads)]
+            solved.swing[row, place] = sum(abs(modes.shape[index, p.start]) ** 2 for p in parts)
+            solved.radiated_share[row, place] = modes.radiated_share[index]
+            solved.head_share[row, place] = 0.0 if modes.branch[index] == AIR else 1.0
     solved.settled[row] = True
 
 
@@ -378,9 +378,9 @@ def _partials(stack: Stack, hz: FloatArray, tension: FloatArray) -> SolvedPairs:
     sort = np.lexsort((ranked.real, np.broadcast_to(order, ranked.shape)), axis=1)
 
     def sorted_table(values: NDArray[Any]) -> NDArray[Any]:
-        made = table(values)
-        index = sort.reshape(*sort.shape, *[1] * (made.ndim - 2))
-        return np.take_along_axis(made, index, axis=1)
+        row = table(values)
+        index = sort.reshape(*sort.shape, *[1] * (row.ndim - 2))
+        return np.take_along_axis(row, index, axis=1)
 
     return SolvedPairs(
         tension,

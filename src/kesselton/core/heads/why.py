@@ -40,7 +40,7 @@ class Why:
     ties: int
 
 
-def why(found: Candidates, number: int, weight: FloatArray | None = None) -> Why:
+def why(candidates: Candidates, number: int, weight: FloatArray | None = None) -> Why:
     """What decides where a pair stands.
 
     Parameters
@@ -53,10 +53,10 @@ def why(found: Candidates, number: int, weight: FloatArray | None = None) -> Why
     Points are weighted scores over the sum of the weights, so that all differences add up to the
     difference of the totals.
     """
-    scores = found.scores
+    scores = candidates.scores
     weights = scores.weight if weight is None else weight
     share = 100.0 * weights / max(float(weights.sum()), 1e-12)
-    order = found.order(weights)
+    order = candidates.order(weights)
     places = np.flatnonzero(order == number)
     place = int(places[0]) + 1 if len(places) else 0
     others = order[order != number]

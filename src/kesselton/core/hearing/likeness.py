@@ -47,17 +47,17 @@ def fingerprint(kept: Kept) -> tuple[float, ...] | None:
         for step in range(first, min(math.floor(place + REACH), BINS - 1) + 1):
             seen[step] += level * math.exp(-0.5 * ((step - place) / WIDTH_BINS) ** 2)
     size = max(math.hypot(*seen), 1e-12)
-    return (math.log2(note), math.log(near.t60_s), bright, *(one / size for one in seen))
+    return (math.log2(note), math.log(near.t60_s), bright, *(value / size for value in seen))
 
 
 def unlike(wanted: Sequence[float], others: FloatArray) -> FloatArray:
     """How far (N, SIZE) strokes are from one, (N,): 1 is a step of one kind, 0 the same."""
     import numpy as np
 
-    one = np.asarray(wanted)
-    note = CENTS_PER_OCTAVE * (others[:, 0] - one[0]) / NOTE_CENTS
-    ring = (others[:, 1] - one[1]) / RING_LN
-    bright = (others[:, 2] - one[2]) / BRIGHT_OCTAVES
-    angle = np.arccos(np.clip(others[:, 3:] @ one[3:], -1.0, 1.0)) / SPECTRUM_ANGLE
+    values = np.asarray(wanted)
+    note = CENTS_PER_OCTAVE * (others[:, 0] - values[0]) / NOTE_CENTS
+    ring = (others[:, 1] - values[1]) / RING_LN
+    bright = (others[:, 2] - values[2]) / BRIGHT_OCTAVES
+    angle = np.arccos(np.clip(others[:, 3:] @ values[3:], -1.0, 1.0)) / SPECTRUM_ANGLE
     out: FloatArray = np.sqrt(note**2 + ring**2 + bright**2 + angle**2)
     return out

@@ -35,13 +35,13 @@ def without_mains(sound: FloatArray, rate_hz: float, begin: int) -> FloatArray:
     tried = [mains + off for mains in HUM_HZ for off in offs]
     mains = max(tried, key=lambda hz: _explained(_waves(when, hz), few))
     waves = _waves(time, mains)
-    found = _fitted(waves, before)
-    power = 0.5 * (found[0::2] ** 2 + found[1::2] ** 2)
-    beside = _beside(before - waves @ found, rate_hz, mains)
+    values = _fitted(waves, before)
+    power = 0.5 * (values[0::2] ** 2 + values[1::2] ** 2)
+    beside = _beside(before - waves @ values, rate_hz, mains)
     out = power > 10.0 ** (STANDS_OUT_DB / 10.0) * beside
     if not out.any():
         return sound
-    taken = np.repeat(out, 2) * found
+    taken = np.repeat(out, 2) * values
     return np.asarray(sound - _waves(np.arange(len(sound)) / rate_hz, mains) @ taken)
 
 

@@ -136,6 +136,6 @@ def _best_other(odds: FloatArray, own: IndexArray) -> FloatArray:
     return out
 
 
-def trust(found: FloatArray) -> FloatArray:
+def trust(values: FloatArray) -> FloatArray:
     """(R,) share of likelihood, by `evidence`, that each line is that partial."""
-    return forest(NAME).share(found)
+    return forest(NAME).share(values)

@@ -77,14 +77,14 @@ class Matching:
     fundamental_hz: float | None
     fundamental_half_cents: float
 
-    def cents(self, found: Prediction) -> float | None:
+    def cents(self, prediction: Prediction) -> float | None:
         """The fundamental as heard against the computed one."""
         if self.fundamental_hz is None:
             return None
-        return cents_between(found.fundamental_hz, self.fundamental_hz)
+        return cents_between(prediction.fundamental_hz, self.fundamental_hz)
 
 
-def match(lines: Sequence[StrokeLine], found: Prediction) -> Matching:
+def match(lines: Sequence[StrokeLine], prediction: Prediction) -> Matching:
     """Lay heard lines beside the computed partials of a drum.
 
     Notes
@@ -95,15 +95,15 @@ def match(lines: Sequence[StrokeLine], found: Prediction) -> Matching:
     """
     if not lines:
         return Matching((), False, 0.0, None, math.inf)
-    laid = lay(lines, found)
+    laid = lay(lines, prediction)
     sure = laid.beyond > 0.0
     given = _given(laid) if sure else [(None, 0.0)] * len(lines)
     matches = tuple(
-        _told(line, found, partial, chance)
+        _told(line, prediction, partial, chance)
         for line, (partial, chance) in zip(lines, given, strict=True)
     )
-    shift, first = laid.shift, found.partials.fundamental
-    hit = [i for i, one in enumerate(matches) if one.partial == first]
+    shift, first = laid.shift, prediction.partials.fundamental
+    hit = [i for i, pairing in enumerate(matches) if pairing.partial == first]
     if not hit:
         return Matching(matches, sure, shift, None, math.inf)
     best = max(hit, key=lambda i: lines[i].level_db)
@@ -111,7 +111,7 @@ def match(lines: Sequence[StrokeLine], found: Prediction) -> Matching:
 
 
 def with_note(
-    matching: Matching, lines: Sequence[StrokeLine], note: Note | None, found: Prediction
+    matching: Matching, lines: Sequence[StrokeLine], note: Note | None, prediction: Prediction
 ) -> Matching:
     """With the fundamental as the note says, which is told apart from the pattern and surer; a note
     far off the plan is of no partial of this drum, and then nothing is its fundamental."""
@@ -120,11 +120,11 @@ def with_note(
     if not note.near:
         return replace(matching, fundamental_hz=None, fundamental_half_cents=math.inf)
     matches = list(matching.matches)
-    first = found.partials.fundamental
+    first = prediction.partials.fundamental
     at = [i for i, line in enumerate(lines) if abs(cents_between(line.hz, note.hz)) < NOTE_CENTS]
-    if at and not any(one.partial == first for one in matches):
+    if at and not any(pairing.partial == first for pairing in matches):
         best = max(at, key=lambda i: lines[i].level_db)
-        matches[best] = _told(lines[best], found, first, note.confidence)
+        matches[best] = _told(lines[best], prediction, first, note.confidence)
     return replace(
         matching,
         matches=tuple(matches),
@@ -133,10 +133,10 @@ def with_note(
     )
 
 
-def lay(lines: Sequence[StrokeLine], found: Prediction) -> Laid:
+def lay(lines: Sequence[StrokeLine], prediction: Prediction) -> Laid:
     """At least one line beside the partials, with the drum as a whole where most is explained, and
     how much better that fits than lines shifted by chance."""
-    table = _Table(lines, found)
+    table = _Table(lines, prediction)
     shift, score, moved = table.best(table.heard)
     rng = np.random.default_rng(SEED)
     null = [table.best(table.heard + _thrown(rng, len(lines)))[1] for _ in range(TRIES)]
@@ -146,18 +146,18 @@ def lay(lines: Sequence[StrokeLine], found: Prediction) -> Laid:
 class _Table:
     """Every line against every partial."""
 
-    def __init__(self, lines: Sequence[StrokeLine], found: Prediction) -> None:
-        p = found.partials
+    def __init__(self, lines: Sequence[StrokeLine], prediction: Prediction) -> None:
+        p = prediction.partials
         self.heard = CENTS_PER_NEPER * np.log([line.hz for line in lines])
         self.computed = CENTS_PER_NEPER * np.log(p.frequency_hz)
         half = np.array([line.half_cents for line in lines])
-        own = np.hypot(found.uncertainty_cents / SIGMAS_90, OWN_CENTS)
+        own = np.hypot(prediction.uncertainty_cents / SIGMAS_90, OWN_CENTS)
         own = np.where(p.order > 0, np.hypot(own, SPLIT_CENTS), own)
         self.sd = np.hypot(own[None, :], half[:, None] / SIGMAS_90)
         self.half_cents, self.fundamental = half, p.fundamental
         self.level_db = np.array([line.level_db for line in lines])
         self.ring = np.log([line.t60_s for line in lines])
-        self.computed_db = np.maximum(found.levels_db, FAINTEST_DB)
+        self.computed_db = np.maximum(prediction.levels_db, FAINTEST_DB)
         self.level_off = self.level_db[:, None] - self.computed_db
         self.ring_off = self.ring[:, None] - np.log(p.t60_s)
         self.rest = -0.5 * ((self.level_off / LEVEL_SD_DB) ** 2 + (self.ring_off / RING_SD) ** 2)
@@ -267,10 +267,10 @@ def _given(laid: Laid) -> list[tuple[int | None, float]]:
     return out
 
 
-def _told(line: StrokeLine, found: Prediction, partial: int | None, chance: float) -> Match:
+def _told(line: StrokeLine, prediction: Prediction, partial: int | None, chance: float) -> Match:
     if partial is None:
         return Match(None, chance, math.nan, math.nan)
-    p = found.partials
+    p = prediction.partials
     return Match(
         partial,
         chance,

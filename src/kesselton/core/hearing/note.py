@@ -87,10 +87,10 @@ def note_of_stroke(stroke: FloatArray, rate_hz: float, plan_hz: float | None) ->
     spans = [(begin, min(end, rings)) for begin, end in LOOKS_S if min(end, rings) - begin >= least]
     looks = [without_hum(look_at(x, rate, *span), *around) for span in spans]
     for number, (span, look) in enumerate(zip(spans, looks, strict=True)):
-        found = _chosen(look, plan_hz)
-        if found is not None:
-            at, near = found
-            others = [one for i, one in enumerate(looks) if i != number]
+        result = _chosen(look, plan_hz)
+        if result is not None:
+            at, near = result
+            others = [look for i, look in enumerate(looks) if i != number]
             confidence = sure_of(features(look, at, near, others, span, plan_hz))
             if confidence < (SURE if near else SURE_FAR):
                 return None
@@ -115,27 +115,27 @@ def pooled_note(notes: Sequence[Note]) -> Note | None:
         return None
     if len(alike) == 1:
         return alike[0]
-    weight = np.array([1.0 / one.half_cents**2 for one in alike])
+    weight = np.array([1.0 / note.half_cents**2 for note in alike])
     weight /= weight.sum()
-    hz = math.exp(float(weight @ np.log([one.hz for one in alike])))
-    spread = float(np.std([cents_between(hz, one.hz) for one in alike], ddof=1))
-    stated = min(one.half_cents for one in alike)
-    early = float(np.median([one.early_hz / one.hz for one in alike]))
+    hz = math.exp(float(weight @ np.log([note.hz for note in alike])))
+    spread = float(np.std([cents_between(hz, note.hz) for note in alike], ddof=1))
+    stated = min(note.half_cents for note in alike)
+    early = float(np.median([note.early_hz / note.hz for note in alike]))
     return Note(
         hz,
         max(SIGMAS_90 * spread / math.sqrt(len(alike)), stated / math.sqrt(len(alike))),
         hz * early,
-        _middle([one.t60_s for one in alike]),
-        _middle([one.first_t60_s for one in alike]),
-        2 * sum(one.near for one in alike) >= len(alike),
-        max(one.confidence for one in alike),
+        _middle([note.t60_s for note in alike]),
+        _middle([note.first_t60_s for note in alike]),
+        2 * sum(note.near for note in alike) >= len(alike),
+        max(note.confidence for note in alike),
     )
 
 
 def _middle(seconds: Sequence[float]) -> float:
     """Median of those that were told."""
-    told = [second for second in seconds if not math.isnan(second)]
-    return float(np.median(told)) if told else math.nan
+    results = [second for second in seconds if not math.isnan(second)]
+    return float(np.median(results)) if results else math.nan
 
 
 def _chosen(look: Look, plan_hz: float | None) -> tuple[int, bool] | None:
@@ -157,10 +157,10 @@ def _chosen(look: Look, plan_hz: float | None) -> tuple[int, bool] | None:
     return lowest, bool(lowest in near)
 
 
-def sure_of(told: FloatArray) -> float:
+def sure_of(values: FloatArray) -> float:
     """How likely a peak is the fundamental, by its `features`; learned from recorded strokes, with
     plans that are off, noise and other drums (`benchmarks/recorded/confidence.py`)."""
-    return 1.0 / (1.0 + math.exp(-float(WEIGHTS @ told)))
+    return 1.0 / (1.0 + math.exp(-float(WEIGHTS @ values)))
 
 
 def features(

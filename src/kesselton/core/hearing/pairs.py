@@ -48,8 +48,8 @@ def paired(lines: Sequence[StrokeLine]) -> tuple[StrokeLine, ...]:
 def ring_of_both(a: StrokeLine, b: StrokeLine) -> float:
     """Seconds until two lines together, beats levelled out, are 60 dB down."""
     parts = [
-        (10.0 ** (0.1 * one.level_db) / one.t60_s, 2.0 * AUDIBLE_DECAY_NEPER / one.t60_s)
-        for one in (a, b)
+        (10.0 ** (0.1 * line.level_db) / line.t60_s, 2.0 * AUDIBLE_DECAY_NEPER / line.t60_s)
+        for line in (a, b)
     ]  # power as each begins: its energy goes with power times ring
     wanted = 1e-6 * sum(power for power, _ in parts)
     low, high = sorted((a.t60_s, b.t60_s))

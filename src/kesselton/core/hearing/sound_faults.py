@@ -33,19 +33,19 @@ def faults_of(
     stroke = sound[begin:end]
     before = _before(sound, rate_hz, begin)
     loud = _rms(stroke[: int(STROKE_S * rate_hz)])
-    found = []
+    results = []
     if is_clipped(stroke):
-        found.append(CLIPPED)
+        results.append(CLIPPED)
     lost = before is not None and _db(loud, _rms(before)) < QUIET_DB
     if lost or float(np.abs(stroke).max()) < FAINT:
-        found.append(QUIET)
+        results.append(QUIET)
     if before is not None and _hums(before, rate_hz, loud):
-        found.append(HUM)
+        results.append(HUM)
     if before is not None and _no_low_end(before, rate_hz):
-        found.append(NO_LOW_END)
+        results.append(NO_LOW_END)
     if _second(sound, rate_hz, begin, starts):
-        found.append(SECOND)
-    return tuple(found)
+        results.append(SECOND)
+    return tuple(results)
 
 
 def _before(sound: FloatArray, rate_hz: float, begin: int) -> FloatArray | None:
@@ -103,4 +103,4 @@ def _second(sound: FloatArray, rate_hz: float, begin: int, starts: Sequence[int]
     ahead = [start for start in starts if begin < start < begin + soon]
     span = int(0.03 * rate_hz)
     mine = _rms(sound[begin : begin + span])
-    return any(_db(mine, _rms(sound[one : one + span])) < AS_LOUD_DB for one in ahead)
+    return any(_db(mine, _rms(sound[number : number + span])) < AS_LOUD_DB for number in ahead)

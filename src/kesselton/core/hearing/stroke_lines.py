@@ -136,12 +136,12 @@ def stroke_lines(stroke: FloatArray, rate_hz: float, at_s: float = 0.0) -> Heard
     bands = [band for band in bands if len(band.y) >= LEAST_SAMPLES]
     if not bands:
         return HeardStroke((), at_s)
-    found = [
+    fits = [
         line
         for band, glide in zip(bands, _glides(bands, _rate(bands)), strict=True)
         for line in _fitted(band, glide)
     ]
-    return HeardStroke(_told(_single(sorted(found, key=lambda line: line.hz))), at_s)
+    return HeardStroke(_told(_single(sorted(fits, key=lambda line: line.hz))), at_s)
 
 
 @dataclass(frozen=True)
@@ -249,7 +249,7 @@ def _rate(bands: list[_Band]) -> float:
         return rate
     sharpest = _sharpest(bands)
     tried = sorted({rate, *(sharpest * by for by in RATES_AROUND)})
-    left = [_left(bands, one) + RATE_PRIOR * math.log(one / rate) ** 2 for one in tried]
+    left = [_left(bands, value) + RATE_PRIOR * math.log(value / rate) ** 2 for value in tried]
     return math.exp(_top(np.log(tried), -np.array(left), int(np.argmin(left))))
 
 
@@ -303,7 +303,7 @@ def _glides(bands: list[_Band], rate: float | None) -> list[Glide]:
     own = gained - OFF_SHARE * np.log(np.maximum(shares, 1e-6) / shares[at]) ** 2
     near = (shares > shares[at] / GLIDE_MOST) & (shares < shares[at] * GLIDE_MOST)
     best = np.argmax(np.where(near, own, -np.inf), axis=1)
-    return [Glide(_top(shares, one, int(i)), rates[k]) for one, i in zip(own, best, strict=True)]
+    return [Glide(_top(shares, item, int(i)), rates[k]) for item, i in zip(own, best, strict=True)]
 
 
 def _top(places: FloatArray, height: FloatArray, at: int) -> float:

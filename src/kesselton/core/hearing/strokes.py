@@ -50,15 +50,15 @@ def hear_strokes(
     for a, b in zip(starts, ends, strict=True):
         if b - a > least:
             faults = faults_of(sound, rate_hz, a, b, blows)
-            one = HeardStroke((), a / rate_hz)
+            stroke = HeardStroke((), a / rate_hz)
             if CLIPPED not in faults:  # what is cut off has lines of its own
-                one = stroke_lines(clean[a:b], rate_hz, a / rate_hz)
+                stroke = stroke_lines(clean[a:b], rate_hz, a / rate_hz)
             note = note_of_stroke(clean[a:b], rate_hz, plan_hz)
-            heard.append(replace(one, note=note, faults=faults))
-    found = [one for one in heard if one.lines or one.note is not None]
-    if found:
-        return found
-    wrong = {name for one in heard for name in one.faults}
+            heard.append(replace(stroke, note=note, faults=faults))
+    strokes = [stroke for stroke in heard if stroke.lines or stroke.note is not None]
+    if strokes:
+        return strokes
+    wrong = {name for stroke in heard for name in stroke.faults}
     if CLIPPED in wrong:
         raise InputError(
             _("The sound is clipped."),

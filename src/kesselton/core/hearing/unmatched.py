@@ -37,7 +37,7 @@ factor of about two."""
 
 
 def may_be(
-    lines: Sequence[StrokeLine], matching: Matching, found: Prediction
+    lines: Sequence[StrokeLine], matching: Matching, prediction: Prediction
 ) -> tuple[tuple[str, ...], ...]:
     """For each line what it may be, besides a partial: of `WIRES`, `SHELL` and `ROOM`; nothing for
     one that was told, or that may be of some rung or other.
@@ -52,10 +52,12 @@ def may_be(
     hz = np.array([line.hz for line in lines])
     ring = np.array([line.t60_s for line in lines])
     free = np.array([match.partial is None for match in matching.matches], dtype=bool)
-    p, note = found.partials, found.drum.shell.shell_note_hz
-    loaded = _with_wires_hz(found)
+    p, note = prediction.partials, prediction.drum.shell.shell_note_hz
+    loaded = _with_wires_hz(prediction)
     wired = free & _on_wires(hz, p.frequency_hz, loaded)
-    shell = [note is not None and abs(cents_between(note, one)) < NEAR_CENTS for one in hz.tolist()]
+    shell = [
+        note is not None and abs(cents_between(note, item)) < NEAR_CENTS for item in hz.tolist()
+    ]
     lowest = min([*p.frequency_hz.tolist(), *loaded.tolist()])
     under = CENTS_PER_NEPER * np.log(hz / lowest) - min(matching.shift_cents, 0.0) < -UNDER_CENTS
     foreign = under | (ring > OUTRINGS * float(np.max(p.t60_s)))
@@ -64,13 +66,13 @@ def may_be(
     return tuple(tuple(name for name, so in kinds if so[line]) for line in range(len(lines)))
 
 
-def _with_wires_hz(found: Prediction) -> FloatArray:
+def _with_wires_hz(prediction: Prediction) -> FloatArray:
     """Where the drum sounds with its wires lying on the head; nowhere if none lie there."""
-    laid = found.drum.lying_wires
+    laid = prediction.drum.lying_wires
     if laid is None:
         return np.zeros(0)
     try:
-        return lying(found.partials, laid).frequency_hz
+        return lying(prediction.partials, laid).frequency_hz
     except KesseltonError:
         return np.zeros(0)  # said where the wires are shown; lines stay without a name
 

@@ -160,11 +160,11 @@ class Head:
 
     def __hash__(self) -> int:
         """Worked out once: a store of thousands is looked through at every gesture."""
-        found: int | None = self.__dict__.get("_hash")
-        if found is None:
-            found = hash(tuple(getattr(self, field.name) for field in fields(self)))
-            object.__setattr__(self, "_hash", found)
-        return found
+        number: int | None = self.__dict__.get("_hash")
+        if number is None:
+            number = hash(tuple(getattr(self, field.name) for field in fields(self)))
+            object.__setattr__(self, "_hash", number)
+        return number
 
     @property
     def substance(self) -> Material:

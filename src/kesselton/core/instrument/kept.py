@@ -151,7 +151,7 @@ class Kept:
                 )
         check_range(self.shows, 0.0, 1000.0, _("Shows played"), "", "shows")
         check_range(self.hours, 0.0, 5000.0, _("Hours played"), "h", "hours")
-        for kind in (one.kind for one in self.attached):
+        for kind in (attachment.kind for attachment in self.attached):
             if kind not in ATTACHED:
                 listed = ", ".join(ATTACHED)
                 raise InputError(
@@ -202,10 +202,10 @@ class Kept:
     def words(self) -> str:
         """Everything that can be looked for in it, in small letters."""
         heads = (self.drum.setting(side).head.name for side in self.drum.sides)
-        said = (self.drum.name, EVENTS[self.event], self.what_for, self.verdict, self.music)
-        names = (*(one.name for one in self.attached), *self.sets)
+        message = (self.drum.name, EVENTS[self.event], self.what_for, self.verdict, self.music)
+        names = (*(attachment.name for attachment in self.attached), *self.sets)
         more = (self.player, self.room, self.wires, *heads, *names)
-        return "\n".join((*said, *more)).casefold()
+        return "\n".join((*message, *more)).casefold()
 
 
 class Played(NamedTuple):

@@ -88,11 +88,11 @@ class Reading:
         """The same with its value."""
         _unused, _unused, unit = LIMITS[self.kind]
         value, unit = (1000.0 * self.value, "mm") if unit == "m" else (self.value, unit)
-        said = (
+        message = (
             _("rod {rod}’s {what} ({side}), {value:.4g} {unit}")
             if self.rod
             else _("{what} ({side}), {value:.4g} {unit}")
         )
-        return said.format(
+        return message.format(
             rod=self.rod, what=KINDS[self.kind], side=self.side, value=value, unit=unit
         )

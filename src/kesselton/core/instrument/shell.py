@@ -443,10 +443,10 @@ class Shell:
         """Mass in kg of shell, hoops and hardware, and the share it may be off (90 %)."""
         if self.mass_kg is not None:
             return self.mass_kg, WEIGHED_DOUBT
-        made = self.made_of
+        shell_material = self.made_of
         radius = 0.5 * self.head_diameter_m
-        wall = made.wall_m * (1.25 if made.is_wood and radius > 0.25 else 1.0)
-        shell = 2.0 * math.pi * radius * self.depth_m * wall * made.density_kg_per_m3
+        wall = shell_material.wall_m * (1.25 if shell_material.is_wood and radius > 0.25 else 1.0)
+        shell = 2.0 * math.pi * radius * self.depth_m * wall * shell_material.density_kg_per_m3
         per_rod, besides = HARDWARE_KG[kind]
         hardware = 2 * self.rods * per_rod + besides
         mass = shell + 2 * HOOPS[self.hoop].mass_kg(radius) + hardware

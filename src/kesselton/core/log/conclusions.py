@@ -55,21 +55,21 @@ class Conclusion:
 
 def conclusions(log: Sequence[Kept], drum: Drum) -> list[Conclusion]:
     """All that follows from a log, the plainest first; nothing where too little was kept."""
-    told = sorted((one for one in log if not one.left_out), key=lambda one: one.on)
-    all_lives = lives(told, drum)
+    entries = sorted((entry for entry in log if not entry.left_out), key=lambda item: item.on)
+    all_lives = lives(entries, drum)
     rules: tuple[Callable[[], list[Conclusion]], ...] = (
-        lambda: _first_day(told),
-        lambda: _by_damp(told),
-        lambda: _endings(told, "player"),
-        lambda: _endings(told, "room"),
-        lambda: _early_pits(told, drum, all_lives),
-        lambda: _always_taped(told),
-        lambda: _dead_when_soft(told),
-        lambda: _low_end(told),
-        lambda: _often_retuned(told),
-        lambda: _heads_differ(told, all_lives),
+        lambda: _first_day(entries),
+        lambda: _by_damp(entries),
+        lambda: _endings(entries, "player"),
+        lambda: _endings(entries, "room"),
+        lambda: _early_pits(entries, drum, all_lives),
+        lambda: _always_taped(entries),
+        lambda: _dead_when_soft(entries),
+        lambda: _low_end(entries),
+        lambda: _often_retuned(entries),
+        lambda: _heads_differ(entries, all_lives),
     )
-    return [one for rule in rules for one in rule()]
+    return [conclusion for rule in rules for conclusion in rule()]
 
 
 def _when(entries: Sequence[Kept]) -> tuple[str, ...]:
@@ -89,9 +89,9 @@ def _moved(before: Kept, after: Kept) -> list[float]:
     return out
 
 
-def _first_day(told: Sequence[Kept]) -> list[Conclusion]:
+def _first_day(entries: Sequence[Kept]) -> list[Conclusion]:
     drops, of = [], []
-    for before, after in pairwise(told):
+    for before, after in pairwise(entries):
         if after.event == "next_day" and before.event in ("fitted", "pressed"):
             moved = _moved(before, after)
             if moved:
@@ -106,10 +106,10 @@ def _first_day(told: Sequence[Kept]) -> list[Conclusion]:
     return [Conclusion(code, _when(of), {"cents": abs(mean)})]
 
 
-def _by_damp(told: Sequence[Kept]) -> list[Conclusion]:
+def _by_damp(entries: Sequence[Kept]) -> list[Conclusion]:
     """Cents for a tenth more humidity, from entries between which nobody turned."""
     damp, moved_by, of = [], [], []
-    for before, after in pairwise(told):
+    for before, after in pairwise(entries):
         if after.event not in ("drifted", "next_day") or before.event in ("fitted", "pressed"):
             continue
         more = round(after.drum.air.relative_humidity - before.drum.air.relative_humidity, 6)
@@ -125,13 +125,13 @@ def _by_damp(told: Sequence[Kept]) -> list[Conclusion]:
     return [Conclusion(code, _when(of), {"cents": abs(slope)})]
 
 
-def _endings(told: Sequence[Kept], who: str) -> list[Conclusion]:
+def _endings(log_entries: Sequence[Kept], who: str) -> list[Conclusion]:
     """The interval and the ring each player, or each room, ends on."""
     by: dict[str, list[Kept]] = defaultdict(list)
-    for one in told:
-        name = getattr(one, who)
-        if name and one.fits in ("", "right") and one.event in ("set", "retuned"):
-            by[name].append(one)
+    for log_entry in log_entries:
+        name = getattr(log_entry, who)
+        if name and log_entry.fits in ("", "right") and log_entry.event in ("set", "retuned"):
+            by[name].append(log_entry)
     out = []
     for name, entries in sorted(by.items()):
         pairs = [entry.lug_pitches_hz for entry in entries if len(entry.lug_pitches_hz) == 2]
@@ -155,15 +155,15 @@ def _endings(told: Sequence[Kept], who: str) -> list[Conclusion]:
     return out
 
 
-def _early_pits(told: Sequence[Kept], drum: Drum, all_lives: Sequence[Life]) -> list[Conclusion]:
+def _early_pits(entries: Sequence[Kept], drum: Drum, all_lives: Sequence[Life]) -> list[Conclusion]:
     of, sides = [], set()
     for life in all_lives:
         if not life.fitted:
             continue
         early = 0.0 < life.shows < EARLY * usual_shows(drum, life.side, life.head)
-        ran = [one for one in told if one.on in life.entries]
-        pitted = [one for one in ran if one.side in ("", life.side) and "pits" in one.signs]
-        gone = [one for one in ran if one.event == "broken"]
+        ran = [entry for entry in entries if entry.on in life.entries]
+        pitted = [entry for entry in ran if entry.side in ("", life.side) and "pits" in entry.signs]
+        gone = [entry for entry in ran if entry.event == "broken"]
         if early and (pitted or (life.broken and gone)):
             of += pitted or gone
             sides.add(life.side)
@@ -172,69 +172,70 @@ def _early_pits(told: Sequence[Kept], drum: Drum, all_lives: Sequence[Life]) -> 
     return [Conclusion("early_pits", _when(of), {"sides": tuple(sorted(sides))})]
 
 
-def _always_taped(told: Sequence[Kept]) -> list[Conclusion]:
+def _always_taped(entries: Sequence[Kept]) -> list[Conclusion]:
     out = []
     for side in SIDES:
-        taped = [one for one in told if any(m.side == side for m in one.drum.mufflers)]
-        if len(told) >= ALWAYS_OF and len(taped) >= ALWAYS * len(told):
+        taped = [entry for entry in entries if any(m.side == side for m in entry.drum.mufflers)]
+        if len(entries) >= ALWAYS_OF and len(taped) >= ALWAYS * len(entries):
             out.append(Conclusion("always_muffled", _when(taped), {"side": side}))
     return out
 
 
-def _dead_when_soft(told: Sequence[Kept]) -> list[Conclusion]:
-    pitched = [one for one in told if one.lug_pitches_hz]
+def _dead_when_soft(entries: Sequence[Kept]) -> list[Conclusion]:
+    pitched = [entry for entry in entries if entry.lug_pitches_hz]
     if len(pitched) < 3:
         return []
-    middle = median(one.lug_pitches_hz[0] for one in pitched)
+    middle = median(entry.lug_pitches_hz[0] for entry in pitched)
     of = [
-        one
-        for one in pitched
-        if one.lug_pitches_hz[0] < middle
-        and ("dead" in one.signs or dict(one.marks).get("response", 0) == -2)
+        entry
+        for entry in pitched
+        if entry.lug_pitches_hz[0] < middle
+        and ("dead" in entry.signs or dict(entry.marks).get("response", 0) == -2)
     ]
     if len(of) < 2:
         return []
     return [Conclusion("dead_when_low", _when(of))]
 
 
-def _low_end(told: Sequence[Kept]) -> list[Conclusion]:
+def _low_end(entries: Sequence[Kept]) -> list[Conclusion]:
     of = [
-        one
-        for one in told
-        if "wanders" in one.signs or (dict(one.marks).get("rebound", 0) == -2 and one.fits == "low")
+        entry
+        for entry in entries
+        if "wanders" in entry.signs
+        or (dict(entry.marks).get("rebound", 0) == -2 and entry.fits == "low")
     ]
     if len(of) < 2:
         return []
     return [Conclusion("weak_low_end", _when(of))]
 
 
-def _often_retuned(told: Sequence[Kept]) -> list[Conclusion]:
-    turned = [one for one in told if one.event in ("retuned", "drifted")]
+def _often_retuned(entries: Sequence[Kept]) -> list[Conclusion]:
+    turned = [entry for entry in entries if entry.event in ("retuned", "drifted")]
     for first in range(len(turned) - OFTEN + 1):
         part = turned[first : first + OFTEN]
-        begin, end = (datetime.fromisoformat(one.on) for one in (part[0], part[-1]))
+        begin, end = (datetime.fromisoformat(entry.on) for entry in (part[0], part[-1]))
         if (end - begin).days <= OFTEN_DAYS:
             values = {"times": OFTEN, "days": (end - begin).days}
             return [Conclusion("often_retuned", _when(part), values)]
     return []
 
 
-def _heads_differ(told: Sequence[Kept], all_lives: Sequence[Life]) -> list[Conclusion]:
+def _heads_differ(log_entries: Sequence[Kept], all_lives: Sequence[Life]) -> list[Conclusion]:
     """Two heads of one kind on one side: how far the drum stood off what was computed on each."""
     out = []
     for side in SIDES:
         off: dict[object, list[tuple[float, tuple[Kept, ...]]]] = defaultdict(list)
-        for life in (one for one in all_lives if one.side == side):
-            ran = [x for x in told if x.on in life.entries and x.heard_hz and x.computed_hz]
+        for life in (life for life in all_lives if life.side == side):
+            ran = [x for x in log_entries if x.on in life.entries and x.heard_hz and x.computed_hz]
             if ran:
                 cents = [cents_between(x.computed_hz or 1.0, x.heard_hz or 1.0) for x in ran]
                 off[life.head].append((median(cents), tuple(ran)))
-        for found in off.values():
-            if len(found) < 2:
+        for results in off.values():
+            if len(results) < 2:
                 continue
-            apart = max(cents for cents, _ in found) - min(cents for cents, _ in found)
+            apart = max(cents for cents, _ in results) - min(cents for cents, _ in results)
             if math.isfinite(apart) and apart > DIFFERS_CENTS:
-                entries = [one for _, ran in found for one in ran]
+                entries = [entry for _, ran in results for entry in ran]
                 values = {"side": side, "cents": apart}
                 out.append(Conclusion("heads_differ", _when(entries), values))
     return out

@@ -90,42 +90,42 @@ def shows_of(kept: Kept | Played) -> float:
 
 def lives(log: Sequence[Kept] | Sequence[Played], drum: Drum) -> list[Life]:
     """Every head of a drum, by side and then by time."""
-    read = [one if isinstance(one, Played) else Played.of(one) for one in log]
-    told = sorted(read, key=attrgetter("on"))
-    return [life for side in SIDES for life in _of_side(side, told, drum)]
+    read = [played if isinstance(played, Played) else Played.of(played) for played in log]
+    playeds = sorted(read, key=attrgetter("on"))
+    return [life for side in SIDES for life in _of_side(side, playeds, drum)]
 
 
-def _of_side(side: str, told: Sequence[Played], drum: Drum) -> list[Life]:
+def _of_side(side: str, playeds: Sequence[Played], drum: Drum) -> list[Life]:
     """The heads of one side, by time."""
-    mine = [one for one in told if side in one.heads]
+    mine = [played for played in playeds if side in played.heads]
     if not mine:
         return []
-    shows = [shows_of(one) for one in mine]
+    shows = [shows_of(played) for played in mine]
     out: list[Life] = []
     begin, known, broken = 0, False, False
 
     def end(upto: int, over: bool, more: float, next_head: Head | None) -> None:
         # what was played before the head was fitted is noted with its first entry
         played = sum(shows[begin + 1 : upto]) + more + (0.0 if known else shows[begin])
-        head, times = mine[begin].heads[side], tuple(one.on for one in mine[begin:upto])
+        head, times = mine[begin].heads[side], tuple(played.on for played in mine[begin:upto])
         chosen = not broken and next_head is not None and next_head != head
         life = Life(side, head, times[0], times[-1], known, over, broken, played, times, chosen)
         out.append(life)
 
     before = None
-    for at, one in enumerate(mine):
+    for at, reading in enumerate(mine):
         # most entries say nothing of heads: a hundred thousand are gone through for all drums
-        if one.heads is before and one.event not in ENDS and not broken:
+        if reading.heads is before and reading.event not in ENDS and not broken:
             continue
-        before = one.heads
-        here = one.side in ("", side)
-        other = at > 0 and mine[at - 1].heads[side] != one.heads[side]
-        if at > begin and ((one.event == "fitted" and here) or other or broken):
+        before = reading.heads
+        here = reading.side in ("", side)
+        other = at > 0 and mine[at - 1].heads[side] != reading.heads[side]
+        if at > begin and ((reading.event == "fitted" and here) or other or broken):
             # shows noted with a new head were played on the old one
-            end(at, True, shows[at], one.heads[side])
+            end(at, True, shows[at], reading.heads[side])
             begin, known, broken = at, False, False
-        known = known or (one.event == "fitted" and here)
-        broken = broken or (one.event == "broken" and here)
+        known = known or (reading.event == "fitted" and here)
+        broken = broken or (reading.event == "broken" and here)
     now = drum.setting(side).head if side in drum.sides else None
     end(len(mine), broken or now != mine[begin].heads[side], 0.0, now)
     return out
@@ -170,8 +170,10 @@ def outlook(drum: Drum, side: str, all_lives: Sequence[Life]) -> Outlook | None:
     first = math.log(usual_shows(drum, side, now.head))
     grid = first + WIDE * GRID_AT
     weight = np.exp(-0.5 * GRID_AT**2)
-    logs = np.log([one.shows for one in alike])[:, None]
-    ended = np.array([one.over and one.fitted and not one.by_choice for one in alike], dtype=bool)
+    logs = np.log([life.shows for life in alike])[:, None]
+    ended = np.array(
+        [life.over and life.fitted and not life.by_choice for life in alike], dtype=bool
+    )
     seen = int(ended.sum())
     far = (logs - grid) / SCATTER_LN
     weight *= np.exp(-0.5 * np.sum(far[ended] ** 2, axis=0))
@@ -208,21 +210,21 @@ def _left(
     gone = np.concatenate([[0.0], 1.0 - (rows @ weight) / today])
     steps = STEP * (np.arange(len(rows)) + begin + LOWEST)
     shows = np.exp(first + np.concatenate([[now], steps]))
-    return tuple(max(float(one) - used, 0.0) for one in np.interp(shares, gone, shows))
+    return tuple(max(float(item) - used, 0.0) for item in np.interp(shares, gone, shows))
 
 
 def shows_a_day(log: Sequence[Kept] | Sequence[Played]) -> float:
     """How often the drum is played, over its whole log; 0 where that is not noted."""
-    told: list[Kept | Played] = sorted(log, key=attrgetter("on"))
-    if len(told) < 2:
+    results: list[Kept | Played] = sorted(log, key=attrgetter("on"))
+    if len(results) < 2:
         return 0.0
-    first, last = (datetime.fromisoformat(one.on) for one in (told[0], told[-1]))
+    first, last = (datetime.fromisoformat(item.on) for item in (results[0], results[-1]))
     days = (last - first).total_seconds() / 86400.0
-    return sum(shows_of(one) for one in told[1:]) / days if days >= 1.0 else 0.0
+    return sum(shows_of(item) for item in results[1:]) / days if days >= 1.0 else 0.0
 
 
 def outlooks(drum: Drum, log: Sequence[Kept] | Sequence[Played]) -> list[Outlook]:
     """What is left of each head that lies on a drum, where playing was noted."""
     all_lives = lives(log, drum)
-    found = (outlook(drum, side, all_lives) for side in drum.sides)
-    return [one for one in found if one is not None]
+    result = (outlook(drum, side, all_lives) for side in drum.sides)
+    return [candidate for candidate in result if candidate is not None]

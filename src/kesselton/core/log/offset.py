@@ -91,9 +91,9 @@ def _which(by: FloatArray, seen: FloatArray, read_sd: FloatArray) -> list[BoolAr
     near = np.argsort(off)[::-1][:ALL_PAIRS].tolist()
     sets = [c for many in range(min(MOST_WRONG, count) + 1) for c in combinations(near, many)]
     out = []
-    for one in sets:
+    for candidate in sets:
         wrong = np.zeros(count, dtype=bool)
-        wrong[list(one)] = True
+        wrong[list(candidate)] = True
         out.append(wrong)
     return out
 

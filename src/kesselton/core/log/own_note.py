@@ -78,22 +78,22 @@ def computed(drum: Drum, stroke: Stroke | None = None) -> Computed:
         If a setting asks for the impossible or a mode was not found.
     """
     blow = stroke or Stroke(beater=TYPICAL_BEATER[drum.kind])
-    found, _ = heard(drum, partials(drum, tensions(drum), lowest=4), blow)
-    terms = {name: float(of[found.fundamental]) for name, of in error_terms(drum, found).items()}
-    at = found.fundamental
-    ring, error = float(found.t60_s[at]), float(decay_error(found)[at])
-    return Computed(float(found.frequency_hz[at]), tuple(terms.items()), ring, error)
+    modes, _ = heard(drum, partials(drum, tensions(drum), lowest=4), blow)
+    terms = {name: float(of[modes.fundamental]) for name, of in error_terms(drum, modes).items()}
+    at = modes.fundamental
+    ring, error = float(modes.t60_s[at]), float(decay_error(modes)[at])
+    return Computed(float(modes.frequency_hz[at]), tuple(terms.items()), ring, error)
 
 
-def computed_of(found: Prediction) -> Computed:
+def computed_of(prediction: Prediction) -> Computed:
     """The same from what was solved for the screen."""
-    at = found.partials.fundamental
-    terms = error_terms(found.drum, found.partials)
+    at = prediction.partials.fundamental
+    terms = error_terms(prediction.drum, prediction.partials)
     return Computed(
-        found.fundamental_hz,
+        prediction.fundamental_hz,
         tuple((name, float(of[at])) for name, of in terms.items()),
-        float(found.partials.t60_s[at]),
-        float(found.t60_error[at]),
+        float(prediction.partials.t60_s[at]),
+        float(prediction.t60_error[at]),
     )
 
 
@@ -170,15 +170,15 @@ def specimens(log: Sequence[Kept]) -> list[tuple[Kept, dict[str, int]]]:
     out: list[tuple[Kept, dict[str, int]]] = []
     heads: dict[str, Head] = {}
     numbers, last = dict.fromkeys(SIDES, 0), 0
-    for one in sorted(log, key=lambda kept: kept.on):
-        for side in one.drum.sides:
-            head = one.drum.setting(side).head
-            fitted = one.event == "fitted" and one.side in ("", side)
+    for entry in sorted(log, key=lambda kept: kept.on):
+        for side in entry.drum.sides:
+            head = entry.drum.setting(side).head
+            fitted = entry.event == "fitted" and entry.side in ("", side)
             if fitted or heads.get(side, head) != head:
                 last += 1
                 numbers[side] = last
             heads[side] = head
-        out.append((one, dict(numbers)))
+        out.append((entry, dict(numbers)))
     return out
 
 
@@ -197,13 +197,13 @@ def of_this_drum(log: Sequence[Kept], drum: Drum) -> list[tuple[Kept, tuple[int,
     Another shell, edge or mount begins anew, and so does a mended one.
     """
     out: list[tuple[Kept, tuple[int, ...]]] = []
-    for one, numbers in specimens(log):
-        if one.event == "mended":
+    for entry, numbers in specimens(log):
+        if entry.event == "mended":
             out.clear()
-        if one.left_out or one.heard_hz is None or one.drum.kind != drum.kind:
+        if entry.left_out or entry.heard_hz is None or entry.drum.kind != drum.kind:
             continue
-        if _acoustic(one.drum.shell) == _acoustic(drum.shell):
-            out.append((one, tuple(numbers[side] for side in one.drum.sides)))
+        if _acoustic(entry.drum.shell) == _acoustic(drum.shell):
+            out.append((entry, tuple(numbers[side] for side in entry.drum.sides)))
     return out
 
 
@@ -242,12 +242,14 @@ def own_note(points: Sequence[Point], now: Computed, heads: tuple[int, ...]) -> 
     if not points:
         return None
     rows = _rows([*points, Point("", 0.0, 0.0, None, heads, now)])
-    seen = np.array([one.cents for one in points])
+    seen = np.array([candidate.cents for candidate in points])
     offset = offset_words(rows[:-1], rows[-1], seen, _read_sd(points))
     odd = tuple(
-        one for one, chance in zip(points, offset.wrong.tolist(), strict=True) if chance > ODD
+        candidate
+        for candidate, chance in zip(points, offset.wrong.tolist(), strict=True)
+        if chance > ODD
     )
-    kept = [one for one in points if one not in odd] or list(points)
+    kept = [candidate for candidate in points if candidate not in odd] or list(points)
     ring, ring_half, rings = _ring(kept, now)
     total = math.hypot(offset.half_cents, now.read_anew, SIGMAS_90 * offset.scatter_cents)
     return Own(
@@ -258,22 +260,22 @@ def own_note(points: Sequence[Point], now: Computed, heads: tuple[int, ...]) -> 
 
 def _changed(points: Sequence[Point]) -> tuple[str, float] | None:
     """From which entry on the drum sounds as if it were another, where that explains far more."""
-    told = sorted(points, key=lambda one: one.on)[-MOST_LOOKED_AT:]
-    if len(told) < 2 * EACH_SIDE:
+    results = sorted(points, key=lambda item: item.on)[-MOST_LOOKED_AT:]
+    if len(results) < 2 * EACH_SIDE:
         return None
-    seen = np.array([one.cents for one in told])
-    read_sd = _read_sd(told)
-    rows = _rows(told)
+    seen = np.array([candidate.cents for candidate in results])
+    read_sd = _read_sd(results)
+    rows = _rows(results)
     together = evidence(rows, seen, read_sd)
     best, at = CHANGED, None
-    for place in range(EACH_SIDE, len(told) - EACH_SIDE + 1):
-        since = np.where(np.arange(len(told)) < place, 0.0, CHANGE_CENTS)
+    for place in range(EACH_SIDE, len(results) - EACH_SIDE + 1):
+        since = np.where(np.arange(len(results)) < place, 0.0, CHANGE_CENTS)
         gained = evidence(np.column_stack((rows, since)), seen, read_sd) - together
         if gained > best:
             best, at = gained, place
     if at is None:
         return None
-    return told[at].on, float(np.mean(seen[at:]) - np.mean(seen[:at]))
+    return results[at].on, float(np.mean(seen[at:]) - np.mean(seen[:at]))
 
 
 def _kind(name: str) -> str:
@@ -284,13 +286,13 @@ def _rows(points: Sequence[Point]) -> FloatArray:
     """What each unknown that stays does to each entry, cents per standard deviation: (N, U)."""
     columns: dict[tuple[str, int], int] = {}
     entries: list[tuple[int, int, float]] = []
-    for row, one in enumerate(points):
-        for name, cents in one.computed.terms:
+    for row, candidate in enumerate(points):
+        for name, cents in candidate.computed.terms:
             if _kind(name) in READ_ANEW:
                 continue
             specimen = -1
             if _kind(name) in OF_A_HEAD:
-                specimen = one.heads[0 if name.endswith("batter") else -1]
+                specimen = candidate.heads[0 if name.endswith("batter") else -1]
             column = columns.setdefault((name, specimen), len(columns))
             entries.append((row, column, cents / SIGMAS_90))
     out = np.zeros((len(points), len(columns)))
@@ -301,16 +303,19 @@ def _rows(points: Sequence[Point]) -> FloatArray:
 
 def _read_sd(points: Sequence[Point]) -> FloatArray:
     """What is off anew in each entry by what was read, cents, one standard deviation."""
-    read = [math.hypot(one.computed.read_anew, one.half_cents) / SIGMAS_90 for one in points]
+    read = [
+        math.hypot(candidate.computed.read_anew, candidate.half_cents) / SIGMAS_90
+        for candidate in points
+    ]
     return np.array(read)
 
 
 def _ring(points: Sequence[Point], now: Computed) -> tuple[float | None, float, int]:
     """One factor on the losses of a drum."""
-    told = [one.ring for one in points if one.ring is not None]
-    if not told:
+    results = [candidate.ring for candidate in points if candidate.ring is not None]
+    if not results:
         return None, 0.0, 0
     prior = math.log1p(now.t60_error) / SIGMAS_90
-    weight = 1.0 / prior**2 + len(told) / RING_SCATTER**2
-    mean = sum(told) / RING_SCATTER**2 / weight
-    return math.exp(mean), SIGMAS_90 / math.sqrt(weight), len(told)
+    weight = 1.0 / prior**2 + len(results) / RING_SCATTER**2
+    mean = sum(results) / RING_SCATTER**2 / weight
+    return math.exp(mean), SIGMAS_90 / math.sqrt(weight), len(results)

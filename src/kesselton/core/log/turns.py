@@ -15,21 +15,21 @@ def turn_lines(drum: Drum, log: tuple[Kept, ...]) -> dict[str, TurnLine]:
 
     A note of turns counts with the pitch noted beside it, or with the tension the head had then.
     """
-    found, told, now = {}, specimens(log), specimens_now(log, drum)
+    results, rows, now = {}, specimens(log), specimens_now(log, drum)
     for index, side in enumerate(drum.sides):
         fittings: dict[int, list[tuple[float, float]]] = {}
         known = set[tuple[float, float]]()
-        for one, numbers in told:
-            if one.left_out or not _turns_alike(one.drum, drum, side):
+        for entry, numbers in rows:
+            if entry.left_out or not _turns_alike(entry.drum, drum, side):
                 continue
-            for note in _turn_notes(one, side, index):
+            for note in _turn_notes(entry, side, index):
                 if note not in known:  # a reading stands in every entry until it is taken out
                     known.add(note)
                     fittings.setdefault(numbers[side], []).append(note)
         if known:
             last = fittings.pop(now[side], [])
-            found[side] = learn_turns(drum, side, [*fittings.values(), last])
-    return found
+            results[side] = learn_turns(drum, side, [*fittings.values(), last])
+    return results
 
 
 def _turns_alike(then: Drum, now: Drum, side: str) -> bool:
@@ -39,15 +39,17 @@ def _turns_alike(then: Drum, now: Drum, side: str) -> bool:
     of_shell = [
         (s.hoop, s.lugs, s.rods, s.rod_thread, s.head_diameter_m) for s in (then.shell, now.shell)
     ]
-    films = [one.setting(side).head.film_thickness_m for one in (then, now)]
+    films = [drum.setting(side).head.film_thickness_m for drum in (then, now)]
     return of_shell[0] == of_shell[1] and films[0] == films[1]
 
 
-def _turn_notes(one: Kept, side: str, index: int) -> list[tuple[float, float]]:
+def _turn_notes(entry: Kept, side: str, index: int) -> list[tuple[float, float]]:
     """Turns and tensions in N/m that an entry notes of a head."""
-    read = [r for r in one.readings if r.kind == "turns" and r.side == side]
-    notes = [(r.value, tension_from_pitch(one.drum, side, r.hz)) for r in read if r.hz is not None]
+    read = [r for r in entry.readings if r.kind == "turns" and r.side == side]
+    notes = [
+        (r.value, tension_from_pitch(entry.drum, side, r.hz)) for r in read if r.hz is not None
+    ]
     now = [r.value for r in read if r.hz is None]
-    if now and index < len(one.tensions_n_per_m):
-        notes.append((sum(now) / len(now), one.tensions_n_per_m[index]))
+    if now and index < len(entry.tensions_n_per_m):
+        notes.append((sum(now) / len(now), entry.tensions_n_per_m[index]))
     return notes

@@ -168,7 +168,7 @@ def drifts(
     there = stage or replace(air, temperature_c=air.temperature_c - 8.0)
     bare = fundamental_hz(drum, now.tensions_n_per_m)
     assumed = ("shell.material",) if drum.shell.material is None else ()
-    found = [
+    results = [
         _drift(drum, now, bare, air_words(air, there), partial(carried, drum, now, there), assumed),
         _drift(
             drum,
@@ -183,28 +183,28 @@ def drifts(
     if skins and abs(there.relative_humidity - air.relative_humidity) < 0.5 * DAMPER:
         damp = replace(air, relative_humidity=min(air.relative_humidity + DAMPER, 1.0))
         carry = partial(carried, drum, now, damp)
-        found.append(_drift(drum, now, bare, air_words(air, damp), carry, assumed))
-    return found
+        results.append(_drift(drum, now, bare, air_words(air, damp), carry, assumed))
+    return results
 
 
 def air_words(here: Air, there: Air) -> str:
     """What changes on the way to other air: "8 °C colder, 20 % damper"."""
     kelvin = there.temperature_c - here.temperature_c
     damp = 100.0 * (there.relative_humidity - here.relative_humidity)
-    said = []
+    results = []
     if kelvin != 0.0 or abs(damp) < 0.5:
-        said.append(
+        results.append(
             (_("{kelvin:g} °C colder") if kelvin <= 0.0 else _("{kelvin:g} °C warmer")).format(
                 kelvin=abs(kelvin)
             )
         )
     if abs(damp) >= 0.5:
-        said.append(
+        results.append(
             (_("{damp:.0f} % more humid") if damp > 0.0 else _("{damp:.0f} % less humid")).format(
                 damp=abs(damp)
             )
         )
-    return ", ".join(said)
+    return ", ".join(results)
 
 
 def _drift(
@@ -212,13 +212,13 @@ def _drift(
     now: Prediction,
     bare_hz: float,
     label: str,
-    made: Callable[[float], Drum],
+    result: Callable[[float], Drum],
     assumed: tuple[str, ...],
 ) -> Drift:
-    """Middle and ends of one change; `made` gives the drum for each."""
+    """Middle and ends of one change; `result` gives the drum for each."""
 
     def solved(sigmas: float) -> tuple[tuple[float, ...], tuple[float, ...], float]:
-        other = made(sigmas)
+        other = result(sigmas)
         tension = tensions(other)
         pitches = tuple(lug_pitch(other, side, tension) for side in other.sides)
         return tension, pitches, fundamental_hz(other, tension) / bare_hz

@@ -115,10 +115,10 @@ def edge(gaps_m: Sequence[float], rods: int, beds: Sequence[float] = ()) -> Edge
         amplitudes[-1] *= 0.5
     place = 1.0 + np.arange(len(values)) * rods / len(values)
     apart = [np.abs((place - bed + 0.5 * rods) % rods - 0.5 * rods) for bed in beds]
-    made = np.zeros(len(values), dtype=bool)
+    row = np.zeros(len(values), dtype=bool)
     for away in apart:
-        made |= away < BED_REACH
-    values, place = values[~made], place[~made]
+        row |= away < BED_REACH
+    values, place = values[~row], place[~row]
     if not len(values):
         raise InputError(
             _("All readings are in snare beds."), _("Read between the beds as well."), "gaps"
@@ -162,7 +162,7 @@ class EdgeFound:
 
 
 def edge_found(
-    found: Roundness | None, flat: Edge | None, moulded_m: float | None, skin: bool
+    result: Roundness | None, flat: Edge | None, moulded_m: float | None, skin: bool
 ) -> EdgeFound:
     """How an edge must be reckoned with: the verdicts in terms of wear and contact circle.
 
@@ -174,10 +174,10 @@ def edge_found(
     grades = []
     if flat is not None:
         grades.append(SEVERITIES.index(_flatness(flat).severity))
-    if found is not None and moulded_m is not None:
-        grades.append(SEVERITIES.index(_fit(found, moulded_m, skin).severity))
+    if result is not None and moulded_m is not None:
+        grades.append(SEVERITIES.index(_fit(result, moulded_m, skin).severity))
     wear = ("sound", "worn", "damaged")[max(grades)] if grades else None
-    return EdgeFound(wear, None if found is None else 0.5 * found.mean_m)
+    return EdgeFound(wear, None if result is None else 0.5 * result.mean_m)
 
 
 SEVERITIES = ("fine", "mind", "repair")
@@ -193,7 +193,7 @@ class Verdict:
 
 
 def verdicts(
-    found: Roundness | None,
+    result: Roundness | None,
     flat: Edge | None,
     head_inside_m: float | None,
     moulded_m: float | None,
@@ -216,20 +216,20 @@ def verdicts(
     Words are common practice; bounds as named above.
     """
     out = []
-    if found is not None:
-        wide = _("widest at rod {widest_rod:.1f}").format(widest_rod=found.widest_rod)
+    if result is not None:
+        wide = _("widest at rod {widest_rod:.1f}").format(widest_rod=result.widest_rod)
         size = _("{oval_m:.1f} mm out of round, {wide}").format(
-            oval_m=1000.0 * found.oval_m, wide=wide
+            oval_m=1000.0 * result.oval_m, wide=wide
         )
-        if found.oval_m < OVAL_FINE_M:
+        if result.oval_m < OVAL_FINE_M:
             out.append(
                 Verdict(
                     "fine",
-                    _("round within {oval_m:.1f} mm").format(oval_m=1000.0 * found.oval_m),
+                    _("round within {oval_m:.1f} mm").format(oval_m=1000.0 * result.oval_m),
                     _("No action needed."),
                 )
             )
-        elif found.oval_m < OVAL_POOR_M:
+        elif result.oval_m < OVAL_POOR_M:
             out.append(
                 Verdict("mind", size, _("Turn the head until it drops on freely, and mark it."))
             )
@@ -242,9 +242,9 @@ def verdicts(
                 )
             )
         if head_inside_m is not None:
-            out.append(_float(found, head_inside_m))
+            out.append(_float(result, head_inside_m))
         if moulded_m is not None:
-            out.append(_fit(found, moulded_m, skin))
+            out.append(_fit(result, moulded_m, skin))
     if flat is not None:
         out.append(_flatness(flat) if not _like_beds(flat, beds, rods) else beds_perhaps())
     if beds:
@@ -277,13 +277,13 @@ def _like_beds(flat: Edge, beds: Sequence[float] | None, rods: int) -> bool:
         return False
     first = flat.low_rods[0]
     away = [(low - first) % rods for low in flat.low_rods]
-    near = [min(one, rods - one) <= 1.0 for one in away]
-    opposite = [abs(one - 0.5 * rods) <= 1.0 for one in away]
+    near = [min(value, rods - value) <= 1.0 for value in away]
+    opposite = [abs(value - 0.5 * rods) <= 1.0 for value in away]
     return any(opposite) and all(n or o for n, o in zip(near, opposite, strict=True))
 
 
-def _float(found: Roundness, head_inside_m: float) -> Verdict:
-    play = head_inside_m - (found.mean_m + 0.5 * found.oval_m)
+def _float(result: Roundness, head_inside_m: float) -> Verdict:
+    play = head_inside_m - (result.mean_m + 0.5 * result.oval_m)
     text = _("{play:.1f} mm of play between head and shell").format(play=1000.0 * play)
     if play < 0.0:
         return Verdict(
@@ -296,8 +296,8 @@ def _float(found: Roundness, head_inside_m: float) -> Verdict:
     return Verdict("fine", text, _("Center it by eye."))
 
 
-def _fit(found: Roundness, moulded_m: float, skin: bool) -> Verdict:
-    over = found.mean_m - moulded_m
+def _fit(result: Roundness, moulded_m: float, skin: bool) -> Verdict:
+    over = result.mean_m - moulded_m
     if skin:
         return Verdict("fine", _("a skin adapts to the edge"), _("It reshapes in a few days."))
     text = _("bearing diameter {over:+.1f} mm against the molded one").format(over=1000.0 * over)

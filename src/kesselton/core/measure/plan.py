@@ -63,7 +63,7 @@ class HeadPlan:
 
 def head_plans(
     drum: Drum,
-    found: Prediction,
+    prediction: Prediction,
     dial: DialFit | str,
     friction: str,
     of: Thread,
@@ -79,7 +79,7 @@ def head_plans(
     out = []
     for index, side in enumerate(drum.sides):
         head = drum.setting(side).head
-        tension, hz = found.tensions_n_per_m[index], found.lug_pitches_hz[index]
+        tension, hz = prediction.tensions_n_per_m[index], prediction.lug_pitches_hz[index]
         torque = torque_nm(drum, tension, of, friction)
         out.append(
             HeadPlan(

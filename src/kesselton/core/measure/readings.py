@@ -102,7 +102,7 @@ Slopes = dict[tuple[object, ...], FloatArray]
 
 def forward(
     drum: Drum,
-    one: Observation,
+    observation: Observation,
     tensions_n_per_m: tuple[float, ...],
     known: Slopes | None = None,
 ) -> Forward:
@@ -118,68 +118,84 @@ def forward(
         If a dial has no calibration.
     """
     known = {} if known is None else known
-    if one.reading.kind in ("lug_pitch", "fundamental"):
-        value, slope = _pitch(drum, one, tensions_n_per_m)
-        whole = one.reading.kind == "fundamental"
+    if observation.reading.kind in ("lug_pitch", "fundamental"):
+        value, slope = _pitch(drum, observation, tensions_n_per_m)
+        whole = observation.reading.kind == "fundamental"
         rod = WHOLE_DRUM_CENTS if whole else math.hypot(MODEL_CENTS, UNEVEN_CENTS)
-        common = _pitch_common(drum, one.reading, tensions_n_per_m, known)
-        seen = CENTS * math.log(one.reading.value)
+        common = _pitch_common(drum, observation.reading, tensions_n_per_m, known)
+        seen = CENTS * math.log(observation.reading.value)
         return Forward(value, slope, math.hypot(PITCH_NOISE_CENTS, rod), seen, common)
-    index = drum.sides.index(one.reading.side) if one.reading.side in drum.sides else -1
+    index = (
+        drum.sides.index(observation.reading.side) if observation.reading.side in drum.sides else -1
+    )
     if index < 0:
-        drum.setting(one.reading.side)  # raises, naming what is missing
-    head = drum.setting(one.reading.side).head
+        drum.setting(observation.reading.side)  # raises, naming what is missing
+    head = drum.setting(observation.reading.side).head
     tension = tensions_n_per_m[index]
     slope, common = np.zeros(len(tensions_n_per_m)), np.zeros(COUNT)
-    if one.reading.kind == "dial":
-        return _dial(one, head, tension, slope, index)
-    if one.reading.kind == "torque":
+    if observation.reading.kind == "dial":
+        return _dial(observation, head, tension, slope, index)
+    if observation.reading.kind == "torque":
         slope[index] = 1.0
         common[PLACE["friction"]] = FRICTION_SD
-        wanted = torque_nm(drum, tension, THREADS[one.thread], one.friction)
+        wanted = torque_nm(drum, tension, THREADS[observation.thread], observation.friction)
         return Forward(
-            math.log(wanted), slope, ROD_FRICTION, math.log(max(one.reading.value, 1e-6)), common
+            math.log(wanted),
+            slope,
+            ROD_FRICTION,
+            math.log(max(observation.reading.value, 1e-6)),
+            common,
         )
-    if one.reading.kind == "turns" and isinstance(one.fit, TurnFit):
-        hz = _muted(drum, one.reading.side, tensions_n_per_m)
-        slope[index] = hz * hz / one.fit.slope_hz2
-        pitched = Reading("lug_pitch", hz, one.reading.side)
+    if observation.reading.kind == "turns" and isinstance(observation.fit, TurnFit):
+        hz = _muted(drum, observation.reading.side, tensions_n_per_m)
+        slope[index] = hz * hz / observation.fit.slope_hz2
+        pitched = Reading("lug_pitch", hz, observation.reading.side)
         cents = _pitch_common(drum, pitched, tensions_n_per_m, known)
-        common = cents * (2.0 * hz * hz / one.fit.slope_hz2 / CENTS)
-        return Forward(one.fit.turns_to(hz), slope, one.fit.spread(hz), one.reading.value, common)
-    if one.reading.kind == "turns" and isinstance(one.fit, TurnLine):
-        slope[index] = one.fit.factor * tension / one.fit.per_turn
-        value = one.fit.turns_to(tension)
-        return Forward(value, slope, one.fit.spread(tension), one.reading.value, common)
+        common = cents * (2.0 * hz * hz / observation.fit.slope_hz2 / CENTS)
+        return Forward(
+            observation.fit.turns_to(hz),
+            slope,
+            observation.fit.spread(hz),
+            observation.reading.value,
+            common,
+        )
+    if observation.reading.kind == "turns" and isinstance(observation.fit, TurnLine):
+        slope[index] = observation.fit.factor * tension / observation.fit.per_turn
+        value = observation.fit.turns_to(tension)
+        return Forward(
+            value, slope, observation.fit.spread(tension), observation.reading.value, common
+        )
     give = give_of(drum)
-    if one.reading.kind == "turns":
-        value = tension / tension_per_turn(drum, head, THREADS[one.thread])
+    if observation.reading.kind == "turns":
+        value = tension / tension_per_turn(drum, head, THREADS[observation.thread])
         read, first = math.hypot(TURN_READ, give.take_up_sd), give.take_up
     else:
         value = hoop_compliance(drum, head) * tension
         read, first = GAP_M, 0.0
     slope[index] = value
-    common[PLACE[f"give_{one.reading.side}"]] = give.sd * value
+    common[PLACE[f"give_{observation.reading.side}"]] = give.sd * value
     noise = math.hypot(ROD_GIVE * value, read)
-    return Forward(first + value, slope, noise, one.reading.value, common)
+    return Forward(first + value, slope, noise, observation.reading.value, common)
 
 
-def _dial(one: Observation, head: Head, tension: float, slope: FloatArray, index: int) -> Forward:
+def _dial(
+    observation: Observation, head: Head, tension: float, slope: FloatArray, index: int
+) -> Forward:
     """Model of a dial reading; its calibration is wrong alike for all readings of it."""
-    if not isinstance(one.fit, DialFit):
+    if not isinstance(observation.fit, DialFit):
         raise InputError(
             _("The gauge is not calibrated: its readings cannot be compared between heads."),
             _("Add two pairs in Gauges, or use it only to compare rods."),
             "dial",
         )
-    fit, thickness = one.fit, head.film_thickness_m
+    fit, thickness = observation.fit, head.film_thickness_m
     slope[index] = fit.slope(tension)
     common = np.zeros(COUNT)
     common[PLACE["dial_scale"]] = DIAL_SCALE_SD * slope[index]
     terms = fit.by_terms(tension, thickness)
     common[PLACE["dial_0"] : PLACE["dial_0"] + len(terms)] = terms
     noise = math.hypot(fit.noise, UNEVEN_LN * float(slope[index]))
-    return Forward(fit.reading(tension, thickness), slope, noise, one.reading.value, common)
+    return Forward(fit.reading(tension, thickness), slope, noise, observation.reading.value, common)
 
 
 def _pitch_common(
@@ -206,21 +222,31 @@ def _muted(drum: Drum, side: str, tensions: tuple[float, ...]) -> float:
     return lug_pitch(drum, side, tensions)
 
 
-def _pitch(drum: Drum, one: Observation, tensions: tuple[float, ...]) -> tuple[float, FloatArray]:
+def _pitch(
+    drum: Drum, observation: Observation, tensions: tuple[float, ...]
+) -> tuple[float, FloatArray]:
     """Cents of a pitch and its slopes by ln T, by differences."""
 
     def cents(now: tuple[float, ...]) -> float:
-        if one.reading.kind == "fundamental":
+        if observation.reading.kind == "fundamental":
             hz = fundamental_hz(drum, now)
         else:
-            hz = lug_pitch(drum, one.reading.side, now, one.reading.other_head, one.reading.centre)
+            hz = lug_pitch(
+                drum,
+                observation.reading.side,
+                now,
+                observation.reading.other_head,
+                observation.reading.centre,
+            )
         return CENTS * math.log(hz)
 
     here = cents(tensions)
     slope = np.zeros(len(tensions))
     for index in range(len(tensions)):
-        alone = one.reading.kind == "lug_pitch" and one.reading.other_head == "muted"
-        if alone and drum.sides[index] != one.reading.side:
+        alone = (
+            observation.reading.kind == "lug_pitch" and observation.reading.other_head == "muted"
+        )
+        if alone and drum.sides[index] != observation.reading.side:
             continue
         moved = tuple(t * math.exp(STEP_LN) if i == index else t for i, t in enumerate(tensions))
         slope[index] = (cents(moved) - here) / STEP_LN
@@ -281,9 +307,9 @@ def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Esti
     taken = np.zeros(count)
     for _unused in range(MAX_STEPS):
         now = tuple(np.exp(x[:count]).tolist())
-        found = [forward(drum, reading, now, known) for reading in readings]
-        rows = np.array([np.concatenate((f.slope, f.common)) / f.noise for f in found])
-        off = np.array([(f.seen - f.value - f.common @ x[count:]) / f.noise for f in found])
+        forwards = [forward(drum, reading, now, known) for reading in readings]
+        rows = np.array([np.concatenate((f.slope, f.common)) / f.noise for f in forwards])
+        off = np.array([(f.seen - f.value - f.common @ x[count:]) / f.noise for f in forwards])
         rows = np.vstack((rows, np.diag(1.0 / wide)))
         off = np.concatenate((off, (middle - x) / wide))
         if bound is not None:
@@ -302,7 +328,7 @@ def _solve(drum: Drum, readings: Sequence[Observation], prior_ln: float) -> Esti
             _("The readings do not agree on one tension."), _("Remove doubtful ones and try again.")
         )
     covariance = np.linalg.inv(rows.T @ rows)[:count, :count]
-    slopes = np.array([f.slope for f in found])
+    slopes = np.array([f.slope for f in forwards])
     heard = tuple(bool(np.any(np.abs(slopes[:, i]) > 1e-9)) for i in range(count))
     if bound is not None:  # what is known of one is known of the other
         heard = (any(heard),) * count
@@ -348,11 +374,11 @@ def _contradiction(
     """
     now = solved.tensions_n_per_m
     known: Slopes = {}
-    found = [forward(drum, reading, now, known) for reading in readings]
+    forwards = [forward(drum, reading, now, known) for reading in readings]
     worst, pair = CONTRADICTION, None
     for i in range(len(readings)):
         for j in range(i + 1, len(readings)):
-            a, b = found[i], found[j]
+            a, b = forwards[i], forwards[j]
             both = np.abs(a.slope) * np.abs(b.slope)
             if float(both.max()) <= 1e-12:
                 continue  # they speak of different heads
@@ -383,13 +409,13 @@ def contradiction_words(
 
 
 def expected(
-    drum: Drum, one: Observation, tensions_n_per_m: tuple[float, ...]
+    drum: Drum, observation: Observation, tensions_n_per_m: tuple[float, ...]
 ) -> tuple[float, float]:
     """What a reading must be at tensions, in its own unit, and its half-width nine times in ten."""
-    found = forward(drum, one, tensions_n_per_m)
-    half = SIGMAS_90 * found.spread
-    if one.reading.kind in ("lug_pitch", "fundamental"):
-        return math.exp(found.value / CENTS), half
-    if one.reading.kind == "torque":
-        return math.exp(found.value), math.exp(found.value) * half
-    return found.value, half
+    result = forward(drum, observation, tensions_n_per_m)
+    half = SIGMAS_90 * result.spread
+    if observation.reading.kind in ("lug_pitch", "fundamental"):
+        return math.exp(result.value / CENTS), half
+    if observation.reading.kind == "torque":
+        return math.exp(result.value), math.exp(result.value) * half
+    return result.value, half

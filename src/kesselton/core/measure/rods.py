@@ -118,15 +118,15 @@ def hoop_compliance(drum: Drum, head: Head) -> float:
 def give_of(drum: Drum) -> Give:
     """What is assumed of a drum's lugs and collar, by its hoops, lugs and size."""
     shell = drum.shell
-    made = GIVES[shell.hoop]
+    give = GIVES[shell.hoop]
     stiff = LUG_FACTOR[shell.usual_lugs]
     larger = max(0.5 * shell.head_diameter_m / USUAL_RADIUS_M, 0.3)
     size = 1.0 + OF_SIZE * (larger - 1.0) if shell.hoop not in ("wood", "rope") else 1.0
-    sd = made.sd if shell.lugs else math.hypot(made.sd, LUGS_NOT_SAID)
+    sd = give.sd if shell.lugs else math.hypot(give.sd, LUGS_NOT_SAID)
     return replace(
-        made,
-        lug_n_per_m=stiff * made.lug_n_per_m,
-        collar_m2_per_n=size * made.collar_m2_per_n,
+        give,
+        lug_n_per_m=stiff * give.lug_n_per_m,
+        collar_m2_per_n=size * give.collar_m2_per_n,
         sd=sd,
     )
 

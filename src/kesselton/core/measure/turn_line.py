@@ -100,10 +100,10 @@ def learn_turns(
             seen.append((turns - give.take_up - plain) / noise)
     by = np.array(rows)
     every: FloatArray = np.linalg.inv(by.T @ by)
-    found = every @ by.T @ np.array(seen)
+    result = every @ by.T @ np.array(seen)
     of_now = np.zeros((2, many))
     of_now[0, [0, -1]], of_now[1, 1] = 1.0, 1.0
-    more, taken = (of_now @ found).tolist()
+    more, taken = (of_now @ result).tolist()
     factor = max(1.0 + more, LEAST_FACTOR)
     return TurnLine(
         per_turn,

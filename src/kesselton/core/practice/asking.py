@@ -63,7 +63,7 @@ class Ask:
 
 
 def interval_between_heads(drum: Drum) -> float:
-    one, other = drum.batter.reading, drum.setting("resonant").reading
-    assert one is not None
+    lug_pitch, other = drum.batter.reading, drum.setting("resonant").reading
+    assert lug_pitch is not None
     assert other is not None
-    return cents_between(one.hz, other.hz)
+    return cents_between(lug_pitch.hz, other.hz)

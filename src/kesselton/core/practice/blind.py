@@ -15,10 +15,15 @@ from kesselton.core.practice.question import Question
 
 
 def _contrast(
-    ask: Ask, one: Drum, two: Drum, asks: str, what: str, places: tuple[float, float] = (0.25, 0.25)
+    ask: Ask,
+    drum: Drum,
+    two: Drum,
+    asks: str,
+    what: str,
+    places: tuple[float, float] = (0.25, 0.25),
 ) -> Question:
-    """Which of two is `one`; both at one note where the second can be brought there."""
-    pair = [d.struck(one, places[0]), d.struck(two, places[1])]
+    """Which of two is `drum`; both at one note where the second can be brought there."""
+    pair = [d.struck(drum, places[0]), d.struck(two, places[1])]
     first = ask.coin
     order = pair if first else pair[::-1]
     notes = both(

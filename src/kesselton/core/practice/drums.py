@@ -103,14 +103,14 @@ def with_rod_off(head: SimulatedHead, rod: int, cents: float) -> float:
         rest = np.delete(pitches, rod - 1)
         return cents_between(float(np.exp(np.log(rest).mean())), float(pitches[rod - 1]))
 
-    one, two = 0.0, math.copysign(0.05, cents)
-    at_one, at_two = off(one), off(two)
+    value, two = 0.0, math.copysign(0.05, cents)
+    at_one, at_two = off(value), off(two)
     for _ in range(12):
         if abs(at_two - cents) < 0.02 or at_two == at_one:
             break
-        three = two + (cents - at_two) * (two - one) / (at_two - at_one)
+        three = two + (cents - at_two) * (two - value) / (at_two - at_one)
         three = float(np.clip(three, -0.8 * start[rod - 1], 0.9))
-        one, at_one, two = two, at_two, three
+        value, at_one, two = two, at_two, three
         at_two = off(two)
     return at_two
 
@@ -131,14 +131,14 @@ def tap_seen(label: str, head: SimulatedHead, rod: int, damped: bool = True) -> 
     return _seen(label, hz, strength)
 
 
-def stroke_sound(found: Prediction, stroke: Stroke | None = None) -> Sound:
+def stroke_sound(prediction: Prediction, stroke: Stroke | None = None) -> Sound:
     """A stroke as sound."""
-    return Sound(matched(strike_samples(found, stroke), RATE_HZ), RATE_HZ, False)
+    return Sound(matched(strike_samples(prediction, stroke), RATE_HZ), RATE_HZ, False)
 
 
-def stroke_seen(label: str, found: Prediction, stroke: Stroke | None = None) -> Lines:
+def stroke_seen(label: str, prediction: Prediction, stroke: Stroke | None = None) -> Lines:
     """Its lines."""
-    hz, _, amplitude, _ = lines_of(found, stroke or found.stroke)
+    hz, _, amplitude, _ = lines_of(prediction, stroke or prediction.stroke)
     return _seen(label, hz, amplitude)
 
 

@@ -60,8 +60,8 @@ CENTS = Scale(1.0, 100.0, 20.0)
 
 
 EXERCISES: dict[str, Exercise] = {
-    one.key: one
-    for one in (
+    exercise.key: exercise
+    for exercise in (
         Exercise(
             "same",
             1,
@@ -360,24 +360,24 @@ def make_question(
             _("{exercise!r} is not an exercise.").format(exercise=exercise),
             (_("Options: {exercises}.").format(exercises=", ".join(EXERCISES))),
         )
-    one = EXERCISES[exercise]
+    candidate = EXERCISES[exercise]
     asked = 1.0
-    if one.scale is not None:
-        asked = one.scale.start if level is None else level
-        if not 0.999 * one.scale.hardest <= asked <= 1.001 * one.scale.easiest:
+    if candidate.scale is not None:
+        asked = candidate.scale.start if level is None else level
+        if not 0.999 * candidate.scale.hardest <= asked <= 1.001 * candidate.scale.easiest:
             raise InputError(
                 _("A level of {asked:g} {unit} is outside this exercise.").format(
-                    asked=asked, unit=one.unit
+                    asked=asked, unit=candidate.unit
                 ),
                 _("Use {hardest:g} to {easiest:g}.").format(
-                    hardest=one.scale.hardest, easiest=one.scale.easiest
+                    hardest=candidate.scale.hardest, easiest=candidate.scale.easiest
                 ),
             )
     fault: Exception | None = None
     for again in range(TRIES):
         rng = np.random.default_rng([seed, again, *exercise.encode()])
         try:
-            return one.make(Ask(exercise, seed, asked, helps, rng))
+            return candidate.make(Ask(exercise, seed, asked, helps, rng))
         except (InputError, ConvergenceError) as error:
             fault = error  # this drum cannot be set so: another one
     assert fault is not None

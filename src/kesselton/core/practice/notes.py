@@ -40,17 +40,19 @@ TONE_S = 1.2
 def follow_high_tone(ask: Ask) -> Question:
     """The lug tone moves, the drum’s note stays: only the high one is followed."""
     drum = d.some_drum(ask.rng)
-    found = d.struck(drum, 0.86)
+    prediction = d.struck(drum, 0.86)
     up = ask.coin
     setting = drum.batter.reading
     assert setting is not None
     wanted = setting.hz * ratio_of(ask.level if up else -ask.level)
-    moved = d.struck(hold_fundamental(drum, "batter", wanted, found.fundamental_hz), 0.86)
+    moved = d.struck(hold_fundamental(drum, "batter", wanted, prediction.fundamental_hz), 0.86)
     mute = tuple(lying for key, lying in AIDS.items() if key in ask.helps)
     if mute:
-        found, moved = (d.struck(replace(x.drum, mufflers=mute), 0.86) for x in (found, moved))
-    cents = cents_between(found.lug_pitches_hz[0], moved.lug_pitches_hz[0])
-    low = abs(cents_between(found.fundamental_hz, moved.fundamental_hz))
+        prediction, moved = (
+            d.struck(replace(x.drum, mufflers=mute), 0.86) for x in (prediction, moved)
+        )
+    cents = cents_between(prediction.lug_pitches_hz[0], moved.lug_pitches_hz[0])
+    low = abs(cents_between(prediction.fundamental_hz, moved.fundamental_hz))
     return ask.question(
         _("The low note stays. Did the high lug tone go up or down?"),
         choices(UP_DOWN),
@@ -60,8 +62,8 @@ def follow_high_tone(ask: Ask) -> Question:
             if cents > 0
             else _("The lug tone went {cents:.0f} cents down; the low note moved by {low:.0f}.")
         ).format(cents=abs(cents), low=low),
-        (d.stroke_sound(found), d.stroke_sound(moved)),
-        (d.stroke_seen(_("first"), found), d.stroke_seen(_("second"), moved)),
+        (d.stroke_sound(prediction), d.stroke_sound(moved)),
+        (d.stroke_seen(_("first"), prediction), d.stroke_seen(_("second"), moved)),
     )
 
 
@@ -98,10 +100,10 @@ def _in_room(sound: Sound, ask: Ask) -> Sound:
 
 
 def against_tone(ask: Ask) -> Question:
-    found = d.struck(d.some_drum(ask.rng))
+    prediction = d.struck(d.some_drum(ask.rng))
     up = ask.coin
     cents = ask.level if up else -ask.level
-    reference = found.fundamental_hz * ratio_of(-cents)
+    reference = prediction.fundamental_hz * ratio_of(-cents)
     return ask.question(
         _("A tone, then a drum. Is the drum higher or lower than the tone?"),
         choices(UP_DOWN),
@@ -116,9 +118,9 @@ def against_tone(ask: Ask) -> Question:
                 "The tone is {reference:.0f} Hz, the drum {fundamental_hz:.0f} "
                 "Hz: {cents:.0f} cents lower."
             )
-        ).format(reference=reference, fundamental_hz=found.fundamental_hz, cents=abs(cents)),
-        (tone(reference, TONE_S), d.stroke_sound(found)),
-        (d.tone_seen(_("tone"), reference), d.stroke_seen(_("drum"), found)),
+        ).format(reference=reference, fundamental_hz=prediction.fundamental_hz, cents=abs(cents)),
+        (tone(reference, TONE_S), d.stroke_sound(prediction)),
+        (d.tone_seen(_("tone"), reference), d.stroke_seen(_("drum"), prediction)),
     )
 
 
@@ -128,10 +130,10 @@ def name_note(ask: Ask) -> Question:
     drum = d.some_drum(ask.rng)
     near = note_of(d.struck(drum).fundamental_hz, A4)
     hz = d.struck(drum).fundamental_hz * ratio_of(-near.cents)
-    found = d.struck(at_interval(drum, interval_between_heads(drum), hz))
+    prediction = d.struck(at_interval(drum, interval_between_heads(drum), hz))
     place = int(ask.rng.integers(4))
     names = [note_of(hz * ratio_of(step * (n - place)), A4).name(False) for n in range(4)]
-    sounds: tuple[Sound, ...] = (d.stroke_sound(found),)
+    sounds: tuple[Sound, ...] = (d.stroke_sound(prediction),)
     if "tone" in ask.helps:
         sounds = (tone(A4 / 2.0, TONE_S), *sounds)
     return ask.question(
@@ -140,7 +142,7 @@ def name_note(ask: Ask) -> Question:
         names[place],
         _("It is {names}, {hz:.1f} Hz.").format(names=names[place], hz=hz),
         sounds,
-        (d.stroke_seen(_("drum"), found),),
+        (d.stroke_seen(_("drum"), prediction),),
     )
 
 
@@ -152,12 +154,12 @@ def interval_of_heads(ask: Ask) -> Question:
     low, seen = d.tap_sound(head, 1, ask.rng), d.tap_seen(_("batter"), head, 1)
     before = float(head.pitches()[0])
     d.shifted(head, cents)
-    made = cents_between(before, float(head.pitches()[0]))
+    value = cents_between(before, float(head.pitches()[0]))
     return ask.question(
         _("Batter head, then resonant head. Which interval?"),
         tuple((interval, _(interval)) for _unused, interval in INTERVALS),
         name,
-        _("{interval}: {cents:.0f} cents").format(interval=_(name), cents=made),
+        _("{interval}: {cents:.0f} cents").format(interval=_(name), cents=value),
         (low, d.tap_sound(head, 1, ask.rng)),
         (seen, d.tap_seen(_("resonant"), head, 1)),
     )
@@ -168,19 +170,19 @@ def major_or_minor(ask: Ask) -> Question:
     major = ask.coin
     drum = d.some_drum(ask.rng)
     root = d.struck(drum).fundamental_hz
-    found = [
+    predictions = [
         d.struck(at_interval(drum, interval_between_heads(drum), root * ratio_of(cents - 350.0)))
         for cents in (0.0, 400.0 if major else 300.0, 700.0)
     ]
-    hz = ", ".join(figures(x.fundamental_hz, ".0f") for x in found)
+    hz = ", ".join(figures(x.fundamental_hz, ".0f") for x in predictions)
     return ask.question(
         _("Root, third, fifth. Major or minor?"),
         (("major", _("major")), ("minor", _("minor"))),
         "major" if major else "minor",
         (_("Major: {hz} Hz.") if major else _("Minor: {hz} Hz.")).format(hz=hz),
-        tuple(d.stroke_sound(x) for x in found),
+        tuple(d.stroke_sound(x) for x in predictions),
         tuple(
             d.stroke_seen(name, x)
-            for name, x in zip((_("root"), _("third"), _("fifth")), found, strict=True)
+            for name, x in zip((_("root"), _("third"), _("fifth")), predictions, strict=True)
         ),
     )

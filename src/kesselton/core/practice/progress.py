@@ -47,12 +47,12 @@ class Standing:
 
 def standing(pupil: Pupil, exercise: str, now: datetime) -> Standing | None:
     """Where a pupil stands in an exercise; None if it was never done without help."""
-    done = [one for one in pupil.of(exercise) if not one.measure(HELPED)]
+    done = [session for session in pupil.of(exercise) if not session.measure(HELPED)]
     if not done:
         return None
-    known = [one for one in done if one.threshold is not None]
+    known = [session for session in done if session.threshold is not None]
     last = known[-1] if known else None
-    trials = [trial for one in done for trial in one.trials]
+    trials = [trial for session in done for trial in session.trials]
     right = sum(trial.outcome == "right" for trial in trials)
     low, high = share_between(right, len(trials))
     gone = now - datetime.fromisoformat(done[-1].on)
@@ -88,11 +88,12 @@ def _trend(known: Sequence[Session]) -> float | None:
         return None
     first = datetime.fromisoformat(known[0].on)
     weeks = [
-        (datetime.fromisoformat(one.on) - first).total_seconds() / (7.0 * 86400.0) for one in known
+        (datetime.fromisoformat(session.on) - first).total_seconds() / (7.0 * 86400.0)
+        for session in known
     ]
     if weeks[-1] - weeks[0] < 1.0 / 7.0:
         return None
-    logs = [math.log(one.threshold) for one in known if one.threshold is not None]
+    logs = [math.log(session.threshold) for session in known if session.threshold is not None]
     mean_w, mean_l = sum(weeks) / len(weeks), sum(logs) / len(logs)
     top = sum((w - mean_w) * (y - mean_l) for w, y in zip(weeks, logs, strict=True))
     low = sum((w - mean_w) ** 2 for w in weeks)
@@ -115,23 +116,27 @@ def next_exercise(
     """
     stands = {key: standing(pupil, key, now) for key, _number, _scale in exercises}
     for key, _number, scale in exercises:
-        one = stands[key]
-        if one is None:
+        candidate = stands[key]
+        if candidate is None:
             return key, _("the next in order")
-        if one.trials < SURE_TRIALS:
+        if candidate.trials < SURE_TRIALS:
             return key, _("not enough answers yet")
-        if scale is None and one.share_high < MASTERED_SHARE:
-            return key, _("{share:.0f} % correct so far").format(share=100.0 * one.share)
-        if scale is not None and one.threshold is not None and one.threshold > scale.start:
+        if scale is None and candidate.share_high < MASTERED_SHARE:
+            return key, _("{share:.0f} % correct so far").format(share=100.0 * candidate.share)
+        if (
+            scale is not None
+            and candidate.threshold is not None
+            and candidate.threshold > scale.start
+        ):
             return key, _("below your first level")
-        if one.days > FRESH_DAYS:
-            return key, _("last done {days:.0f} days ago").format(days=one.days)
+        if candidate.days > FRESH_DAYS:
+            return key, _("last done {days:.0f} days ago").format(days=candidate.days)
     oldest = max(exercises, key=lambda e: _days(stands[e[0]]))
     return oldest[0], _("done longest ago")
 
 
-def _days(one: Standing | None) -> float:
-    return math.inf if one is None else one.days
+def _days(candidate: Standing | None) -> float:
+    return math.inf if candidate is None else candidate.days
 
 
 def today_s(pupil: Pupil, now: datetime) -> float:

@@ -33,7 +33,7 @@ def strike_point(ask: Ask) -> Question:
     far = min(near + 0.01 * ask.level, 0.95)
     first = ask.coin
     places = (far, near) if first else (near, far)
-    found = [d.struck(drum, place) for place in places]
+    predictions = [d.struck(drum, place) for place in places]
     return ask.question(
         _("One drum, two strike points. Which is closer to the rim?"),
         choices(TWO),
@@ -41,8 +41,8 @@ def strike_point(ask: Ask) -> Question:
         _("At {places:.0f} and {places2:.0f} % of the radius.").format(
             places=100.0 * places[0], places2=100.0 * places[1]
         ),
-        tuple(d.stroke_sound(x, x.stroke) for x in found),
-        (d.stroke_seen(_("first"), found[0]), d.stroke_seen(_("second"), found[1])),
+        tuple(d.stroke_sound(x, x.stroke) for x in predictions),
+        (d.stroke_seen(_("first"), predictions[0]), d.stroke_seen(_("second"), predictions[1])),
     )
 
 
@@ -50,16 +50,18 @@ def which_beater(ask: Ask) -> Question:
     drum = d.some_drum(ask.rng)
     hard, soft = ("nylon_tip", "wood_tip")[int(ask.coin)], ("rods", "mallet")[int(ask.coin)]
     first = ask.coin
-    found = [d.struck(drum, 0.3, beater) for beater in ((hard, soft) if first else (soft, hard))]
+    predictions = [
+        d.struck(drum, 0.3, beater) for beater in ((hard, soft) if first else (soft, hard))
+    ]
     return ask.question(
         _("One drum, two beaters. Which is harder?"),
         choices(TWO),
         FIRST if first else SECOND,
         _("{label}, then {label2}.").format(
-            label=found[0].stroke.made.label, label2=found[1].stroke.made.label
+            label=predictions[0].stroke.made.label, label2=predictions[1].stroke.made.label
         ),
-        tuple(d.stroke_sound(x, x.stroke) for x in found),
-        (d.stroke_seen(_("first"), found[0]), d.stroke_seen(_("second"), found[1])),
+        tuple(d.stroke_sound(x, x.stroke) for x in predictions),
+        (d.stroke_seen(_("first"), predictions[0]), d.stroke_seen(_("second"), predictions[1])),
     )
 
 
@@ -82,10 +84,10 @@ def strainer(ask: Ask) -> Question:
     usual = Wires().laid(0.3556, None)
     cents = 120.0 * float(np.clip(ask.rng.standard_normal(), -1.5, 1.5))
     drum = d.some_snare(cents, Wires(pull_n=usual.pull_n * PULL_SHARES[wanted]))
-    found = d.struck(drum, 0.3)
-    at = wires_response(found)
+    prediction = d.struck(drum, 0.3)
+    at = wires_response(prediction)
     touch = math.nan if at is None else at.from_touch
-    sound = Sound(strike_samples(found, found.stroke, True, d.RATE_HZ), d.RATE_HZ, True)
+    sound = Sound(strike_samples(prediction, prediction.stroke, True, d.RATE_HZ), d.RATE_HZ, True)
     level = Sound(matched(sound.samples, d.RATE_HZ), d.RATE_HZ, True)
     return ask.question(
         _("A snare drum. How are the wires set?"),
@@ -98,7 +100,7 @@ def strainer(ask: Ask) -> Question:
             ).format(pull_shares=usual.pull_n * PULL_SHARES[wanted], touch=touch)
         ),
         (level,),
-        (d.stroke_seen(_("heads"), found),),
+        (d.stroke_seen(_("heads"), prediction),),
     )
 
 
@@ -138,13 +140,15 @@ def set_far(drum: Drum, note_hz: float) -> Drum:
 
 def _played(tom: Prediction, other: Prediction) -> Sound:
     """Two drums in a bar."""
-    high, low = (d.stroke_sound(one, one.stroke).samples for one in (tom, other))
+    high, low = (
+        d.stroke_sound(prediction, prediction.stroke).samples for prediction in (tom, other)
+    )
     out = np.zeros(int((GROOVE_S[-1] + 0.9) * d.RATE_HZ))
     for at in GROOVE_S:
-        one = high if at in TOM_AT else 0.6 * low
+        values = high if at in TOM_AT else 0.6 * low
         start = int(at * d.RATE_HZ)
-        count = min(len(one), len(out) - start)
-        out[start : start + count] += one[:count] * np.minimum(
+        count = min(len(values), len(out) - start)
+        out[start : start + count] += values[:count] * np.minimum(
             1.0, np.arange(count)[::-1] / (0.02 * d.RATE_HZ)
         )
     return Sound(matched(out, d.RATE_HZ), d.RATE_HZ, False)

@@ -73,12 +73,12 @@ def _rod_of(ask: Ask, rods: tuple[int, ...], head: SimulatedHead, asks: str) -> 
     sounds = tuple(d.tap_sound(head, rod, ask.rng) for rod in rods)
     lines = tuple(d.tap_seen(_("rod {rod}").format(rod=rod), head, rod) for rod in rods)
     answers = tuple((str(rod), _("rod {rod}").format(rod=rod)) for rod in rods)
-    said = (
+    message = (
         _("Rod {rods} is {off:.0f} cents above the rest.")
         if off > 0
         else _("Rod {rods} is {off:.0f} cents under the rest.")
     ).format(rods=rods[at], off=abs(off))
-    return ask.question(asks, answers, str(rods[at]), said, sounds, lines)
+    return ask.question(asks, answers, str(rods[at]), message, sounds, lines)
 
 
 def one_of_three(ask: Ask) -> Question:
@@ -112,7 +112,7 @@ def clear_or_not(ask: Ask) -> Question:
 def dropped_or_not(ask: Ask) -> Question:
     """Before and after the head was pressed: has it dropped?"""
     head = d.even_head(ask.rng)
-    one, seen = d.tap_sound(head, 1, ask.rng), d.tap_seen(_("before"), head, 1)
+    sound, seen = d.tap_sound(head, 1, ask.rng), d.tap_seen(_("before"), head, 1)
     before, dropped = float(head.pitches()[0]), ask.coin
     if dropped:
         d.shifted(head, -ask.level)
@@ -124,7 +124,7 @@ def dropped_or_not(ask: Ask) -> Question:
         _("It dropped by {cents:.0f} cents.").format(cents=abs(cents))
         if dropped
         else _("It stayed."),
-        (one, d.tap_sound(head, 1, ask.rng)),
+        (sound, d.tap_sound(head, 1, ask.rng)),
         (seen, d.tap_seen(_("after"), head, 1)),
     )
 
@@ -162,5 +162,5 @@ def _slack(toned: Sound, ask: Ask) -> Sound:
     knock *= float(np.abs(toned.samples).max()) / max(float(np.abs(knock).max()), 1e-12)
     share = 10.0 ** (-ask.level / 20.0)
     dead = toned.samples * np.exp(-time / 0.03)
-    made = (1.0 - share) * knock + share * dead
-    return Sound(made, toned.rate_hz, False)
+    result = (1.0 - share) * knock + share * dead
+    return Sound(result, toned.rate_hz, False)

@@ -93,11 +93,11 @@ class Quest:
         missed = wrong / max(1.0 - guess, 0.1)
         says = (unsure + 1.0) / (unsure + missed + 2.0) if unsure else 0.0
         out: FloatArray = self._prior.copy()
-        for one in self.trials:
-            heard = self._heard(math.log10(one.level))
-            if one.outcome == RIGHT:
+        for candidate in self.trials:
+            heard = self._heard(math.log10(candidate.level))
+            if candidate.outcome == RIGHT:
                 chance = heard * (1.0 - SLIP) + (1.0 - heard) * (1.0 - says) * guess
-            elif one.outcome == UNSURE:
+            elif candidate.outcome == UNSURE:
                 chance = 1.0 - heard + SLIP * heard
             else:
                 chance = heard * SLIP + (1.0 - heard) * (1.0 - guess)
@@ -148,5 +148,5 @@ def least_sd_log10(trials: int, guess: float = 0.5) -> float:
     u = 10.0 ** (SLOPE * levels)
     share = (1.0 - np.exp(-u)) * (1.0 - SLIP) + np.exp(-u) * guess
     steep = (1.0 - SLIP - guess) * SLOPE * math.log(10.0) * u * np.exp(-u)
-    told = float(np.max(steep**2 / (share * (1.0 - share))))
-    return 1.0 / math.sqrt(trials * told)
+    value = float(np.max(steep**2 / (share * (1.0 - share))))
+    return 1.0 / math.sqrt(trials * value)

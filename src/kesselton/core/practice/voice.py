@@ -62,21 +62,21 @@ def sung(samples: FloatArray, rate_hz: float) -> Sung:
     level = np.sqrt(np.mean(sound**2))
     if level < QUIET:
         raise InputError(_("No sound detected."), _("Sing closer to the microphone."))
-    found = []
+    results = []
     for start in range(0, len(sound) - window - longest, hop):
         frame = sound[start : start + window + longest]
         if np.sqrt(np.mean(frame**2)) > 0.3 * level:
             hz = _period(frame, window, rate_hz, longest)
             if hz is not None:
-                found.append(hz)
-    if len(found) * HOP_S < LEAST_S:
+                results.append(hz)
+    if len(results) * HOP_S < LEAST_S:
         raise InputError(_("No steady tone detected."), _("Sing or hum one note for a second."))
-    cents = CENTS_PER_OCTAVE * np.log2(np.array(found))
+    cents = CENTS_PER_OCTAVE * np.log2(np.array(results))
     middle = float(np.median(cents))
     near = cents[np.abs(cents - middle) < STEADY_CENTS]
     if len(near) < 0.5 * len(cents):
         raise InputError(_("The pitch slides: no single note."), _("Hold one note."))
-    return Sung(ratio_of(float(np.median(near))), float(near.std()), len(found) * HOP_S)
+    return Sung(ratio_of(float(np.median(near))), float(near.std()), len(results) * HOP_S)
 
 
 def _period(frame: FloatArray, window: int, rate_hz: float, longest: int) -> float | None:

@@ -48,7 +48,7 @@ FLATTEST_PER_M = 1.0
 
 
 def close_stroke(
-    found: Prediction,
+    prediction: Prediction,
     stroke: Stroke | None = None,
     wires: bool = False,
     rate_hz: int = RATE_HZ,
@@ -68,12 +68,12 @@ def close_stroke(
     """
     check_range(rate_hz, 8000, 192000, _("Sample rate"), "Hz")
     blow = stroke or Stroke()
-    on = lying_wires(found) if wires else None
-    near = _dry(found, blow, on, rate_hz, ring)
+    on = lying_wires(prediction) if wires else None
+    near = _dry(prediction, blow, on, rate_hz, ring)
     return Sound(matched(_in_room(near, rate_hz), rate_hz), rate_hz, wires)
 
 
-def gains(found: Prediction) -> FloatArray:
+def gains(prediction: Prediction) -> FloatArray:
     """Pressure in pascal at a near microphone by every partial that moves with unit modal velocity,
     (P,).
 
@@ -84,12 +84,12 @@ def gains(found: Prediction) -> FloatArray:
     over the head is rho omega v e^(-kappa h) / kappa, kappa^2 = k_h^2 - (omega/c)^2 (L. Cremer, M.
     Heckl, Structure-Borne Sound, chapter 6, from memory).
     """
-    p = found.partials
+    p = prediction.partials
     omega = 2.0 * np.pi * p.frequency_hz
     sent = 2.0 * decay_rate(p.t60_s) * np.maximum(p.radiated_share, 0.0) * 0.5
     far2 = 2.0 * AIR_KG_PER_M3 * SOUND_M_PER_S * sent / (4.0 * np.pi * LISTENER_M**2)
     end = p.system.ends[0]
-    slow = math.sqrt(end.tension_n_per_m / found.drum.batter.head.base_density_kg_per_m2)
+    slow = math.sqrt(end.tension_n_per_m / prediction.drum.batter.head.base_density_kg_per_m2)
     shape = np.abs(strikes(p, PLACE)) * np.where(p.order > 0, AROUND, 1.0)
     out: FloatArray = np.sqrt(far2 + (shape * standing(omega, slow, OVER_M)) ** 2)
     return out
@@ -105,28 +105,32 @@ def standing(omega: FloatArray, wave_m_per_s: float, over_m: float) -> FloatArra
 
 
 def _lines(
-    found: Prediction, stroke: Stroke, on: Lying | None
+    prediction: Prediction, stroke: Stroke, on: Lying | None
 ) -> tuple[ComplexArray, FloatArray, IndexArray]:
     """Complex frequency, pressure as it begins, and the partial of every line, (L,)."""
-    p, gain = found.partials, gains(found)
+    p, gain = prediction.partials, gains(prediction)
     pulse = pulse_on(p, stroke)
-    if on is not None and found.lines is None and response_touch(found, on, stroke) > stroke.touch:
+    if (
+        on is not None
+        and prediction.lines is None
+        and response_touch(prediction, on, stroke) > stroke.touch
+    ):
         omega = on.omega.real
         here = strikes(p, stroke.place).real[on.index] @ on.mix
         reach = np.sqrt(gain[on.index] ** 2 @ on.mix**2)
         return on.omega, stroke.impulse_ns * reach * here * pulse.spectrum(omega), on.index
-    if found.lines is not None:
-        omega_, here_ = found.lines.omega.ravel(), found.lines.here.ravel().real
+    if prediction.lines is not None:
+        omega_, here_ = prediction.lines.omega.ravel(), prediction.lines.here.ravel().real
         index = np.repeat(np.arange(len(p)), 2)
     else:
-        omega_, here_, index = _split(found, strikes(p, stroke.place).real)
+        omega_, here_, index = _split(prediction, strikes(p, stroke.place).real)
     push = stroke.impulse_ns * pulse.spectrum(omega_.real)
     return omega_, gain[index] * here_ * push, index
 
 
-def _split(found: Prediction, here: FloatArray) -> tuple[ComplexArray, FloatArray, IndexArray]:
+def _split(prediction: Prediction, here: FloatArray) -> tuple[ComplexArray, FloatArray, IndexArray]:
     """Every partial with nodal diameters as the two lines that a cleared head still makes of it."""
-    p = found.partials
+    p = prediction.partials
     omega = 2.0 * np.pi * p.frequency_hz + 1j * decay_rate(p.t60_s)
     rng = np.random.default_rng(SEED)
     apart = SPLIT * np.exp(rng.normal(0.0, SPLIT_SPREAD_LN, len(p))) * (p.order > 0)
@@ -139,11 +143,11 @@ def _split(found: Prediction, here: FloatArray) -> tuple[ComplexArray, FloatArra
 
 
 def _dry(
-    found: Prediction, stroke: Stroke, on: Lying | None, rate_hz: int, ring: float
+    prediction: Prediction, stroke: Stroke, on: Lying | None, rate_hz: int, ring: float
 ) -> FloatArray:
     """Pressure (N,) at the microphone without the room."""
-    p = found.partials
-    omega, loud, index = _lines(found, stroke, on)
+    p = prediction.partials
+    omega, loud, index = _lines(prediction, stroke, on)
     loudest = float(np.abs(loud).max(initial=0.0))
     heard = np.abs(loud) > loudest * 10.0 ** (-AUDIBLE_DB / 20.0)
     heard &= omega.real < 0.9 * math.pi * rate_hz
@@ -154,10 +158,10 @@ def _dry(
     reach = AUDIBLE_DB / 20.0 * math.log(10.0) + np.log(np.abs(loud) / loudest)
     length = float(np.clip(np.max(np.maximum(reach, 0.1) / decay), SHORTEST_S, LONGEST_S))
     time = np.arange(int(length * rate_hz)) / rate_hz
-    sharp = np.expm1(glide_cents(p, stroke, lines=found.lines) / CENTS_PER_NEPER)[index]
+    sharp = np.expm1(glide_cents(p, stroke, lines=prediction.lines) / CENTS_PER_NEPER)[index]
     slower = 2.0 * AUDIBLE_DECAY_NEPER / (ring * float(p.t60_s[p.fundamental]))
     run = -np.expm1(-slower * time) / slower
-    flow = flow_rates(p, energies_j(p, stroke, found.lines))[index]
+    flow = flow_rates(p, energies_j(p, stroke, prediction.lines))[index]
     out = np.zeros(len(time))
     phase = np.random.default_rng(SEED).uniform(0.0, 2.0 * np.pi, len(p))
     phase[p.order == 0] = 0.0
@@ -170,15 +174,15 @@ def _dry(
             taken = fall(decay[at : at + 1], flow[at : at + 1], early)[0]
             line *= taken * np.exp(decay[at] * early)
         out[:until] += line
-    blow = attack(found, stroke, rate_hz)[: len(out)]
+    blow = attack(prediction, stroke, rate_hz)[: len(out)]
     out[: len(blow)] += blow
     if on is not None:
-        out = out + rattle(found, on, stroke, time, rate_hz, float(np.abs(out).max()))
+        out = out + rattle(prediction, on, stroke, time, rate_hz, float(np.abs(out).max()))
     shaped: FloatArray = out * edges(len(out), rate_hz, pulse_on(p, stroke).tip_s)
     return shaped
 
 
-def attack(found: Prediction, stroke: Stroke, rate_hz: int) -> FloatArray:
+def attack(prediction: Prediction, stroke: Stroke, rate_hz: int) -> FloatArray:
     """Pressure of the blow itself above the partials that were computed, (N,) pascal.
 
     Notes
@@ -189,12 +193,12 @@ def attack(found: Prediction, stroke: Stroke, rate_hz: int) -> FloatArray:
     """
     from scipy.signal import butter, sosfilt
 
-    p = found.partials
+    p = prediction.partials
     pulse = pulse_on(p, stroke)
     many = int(4.0 * float(np.max(pulse.push_s)) * rate_hz) + 64
     force = (1.0 - pulse.front) * _half_sine(float(np.median(pulse.push_s)), many, rate_hz)
     force += pulse.front * _half_sine(pulse.tip_s, many, rate_hz)
-    sigma = found.drum.batter.head.base_density_kg_per_m2
+    sigma = prediction.drum.batter.head.base_density_kg_per_m2
     away = math.hypot(OVER_M, p.system.radius_m * math.hypot(PLACE, stroke.place))
     over = AIR_KG_PER_M3 * stroke.impulse_ns / (2.0 * np.pi * away * sigma) * force
     low = min(0.6 * float(p.frequency_hz.max()), 0.4 * rate_hz)

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
 
 import numpy as np
 
 from kesselton.core.acoustics.bessel import bessel_j
 from kesselton.core.acoustics.solver.partials import Partials, decay_rate
-from kesselton.core.arrays import FloatArray
+from kesselton.core.arrays import FloatArray, kept
 from kesselton.core.constants import CENTS_PER_NEPER
 from kesselton.core.instrument.beater import Stroke
 from kesselton.core.instrument.head import Head
@@ -31,7 +30,7 @@ AIR_KG_PER_M3 = 1.2
 
 
 def glide_cents(
-    found: Partials, stroke: Stroke, after_s: float = 0.0, lines: Lines | None = None
+    partials: Partials, stroke: Stroke, after_s: float = 0.0, lines: Lines | None = None
 ) -> FloatArray:
     """How much sharper than at rest every partial sounds `after_s` after a stroke, (P,) cents.
 
@@ -45,17 +44,19 @@ def glide_cents(
     ----------
     H. M. Berger, J. Appl. Mech. 22 (1955) 465 (from memory).
     """
-    system = found.system
-    omega = 2.0 * np.pi * found.frequency_hz
-    energy = energies_j(found, stroke, lines) * np.exp(-2.0 * decay_rate(found.t60_s) * after_s)
+    system = partials.system
+    omega = 2.0 * np.pi * partials.frequency_hz
+    energy = energies_j(partials, stroke, lines) * np.exp(
+        -2.0 * decay_rate(partials.t60_s) * after_s
+    )
     square = 2.0 * energy / omega**2  # amplitude^2 of each, modal mass 1 kg
-    gain = np.zeros(len(found))
+    gain = np.zeros(len(partials))
     area = math.pi * system.radius_m**2
     for part, end, unit in zip(system.slices, system.ends, system.unit_stiffness, strict=True):
         if end.head is None:
             continue
         # integral of the square of each partial's slope over this head
-        slope = np.sum(np.abs(found.shape[:, part]) ** 2 * unit[found.row][:, part], axis=1)
+        slope = np.sum(np.abs(partials.shape[:, part]) ** 2 * unit[partials.row][:, part], axis=1)
         stiff = end.head.substance.biaxial_stiffness(end.head.film_thickness_m)
         every = 0.25 * stiff / area * square * slope
         gain += (every.sum() + (OWN - 1.0) * every) * slope / omega**2
@@ -88,7 +89,7 @@ def first_glide_cents(head: Head, shell: Shell, tension_n_per_m: float, stroke: 
     return 0.5 * CENTS_PER_NEPER * math.log1p(gain)
 
 
-@lru_cache(maxsize=4096)  # a search asks twice for each head, and again at every change of a wish
+@kept(4096)  # a search asks twice for each head, and again at every change of a wish
 def glide_limit_n_per_m(head: Head, shell: Shell, stroke: Stroke, cents: float) -> float:
     """Tension below which a stroke starts more than `cents` sharp, N/m."""
     low, high = 1e-3, 1e6

@@ -21,7 +21,7 @@ ASIDE = 0.3
 """Its distance from the axis over the contact radius (assumed)."""
 
 
-def pressure_inside(found: Partials, behind_m: float, aside: float) -> ComplexArray:
+def pressure_inside(partials: Partials, behind_m: float, aside: float) -> ComplexArray:
     """Sound pressure in the drum over the modal displacement at modal mass 1 kg, (P,) Pa/m.
 
     Parameters
@@ -40,28 +40,28 @@ def pressure_inside(found: Partials, behind_m: float, aside: float) -> ComplexAr
     shell do besides. Good while enough duct functions are kept: from a few centimeters behind the
     head on.
     """
-    system = found.system
+    system = partials.system
     depth = system.depth_m
     check_range(behind_m, 0.0, depth, _("Microphone position"), "m")
     check_range(aside, 0.0, 1.0, _("Microphone position"), _("of the radius"))
-    omega = 2.0 * np.pi * found.frequency_hz + 1j * decay_rate(found.t60_s)
-    out = np.zeros(len(found), dtype=complex)
-    for order in np.unique(found.order).tolist():
-        mine = np.flatnonzero(found.order == order)
-        out[mine] = _of_order(found, int(order), mine, omega[mine], behind_m, aside)
-    out /= np.sqrt(square_area(found.order, system.radius_m))
+    omega = 2.0 * np.pi * partials.frequency_hz + 1j * decay_rate(partials.t60_s)
+    out = np.zeros(len(partials), dtype=complex)
+    for order in np.unique(partials.order).tolist():
+        mine = np.flatnonzero(partials.order == order)
+        out[mine] = _of_order(partials, int(order), mine, omega[mine], behind_m, aside)
+    out /= np.sqrt(square_area(partials.order, system.radius_m))
     return out
 
 
 def _of_order(
-    found: Partials, order: int, mine: IndexArray, omega: ComplexArray, z: float, aside: float
+    partials: Partials, order: int, mine: IndexArray, omega: ComplexArray, z: float, aside: float
 ) -> ComplexArray:
     """Pressure of the partials of one order over their unknowns, (F,)."""
-    system = found.system
+    system = partials.system
     count, depth = system.cavities, system.depth_m
     basis = cavity_basis(order, count)
     roots = basis.k / system.radius_m
-    shape = found.shape[mine]
+    shape = partials.shape[mine]
     moved = [
         shape[:, part] @ couplings(order, end.kind, end.functions, count)
         for part, end in zip(system.slices, system.ends, strict=True)
@@ -93,16 +93,16 @@ def _spread(kappa: ComplexArray, source: float, z: float, depth: float) -> Compl
     return np.asarray(0.5 * np.exp(-kappa * (high - low)) * near * far / whole, dtype=complex)
 
 
-def power_inside(found: Partials, energies_j: FloatArray) -> FloatArray:
+def power_inside(partials: Partials, energies_j: FloatArray) -> FloatArray:
     """Mean square of the pressure each partial gives a microphone inside at first, (P,) Pa^2.
 
     Parameters
     ----------
     energies_j : what a stroke leaves in every partial
     """
-    behind = min(BEHIND_M, 0.5 * found.system.depth_m)
-    pressure = pressure_inside(found, behind, ASIDE)
-    swing = np.abs(2.0 * np.pi * found.frequency_hz + 1j * decay_rate(found.t60_s))
+    behind = min(BEHIND_M, 0.5 * partials.system.depth_m)
+    pressure = pressure_inside(partials, behind, ASIDE)
+    swing = np.abs(2.0 * np.pi * partials.frequency_hz + 1j * decay_rate(partials.t60_s))
     out: FloatArray = np.abs(pressure) ** 2 * energies_j / swing**2  # half of (2 E / w^2)
     return out
 

@@ -62,15 +62,15 @@ def muffled(
     for muffler in mufflers:
         if muffler.side not in on_side:
             continue
-        made = muffler.made
+        muffler_kind = muffler.made
         radii, angles = _spot(muffler, radius_m, rods)
         # a phase of its own would make a strongly damped motion grow under friction
         value = motion.values(muffler.side, radii, angles, member, phase).real
-        weight = made.mass_kg * (1.0 - 1j * made.slip) / value.shape[1]
+        weight = muffler_kind.mass_kg * (1.0 - 1j * muffler_kind.slip) / value.shape[1]
         added += weight * value @ value.T
     squares, vectors = np.linalg.eig(np.linalg.solve(added, np.diag(omega[member] ** 2)))
-    found = np.sqrt(squares)
-    found = np.where(found.real < 0.0, -found, found)
+    result = np.sqrt(squares)
+    result = np.where(result.real < 0.0, -result, result)
     # modal mass of the new motions is 1 again
     scale = np.sqrt(np.sum(vectors * (added @ vectors), axis=0))
     vectors = vectors / scale
@@ -80,9 +80,9 @@ def muffled(
     lines = np.empty((len(order), 2), dtype=complex)
     heard = np.zeros((len(order), 2), dtype=complex)
     count = len(order)
-    lines[:, 0] = lines[:, 1] = found[place[:count]]
+    lines[:, 0] = lines[:, 1] = result[place[:count]]
     heard[:, 0] = here[place[:count]]
-    lines[order > 0, 1] = found[place[count:]]
+    lines[order > 0, 1] = result[place[count:]]
     heard[order > 0, 1] = here[place[count:]]
     return Lines(lines, heard)
 
@@ -122,20 +122,20 @@ class _Motions:
         return out
 
 
-def _spot(one: Muffler, radius_m: float, rods: int) -> tuple[FloatArray, FloatArray]:
+def _spot(muffler: Muffler, radius_m: float, rods: int) -> tuple[FloatArray, FloatArray]:
     """Radii (of the contact radius) and angles at which a muffler lies."""
-    made = one.made
-    if made.reach_m == 0.0:
+    muffler_kind = muffler.made
+    if muffler_kind.reach_m == 0.0:
         around = np.array([step * np.pi / 16.0 for step in range(32)])
         across = np.array(
             [RING_FROM + (RING_TO - RING_FROM) * step / (SPREAD - 1) for step in range(SPREAD)]
         )
         return across, around
-    half = 0.8 * made.reach_m / radius_m
+    half = 0.8 * muffler_kind.reach_m / radius_m
     steps = [2.0 * step / (SPREAD - 1) - 1.0 for step in range(SPREAD)]
-    radii = np.array([min(abs(one.place + half * step), 1.0) for step in steps])
-    wide = half / max(one.place, half)
-    return radii, one.angle(rods) + wide * np.array([-0.7, 0.0, 0.7])
+    radii = np.array([min(abs(muffler.place + half * step), 1.0) for step in steps])
+    wide = half / max(muffler.place, half)
+    return radii, muffler.angle(rods) + wide * np.array([-0.7, 0.0, 0.7])
 
 
 def _turn(motion: _Motions, mufflers: tuple[Muffler, ...], rods: int) -> FloatArray:

@@ -57,7 +57,7 @@ def without_port(drum: Drum) -> Drum | None:
     return out
 
 
-def port_view(found: Prediction) -> PortView | None:
+def port_view(prediction: Prediction) -> PortView | None:
     """What the ports of a predicted drum do; None where it has none.
 
     Raises
@@ -65,41 +65,41 @@ def port_view(found: Prediction) -> PortView | None:
     KesseltonError
         If the drum without ports cannot be computed.
     """
-    plain = without_port(found.drum)
+    plain = without_port(prediction.drum)
     if plain is None:
         return None
-    before = predict(plain, found.stroke)
-    at, was = found.partials.fundamental, before.partials.fundamental
-    p = found.partials
+    before = predict(plain, prediction.stroke)
+    at, was = prediction.partials.fundamental, before.partials.fundamental
+    p = prediction.partials
     low = (p.frequency_hz < BOOM_HZ) & (p.branch != AIR)
-    energy, decay = energies_j(p, found.stroke, found.lines), decay_rate(p.t60_s)
-    outside, inside = _power_outside(found), power_inside(p, energy)
+    energy, decay = energies_j(p, prediction.stroke, prediction.lines), decay_rate(p.t60_s)
+    outside, inside = _power_outside(prediction), power_inside(p, energy)
     return PortView(
-        cents_between(before.fundamental_hz, found.fundamental_hz),
-        _level_db(found) - _level_db(before),
-        float(found.struck_t60_s[at] / before.struck_t60_s[was]),
-        _first_s(found) / _first_s(before),
+        cents_between(before.fundamental_hz, prediction.fundamental_hz),
+        _level_db(prediction) - _level_db(before),
+        float(prediction.struck_t60_s[at] / before.struck_t60_s[was]),
+        _first_s(prediction) / _first_s(before),
         (1.0 - float(before.partials.batter_share[was]), 1.0 - float(p.batter_share[at])),
         falls_s(outside[low], decay[low], DROP_DB),
         falls_s(inside[low], decay[low], DROP_DB),
     )
 
 
-def _power_outside(found: Prediction) -> FloatArray:
+def _power_outside(prediction: Prediction) -> FloatArray:
     """Sound power each partial gives off at first, (P,) W; none of what the air in the port does by
     itself: it lies under the note, where little is heard, and would count for most of it."""
-    p = found.partials
-    energy = energies_j(p, found.stroke, found.lines)
+    p = prediction.partials
+    energy = energies_j(p, prediction.stroke, prediction.lines)
     power = p.radiated_share * 2.0 * decay_rate(p.t60_s) * energy
     return np.asarray(np.where(p.branch != AIR, power, 0.0))
 
 
-def _level_db(found: Prediction) -> float:
+def _level_db(prediction: Prediction) -> float:
     """What the heads give in the first 0.2 s, dB."""
-    heard = sounding_j(found.partials, found.stroke, found.lines)
-    return float(10.0 * np.log10(heard[found.partials.branch != AIR].sum()))
+    heard = sounding_j(prediction.partials, prediction.stroke, prediction.lines)
+    return float(10.0 * np.log10(heard[prediction.partials.branch != AIR].sum()))
 
 
-def _first_s(found: Prediction) -> float:
+def _first_s(prediction: Prediction) -> float:
     """Seconds until the sound of the heads is 10 dB lower."""
-    return falls_s(_power_outside(found), decay_rate(found.partials.t60_s), EARLY_DB)
+    return falls_s(_power_outside(prediction), decay_rate(prediction.partials.t60_s), EARLY_DB)

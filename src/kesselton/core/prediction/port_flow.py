@@ -17,7 +17,7 @@ SEPARATION = 2.0
 memory); assumed."""
 
 
-def flow_rates(found: Partials, energies_j: FloatArray) -> FloatArray:
+def flow_rates(partials: Partials, energies_j: FloatArray) -> FloatArray:
     """How much faster each partial's amplitude falls at first, by flow through the holes, (P,) 1/s.
 
     Parameters
@@ -29,13 +29,13 @@ def flow_rates(found: Partials, energies_j: FloatArray) -> FloatArray:
     Theory eq. 78. Each partial by itself: what one of them moves through the hole makes it no
     harder for the others, which errs to the quiet side.
     """
-    system = found.system
-    rate = np.zeros(len(found))
+    system = partials.system
+    rate = np.zeros(len(partials))
     for place, hole in zip(
         range(system.holes.start, system.holes.stop), system.orifices, strict=True
     ):
         face = 2.0 * math.pi * system.radius_m**2 / hole.area_m2
-        speed = face * np.abs(found.shape[:, place]) * np.sqrt(energies_j)
+        speed = face * np.abs(partials.shape[:, place]) * np.sqrt(energies_j)
         loss = 2.0 * SEPARATION * system.rho / (3.0 * math.pi) * hole.area_m2
         with np.errstate(divide="ignore", invalid="ignore"):
             taken = loss * speed**3 / (2.0 * energies_j)
@@ -54,10 +54,10 @@ def fall(decay: FloatArray, flow: FloatArray, time: FloatArray) -> FloatArray:
     return out
 
 
-def struck_t60_s(found: Partials, energies_j: FloatArray) -> FloatArray:
+def struck_t60_s(partials: Partials, energies_j: FloatArray) -> FloatArray:
     """Seconds from the stroke until each partial is 60 dB down, (P,)."""
-    decay = decay_rate(found.t60_s)
-    ratio = flow_rates(found, energies_j) / decay
+    decay = decay_rate(partials.t60_s)
+    ratio = flow_rates(partials, energies_j) / decay
     small = math.exp(-const.AUDIBLE_DECAY_NEPER)
     left = small * (1.0 + ratio) / (1.0 + small * ratio)
     out: FloatArray = -np.log(left) / decay

@@ -101,7 +101,7 @@ def predict(
     """
     solved = tensions(drum, outside)
     blow = stroke or Stroke(beater=TYPICAL_BEATER[drum.kind])
-    found, lines = heard(drum, partials(drum, solved, highest_hz, outside=outside), blow)
+    modes, lines = heard(drum, partials(drum, solved, highest_hz, outside=outside), blow)
     pitches = tuple(_pitch(drum, side, solved, outside) for side in drum.sides)
     stresses = tuple(
         tension / drum.setting(side).head.film_thickness_m
@@ -112,33 +112,33 @@ def predict(
         solved,
         pitches,
         stresses,
-        found,
+        modes,
         lines,
-        levels_db(found, blow, lines),
-        error_budget(drum, found),
-        decay_error(found),
+        levels_db(modes, blow, lines),
+        error_budget(drum, modes),
+        decay_error(modes),
         blow,
-        level_spl_db(found, blow, lines),
-        decays(found, blow, lines),
-        glide_cents(found, blow, 0.0, lines),
-        glide_cents(found, blow, EARLY_S, lines),
-        struck_t60_s(found, energies_j(found, blow, lines)),
+        level_spl_db(modes, blow, lines),
+        decays(modes, blow, lines),
+        glide_cents(modes, blow, 0.0, lines),
+        glide_cents(modes, blow, EARLY_S, lines),
+        struck_t60_s(modes, energies_j(modes, blow, lines)),
     )
 
 
-def heard(drum: Drum, found: Partials, stroke: Stroke) -> tuple[Partials, Lines | None]:
+def heard(drum: Drum, modes: Partials, stroke: Stroke) -> tuple[Partials, Lines | None]:
     """Partials as they are heard with the drum's muffling on: the mean of both lines of each,
     weighted by what the stroke gives them, and the lines themselves.
     """
     if not drum.mufflers:
-        return found, None
-    system = found.system
+        return modes, None
+    system = modes.system
     on_side = {
-        side: found.shape[:, part] for side, part in zip(drum.sides, system.slices, strict=False)
+        side: modes.shape[:, part] for side, part in zip(drum.sides, system.slices, strict=False)
     }
-    omega = 2.0 * np.pi * found.frequency_hz + 1j * decay_rate(found.t60_s)
+    omega = 2.0 * np.pi * modes.frequency_hz + 1j * decay_rate(modes.t60_s)
     lines = muffled(
-        found.order,
+        modes.order,
         omega,
         on_side,
         drum.mufflers,
@@ -153,10 +153,10 @@ def heard(drum: Drum, found: Partials, stroke: Stroke) -> tuple[Partials, Lines 
     decay = np.sum(share * lines.omega.imag, axis=1)
     order = np.argsort(pitch, kind="stable")
     changed = replace(
-        found,
+        modes,
         frequency_hz=pitch,
         t60_s=const.AUDIBLE_DECAY_NEPER / decay,
-        radiated_share=np.clip(found.radiated_share * omega.imag / decay, 0.0, 1.0),
+        radiated_share=np.clip(modes.radiated_share * omega.imag / decay, 0.0, 1.0),
     )
     return select(changed, order), Lines(lines.omega[order], lines.here[order])
 

@@ -46,10 +46,10 @@ def recut(drum: Drum, now: Prediction, shares: Shares | None = None) -> Recut | 
     then = replace(drum, shell=_sound(drum.shell))
     for side, hz in zip(drum.sides, now.lug_pitches_hz, strict=True):
         then = then.with_setting(side, drum.setting(side).at_pitch(hz))
-    found = predict(then, now.stroke)
-    speaks = speaking_or_why(then, found.tensions_n_per_m, now.stroke, shares or Shares())
-    ring = float(found.struck_t60_s[found.partials.fundamental])
-    return Recut(speaks, ring, found.fundamental_hz)
+    prediction = predict(then, now.stroke)
+    speaks = speaking_or_why(then, prediction.tensions_n_per_m, now.stroke, shares or Shares())
+    ring = float(prediction.struck_t60_s[prediction.partials.fundamental])
+    return Recut(speaks, ring, prediction.fundamental_hz)
 
 
 def _sound(shell: Shell) -> Shell:

@@ -61,7 +61,7 @@ class Sound:
 
 
 def lines_of(
-    found: Prediction, stroke: Stroke
+    prediction: Prediction, stroke: Stroke
 ) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
     """Frequency in hertz, decay in neper a second, amplitude, and how much faster it falls at first
     by flow through holes, of every line that sounds, (L,).
@@ -72,13 +72,13 @@ def lines_of(
     times the share of it that is radiation (theory eq. 32). Relative phases of different partials
     at a listener are not predicted; all begin as sines, which is how a short blow starts them.
     """
-    p = found.partials
-    if found.lines is None:
+    p = prediction.partials
+    if prediction.lines is None:
         omega = 2.0 * np.pi * p.frequency_hz + 1j * decay_rate(p.t60_s)
         here = strikes(p, stroke.place)
         index = np.arange(len(p))
     else:
-        omega, here = found.lines.omega.ravel(), found.lines.here.ravel()
+        omega, here = prediction.lines.omega.ravel(), prediction.lines.here.ravel()
         index = np.repeat(np.arange(len(p)), 2)
     push = pulse_on(p, stroke).spectrum(omega.real)
     energy = 0.5 * np.abs(here * push) ** 2
@@ -86,12 +86,12 @@ def lines_of(
     sounding = p.radiated_share[index] * whole  # muffling adds loss, not sound
     amplitude = np.sqrt(energy * np.maximum(sounding, 0.0)) * np.sign(here.real * push + 1e-300)
     heard = np.abs(amplitude) > 10.0 ** (-AUDIBLE_DB / 20.0) * np.abs(amplitude).max()
-    flow = flow_rates(p, energies_j(p, stroke, found.lines))[index]
+    flow = flow_rates(p, energies_j(p, stroke, prediction.lines))[index]
     return omega.real[heard] / (2.0 * np.pi), omega.imag[heard], amplitude[heard], flow[heard]
 
 
 def render(
-    found: Prediction,
+    prediction: Prediction,
     stroke: Stroke | None = None,
     wires: bool = False,
     rate_hz: int = RATE_HZ,
@@ -107,11 +107,13 @@ def render(
     InputError
         If nothing of the drum sounds, or there are no wires to be on.
     """
-    return Sound(matched(strike_samples(found, stroke, wires, rate_hz), rate_hz), rate_hz, wires)
+    return Sound(
+        matched(strike_samples(prediction, stroke, wires, rate_hz), rate_hz), rate_hz, wires
+    )
 
 
 def strike_samples(
-    found: Prediction,
+    prediction: Prediction,
     stroke: Stroke | None = None,
     wires: bool = False,
     rate_hz: int = RATE_HZ,
@@ -124,8 +126,8 @@ def strike_samples(
     """
     check_range(rate_hz, 8000, 192000, _("Sample rate"), "Hz")
     blow = stroke or Stroke()
-    on = lying_wires(found) if wires else None
-    hz, decay, amplitude, flow = sounding(found, blow, on)
+    on = lying_wires(prediction) if wires else None
+    hz, decay, amplitude, flow = sounding(prediction, blow, on)
     amplitude = blow.impulse_ns * amplitude
     if len(hz) == 0:
         raise InputError(_("That stroke excites no partial of this drum."), _("Move the beater."))
@@ -143,8 +145,10 @@ def strike_samples(
                 line *= fall(np.array([d]), np.array([taken]), early)[0] * np.exp(d * early)
             samples[:count] += line
     if on is not None:
-        samples = samples + rattle(found, on, blow, time, rate_hz, float(np.abs(samples).max()))
-    samples *= edges(len(time), rate_hz, pulse_on(found.partials, blow).tip_s)
+        samples = samples + rattle(
+            prediction, on, blow, time, rate_hz, float(np.abs(samples).max())
+        )
+    samples *= edges(len(time), rate_hz, pulse_on(prediction.partials, blow).tip_s)
     return samples
 
 
@@ -157,7 +161,7 @@ def _decaying_sine(hz: float, decay: float, count: int, rate_hz: int) -> FloatAr
     return out
 
 
-def lying_wires(found: Prediction) -> Lying:
+def lying_wires(prediction: Prediction) -> Lying:
     """The wires of a drum on its head, be the strainer on or off.
 
     Raises
@@ -165,32 +169,36 @@ def lying_wires(found: Prediction) -> Lying:
     InputError
         If the drum has none.
     """
-    laid = found.drum.laid_wires
+    laid = prediction.drum.laid_wires
     if laid is None:
         raise InputError(
-            _("{name!r} has no snare wires.").format(name=found.drum.name),
+            _("{name!r} has no snare wires.").format(name=prediction.drum.name),
             _("Play it without wires."),
             "wires",
         )
-    return lying(found.partials, laid)
+    return lying(prediction.partials, laid)
 
 
 def sounding(
-    found: Prediction, stroke: Stroke, on: Lying | None
+    prediction: Prediction, stroke: Stroke, on: Lying | None
 ) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
     """`lines_of` what sounds: of the head as wires load it, where the stroke is too soft to throw
     them off."""
-    if on is None or found.lines is not None or response_touch(found, on, stroke) <= stroke.touch:
-        return lines_of(found, stroke)
-    hz, decay, amplitude = _loaded_lines(found, on, stroke)
+    if (
+        on is None
+        or prediction.lines is not None
+        or response_touch(prediction, on, stroke) <= stroke.touch
+    ):
+        return lines_of(prediction, stroke)
+    hz, decay, amplitude = _loaded_lines(prediction, on, stroke)
     return hz, decay, amplitude, np.zeros(len(hz))
 
 
 def _loaded_lines(
-    found: Prediction, on: Lying, stroke: Stroke
+    prediction: Prediction, on: Lying, stroke: Stroke
 ) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Frequency, decay and amplitude of the motions with the wires lying on."""
-    p = found.partials
+    p = prediction.partials
     omega = on.omega.real
     here = strikes(p, stroke.place).real[on.index] @ on.mix
     push = here * pulse_on(p, stroke).spectrum(omega)
@@ -232,7 +240,7 @@ def edges(count: int, rate_hz: int, rise_s: float) -> FloatArray:
 
 
 def rattle(
-    found: Prediction,
+    prediction: Prediction,
     on: Lying,
     stroke: Stroke,
     time: FloatArray,
@@ -244,7 +252,7 @@ def rattle(
     from scipy.signal import butter, sosfilt
 
     looked = np.arange(0.0, min(WIRES_S, float(time[-1])), 1.0 / WIRES_RATE_HZ)
-    away = np.abs(struck_acceleration(found.partials, on, stroke, looked)).max(axis=0)
+    away = np.abs(struck_acceleration(prediction.partials, on, stroke, looked)).max(axis=0)
     leaves = max(on.leaves_m_per_s2, 1e-3)
     thrown = np.log1p(np.maximum(away / leaves - 1.0, 0.0))
     held = np.exp(-1.0 / (CHATTER_S * WIRES_RATE_HZ))

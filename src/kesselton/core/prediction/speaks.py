@@ -99,8 +99,8 @@ def speaking(
     blow = stroke or Stroke(beater=TYPICAL_BEATER[drum.kind])
     spans = []
     for side, tension in zip(drum.sides, pair, strict=True):
-        found = head_range(drum, side, stroke=blow)
-        low, high = found.lowest.tension_n_per_m, found.highest.tension_n_per_m
+        usable = head_range(drum, side, stroke=blow)
+        low, high = usable.lowest.tension_n_per_m, usable.highest.tension_n_per_m
         spans.append((math.log(low / tension), math.log(high / tension)))
     bottom, top = max(s[0] for s in spans), min(s[1] for s in spans)
     if bottom >= top:
@@ -149,10 +149,10 @@ BORNE, BORNE_WHY = (
 )
 
 
-def _end(drum: Drum, pair: tuple[float, ...], x: float, found: Partials, *words: str) -> End:
+def _end(drum: Drum, pair: tuple[float, ...], x: float, modes: Partials, *words: str) -> End:
     moved = tuple(t * math.exp(x) for t in pair)
     pitches = tuple(lug_pitch(drum, side, moved) for side in drum.sides)
-    return End(float(found.frequency_hz[found.fundamental]), pitches, *words)
+    return End(float(modes.frequency_hz[modes.fundamental]), pitches, *words)
 
 
 def starts_cents(kind: str, touch: float) -> float:
@@ -171,11 +171,11 @@ def _tests(drum: Drum, blow: Stroke, shares: Shares, lead: float) -> list[_Test]
     kind = drum.kind
     start, choked = shares.glide * starts_cents(kind, blow.touch), choked_s(kind)
 
-    def glide(found: Partials) -> float:
-        return math.log(start / max(float(glide_cents(found, blow)[found.fundamental]), 1e-3))
+    def glide(modes: Partials) -> float:
+        return math.log(start / max(float(glide_cents(modes, blow)[modes.fundamental]), 1e-3))
 
-    def ring(found: Partials) -> float:
-        return math.log(float(found.t60_s[found.fundamental]) / choked)
+    def ring(modes: Partials) -> float:
+        return math.log(float(modes.t60_s[modes.fundamental]) / choked)
 
     tests = [
         _Test(
@@ -196,8 +196,8 @@ def _tests(drum: Drum, blow: Stroke, shares: Shares, lead: float) -> list[_Test]
     if kind in OUTLASTS:
         least = min(shares.outlasts * OUTLASTS[kind], 1.0)
 
-        def outlasts(found: Partials) -> float:
-            return math.log(outlasting(found) / (least * lead))
+        def outlasts(modes: Partials) -> float:
+            return math.log(outlasting(modes) / (least * lead))
 
         lost = 100.0 * (1.0 - least)
         words = _(
@@ -207,7 +207,7 @@ def _tests(drum: Drum, blow: Stroke, shares: Shares, lead: float) -> list[_Test]
     return tests
 
 
-def outlasting(found: Partials) -> float:
+def outlasting(modes: Partials) -> float:
     """T60 of the lowest (0,1) over the longest of the first two (1,1) of the heads.
 
     Raises
@@ -215,10 +215,10 @@ def outlasting(found: Partials) -> float:
     ConvergenceError
         If no (1,1) was found.
     """
-    ones = np.flatnonzero((found.order == 1) & (found.branch != AIR))[:2]
+    ones = np.flatnonzero((modes.order == 1) & (modes.branch != AIR))[:2]
     if not len(ones):
         raise ConvergenceError(_("The overtones were not found."), _("Check the heads."))
-    return float(found.t60_s[found.fundamental] / found.t60_s[ones].max())
+    return float(modes.t60_s[modes.fundamental] / modes.t60_s[ones].max())
 
 
 def speaking_or_why(

@@ -106,18 +106,18 @@ def contact_s(
 
 def pulse_of(stroke: Stroke, tension_n_per_m: FloatArray | float, radius_m: float) -> Pulse:
     """The force a stroke gives to a head under tension."""
-    made = stroke.made
-    push = contact_s(tension_n_per_m, radius_m, made, stroke.place, stroke.touch)
-    front = min(made.front / math.sqrt(1.0 - stroke.place**2), MAX_FRONT)
-    return Pulse(push, FRONT_SHARE * made.tip_s * stroke.touch**HERTZ_POWER, front)
+    beater = stroke.made
+    push = contact_s(tension_n_per_m, radius_m, beater, stroke.place, stroke.touch)
+    front = min(beater.front / math.sqrt(1.0 - stroke.place**2), MAX_FRONT)
+    return Pulse(push, FRONT_SHARE * beater.tip_s * stroke.touch**HERTZ_POWER, front)
 
 
-def pulse_on(found: Partials, stroke: Stroke) -> Pulse:
+def pulse_on(partials: Partials, stroke: Stroke) -> Pulse:
     """The pulse of a stroke on the batter head of a solved drum."""
-    return pulse_of(stroke, found.system.ends[0].tension_n_per_m, found.system.radius_m)
+    return pulse_of(stroke, partials.system.ends[0].tension_n_per_m, partials.system.radius_m)
 
 
-def levels_db(found: Partials, stroke: Stroke, lines: Lines | None = None) -> FloatArray:
+def levels_db(partials: Partials, stroke: Stroke, lines: Lines | None = None) -> FloatArray:
     """Sound each partial gives in the first 0.2 s, in dB under the loudest, (P,).
 
     Notes
@@ -127,16 +127,16 @@ def levels_db(found: Partials, stroke: Stroke, lines: Lines | None = None) -> Fl
     Psychoacoustics, section 8.5, from memory): a puff that is over at once does not drown what
     rings on.
     """
-    sound = np.maximum(sounding_j(found, stroke, lines), 1e-300)
+    sound = np.maximum(sounding_j(partials, stroke, lines), 1e-300)
     out: FloatArray = 10.0 * np.log10(sound / sound.max())
     return out
 
 
-def sounding_j(found: Partials, stroke: Stroke, lines: Lines | None = None) -> FloatArray:
+def sounding_j(partials: Partials, stroke: Stroke, lines: Lines | None = None) -> FloatArray:
     """Energy in joule given off as sound in the first 0.2 s, (P,)."""
-    energy = energies_j(found, stroke, lines)
-    gone = -np.expm1(-2.0 * decay_rate(found.t60_s) * LISTENING_S)
-    out: FloatArray = found.radiated_share * gone * energy
+    energy = energies_j(partials, stroke, lines)
+    gone = -np.expm1(-2.0 * decay_rate(partials.t60_s) * LISTENING_S)
+    out: FloatArray = partials.radiated_share * gone * energy
     return out
 
 
@@ -154,12 +154,12 @@ class Decay:
     late_s: float
 
 
-def decays(found: Partials, stroke: Stroke, lines: Lines | None = None) -> Decay:
+def decays(partials: Partials, stroke: Stroke, lines: Lines | None = None) -> Decay:
     """Early and late decay of the sound power of all partials together (theory eq. 57)."""
-    single, energy = decay_rate(found.t60_s), energies_j(found, stroke, lines)
-    flow = flow_rates(found, energy)
-    power = np.maximum(found.radiated_share * 2.0 * single * energy, 0.0)
-    longest = float((found.t60_s * (power > 1e-6 * power.max())).max())
+    single, energy = decay_rate(partials.t60_s), energies_j(partials, stroke, lines)
+    flow = flow_rates(partials, energy)
+    power = np.maximum(partials.radiated_share * 2.0 * single * energy, 0.0)
+    longest = float((partials.t60_s * (power > 1e-6 * power.max())).max())
     time = longest * np.linspace(0.0, 1.0, 240) ** 2  # denser at first
     level = 10.0 * np.log10(power @ fall(single, flow, time) ** 2 / power.sum())
     at = np.interp([10.0, 25.0, 35.0], -level, time)
@@ -180,10 +180,10 @@ def ear_weight(hz: FloatArray) -> FloatArray:
     return out
 
 
-def level_spl_db(found: Partials, stroke: Stroke, lines: Lines | None = None) -> float:
+def level_spl_db(partials: Partials, stroke: Stroke, lines: Lines | None = None) -> float:
     """Mean level of the first 0.2 s, dB SPL at 1 m in the open, all directions alike."""
-    watt = float(sounding_j(found, stroke, lines).sum()) / LISTENING_S
-    system = found.system
+    watt = float(sounding_j(partials, stroke, lines).sum()) / LISTENING_S
+    system = partials.system
     square = watt * system.rho * system.c / (4.0 * np.pi * LISTENER_M**2)
     return float(10.0 * np.log10(max(square, 1e-30) / HEARING_THRESHOLD_PA**2))
 
@@ -195,23 +195,23 @@ def _functions_at(orders: tuple[int, ...], count: int, place: float) -> FloatArr
     return np.array([head_basis(m, count).values(where)[0] for m in orders])
 
 
-def strikes(found: Partials, place: float) -> ComplexArray:
+def strikes(partials: Partials, place: float) -> ComplexArray:
     """Displacement (P,) of the batter head under the stroke, modal mass 1 kg (theory eq. 17)."""
-    system = found.system
+    system = partials.system
     count = system.ends[0].functions
     functions = _functions_at(tuple(system.orders), count, place)
-    here = np.sum(found.shape[:, system.slices[0]] * functions[found.row], axis=1)
-    out: ComplexArray = here / np.sqrt(square_area(found.order, system.radius_m))
+    here = np.sum(partials.shape[:, system.slices[0]] * functions[partials.row], axis=1)
+    out: ComplexArray = here / np.sqrt(square_area(partials.order, system.radius_m))
     return out
 
 
-def energies_j(found: Partials, stroke: Stroke, lines: Lines | None = None) -> FloatArray:
+def energies_j(partials: Partials, stroke: Stroke, lines: Lines | None = None) -> FloatArray:
     """Energy in joule that a stroke leaves in every partial, (P,)."""
-    omega = 2.0 * np.pi * found.frequency_hz
+    omega = 2.0 * np.pi * partials.frequency_hz
     if lines is None:
-        square = np.abs(strikes(found, stroke.place)) ** 2
+        square = np.abs(strikes(partials, stroke.place)) ** 2
     else:
         square = np.sum(np.abs(lines.here) ** 2, axis=1)
-    push = stroke.impulse_ns * pulse_on(found, stroke).spectrum(omega)
+    push = stroke.impulse_ns * pulse_on(partials, stroke).spectrum(omega)
     out: FloatArray = 0.5 * square * push**2
     return out

@@ -66,13 +66,13 @@ class Budget:
         return out
 
 
-def error_budget(drum: Drum, found: Partials, given: InputTolerances = DEFAULT) -> Budget:
+def error_budget(drum: Drum, partials: Partials, given: InputTolerances = DEFAULT) -> Budget:
     """What makes a prediction uncertain, group by group of `error_terms`."""
-    terms = error_terms(drum, found, given)
+    terms = error_terms(drum, partials, given)
     groups: dict[str, list[FloatArray]] = {field.name: [] for field in fields(Budget)}
     for name, term in terms.items():
         groups[GROUP.get(name.partition(" ")[0], name.partition(" ")[0])].append(term)
-    nothing = np.zeros(len(found))
+    nothing = np.zeros(len(partials))
     return Budget(
         **{name: np.sqrt(np.sum(np.square(of or [nothing]), axis=0)) for name, of in groups.items()}
     )
@@ -84,24 +84,24 @@ GROUP = {"film": "film_mass", "pull": "tension", "hole": "inside", "plies": "gue
 
 
 def _by_tension_and_mass(
-    found: Partials, sides: int, shape2: FloatArray, omega2: FloatArray
+    partials: Partials, sides: int, shape2: FloatArray, omega2: FloatArray
 ) -> tuple[list[FloatArray], list[FloatArray]]:
     """Per head how ln f goes with ln of its tension, and against ln of its mass, (P,) each; of
     squared shapes (P, N) and frequencies (P,)."""
-    system = found.system
+    system = partials.system
     stiffs, masses = [], []
     for index in range(sides):
         part = system.slices[index]
-        unit = system.unit_stiffness[index][found.row]
+        unit = system.unit_stiffness[index][partials.row]
         tension = system.ends[index].tension_n_per_m
         stiffs.append(0.5 * tension * np.sum(shape2 * unit, axis=1) / omega2)
-        x, film = found.shape[:, part], system.film_mass[found.row][:, part, part]
+        x, film = partials.shape[:, part], system.film_mass[partials.row][:, part, part]
         masses.append(0.5 * np.einsum("ri,rij,rj->r", x, film, x).real)
     return stiffs, masses
 
 
 def error_terms(
-    drum: Drum, found: Partials, given: InputTolerances = DEFAULT
+    drum: Drum, partials: Partials, given: InputTolerances = DEFAULT
 ) -> dict[str, FloatArray]:
     """What each thing nobody stated does to every partial: (P,) cents at its 90 % half-width, with
     its sign. Named by its kind and, where it is of one head, the side: "film batter".
@@ -114,21 +114,21 @@ def error_terms(
     heads, what is off in it is off in both, and friction leaves their difference open, unless both
     were read (theory eq. 77).
     """
-    system = found.system
-    omega2 = (2.0 * np.pi * found.frequency_hz) ** 2
-    shape2 = (found.shape**2).real
+    system = partials.system
+    omega2 = (2.0 * np.pi * partials.frequency_hz) ** 2
+    shape2 = (partials.shape**2).real
     out: dict[str, FloatArray] = {}
-    stiffs, masses = _by_tension_and_mass(found, len(drum.sides), shape2, omega2)
+    stiffs, masses = _by_tension_and_mass(partials, len(drum.sides), shape2, omega2)
     films = np.sum(masses, axis=0)
     read = [drum.setting(side).reading is not None for side in drum.sides]
     pull = drum.one_pull
     drawn = pull is not None and sum(read) == 1  # the other head by the one that was read
-    stiff_pitched, air_in_pitch = np.zeros((2, len(found)))
+    stiff_pitched, air_in_pitch = np.zeros((2, len(partials)))
     for index, side in enumerate(drum.sides):
         moved = -CENTS_PER_NEPER * masses[index]
         if read[index]:
             stiff = np.sum(stiffs, axis=0) if drawn else stiffs[index]
-            pinned, air = _pitch_shares(found, system.slices[index], masses[index])
+            pinned, air = _pitch_shares(partials, system.slices[index], masses[index])
             moved += CENTS_PER_NEPER * stiff * pinned
             air_in_pitch += stiff * air
             stiff_pitched += stiff
@@ -145,9 +145,9 @@ def error_terms(
         out["pull"] = CENTS_PER_NEPER * stiff_all * given.tension
         apart = 0.5 * CENTS_PER_NEPER * (stiffs[-1] - stiffs[0])
         out["pull apart"] = apart * math.log1p(pull)
-    stretch = 0.5 * np.sum(shape2 * system.stiffness[found.row], axis=1) / omega2
-    outside = 0.5 * found.outside_share
-    plugs = np.diagonal(system.film_mass, axis1=1, axis2=2)[found.row, system.holes]
+    stretch = 0.5 * np.sum(shape2 * system.stiffness[partials.row], axis=1) / omega2
+    outside = 0.5 * partials.outside_share
+    plugs = np.diagonal(system.film_mass, axis1=1, axis2=2)[partials.row, system.holes]
     holes = 0.5 * np.sum(shape2[:, system.holes] * plugs, axis=1)
     # D x = 0 leaves for the air inside what film, outside air and stretching do not balance
     inside = films + holes + outside - stretch
@@ -164,31 +164,31 @@ def error_terms(
     )
     out["inside"] = CENTS_PER_NEPER * inside * given.inside
     out["hole"] = CENTS_PER_NEPER * holes * given.hole
-    out["numeric"] = np.full(len(found), given.numeric_cents)
-    out["recoil"] = CENTS_PER_NEPER * 0.5 * found.recoil_share * (moving[1] if moving else 0.0)
+    out["numeric"] = np.full(len(partials), given.numeric_cents)
+    out["recoil"] = CENTS_PER_NEPER * 0.5 * partials.recoil_share * (moving[1] if moving else 0.0)
     return out
 
 
-def decay_error(found: Partials, given: InputTolerances = DEFAULT) -> FloatArray:
+def decay_error(partials: Partials, given: InputTolerances = DEFAULT) -> FloatArray:
     """How far T60 may be off nine times in ten, (P,): from T60 / (1 + e) to T60 (1 + e).
 
     Notes
     -----
     Theory eq. 27. Losses of film, plies, edge and rings are assumed; sound carries its own share.
     """
-    sound = found.radiated_share
+    sound = partials.radiated_share
     out: FloatArray = np.hypot((1.0 - sound) * given.friction, sound * given.radiation)
     return out
 
 
-def _pitch_shares(found: Partials, part: slice, mass: FloatArray) -> tuple[float, float]:
+def _pitch_shares(partials: Partials, part: slice, mass: FloatArray) -> tuple[float, float]:
     """Shares of the film and of the air outside in the moving mass of a head's own (1,1)."""
-    ones = np.flatnonzero((found.order == 1) & (found.rank == 1) & (found.branch != AIR))
+    ones = np.flatnonzero((partials.order == 1) & (partials.rank == 1) & (partials.branch != AIR))
     if len(ones) == 0:
         return 1.0, 0.0
-    own = np.sum(np.abs(found.shape[ones][:, part]) ** 2, axis=1)
+    own = np.sum(np.abs(partials.shape[ones][:, part]) ** 2, axis=1)
     best = ones[int(np.argmax(own))]
-    all_own = np.sum(np.abs(found.shape[best]) ** 2)
-    weight = float(np.sum(np.abs(found.shape[best, part]) ** 2) / all_own)
+    all_own = np.sum(np.abs(partials.shape[best]) ** 2)
+    weight = float(np.sum(np.abs(partials.shape[best, part]) ** 2) / all_own)
     film = min(1.0, 2.0 * mass[best] / weight)
-    return float(film), float(min(found.outside_share[best], 1.0 - film))
+    return float(film), float(min(partials.outside_share[best], 1.0 - film))

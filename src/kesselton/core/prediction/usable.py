@@ -152,11 +152,11 @@ def _glide(head: Head, shell: Shell, kind: str, stroke: Stroke | None) -> Limit:
     )
 
 
-def under_stroke(found: HeadRange, drum: Drum, stroke: Stroke) -> HeadRange:
+def under_stroke(usable: HeadRange, drum: Drum, stroke: Stroke) -> HeadRange:
     """The range of a head of a drum under another stroke: the glide alone is another."""
-    glide = _glide(drum.setting(found.side).head, drum.shell, drum.kind, stroke)
-    lower = tuple(glide if limit.name == glide.name else limit for limit in found.lower)
-    return replace(found, lower=lower)
+    glide = _glide(drum.setting(usable.side).head, drum.shell, drum.kind, stroke)
+    lower = tuple(glide if limit.name == glide.name else limit for limit in usable.lower)
+    return replace(usable, lower=lower)
 
 
 def _edge_fit(head: Head, shell: Shell) -> tuple[Limit, ...]:
@@ -196,9 +196,9 @@ def head_range(
         When the lower limit lies above the upper: this head does not suit this drum.
     """
     head = drum.setting(side).head
-    found = tension_limits(head, drum.shell, drum.kind, side, stroke)
-    found = replace(found, lower=(*found.lower, *_clear_tone(drum, side, found, outside)))
-    low, high = found.lowest.tension_n_per_m, found.highest.tension_n_per_m
+    usable = tension_limits(head, drum.shell, drum.kind, side, stroke)
+    usable = replace(usable, lower=(*usable.lower, *_clear_tone(drum, side, usable, outside)))
+    low, high = usable.lowest.tension_n_per_m, usable.highest.tension_n_per_m
     if low >= high:
         raise InputError(
             _(
@@ -208,26 +208,26 @@ def head_range(
             ).format(
                 side=side,
                 name=head.name,
-                label=found.lowest.label,
+                label=usable.lowest.label,
                 low=low,
-                label2=found.highest.label,
+                label2=usable.highest.label,
                 high=high,
             ),
             _("Choose another head or a stiffer hoop."),
             side,
         )
     return replace(
-        found,
+        usable,
         lowest_pitch_hz=_muted_pitch(drum, side, max(low, LOWEST_TENSION_N_PER_M), outside),
         highest_pitch_hz=_muted_pitch(drum, side, high, outside),
     )
 
 
 def _clear_tone(
-    drum: Drum, side: str, found: HeadRange, outside: OutsideAir | None
+    drum: Drum, side: str, usable: HeadRange, outside: OutsideAir | None
 ) -> tuple[Limit, ...]:
     """The limit below which a tap is over before it has a pitch; none if that lies lower still."""
-    low, high = found.lowest.tension_n_per_m, found.highest.tension_n_per_m
+    low, high = usable.lowest.tension_n_per_m, usable.highest.tension_n_per_m
     low = max(low, LOWEST_TENSION_N_PER_M)
 
     def swings(tension: float) -> float:

@@ -184,7 +184,7 @@ def leaving_m_per_s2(wires: Laid, tilt_deg: float = 0.0) -> float:
     return wires.pull_n * curvature / wires.line_mass_kg_per_m - weight
 
 
-def lying(found: Partials, wires: Laid) -> Lying:
+def lying(partials: Partials, wires: Laid) -> Lying:
     """A solved drum with its wires on the snare side.
 
     Raises
@@ -201,20 +201,20 @@ def lying(found: Partials, wires: Laid) -> Lying:
     """
     from scipy.linalg import LinAlgError, eigh
 
-    system = found.system
+    system = partials.system
     if len(system.slices) < 2 or system.ends[1].head is None:
         raise InputError(_("Wires need a resonant head."), _("Add one."), "wires")
-    index = np.flatnonzero(found.branch != AIR)
-    shape = found.shape[index][:, system.slices[1]].real
-    strip = strip_of(found.order[index], shape, system.radius_m, wires)
+    index = np.flatnonzero(partials.branch != AIR)
+    shape = partials.shape[index][:, system.slices[1]].real
+    strip = strip_of(partials.order[index], shape, system.radius_m, wires)
     more, stiffer = load(strip, wires)
-    omega = 2.0 * np.pi * found.frequency_hz[index]
+    omega = 2.0 * np.pi * partials.frequency_hz[index]
     try:
         square, mix = eigh(np.diag(omega**2) + stiffer, np.eye(len(index)) + more)
     except LinAlgError as error:
         raise ConvergenceError(_("Wires not computed: {error}.").format(error=error)) from None
     loaded = np.sqrt(square)
-    bare = decay_rate(found.t60_s[index])
+    bare = decay_rate(partials.t60_s[index])
     own = np.einsum("pi,pi->i", mix, bare[:, None] * mix)
     taken = np.einsum("pi,pq,qi->i", mix, more + stiffer / (omega[:, None] * omega), mix)
     rate = own + 0.25 * LOSS_FACTOR * loaded * taken
@@ -239,7 +239,7 @@ class Response:
     time_s: float
 
 
-def response(found: Partials, wires: Laid, stroke: Stroke) -> Response:
+def response(partials: Partials, wires: Laid, stroke: Stroke) -> Response:
     """The softest stroke at a place, with a beater, that wires answer.
 
     Raises
@@ -247,12 +247,12 @@ def response(found: Partials, wires: Laid, stroke: Stroke) -> Response:
     InputError, ConvergenceError
         As `lying`.
     """
-    return _response(found, lying(found, wires), wires, stroke)
+    return _response(partials, lying(partials, wires), wires, stroke)
 
 
-def _response(found: Partials, on: Lying, wires: Laid, stroke: Stroke) -> Response:
+def _response(partials: Partials, on: Lying, wires: Laid, stroke: Stroke) -> Response:
     """The same with the wires lying on already."""
-    threshold, after = _threshold(found, on, stroke)
+    threshold, after = _threshold(partials, on, stroke)
     verdict = RIGHT
     if threshold <= LOOSE_TOUCH:
         verdict = LOOSE
@@ -261,21 +261,21 @@ def _response(found: Partials, on: Lying, wires: Laid, stroke: Stroke) -> Respon
             wires.strands, wires.length_m, wires.width_m, wires.mass_kg,
             EASED * wires.pull_n, wires.sag_m,
         )  # fmt: skip
-        let_out, _unused = _threshold(found, lying(found, eased), stroke)
+        let_out, _unused = _threshold(partials, lying(partials, eased), stroke)
         verdict = CHOKED if let_out <= SOFT_TOUCH else DULL
     return Response(threshold, verdict, on.leaves_m_per_s2, after)
 
 
-def response_touch(found: Prediction, on: Lying, stroke: Stroke) -> float:
+def response_touch(prediction: Prediction, on: Lying, stroke: Stroke) -> float:
     """Impulse of the softest such stroke that throws wires, over a medium one."""
-    return _threshold(found.partials, on, stroke)[0]
+    return _threshold(prediction.partials, on, stroke)[0]
 
 
-def _threshold(found: Partials, on: Lying, stroke: Stroke) -> tuple[float, float]:
+def _threshold(partials: Partials, on: Lying, stroke: Stroke) -> tuple[float, float]:
     """Impulse that throws wires, over a medium stroke, and when it does: what they leave at over
     the largest acceleration of the head along them."""
     time = np.linspace(0.0, ANSWERS_S, STEPS)
-    motion = struck_acceleration(found, on, Stroke(stroke.place, stroke.beater, 1.0), time)
+    motion = struck_acceleration(partials, on, Stroke(stroke.place, stroke.beater, 1.0), time)
     away = np.abs(motion).max(axis=0)
     place = int(np.argmax(away))
     peak = max(float(away[place]), 1e-12)
@@ -283,12 +283,12 @@ def _threshold(found: Partials, on: Lying, stroke: Stroke) -> tuple[float, float
 
 
 def struck_acceleration(
-    found: Partials, on: Lying, stroke: Stroke, time_s: FloatArray
+    partials: Partials, on: Lying, stroke: Stroke, time_s: FloatArray
 ) -> FloatArray:
     """Acceleration of the head along the middle of the wires, (places, times), m/s^2, lying on."""
     middle = slice(ACROSS // 2, None, 2 * ACROSS)
-    here = strikes(found, stroke.place).real[on.index]
-    pulse = pulse_on(found, stroke)
+    here = strikes(partials, stroke.place).real[on.index]
+    pulse = pulse_on(partials, stroke)
     omega, rate = on.omega.real, on.omega.imag
     push = stroke.impulse_ns * pulse.spectrum(omega) * (here @ on.mix)
     wave = np.exp(-rate[:, None] * time_s) * np.sin(omega[:, None] * time_s)
@@ -318,17 +318,17 @@ class WiresView:
 SHOWN_LINES = 3
 
 
-def wires_view(found: Prediction) -> WiresView | None:
+def wires_view(prediction: Prediction) -> WiresView | None:
     """Both states of a drum's wires; None where it has none. What cannot be is said in it."""
-    own, laid = found.drum.own_wires, found.drum.laid_wires
+    own, laid = prediction.drum.own_wires, prediction.drum.laid_wires
     if own is None or laid is None:
         return None
     try:
-        on = lying(found.partials, laid)
-        answers = _response(found.partials, on, laid, found.stroke)
+        on = lying(prediction.partials, laid)
+        answers = _response(prediction.partials, on, laid, prediction.stroke)
     except KesseltonError as error:
         return WiresView(own.engaged, None, why_not=error.one_line())
-    heads = found.partials.frequency_hz[found.partials.branch != AIR]
+    heads = prediction.partials.frequency_hz[prediction.partials.branch != AIR]
     return WiresView(
         own.engaged,
         answers,
@@ -337,7 +337,7 @@ def wires_view(found: Prediction) -> WiresView | None:
     )
 
 
-def wires_response(found: Prediction) -> Response | None:
+def wires_response(prediction: Prediction) -> Response | None:
     """How the wires of a drum answer its stroke; None where none lie on."""
-    laid = found.drum.lying_wires
-    return None if laid is None else response(found.partials, laid, found.stroke)
+    laid = prediction.drum.lying_wires
+    return None if laid is None else response(prediction.partials, laid, prediction.stroke)

@@ -52,9 +52,9 @@ def learned(repairs: Sequence[Repair], procedure_of: dict[int, Procedure]) -> Pa
     """
     seen = []
     for repair in repairs:
-        made = procedure_of.get(repair.id)
-        if made is not None and repair.outcome in (DONE, BROKEN_OFF):
-            ratio = ratio_of_times(repair, made)
+        procedure = procedure_of.get(repair.id)
+        if procedure is not None and repair.outcome in (DONE, BROKEN_OFF):
+            ratio = ratio_of_times(repair, procedure)
             if ratio is not None:
                 seen.append(math.log(ratio))
     weight = len(seen) / REPAIR_LN**2

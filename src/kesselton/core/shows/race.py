@@ -137,7 +137,7 @@ def advise(
         (*_best_reading(state, planned.turns, planned.pitch_cents, kind, draws), kind)
         for kind in kinds
     ]
-    rod, gain_read, kind = max(tries, key=lambda one: one[1])
+    rod, gain_read, kind = max(tries, key=lambda item: item[1])
     gain_read /= read_s
     must_turn = gain_turns > 0.0 and left_s < len(wanted) * turn_s + read_s
     if left_s < min(read_s, turn_s):
@@ -167,9 +167,9 @@ def _state_now(state: RimState, draws: FloatArray) -> Now:
 
 def done(clearing: Clearing, rods: int, rod: int, turns: float) -> Clearing:
     """The clearing once a rod was turned: each turn ends its round."""
-    made = [0.0] * rods
-    made[rod - 1] = turns
-    return clearing.turned(tuple(made))
+    results = [0.0] * rods
+    results[rod - 1] = turns
+    return clearing.turned(tuple(results))
 
 
 def read(clearing: Clearing, reading: Reading, state: RimState | None) -> Clearing:
@@ -251,14 +251,14 @@ def _after_turns(state: RimState, turns: FloatArray) -> FloatArray:
 def _first_turn(state: RimState, turns: FloatArray, draws: FloatArray) -> int:
     """Of the turns that are planned, the one without which most would be left."""
     rows = state.pitch_rows_cents
-    best, found = np.inf, int(np.flatnonzero(turns)[0])
+    best, number = np.inf, int(np.flatnonzero(turns)[0])
     for rod in np.flatnonzero(turns):
-        one = np.zeros(len(turns))
-        one[rod] = turns[rod]
-        left = _spread(state.pitch_cents + rows @ one, _after_turns(state, one), draws)
+        values = np.zeros(len(turns))
+        values[rod] = turns[rod]
+        left = _spread(state.pitch_cents + rows @ values, _after_turns(state, values), draws)
         if left < best:
-            best, found = left, int(rod)
-    return found
+            best, number = left, int(rod)
+    return number
 
 
 def _best_reading(
@@ -276,7 +276,7 @@ def _best_reading(
     pitch = pitch_sees(rim, mean)
     sees = dial_sees(rim, mean) if kind == "dial" else pitch
     noise = noise_cents(state, kind)
-    best, found = -np.inf, 1
+    best, number = -np.inf, 1
     for rod in range(rods):
         seen = state.joint @ sees[rod]
         innovation = float(sees[rod] @ seen) + noise[rod] ** 2
@@ -284,5 +284,5 @@ def _best_reading(
         left = _spread(expected, covariance - np.outer(across, across) / innovation, draws)
         gain = before - left
         if gain > best:
-            best, found = gain, rod + 1
-    return found, best
+            best, number = gain, rod + 1
+    return number, best

@@ -91,7 +91,7 @@ class Repair:
     @property
     def open_work(self) -> tuple[str, ...]:
         """What is still to be done after the show."""
-        return tuple(one for one in self.after if one not in self.ticked)
+        return tuple(text for text in self.after if text not in self.ticked)
 
     def elapsed_s(self, now: datetime) -> float:
         """Seconds since it began, none before; where the clock was set back, none either."""
@@ -116,7 +116,7 @@ class Repair:
         """The step on show is done; the next one comes, or the end."""
         key = procedure.steps[procedure.index(self.current)].key
         rest = tuple(pair for pair in self.done if pair[0] != key)
-        skipped = tuple(one for one in self.skipped if one != key)
+        skipped = tuple(text for text in self.skipped if text != key)
         changed = replace(self, done=(*rest, (key, _iso(now))), skipped=skipped)
         return changed._forward(procedure, now)
 
@@ -132,7 +132,7 @@ class Repair:
         if step.never_skipped:
             raise InputError(_(NEVER).format(title=step.title), _("Do it, or abandon the repair."))
         done = tuple(pair for pair in self.done if pair[0] != step.key)
-        skipped = (*(one for one in self.skipped if one != step.key), step.key)
+        skipped = (*(text for text in self.skipped if text != step.key), step.key)
         return replace(self, skipped=skipped, done=done)._forward(procedure, now)
 
     def place_in(self, procedure: Procedure) -> tuple[tuple[Step, ...], int]:
@@ -160,7 +160,7 @@ class Repair:
 
     def tick(self, work: str, on: bool) -> Repair:
         """Work for after the show is done, or (False) not yet."""
-        rest = tuple(one for one in self.ticked if one != work)
+        rest = tuple(text for text in self.ticked if text != work)
         return replace(self, ticked=(*rest, work) if on else rest)
 
 

@@ -49,7 +49,7 @@ class Show:
                 _("A show has {drum_ids} drums.").format(drum_ids=len(self.drum_ids)),
                 _("Use {most_drums}.").format(most_drums=MOST_DRUMS),
             )
-        if len(self.own) > MOST_ITEMS or any(len(one) > LONGEST_ITEM for one in self.own):
+        if len(self.own) > MOST_ITEMS or any(len(text) > LONGEST_ITEM for text in self.own):
             raise InputError(
                 _("A kit list item is too long, or there are too many."),
                 _("Use {most_items} of {longest_item} characters.").format(
@@ -59,12 +59,14 @@ class Show:
 
     def tick(self, key: str, on: bool) -> Show:
         """A thing lies ready, or (False) not yet."""
-        rest = tuple(one for one in self.ticked if one != key)
+        rest = tuple(text for text in self.ticked if text != key)
         return replace(self, ticked=(*rest, key) if on else rest)
 
     def without(self, drum_id: int) -> Show:
         """The same without a drum: its number may be given again."""
-        return replace(self, drum_ids=tuple(one for one in self.drum_ids if one != drum_id))
+        return replace(
+            self, drum_ids=tuple(number for number in self.drum_ids if number != drum_id)
+        )
 
 
 @dataclass(frozen=True)

@@ -105,7 +105,7 @@ class Advice:
     plans: tuple[Plan, ...]
 
 
-def few_changes(found: Sequence[Stranger], wish: Wish, a4_hz: float, most: int = 3) -> Advice:
+def few_changes(strangers: Sequence[Stranger], wish: Wish, a4_hz: float, most: int = 3) -> Advice:
     """The changes that help most, each a single drum, in order.
 
     Raises
@@ -113,12 +113,12 @@ def few_changes(found: Sequence[Stranger], wish: Wish, a4_hz: float, most: int =
     KesseltonError
         If there are less than two drums, or one cannot be worked out.
     """
-    if len(found) < 2:
+    if len(strangers) < 2:
         raise InputError(_("There is nothing to compare yet."), _("Strike at least two drums."))
     members: list[Member] = []
-    for number, one in enumerate(found, start=1):
+    for number, stranger in enumerate(strangers, start=1):
         seats = tuple(member.seat for member in members)
-        members.append(Member(one.drum, usual_seat(number, one.drum, seats)))
+        members.append(Member(stranger.drum, usual_seat(number, stranger.drum, seats)))
     rising = ordered(members)
     planner = Planner(rising, wish, a4_hz)
     return Advice(rising, tuple(planner.few_changes(most)))

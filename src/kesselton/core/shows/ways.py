@@ -124,7 +124,7 @@ def ways(
     )
     size = head_size_in(drum)
     fitting = [spare for spare in spares if abs(spare.size_in - size) < 0.01 and spare.stock > 0]
-    fitting = [one for one in fitting if suits(drum, side, one.head)]
+    fitting = [spare for spare in fitting if suits(drum, side, spare.head)]
     if cause == "rod":
         out.append(
             Way("head", WAYS["head"], refused=_("a new head needs every rod: repair the rod first"))
@@ -136,11 +136,11 @@ def ways(
         why = _("no {size:g} in {what} in stock").format(size=size, what=what)
         out.append(Way("head", WAYS["head"], refused=why))
     else:
-        for one in fitting:
-            out.append(_changed(drum, side, one, now, left_s, change_s, pace))
+        for candidate in fitting:
+            out.append(_changed(drum, side, candidate, now, left_s, change_s, pace))
     out += _swapped(drum, now, left_s, pace, others)
     out.append(_nursed(drum, side, cause, now, left_s, pace))
-    return sorted(out, key=lambda one: (bool(one.refused), one.cost))
+    return sorted(out, key=lambda item: (bool(item.refused), item.cost))
 
 
 def suits(drum: Drum, side: str, head: Head) -> bool:
@@ -167,11 +167,11 @@ def _changed(
         prediction = predict(with_head(drum, side, spare.head, hz))
     except KesseltonError as error:
         return Way("head", title, spare.head.name, refused=f"{error.message}", stock=spare.stock)
-    made = Way(
+    way = Way(
         "head", title, spare.head.name, stock=spare.stock,
         after=("settle",),
     )  # fmt: skip
-    return _judged(made, now, prediction, change_s, left_s, pace)
+    return _judged(way, now, prediction, change_s, left_s, pace)
 
 
 def _swapped(
@@ -187,11 +187,11 @@ def _swapped(
         except KesseltonError as error:
             out.append(Way("drum", other.name, other_id=number, refused=error.message))
             continue
-        made = Way(
+        way = Way(
             "drum", other.name, other_id=number,
             after=("return",),
         )  # fmt: skip
-        out.append(_judged(made, now, prediction, SWAP_S[drum.kind], left_s, pace))
+        out.append(_judged(way, now, prediction, SWAP_S[drum.kind], left_s, pace))
     if not out:
         out.append(
             Way(
@@ -214,22 +214,22 @@ def _nursed(drum: Drum, side: str, cause: str, now: Prediction, left_s: float, p
         lower = hz * ratio_of(-HOLE_LOWER_CENTS)
         taped = replace(drum, mufflers=(*drum.mufflers, Muffler("tape", side, 0.4)))
         taped = taped.with_setting(side, taped.setting(side).at_pitch(lower))
-        made = Way(
+        way = Way(
             "nurse", _("tape on both sides, tuned a whole step down"),
             after=("tape_lower",),
         )  # fmt: skip
         try:
             prediction = predict(taped)
         except KesseltonError as error:
-            return replace(made, refused=error.message)
-        return _judged(made, now, prediction, TAPE_S + LOWER_S, left_s, pace)
+            return replace(way, refused=error.message)
+        return _judged(way, now, prediction, TAPE_S + LOWER_S, left_s, pace)
     if cause == "rod":
         return _without_rod(drum, side, now, left_s, pace)
-    made = Way(
+    way = Way(
         "nurse", _("retune, worst rods first"),
         after=("clear",),
     )  # fmt: skip
-    return _judged(made, now, now, TUNE_S, left_s, pace)
+    return _judged(way, now, now, TUNE_S, left_s, pace)
 
 
 def _without_rod(drum: Drum, side: str, now: Prediction, left_s: float, pace: Pace) -> Way:
@@ -240,7 +240,7 @@ def _without_rod(drum: Drum, side: str, now: Prediction, left_s: float, pace: Pa
         bare, eased, turn = lost_rod(drum, side)
     except KesseltonError as error:
         return Way("nurse", WAYS["nurse"], refused=error.message)
-    made = Way(
+    way = Way(
         "nurse",
         _("tighten rods beside the lost one by {turn:.2g} turn").format(turn=turn),
         sounds=_("rods {eased:.0f} cents apart, {bare:.0f} if left alone").format(
@@ -248,8 +248,8 @@ def _without_rod(drum: Drum, side: str, now: Prediction, left_s: float, pace: Pa
         ),
         after=("rod_lost",),
     )
-    judged = _judged(made, now, now, EASE_S, left_s, pace)
-    return replace(judged, sounds=made.sounds, cost=judged.cost + eased / OFF_CENTS)
+    judged = _judged(way, now, now, EASE_S, left_s, pace)
+    return replace(judged, sounds=way.sounds, cost=judged.cost + eased / OFF_CENTS)
 
 
 def lost_rod(drum: Drum, side: str) -> tuple[float, float, float]:
@@ -276,11 +276,11 @@ def lost_rod(drum: Drum, side: str) -> tuple[float, float, float]:
 
 
 def _judged(
-    made: Way, now: Prediction, found: Prediction, seconds: float, left_s: float, pace: Pace
+    way: Way, now: Prediction, prediction: Prediction, seconds: float, left_s: float, pace: Pace
 ) -> Way:
     """The way with its times, its sound and its place in the order."""
-    off = cents_between(now.fundamental_hz, found.fundamental_hz)
-    ring, was = found.fundamental_t60_s, now.fundamental_t60_s
+    off = cents_between(now.fundamental_hz, prediction.fundamental_hz)
+    ring, was = prediction.fundamental_t60_s, now.fundamental_t60_s
     middle = pace.factor * seconds
     spread = math.log(pace.high / pace.factor) / SURE
     chance = NormalDist().cdf(math.log(max(left_s, 1.0) / middle) / spread)
@@ -288,15 +288,15 @@ def _judged(
         abs(off) / OFF_CENTS
         + abs(math.log(ring / was)) / OFF_RING
         + LATE * (1.0 - chance)
-        + WORK * len(made.after)
+        + WORK * len(way.after)
     )
     return replace(
-        made,
+        way,
         seconds=middle,
         low_s=pace.low * seconds,
         high_s=pace.high * seconds,
         in_time=chance,
-        note_hz=found.fundamental_hz,
+        note_hz=prediction.fundamental_hz,
         off_cents=off,
         ring_s=ring,
         ring_ratio=ring / was,

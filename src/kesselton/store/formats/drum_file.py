@@ -64,9 +64,11 @@ def read_struck_drum(text: str, where: str = "The drum file") -> tuple[Drum, Str
         With the path of the first fault, the value and what is permitted.
     """
     file = _file_from_data(parse_object(text, where, "drum file"), where)
-    said = file.stroke if isinstance(file.stroke, StrokeModel) else StrokeModel()
-    beater = said.beater or TYPICAL_BEATER[file.kind]
-    return drum_from_model(file), Stroke(said.place, beater, TOUCHES[said.touch].value)
+    stroke_model = file.stroke if isinstance(file.stroke, StrokeModel) else StrokeModel()
+    beater = stroke_model.beater or TYPICAL_BEATER[file.kind]
+    return drum_from_model(file), Stroke(
+        stroke_model.place, beater, TOUCHES[stroke_model.touch].value
+    )
 
 
 def parse_object(text: str, where: str, what: str) -> Any:
@@ -189,7 +191,7 @@ def drum_from_model(file: DrumFile, where: str = "") -> Drum:
         With the path of what only the drum as a whole forbids.
     """
 
-    def made() -> Drum:
+    def drum() -> Drum:
         return Drum(
             name=file.name,
             kind=file.kind,
@@ -202,7 +204,7 @@ def drum_from_model(file: DrumFile, where: str = "") -> Drum:
             wires=None if file.wires is None else _at("wires", file.wires.wires),
         )
 
-    return _at(where, made)
+    return _at(where, drum)
 
 
 def head_from_model(model: HeadModel, path: str) -> Head:
@@ -439,7 +441,7 @@ def _words(rule: str, wanted: Any, value: Any, fault: Any) -> tuple[str, str]:
             "Expected: {kinds}."
         ).format(kinds=kinds)
     if rule == "anyOf":
-        kinds = " or ".join(str(one.get("type", "object")) for one in wanted)
+        kinds = " or ".join(str(item.get("type", "object")) for item in wanted)
         return _("The value {shown} has the wrong type.").format(shown=shown), _(
             "Expected: {kinds}."
         ).format(kinds=kinds)

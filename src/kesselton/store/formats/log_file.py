@@ -46,7 +46,7 @@ def entry_to_model(kept: Kept) -> LogEntry:
         drum=drum_to_model(kept.drum),
         readings=tuple(LogReadingModel(**values_of(reading)) for reading in kept.readings),
         lines=tuple(KeptLineModel(**values_of(line)) for line in kept.lines),
-        attached=tuple(AttachedModel(**values_of(one)) for one in kept.attached),
+        attached=tuple(AttachedModel(**values_of(attachment)) for attachment in kept.attached),
         **{name: getattr(kept, name) for name in PLAIN},
     )
 
@@ -63,7 +63,7 @@ def entry_from_model(model: LogEntry) -> Kept:
         drum=drum_from_model(model.drum),
         readings=tuple(Reading(**reading.values()) for reading in model.readings),
         lines=tuple(KeptLine(**line.values()) for line in model.lines),
-        attached=tuple(Attached(**one.values()) for one in model.attached),
+        attached=tuple(Attached(**attached_model.values()) for attached_model in model.attached),
         **{name: getattr(model, name) for name in PLAIN},
     )
 

@@ -390,7 +390,9 @@ class ClearingModel(ClearingTerms, frozen=True, kw_only=True):
 
     def clearing(self) -> r.Clearing:
         """The clearing it describes."""
-        return r.Clearing(**{**self.values(), "rounds": tuple(one.round() for one in self.rounds)})
+        return r.Clearing(
+            **{**self.values(), "rounds": tuple(round_model.round() for round_model in self.rounds)}
+        )
 
 
 class DialPairModel(_Model, frozen=True):
@@ -800,10 +802,10 @@ FILES: dict[str, type[_Model]] = {
 
 def schema_of(model: Any) -> dict[str, Any]:
     """JSON Schema (draft 2020-12) of a model."""
-    made = msgspec.json.decode(msgspec.json.encode(msgspec.json.schema(model)))
-    _own_order(made)
+    result = msgspec.json.decode(msgspec.json.encode(msgspec.json.schema(model)))
+    _own_order(result)
     title = getattr(model, "title", model.__name__)
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **made, "title": title}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **result, "title": title}
 
 
 def _own_order(node: Any) -> None:

@@ -58,8 +58,8 @@ def read_readings(text: str, where: str = "The readings file") -> Readings:
 def clearing_to_model(clearing: Clearing) -> ClearingModel:
     """A clearing as a file holds it."""
     rounds = tuple(
-        RoundModel(tuple(RodReadingModel.of(tap) for tap in one.taps), one.turns)
-        for one in clearing.rounds
+        RoundModel(tuple(RodReadingModel.of(tap) for tap in record.taps), record.turns)
+        for record in clearing.rounds
     )
     terms = {name: getattr(clearing, name) for name in ClearingTerms.__struct_fields__}
     return ClearingModel(side=clearing.side, rounds=rounds, **terms)

@@ -71,13 +71,13 @@ def read_set(text: str, where: str = "The set file") -> WholeSet:
     data = parse_object(text, where, "set file")
     check_format(data, where, SET_FORMAT, VERSION)
     file = read_model(data, SetFile)
-    made = []
-    for number, one in enumerate(file.drums):
-        values = one.values()
+    results = []
+    for number, set_member_model in enumerate(file.drums):
+        values = set_member_model.values()
         del values["drum"]
-        drum = drum_from_model(one.drum, f"drums.{number}.drum")
-        made.append(Member(drum, Seat(number + 1, **values)))
-    return WholeSet(file.name, ordered(made), file.wish.wish())
+        drum = drum_from_model(set_member_model.drum, f"drums.{number}.drum")
+        results.append(Member(drum, Seat(number + 1, **values)))
+    return WholeSet(file.name, ordered(results), file.wish.wish())
 
 
 def load_set(path: Path) -> WholeSet:

@@ -48,15 +48,15 @@ def backup_folder(path: Path) -> Path:
 
 def backups(path: Path) -> list[Backup]:
     """Backups of a workshop, the newest first; what has no day for a name is none."""
-    found = []
+    results = []
     try:
         for file in backup_folder(path).glob(f"*{SUFFIX}"):
             with suppress(ValueError):  # as of February 30
                 if _DAY.match(file.stem):
-                    found.append(Backup(file, date.fromisoformat(file.stem)))
+                    results.append(Backup(file, date.fromisoformat(file.stem)))
     except OSError:
         return []
-    return sorted(found, key=lambda one: one.day, reverse=True)
+    return sorted(results, key=lambda item: item.day, reverse=True)
 
 
 def keep_daily(path: Path, today: date) -> bool:
@@ -87,9 +87,9 @@ def _too_many(path: Path, today: date) -> list[Backup]:
     """Copies to let go of. Those of days to come were made while the clock was wrong, or it is
     wrong now: they neither push out the others nor are pushed out by them."""
     many = KEPT if path.stat().st_size < LARGE_BYTES else KEPT_LARGE
-    found = backups(path)
-    past = [one for one in found if one.day <= today]
-    ahead = [one for one in found if one.day > today]
+    results = backups(path)
+    past = [backup for backup in results if backup.day <= today]
+    ahead = [backup for backup in results if backup.day > today]
     return past[many:] + ahead[many:]
 
 

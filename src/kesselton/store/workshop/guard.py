@@ -85,7 +85,7 @@ def mark_of(path: Path) -> Mark:
         If there is none any more.
     """
     try:
-        found = path.stat()
+        stat_result = path.stat()
     except OSError:
         raise ChangedError(
             _("{name} is no longer in {parent}: it was moved or deleted.").format(
@@ -93,4 +93,4 @@ def mark_of(path: Path) -> Mark:
             ),
             _("Your work is kept here. Put the file back, or save a copy."),
         ) from None
-    return found.st_dev, found.st_ino, found.st_size, found.st_mtime_ns
+    return stat_result.st_dev, stat_result.st_ino, stat_result.st_size, stat_result.st_mtime_ns

@@ -37,7 +37,9 @@ class Entry:
 
     def clearing(self, side: str) -> Clearing:
         """The rounds on one head; none yet if it was never begun."""
-        return next((one for one in self.clearings if one.side == side), Clearing(side))
+        return next(
+            (clearing for clearing in self.clearings if clearing.side == side), Clearing(side)
+        )
 
     def with_clearing(self, changed: Clearing) -> tuple[Clearing, ...]:
         """All clearings, that of one head exchanged."""
@@ -46,7 +48,7 @@ class Entry:
 
     def fitting(self, side: str) -> Fitting | None:
         """How far one head is fitted; None if that was not begun."""
-        return next((one for one in self.fittings if one.side == side), None)
+        return next((fitting for fitting in self.fittings if fitting.side == side), None)
 
     def with_fitting(self, side: str, changed: Fitting | None) -> tuple[Fitting, ...]:
         """All fittings, that of one head exchanged, or (None) begun no longer."""
@@ -95,9 +97,9 @@ def removed_words(before: Entry | None, after: Entry | None) -> str:
         parts.append(_("the clearing rounds"))
     if not parts:
         return ""
-    said = " and ".join(parts)
+    message = " and ".join(parts)
     return _("{upper}{said} removed: they belonged to {rods} rods.").format(
-        upper=said[0].upper(), said=said[1:], rods=rods
+        upper=message[0].upper(), said=message[1:], rods=rods
     )
 
 
@@ -145,20 +147,20 @@ class Workshop:
 
     def shelved(self, head_name: str, size_in: float) -> Shelved:
         """What is noted of a head in a size; nothing in stock if nothing is."""
-        found = self._places.get((head_name, round(size_in, 4)))
-        return found or Shelved(head_name, size_in)
+        holding = self._places.get((head_name, round(size_in, 4)))
+        return holding or Shelved(head_name, size_in)
 
     @cached_property
     def _places(self) -> dict[tuple[str, float], Shelved]:
         """What lies on the shelf, by name and size."""
-        return {(one.head_name, round(one.size_in, 4)): one for one in self.shelf}
+        return {(holding.head_name, round(holding.size_in, 4)): holding for holding in self.shelf}
 
     def with_shelved(self, noted: Shelved) -> Workshop:
         """The workshop with another note of one head in one size."""
         rest = [
-            one
-            for one in self.shelf
-            if (one.head_name, one.size_in) != (noted.head_name, noted.size_in)
+            holding
+            for holding in self.shelf
+            if (holding.head_name, holding.size_in) != (noted.head_name, noted.size_in)
         ]
         if noted.stock or noted.favourite:
             rest.append(noted)
@@ -197,7 +199,7 @@ class Workshop:
 
     def show(self, number: int) -> Show | None:
         """The show under a number, or None."""
-        return next((one for one in self.shows if one.id == number), None)
+        return next((show for show in self.shows if show.id == number), None)
 
     def with_show(self, changed: Show) -> Workshop:
         """The workshop with a show changed or added."""
@@ -205,7 +207,7 @@ class Workshop:
 
     def repair(self, number: int) -> Repair | None:
         """The repair under a number, or None."""
-        return next((one for one in self.repairs if one.id == number), None)
+        return next((repair for repair in self.repairs if repair.id == number), None)
 
     def with_repair(self, changed: Repair) -> Workshop:
         """The workshop with a repair changed or added."""
@@ -213,7 +215,7 @@ class Workshop:
 
     def pupil(self, number: int) -> Pupil | None:
         """Who practises under a number, or None."""
-        return next((one for one in self.pupils if one.id == number), None)
+        return next((pupil for pupil in self.pupils if pupil.id == number), None)
 
     def with_pupil(self, changed: Pupil) -> Workshop:
         """The workshop with somebody who practises changed or added."""
@@ -240,11 +242,11 @@ N = TypeVar("N", bound=_Numbered)
 
 def next_number(known: Sequence[_Numbered]) -> int:
     """A number none of them has."""
-    return max((one.id for one in known), default=0) + 1
+    return max((numbered.id for numbered in known), default=0) + 1
 
 
 def _with(known: tuple[N, ...], changed: N) -> tuple[N, ...]:
     """All of them, the one under a number exchanged or added."""
-    if all(one.id != changed.id for one in known):
+    if all(item.id != changed.id for item in known):
         return (*known, changed)
-    return tuple(changed if one.id == changed.id else one for one in known)
+    return tuple(changed if item.id == changed.id else item for item in known)

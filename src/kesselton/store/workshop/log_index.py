@@ -77,22 +77,22 @@ def _row(drum_id: int, position: int, kept: Kept) -> tuple[Any, ...]:
 
 
 def _sound_row(drum_id: int, position: int, kept: Kept) -> tuple[Any, ...] | None:
-    found = fingerprint(kept)
-    if found is None:
+    result = fingerprint(kept)
+    if result is None:
         return None
-    return (found[0], drum_id, position, array("f", found).tobytes())
+    return (result[0], drum_id, position, array("f", result).tobytes())
 
 
 def with_words(db: sqlite3.Connection, words: str, most: int = MOST) -> list[Hit]:
     """Entries in which every word is found, the newest first."""
     wanted = words.casefold().split()
     where = " AND ".join("instr(words, ?) > 0" for _ in wanted) or "1"
-    found = db.execute(
+    cursor = db.execute(
         f"SELECT drum_id, position, noted_on, title FROM kept_index WHERE {where} "
         "ORDER BY noted_on DESC, drum_id, position LIMIT ?",
         (*wanted, most),
     )
-    return [Hit(*row) for row in found]
+    return [Hit(*row) for row in cursor]
 
 
 def of_such_drums(
@@ -101,12 +101,12 @@ def of_such_drums(
     """Entries of drums of a kind and size, those nearest to a note first, else the newest."""
     order = "abs(coalesce(hz, 0) - ?)" if hz is not None else "noted_on DESC"
     given = (kind, head_diameter_m, SAME_SIZE_M, *(() if hz is None else (hz,)), most)
-    found = db.execute(
+    cursor = db.execute(
         "SELECT drum_id, position, noted_on, title FROM kept_index "
         f"WHERE kind = ? AND abs(head_diameter_m - ?) < ? ORDER BY {order} LIMIT ?",
         given,
     )
-    hits = [Hit(*row) for row in found.fetchall()]
+    hits = [Hit(*row) for row in cursor.fetchall()]
     return [(hit, entry_at(db, hit.drum_id, hit.position)) for hit in hits]
 
 

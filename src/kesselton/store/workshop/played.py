@@ -46,12 +46,23 @@ def write_played(db: sqlite3.Connection, rows: Iterable[tuple[int, int, Kept]]) 
             numbers[head] = int(db.execute(query, (text,)).fetchone()[0])
         return numbers[head]
 
-    made = []
+    results = []
     for drum_id, position, kept in rows:
-        one = Played.of(kept)
-        heads = (number_of(one.heads.get(side)) for side in ("batter", "resonant"))
-        made.append((drum_id, position, one.on, one.event, one.side, one.shows, one.hours, *heads))
-    db.executemany("INSERT OR REPLACE INTO kept_played VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", made)
+        played = Played.of(kept)
+        heads = (number_of(played.heads.get(side)) for side in ("batter", "resonant"))
+        results.append(
+            (
+                drum_id,
+                position,
+                played.on,
+                played.event,
+                played.side,
+                played.shows,
+                played.hours,
+                *heads,
+            )
+        )
+    db.executemany("INSERT OR REPLACE INTO kept_played VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", results)
 
 
 def played_lately(db: sqlite3.Connection, count: int) -> Iterator[tuple[int, list[Played]]]:
@@ -72,12 +83,12 @@ def played_lately(db: sqlite3.Connection, count: int) -> Iterator[tuple[int, lis
         "ORDER BY drum_id, position"
     )
     for drum_id, rows in groupby(db.execute(query), key=itemgetter(0)):
-        made = []
+        results = []
         for _, on, event, side, shows, hours, *numbers in deque(rows, maxlen=count):
             pair = pairs.get(tuple(numbers))
             if pair is None:
                 both = zip(("batter", "resonant"), numbers, strict=True)
                 pair = {name: heads[number] for name, number in both if number is not None}
                 pairs[tuple(numbers)] = pair
-            made.append(Played(on, event, side, pair, shows, hours))
-        yield drum_id, made
+            results.append(Played(on, event, side, pair, shows, hours))
+        yield drum_id, results

@@ -112,12 +112,14 @@ def load(
     """
     read = db.execute
     _check_sums(db)
-    found = {name: _documents(db, name) for name in DOCUMENTS}
+    results = {name: _documents(db, name) for name in DOCUMENTS}
     entries = []
     for drum_id, name, text in read("SELECT id, name, json FROM drum ORDER BY position"):
         drum = drum_of(name, text)
         parts = {
-            table: documents[drum_id] for table, documents in found.items() if drum_id in documents
+            table: documents[drum_id]
+            for table, documents in results.items()
+            if drum_id in documents
         }
         readings = Stored(partial(_looked_at, worded, "reading", readings_of, db, drum_id))
         clearings = Stored(partial(_looked_at, worded, "clearing", clearings_of, db, drum_id))
@@ -263,8 +265,8 @@ class Numbered:
 
     def all_of(self, db: sqlite3.Connection) -> tuple[Any, ...]:
         """All of them in their order."""
-        found = db.execute(f"SELECT id, name, json FROM {self.table} ORDER BY position, id")
-        return tuple(self.read(*row) for row in found)
+        cursor = db.execute(f"SELECT id, name, json FROM {self.table} ORDER BY position, id")
+        return tuple(self.read(*row) for row in cursor)
 
 
 def _read_show(number: int, name: str, text: str) -> Show:
@@ -315,15 +317,15 @@ def _write_numbered(
     db: sqlite3.Connection, kind: Numbered, was: Sequence[Any], now: Sequence[Any]
 ) -> None:
     """Write what is different of one kind: a step of a repair costs one row."""
-    old = {one.id: (n, one) for n, one in enumerate(was)}
-    new = {one.id: (n, one) for n, one in enumerate(now)}
+    old = {item.id: (n, item) for n, item in enumerate(was)}
+    new = {item.id: (n, item) for n, item in enumerate(now)}
     db.executemany(
         f"DELETE FROM {kind.table} WHERE id = ?", [(n,) for n in old.keys() - new.keys()]
     )
     for number, placed in new.items():
         if old.get(number) != placed:
-            place, one = placed
-            row = (number, place, one.name, kind.text(one))
+            place, candidate = placed
+            row = (number, place, candidate.name, kind.text(candidate))
             db.execute(f"INSERT OR REPLACE INTO {kind.table} VALUES (?, ?, ?, ?)", row)
 
 
@@ -416,9 +418,12 @@ def _write_kept(db: sqlite3.Connection, entry: Entry, was: Sequence[Kept]) -> No
         db.execute(f"DELETE FROM {table} WHERE drum_id = ? AND position >= ?", (entry.id, same))
     db.executemany(
         "INSERT INTO kept VALUES (?, ?, ?, ?)",
-        [(entry.id, n, one.on, _log_text(one)) for n, one in enumerate(new[same:], start=same)],
+        [
+            (entry.id, n, log_entry.on, _log_text(log_entry))
+            for n, log_entry in enumerate(new[same:], start=same)
+        ],
     )
-    fresh = [(entry.id, n, one) for n, one in enumerate(new[same:], start=same)]
+    fresh = [(entry.id, n, log_entry) for n, log_entry in enumerate(new[same:], start=same)]
     write_index(db, fresh)
     write_played(db, fresh)
 
@@ -487,8 +492,8 @@ def _count_kept(
     worded: Callable[[], AbstractContextManager[None]], db: sqlite3.Connection, drum_id: int
 ) -> int:
     with worded():
-        found = db.execute("SELECT count(*) FROM kept WHERE drum_id = ?", (drum_id,)).fetchone()
-        return int(found[0])
+        result = db.execute("SELECT count(*) FROM kept WHERE drum_id = ?", (drum_id,)).fetchone()
+        return int(result[0])
 
 
 def readings_of(db: sqlite3.Connection, drum_id: int) -> tuple[Reading, ...]:
@@ -609,7 +614,7 @@ DOCUMENTS: dict[str, tuple[type[Any], Callable[[Any], Any], Callable[[Any], Any]
     "inspected": (
         InspectedModel,
         lambda model: Inspected(**model.values()),
-        lambda found: InspectedModel(**values_of(found)),
+        lambda result: InspectedModel(**values_of(result)),
     ),
     "fittings": (
         tuple[FittingModel, ...],

@@ -68,16 +68,16 @@ class Salvaged:
     @property
     def nothing(self) -> bool:
         """Whether nothing at all could be read."""
-        return any(one.what == EVERYTHING for one in self.lost)
+        return any(loss.what == EVERYTHING for loss in self.lost)
 
     def words(self) -> str:
         """What is lost, in a sentence or two."""
         if not self.lost:
             return _("Everything was recovered.")
-        gone = [one.what for one in self.lost if not one.altered]
-        other = [one.what for one in self.lost if one.altered]
-        said = _("Not recovered: {listed}. ").format(listed=_listed(gone)) if gone else ""
-        return f"{said}{_listed(other)}." if other else said.strip()
+        gone = [loss.what for loss in self.lost if not loss.altered]
+        other = [loss.what for loss in self.lost if loss.altered]
+        text = _("Not recovered: {listed}. ").format(listed=_listed(gone)) if gone else ""
+        return f"{text}{_listed(other)}." if other else text.strip()
 
 
 def _listed(words: list[str]) -> str:
@@ -93,8 +93,8 @@ def salvage(path: Path) -> Salvaged:
             source.text_factory = lambda text: text.decode(errors="replace")
             return _salvaged(source)
     except (*BROKEN, OSError, MemoryError) as error:
-        said = error.one_line() if isinstance(error, KesseltonError) else str(error)
-        return Salvaged(Workshop(""), [Lost(EVERYTHING, said)])
+        message = error.one_line() if isinstance(error, KesseltonError) else str(error)
+        return Salvaged(Workshop(""), [Lost(EVERYTHING, message)])
 
 
 def _salvaged(source: sqlite3.Connection) -> Salvaged:
@@ -130,7 +130,7 @@ def salvage_beside(path: Path) -> WorkshopFile:
         )
     target = unused_name(path.with_name(f"{path.stem} salvaged{SUFFIX}"))
     file = WorkshopFile.create(target, salvaged.workshop, salvaged.contents)
-    file.put_aside([(one.what, one.reason, one.content) for one in salvaged.lost])
+    file.put_aside([(loss.what, loss.reason, loss.content) for loss in salvaged.lost])
     file.notices.append(
         StoreError(
             _("Recovered from {name}. {words}").format(name=path.name, words=salvaged.words()),
@@ -163,14 +163,14 @@ def _version(source: sqlite3.Connection) -> int:
         If they are of none.
     """
     application = source.execute("PRAGMA application_id").fetchone()[0]
-    said = int(source.execute("PRAGMA user_version").fetchone()[0])
-    if 1 <= said <= current_version() and not misfit(source, said):
-        version = said
+    number = int(source.execute("PRAGMA user_version").fetchone()[0])
+    if 1 <= number <= current_version() and not misfit(source, number):
+        version = number
     else:
         version = fitting_version(source)
     if not version:
-        ours = application == APPLICATION_ID and 1 <= said <= current_version()
-        version = said if ours else 0
+        ours = application == APPLICATION_ID and 1 <= number <= current_version()
+        version = number if ours else 0
     if not version:
         raise StoreError(_("it does not start like a workshop"))
     return version
@@ -265,8 +265,8 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
         try:
             yield
         except BROKEN as error:
-            said = error.one_line() if isinstance(error, KesseltonError) else str(error)
-            lost.append(Lost(what, said, content if isinstance(content, str) else repr(content)))
+            message = error.one_line() if isinstance(error, KesseltonError) else str(error)
+            lost.append(Lost(what, message, content if isinstance(content, str) else repr(content)))
 
     _tell_altered(db, names, lost, tried)
     entries = []
@@ -286,11 +286,11 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
     dials, keys = _gauges(db, tried)
     numbered: dict[str, list[Any]] = {}
     for part, kind in rows.NUMBERED.items():
-        found = numbered[part] = []
+        results = numbered[part] = []
         query = f"SELECT id, name, json FROM {kind.table} ORDER BY position, id"
         for number, name, text in db.execute(query):
             with tried(_("the {word} “{name}”").format(word=kind.word, name=name), text):
-                found.append(kind.read(number, name, text))
+                results.append(kind.read(number, name, text))
     title = db.execute("SELECT name FROM workshop").fetchone()
     return Workshop(
         title[0] if title else "",
@@ -299,7 +299,7 @@ def _read(db: sqlite3.Connection, lost: list[Lost]) -> Workshop:
         tuple(shelf[place] for place in sorted(shelf)),
         tuple(dials),
         tuple(keys),
-        **{part: tuple(found) for part, found in numbered.items()},
+        **{part: tuple(results) for part, results in numbered.items()},
     )
 
 

@@ -53,32 +53,32 @@ Part = tuple[int, str]
 
 def sums(db: sqlite3.Connection, part: str, owner: int | None = None) -> dict[int, bytes]:
     """Sums of a part of one owner, or of all that have rows of it."""
-    found: dict[int, object] = {}
+    results: dict[int, object] = {}
     for query in COMMON_PARTS.get(part) or OWN_PARTS[part]:
         column = "id" if part == "drum" else "drum_id"
         where = "1" if owner is None or part in COMMON_PARTS else f"{column} = {int(owner)}"
         for number, rows in groupby(db.execute(query.format(owner=where)), key=itemgetter(0)):
-            made = found.setdefault(number, blake2b(digest_size=8))
+            result = results.setdefault(number, blake2b(digest_size=8))
             for row in rows:
-                made.update(msgspec.json.encode(row))  # type: ignore[attr-defined]
-    return {number: made.digest() for number, made in found.items()}  # type: ignore[attr-defined]
+                result.update(msgspec.json.encode(row))  # type: ignore[attr-defined]
+    return {number: result.digest() for number, result in results.items()}  # type: ignore[attr-defined]
 
 
 def write_sums(db: sqlite3.Connection, touched: Iterable[Part]) -> None:
     """Keep the sums of what was written, in the transaction that wrote it."""
     for owner, part in touched:
-        made = sums(db, part, owner).get(owner)
-        if made is None:
+        result = sums(db, part, owner).get(owner)
+        if result is None:
             db.execute("DELETE FROM checksum WHERE owner = ? AND part = ?", (owner, part))
         else:
-            db.execute("INSERT OR REPLACE INTO checksum VALUES (?, ?, ?)", (owner, part, made))
+            db.execute("INSERT OR REPLACE INTO checksum VALUES (?, ?, ?)", (owner, part, result))
 
 
 def write_all_sums(db: sqlite3.Connection) -> None:
     """Keep the sums of everything there is."""
     db.execute("DELETE FROM checksum")
     for part in (*OWN_PARTS, *COMMON_PARTS):
-        rows = [(owner, part, made) for owner, made in sums(db, part).items()]
+        rows = [(owner, part, result) for owner, result in sums(db, part).items()]
         db.executemany("INSERT INTO checksum VALUES (?, ?, ?)", rows)
 
 

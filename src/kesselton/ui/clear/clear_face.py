@@ -85,7 +85,7 @@ class Standing:
     cents : what was read per rod
     against : the rod the others are heard against
     again : the rod that is read once more for the one opposite, 0 for none
-    found : the last answer, which stays while the next is worked out; `settled` if it is the last
+    cleared : the last answer, which stays while the next is worked out; `settled` if it is the last
     """
 
     head: str
@@ -96,7 +96,7 @@ class Standing:
     reads: int
     missing: int
     cents: dict[int, float]
-    found: Cleared | None
+    cleared: Cleared | None
     settled: bool
     against: int = 0
     again: int = 0
@@ -208,7 +208,7 @@ class ClearFace(QWidget):
         """Show what was chosen for a head."""
         self.side.set_options([(s, wording.side_word(drum, s)) for s in drum.sides])
         self._words = wording.turn_words_of(drum)
-        others = [wording.side_inside(drum, one) for one in drum.sides if one != side]
+        others = [wording.side_inside(drum, text) for text in drum.sides if text != side]
         self.panel.set_words(self._words, others[0] if others else "")
         self.strip.set_words(self._words)
         for widget in (self.down, self.up, self.step):  # a rope has no key
@@ -226,7 +226,7 @@ class ClearFace(QWidget):
 
     def show_round(self, at: Standing, sources: ReadingSources) -> None:
         """Show where the round stands, and how rods are read."""
-        found, walk, by_ear = at.found, at.walk, sources.name == BY_EAR
+        cleared, walk, by_ear = at.cleared, at.walk, sources.name == BY_EAR
         self.title.setText(
             _("{head}, round {count}: {doing}").format(
                 head=at.head,
@@ -243,8 +243,8 @@ class ClearFace(QWidget):
         self.read.setText(self._read_text(at, sources))
         by_pitch = sources.kind == "lug_pitch"
         computed: tuple[float, ...] = ()
-        if found is not None:
-            state = found.state
+        if cleared is not None:
+            state = cleared.state
             computed = tuple((state.pitch_cents if by_pitch else state.local_cents).tolist())
         turns = [0.0] * at.rods
         for rod, turn in walk.asked:
@@ -254,21 +254,21 @@ class ClearFace(QWidget):
         )
         asked = tuple(turns) if walk.turning else ()
         self.strip.set_state(at.rods, at.now, at.cents, computed, asked, unit)
-        self.field.set_state(found, at.now, at.rods)
-        self.rounds.set_state(found.heard if found else ())
-        self.unseen.setText(found.unseen if found else _("Read every rod once, then turn."))
-        self.notes.setText("\n".join(found.notes) if found else "")
-        self.notes.setVisible(bool(found and found.notes))
+        self.field.set_state(cleared, at.now, at.rods)
+        self.rounds.set_state(cleared.heard if cleared else ())
+        self.unseen.setText(cleared.unseen if cleared else _("Read every rod once, then turn."))
+        self.notes.setText("\n".join(cleared.notes) if cleared else "")
+        self.notes.setVisible(bool(cleared and cleared.notes))
         if walk.turning and (walk.turned or at.settled):
-            self.panel.set_turns(walk, found.reasons if found else {})
+            self.panel.set_turns(walk, cleared.reasons if cleared else {})
         elif walk.turning:
             self.panel.set_waiting()
         else:
             self.panel.set_reading(at.now, _(HOW[sources.name]), at.missing)
-            again = found.ask_why if at.again and found is not None else ""
+            again = cleared.ask_why if at.again and cleared is not None else ""
             how = _(TAPPED) if sources.kind == "lug_pitch" else _(LAID)
             self.panel.why.setText(f"{again} {how}".strip())
-        self.panel.set_expected(found, bool(at.clearing.target_hz))
+        self.panel.set_expected(cleared, bool(at.clearing.target_hz))
         self.panel.ready.setEnabled(at.settled or bool(walk.turned))
         self.panel.back.setEnabled(bool(at.clearing.now.taps) or walk.turned > 0)
 

@@ -147,9 +147,9 @@ class ClearPage(ClearFace):
         return self.bench.walk
 
     @property
-    def found(self) -> Cleared | None:
+    def cleared(self) -> Cleared | None:
         """Most recent answer for this head; may be of an earlier reading."""
-        return self.bench.found
+        return self.bench.cleared
 
     @property
     def settled(self) -> Cleared | None:
@@ -210,7 +210,7 @@ class ClearPage(ClearFace):
             reads=bench.reads,
             missing=1 if again else bench.missing - unheard,
             cents=bench.read_cents(),
-            found=bench.found,
+            cleared=bench.cleared,
             settled=bench.settled is not None,
             against=bench.compared_with,
             again=again,
@@ -296,14 +296,14 @@ class ClearPage(ClearFace):
             more = _("{kind} at {where}").format(kind=tap.kind, where=where)
             return f"{figures(tap.value, 'g')} {UNITS[tap.kind]}", more
         half = round(SIGMAS_90 * tap.spread)
-        said = (
+        message = (
             _("{value:.1f} Hz ± {half} cents at {where}")
             if half > 1
             else _("{value:.1f} Hz ± {half} cent at {where}")
         )
         if not half:
-            said = _("{value:.1f} Hz at {where}")
-        more = said.format(value=tap.value, half=half, where=where)
+            message = _("{value:.1f} Hz at {where}")
+        more = message.format(value=tap.value, half=half, where=where)
         return wording.note_words(tap.value, self._a4(), self._flats), more
 
     def pitch_in_hand(self) -> float | None:
@@ -321,8 +321,8 @@ class ClearPage(ClearFace):
             self._complain(error)
             return
         self._add_to(base, tap)
-        said = _(HEARD_BY_EAR[answer]).format(other=other)
-        self.panel.set_heard(self.bench.place(rod), said, None)
+        message = _(HEARD_BY_EAR[answer]).format(other=other)
+        self.panel.set_heard(self.bench.place(rod), message, None)
 
     def _on_typed(self) -> None:
         text = self.value.text().strip()
@@ -403,10 +403,10 @@ class ClearPage(ClearFace):
                 _("Trim it to one round, one tap per rod."),
             ))  # fmt: skip
             return
-        for one in heard:
-            self._note_heard(one)
+        for tap in heard:
+            self._note_heard(tap)
         if left:
-            self.fault.setText(" ".join(one.words() for one in left))
+            self.fault.setText(" ".join(left_out.words() for left_out in left))
             self.fault.show()
 
     def take_back(self) -> None:

@@ -206,12 +206,12 @@ class FieldPicture(Picture):
     def sizeHint(self) -> QSize:
         return hint(260, 260)
 
-    def set_state(self, found: Cleared | None, now: int, rods: int) -> None:
+    def set_state(self, cleared: Cleared | None, now: int, rods: int) -> None:
         """Show the field of a state, or an empty rim."""
         self._now, self._rods = now, rods
-        if found is not self._found:
-            self._found, self._image = found, None
-        self._range = 0.0 if found is None else found.heard[-1][1] if found.heard else 0.0
+        if cleared is not self._found:
+            self._found, self._image = cleared, None
+        self._range = 0.0 if cleared is None else cleared.heard[-1][1] if cleared.heard else 0.0
         self.update()
 
     def _paint(self, p: QPainter) -> None:
@@ -236,13 +236,13 @@ class FieldPicture(Picture):
             p.drawText(QRectF(x - 14, y - 9, 28, 18), CENTRE, str(rod))
 
 
-def field_image(found: Cleared, size: int) -> QImage:
+def field_image(cleared: Cleared, size: int) -> QImage:
     """Mean of the two tensions over the head in greys, with steps as on a map."""
     import numpy as np
 
     from kesselton.core.clear.rim import field
 
-    state = found.state
+    state = cleared.state
     patterns = state.rim.edge_per_turn @ state.turns
     axis = (np.arange(size) + 0.5) / size * 2.0 - 1.0
     x, y = np.meshgrid(axis, axis)

@@ -230,13 +230,13 @@ class TurnPanel(QWidget):
         self.turn.setStyleSheet(f"color: {colour}")
         self.degrees.setText(self._words.more(turn))
 
-    def set_expected(self, found: Cleared | None, moved: bool) -> None:
+    def set_expected(self, cleared: Cleared | None, moved: bool) -> None:
         """Show what comes of the turns; `moved` where another pitch is wanted."""
-        if found is None:
+        if cleared is None:
             self.expected.setText("")
             return
         kept = "" if moved else _(", overall pitch unchanged")
-        within = max(found.plan.spread_cents, 1.0)
+        within = max(cleared.plan.spread_cents, 1.0)
         self.expected.setText(
             _("Expected: lug pitches within {within:.0f} cents{kept}.").format(
                 within=within, kept=kept

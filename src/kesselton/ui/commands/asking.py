@@ -41,10 +41,10 @@ class Asking:
 
     def text(self, title: str, caption: str, text: str) -> str | None:
         """A line of text, or None."""
-        said, ok = QInputDialog.getText(
+        message, ok = QInputDialog.getText(
             self._parent, title, caption, QLineEdit.EchoMode.Normal, text
         )
-        return said if ok else None
+        return message if ok else None
 
     def may_lose_changes(self) -> bool:
         """True if the technician lets unsaved changes go."""

@@ -79,7 +79,7 @@ class Commands(CommandGroup):
             self.shows,
         ):  # fmt: skip
             group.told.connect(self.told)
-            group.said.connect(self.said)
+            group.notice.connect(self.notice)
             group.offered.connect(self.offered)
             group.page_wanted.connect(self.page_wanted)
         self.drums.added.connect(lambda: self.focus_wanted.emit("name"))
@@ -110,9 +110,9 @@ class Commands(CommandGroup):
         if step is None:
             return
         self.stepped.emit(step.place)
-        said = words.format(label=step.label)
+        text = words.format(label=step.label)
         drum = self._bench.drum
-        self.said.emit(f"{said} · {drum.name}" if drum is not None else said, False)
+        self.notice.emit(f"{text} · {drum.name}" if drum is not None else text, False)
 
     def import_file(self) -> None:
         """Choose a file with drums, a set or a log, and read it."""

@@ -43,7 +43,7 @@ class DrumCommands(CommandGroup):
             self._hands.colours,
             self._parent,
         )
-        dialog.made.connect(lambda made: self._put(made, _("add drum")))
+        dialog.created.connect(lambda result: self._put(result, _("add drum")))
         dialog.like_wanted.connect(self.add_like)
         dialog.file_wanted.connect(self.file_wanted)
         self._open_dialog(dialog)
@@ -77,12 +77,12 @@ class DrumCommands(CommandGroup):
             return
         others = (hit for hit in finds.cases(entry) if hit.drum_id != entry.id)
         hit = next(others, None)
-        one = None if hit is None else finds.kept(hit)
-        if hit is not None and one is not None:
+        item = None if hit is None else finds.kept(hit)
+        if hit is not None and item is not None:
             text = _(
                 "{name} added. A similar drum was logged before: {other}, "
                 "{when}. Use it as a starting point."
-            ).format(name=entry.drum.name, other=one.drum.name, when=hit.on[:10])
+            ).format(name=entry.drum.name, other=item.drum.name, when=hit.on[:10])
             self.offered.emit(text, True, _("Show"), lambda: self.case_wanted.emit(entry.id, hit))
 
     def offer_usual(self, drum: Drum) -> None:
@@ -106,7 +106,7 @@ class DrumCommands(CommandGroup):
         drum = self._bench.drum
         if drum is not None:
             self._bench.document.remove_drum()
-            self.said.emit(_("“{name}” removed.").format(name=drum.name), True)
+            self.notice.emit(_("“{name}” removed.").format(name=drum.name), True)
 
     def read(self, path: Path) -> None:
         """Read a drum file, with a name of its own in the workshop.
@@ -126,7 +126,7 @@ class DrumCommands(CommandGroup):
         check(drum)
         drum = replace(drum, name=unused_name(drum.name, taken))
         document.add_drum(_("import {name}").format(name=drum.name), drum)
-        self.said.emit(_("“{name}” imported.").format(name=drum.name), True)
+        self.notice.emit(_("“{name}” imported.").format(name=drum.name), True)
 
     def export(self) -> None:
         """Write the drum on the bench as a drum file."""
@@ -141,7 +141,7 @@ class DrumCommands(CommandGroup):
             path = with_suffix(path, ".json")
             with guarded(self.told):
                 save_drum(drum, path)
-                self.said.emit(_("Saved: {path}").format(path=path), False)
+                self.notice.emit(_("Saved: {path}").format(path=path), False)
 
     def keep_brief(self, brief: Brief) -> KesseltonError | None:
         """Keep what the drum on the bench must do; what is wrong with it, if it does not fit."""

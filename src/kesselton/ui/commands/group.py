@@ -18,12 +18,12 @@ from kesselton.ui.parts.words.display_format import DisplayFormat
 
 
 @contextmanager
-def guarded(told: SignalInstance, topic: str = "file") -> Iterator[None]:
+def guarded(signal_instance: SignalInstance, topic: str = "file") -> Iterator[None]:
     """Tell what goes wrong with a file."""
     try:
         yield
     except KesseltonError as error:
-        told.emit(error, topic)
+        signal_instance.emit(error, topic)
 
 
 @dataclass
@@ -71,7 +71,7 @@ class CommandGroup(QObject):
     """
 
     told = Signal(object, str)
-    said = Signal(str, bool)
+    notice = Signal(str, bool)
     offered = Signal(str, bool, str, object)
     page_wanted = Signal(str)
 

@@ -45,21 +45,25 @@ class LogCommands(CommandGroup):
             return
         if result is None:
             if not self._bench.when_settled(self.keep_wanted.emit):
-                self.said.emit(_("Still computing; add to the log in a moment."), False)
+                self.notice.emit(_("Still computing; add to the log in a moment."), False)
             return
         document = self._bench.document
         before = last_of(entry.kept, 1)
 
-        def on_said(said: Said) -> None:
+        def on_said(message: Said) -> None:
             with guarded(self.told, "drum"):
                 sound = heard if dialog.sound.isChecked() else None
                 attached = self._attach(dialog.files, sound)
                 sets = names_of(self._bench.document.workshop.kits, entry.id)
-                made = current_entry(entry, result, heard, said, datetime.now(), attached, sets)
-                shop = _with_kept(self._bench.document.workshop.entries, entry.id, made)
+                log_entry = current_entry(
+                    entry, result, heard, message, datetime.now(), attached, sets
+                )
+                shop = _with_kept(self._bench.document.workshop.entries, entry.id, log_entry)
                 workshop = replace(document.workshop, entries=shop)
-                document.commit(_("add to log"), counted_down(workshop, made, head_size_in))
-                self.said.emit(_("Added to the log of {name}.").format(name=entry.drum.name), True)
+                document.commit(_("add to log"), counted_down(workshop, log_entry, head_size_in))
+                self.notice.emit(
+                    _("Added to the log of {name}.").format(name=entry.drum.name), True
+                )
 
         dialog = KeepDialog(
             entry.drum, heard is not None, before[0] if before else None, self._ask_pictures,
@@ -85,11 +89,13 @@ class LogCommands(CommandGroup):
         from kesselton.store.io.bounded_reader import read_whole
         from kesselton.store.workshop.attachments import MOST_BYTES, attached, flac_of
 
-        made = [(path.name, read_whole(path, _("picture or sound"), MOST_BYTES)) for path in files]
+        results = [
+            (path.name, read_whole(path, _("picture or sound"), MOST_BYTES)) for path in files
+        ]
         if heard is not None:
-            made.append(("stroke.flac", flac_of(heard.samples, heard.rate_hz)))
-        out = [attached(name, content) for name, content in made]
-        for _unused, content in made:
+            results.append(("stroke.flac", flac_of(heard.samples, heard.rate_hz)))
+        out = [attached(name, content) for name, content in results]
+        for _unused, content in results:
             self._bench.document.attach(content)
         return out
 
@@ -102,30 +108,30 @@ class LogCommands(CommandGroup):
         with guarded(self.told, "file"):
             more = self._attach(files, None)
             log = tuple(
-                replace(one, attached=(*one.attached, *more)) if one == kept else one
-                for one in entry.kept
+                replace(entry, attached=(*entry.attached, *more)) if entry == kept else entry
+                for entry in entry.kept
             )
             document.change_entry(_("attach to entry"), kept=log)
 
-    def show_attached(self, one: Attached) -> None:
+    def show_attached(self, attachment: Attached) -> None:
         """A picture is shown, a sound played."""
         with guarded(self.told, "file"):
-            content = self._bench.document.attached(one.digest)
-            if one.kind in ("png", "jpg"):
+            content = self._bench.document.attached(attachment.digest)
+            if attachment.kind in ("png", "jpg"):
                 from kesselton.ui.log.picture_dialog import PictureDialog
 
-                self._open_dialog(PictureDialog(one.name, content, self._parent))
+                self._open_dialog(PictureDialog(attachment.name, content, self._parent))
             else:
-                self._play(one, content)
+                self._play(attachment, content)
 
-    def _play(self, one: Attached, content: bytes) -> None:
+    def _play(self, attachment: Attached, content: bytes) -> None:
         from io import BytesIO
 
         from kesselton.core.prediction.render import Sound, matched
         from kesselton.store.exports.sound_file import read_sound
 
         samples, rate = read_sound(BytesIO(content))
-        name = _("log: {name}").format(name=one.name)
+        name = _("log: {name}").format(name=attachment.name)
         self._listener.remember(name, Sound(matched(samples, int(rate)), int(rate), False))
         self._listener.play_again(name)
 
@@ -153,15 +159,15 @@ class LogCommands(CommandGroup):
             if path.suffix == SUFFIX:
                 missing = self._bench.document.export_alone(entry, path)
                 if missing:
-                    said = _(
+                    message = _(
                         "Written: {path}. Pictures or sounds left out, missing or damaged: {count}."
                     ).format(path=path, count=missing)
-                    self.said.emit(said, False)
+                    self.notice.emit(message, False)
                     return
             else:
-                made = as_csv if path.suffix == ".csv" else as_lines
-                write_file(path, made(tuple(entry.kept)).encode())
-            self.said.emit(_("Saved: {path}").format(path=path), False)
+                result = as_csv if path.suffix == ".csv" else as_lines
+                write_file(path, result(tuple(entry.kept)).encode())
+            self.notice.emit(_("Saved: {path}").format(path=path), False)
 
     def import_file(self, path: Path) -> None:
         """Drums with their logs from another workshop, or a log into the drum it is of.
@@ -180,7 +186,7 @@ class LogCommands(CommandGroup):
         else:
             workshop, names = import_log(self._bench.document.workshop, path)
         self._bench.document.commit(_("import {name}").format(name=names), workshop)
-        self.said.emit(_("“{name}” imported.").format(name=names), True)
+        self.notice.emit(_("“{name}” imported.").format(name=names), True)
 
     def due(self) -> None:
         """What is left of the heads of all drums, and what to have before a date."""
@@ -194,8 +200,8 @@ class LogCommands(CommandGroup):
         )
 
 
-def _with_kept(entries: tuple[Entry, ...], number: int, made: Kept) -> tuple[Entry, ...]:
+def _with_kept(entries: tuple[Entry, ...], number: int, log_entry: Kept) -> tuple[Entry, ...]:
     return tuple(
-        replace(entry, kept=(*entry.kept, made)) if entry.id == number else entry
+        replace(entry, kept=(*entry.kept, log_entry)) if entry.id == number else entry
         for entry in entries
     )

@@ -41,7 +41,7 @@ class Papers(CommandGroup):
     def _once_settled(self, run: Callable[[], None]) -> None:
         """Do it for the drum as it is set, once that is worked out."""
         if self._bench.drum is not None and not self._bench.when_settled(run):
-            self.said.emit(_("Still computing; the sheet follows."), False)
+            self.notice.emit(_("Still computing; the sheet follows."), False)
 
     def sheet_pdf(self) -> None:
         """Write the tuning sheet of the drum on the bench, as it is set."""
@@ -102,15 +102,15 @@ class Papers(CommandGroup):
         preview.open()
 
     def _say_written(self, path: Path) -> None:
-        self.said.emit(_("Saved: {path}").format(path=path), False)
+        self.notice.emit(_("Saved: {path}").format(path=path), False)
 
     def fitting_sheet(self, fit: FitPage) -> None:
         """Write the steps of fitting a head as PDF or Markdown."""
         from kesselton.ui.fit.fit_page import title_of
         from kesselton.ui.printing.fit_sheet import write_fit_pdf, write_markdown
 
-        document, made = self._bench.document, fit.procedure
-        if document.drum is None or made is None:
+        document, procedure = self._bench.document, fit.procedure
+        if document.drum is None or procedure is None:
             return
         title = title_of(document.drum, fit.side_now)
         path = self._asking.save(
@@ -122,10 +122,10 @@ class Papers(CommandGroup):
         path = path if path.suffix == ".md" else with_suffix(path, ".pdf")
         with guarded(self.told):
             if path.suffix == ".md":
-                write_markdown(path, made, title, fit.fitting)
+                write_markdown(path, procedure, title, fit.fitting)
             else:
                 write_fit_pdf(
-                    path, made, document.drum, title, document.workshop.name, date.today(),
+                    path, procedure, document.drum, title, document.workshop.name, date.today(),
                     fit.fitting,
                 )  # fmt: skip
             self._say_written(path)
@@ -147,8 +147,8 @@ class Papers(CommandGroup):
         if path is None:
             return
         now = datetime.now()
-        found = dates(entry.drum, fit.side_now, fitted_at(fit.fitting, now), entry.brief)
+        results = dates(entry.drum, fit.side_now, fitted_at(fit.fitting, now), entry.brief)
         path = with_suffix(path, ".ics")
         with guarded(self.told):
-            write_calendar(path, found, entry.drum.name, now)
+            write_calendar(path, results, entry.drum.name, now)
             self._say_written(path)

@@ -29,9 +29,9 @@ class SetCommands(CommandGroup):
         workshop = self._bench.document.workshop
         taken = {kit.name for kit in workshop.kits}
         name = next(
-            one
+            text
             for number in range(1, len(taken) + 2)
-            if (one := _("Set {number}").format(number=number)) not in taken
+            if (text := _("Set {number}").format(number=number)) not in taken
         )
         self._choose_drums(Kit(workshop.next_kit_id(), name), _("add set {name}"))
 
@@ -56,8 +56,8 @@ class SetCommands(CommandGroup):
 
     def play(self, pattern: str, muted: int, plan: Plan | None) -> None:
         """Let the set be heard, as it is or as a plan has it."""
-        kit, found = self.sets.kit, self.sets.found
-        if kit is None or found is None:
+        kit, solved_set = self.sets.kit, self.sets.solved_set
+        if kit is None or solved_set is None:
             return
         words = _("{name}, plan, {pattern}") if plan is not None else _("{name}, now, {pattern}")
         name = words.format(name=kit.name, pattern=pattern)
@@ -68,17 +68,23 @@ class SetCommands(CommandGroup):
             from kesselton.core.sets.search.whole import as_planned
             from kesselton.core.sets.together.groove import groove, one_by_one, render_hits
 
-            heard = list(found.found) if plan is None else as_planned(found, plan, a4)
-            hits = one_by_one(found.members) if pattern == "one" else groove(found.members, pattern)
+            heard = (
+                list(solved_set.predictions) if plan is None else as_planned(solved_set, plan, a4)
+            )
+            hits = (
+                one_by_one(solved_set.members)
+                if pattern == "one"
+                else groove(solved_set.members, pattern)
+            )
             return render_hits(dict(enumerate(heard)), hits, muted_drums)
 
         self._listener.hear_sound(name, work)
 
     def sheet(self, plan: Plan | None, show: Callable[[float], str]) -> None:
         """Write the sheet of the set: targets, order of work, conflicts; or the set as a file."""
-        kit, found, planned = self.sets.kit, self.sets.found, self.sets.plans
-        if kit is None or found is None or planned is None:
-            self.said.emit(_("Still computing the set; save its sheet in a moment."), False)
+        kit, solved_set, planned = self.sets.kit, self.sets.solved_set, self.sets.plans
+        if kit is None or solved_set is None or planned is None:
+            self.notice.emit(_("Still computing the set; save its sheet in a moment."), False)
             return
         path = self._asking.save(
             _("Save set sheet"),
@@ -95,12 +101,12 @@ class SetCommands(CommandGroup):
             return
         settings = self._bench.settings
         sheet = SetSheet(
-            kit, found, plan, self._bench.document.workshop.name,
+            kit, solved_set, plan, self._bench.document.workshop.name,
             settings.a4_hz, settings.flats, settings.metric, date.today(),
         )  # fmt: skip
         with guarded(self.told):
             written = write_set_sheet(path, sheet, show)
-            self.said.emit(_("Saved as {name}.").format(name=written.name), False)
+            self.notice.emit(_("Saved as {name}.").format(name=written.name), False)
 
     def import_file(self, path: Path) -> None:
         """A set of a file with its drums.
@@ -117,7 +123,7 @@ class SetCommands(CommandGroup):
         document.commit(_("import {name}").format(name=name), workshop)
         self.sets.choose(workshop.kits[-1].id)
         self.page_wanted.emit("set")
-        self.said.emit(_("Set {name} imported with its drums.").format(name=name), True)
+        self.notice.emit(_("Set {name} imported with its drums.").format(name=name), True)
 
     def _write_set(self, path: Path, kit: Kit) -> None:
         """The set with its drums as a file other programs read."""
@@ -125,4 +131,4 @@ class SetCommands(CommandGroup):
 
         drums = {entry.id: entry.drum for entry in self._bench.document.workshop.entries}
         save_set(path, kit, drums)
-        self.said.emit(_("Saved as {name}.").format(name=path.name), False)
+        self.notice.emit(_("Saved as {name}.").format(name=path.name), False)

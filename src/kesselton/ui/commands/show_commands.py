@@ -52,9 +52,9 @@ class ShowCommands(CommandGroup):
         self.page_wanted.emit("")
         repair = self.repair_bench.repair
         if repair is not None and not repair.outcome:
-            self.said.emit(_("The repair is still running. Press Insert to return."), False)
+            self.notice.emit(_("The repair is still running. Press Insert to return."), False)
         elif repair is not None and repair.open_work:
-            self.said.emit(
+            self.notice.emit(
                 _("{count} tasks left for after the show: see Shows, After the show.").format(
                     count=len(repair.open_work)
                 ),
@@ -96,7 +96,7 @@ class ShowCommands(CommandGroup):
         with guarded(self.told):
             kit = Kit(workshop.next_kit_id(), name, seats)
             document.commit(_("house drums"), workshop.with_kit(kit))
-            self.said.emit(
+            self.notice.emit(
                 _("{count} house drums and the set “{name}” added.").format(
                     count=len(seats), name=name
                 ),

@@ -58,7 +58,7 @@ class SoundCommands(CommandGroup):
             path = path if path.suffix.lower() == ".flac" else with_suffix(path, ".wav")
             with guarded(self.told):
                 self._listener.save(path)
-                self.said.emit(_("Saved: {path}").format(path=path), False)
+                self.notice.emit(_("Saved: {path}").format(path=path), False)
 
     def reference_tone(self) -> None:
         """A tone of the pitch in hand: of the field that has the focus, else of the drum."""
@@ -81,15 +81,15 @@ class SoundCommands(CommandGroup):
             if hz is not None and hz() is not None:
                 return float(hz())
             at = at.parentWidget()
-        found = self._bench.result
-        return found.prediction.fundamental_hz if found is not None else None
+        result = self._bench.result
+        return result.prediction.fundamental_hz if result is not None else None
 
     def show_heard(self, heard: HeardDrum | None) -> None:
         """The two as pictures, or why there are none."""
         from kesselton.ui.dialogs.heard_dialog import HeardDialog
 
         if heard is None:
-            self.said.emit(
+            self.notice.emit(
                 _("No stroke analyzed at this setting yet. Analyze a stroke (J) first."),
                 False,
             )

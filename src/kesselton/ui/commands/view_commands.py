@@ -56,17 +56,19 @@ class ViewCommands(CommandGroup):
 
     def copy_picture(self) -> None:
         """The picture in hand to the clipboard."""
-        picture = self._picture(lambda one: True)
+        picture = self._picture(lambda item: True)
         if picture is not None:
             picture.copy_picture()
-            self.said.emit(_("Picture copied: {name}").format(name=picture.accessibleName()), False)
+            self.notice.emit(
+                _("Picture copied: {name}").format(name=picture.accessibleName()), False
+            )
 
     def copy_table(self) -> None:
         """The numbers of the picture in hand to the clipboard."""
-        picture = self._picture(lambda one: bool(one.table()))
+        picture = self._picture(lambda picture: bool(picture.table()))
         if picture is not None:
             picture.copy_table()
-            self.said.emit(_("Table copied: {name}").format(name=picture.accessibleName()), False)
+            self.notice.emit(_("Table copied: {name}").format(name=picture.accessibleName()), False)
 
     def _picture(self, suits: Callable[[Picture], bool]) -> Picture | None:
         """The picture with the keys, or the largest that is shown beside the drum list."""
@@ -74,9 +76,9 @@ class ViewCommands(CommandGroup):
         if isinstance(has, Picture) and has.main and suits(has):
             return has
         shown = [
-            one
-            for one in self._parent.findChildren(Picture)
-            if one.isVisible() and one.main and suits(one)
+            picture
+            for picture in self._parent.findChildren(Picture)
+            if picture.isVisible() and picture.main and suits(picture)
         ]
         if not shown:
             self.told.emit(
@@ -86,4 +88,4 @@ class ViewCommands(CommandGroup):
                 "",
             )
             return None
-        return max(shown, key=lambda one: one.width() * one.height())
+        return max(shown, key=lambda item: item.width() * item.height())

@@ -76,7 +76,7 @@ class WorkshopCommands(CommandGroup):
         if path is not None:
             with guarded(self.told):
                 document.save_copy(with_suffix(path, SUFFIX))
-                self.said.emit(_("Copy saved and open: {path}").format(path=document.path), False)
+                self.notice.emit(_("Copy saved and open: {path}").format(path=document.path), False)
 
     def restore(self) -> None:
         """Go back to the state of an earlier day."""

@@ -94,7 +94,7 @@ class HeardDialog(Dialog):
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(_("{name}: measured and computed").format(name=heard.drum.name))
-        rungs = heard.found.partials.frequency_hz.tolist()
+        rungs = heard.prediction.partials.frequency_hz.tolist()
         self.pictures = [
             OverTimePicture(title, seen, rungs, a4_hz)
             for title, seen in zip((_("measured"), _("computed")), heard.seen, strict=True)

@@ -61,8 +61,8 @@ class HandbookDialog(Dialog):
             cursor = self.page.textCursor()
             cursor.setPosition(0)
             self.page.setTextCursor(cursor)
-        found = not text or self.page.find(text) or self._from_the_top(text)
-        self.fault.setText("" if found else _("“{text}” not found.").format(text=text))
+        hit = not text or self.page.find(text) or self._from_the_top(text)
+        self.fault.setText("" if hit else _("“{text}” not found.").format(text=text))
 
     def _from_the_top(self, text: str) -> bool:
         cursor = self.page.textCursor()

@@ -77,10 +77,10 @@ class RestoreDialog(Dialog):
         self.days.setCurrentRow(0)
         self._mark()
 
-    def _item(self, one: Backup) -> QListWidgetItem:
-        day = weekday_words(one.day)
+    def _item(self, backup: Backup) -> QListWidgetItem:
+        day = weekday_words(backup.day)
         try:
-            drums, readings = count_held(one.path)
+            drums, readings = count_held(backup.path)
         except StoreError as error:
             item = QListWidgetItem(f"{day}: {error.message}")
             item.setFlags(Qt.ItemFlag.NoItemFlags)
@@ -90,7 +90,7 @@ class RestoreDialog(Dialog):
                 day=day, count=drums, readings=readings
             )
         )
-        item.setData(Qt.ItemDataRole.UserRole, (one.path, day))
+        item.setData(Qt.ItemDataRole.UserRole, (backup.path, day))
         return item
 
     def _mark(self) -> None:

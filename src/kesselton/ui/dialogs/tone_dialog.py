@@ -107,9 +107,9 @@ class ToneDialog(Dialog):
         self.down, self.up = Button(_("− 1 cent")), Button(_("+ 1 cent"))
         self.sound = Button(_("Play (Space)"))
         self.sound.setObjectName("main")
-        self.said = Label()
-        self.said.setProperty("quiet", True)
-        self.said.setWordWrap(True)
+        self.answer = Label()
+        self.answer.setProperty("quiet", True)
+        self.answer.setWordWrap(True)
         self.picture = BeatPicture()
         self.picture.set_colours(colours)
         grid = QGridLayout()
@@ -125,7 +125,7 @@ class ToneDialog(Dialog):
         layout = QVBoxLayout(self)
         layout.addLayout(grid)
         layout.addWidget(self.picture)
-        layout.addWidget(self.said)
+        layout.addWidget(self.answer)
         layout.addWidget(self.sound)
         layout.addWidget(buttons)
         self.note.edited.connect(self.set_hz)
@@ -170,31 +170,31 @@ class ToneDialog(Dialog):
         try:
             sound = tone(self._hz, float(self.seconds.value or USUAL_S), self._against)
         except KesseltonError as error:
-            self.said.setText(f"{error.message} {error.remedy}")
+            self.answer.setText(f"{error.message} {error.remedy}")
             return
         self._player.play(sound, _("the reference tone"))
 
     def _on_player(self, text: str) -> None:
         self.sound.setText(_("Stop (Space)") if self._player.playing else _("Play (Space)"))
         if text and not self._player.playing:
-            self.said.setText(text)  # why nothing is heard
+            self.answer.setText(text)  # why nothing is heard
 
     def _show(self) -> None:
         self.note.set_state(self._hz)
         self.against.set_state(self._against)
         if self._against is None:
             self.picture.set_state(0.0)
-            self.said.setText(_("Arrow keys: 1 cent; Page keys: 10 cents."))
+            self.answer.setText(_("Arrow keys: 1 cent; Page keys: 10 cents."))
             return
         beat, cents = abs(self._hz - self._against), cents_between(self._against, self._hz)
         slow = beat < FASTEST_BEAT_HZ
         self.picture.set_state(beat if slow else 0.0)
-        said = (
+        message = (
             _("{beat:.2f} beats/s, {cents:+.0f} cents apart: turn until the beating stops.")
             if slow
             else _("{cents:+.0f} cents apart: too far to beat.")
         )
-        self.said.setText(said.format(beat=beat, cents=cents))
+        self.answer.setText(message.format(beat=beat, cents=cents))
 
     @safe_override
     def keyPressEvent(self, event: object) -> None:

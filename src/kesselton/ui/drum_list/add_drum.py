@@ -54,7 +54,7 @@ class AddDrumDialog(Dialog):
     like_wanted, file_wanted : the other two ways
     """
 
-    made = Signal(object)
+    created = Signal(object)
     like_wanted = Signal()
     file_wanted = Signal()
 
@@ -71,9 +71,9 @@ class AddDrumDialog(Dialog):
         self.preview = _Preview()
         self.preview.setAccessibleName(_("Drum in cross section"))
         self.preview.set_colours(colours)
-        self.said = Label()
-        self.said.setWordWrap(True)
-        self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.advice = Label()
+        self.advice.setWordWrap(True)
+        self.advice.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.add = Button(_("Add drum"))
         self.add.setObjectName("main")
         self.add.setDefault(True)
@@ -103,7 +103,7 @@ class AddDrumDialog(Dialog):
             label.setFont(font(11, QFont.Weight.DemiBold))
             grid.addWidget(label, 0, column)
             grid.addWidget(widget, 1, column)
-        grid.addWidget(self.said, 2, 0, 1, 3)
+        grid.addWidget(self.advice, 2, 0, 1, 3)
         grid.setColumnStretch(2, 1)
         self.preview.setMinimumSize(240, 200)
         for rows in (self.kinds, self.sizes):
@@ -146,14 +146,14 @@ class AddDrumDialog(Dialog):
             f"{wording.side_word(drum, side)}: {drum.setting(side).head.name}"
             for side in drum.sides
         )
-        self.said.setText(
+        self.advice.setText(
             _(
                 "{rods} per head. {heads}. Typical for the kind; you can change everything later."
             ).format(rods=drum.rod_count, heads=heads)
         )
 
     def _on_add(self) -> None:
-        self.made.emit(self.drum)
+        self.created.emit(self.drum)
         self.accept()
 
     def _go(self, way: object) -> None:

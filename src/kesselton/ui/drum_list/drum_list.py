@@ -69,11 +69,11 @@ class DrumList(Picture):
         self._metric = self._found = False
 
     def set_state(
-        self, drums: list[tuple[int, Drum]], current: int, metric: bool, found: bool = False
+        self, drums: list[tuple[int, Drum]], current: int, metric: bool, hit: bool = False
     ) -> None:
-        """Show the drums of the workshop, or (`found`) those that are looked for."""
+        """Show the drums of the workshop, or (`hit`) those that are looked for."""
         self._drums, self._current, self._metric = drums, current, metric
-        self._found = found
+        self._found = hit
         self.setMinimumHeight(ROW * len(drums))
         self.update()
 
@@ -177,8 +177,8 @@ class DrumList(Picture):
 
             if len(self._drawn) >= MOST_DRAWN:
                 self._drawn.clear()
-            made = painted(box.width(), box.height(), factor, paint, over)
-            drawn = self._drawn[drum_id] = _Drawn(looks, key, made)
+            qpixmap = painted(box.width(), box.height(), factor, paint, over)
+            drawn = self._drawn[drum_id] = _Drawn(looks, key, qpixmap)
         corner = box.topLeft() - QPointF(*over) / factor
         p.drawPixmap(QRectF(corner, QSizeF(drawn.picture.size()) / factor), drawn.picture,
                      QRectF(drawn.picture.rect()))  # fmt: skip

@@ -185,12 +185,12 @@ class FitFace(QWidget):
         self.reason.setVisible(rods)
         self.round.setVisible(rods and not choices.quick)
 
-    def show_step(self, drum: Drum, made: Procedure, step: Step, progress: Fitting) -> None:
+    def show_step(self, drum: Drum, procedure: Procedure, step: Step, progress: Fitting) -> None:
         """Show one step, and how far the whole is."""
-        self._fill_list(made, progress)
-        number = made.index(step.key) + 1
+        self._fill_list(procedure, progress)
+        number = procedure.index(step.key) + 1
         self.count.setText(
-            _("Step {number} of {count}").format(number=number, count=len(made.steps))
+            _("Step {number} of {count}").format(number=number, count=len(procedure.steps))
         )
         self.title.setText(step.title)
         self.text.setText(step.text)
@@ -205,7 +205,7 @@ class FitFace(QWidget):
         self.picture.set_state(drum, step)
         self.picture.setVisible(bool(step.picture))
         self.back.setEnabled(number > 1)
-        self._show_ready(made, progress)
+        self._show_ready(procedure, progress)
         if progress.outcome == FINISHED:
             self.title.setText(_("Head fitted"))
             self.text.setText(_("All steps are done or skipped. Check again after a day."))
@@ -264,10 +264,10 @@ class FitFace(QWidget):
             )
         self.timer.setText(f"{step.timer_label}: {text}")
 
-    def _fill_list(self, made: Procedure, progress: Fitting) -> None:
+    def _fill_list(self, procedure: Procedure, progress: Fitting) -> None:
         self.steps.clear()
         skipped = dict(progress.skipped)
-        for number, step in enumerate(made.steps, start=1):
+        for number, step in enumerate(procedure.steps, start=1):
             mark = "✓" if step.key in progress.done else "–" if step.key in skipped else " "
             item = QListWidgetItem(f"{mark} {number}  {step.title}")
             item.setToolTip(plain_tip(step.title))
@@ -276,16 +276,16 @@ class FitFace(QWidget):
             if step.key == progress.current:
                 self.steps.setCurrentItem(item)
 
-    def _show_ready(self, made: Procedure, progress: Fitting) -> None:
+    def _show_ready(self, procedure: Procedure, progress: Fitting) -> None:
         parts = []
-        for name, things in ((_("Tools"), made.tools), (_("Materials"), made.materials)):
+        for name, things in ((_("Tools"), procedure.tools), (_("Materials"), procedure.materials)):
             if things:
                 parts.append(
                     marked(_("<b>{name}</b><br>"), name=name)
                     + "<br>".join(marked("{x}", x=x) for x in things)
                 )
         self.ready.setText("<br><br>".join(parts))
-        titles = {step.key: step.title for step in made.steps}
+        titles = {step.key: step.title for step in procedure.steps}
         lines = (
             [_("Started {started}").format(started=progress.started.replace("T", " "))]
             if progress.done

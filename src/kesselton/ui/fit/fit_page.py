@@ -141,8 +141,8 @@ class FitPage(FitFace):
 
             return procedure(drum, side, choices, turns, a4, flats)
 
-        made, about = self._answer.settled, (drum, choices, a4, flats)
-        if made is None or about != self._about or made.turns != turns:  # else these very steps
+        result, about = self._answer.settled, (drum, choices, a4, flats)
+        if result is None or about != self._about or result.turns != turns:  # else these very steps
             self._about = about
             self._answer.ask((entry.id, side), (about, turns), work)
         if self._answer.settled is None:
@@ -155,14 +155,14 @@ class FitPage(FitFace):
 
     def _progress(self) -> Fitting:
         """Progress as it stands, a fresh one if none has begun for this head."""
-        fitting, made = self.fitting, self.procedure
+        fitting, procedure = self.fitting, self.procedure
         if fitting is not None:
             return fitting
         started = self._now().isoformat(timespec="seconds")
-        if made is None:
+        if procedure is None:
             return Fitting(self._side, self._choices, started=started)
-        first = made.steps[0].key
-        return Fitting(self._side, self._choices, first, started=started, turns=made.turns)
+        first = procedure.steps[0].key
+        return Fitting(self._side, self._choices, first, started=started, turns=procedure.turns)
 
     def _step(self) -> Step | None:
         if self.procedure is None:
@@ -170,10 +170,10 @@ class FitPage(FitFace):
         return self.procedure.steps[self.procedure.index(self._progress().current)]
 
     def _show(self) -> None:
-        made, step = self.procedure, self._step()
-        if made is None or step is None or self._entry is None:
+        procedure, step = self.procedure, self._step()
+        if procedure is None or step is None or self._entry is None:
             return
-        self.show_step(self._entry.drum, made, step, self._progress())
+        self.show_step(self._entry.drum, procedure, step, self._progress())
         self._show_timer()
 
     def _show_timer(self) -> None:
@@ -216,17 +216,17 @@ class FitPage(FitFace):
     def finish_step(self) -> None:
         """The step is done: the next one. A question is answered, not done; a time that did not run
         is said first, and noted if the step is done all the same."""
-        made, step, progress = self.procedure, self._step(), self._progress()
+        procedure, step, progress = self.procedure, self._step(), self._progress()
         if progress.outcome == FINISHED:
             self.clear_wanted.emit(self._side)
-        if made is None or step is None or progress.outcome:
+        if procedure is None or step is None or progress.outcome:
             return
         if step.ask is not None:
             self.show_advice(_("Answer this question with Y or N."))
             return
-        self._finish(made, step, progress)
+        self._finish(procedure, step, progress)
 
-    def _finish(self, made: Procedure, step: Step, progress: Fitting) -> None:
+    def _finish(self, procedure: Procedure, step: Step, progress: Fitting) -> None:
         waited = self._not_waited(step, progress)
         if waited and self._warned != step.key:
             self._warned = step.key
@@ -238,7 +238,8 @@ class FitPage(FitFace):
             note = "; ".join(part for part in (progress.note(step.key), waited) if part)
             progress = progress.noted(step.key, note)
         self._keep(
-            _("done: {title}").format(title=step.title), progress.finish_step(made, self._now())
+            _("done: {title}").format(title=step.title),
+            progress.finish_step(procedure, self._now()),
         )
 
     def _not_waited(self, step: Step, progress: Fitting) -> str:
@@ -280,14 +281,14 @@ class FitPage(FitFace):
         )
         return text if ok else None
 
-    def answer(self, said: str) -> None:
+    def answer(self, message: str) -> None:
         """Answer the question of the step."""
         step = self._step()
         if step is None or step.ask is None or self.procedure is None:
             return
         if self._progress().outcome:
             return
-        if said == step.ask.good:
+        if message == step.ask.good:
             self._finish(self.procedure, step, self._progress())
         elif step.ask.ends:
             self._keep("stopped", self._progress().stop(self._now()))

@@ -63,12 +63,12 @@ class BriefForm(QWidget):
         self.choices: dict[str, Choice] = {}
         self.rest = QWidget()
         grid, rest = QGridLayout(), QGridLayout(self.rest)
-        for one in (grid, rest):
-            one.setContentsMargins(0, 0, 0, 0)
-            one.setHorizontalSpacing(10)
-            one.setVerticalSpacing(8)
-            one.setColumnStretch(0, 1)
-            one.setColumnStretch(1, 1)
+        for qgrid_layout in (grid, rest):
+            qgrid_layout.setContentsMargins(0, 0, 0, 0)
+            qgrid_layout.setHorizontalSpacing(10)
+            qgrid_layout.setVerticalSpacing(8)
+            qgrid_layout.setColumnStretch(0, 1)
+            qgrid_layout.setColumnStretch(1, 1)
         for place, (name, caption, known) in enumerate(_CHOICES):
             choice = Choice(caption)
             choice.set_options([(key, option.label) for key, option in known.items()])
@@ -234,9 +234,9 @@ class BriefForm(QWidget):
         self._advise()
 
     def _advise(self) -> None:
-        said = advice(self._brief, self._sign, self.offered() if self._sign else ())
-        self.advice.setText(said)
-        self.advice.setVisible(bool(said))
+        message = advice(self._brief, self._sign, self.offered() if self._sign else ())
+        self.advice.setText(message)
+        self.advice.setVisible(bool(message))
 
     def suggest(self, hz: float) -> None:
         """The note to begin with when a target is chosen: what the drum sounds now."""

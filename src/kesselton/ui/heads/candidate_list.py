@@ -44,18 +44,18 @@ class CandidateModel(QAbstractListModel):
 
     def __init__(self) -> None:
         super().__init__()
-        self.found: Candidates | None = None
+        self.candidates: Candidates | None = None
         self.order: list[int] = []
         self.totals: np.ndarray | None = None
         self.marked: list[int] = []
         self.a4_hz, self.flats = 440.0, False
 
     def set_state(
-        self, found: Candidates | None, order: list[int], totals: np.ndarray | None
+        self, candidates: Candidates | None, order: list[int], totals: np.ndarray | None
     ) -> None:
         """Show candidates in an order."""
         self.beginResetModel()
-        self.found, self.order, self.totals = found, order, totals
+        self.candidates, self.order, self.totals = candidates, order, totals
         self.endResetModel()
 
     @safe_override
@@ -64,7 +64,7 @@ class CandidateModel(QAbstractListModel):
 
     @safe_override
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        if self.found is None or not index.isValid():
+        if self.candidates is None or not index.isValid():
             return None
         number = self.order[index.row()]
         if role == Qt.ItemDataRole.UserRole:
@@ -75,14 +75,14 @@ class CandidateModel(QAbstractListModel):
 
     def one_line(self, number: int) -> str:
         """A candidate in one line, for a screen reader."""
-        assert self.found is not None
-        names = " over ".join(head.name for head in self.found.heads[number])
+        assert self.candidates is not None
+        names = " over ".join(head.name for head in self.candidates.heads[number])
         return f"{names}, {self.heard(number)}"
 
     def heard(self, number: int) -> str:
         """What the whole drum sounds."""
-        assert self.found is not None
-        hz = float(self.found.measures.fundamental_hz[number])
+        assert self.candidates is not None
+        hz = float(self.candidates.measures.fundamental_hz[number])
         return wording.note_words(hz, self.a4_hz, self.flats)
 
 
@@ -100,7 +100,7 @@ class _Rows(QStyledItemDelegate):
 
     @safe_override
     def paint(self, p: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        if self._model.found is None or self._model.totals is None:
+        if self._model.candidates is None or self._model.totals is None:
             return
         p.save()
         p.translate(option.rect.topLeft())
@@ -111,8 +111,8 @@ class _Rows(QStyledItemDelegate):
         p.restore()
 
     def _paint_row(self, p: QPainter, rect: QRect, state: QStyle.StateFlag, index: Index) -> None:
-        found, c = self._model.found, self.colours
-        assert found is not None
+        candidates, c = self._model.candidates, self.colours
+        assert candidates is not None
         assert self._model.totals is not None
         number = self._model.order[index.row()]
         chosen = bool(state & QStyle.StateFlag.State_Selected)
@@ -139,13 +139,13 @@ class _Rows(QStyledItemDelegate):
         tones = QRect(rect.right() - right, rect.top() + 3, 112 - 68 * narrow, 19)
         sound = QRect(rect.right() - 94, rect.top() + 3, 90, 19)
         flag = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-        for line, head in enumerate(found.heads[number]):
+        for line, head in enumerate(candidates.heads[number]):
             where = names.translated(0, 19 * line)
             p.setFont(font(10, QFont.Weight.DemiBold if line == 0 else QFont.Weight.Normal))
             p.setPen(QColor(c.ink))
             text = p.fontMetrics().elidedText(head.name, Qt.TextElideMode.ElideRight, where.width())
             p.drawText(where, flag, text)
-            hz = float(found.solved.lug_pitches_hz[number, line])
+            hz = float(candidates.solved.lug_pitches_hz[number, line])
             p.setFont(font(10))
             p.setPen(QColor(c.soft_ink))
             note = note_of(hz, self._model.a4_hz).name(self._model.flats)
@@ -157,7 +157,7 @@ class _Rows(QStyledItemDelegate):
         p.drawText(sound, flag, f"{self._model.heard(number)}{mark}")
         p.setFont(font(9.5))
         p.setPen(QColor(c.soft_ink))
-        ring = wording.seconds_words(float(found.measures.ring_s[number]))
+        ring = wording.seconds_words(float(candidates.measures.ring_s[number]))
         p.drawText(sound.translated(0, 19), flag, _("decay {ring}").format(ring=ring))
 
 
@@ -191,10 +191,10 @@ class CandidateList(QListView):
         self.viewport().update()
 
     def set_state(
-        self, found: Candidates | None, order: list[int], totals: np.ndarray | None, keep: int
+        self, candidates: Candidates | None, order: list[int], totals: np.ndarray | None, keep: int
     ) -> None:
         """Show candidates; `keep` stays chosen if it is still there, else the first is."""
-        self.rows.set_state(found, order, totals)
+        self.rows.set_state(candidates, order, totals)
         self.choose(keep if keep in order else order[0] if order else -1)
 
     @property

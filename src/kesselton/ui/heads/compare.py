@@ -43,18 +43,18 @@ class _Columns(Picture):
         super().__init__()
         self.setMinimumHeight(height)
         self.setAccessibleName(name)
-        self.found: list[Prediction] = []
+        self.predictions: list[Prediction] = []
         self.wires: list[WiresView | None] = []
         self.a4_hz, self.flats = 440.0, False
 
-    def set_state(self, found: list[Prediction], a4_hz: float, flats: bool) -> None:
+    def set_state(self, predictions: list[Prediction], a4_hz: float, flats: bool) -> None:
         """Show predictions."""
-        self.found, self.a4_hz, self.flats = found, a4_hz, flats
+        self.predictions, self.a4_hz, self.flats = predictions, a4_hz, flats
         self.update()
 
     def column(self, place: int) -> QRectF:
         """Where a pair's column lies."""
-        wide = (self.width() - LEFT) / max(len(self.found), 1)
+        wide = (self.width() - LEFT) / max(len(self.predictions), 1)
         return QRectF(LEFT + place * wide, 0, wide - 12, self.height())
 
 
@@ -63,14 +63,14 @@ class _Sections(_Columns):
         super().__init__(84, _("Drums in cross section"))
 
     def _paint(self, p: QPainter) -> None:
-        for place, found in enumerate(self.found):
-            shell = found.drum.shell
+        for place, prediction in enumerate(self.predictions):
+            shell = prediction.drum.shell
             box = self.column(place)
             scale = min(
                 (box.width() - 60) / shell.head_diameter_m,
                 (box.height() - 30) / max(shell.depth_m, 0.05),
             )
-            paint_section(p, box, found.drum, self._colours, scale)
+            paint_section(p, box, prediction.drum, self._colours, scale)
 
 
 class _Ladders(_Columns):
@@ -84,8 +84,8 @@ class _Ladders(_Columns):
         return hint(700, 210)
 
     def _span(self) -> tuple[float, float]:
-        low = min(float(f.partials.frequency_hz[f.partials.fundamental]) for f in self.found)
-        high = max(max(f.lug_pitches_hz) for f in self.found)
+        low = min(float(f.partials.frequency_hz[f.partials.fundamental]) for f in self.predictions)
+        high = max(max(f.lug_pitches_hz) for f in self.predictions)
         return 0.85 * low, 2.2 * high
 
     def level(self, hz: float) -> float:
@@ -95,7 +95,7 @@ class _Ladders(_Columns):
         return self.height() - 8 - share * (self.height() - 16)
 
     def _paint(self, p: QPainter) -> None:
-        if not self.found:
+        if not self.predictions:
             return
         c = self._colours
         low, high = self._span()
@@ -117,19 +117,21 @@ class _Ladders(_Columns):
                     Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
                     name,
                 )
-        for place, found in enumerate(self.found):
-            self._paint_one(p, self.column(place), found, high)
+        for place, prediction in enumerate(self.predictions):
+            self._paint_one(p, self.column(place), prediction, high)
 
-    def _paint_one(self, p: QPainter, box: QRectF, found: Prediction, high: float) -> None:
+    def _paint_one(self, p: QPainter, box: QRectF, prediction: Prediction, high: float) -> None:
         c = self._colours
-        for index in range(len(found.partials)):
-            hz = float(found.partials.frequency_hz[index])
-            level = max(float(found.levels_db[index]), QUIETEST_DB)
+        for index in range(len(prediction.partials)):
+            hz = float(prediction.partials.frequency_hz[index])
+            level = max(float(prediction.levels_db[index]), QUIETEST_DB)
             if hz > high:
                 break
             half = 4.0 + 0.22 * box.width() * (1.0 - level / QUIETEST_DB)
-            ink = QColor(c.accent if index == found.partials.fundamental else c.ink)
-            ring = math.log(max(float(found.partials.t60_s[index]), 0.03) / 0.03) / math.log(70.0)
+            ink = QColor(c.accent if index == prediction.partials.fundamental else c.ink)
+            ring = math.log(max(float(prediction.partials.t60_s[index]), 0.03) / 0.03) / math.log(
+                70.0
+            )
             ink.setAlphaF(min(1.0, 0.2 + 0.8 * ring))
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(ink)
@@ -137,7 +139,7 @@ class _Ladders(_Columns):
                 QRectF(box.center().x() - half, self.level(hz) - 2.0, 2.0 * half, 4.0), 2, 2
             )
         p.setFont(font(8.5, QFont.Weight.DemiBold))
-        for side, hz in enumerate(found.lug_pitches_hz):
+        for side, hz in enumerate(prediction.lug_pitches_hz):
             x = box.left() + (0.02 if side == 0 else 0.80) * box.width()
             pill = QRectF(x, self.level(hz) - 9, 0.18 * box.width() + 6, 18)
             p.setPen(QPen(QColor(c.accent), 1.5))
@@ -154,14 +156,14 @@ class _Decays(_Columns):
         super().__init__(110, _("Partials over time"))
 
     def _paint(self, p: QPainter) -> None:
-        if not self.found:
+        if not self.predictions:
             return
         c = self._colours
-        low = min(float(f.partials.frequency_hz[f.partials.fundamental]) for f in self.found)
+        low = min(float(f.partials.frequency_hz[f.partials.fundamental]) for f in self.predictions)
         span = math.log(HIGHEST_HZ / (0.8 * low))
         steps = 24
         p.setFont(font(8.5))
-        for place, found in enumerate(self.found):
+        for place, prediction in enumerate(self.predictions):
             box = self.column(place).adjusted(0, 4, 0, -18)
             p.fillRect(box, QColor(c.panel))
             p.setPen(QPen(QColor(c.line), 1))
@@ -173,18 +175,18 @@ class _Decays(_Columns):
                 p.drawText(
                     QRectF(x - 16, box.bottom() + 2, 32, 14), 0x84, f"{figures(second, 'g')} s"
                 )
-            for index in range(len(found.partials)):
-                hz = float(found.partials.frequency_hz[index])
+            for index in range(len(prediction.partials)):
+                hz = float(prediction.partials.frequency_hz[index])
                 if hz > HIGHEST_HZ:
                     break
                 y = box.bottom() - math.log(hz / (0.8 * low)) / span * box.height()
-                fall = 60.0 / float(found.partials.t60_s[index])
+                fall = 60.0 / float(prediction.partials.t60_s[index])
                 for step in range(steps):
-                    level = float(found.levels_db[index]) - fall * SECONDS * step / steps
+                    level = float(prediction.levels_db[index]) - fall * SECONDS * step / steps
                     if level < QUIETEST_DB:
                         break
                     share = 1.0 - level / QUIETEST_DB
-                    ink = QColor(c.accent if index == found.partials.fundamental else c.ink)
+                    ink = QColor(c.accent if index == prediction.partials.fundamental else c.ink)
                     ink.setAlphaF(max(0.05, share))
                     p.setPen(QPen(ink, 0.6 + 3.0 * share))
                     x = box.left() + step / steps * box.width()
@@ -209,7 +211,7 @@ class ComparePage(QWidget):
         self._candidates: Candidates | None = None
         self._numbers: list[int] = []
         self._a4, self._flats = 440.0, False
-        self.found: list[Prediction] = []
+        self.predictions: list[Prediction] = []
         self.title = Label(_("Compare head pairs"))
         self.title.setFont(font(11, QFont.Weight.DemiBold))
         self.state = Label()
@@ -253,7 +255,7 @@ class ComparePage(QWidget):
         """Work out and show some candidates."""
         self._candidates, self._numbers = candidates, numbers
         self._a4, self._flats = a4_hz, flats
-        self.found = []
+        self.predictions = []
         self._fill()
         self.state.setText(_("Computing partials…"))
         drums: list[Drum] = [candidates.fitted(n) for n in numbers]
@@ -263,8 +265,8 @@ class ComparePage(QWidget):
             from kesselton.core.prediction.prediction import predict
             from kesselton.core.prediction.wires import wires_view
 
-            made = [predict(drum, stroke) for drum in drums]
-            return made, [wires_view(one) for one in made]
+            predictions = [predict(drum, stroke) for drum in drums]
+            return predictions, [wires_view(prediction) for prediction in predictions]
 
         self._jobs.request(tuple(numbers), work)
 
@@ -275,13 +277,13 @@ class ComparePage(QWidget):
     def _on_done(
         self, key: object, answer: tuple[list[Prediction], list[WiresView | None]]
     ) -> None:
-        found, self.wires = answer
+        predictions, self.wires = answer
         if key != tuple(self._numbers):
             return
-        self.found = found
+        self.predictions = predictions
         self.state.setText("")
         for picture in self.pictures:
-            picture.set_state(found, self._a4, self._flats)
+            picture.set_state(predictions, self._a4, self._flats)
         self._fill()
 
     def _on_failed(self, key: object, error: KesseltonError) -> None:
@@ -334,7 +336,7 @@ class ComparePage(QWidget):
                 self._put(row, place + 1, line.words or same, quiet=not line.words)
             self.table.setColumnStretch(place + 1, 1)
         below = self.table.rowCount()
-        for place, view in enumerate(self.wires[: len(self._numbers)] if self.found else ()):
+        for place, view in enumerate(self.wires[: len(self._numbers)] if self.predictions else ()):
             for row, (caption, value) in enumerate(wires_rows(view), start=below):
                 if place == 0:
                     self._put(row, 0, caption, quiet=True)

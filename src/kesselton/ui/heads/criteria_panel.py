@@ -113,12 +113,14 @@ class CriteriaPanel(QWidget):
             grid.setHorizontalSpacing(8)
             grid.setVerticalSpacing(1)
             grid.setColumnStretch(0, 1)
-            for row, criterion in enumerate(one for one in CRITERIA if (one.key in SOUND) == keys):
+            for row, criterion in enumerate(
+                criterion for criterion in CRITERIA if (criterion.key in SOUND) == keys
+            ):
                 self._add(grid, row, criterion)
             self.folds[title] = fold = Fold(_(title))
             fold.hold(held)
             self._box.insertWidget(len(self.reasons) + group, fold)
-        self.sliders = {one.key: self.sliders[one.key] for one in CRITERIA}
+        self.sliders = {criterion.key: self.sliders[criterion.key] for criterion in CRITERIA}
 
     def _add(self, grid: QGridLayout, row: int, criterion: Criterion) -> None:
         from kesselton.core.heads.criteria import COMMON_PRACTICE, HEAVIEST_WEIGHT
@@ -164,7 +166,7 @@ class CriteriaPanel(QWidget):
         """What counts most, at the closed rows."""
         from kesselton.core.heads.criteria import CRITERIA
 
-        labels = {one.key: one.label for one in CRITERIA}
+        labels = {criterion.key: criterion.label for criterion in CRITERIA}
         weights = self.weights
         for title, sound in GROUPS:
             mine = {key: w for key, w in weights.items() if (key in SOUND) == sound and w > 0}
@@ -172,7 +174,7 @@ class CriteriaPanel(QWidget):
             if title in self.folds:
                 self.folds[title].set_gist(", ".join(labels[key] for key in first))
 
-    def _say_why(self, found: Candidates, number: int) -> None:
+    def _say_why(self, candidates: Candidates, number: int) -> None:
         """Why a pair stands where it stands; nothing of one that cannot be set so."""
         import numpy as np
 
@@ -180,19 +182,23 @@ class CriteriaPanel(QWidget):
         from kesselton.core.heads.criteria import CRITERIA
         from kesselton.core.heads.why import why
 
-        told = why(found, number, np.array(list(self.weights.values())))
-        if not told.place:
+        message = why(candidates, number, np.array(list(self.weights.values())))
+        if not message.place:
             return
-        first = told.place == 1
-        other = " / ".join(head.name for head in found.heads[told.rival]) if told.rival >= 0 else ""
+        first = message.place == 1
+        other = (
+            " / ".join(head.name for head in candidates.heads[message.rival])
+            if message.rival >= 0
+            else ""
+        )
         title = (
             _("Against the second: {pair}") if first else _("Against the first: {pair}")
         ).format(pair=other)
-        labels = [one.label for one in CRITERIA]
-        lines = [_points_words(points, labels[row]) for row, points in told.ahead]
-        lines += [_points_words(-points, labels[row]) for row, points in told.behind]
-        if abs(told.rest) >= LEAST_TOLD or not lines:
-            lines.append(_points_words(told.rest, _("everything else")))
+        labels = [criterion.label for criterion in CRITERIA]
+        lines = [_points_words(points, labels[row]) for row, points in message.ahead]
+        lines += [_points_words(-points, labels[row]) for row, points in message.behind]
+        if abs(message.rest) >= LEAST_TOLD or not lines:
+            lines.append(_points_words(message.rest, _("everything else")))
         self.reasons[0].set_state(title if other else "", lines)
         self.reasons[1].set_state(
             _("What it lacks"),
@@ -200,16 +206,16 @@ class CriteriaPanel(QWidget):
                 _points_words(
                     -points,
                     _("{what}: {value}").format(
-                        what=labels[row], value=reason_words(found, number, row)
+                        what=labels[row], value=reason_words(candidates, number, row)
                     ),
                 )
-                for row, points in told.lacks
+                for row, points in message.lacks
             ],
         )
         ties = ngettext(
-            "{count} other pair within a point", "{count} other pairs within a point", told.ties
-        ).format(count=told.ties)
-        self.reasons[2].set_state(_("As good") if told.ties else "", [ties])
+            "{count} other pair within a point", "{count} other pairs within a point", message.ties
+        ).format(count=message.ties)
+        self.reasons[2].set_state(_("As good") if message.ties else "", [ties])
 
     def say_muffled(
         self, help_: Help, chosen: tuple[Gain, ...], on_it: tuple[Gain, ...], own: float, place: int
@@ -223,10 +229,10 @@ class CriteriaPanel(QWidget):
         """
         from kesselton.core.heads.criteria import wanted_ring_s
 
-        wanted = wording.seconds_words(wanted_ring_s(help_.found.drum, help_.found.brief))
+        wanted = wording.seconds_words(wanted_ring_s(help_.candidates.drum, help_.candidates.brief))
         self.reasons[3].set_state(
             _("Muffled, for a decay of {wanted}").format(wanted=wanted),
-            [gain_words(one) for one in chosen[:MOST_TOLD]],
+            [gain_words(gain) for gain in chosen[:MOST_TOLD]],
         )
         if help_.present < 0:
             return
@@ -244,25 +250,27 @@ class CriteriaPanel(QWidget):
         """What muffling would do was not worked out."""
         self.reasons[3].set_state(_("Muffled"), [f"{error.message} {error.remedy}"])
 
-    def set_state(self, found: Candidates | None, number: int) -> None:
+    def set_state(self, candidates: Candidates | None, number: int) -> None:
         """Show one candidate."""
         for reasons in self.reasons:
             reasons.hide()
-        if found is None:
+        if candidates is None:
             for _unused, detail in self._labels.values():
                 detail.setText("")
             return
-        if 0 <= number < len(found):
-            self._say_why(found, number)
+        if 0 <= number < len(candidates):
+            self._say_why(candidates, number)
         from kesselton.core.heads.choose import reason_words
         from kesselton.core.heads.criteria import CRITERIA
 
         for row, criterion in enumerate(CRITERIA):
             title, detail = self._labels[criterion.key]
-            judged = math.isfinite(float(found.scores.value[row][0])) if len(found) else False
+            judged = (
+                math.isfinite(float(candidates.scores.value[row][0])) if len(candidates) else False
+            )
             for widget in (title, detail, self.sliders[criterion.key]):
                 widget.setVisible(judged)
             if number >= 0 and judged:
-                text = reason_words(found, number, row)
+                text = reason_words(candidates, number, row)
                 detail.setText(text)
                 detail.setToolTip(plain_tip(text))

@@ -68,7 +68,7 @@ class HeadsPage(QWidget):
         self.list = CandidateList()
         self.tradeoff = Tradeoff()
         self.why = CriteriaPanel()
-        self.found: Candidates | None = None
+        self.candidates: Candidates | None = None
         self.marked: list[int] = []
         self._drum: Drum | None = None
         self._drum_id = 0
@@ -163,7 +163,7 @@ class HeadsPage(QWidget):
         self.cancel.clicked.connect(self.chooser.cancel)
         self.chooser.progress.connect(self._on_progress)
         self.chooser.first.connect(self._on_first)
-        self.chooser.found.connect(self._on_found)
+        self.chooser.finished.connect(self._on_found)
         self.chooser.failed.connect(self._on_failed)
         self.chooser.stopped.connect(self._on_stopped)
         self.help.answered.connect(self._on_help)
@@ -237,7 +237,7 @@ class HeadsPage(QWidget):
     def _batters(self) -> list[Head]:
         """Heads on offer for the batter side."""
         drum = self._drum
-        return [] if drum is None else [one.head for one in self._on_offer(drum, "batter")]
+        return [] if drum is None else [offer.head for offer in self._on_offer(drum, "batter")]
 
     def _on_offer(self, drum: Drum, side: str) -> list[Offer]:
         assert self._workshop is not None
@@ -249,7 +249,7 @@ class HeadsPage(QWidget):
         """Pairs of another drum, or for another brief, are neither shown nor taken."""
         self.chooser.drop()
         self._asked = None
-        self.found, self.marked = None, []
+        self.candidates, self.marked = None, []
         self.list.set_state(None, [], None, -1)
         self._on_chosen(-1)
         self._say_marked()
@@ -276,53 +276,58 @@ class HeadsPage(QWidget):
         self.bar.setValue(done)
         self.state.setText(_("{done} of {of} settings computed").format(done=done, of=of))
 
-    def _on_first(self, found: Candidates) -> None:
+    def _on_first(self, candidates: Candidates) -> None:
         """A few pairs, while the others are worked out."""
-        if len(found.feasible):
-            self._show(found)
+        if len(candidates.feasible):
+            self._show(candidates)
 
-    def _on_found(self, found: Candidates) -> None:
+    def _on_found(self, candidates: Candidates) -> None:
         self._running(False)
-        self._show(found)
-        self._say(found)
+        self._show(candidates)
+        self._say(candidates)
 
-    def _show(self, found: Candidates) -> None:
+    def _show(self, candidates: Candidates) -> None:
         """Other pairs than before; what was chosen and marked by hand is found among them again."""
-        before, order, current = self.found, self.list.rows.order, self.list.current
+        before, order, current = self.candidates, self.list.rows.order, self.list.current
         by_hand = order[:1] != [current]
-        keep = found.place_of(before, current) if before is not None and by_hand else None
-        marked = [found.place_of(before, one) for one in self.marked] if before else []
-        self.found = found
+        keep = candidates.place_of(before, current) if before is not None and by_hand else None
+        marked = [candidates.place_of(before, number) for number in self.marked] if before else []
+        self.candidates = candidates
         self.marked = [place for place in marked if place is not None]
         judged = [
             (c.key, c.label)
             for row, c in enumerate(_criteria())
-            if len(found) and math.isfinite(float(found.scores.value[row, 0]))
+            if len(candidates) and math.isfinite(float(candidates.scores.value[row, 0]))
         ]
         if judged:
             self.tradeoff.set_criteria(judged)
-        self.why.set_weights(found.scores.weight)
+        self.why.set_weights(candidates.scores.weight)
         self.list.rows.marked = self.marked
         self._say_marked()
         self._rank(keep=-1 if keep is None else keep)
 
-    def _say(self, found: Candidates) -> None:
-        fit, unsettled = len(found.feasible), found.asked - len(found)
-        said = (
+    def _say(self, candidates: Candidates) -> None:
+        fit, unsettled = len(candidates.feasible), candidates.asked - len(candidates)
+        message = (
             _("{asked} settings solved, {fit} possible on this drum; {unsettled} without solution")
             if unsettled
             else _("{asked} settings solved, {fit} possible on this drum")
         )
-        text = said.format(asked=found.asked, fit=fit, unsettled=unsettled)
-        if found.alike:
+        text = message.format(asked=candidates.asked, fit=fit, unsettled=unsettled)
+        if candidates.alike:
             text = _(
                 "{asked:,} settings searched, heads grouped within {apart:g} % "
                 "in mass; {tried} of the best solved, {fit} possible on this "
                 "drum"
-            ).format(asked=found.asked, fit=fit, tried=len(found), apart=100.0 * found.alike)
+            ).format(
+                asked=candidates.asked,
+                fit=fit,
+                tried=len(candidates),
+                apart=100.0 * candidates.alike,
+            )
         from kesselton.core.heads.choose import out_of_reach
 
-        beyond = out_of_reach(found)
+        beyond = out_of_reach(candidates)
         if beyond:
             text = " ".join(
                 (
@@ -332,13 +337,13 @@ class HeadsPage(QWidget):
                     ),
                 )
             )
-        missed = found.nearest()
+        missed = candidates.nearest()
         if missed is not None:
             from kesselton.core.heads.choose import nearest_brief
 
             index, cents, why = missed
-            names = " over ".join(head.name for head in found.heads[index])
-            nearest = nearest_brief(found)
+            names = " over ".join(head.name for head in candidates.heads[index])
+            nearest = nearest_brief(candidates)
             text = _("No pair meets this. Closest: {names}, {cents:.0f} cents off; {why}.").format(
                 names=names, cents=cents, why=why
             )
@@ -346,7 +351,7 @@ class HeadsPage(QWidget):
                 whole = nearest.target == "note"
                 hz = nearest.fundamental_hz if whole else nearest.batter_hz
                 assert hz is not None
-                said = (
+                message = (
                     _(
                         "No pair meets this. Closest: {names} at drum pitch {note}, "
                         "{cents:.0f} cents off; {why}."
@@ -357,7 +362,7 @@ class HeadsPage(QWidget):
                         "{note}, {cents:.0f} cents off; {why}."
                     )
                 )
-                text = said.format(
+                text = message.format(
                     names=names, cents=cents, why=why,
                     note=wording.note_words(hz, self._a4, self._flats),
                 )  # fmt: skip
@@ -374,15 +379,18 @@ class HeadsPage(QWidget):
 
     def _rank(self, weight: np.ndarray | None = None, keep: int | None = None) -> None:
         """Put the pairs in order by the weights in force; `keep` stays chosen, or what is."""
-        found = self.found
-        if found is None:
+        candidates = self.candidates
+        if candidates is None:
             return
         if weight is None:
             weight = self._weights()
             self.why.set_weights(weight)
-        order = found.order(weight).tolist()
+        order = candidates.order(weight).tolist()
         self.list.set_state(
-            found, order, found.scores.total(weight), self.list.current if keep is None else keep
+            candidates,
+            order,
+            candidates.scores.total(weight),
+            self.list.current if keep is None else keep,
         )
         self._show_points()
 
@@ -411,35 +419,35 @@ class HeadsPage(QWidget):
     # what is chosen
 
     def _on_chosen(self, number: int) -> None:
-        found = self.found
-        some = found is not None and number >= 0
+        candidates = self.candidates
+        some = candidates is not None and number >= 0
         for button in (self.take, self.mark, self.listen):
             button.setEnabled(some)
         self.compare.setEnabled(len(self.marked) >= 2)
-        self.why.set_state(found, number)
+        self.why.set_state(candidates, number)
         self.gained = ()
         self.muffle.setEnabled(False)
-        if found is not None and number >= 0 and self._drum is not None:
-            present = present_pair(found, self._drum, self.list.rows.order)
-            self.help.ask(found, number, present)
+        if candidates is not None and number >= 0 and self._drum is not None:
+            present = present_pair(candidates, self._drum, self.list.rows.order)
+            self.help.ask(candidates, number, present)
         self._show_points()
-        if found is None or number < 0 or self._drum is None:
+        if candidates is None or number < 0 or self._drum is None:
             self.title.setText("")
             self.detail.setText("")
             self.caution.hide()
             return
         lines = [
             f"{wording.side_word(self._drum, side)}: {head.name}"
-            for side, head in zip(self._drum.sides, found.heads[number], strict=True)
+            for side, head in zip(self._drum.sides, candidates.heads[number], strict=True)
         ]
         self.title.setText("\n".join(lines))
-        measures = found.measures
+        measures = candidates.measures
         hz = float(measures.fundamental_hz[number])
         from kesselton.core.heads.choose import cautions
 
-        told = " ".join(cautions(found, number))
-        self.caution.setText(told)
-        self.caution.setVisible(bool(told))
+        message = " ".join(cautions(candidates, number))
+        self.caution.setText(message)
+        self.caution.setVisible(bool(message))
         self.detail.setText(
             _("Drum pitch {note}, {hz}; the fundamental decays 60 dB in {seconds}.").format(
                 note=wording.note_words(hz, self._a4, self._flats),
@@ -469,7 +477,7 @@ class HeadsPage(QWidget):
 
     def _show_points(self) -> None:
         self.tradeoff.picture.set_state(
-            self.found, self.tradeoff.axes, self.list.current, self.marked
+            self.candidates, self.tradeoff.axes, self.list.current, self.marked
         )
 
     def _on_filtered(self, text: str, kind: str) -> None:
@@ -477,20 +485,20 @@ class HeadsPage(QWidget):
         self.refresh()
 
     def _on_help(self, help_: Help) -> None:
-        if help_.found is not self.found or help_.number != self.list.current:
+        if help_.candidates is not self.candidates or help_.number != self.list.current:
             return  # another was chosen since
         import numpy as np
 
         from kesselton.core.heads.muffled import gains
 
-        found, weight = help_.found, np.array(list(self.why.weights.values()))
-        self.gained = gains(found, help_.number, help_.chosen, weight)
+        candidates, weight = help_.candidates, np.array(list(self.why.weights.values()))
+        self.gained = gains(candidates, help_.number, help_.chosen, weight)
         self.muffle.setEnabled(bool(self.gained))
         order, own, place = self.list.rows.order, 0.0, 0
         on_it: tuple[Gain, ...] = ()
         if help_.present in order:
-            on_it = gains(found, help_.present, help_.on_it, weight)
-            own = 100.0 * float(found.scores.total(weight)[help_.present])
+            on_it = gains(candidates, help_.present, help_.on_it, weight)
+            own = 100.0 * float(candidates.scores.total(weight)[help_.present])
             place = order.index(help_.present) + 1
         self.why.say_muffled(help_, self.gained, on_it, own, place)
 
@@ -501,8 +509,8 @@ class HeadsPage(QWidget):
 
     def take_pair(self, number: int, mufflers: tuple[Muffler, ...] | None = None) -> None:
         """Put a pair on the drum, set as it was worked out; None: muffled as the drum is."""
-        if self.found is not None and number >= 0 and self._drum is not None:
-            fitted = self.found.fitted(number)
+        if self.candidates is not None and number >= 0 and self._drum is not None:
+            fitted = self.candidates.fitted(number)
             laid = self._drum.mufflers if mufflers is None else mufflers
             self.taken.emit(
                 replace(self._drum, batter=fitted.batter, resonant=fitted.resonant, mufflers=laid)

@@ -27,7 +27,7 @@ class Help(NamedTuple):
     """What was asked, and the answer: for the chosen pair, and for the pair that is on the drum (-1
     where it is not among those that were searched)."""
 
-    found: Candidates
+    candidates: Candidates
     number: int
     present: int
     chosen: tuple[Muffled, ...]
@@ -54,12 +54,12 @@ class MufflingHelp(QObject):
         self._known: Candidates | None = None  # of which search the answers are
         self._answers: dict[int, tuple[Muffled, ...]] = {}
 
-    def ask(self, found: Candidates, number: int, present: int) -> None:
+    def ask(self, candidates: Candidates, number: int, present: int) -> None:
         """For a pair, and for the pair that is on the drum: at once where it is known, else once
         the choice rests."""
-        if found is not self._known:
-            self._known, self._answers = found, {}
-        self._asked = (found, number, present)
+        if candidates is not self._known:
+            self._known, self._answers = candidates, {}
+        self._asked = (candidates, number, present)
         if self._missing():
             self._rest.start()
         else:
@@ -70,18 +70,18 @@ class MufflingHelp(QObject):
         """Pairs asked about whose answer is not there."""
         assert self._asked is not None
         wanted = dict.fromkeys(self._asked[1:])
-        return [one for one in wanted if one >= 0 and one not in self._answers]
+        return [number for number in wanted if number >= 0 and number not in self._answers]
 
     def _request(self) -> None:
         assert self._asked is not None
-        found, missing = self._asked[0], self._missing()
+        candidates, missing = self._asked[0], self._missing()
 
         def work() -> tuple[Candidates, dict[int, tuple[Muffled, ...]]]:
             from kesselton.core.heads.muffled import muffled
 
-            return found, {one: muffled(found, one) for one in missing}
+            return candidates, {number: muffled(candidates, number) for number in missing}
 
-        self._worker.request((id(found), *missing), work)
+        self._worker.request((id(candidates), *missing), work)
 
     def _keep(self, answer: tuple[Candidates, dict[int, tuple[Muffled, ...]]]) -> None:
         if answer[0] is self._known:
@@ -91,9 +91,9 @@ class MufflingHelp(QObject):
 
     def _tell(self) -> None:
         assert self._asked is not None
-        found, number, present = self._asked
+        candidates, number, present = self._asked
         on_it = self._answers[present] if present >= 0 else ()
-        self.answered.emit(Help(found, number, present, self._answers[number], on_it))
+        self.answered.emit(Help(candidates, number, present, self._answers[number], on_it))
 
     def _on_failed(self, key: object, error: KesseltonError) -> None:
         self.failed.emit(error)
@@ -103,16 +103,16 @@ class MufflingHelp(QObject):
         self._worker.stop()
 
 
-def present_pair(found: Candidates, drum: Drum, order: list[int]) -> int:
+def present_pair(candidates: Candidates, drum: Drum, order: list[int]) -> int:
     """The pair that is on a drum, at the best of the settings searched; -1 if it is not there."""
     names = [drum.setting(side).head.name for side in drum.sides]
-    return next((n for n in order if [head.name for head in found.heads[n]] == names), -1)
+    return next((n for n in order if [head.name for head in candidates.heads[n]] == names), -1)
 
 
 def pieces_words(mufflers: tuple[Muffler, ...]) -> str:
     """What is laid on a head: "2 × folded tape flap"."""
     out = []
-    for kind, count in Counter(one.kind for one in mufflers).items():
+    for kind, count in Counter(muffler.kind for muffler in mufflers).items():
         label = MUFFLERS[kind].label
         out.append(label if count == 1 else _("{count} × {label}").format(count=count, label=label))
     return ", ".join(out)
@@ -120,10 +120,10 @@ def pieces_words(mufflers: tuple[Muffler, ...]) -> str:
 
 def gain_words(gain: Gain) -> str:
     """What it would bring: "+1.7  folded tape flap: decay 1.1 s, 2 cents flat"."""
-    one = gain.muffled
+    muffled = gain.muffled
     return _("{points}  {pieces}: decay {ring}, {cents}").format(
         points=figures(gain.points, "+.1f"),
-        pieces=pieces_words(one.mufflers),
-        ring=wording.seconds_words(one.ring_s),
-        cents=wording.cents_words(one.cents),
+        pieces=pieces_words(muffled.mufflers),
+        ring=wording.seconds_words(muffled.ring_s),
+        cents=wording.cents_words(muffled.cents),
     )

@@ -75,7 +75,7 @@ class StoreDialog(Dialog):
         self._all: list[Offer] = []
         self.shown: list[Offer] = []
         self.form = OwnHeadForm(drum, workshop, metric, a4, show)
-        self.form.made.connect(self._on_made)
+        self.form.created.connect(self._on_made)
         close = Button(_("Close"))
         close.clicked.connect(self.accept)
         top = QHBoxLayout()
@@ -99,11 +99,11 @@ class StoreDialog(Dialog):
 
     def _gather(self) -> None:
         """All heads on offer; looking for words in them costs no more than that then."""
-        found: dict[str, Offer] = {}
+        results: dict[str, Offer] = {}
         for side in self._drum.sides:
             for offer in offers(self._drum, self._workshop, side):
-                found.setdefault(offer.head.name, offer)
-        self._all = list(found.values())
+                results.setdefault(offer.head.name, offer)
+        self._all = list(results.values())
         self._fill()
 
     def _fill(self) -> None:
@@ -140,7 +140,7 @@ class OwnHeadForm(QWidget):
     made(Head)
     """
 
-    made = Signal(object)
+    created = Signal(object)
 
     def __init__(
         self,
@@ -236,7 +236,7 @@ class OwnHeadForm(QWidget):
                 name=head.name, base_density_kg_per_m2=head.base_density_kg_per_m2
             )
         )
-        self.made.emit(head)
+        self.created.emit(head)
 
     def _head(self) -> Head:
         from kesselton.core.measure.areal_density import density_from_pitches, density_from_weight

@@ -45,10 +45,10 @@ class TradeoffPicture(Picture):
         return hint(420, 180)
 
     def set_state(
-        self, found: Candidates | None, axes: tuple[str, str], current: int, marked: list[int]
+        self, candidates: Candidates | None, axes: tuple[str, str], current: int, marked: list[int]
     ) -> None:
         """Show candidates on two axes."""
-        self._found, self._axes = found, axes
+        self._found, self._axes = candidates, axes
         self._current, self._marked = current, marked
         self.update()
 

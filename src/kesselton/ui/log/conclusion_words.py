@@ -59,10 +59,10 @@ INTERVALS = {
 NEAR_UNISON_CENTS = 50.0
 
 
-def conclusion_words(found: Conclusion) -> str:
+def conclusion_words(conclusion: Conclusion) -> str:
     """One conclusion as a sentence."""
-    values: dict[str, Any] = dict(found.values)
-    code = found.code
+    values: dict[str, Any] = dict(conclusion.values)
+    code = conclusion.code
     if "sides" in values:
         code += "_both" if len(values["sides"]) > 1 else f"_{values['sides'][0]}"
     elif "side" in values:

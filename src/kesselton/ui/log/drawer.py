@@ -52,11 +52,11 @@ class LogDrawer(QWidget):
         self.open.clicked.connect(self.log_wanted)
         self.away.clicked.connect(self.closed)
         inside = QWidget()
-        said = QVBoxLayout(inside)
-        said.setContentsMargins(0, 0, 8, 0)
-        said.addWidget(self.title)
-        said.addWidget(self.words)
-        said.addStretch(1)
+        qvbox_layout = QVBoxLayout(inside)
+        qvbox_layout.setContentsMargins(0, 0, 8, 0)
+        qvbox_layout.addWidget(self.title)
+        qvbox_layout.addWidget(self.words)
+        qvbox_layout.addStretch(1)
         buttons = QVBoxLayout()
         for button in (self.keep, self.open, self.away):
             buttons.addWidget(button)
@@ -75,8 +75,8 @@ class LogDrawer(QWidget):
             return
         self._log = log
         self.list.clear()
-        for one in reversed(log):
-            text = _("{when}  {event}").format(when=one.on[:10], event=title_of(one))
+        for log_entry in reversed(log):
+            text = _("{when}  {event}").format(when=log_entry.on[:10], event=title_of(log_entry))
             self.list.addItem(QListWidgetItem(text))
         if log:
             self.list.setCurrentRow(0)
@@ -93,6 +93,6 @@ class LogDrawer(QWidget):
                 )
             )
             return
-        one = self._log[-1 - row]
-        self.title.setText(title_words(one))
-        self.words.setText("\n".join(entry_words(one, self._note)))
+        entry = self._log[-1 - row]
+        self.title.setText(title_words(entry))
+        self.words.setText("\n".join(entry_words(entry, self._note)))

@@ -62,14 +62,14 @@ def due_heads(workshop: Workshop, played: Mapping[int, Sequence[Played]]) -> lis
     out = []
     for entry in workshop.entries:
         log = played.get(entry.id, ())
-        if not any(one.shows or one.hours for one in log):
+        if not any(played.shows or played.hours for played in log):
             continue
         rate = shows_a_day(log)
-        for one in outlooks(entry.drum, log):
-            half, first = one.due(rate) or (None, None)
+        for outlook in outlooks(entry.drum, log):
+            half, first = outlook.due(rate) or (None, None)
             size = head_size_in(entry.drum)
-            stock = workshop.shelved(one.life.head.name, size).stock
-            out.append(DueHead(entry.drum, one, half, first, stock))
+            stock = workshop.shelved(outlook.life.head.name, size).stock
+            out.append(DueHead(entry.drum, outlook, half, first, stock))
     return sorted(out, key=lambda due: (due.first or datetime.max, due.drum.name))
 
 
@@ -130,8 +130,8 @@ class DueDialog(Dialog):
         size_dialog(self, 940, 520)
         self._fill()
 
-    def _on_found(self, asked: None, found: list[DueHead]) -> None:
-        self._all = found
+    def _on_found(self, asked: None, dues: list[DueHead]) -> None:
+        self._all = dues
         self._fill()
 
     def _on_failed(self, asked: None, error: KesseltonError) -> None:
@@ -147,8 +147,8 @@ class DueDialog(Dialog):
             return
         day = self.before.date()
         end = datetime(day.year(), day.month(), day.day())
-        self.shown = [one for one in self._all if one.first is not None and one.first <= end]
-        rows = [_cells(one, self._now) for one in self.shown]
+        self.shown = [due for due in self._all if due.first is not None and due.first <= end]
+        rows = [_cells(due, self._now) for due in self.shown]
         self.list.rows.set_rows(rows or [_nothing(bool(self._all))])
         self.calendar.setEnabled(bool(self.shown))
 
@@ -179,17 +179,17 @@ class DueDialog(Dialog):
 
 
 def _cells(due: DueHead, now: datetime) -> tuple[str, ...]:
-    one = due.outlook
+    outlook = due.outlook
     left = _("{left:.0f} ({low:.0f} to {high:.0f})").format(
-        left=one.left, low=one.low, high=one.high
+        left=outlook.left, low=outlook.low, high=outlook.high
     )
     dates = (
         "" if at is None else _("now") if at <= now else f"{at:%Y-%m-%d}"
         for at in (due.first, due.half)
     )
     stock = str(due.stock) if due.stock else _("none: buy")
-    side = wording.side_inside(due.drum, one.life.side)
-    return (due.drum.name, side, one.life.head.name, left, *dates, stock)
+    side = wording.side_inside(due.drum, outlook.life.side)
+    return (due.drum.name, side, outlook.life.head.name, left, *dates, stock)
 
 
 def _nothing(known: bool) -> tuple[str, ...]:

@@ -16,46 +16,46 @@ def when_words(on: str) -> str:
     return on.replace("T", " ")
 
 
-def title_words(one: Kept) -> str:
+def title_words(entry: Kept) -> str:
     """When, and what happened."""
-    side = f", {wording.side_inside(one.drum, one.side)}" if one.side else ""
-    return _("{when}  {event}").format(when=when_words(one.on), event=EVENTS[one.event] + side)
+    side = f", {wording.side_inside(entry.drum, entry.side)}" if entry.side else ""
+    return _("{when}  {event}").format(when=when_words(entry.on), event=EVENTS[entry.event] + side)
 
 
-def entry_words(one: Kept, note: Callable[[float], str]) -> list[str]:
+def entry_words(entry: Kept, note: Callable[[float], str]) -> list[str]:
     """What was kept, line by line."""
     out = [
-        _("{head}, lug pitch {hz}").format(head=one.drum.setting(side).head.name, hz=note(hz))
-        for side, hz in zip(one.drum.sides, one.lug_pitches_hz, strict=False)
+        _("{head}, lug pitch {hz}").format(head=entry.drum.setting(side).head.name, hz=note(hz))
+        for side, hz in zip(entry.drum.sides, entry.lug_pitches_hz, strict=False)
     ]
-    if one.heard_hz is not None and one.computed_hz is not None:
-        cents = cents_between(one.computed_hz, one.heard_hz)
-        said = (
+    if entry.heard_hz is not None and entry.computed_hz is not None:
+        cents = cents_between(entry.computed_hz, entry.heard_hz)
+        message = (
             _("Measured {hz}, {off} of computed (± {half:.0f}).")
             if round(cents)
             else _("Measured {hz}, as computed (± {half:.0f}).")
         )
         out.append(
-            said.format(
-                hz=note(one.heard_hz), off=wording.cents_words(cents), half=one.heard_half_cents
+            message.format(
+                hz=note(entry.heard_hz), off=wording.cents_words(cents), half=entry.heard_half_cents
             )
         )
-    elif one.computed_hz is not None:
-        out.append(_("Computed {hz}; not measured.").format(hz=note(one.computed_hz)))
+    elif entry.computed_hz is not None:
+        out.append(_("Computed {hz}; not measured.").format(hz=note(entry.computed_hz)))
     marks = [
         mark_words(*ends_of(key))[STEPS.index(value) + 1]
         if value
         else _("neither {low} nor {high}").format(low=ends_of(key)[0], high=ends_of(key)[1])
-        for key, value in one.marks
+        for key, value in entry.marks
     ]
-    fits = [FITS[one.fits]] if one.fits else []
-    free = (one.what_for, one.verdict, one.music, one.player, one.room, one.wires)
+    fits = [FITS[entry.fits]] if entry.fits else []
+    free = (entry.what_for, entry.verdict, entry.music, entry.player, entry.room, entry.wires)
     played = []
-    if one.shows:
-        played.append(_("shows since previous entry: {shows:g}").format(shows=one.shows))
-    if one.hours:
-        played.append(_("hours since previous entry: {hours:g}").format(hours=one.hours))
-    sets = [_("played in {names}").format(names=", ".join(one.sets))] if one.sets else []
-    signs = [SIGNS[sign] for sign in one.signs]
+    if entry.shows:
+        played.append(_("shows since previous entry: {shows:g}").format(shows=entry.shows))
+    if entry.hours:
+        played.append(_("hours since previous entry: {hours:g}").format(hours=entry.hours))
+    sets = [_("played in {names}").format(names=", ".join(entry.sets))] if entry.sets else []
+    signs = [SIGNS[sign] for sign in entry.signs]
     parts = ([*fits, *marks, *signs], [w for w in free if w], played, sets)
     return out + [", ".join(part) for part in parts if part]

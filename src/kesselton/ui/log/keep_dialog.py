@@ -97,10 +97,10 @@ class KeepDialog(Dialog):
         signs.setSpacing(2)
         for tick in self.signs.values():
             signs.addWidget(tick)
-        said = [self.lines[name] for name in ("what_for", "verdict")]
+        lines = [self.lines[name] for name in ("what_for", "verdict")]
         rest = [self.lines[name] for name in STAYS]
         asked = (
-            *said, *self.marks.values(), self.fits, self.event_, self.side, self.shows, self.hours,
+            *lines, *self.marks.values(), self.fits, self.event_, self.side, self.shows, self.hours,
             *rest,
         )  # fmt: skip
         for widget in asked:
@@ -163,11 +163,11 @@ class KeepDialog(Dialog):
 
     def _on_keep(self) -> None:
         try:
-            said = self.said()
+            message = self.said()
         except InputError as error:
             self.fault.setText(error.one_line())
             return
-        self.kept.emit(said)
+        self.kept.emit(message)
         self.accept()
 
 

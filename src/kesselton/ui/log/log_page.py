@@ -115,8 +115,8 @@ class LogPage(QWidget):
         self.line, self.points = TimeLine(), OwnPicture()
         self.title, self.own = Label(), Label()
         self.title.setFont(font(12, QFont.Weight.DemiBold))
-        self.said = selectable(Label())
-        self.said.setWordWrap(True)
+        self.summary = selectable(Label())
+        self.summary.setWordWrap(True)
         self.against = selectable(Label())
         self.against.setProperty("quiet", True)
         self.against.setWordWrap(True)
@@ -152,7 +152,7 @@ class LogPage(QWidget):
         inside = QWidget()
         words = QVBoxLayout(inside)
         words.setContentsMargins(0, 0, 8, 0)
-        for label in (self.title, self.said):
+        for label in (self.title, self.summary):
             words.addWidget(label)
         words.addLayout(self._attached)
         words.addWidget(self.changes)
@@ -265,19 +265,19 @@ class LogPage(QWidget):
         self._show_own()
 
     def _show_own(self) -> None:
-        own, one = self._own, self.chosen
+        own, entry = self._own, self.chosen
         self.own.setText(own_words(own, self._now))
         self.learned.set_gist(own_gist(own))
         self.learned.setVisible(bool(self.own.text()))
-        self.points.set_state(None if own is None else own.note, "" if one is None else one.on)
+        self.points.set_state(None if own is None else own.note, "" if entry is None else entry.on)
         self.forget.setEnabled(own is not None and own.note is not None)
         asked = own is not None and own.note is not None and own.note.changed is not None
         self.from_then_on.setVisible(asked)
         self._list_follows()
 
     def _choose_when(self, when: str) -> None:
-        for place, one in enumerate(self._log):
-            if one.on == when:
+        for place, entry in enumerate(self._log):
+            if entry.on == when:
                 self.choose(place)
                 return
 
@@ -294,19 +294,23 @@ class LogPage(QWidget):
         return self._log[self._current] if 0 <= self._current < len(self._log) else None
 
     def _show(self) -> None:
-        one, entry = self.chosen, self._entry
+        log_entry, entry = self.chosen, self._entry
         for button in (self.back, self.compare, self.leave, self.remove):
-            button.setEnabled(one is not None)
+            button.setEnabled(log_entry is not None)
         self.back.setText(_("Restore this setting"))
         self._show_own()
-        if one is None or entry is None:
-            for label in (self.title, self.said, self.against):
+        if log_entry is None or entry is None:
+            for label in (self.title, self.summary, self.against):
                 label.clear()
             return
-        self.leave.setText(_("Include in learning") if one.left_out else _("Exclude from learning"))
-        self.title.setText(title_words(one))
-        self.said.setText("\n".join([*entry_words(one, self._note), self._from_here(one)]))
-        self._show_attached(one)
+        self.leave.setText(
+            _("Include in learning") if log_entry.left_out else _("Exclude from learning")
+        )
+        self.title.setText(title_words(log_entry))
+        self.summary.setText(
+            "\n".join([*entry_words(log_entry, self._note), self._from_here(log_entry)])
+        )
+        self._show_attached(log_entry)
         before = self._log[self._current - 1] if self._current > 0 else None
         title = _("Changes since previous entry")
         if self._pinned is not None:
@@ -321,47 +325,49 @@ class LogPage(QWidget):
         if before is None:
             self.against.clear()
             return
-        told = [
+        results = [
             _("{what}: {one} → {other}").format(what=what, one=a, other=b)
-            for what, a, b in differences(before, one)
+            for what, a, b in differences(before, log_entry)
         ]
-        self._show_changes(title, told)
+        self._show_changes(title, results)
 
-    def _show_changes(self, title: str, told: list[str]) -> None:
+    def _show_changes(self, title: str, results: list[str]) -> None:
         """What is different: how much in one line, and all of it when opened."""
         self.changes.setVisible(True)
         self.changes.set_title(title)
-        gist = ngettext("{count} change", "{count} changes", len(told)).format(count=len(told))
-        self.changes.set_gist(gist if told else _("No changes."))
-        self.against.setText("\n".join(told or [_("No changes.")]))
+        gist = ngettext("{count} change", "{count} changes", len(results)).format(
+            count=len(results)
+        )
+        self.changes.set_gist(gist if results else _("No changes."))
+        self.against.setText("\n".join(results or [_("No changes.")]))
 
-    def _show_attached(self, one: Kept, own: bool = True) -> None:
+    def _show_attached(self, entry: Kept, own: bool = True) -> None:
         """A button for each picture and sound; more go to the drum's own entries only."""
         while (item := self._attached.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:
                 widget.hide()
                 widget.deleteLater()
-        for each in one.attached:
+        for each in entry.attached:
             words = _("Show {name}") if each.kind in ("png", "jpg") else _("Play {name}")
             button = Button(words.format(name=each.name))
             button.clicked.connect(lambda checked=False, each=each: self.shown.emit(each))
             self._attached.addWidget(button)
         if own:
             more = Button(_("Attach…"), tip=_("A picture or sound for this entry"))
-            more.clicked.connect(lambda: self.attach_wanted.emit(one))
+            more.clicked.connect(lambda: self.attach_wanted.emit(entry))
             self._attached.addWidget(more)
-        if one.lines and one.heard_hz is not None:
+        if entry.lines and entry.heard_hz is not None:
             like = Button(_("Match stroke…"), tip=_("Heads and settings closest to this stroke"))
-            like.clicked.connect(lambda: self.like_wanted.emit(one))
+            like.clicked.connect(lambda: self.like_wanted.emit(entry))
             self._attached.addWidget(like)
 
-    def _from_here(self, one: Kept) -> str:
+    def _from_here(self, entry: Kept) -> str:
         """What to turn to come from the setting on the bench to this one."""
         if self._entry is None or not self._now:
             return ""
         parts = []
-        for side, turns in turns_back(self._entry.drum, self._now, one).items():
+        for side, turns in turns_back(self._entry.drum, self._now, entry).items():
             name = wording.side_inside(self._entry.drum, side)
             if turns is None:
                 parts.append(_("{side}: different head").format(side=name))
@@ -407,13 +413,13 @@ class LogPage(QWidget):
         """
         if words:
             return self._finds.words(words)
-        which, one, entry = self.which.currentIndex(), self.chosen, self._entry
+        which, log_entry, entry = self.which.currentIndex(), self.chosen, self._entry
         if entry is None:
             return []
         if which == 1:
-            found = [] if one is None else self._finds.sound(one)
-            far += [unlike for _unused, unlike in found]
-            return [hit for hit, _unused in found]
+            results = [] if log_entry is None else self._finds.sound(log_entry)
+            far += [unlike for _unused, unlike in results]
+            return [hit for hit, _unused in results]
         if which == CASES:
             return self._finds.cases(entry)
         hits = [hit_of(entry.id, n, kept) for n, kept in enumerate(self._log, self._first)]
@@ -440,8 +446,8 @@ class LogPage(QWidget):
 
     def show_case(self, hit: Hit) -> None:
         """List the past cases for the drum on the bench, and show one of another drum."""
-        one = self._finds.kept(hit)
-        if one is None or self._entry is None:
+        entry = self._finds.kept(hit)
+        if entry is None or self._entry is None:
             return
         if self.which.currentIndex() != CASES:
             self.finder.clear()
@@ -449,29 +455,29 @@ class LogPage(QWidget):
             self._list()
         if hit in self._listed:
             self.list.setCurrentRow(self._listed.index(hit))
-        self._show_case(one)
+        self._show_case(entry)
 
-    def _show_case(self, one: Kept) -> None:
+    def _show_case(self, entry: Kept) -> None:
         """A past case of another drum: what it was, and how it differs from this drum now."""
         assert self._entry is not None
-        self._case = one
+        self._case = entry
         self.back.setText(_("Start from this setting"))
         self.back.setEnabled(True)
         for button in (self.compare, self.leave, self.remove):
             button.setEnabled(False)  # they are for what this drum's own log holds
-        title = _("{name}, {entry}").format(name=one.drum.name, entry=title_words(one))
+        title = _("{name}, {entry}").format(name=entry.drum.name, entry=title_words(entry))
         self.title.setText(title)
-        self.said.setText("\n".join(entry_words(one, self._note)))
+        self.summary.setText("\n".join(entry_words(entry, self._note)))
         now = replace(
-            one, drum=self._entry.drum, lug_pitches_hz=(), heard_hz=None, computed_hz=None,
+            entry, drum=self._entry.drum, lug_pitches_hz=(), heard_hz=None, computed_hz=None,
             what_for="", verdict="", music="", player="", room="", wires="",
         )  # fmt: skip
-        self._show_attached(one, own=False)
-        told = [
+        self._show_attached(entry, own=False)
+        results = [
             _("{what}: {one} → {other}").format(what=what, one=a, other=b)
-            for what, a, b in differences(now, replace(now, drum=one.drum))
+            for what, a, b in differences(now, replace(now, drum=entry.drum))
         ]
-        self._show_changes(_("Compared with the drum on the bench (a starting point)"), told)
+        self._show_changes(_("Compared with the drum on the bench (a starting point)"), results)
 
     # what follows
 
@@ -516,9 +522,9 @@ class LogPage(QWidget):
 
     def go_back(self) -> None:
         """The drum with the heads and the setting of the chosen entry, as a plan."""
-        one, entry = self._case or self.chosen, self._entry
-        if one is not None and entry is not None:
-            then: Drum = one.drum
+        log_entry, entry = self._case or self.chosen, self._entry
+        if log_entry is not None and entry is not None:
+            then: Drum = log_entry.drum
             drum = replace(
                 entry.drum, batter=then.batter, resonant=then.resonant, mufflers=then.mufflers
             )
@@ -527,7 +533,7 @@ class LogPage(QWidget):
                 if self._case is None
                 else _("start from {name}, {when}")
             )
-            self.set_wanted.emit(step.format(when=when_words(one.on), name=then.name), drum)
+            self.set_wanted.emit(step.format(when=when_words(log_entry.on), name=then.name), drum)
 
     def _on_compare(self) -> None:
         """From here on entries are shown against this one, of whatever drum they are."""
@@ -535,14 +541,16 @@ class LogPage(QWidget):
         self._show()
 
     def _on_leave(self) -> None:
-        one = self.chosen
-        if one is not None:
-            self._exchange(_("exclude or include entry"), replace(one, left_out=not one.left_out))
+        entry = self.chosen
+        if entry is not None:
+            self._exchange(
+                _("exclude or include entry"), replace(entry, left_out=not entry.left_out)
+            )
 
     def _on_forget(self) -> None:
         """Nothing that was kept so far teaches anything; the entries stay."""
         assert self._entry is not None
-        log = tuple(replace(one, left_out=True) for one in self._entry.kept)
+        log = tuple(replace(entry, left_out=True) for entry in self._entry.kept)
         self.changed.emit(_("reset learning"), log)
 
     def _on_remove(self) -> None:
@@ -555,7 +563,8 @@ class LogPage(QWidget):
             return
         when = note.changed[0]
         log = tuple(
-            replace(one, left_out=True) if one.on < when else one for one in self._entry.kept
+            replace(entry, left_out=True) if entry.on < when else entry
+            for entry in self._entry.kept
         )
         self.changed.emit(_("learn from {when} on").format(when=when_words(when)), log)
 

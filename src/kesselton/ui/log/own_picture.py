@@ -120,20 +120,20 @@ class OwnPicture(EntryPicture):
         words = elided(p, _("0: model; band: this drum"), where.width())
         p.drawText(where, Qt.AlignmentFlag.AlignHCenter, words)
 
-    def _paint_point(self, p: QPainter, place: int, one: Point) -> None:
+    def _paint_point(self, p: QPainter, place: int, point: Point) -> None:
         c, own = self._colours, self._own
-        odd = own is not None and one in own.odd
+        odd = own is not None and point in own.odd
         ink = QColor(c.sharp if odd else c.ink)
         x = self._x(place)
         p.setPen(QPen(ink, 1.4))
-        p.drawLine(QPointF(x, self._y(one.cents + one.half_cents)),
-                   QPointF(x, self._y(one.cents - one.half_cents)))  # fmt: skip
+        p.drawLine(QPointF(x, self._y(point.cents + point.half_cents)),
+                   QPointF(x, self._y(point.cents - point.half_cents)))  # fmt: skip
         p.setBrush(Qt.BrushStyle.NoBrush if odd else ink)
-        p.drawEllipse(QPointF(x, self._y(one.cents)), 3.4, 3.4)
-        if one.on == self._current:
+        p.drawEllipse(QPointF(x, self._y(point.cents)), 3.4, 3.4)
+        if point.on == self._current:
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(QPen(QColor(c.accent), 1.6))
-            p.drawEllipse(QPointF(x, self._y(one.cents)), 7.0, 7.0)
+            p.drawEllipse(QPointF(x, self._y(point.cents)), 7.0, 7.0)
 
     # hands
 

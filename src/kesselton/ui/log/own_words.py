@@ -53,9 +53,9 @@ def own_words(own: OwnDrum | None, tensions_n_per_m: Sequence[float] = ()) -> st
     """
     if own is None:
         return ""
-    said, note = [], own.note
+    results, note = [], own.note
     if note is not None:
-        said.append(
+        results.append(
             _(
                 "Fundamental learned from {entries}: {cents} ± {half:.0f} "
                 "cents off the model. Now known to ± {total:.0f} cents, before "
@@ -69,23 +69,23 @@ def own_words(own: OwnDrum | None, tensions_n_per_m: Sequence[float] = ()) -> st
             )
         )
         if note.ring is not None:
-            said.append(_("Decay is {factor:.2f} × the model.").format(factor=note.ring))
+            results.append(_("Decay is {factor:.2f} × the model.").format(factor=note.ring))
         if note.changed is not None:
             when, cents = note.changed
-            said.append(
+            results.append(
                 _("Did something change on {when}? Since then it stands {cents}.").format(
                     when=when_words(when), cents=wording.cents_words(cents)
                 )
             )
-        said += [
-            _("The entry of {when} is an outlier and is ignored.").format(when=when_words(one.on))
-            for one in note.odd
+        results += [
+            _("The entry of {when} is an outlier and is ignored.").format(when=when_words(point.on))
+            for point in note.odd
         ]
     for side, line in own.turns.items():
         tension = dict(zip(own.drum.sides, tensions_n_per_m, strict=False)).get(side)
         if tension is None:
             continue
-        said.append(
+        results.append(
             _(
                 "{side}, from {notes}{with_it}: a quarter turn of every rod raises "
                 "the lug pitch by {cents:.0f} cents, after {first} turn of take-up."
@@ -99,13 +99,13 @@ def own_words(own: OwnDrum | None, tensions_n_per_m: Sequence[float] = ()) -> st
                 first=wording.fine_turn_words(max(line.take_up, 0.0)),
             )
         )
-    said += [
+    results += [
         _("The entry of {when} cannot be computed and is ignored: {why}").format(
             when=when_words(on), why=why
         )
         for on, why in own.unsolved
     ]
-    return "\n".join(said)
+    return "\n".join(results)
 
 
 def quarter_turn_cents(line: TurnLine, tension_n_per_m: float) -> float:

@@ -46,19 +46,19 @@ def head_bars(log: Sequence[Kept], place: int) -> list[HeadBar]:
     """Heads of one side, batter 0, one after another; between a break and the next head there is
     none."""
     bars: list[HeadBar] = []
-    for number, one in enumerate(log):
-        if place >= len(one.drum.sides):
+    for number, entry in enumerate(log):
+        if place >= len(entry.drum.sides):
             continue
-        side = one.drum.sides[place]
-        mine = one.side == side or (not one.side and len(one.drum.sides) == 1)
-        name = one.drum.setting(side).head.name
+        side = entry.drum.sides[place]
+        mine = entry.side == side or (not entry.side and len(entry.drum.sides) == 1)
+        name = entry.drum.setting(side).head.name
         open_ = bars and bars[-1].last is None
-        if open_ and (bars[-1].name != name or (one.event == "fitted" and mine)):
+        if open_ and (bars[-1].name != name or (entry.event == "fitted" and mine)):
             bars[-1] = bars[-1]._replace(last=number)
             open_ = False
-        if open_ and one.event == "broken" and mine:
+        if open_ and entry.event == "broken" and mine:
             bars[-1] = bars[-1]._replace(last=number, broke=True)
-        elif not open_ and one.event != "broken":
+        elif not open_ and entry.event != "broken":
             bars.append(HeadBar(number, None, name, False))
     return bars
 
@@ -96,7 +96,7 @@ class TimeLine(EntryPicture):
         if log is not self.log:
             self._marked, self._still = frozenset(), None
             self._shares = _shares(log)
-            every = [hz for one in log for hz in (*one.lug_pitches_hz, one.heard_hz) if hz]
+            every = [hz for entry in log for hz in (*entry.lug_pitches_hz, entry.heard_hz) if hz]
             self._ends = (min(every), max(every)) if every else (100.0, 200.0)
         self.log, self.current = log, current
         self._a4, self._flats = a4_hz, flats
@@ -166,9 +166,9 @@ class TimeLine(EntryPicture):
         still = self._still_picture(p)
         p.drawPixmap(QRectF(self.rect()), still, QRectF(still.rect()))
         p.setPen(QPen(QColor(c.accent), 1.6))
-        for place, one in enumerate(self.log):
-            if one.on in self._marked and one.lug_pitches_hz:
-                at = QPointF(self.x_of(place), self.y_of(one.lug_pitches_hz[0]))
+        for place, entry in enumerate(self.log):
+            if entry.on in self._marked and entry.lug_pitches_hz:
+                at = QPointF(self.x_of(place), self.y_of(entry.lug_pitches_hz[0]))
                 p.drawEllipse(at, 7, 7)
         if 0 <= self.current < len(self.log):
             x, box = self.x_of(self.current), self._plot()
@@ -181,8 +181,8 @@ class TimeLine(EntryPicture):
         key = (self.width(), self.height(), factor, self._colours, self._a4,
                self._flats)  # fmt: skip
         if self._still is None or self._still[0] != key:
-            made = painted(self.width(), self.height(), factor, self._paint_still)
-            self._still = (key, made)
+            qpixmap = painted(self.width(), self.height(), factor, self._paint_still)
+            self._still = (key, qpixmap)
         return self._still[1]
 
     def _paint_still(self, p: QPainter) -> None:
@@ -229,12 +229,12 @@ class TimeLine(EntryPicture):
         """Pitches of one head, joined while it is the same head."""
         before: tuple[QPointF, str] | None = None
         for number in seen:
-            one = self.log[number]
-            if place >= len(one.lug_pitches_hz):
+            entry = self.log[number]
+            if place >= len(entry.lug_pitches_hz):
                 before = None
                 continue
-            point = QPointF(self.x_of(number), self.y_of(one.lug_pitches_hz[place]))
-            name = one.drum.setting(one.drum.sides[place]).head.name
+            point = QPointF(self.x_of(number), self.y_of(entry.lug_pitches_hz[place]))
+            name = entry.drum.setting(entry.drum.sides[place]).head.name
             p.setPen(QPen(ink, 1.6))
             if before is not None and before[1] == name:
                 p.drawLine(before[0], point)
@@ -248,21 +248,21 @@ class TimeLine(EntryPicture):
         p.setFont(font(7.5))
         for place in range(2):
             top = box.bottom() + 6.0 + place * (BAR + 2.0)
-            for one in head_bars(self.log, place):
-                left = self.x_of(one.first) if one.first else box.left()
-                right = self.x_of(one.last) if one.last is not None else box.right()
+            for head_bar in head_bars(self.log, place):
+                left = self.x_of(head_bar.first) if head_bar.first else box.left()
+                right = self.x_of(head_bar.last) if head_bar.last is not None else box.right()
                 bar = QRectF(left + 1, top, max(right - left - 2, 2), BAR - 2)
                 ink = QColor(c.accent if place == 0 else c.soft_ink)
                 p.setPen(QPen(ink, 1))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawRoundedRect(bar, 4, 4)
-                if one.broke:  # a cross where it ended
+                if head_bar.broke:  # a cross where it ended
                     p.setPen(QPen(QColor(c.sharp), 2))
                     p.drawLine(bar.topRight() + QPointF(-3, 1), bar.bottomRight() + QPointF(3, -1))
                     p.drawLine(bar.topRight() + QPointF(3, 1), bar.bottomRight() + QPointF(-3, -1))
                 p.setPen(QColor(c.ink))
                 text = p.fontMetrics().elidedText(
-                    one.name, Qt.TextElideMode.ElideRight, int(bar.width()) - 8
+                    head_bar.name, Qt.TextElideMode.ElideRight, int(bar.width()) - 8
                 )
                 p.drawText(bar.adjusted(4, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, text)
 
@@ -270,29 +270,29 @@ class TimeLine(EntryPicture):
         """What happened as a stroke across; the chosen entry plainly; dates at the foot."""
         c, box = self._colours, self._plot()
         named, drawn = -1000.0, -1000
-        for place, one in enumerate(self.log):
+        for place, entry in enumerate(self.log):
             x = self.x_of(place)
             if x < named and int(x) < drawn + APART:
                 continue
             p.setFont(font(7.5))
-            wide = p.fontMetrics().horizontalAdvance(EVENTS[one.event]) + 4.0
-            if one.event != "set" and x > named and x + 3 + wide < box.right():
+            wide = p.fontMetrics().horizontalAdvance(EVENTS[entry.event]) + 4.0
+            if entry.event != "set" and x > named and x + 3 + wide < box.right():
                 p.setPen(QColor(c.soft_ink))
                 where = QRectF(x + 3, box.bottom() - 14, wide, 13)
-                p.drawText(where, Qt.AlignmentFlag.AlignLeft, EVENTS[one.event])
+                p.drawText(where, Qt.AlignmentFlag.AlignLeft, EVENTS[entry.event])
                 named = x + wide + 6.0
-            if one.event != "set" and int(x) >= drawn + APART:
+            if entry.event != "set" and int(x) >= drawn + APART:
                 drawn = int(x)
                 p.setPen(QPen(QColor(c.soft_ink), 1.2, Qt.PenStyle.DotLine))
                 p.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()))
         p.setFont(font(7.5))
         p.setPen(QColor(c.soft_ink))
         last = -1000.0
-        for place, one in enumerate(self.log):
+        for place, entry in enumerate(self.log):
             x = self.x_of(place)
             if x - last > 62.0:
                 where = QRectF(min(x - 30, self.width() - 64.0), self.height() - FOOT + 3, 62, 16)
-                p.drawText(where, Qt.AlignmentFlag.AlignHCenter, one.on[:10])
+                p.drawText(where, Qt.AlignmentFlag.AlignHCenter, entry.on[:10])
                 last = x
 
     # hands
@@ -313,7 +313,7 @@ class TimeLine(EntryPicture):
 
 def _shares(log: tuple[Kept, ...]) -> list[float]:
     """Of the width, where each entry stands."""
-    times = [datetime.fromisoformat(one.on).timestamp() for one in log]
+    times = [datetime.fromisoformat(entry.on).timestamp() for entry in log]
     first, last = min(times, default=0.0), max(times, default=0.0)
     if last <= first:
         return [(place + 0.5) / len(times) for place in range(len(times))]

@@ -232,7 +232,7 @@ class GaugesPage(QWidget):
 
     gauges_changed = Signal(str, object, object)
     renamed = Signal(str, str)
-    said = Signal(str)
+    notice = Signal(str)
 
     def __init__(
         self, a4: Callable[[], float], show: Callable[[float], str], parent: QWidget | None = None
@@ -396,7 +396,7 @@ class GaugesPage(QWidget):
                 self._side = "batter"
             self.side.set_state(self._side)
         key = workshop.keys[0] if workshop.keys else TorqueKey("")
-        self.key.set_options([(one.name, one.name) for one in workshop.keys])
+        self.key.set_options([(torque_key.name, torque_key.name) for torque_key in workshop.keys])
         self.key.set_state(key.name)
         if not self.key_name.unsent:
             self.key_name.show_text(key.name)
@@ -539,7 +539,7 @@ class GaugesPage(QWidget):
         if self._workshop.dials:
             first, *rest = self._workshop.dials
             self._emit(_("remove {name}").format(name=first.name), tuple(rest), self._workshop.keys)
-            self.said.emit(_("Gauge “{name}” removed.").format(name=first.name))
+            self.notice.emit(_("Gauge “{name}” removed.").format(name=first.name))
 
     def add_key(self) -> None:
         """Another torque key, taken in hand; its name can be changed."""
@@ -559,7 +559,7 @@ class GaugesPage(QWidget):
             self._emit(
                 _("remove {name}").format(name=first.name), self._workshop.dials, tuple(rest)
             )
-            self.said.emit(_("Gauge “{name}” removed.").format(name=first.name))
+            self.notice.emit(_("Gauge “{name}” removed.").format(name=first.name))
 
     def _on_key_chosen(self, name: str) -> None:
         assert self._workshop is not None

@@ -124,11 +124,11 @@ class MeasurePage(QWidget):
         self.ring = RimRing()
         self.ring.rod_chosen.connect(self._on_rod)
         box.addWidget(self.ring, 3)
-        self.said = QGridLayout()
-        self.said.setVerticalSpacing(4)
+        self.sayings = QGridLayout()
+        self.sayings.setVerticalSpacing(4)
         self.contradiction = fault_label()
         box.addWidget(self.contradiction)
-        box.addLayout(self.said)
+        box.addLayout(self.sayings)
         self.left_out = Label()
         self.left_out.setProperty("quiet", True)
         self.left_out.setWordWrap(True)
@@ -230,56 +230,56 @@ class MeasurePage(QWidget):
                 self.rows.addWidget(widget, row, place)
 
     def _on_failed(self, error: KesseltonError) -> None:
-        clear(self.said)
+        clear(self.sayings)
         self.contradiction.setText(f"{error.message} {error.remedy}")
         self.contradiction.show()
         self.take.setEnabled(False)
 
     def _say(self) -> None:
         """Show the answer there is; one of another drum, or of readings before, is none."""
-        found = self.measured
-        if found is None:
+        measurement = self.measured
+        if measurement is None:
             if self._answer.value is None:
-                clear(self.said)
+                clear(self.sayings)
                 self.contradiction.hide()
                 self.left_out.clear()
                 for picture in self.turn_pictures.values():
                     picture.hide()
             self.take.setEnabled(False)
             return
-        clear(self.said)
-        self.contradiction.setText(found.contradiction)
-        self.contradiction.setVisible(bool(found.contradiction))
-        self.left_out.setText("\n".join(found.left_out))
-        self._draw_turns(found)
-        known = () if found.found is None else found.found.known
-        self.take.setEnabled(any(known) and not found.contradiction)
+        clear(self.sayings)
+        self.contradiction.setText(measurement.contradiction)
+        self.contradiction.setVisible(bool(measurement.contradiction))
+        self.left_out.setText("\n".join(measurement.left_out))
+        self._draw_turns(measurement)
+        known = () if measurement.estimate is None else measurement.estimate.known
+        self.take.setEnabled(any(known) and not measurement.contradiction)
         self._name_take(known)
         entry = self._entry
-        if entry is None or found.found is None:
+        if entry is None or measurement.estimate is None:
             note = Label(_("Enter a reading: lug pitch, gauge, turns…"))
             note.setProperty("quiet", True)
             note.setWordWrap(True)
-            self.said.addWidget(note, 0, 0)
+            self.sayings.addWidget(note, 0, 0)
             return
         row = 0
         for index, side in enumerate(entry.drum.sides):
             title = Label(wording.side_word(entry.drum, side))
             title.setFont(font(11, QFont.Weight.DemiBold))
-            self.said.addWidget(title, row, 0)
-            if not found.found.known[index]:
+            self.sayings.addWidget(title, row, 0)
+            if not measurement.estimate.known[index]:
                 missing = Label(_("No reading for this head"))
                 missing.setProperty("quiet", True)
-                self.said.addWidget(missing, row + 1, 0)
+                self.sayings.addWidget(missing, row + 1, 0)
                 row += 2
                 continue
-            row = self._say_head(found, found.found, index, row)
-        self._say_off(found.numbers, found.found.residual.tolist(), row)
+            row = self._say_head(measurement, measurement.estimate, index, row)
+        self._say_off(measurement.numbers, measurement.estimate.residual.tolist(), row)
 
-    def _say_head(self, found: Measured, estimate: Estimate, index: int, row: int) -> int:
+    def _say_head(self, measurement: Measured, estimate: Estimate, index: int, row: int) -> int:
         """Pitch and tension of a head from a row on; the next row."""
         low, high = estimate.interval(index)
-        hz = found.lug_pitches_hz[index]
+        hz = measurement.lug_pitches_hz[index]
         big = Label(wording.note_words(hz, self._a4, self._flats))
         big.setFont(font(20, QFont.Weight.Bold))
         text = _("{tensions_n_per_m:.0f} N/m ({low:.0f} to {high:.0f}, 90 %) · {hz}").format(
@@ -291,8 +291,8 @@ class MeasurePage(QWidget):
         detail = Label(text)
         detail.setProperty("quiet", True)
         detail.setWordWrap(True)
-        self.said.addWidget(big, row + 1, 0)
-        self.said.addWidget(detail, row + 2, 0)
+        self.sayings.addWidget(big, row + 1, 0)
+        self.sayings.addWidget(detail, row + 2, 0)
         return row + 3
 
     def _say_off(self, numbers: Sequence[int], residual: Sequence[float], row: int) -> None:
@@ -310,7 +310,7 @@ class MeasurePage(QWidget):
             label = Label("\n".join(off))
             label.setProperty("quiet", True)
             label.setWordWrap(True)
-            self.said.addWidget(label, row, 0)
+            self.sayings.addWidget(label, row, 0)
 
     def _name_take(self, known: Sequence[bool]) -> None:
         """Both heads are set, or the one that readings speak of."""
@@ -320,9 +320,9 @@ class MeasurePage(QWidget):
             text = _("Apply to {side}").format(side=wording.side_inside(entry.drum, side))
         self.take.setText(text)
 
-    def _draw_turns(self, found: Measured) -> None:
+    def _draw_turns(self, measurement: Measured) -> None:
         for side, picture in self.turn_pictures.items():
-            fit = found.turns.get(side)
+            fit = measurement.turns.get(side)
             entry = self._entry
             if entry is None or fit is None:
                 picture.hide()
@@ -372,8 +372,8 @@ class MeasurePage(QWidget):
             parts = self.shell.at_rods(self._kind)
         except InputError as error:
             return {0: [error.message]}
-        found = {rod: [part] for rod, part in enumerate(parts, 1) if part != MISSING}
-        return found or {0: [reading_text.SHELL_KINDS[self._kind]]}
+        results = {rod: [part] for rod, part in enumerate(parts, 1) if part != MISSING}
+        return results or {0: [reading_text.SHELL_KINDS[self._kind]]}
 
     def _choose_kind(self, kind: str) -> None:
         """Readings are of this kind from now on; of the bare shell, from the first rod on."""
@@ -391,10 +391,10 @@ class MeasurePage(QWidget):
             self.fault.setText(f"{error.message} {error.remedy}")
             self.fault.show()
 
-    def _note_shell(self, said: Said) -> None:
+    def _note_shell(self, message: Said) -> None:
         """What was measured of the bare shell at a rod."""
-        rod = said.rod or int(self.rod.value or 0) or self.shell.missing(self._kind)
-        self.shell.note(self._kind, rod, said.value)
+        rod = message.rod or int(self.rod.value or 0) or self.shell.missing(self._kind)
+        self.shell.note(self._kind, rod, message.value)
         self.value.clear()
         self._go_on(rod)
         self._show_ring()
@@ -419,22 +419,22 @@ class MeasurePage(QWidget):
             return
         self.fault.hide()
         try:
-            said = parse_entry(self.value.text(), self._kind, self._a4_now())
-            if said.kind in reading_text.SHELL_KINDS:
-                self._note_shell(said)
+            message = parse_entry(self.value.text(), self._kind, self._a4_now())
+            if message.kind in reading_text.SHELL_KINDS:
+                self._note_shell(message)
                 return
-            if said.kind != self._kind:
-                self._on_kind(said.kind)  # what follows will be of this kind too
+            if message.kind != self._kind:
+                self._on_kind(message.kind)  # what follows will be of this kind too
             hz = None
-            if said.kind == "turns" and self.heard.text().strip():
+            if message.kind == "turns" and self.heard.text().strip():
                 hz = reading_text.read_value("lug_pitch", self.heard.text(), self._a4_now())
             noted = Reading(
-                said.kind,
-                said.value,
+                message.kind,
+                message.value,
                 self._side,
-                self._other if said.kind == "lug_pitch" else "muted",
-                0 if said.kind == "fundamental" else said.rod or int(self.rod.value or 0),
-                self._gauge if said.kind in ("dial", "torque") else "",
+                self._other if message.kind == "lug_pitch" else "muted",
+                0 if message.kind == "fundamental" else message.rod or int(self.rod.value or 0),
+                self._gauge if message.kind in ("dial", "torque") else "",
                 hz,
                 date.today().isoformat(),
             )
@@ -465,16 +465,16 @@ class MeasurePage(QWidget):
             self.noted.emit(tuple(left))
 
     def _on_take(self) -> None:
-        entry, found = self._entry, self.measured
-        if entry is None or found is None or found.found is None:
+        entry, measurement = self._entry, self.measured
+        if entry is None or measurement is None or measurement.estimate is None:
             return
         drum = entry.drum
         for index, side in enumerate(drum.sides):
-            if not found.found.known[index]:
+            if not measurement.estimate.known[index]:
                 continue  # it stays as it is
             setting = drum.setting(side)
             plain = replace(setting, reading=None, tension_n_per_m=1.0)
-            drum = drum.with_setting(side, plain.at_pitch(found.lug_pitches_hz[index]))
+            drum = drum.with_setting(side, plain.at_pitch(measurement.lug_pitches_hz[index]))
         self.set_wanted.emit(drum)
 
     def take_key(self, event: QKeyEvent) -> bool:

@@ -44,11 +44,11 @@ class RimRing(Picture):
         return hint(300, 260)
 
     def set_state(
-        self, rods: int, rod: int, read: dict[int, list[str]], found: Inspected | None
+        self, rods: int, rod: int, read: dict[int, list[str]], inspection: Inspected | None
     ) -> None:
         """Show readings in words by rod (0: of all rods), and the rod that is read next."""
         self._rods, self._rod, self._read = rods, rod, read
-        self._found = found or Inspected()
+        self._found = inspection or Inspected()
         self.update()
 
     def table(self) -> list[tuple[str, ...]]:
@@ -139,20 +139,20 @@ class RimRing(Picture):
 
     def _paint_shell(self, p: QPainter) -> None:
         """Gaps under the plate, drawn inward; the widest and the narrowest diameter."""
-        c, found = self._colours, self._found
-        if found.gaps_m and max(found.gaps_m) > 0.0:
+        c, inspection = self._colours, self._found
+        if inspection.gaps_m and max(inspection.gaps_m) > 0.0:
             p.setPen(QPen(QColor(c.sharp), 5, c=Qt.PenCapStyle.RoundCap))
-            for i, gap in enumerate(found.gaps_m):
+            for i, gap in enumerate(inspection.gaps_m):
                 if gap > 0.0:
-                    place = i * self._rods / len(found.gaps_m)
-                    far = GAP_PIXELS * gap / max(found.gaps_m)
+                    place = i * self._rods / len(inspection.gaps_m)
+                    far = GAP_PIXELS * gap / max(inspection.gaps_m)
                     p.drawLine(self._at(place, -2.0), self._at(place, -2.0 - far))
-        if len(found.diameters_m) >= 2:
-            half = 0.5 * self._rods / len(found.diameters_m)
+        if len(inspection.diameters_m) >= 2:
+            half = 0.5 * self._rods / len(inspection.diameters_m)
             for value, style in (
-                (max(found.diameters_m), Qt.PenStyle.SolidLine),
-                (min(found.diameters_m), Qt.PenStyle.DotLine),
+                (max(inspection.diameters_m), Qt.PenStyle.SolidLine),
+                (min(inspection.diameters_m), Qt.PenStyle.DotLine),
             ):
-                place = found.diameters_m.index(value) * half
+                place = inspection.diameters_m.index(value) * half
                 p.setPen(QPen(QColor(c.line), 1.5, style))
                 p.drawLine(self._at(place), self._at(place + self._rods / 2))

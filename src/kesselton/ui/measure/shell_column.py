@@ -95,10 +95,10 @@ class ShellColumn(QWidget):
             left = [(line.line.accessibleName(), line.let_go()) for line in self.lines.values()]
             dropped = [(name, text) for name, text in left if text]
         self._entry = entry
-        found = entry.inspected or Inspected()
+        inspection = entry.inspected or Inspected()
         for name, field in self.lines.items():
-            field.set_state(getattr(found, name))
-        self._judge(entry, found)
+            field.set_state(getattr(inspection, name))
+        self._judge(entry, inspection)
         return dropped
 
     # from rod to rod
@@ -161,10 +161,10 @@ class ShellColumn(QWidget):
 
     def _on_edited(self, name: str, value: object) -> None:
         if self._entry is not None:
-            found = self._entry.inspected or Inspected()
-            self.inspected.emit(replace(found, **{name: value}))  # type: ignore[arg-type]
+            inspection = self._entry.inspected or Inspected()
+            self.inspected.emit(replace(inspection, **{name: value}))  # type: ignore[arg-type]
 
-    def _judge(self, entry: Entry, found: Inspected) -> None:
+    def _judge(self, entry: Entry, inspection: Inspected) -> None:
         from kesselton.core.measure.inspection import edge, edge_found, roundness, verdicts
 
         clear(self.verdicts)
@@ -175,10 +175,10 @@ class ShellColumn(QWidget):
         rods = shell.rods
         round_, flat = None, None
         try:
-            if found.diameters_m:
-                round_ = roundness(found.diameters_m, rods)
-            if found.gaps_m:
-                flat = edge(found.gaps_m, rods, shell.beds_at or ())
+            if inspection.diameters_m:
+                round_ = roundness(inspection.diameters_m, rods)
+            if inspection.gaps_m:
+                flat = edge(inspection.gaps_m, rods, shell.beds_at or ())
         except InputError as error:
             self.fault.setText(f"{error.message} {error.remedy}")
             self.fault.show()
@@ -186,7 +186,7 @@ class ShellColumn(QWidget):
         skin = entry.drum.batter.head.is_skin
         beds = (shell.beds_at or ()) if entry.drum.kind == "snare" else None
         for row, verdict in enumerate(
-            verdicts(round_, flat, found.head_inside_m, found.moulded_m, skin, beds, rods)
+            verdicts(round_, flat, inspection.head_inside_m, inspection.moulded_m, skin, beds, rods)
         ):
             mark = Label(SEVERITY_MARKS[verdict.severity])
             mark.setFont(font(13, QFont.Weight.Bold))
@@ -197,36 +197,36 @@ class ShellColumn(QWidget):
             self.verdicts.addWidget(mark, row, 0, Qt.AlignmentFlag.AlignTop)
             self.verdicts.addWidget(text, row, 1)
         if round_ is not None or flat is not None:
-            self._offer(entry, edge_found(round_, flat, found.moulded_m, skin))
+            self._offer(entry, edge_found(round_, flat, inspection.moulded_m, skin))
 
-    def _offer(self, entry: Entry, found: EdgeFound) -> None:
+    def _offer(self, entry: Entry, edge_found: EdgeFound) -> None:
         """Offer to reckon with the edge as it was found, or say that it is done."""
         now = entry.drum.shell
         try:
-            shell = found.on(now)
+            shell = edge_found.on(now)
             known = now.wear == shell.wear and (
-                found.contact_radius_m is None
-                or abs(now.radius_m - found.contact_radius_m) < SAME_CIRCLE_M
+                edge_found.contact_radius_m is None
+                or abs(now.radius_m - edge_found.contact_radius_m) < SAME_CIRCLE_M
             )
             self._drum_found = None if known else replace(entry.drum, shell=shell)
         except InputError as error:
             self.fault.setText(f"{error.message} {error.remedy}")
             self.fault.show()
             return
-        told = []
-        if found.wear is not None:
-            told.append(_("edge {state}").format(state=shell.worn.label))
-        if found.contact_radius_m is not None:
-            told.append(
-                _("bearing diameter {mm:.1f} mm").format(mm=2000.0 * found.contact_radius_m)
+        results = []
+        if edge_found.wear is not None:
+            results.append(_("edge {state}").format(state=shell.worn.label))
+        if edge_found.contact_radius_m is not None:
+            results.append(
+                _("bearing diameter {mm:.1f} mm").format(mm=2000.0 * edge_found.contact_radius_m)
             )
-        words = ", ".join(told)
+        words = ", ".join(results)
         self.reckon.setText(_("Apply findings to shell"))
         self.reckon.setVisible(not known)
-        said = (
+        message = (
             _("Applied to the shell: {words}. Usable range, drum pitch and ± include it.")
             if known
             else _("Found: {words}. Not yet in the usable range, drum pitch and ±.")
         )
-        self.reckoning.setText(said.format(words=words))
+        self.reckoning.setText(message.format(words=words))
         self.reckoning.setVisible(bool(words))

@@ -72,15 +72,15 @@ class LinesPicture(Picture):
                 p.drawText(
                     QRectF(x(tick) - 24, self.height() - BOTTOM, 48, BOTTOM), CENTRE, str(tick)
                 )
-        for row, one in enumerate(self._lines):
+        for row, lines in enumerate(self._lines):
             base = (row + 1) * high_row - 4.0
             p.setPen(QColor(c.ink))
             box = QRectF(0, base - high_row, LEFT - 8, high_row)
-            p.drawText(box, Qt.AlignmentFlag.AlignVCenter, elided(p, one.label, LEFT - 8))
+            p.drawText(box, Qt.AlignmentFlag.AlignVCenter, elided(p, lines.label, LEFT - 8))
             p.setPen(QPen(QColor(c.line), 1))
             p.drawLine(QPointF(LEFT, base), QPointF(LEFT + wide, base))
             p.setPen(QPen(QColor(c.accent), 3))
-            for hz, level in zip(one.hz.tolist(), one.level_db.tolist(), strict=True):
+            for hz, level in zip(lines.hz.tolist(), lines.level_db.tolist(), strict=True):
                 if low <= hz <= high:
                     tall = (high_row - 12.0) * max(1.0 + level / FLOOR_DB, 0.0)
                     p.drawLine(QPointF(x(hz), base), QPointF(x(hz), base - tall))
@@ -139,12 +139,12 @@ class TracePicture(Picture):
                        elided(p, words, LEFT - 6))  # fmt: skip
         step = min(box.width() / max(len(trials), 12), 26.0)
         p.setPen(QPen(QColor(c.accent), 1.8))
-        for n, one in enumerate(trials):
-            at = QPointF(box.left() + (n + 0.5) * step, y(one.level))
-            if one.outcome == UNSURE:
+        for n, candidate in enumerate(trials):
+            at = QPointF(box.left() + (n + 0.5) * step, y(candidate.level))
+            if candidate.outcome == UNSURE:
                 p.drawLine(at - QPointF(5, 0), at + QPointF(5, 0))
                 continue
-            p.setBrush(QColor(c.accent) if one.outcome == RIGHT else Qt.BrushStyle.NoBrush)
+            p.setBrush(QColor(c.accent) if candidate.outcome == RIGHT else Qt.BrushStyle.NoBrush)
             p.drawEllipse(at, 4.5, 4.5)
 
 
@@ -223,13 +223,13 @@ class WeeksPicture(Picture):
             p.drawEllipse(point, 4.0, 4.0)
 
 
-def _values(one: Session) -> tuple[float, float, float]:
+def _values(session: Session) -> tuple[float, float, float]:
     """Threshold, or share in per cent, and where it lies."""
-    if one.threshold is not None and one.low is not None and one.high is not None:
-        return one.threshold, one.low, one.high
-    right = sum(trial.outcome == RIGHT for trial in one.trials)
-    low, high = share_between(right, len(one.trials))
-    return 100.0 * one.right_share, 100.0 * low, 100.0 * high
+    if session.threshold is not None and session.low is not None and session.high is not None:
+        return session.threshold, session.low, session.high
+    right = sum(trial.outcome == RIGHT for trial in session.trials)
+    low, high = share_between(right, len(session.trials))
+    return 100.0 * session.right_share, 100.0 * low, 100.0 * high
 
 
 def plain(value: float) -> str:

@@ -61,7 +61,7 @@ class PracticePage(QWidget):
     told(KesseltonError) : something could not be done
     """
 
-    said = Signal(str)
+    notice = Signal(str)
     told = Signal(object)
 
     def __init__(
@@ -303,12 +303,12 @@ class PracticePage(QWidget):
 
         self._filled = True
         group = 0
-        for one in EXERCISES.values():
-            if one.group != group:
-                group = one.group
+        for exercise in EXERCISES.values():
+            if exercise.group != group:
+                group = exercise.group
                 self._heading(_("{number}. {title}").format(number=group, title=GROUPS[group]))
-            self._row(one.key, one.title)
-            if one.key == "name":
+            self._row(exercise.key, exercise.title)
+            if exercise.key == "name":
                 self._row(SING, _("Sing the note"))
         self._heading(_("With your hands"))
         self._row(CLEAR_BY_EAR, _("Clear a head by ear"))
@@ -327,7 +327,7 @@ class PracticePage(QWidget):
         """Show what holds now."""
         self.fill()
         practice, pupil = self.practice, self.practice.pupil
-        self.who.set_options([(one.id, one.name) for one in practice.workshop.pupils])
+        self.who.set_options([(pupil.id, pupil.name) for pupil in practice.workshop.pupils])
         self.who.set_state(0 if pupil is None else pupil.id)
         self.who.setVisible(pupil is not None)
         self.remove.setEnabled(pupil is not None)
@@ -335,7 +335,7 @@ class PracticePage(QWidget):
         self._show_rows()
         self._show_next()
         self._show_time()
-        one = self.exercise
+        exercise = self.exercise
         hands, voice = practice.exercise == CLEAR_BY_EAR, practice.exercise == SING
         self._turn_to(HANDS if hands else VOICE if voice else QUESTION)
         if pupil is None:
@@ -346,10 +346,10 @@ class PracticePage(QWidget):
                     "results are shown to no one else."
                 )
             )
-        elif one is not None:
-            self.title.setText(one.title)
-            words = _("Look: {listen}") if one.group == 10 else _("Listen: {listen}")
-            self.listen.setText(words.format(listen=one.listen))
+        elif exercise is not None:
+            self.title.setText(exercise.title)
+            words = _("Look: {listen}") if exercise.group == 10 else _("Listen: {listen}")
+            self.listen.setText(words.format(listen=exercise.listen))
         else:
             self.title.setText(_("Clear a head by ear") if hands else _("Sing the note"))
             self.listen.setText(
@@ -365,15 +365,15 @@ class PracticePage(QWidget):
                 )
             )
         self.pages.setVisible(pupil is not None)
-        self.foot.setVisible(pupil is not None and one is not None)
+        self.foot.setVisible(pupil is not None and exercise is not None)
         if hands:
             self.count.hide()
             self.ear.refresh()
         elif voice:
             self.count.hide()
             self.sing.refresh()
-        elif one is not None:
-            self._show_question(one)
+        elif exercise is not None:
+            self._show_question(exercise)
 
     def _turn_to(self, number: int) -> None:
         """Show one way of practising: a question, the hands, the voice."""
@@ -402,24 +402,24 @@ class PracticePage(QWidget):
             key = item.data(KEY)
             if key is None:
                 continue
-            title, said = item.data(TITLE), ""
+            title, text = item.data(TITLE), ""
             at = standing(pupil, key, now) if pupil is not None else None
             if at is not None and at.threshold is not None:
                 unit = EXERCISES[key].unit if key in EXERCISES else ""
-                said = _("{threshold} {unit}").format(
+                text = _("{threshold} {unit}").format(
                     threshold=plain(at.threshold), unit=unit.split(" ")[0]
                 )
             elif at is not None and at.trials:
-                said = _("{share} % correct").format(share=figures(100.0 * at.share, ".0f"))
-            item.setText(f"    {title}" + (f"   {said}" if said else ""))
+                text = _("{share} % correct").format(share=figures(100.0 * at.share, ".0f"))
+            item.setText(f"    {title}" + (f"   {text}" if text else ""))
 
     def _show_next(self) -> None:
         from kesselton.core.practice.exercises import EXERCISES
 
-        found = None if self.practice.running else self.practice.next_up()
-        self.next_up.setVisible(found is not None)
-        if found is not None:
-            key, why = found
+        result = None if self.practice.running else self.practice.next_up()
+        self.next_up.setVisible(result is not None)
+        if result is not None:
+            key, why = result
             self.next_up.setText(
                 _("Next: {title} ({why})").format(title=EXERCISES[key].title, why=why)
             )
@@ -439,20 +439,22 @@ class PracticePage(QWidget):
                 _("{minutes} of 5 minutes today").format(minutes=figures(gone / 60.0, ".1f"))
             )
 
-    def _show_question(self, one: Exercise) -> None:
-        practice, question, told = self.practice, self.practice.question, self.practice.told
-        made = question is not None
-        waiting = practice.running and not made
+    def _show_question(self, exercise: Exercise) -> None:
+        practice, question, message = self.practice, self.practice.question, self.practice.told
+        hit = question is not None
+        waiting = practice.running and not hit
         self.asks.setText(
             question.asks if question else _("Preparing next question…") if waiting else ""
         )
         self.asks.setVisible(practice.running)
-        self.loud_words.setVisible(not practice.running and one.group != 10)
-        done = practice.pupil.of(one.key) if practice.pupil else ()
+        self.loud_words.setVisible(not practice.running and exercise.group != 10)
+        done = practice.pupil.of(exercise.key) if practice.pupil else ()
         same = [
-            x for x in done if x.trials and (x.threshold is not None) == (one.scale is not None)
+            x
+            for x in done
+            if x.trials and (x.threshold is not None) == (exercise.scale is not None)
         ]
-        self.weeks.set_state(() if practice.running else same, one.unit)
+        self.weeks.set_state(() if practice.running else same, exercise.unit)
         self.eye.set_state(question.seen if question else None)
         given = question.answers if question else ()
         for number, button in enumerate(self.answers):
@@ -461,52 +463,52 @@ class PracticePage(QWidget):
             if shown:
                 label = given[number][1]
                 button.setText(_("{label} ({number})").format(label=label, number=number + 1))
-                button.setEnabled(told is None)
-        self.unsure.setVisible(made)
-        self.unsure.setEnabled(told is None)
-        self.again.setVisible(made and bool(question and question.sounds))
+                button.setEnabled(message is None)
+        self.unsure.setVisible(hit)
+        self.unsure.setEnabled(message is None)
+        self.again.setVisible(hit and bool(question and question.sounds))
         self.stop_here.setVisible(practice.running)
-        self.go.setVisible(not practice.running or told is not None)
-        self.go.setText(_("Next (Space)") if told is not None else _("Start (Space)"))
-        self._show_helps(one)
-        self.outcome.setVisible(told is not None)
-        self.truth.setVisible(told is not None)
-        if told is not None:
-            right = dict(told.question.answers)[told.question.right]
-            self.outcome.setText(_(OUTCOMES[told.outcome]).format(right=right))
-            self.truth.setText(told.question.truth)
-        seen = question is not None and (told is not None or "lines" in practice.helps)
+        self.go.setVisible(not practice.running or message is not None)
+        self.go.setText(_("Next (Space)") if message is not None else _("Start (Space)"))
+        self._show_helps(exercise)
+        self.outcome.setVisible(message is not None)
+        self.truth.setVisible(message is not None)
+        if message is not None:
+            right = dict(message.question.answers)[message.question.right]
+            self.outcome.setText(_(OUTCOMES[message.outcome]).format(right=right))
+            self.truth.setText(message.question.truth)
+        seen = question is not None and (message is not None or "lines" in practice.helps)
         self.lines.set_state(question.lines if question is not None and seen else ())
-        self._show_count(one, question)
+        self._show_count(exercise, question)
 
-    def _show_helps(self, one: Exercise) -> None:
+    def _show_helps(self, exercise: Exercise) -> None:
         """What can be had to make it easier, and be taken away again."""
         from kesselton.core.practice.exercises import HELPS
 
         for number, tick in enumerate(self.helps):
-            tick.setVisible(number < len(one.helps))
-            if number < len(one.helps):
-                tick.setText(_("Hint: {what}").format(what=HELPS[one.helps[number]]))
+            tick.setVisible(number < len(exercise.helps))
+            if number < len(exercise.helps):
+                tick.setText(_("Hint: {what}").format(what=HELPS[exercise.helps[number]]))
 
-    def _show_count(self, one: Exercise, question: Question | None) -> None:
+    def _show_count(self, exercise: Exercise, question: Question | None) -> None:
         practice = self.practice
-        found, trials = practice.estimate, practice.trials
+        estimate, trials = practice.estimate, practice.trials
         parts = [_("question {count}").format(count=len(trials) + (practice.told is None))]
-        if one.scale is None:
+        if exercise.scale is None:
             right = sum(trial.outcome == RIGHT for trial in trials)
             parts.append(_("{right} of {count} correct").format(right=right, count=len(trials)))
-        elif found is not None:
+        elif estimate is not None:
             parts.append(
                 _("so far {threshold} {unit} ({low} to {high})").format(
-                    threshold=plain(found.threshold), unit=one.unit,
-                    low=plain(found.low), high=plain(found.high),
+                    threshold=plain(estimate.threshold), unit=exercise.unit,
+                    low=plain(estimate.low), high=plain(estimate.high),
                 )
             )  # fmt: skip
         self.count.setText("; ".join(parts))
         self.count.setVisible(practice.running)
-        between = None if found is None else (found.low, found.high)
-        self.trace.set_state(trials, between, one.unit)
-        self.trace.setVisible(bool(trials) and one.scale is not None)
+        between = None if estimate is None else (estimate.low, estimate.high)
+        self.trace.set_state(trials, between, exercise.unit)
+        self.trace.setVisible(bool(trials) and exercise.scale is not None)
 
     # what is done
 
@@ -554,8 +556,8 @@ class PracticePage(QWidget):
         self.practice.level_share = steps / FULL_STEPS
 
     def _on_help(self, on: bool) -> None:
-        one = self.exercise
-        given = zip(one.helps if one is not None else (), self.helps, strict=False)
+        exercise = self.exercise
+        given = zip(exercise.helps if exercise is not None else (), self.helps, strict=False)
         self.practice.helps = frozenset(key for key, tick in given if tick.isChecked())
         self.refresh()
 
@@ -569,9 +571,9 @@ class PracticePage(QWidget):
             self.setFocus()
 
     def _on_next_up(self) -> None:
-        found = self.practice.next_up()
-        if found is not None:
-            self.practice.choose(found[0])
+        result = self.practice.next_up()
+        if result is not None:
+            self.practice.choose(result[0])
             self.practice.begin()
             self.setFocus()
 
@@ -584,14 +586,14 @@ class PracticePage(QWidget):
                 self._on_refused(error)
                 return
             self.add_name.show_text("")
-            self.said.emit(_("{name} added.").format(name=name))
+            self.notice.emit(_("{name} added.").format(name=name))
             self.setFocus()
 
     def _on_remove(self) -> None:
         pupil = self.practice.pupil
         if pupil is not None:
             self.practice.remove_pupil()
-            self.said.emit(_("{name} and all results removed.").format(name=pupil.name))
+            self.notice.emit(_("{name} and all results removed.").format(name=pupil.name))
 
     def _on_export(self) -> None:
         pupil = self.practice.pupil

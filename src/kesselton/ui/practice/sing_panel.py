@@ -44,10 +44,10 @@ class SingPanel(QWidget):
         self._practice = practice
         self._bench: NoteBench | None = None
         self._begun = 0.0
-        self.note, self.said = Label(), Label()
+        self.note, self.verdict = Label(), Label()
         self.note.setFont(font(30, QFont.Weight.Bold))
-        self.said.setFont(font(17, QFont.Weight.DemiBold))
-        self.said.setWordWrap(True)
+        self.verdict.setFont(font(17, QFont.Weight.DemiBold))
+        self.verdict.setWordWrap(True)
         self.tone, self.sing = Button(_("Play tone (A)")), Button(_("Sing: microphone (M)"))
         self.simulated, self.next = Button(_("Simulated voice (V)")), Button(_("Next (Space)"))
         self.sing.setObjectName("main")
@@ -62,7 +62,7 @@ class SingPanel(QWidget):
         hands = QHBoxLayout()
         for button in (self.tap, self.up, self.down, self.end):
             hands.addWidget(button)
-        for widget in (self.note, self.tone, self.sing, self.simulated, self.said, self.tune):
+        for widget in (self.note, self.tone, self.sing, self.simulated, self.verdict, self.tune):
             box.addWidget(widget)
         box.addLayout(hands)
         box.addWidget(self.score)
@@ -101,17 +101,17 @@ class SingPanel(QWidget):
             button.setVisible(not tuning)
         self.score.setVisible(bool(self.score.text()))
         if self._sung is None:
-            self.said.setText("")
+            self.verdict.setText("")
             return
-        found = self._sung
-        cents = cents_between(self.hz, found.hz)
+        sung_note = self._sung
+        cents = cents_between(self.hz, sung_note.hz)
         octaves = round(cents / CENTS_PER_OCTAVE)
         cents -= CENTS_PER_OCTAVE * octaves  # an octave away is the same note to who hums along
-        said = _("{note}: {cents} of the tone, steady to ± {sway} cents").format(
-            note=wording.note_words(found.hz, self._a4(), self._flats()),
-            cents=wording.cents_words(cents), sway=figures(found.sway_cents, ".0f"),
+        message = _("{note}: {cents} of the tone, steady to ± {sway} cents").format(
+            note=wording.note_words(sung_note.hz, self._a4(), self._flats()),
+            cents=wording.cents_words(cents), sway=figures(sung_note.sway_cents, ".0f"),
         )  # fmt: skip
-        self.said.setText(said)
+        self.verdict.setText(message)
 
     def hear_tone(self) -> None:
         """The note as a tone."""
@@ -119,7 +119,7 @@ class SingPanel(QWidget):
 
     def listen(self) -> None:
         """Sing now."""
-        self.said.setText(_("Listening: sing now"))
+        self.verdict.setText(_("Listening: sing now"))
         self.voice.listen()
 
     # a head tuned to what was sung
@@ -152,10 +152,10 @@ class SingPanel(QWidget):
             return
         self._bench = None
         off = bench.off_cents
-        said = _(
+        message = _(
             "The head is {cents} of the note you sang, after {turns} turns of all rods."
         ).format(cents=wording.cents_words(off), turns=bench.turns)
-        self.score.setText(said)
+        self.score.setText(message)
         measures = (("off_cents", off), ("turns", float(bench.turns)))
         self._practice.keep_measures(time.monotonic() - self._begun, measures)
         self.refresh()
@@ -167,8 +167,8 @@ class SingPanel(QWidget):
         self.score.setText("")
         self.refresh()
 
-    def _on_heard(self, found: Sung) -> None:
-        self._sung = found
+    def _on_heard(self, sung_note: Sung) -> None:
+        self._sung = sung_note
         self.refresh()
 
     def took(self, event: QKeyEvent) -> bool:

@@ -89,14 +89,14 @@ def write_svg(path: Path, listing: Listing) -> None:
     """
     buffer = QBuffer()
     buffer.open(QBuffer.OpenModeFlag.WriteOnly)
-    made = QSvgGenerator()
-    made.setOutputDevice(buffer)
-    made.setResolution(RESOLUTION)
-    made.setTitle(listing.title)
+    qsvg_generator = QSvgGenerator()
+    qsvg_generator.setOutputDevice(buffer)
+    qsvg_generator.setResolution(RESOLUTION)
+    qsvg_generator.setTitle(listing.title)
     high = 2.0 * HEIGHT
-    made.setSize(QSize(int(WIDTH), int(high)))
-    made.setViewBox(QRectF(0, 0, WIDTH, high))
-    with QPainter(made) as p:
+    qsvg_generator.setSize(QSize(int(WIDTH), int(high)))
+    qsvg_generator.setViewBox(QRectF(0, 0, WIDTH, high))
+    with QPainter(qsvg_generator) as p:
         _Writer(p, listing, None).write()
     write_file(path, bytes(buffer.data().data()))
 

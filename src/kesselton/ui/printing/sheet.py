@@ -99,13 +99,15 @@ def _paint_title(pen: Pen, sheet: Sheet) -> None:
 
 def _paint_prediction(pen: Pen, sheet: Sheet) -> None:
     """The drum in section, and what it will sound."""
-    drum, found = sheet.result.drum, sheet.result.prediction
+    drum, prediction = sheet.result.drum, sheet.result.prediction
     shell = drum.shell
     scale = min(200 / shell.head_diameter_m, 150 / max(shell.depth_m, 0.05))
     paint_section(pen.painter, QRectF(0, 84, 270, 200), drum, LIGHT, scale)
-    note, index = note_of(found.fundamental_hz, sheet.a4_hz), found.partials.fundamental
-    hz, doubt = wording.hz_words(found.fundamental_hz), found.uncertainty_cents[index]
-    decay = wording.decay_words(float(found.partials.t60_s[index]), float(found.t60_error[index]))
+    note, index = note_of(prediction.fundamental_hz, sheet.a4_hz), prediction.partials.fundamental
+    hz, doubt = wording.hz_words(prediction.fundamental_hz), prediction.uncertainty_cents[index]
+    decay = wording.decay_words(
+        float(prediction.partials.t60_s[index]), float(prediction.t60_error[index])
+    )
     pen.text(310, 88, _("Drum pitch"), 10, colour=SOFT)
     pen.text(310, 104, note.name(sheet.flats), 44, BOLD, width=200)
     pen.text(
@@ -118,7 +120,7 @@ def _paint_prediction(pen: Pen, sheet: Sheet) -> None:
     )
     pen.text(310, 206, _("decay {decay} to −60 dB").format(decay=decay), 11)
     if len(drum.sides) == 2:
-        interval = interval_words(drum, cents_between(*found.lug_pitches_hz))
+        interval = interval_words(drum, cents_between(*prediction.lug_pitches_hz))
         pen.text(310, 228, _("Interval between heads: {interval}").format(interval=interval), 11)
 
 
@@ -163,7 +165,7 @@ def _paint_ranges(pen: Pen, sheet: Sheet, y: float) -> float:
 
 def _paint_partials(pen: Pen, sheet: Sheet, y: float) -> None:
     """As many partials as the page has room for."""
-    drum, found = sheet.result.drum, sheet.result.prediction
+    drum, prediction = sheet.result.drum, sheet.result.prediction
     pen.rule(y)
     y += 8
     for x, head in zip(PARTIAL_AT, each(_PARTIAL_COLUMNS), strict=True):
@@ -171,14 +173,14 @@ def _paint_partials(pen: Pen, sheet: Sheet, y: float) -> None:
     y += 18
     names = (wording.side_inside(drum, "batter"), wording.side_inside(drum, "resonant"))
     fits = int((HEIGHT - 58 - y) / 19)
-    q = found.partials
+    q = prediction.partials
     for i in range(min(10, fits, len(q))):
         cells = (
             _partial_name(int(q.order[i]), int(q.rank[i]), str(q.branch[i])),
             wording.hz_words(float(q.frequency_hz[i])),
             wording.note_words(float(q.frequency_hz[i]), sheet.a4_hz, sheet.flats),
             wording.seconds_words(float(q.t60_s[i])),
-            _("{levels_db:.0f} dB").format(levels_db=found.levels_db[i]),
+            _("{levels_db:.0f} dB").format(levels_db=prediction.levels_db[i]),
             _carrier(float(q.batter_share[i]), str(q.branch[i]), names),
         )
         for x, cell in zip(PARTIAL_AT, cells, strict=True):
@@ -199,13 +201,13 @@ def advice_lines(sheet: Sheet) -> list[str]:
 
 def _limit_lines(sheet: Sheet) -> list[str]:
     lines = []
-    for found in sheet.result.ranges:
-        name = wording.side_word(sheet.result.drum, found.side)
+    for head_range in sheet.result.ranges:
+        name = wording.side_word(sheet.result.drum, head_range.side)
         parts = [
             _("{label} {tension:.0f} ± {share:.0f} %").format(
                 label=limit.label, tension=limit.tension_n_per_m, share=100 * limit.sure
             )
-            for limit in (*found.lower, *found.upper)
+            for limit in (*head_range.lower, *head_range.upper)
         ]
         lines.append(_("{name}, limits in N/m: {join}.").format(name=name, join="; ".join(parts)))
     return lines
@@ -256,9 +258,9 @@ def _bed_lines(sheet: Sheet) -> list[str]:
 
 def _stage_lines(sheet: Sheet) -> list[str]:
     """The glide of a stroke, what becomes of the pitch on stage, and what was assumed."""
-    found, drum = sheet.result.prediction, sheet.result.drum
-    index = found.partials.fundamental
-    first, early = float(found.glide_cents[index]), float(found.early_glide_cents[index])
+    prediction, drum = sheet.result.prediction, sheet.result.drum
+    index = prediction.partials.fundamental
+    first, early = float(prediction.glide_cents[index]), float(prediction.early_glide_cents[index])
     lines = []
     if first >= 1.0:
         lines.append(

@@ -45,9 +45,9 @@ class AnswerPicture(Picture):
     def minimumSizeHint(self) -> QSize:
         return hint(215, 120)
 
-    def set_state(self, found: SolvedSet | None, current: tuple[int, int] | None) -> None:
+    def set_state(self, solved_set: SolvedSet | None, current: tuple[int, int] | None) -> None:
         """Show how the drums of a set answer each other."""
-        self._found, self.current = found, current
+        self._found, self.current = solved_set, current
         self.update()
 
     def table(self) -> list[tuple[str, ...]]:
@@ -86,21 +86,21 @@ class AnswerPicture(Picture):
             right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
             p.drawText(down, right, elided(p, name, SIDE - 12))
         for i, line in enumerate(self._found.answers):
-            for j, one in enumerate(line):
+            for j, answer in enumerate(line):
                 box = self.cell(i, j)
                 p.setPen(QPen(QColor(c.line), 1))
-                p.setBrush(QColor(c.drum_list if one is None else c.panel))
+                p.setBrush(QColor(c.drum_list if answer is None else c.panel))
                 p.drawRect(box)
-                if one is None:
+                if answer is None:
                     continue
-                share = (one.level_db - QUIET_DB) / (LOUD_DB - QUIET_DB)
+                share = (answer.level_db - QUIET_DB) / (LOUD_DB - QUIET_DB)
                 wide = max(min(share, 1.0), 0.0) * (box.width() - 2)
-                ink = QColor(c.sharp if one.wires_over else c.metal)
+                ink = QColor(c.sharp if answer.wires_over else c.metal)
                 bar = QRectF(box.left() + 1, box.bottom() - 4.5, wide, 4)
                 p.fillRect(bar, ink)
-                p.setPen(QColor(c.sharp if one.wires_over else c.ink))
-                text = figures(one.level_db, ".0f")
-                if one.wires_over:
+                p.setPen(QColor(c.sharp if answer.wires_over else c.ink))
+                text = figures(answer.level_db, ".0f")
+                if answer.wires_over:
                     marked = f"{_('wires')} {text}"
                     if p.fontMetrics().horizontalAdvance(marked) <= box.width() - 4:
                         text = marked

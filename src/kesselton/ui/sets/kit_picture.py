@@ -156,7 +156,7 @@ class KitPicture(Picture):
         inside = QRectF(self.rect()).adjusted(2, 2, -2, -2)
         boxes = [QRectF(at.x(), at.y(), wide, 15.0) for at in places]
         free = [box for box in boxes if not any(box.intersects(other) for other in taken)]
-        return next((one for one in free if inside.contains(one)), free[0] if free else boxes[0])
+        return next((rect for rect in free if inside.contains(rect)), free[0] if free else boxes[0])
 
     def _hit(self, at: QPointF) -> int | None:
         order = sorted(range(len(self._members)), key=lambda n: -self._members[n].seat.height_m)

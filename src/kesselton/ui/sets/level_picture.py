@@ -45,14 +45,14 @@ class LevelPicture(Picture):
 
     def table(self) -> list[tuple[str, ...]]:
         """The levels in rows, for the clipboard."""
-        return [(name, said) for name, _unused, said in self._lines]
+        return [(name, message) for name, _unused, message in self._lines]
 
     def _paint(self, p: QPainter) -> None:
         c = self._colours
         p.setFont(font(8.5))
         left = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
         room = max(self.width() - SIDE - TAIL, 10.0)
-        for place, (name, level, said) in enumerate(self._lines):
+        for place, (name, level, message) in enumerate(self._lines):
             top = place * ROW
             p.setPen(QColor(c.ink))
             p.drawText(QRectF(0, top, SIDE - 6, ROW), left, elided(p, name, SIDE - 6))
@@ -62,5 +62,5 @@ class LevelPicture(Picture):
             p.setPen(QColor(c.soft_ink))
             p.drawText(
                 QRectF(self.width() - TAIL + 6, top, TAIL - 6, ROW), left,
-                elided(p, said, TAIL - 8),
+                elided(p, message, TAIL - 8),
             )  # fmt: skip

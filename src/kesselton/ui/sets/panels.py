@@ -51,23 +51,23 @@ def quiet() -> Label:
 
 def rows(name: str, least: int) -> Rows:
     """A list of entries of two lines."""
-    made = Rows()
-    made.setAccessibleName(name)
-    made.setWordWrap(True)
-    made.setFixedHeight(px(least))
-    made.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    return made
+    result = Rows()
+    result.setAccessibleName(name)
+    result.setWordWrap(True)
+    result.setFixedHeight(px(least))
+    result.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    return result
 
 
-def fill(made: Rows, entries: list[str], current: int) -> None:
+def fill(result: Rows, entries: list[str], current: int) -> None:
     """Show entries; one stays chosen."""
-    shown = [made.item(i).text() for i in range(made.count())]
-    with QSignalBlocker(made):
+    shown = [result.item(i).text() for i in range(result.count())]
+    with QSignalBlocker(result):
         if shown != entries:
-            made.clear()
+            result.clear()
             for text in entries:
-                made.addItem(QListWidgetItem(text))
-        made.setCurrentRow(min(current, len(entries) - 1))
+                result.addItem(QListWidgetItem(text))
+        result.setCurrentRow(min(current, len(entries) - 1))
 
 
 class PlanPanel(QWidget):
@@ -213,28 +213,28 @@ class TalkPanel(QWidget):
 
     def set_state(
         self,
-        found: SolvedSet | None,
+        solved_set: SolvedSet | None,
         pair: tuple[int, int] | None,
         cures: Cures | None,
         ranking: str,
     ) -> None:
         """Show an answer and what helps against it; `ranking` which drums are roughest together."""
         self.rough.setText(ranking)
-        one = None
-        if found is not None and pair is not None and max(pair) < len(found.members):
-            one = found.answers[pair[0]][pair[1]]
-        if found is None or pair is None or one is None:
+        item = None
+        if solved_set is not None and pair is not None and max(pair) < len(solved_set.members):
+            item = solved_set.answers[pair[0]][pair[1]]
+        if solved_set is None or pair is None or item is None:
             self.title.setText(_("Remedies, best first"))
             self.state.setText(_("Click a pair in the table to see what helps."))
             self._usable = []
             fill(self.list, [], -1)
         else:
-            names = [found.members[n].name for n in pair]
-            said = _("{struck} struck: {answering} responds").format(
-                struck=names[0], answering=names[1]
+            names = [member.name for member in solved_set.members]
+            message = _("{struck} struck: {answering} responds").format(
+                struck=names[pair[0]], answering=names[pair[1]]
             )
-            self.title.setText(said)
-            self.state.setText(words.answer_words(one))
+            self.title.setText(message)
+            self.state.setText(words.answer_words(item))
             if cures is None:
                 self._usable = []
                 fill(self.list, [_("Computing remedies…")], -1)
@@ -242,13 +242,13 @@ class TalkPanel(QWidget):
                 fill(
                     self.list,
                     [
-                        f"{words.cure_title(c, found.members[c.drum].name)}\n{words.cure_state(c)}"
+                        f"{words.cure_title(c, names[c.drum])}\n{words.cure_state(c)}"
                         for c in cures.cures
                     ],
                     max(self.list.currentRow(), 0),
                 )
                 self._usable = [
-                    c.changed is not None and not found.members[c.drum].seat.locked
+                    c.changed is not None and not solved_set.members[c.drum].seat.locked
                     for c in cures.cures
                 ]
         self._enable()
@@ -325,12 +325,12 @@ class HearPanel(QWidget):
     def _on_mute(self, number: int) -> None:
         self.muted = number
 
-    def say_tempo(self, found: SolvedSet | None, tempo_bpm: float) -> None:
+    def say_tempo(self, solved_set: SolvedSet | None, tempo_bpm: float) -> None:
         """Which drums stay clear in sixteenths at a tempo."""
         self.tempo.set_state(tempo_bpm)
         lines = []
-        if found is not None:
-            for member, heard in zip(found.members, found.found, strict=True):
+        if solved_set is not None:
+            for member, heard in zip(solved_set.members, solved_set.predictions, strict=True):
                 last = falls(heard.decay.early_s, tempo_bpm)[-1]
                 lines.append(
                     _("{drum}: {note} fall {db:.0f} dB, {words}").format(
@@ -340,7 +340,11 @@ class HearPanel(QWidget):
         self.at_tempo.setText("\n".join(lines))
 
     def set_state(
-        self, found: SolvedSet | None, members: tuple[Member, ...], place: str, plan: Plan | None
+        self,
+        solved_set: SolvedSet | None,
+        members: tuple[Member, ...],
+        place: str,
+        plan: Plan | None,
     ) -> None:
         """Show what can be heard of a set."""
         from kesselton.core.sets.model.kit import PLACES
@@ -350,21 +354,21 @@ class HearPanel(QWidget):
         if self.muted >= len(members):
             self.muted = -1
         self.mute.set_state(self.muted)
-        self.play.setEnabled(found is not None)
-        self.planned.setEnabled(plan is not None and found is not None)
+        self.play.setEnabled(solved_set is not None)
+        self.planned.setEnabled(plan is not None and solved_set is not None)
         self.place.set_options(list(PLACES.items()))
         self.place.set_state(place)
         lines = []
-        if found is not None:
-            for one in found.heard[place]:
-                name = found.members[one.drum].name
-                if math.isnan(one.level_db):
+        if solved_set is not None:
+            for heard in solved_set.heard[place]:
+                name = solved_set.members[heard.drum].name
+                if math.isnan(heard.level_db):
                     lines.append((name, math.nan, _("not applicable")))
                     continue
-                said = f"{figures(one.level_db, '.0f')} dB"
-                if not math.isnan(one.batter_share):
-                    said = _("{db:.0f} dB, {share:.0f} % batter").format(
-                        db=one.level_db, share=100.0 * one.batter_share
+                message = f"{figures(heard.level_db, '.0f')} dB"
+                if not math.isnan(heard.batter_share):
+                    message = _("{db:.0f} dB, {share:.0f} % batter").format(
+                        db=heard.level_db, share=100.0 * heard.batter_share
                     )
-                lines.append((name, one.level_db, said))
+                lines.append((name, heard.level_db, message))
         self.levels.set_state(lines)

@@ -216,8 +216,10 @@ class SetLadder(SetPicture):
         if not self._spots:
             return 0.0
         if number == CHORD or part == NOTE:
-            one = next(iter(self._spots)) if number == CHORD else number
-            return self._spots[one].note - self._start[one].note if one in self._spots else 0.0
+            index = next(iter(self._spots)) if number == CHORD else number
+            return (
+                self._spots[index].note - self._start[index].note if index in self._spots else 0.0
+            )
         head = (BATTER, RESONANT).index(part)
         field = self._found.fields[number]
         now = float(field.at(self.spot(number)).pitches_hz[0, head])

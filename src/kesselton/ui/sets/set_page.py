@@ -63,7 +63,7 @@ class SetPage(QWidget):
     sheet_wanted = Signal()
     play_wanted = Signal(bool)
     drum_chosen = Signal(int)
-    said = Signal(str)
+    notice = Signal(str)
 
     def __init__(
         self,
@@ -174,7 +174,9 @@ class SetPage(QWidget):
         sets.failed.connect(self._on_failed)
         sets.refused.connect(self._on_refused)
         # a little later: the bar it is said in makes everything be laid out anew
-        sets.moved.connect(lambda said: QTimer.singleShot(SAY_MS, self, lambda: self._on_set(said)))
+        sets.moved.connect(
+            lambda message: QTimer.singleShot(SAY_MS, self, lambda: self._on_set(message))
+        )
         self.choice.chosen.connect(self._on_kit)
         self.drums.clicked.connect(self.drums_wanted)
         self.new.clicked.connect(self.new_wanted)
@@ -230,7 +232,7 @@ class SetPage(QWidget):
         if not (self._filled and self.sets.watched):
             return
         sets, kit = self.sets, self.sets.kit
-        self.choice.set_options([(one.id, one.name) for one in sets.workshop.kits])
+        self.choice.set_options([(kit.id, kit.name) for kit in sets.workshop.kits])
         self.choice.set_state(0 if kit is None else kit.id)
         none = kit is None
         self.first.setVisible(none)
@@ -240,23 +242,23 @@ class SetPage(QWidget):
             widget.setEnabled(not none)
         if kit is None:
             return
-        members, found = sets.members, sets.found or sets.last
+        members, solved_set = sets.members, sets.solved_set or sets.last
         shown = (
             _("This set has no drums. Choose some under “Drums…”.")
             if not members
             else self._fault or _("Computing every drum in the set…")
         )
-        self.picture.set_state(found, shown, sets.a4_hz, self._flats, self._metric)
+        self.picture.set_state(solved_set, shown, sets.a4_hz, self._flats, self._metric)
         place = next((i for i, m in enumerate(members) if m.seat.drum_id == self._drum_id), None)
         if place is not None and not self.picture.dragging:
             self.picture.choose(place)
-        self.answers.set_state(found, sets.pair)
+        self.answers.set_state(solved_set, sets.pair)
         self.kit.set_state(members, self.picture.current)
         self.plan.form.set_state(kit.wish)
         self._show_plans()
-        self.talk.set_state(sets.found, sets.pair, sets.cures, self._ranking())
-        self.hear.set_state(found, members, self._place, self.chosen_plan)
-        self.hear.say_tempo(found, sets.settings.tempo_bpm)
+        self.talk.set_state(sets.solved_set, sets.pair, sets.cures, self._ranking())
+        self.hear.set_state(solved_set, members, self._place, self.chosen_plan)
+        self.hear.say_tempo(solved_set, sets.settings.tempo_bpm)
         self._say_tone()
 
     def _show_plans(self) -> None:
@@ -290,8 +292,8 @@ class SetPage(QWidget):
 
     def _few_lines(self) -> list[str]:
         """Each of the few changes, with its turns."""
-        planned, found = self.sets.plans, self.sets.found
-        if planned is None or found is None or found.members != planned.members:
+        planned, solved_set = self.sets.plans, self.sets.solved_set
+        if planned is None or solved_set is None or solved_set.members != planned.members:
             return []
         from kesselton.core.sets.search.plan import changed_between
         from kesselton.core.sets.search.reasons import turns_between
@@ -301,11 +303,11 @@ class SetPage(QWidget):
             zip(planned.few, planned.few[1:], strict=False), start=1
         ):
             drum = changed_between(before, after)
-            member, one = planned.members[drum], after.drums[drum]
+            member, tuning = planned.members[drum], after.drums[drum]
             turns = turns_between(
-                member.drum, found.found[drum].tensions_n_per_m, one.tensions_n_per_m
+                member.drum, solved_set.predictions[drum].tensions_n_per_m, tuning.tensions_n_per_m
             )
-            what = words.tuned_words(one, self.show_cents)
+            what = words.tuned_words(tuning, self.show_cents)
             step = _("{number}  {name}: {what}").format(number=number, name=member.name, what=what)
             lines.append(f"{step}\n{words.turn_words(member, turns)}")
         return lines
@@ -313,7 +315,7 @@ class SetPage(QWidget):
     # what the technician does
 
     def _on_panel(self, key: str) -> None:
-        self.panels.setCurrentIndex([one for one, _unused in PANELS].index(key))
+        self.panels.setCurrentIndex([text for text, _unused in PANELS].index(key))
 
     def _on_kit(self, number: int) -> None:
         self._plan_row, self._fault = 0, ""
@@ -324,7 +326,7 @@ class SetPage(QWidget):
         kit = self.sets.kit
         if kit is not None:
             self.sets.remove_kit()
-            self.said.emit(_("Set {name} removed; its drums stay.").format(name=kit.name))
+            self.notice.emit(_("Set {name} removed; its drums stay.").format(name=kit.name))
 
     def _on_hold(self, on: bool) -> None:
         self.picture.hold = on
@@ -382,32 +384,32 @@ class SetPage(QWidget):
         if planned is None or plan is None:
             return
         count = sum(not drum.as_is for drum in plan.drums)
-        said = _("Targets set for {count} drums.").format(count=count)
-        self.sets.use(plan, planned.members, _("set targets"), said)
+        message = _("Targets set for {count} drums.").format(count=count)
+        self.sets.use(plan, planned.members, _("set targets"), message)
 
     def use_few(self, count: int) -> None:
         """Set the drums of the first so many changes."""
         planned = self.sets.plans
         if planned is None or not 0 < count < len(planned.few):
             return
-        said = _("Targets set for {count} drums.").format(count=count)
-        self.sets.use(planned.few[count], planned.members, _("set changes"), said)
+        message = _("Targets set for {count} drums.").format(count=count)
+        self.sets.use(planned.few[count], planned.members, _("set changes"), message)
 
     def use_cure(self, row: int) -> None:
         """Do what helps."""
-        cures, found = self.sets.cures, self.sets.found
-        if cures is None or found is None or not 0 <= row < len(cures.cures):
+        cures, solved_set = self.sets.cures, self.sets.solved_set
+        if cures is None or solved_set is None or not 0 <= row < len(cures.cures):
             return
         cure = cures.cures[row]
-        name = found.members[cure.drum].name
+        name = solved_set.members[cure.drum].name
         self.sets.use_cure(cure, _("set remedy"))
-        self.said.emit(words.cure_title(cure, name))
+        self.notice.emit(words.cure_title(cure, name))
 
-    def _on_set(self, said: str) -> None:
+    def _on_set(self, message: str) -> None:
         """What was asked is set."""
-        if said:
+        if message:
             self._plan_row = 0
-            self.said.emit(said)
+            self.notice.emit(message)
 
     def _on_place(self, place: str) -> None:
         self._place = place
@@ -420,25 +422,25 @@ class SetPage(QWidget):
 
     def _say_tone(self) -> None:
         """What a tone in the room does to the wires of the set."""
-        found, hz = self.sets.found, self._tone_hz
-        if found is None or hz is None:
+        solved_set, hz = self.sets.solved_set, self._tone_hz
+        if solved_set is None or hz is None:
             self.talk.say_tone("")
             return
         from kesselton.core.sets.together.answering import tone
 
         pascal = 20e-6 * 2.0**0.5 * 10.0 ** (TONE_DB / 20.0)
         lines = []
-        for number, one in enumerate(found.ready):
-            if one.on is None:
+        for number, item in enumerate(solved_set.ready):
+            if item.on is None:
                 continue
-            over = tone(one, hz, pascal, number).wires_db
+            over = tone(item, hz, pascal, number).wires_db
             says = (
                 _("wires buzz, {over:.0f} dB above lift-off")
                 if over > 0.0
                 else _("wires stay on, {under:.0f} dB below lift-off")
             )
-            said = says.format(over=over, under=-over)
-            lines.append(f"{found.members[number].name}: {said}")
+            text = says.format(over=over, under=-over)
+            lines.append(f"{solved_set.members[number].name}: {text}")
         note = self.show_cents(C1_UNDER_A4 + cents_between(self.sets.a4_hz, hz))
         text = "; ".join(lines) or _("no wires in this set")
         self.talk.say_tone(
@@ -455,7 +457,7 @@ class SetPage(QWidget):
 
     @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_G and self.sets.found is not None:
+        if event.key() == Qt.Key.Key_G and self.sets.solved_set is not None:
             shifted = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             self.play_wanted.emit(shifted and self.chosen_plan is not None)
             return

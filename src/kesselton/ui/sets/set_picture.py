@@ -83,18 +83,20 @@ class SetPicture(Picture):
     # state
 
     def set_state(
-        self, found: SolvedSet | None, words: str, a4_hz: float, flats: bool, metric: bool
+        self, solved_set: SolvedSet | None, words: str, a4_hz: float, flats: bool, metric: bool
     ) -> None:
         """Show a solved set, or words where there is none."""
-        other = self._found is None or found is None or found.members != self._found.members
-        self._found, self._words = found, words
+        other = (
+            self._found is None or solved_set is None or solved_set.members != self._found.members
+        )
+        self._found, self._words = solved_set, words
         self._a4, self._flats, self._metric = a4_hz, flats, metric
         if other or not self._ends[1]:
-            self._ends = self._ends_of(found)
+            self._ends = self._ends_of(solved_set)
         if other and not self._start:  # what was let go is set now
             self._spots.clear()
-        if found is not None:
-            self.current = min(self.current, len(found.members) - 1)
+        if solved_set is not None:
+            self.current = min(self.current, len(solved_set.members) - 1)
         self._look_again()
 
     def set_plan(self, frame: Frame | None, notes: tuple[float, ...]) -> None:
@@ -126,14 +128,14 @@ class SetPicture(Picture):
         return self._spots.get(number, self._found.spots[number])
 
     def _look_again(self) -> None:
-        found = self._found
-        if found is None:
+        solved_set = self._found
+        if solved_set is None:
             self._look = None
         else:
             from kesselton.core.sets.search.look import look
 
-            spots = [self.spot(i) for i in range(len(found.members))]
-            self._look = look(found.members, found.fields, spots, self._a4)
+            spots = [self.spot(i) for i in range(len(solved_set.members))]
+            self._look = look(solved_set.members, solved_set.fields, spots, self._a4)
         self.update()
 
     @property
@@ -161,12 +163,14 @@ class SetPicture(Picture):
     def _cents(self, hz: float) -> float:
         return 4500.0 + cents_between(self._a4, hz)
 
-    def _ends_of(self, found: SolvedSet | None) -> tuple[float, float]:
+    def _ends_of(self, solved_set: SolvedSet | None) -> tuple[float, float]:
         """Lowest and highest cents drawn."""
-        if found is None:
+        if solved_set is None:
             return 0.0, 3600.0
-        low = min(f.curves[0].borne[0] for f in found.fields)
-        high = max(self._cents(float(c.pitches_hz.max())) for f in found.fields for c in f.curves)
+        low = min(f.curves[0].borne[0] for f in solved_set.fields)
+        high = max(
+            self._cents(float(c.pitches_hz.max())) for f in solved_set.fields for c in f.curves
+        )
         return low - 150.0, min(high, 5400.0) + 100.0
 
     def y_of(self, cents: float) -> float:
@@ -405,11 +409,11 @@ class SetPicture(Picture):
         if self._spots:
             return out
         for row in self._found.answers:
-            for one in row:
-                if one is not None and one.wires_over and one.wires_hz > 0.0:
-                    y = self.y_of(self._cents(one.wires_hz))
-                    ends = [QPointF(self.column_x(n), y) for n in (one.struck, one.answering)]
-                    name = self._found.members[one.struck].name
+            for answer in row:
+                if answer is not None and answer.wires_over and answer.wires_hz > 0.0:
+                    y = self.y_of(self._cents(answer.wires_hz))
+                    ends = [QPointF(self.column_x(n), y) for n in (answer.struck, answer.answering)]
+                    name = self._found.members[answer.struck].name
                     out.append((ends, _("{name} excites the wires").format(name=name), c.sharp))
         return out
 

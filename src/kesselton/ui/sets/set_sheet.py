@@ -46,7 +46,7 @@ class SetSheet:
     """What the sheet shows; `plan` None: the set as it is."""
 
     kit: Kit
-    found: SolvedSet
+    solved_set: SolvedSet
     plan: Plan | None
     workshop: str
     a4_hz: float
@@ -57,7 +57,7 @@ class SetSheet:
 
 def listing(sheet: SetSheet, show: Callable[[float], str]) -> Listing:
     """The sheet as tables; `show` words a pitch in cents over C1."""
-    found, plan = sheet.found, sheet.plan
+    solved_set, plan = sheet.solved_set, sheet.plan
     kind = words.plan_title(plan, show) if plan is not None else _("Now")
     return Listing(
         sheet.kit.name,
@@ -74,7 +74,7 @@ def listing(sheet: SetSheet, show: Callable[[float], str]) -> Listing:
             ),
             Section(
                 _("Sympathetic response now"),
-                _conflicts(found),
+                _conflicts(solved_set),
                 (3, 3, 8),
                 _("Turns are estimates until the drum has a log: trust the pitch, not the turn."),
             ),
@@ -84,15 +84,15 @@ def listing(sheet: SetSheet, show: Callable[[float], str]) -> Listing:
 
 def _targets(sheet: SetSheet, show: Callable[[float], str]) -> tuple[tuple[str, ...], ...]:
     rows: list[tuple[str, ...]] = [each(SHEET_CAPTIONS)]
-    for number, member in enumerate(sheet.found.members):
+    for number, member in enumerate(sheet.solved_set.members):
         if sheet.plan is not None:
-            one = sheet.plan.drums[number]
-            note, interval, pitches = one.note_cents, one.interval_cents, one.pitches_hz
+            tuning = sheet.plan.drums[number]
+            note, interval, pitches = tuning.note_cents, tuning.interval_cents, tuning.pitches_hz
         else:
-            spot = sheet.found.spots[number]
+            spot = sheet.solved_set.spots[number]
             note, interval = spot.note, spot.interval
-            pitches = sheet.found.found[number].lug_pitches_hz
-        said = [
+            pitches = sheet.solved_set.predictions[number].lug_pitches_hz
+        results = [
             f"{wording.note_words(hz, sheet.a4_hz, sheet.flats)} · {wording.hz_words(hz)}"
             for hz in pitches
         ]
@@ -101,8 +101,8 @@ def _targets(sheet: SetSheet, show: Callable[[float], str]) -> tuple[tuple[str, 
                 member.name,
                 wording.size_words(member.drum, sheet.metric),
                 show(note),
-                said[0],
-                said[1] if len(said) > 1 else _("no resonant head"),
+                results[0],
+                results[1] if len(results) > 1 else _("no resonant head"),
                 "" if math.isnan(interval) else interval_words(interval),
             )
         )
@@ -113,23 +113,23 @@ def _order(sheet: SetSheet) -> tuple[tuple[str, ...], ...]:
     from kesselton.core.sets.search.reasons import turns_between
 
     rows: list[tuple[str, ...]] = [each(SHEET_ORDER_CAPTIONS)]
-    for number, member in enumerate(sheet.found.members):
+    for number, member in enumerate(sheet.solved_set.members):
         what = _("no change")
         if sheet.plan is not None and not sheet.plan.drums[number].as_is:
-            before = sheet.found.found[number].tensions_n_per_m
+            before = sheet.solved_set.predictions[number].tensions_n_per_m
             turns = turns_between(member.drum, before, sheet.plan.drums[number].tensions_n_per_m)
             what = words.turn_words(member, turns)
         rows.append((str(number + 1), member.name, what))
     return tuple(rows)
 
 
-def _conflicts(found: SolvedSet) -> tuple[tuple[str, ...], ...]:
+def _conflicts(solved_set: SolvedSet) -> tuple[tuple[str, ...], ...]:
     rows: list[tuple[str, ...]] = [each(SHEET_CONFLICT_CAPTIONS)]
-    for line in found.answers:
-        for one in line:
-            if one is not None and (one.wires_over or one.level_db > LOUD_DB):
-                names = [found.members[n].name for n in (one.struck, one.answering)]
-                rows.append((*names, words.answer_words(one)))
+    for line in solved_set.answers:
+        for answer in line:
+            if answer is not None and (answer.wires_over or answer.level_db > LOUD_DB):
+                names = [solved_set.members[n].name for n in (answer.struck, answer.answering)]
+                rows.append((*names, words.answer_words(answer)))
     return tuple(rows)
 
 
@@ -141,9 +141,9 @@ def write_set_sheet(path: Path, sheet: SetSheet, show: Callable[[float], str]) -
     KesseltonError
         If the place cannot be written.
     """
-    made = listing(sheet, show)
+    result = listing(sheet, show)
     ending = path.suffix.lower()
     write = {".svg": write_svg, ".md": write_markdown}.get(ending, write_pdf)
     target = path if ending in (".svg", ".md", ".pdf") else path.with_name(f"{path.name}.pdf")
-    write(target, made)
+    write(target, result)
     return target

@@ -117,14 +117,14 @@ class WishForm(QWidget):
 
     def said(self, wish: Wish) -> str:
         """The wish in a sentence, its chord apart."""
-        said = _("{chord}; {school}; for {listener}; {density} playing, {touch} touch.").format(
+        message = _("{chord}; {school}; for {listener}; {density} playing, {touch} touch.").format(
             chord=CHORDS[wish.chord],
             school=SCHOOL_WORDS[wish.school],
             listener=LISTENERS[wish.listener],
             density=DENSITIES[wish.density].label,
             touch=TOUCHES[wish.touch].label,
         )
-        return begin(said)
+        return begin(message)
 
     def complain(self, text: str) -> None:
         """Say what is wrong with a wish; "" takes it back."""
@@ -167,13 +167,13 @@ def _with_octave(word: str) -> str:
 
 def _read_numbers(text: str) -> tuple[float, ...]:
     try:
-        found = [float(x.replace("−", "-")) for x in re.split(r"[,;\s]+", text.strip()) if x]
+        results = [float(x.replace("−", "-")) for x in re.split(r"[,;\s]+", text.strip()) if x]
     except ValueError:
         raise InputError(
             _("“{text}” is not a list of numbers.").format(text=text.strip()),
             _("Enter them like 0 400 700."),
         ) from None
-    return tuple(sorted(found))
+    return tuple(sorted(results))
 
 
 def _write_numbers(values: tuple[float, ...] | None) -> str:
@@ -181,7 +181,7 @@ def _write_numbers(values: tuple[float, ...] | None) -> str:
 
 
 def _read_notes(text: str) -> tuple[int, ...]:
-    found = []
+    results = []
     for word in re.split(r"[,;\s]+", text.strip()):
         if not word:
             continue
@@ -193,5 +193,5 @@ def _read_notes(text: str) -> tuple[int, ...]:
             ) from None
         from kesselton.core.pitch import note_of
 
-        found.append(note_of(hz).number % 12)
-    return tuple(dict.fromkeys(found))
+        results.append(note_of(hz).number % 12)
+    return tuple(dict.fromkeys(results))

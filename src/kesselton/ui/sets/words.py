@@ -79,39 +79,39 @@ def helping_words(helping: Helping | None, plan: Plan) -> str:
     )
 
 
-def tuned_words(one: Tuned, show: Show) -> str:
+def tuned_words(tuning: Tuned, show: Show) -> str:
     """Note and interval of a drum in a plan."""
-    note = show(one.note_cents)
-    if math.isnan(one.interval_cents):
+    note = show(tuning.note_cents)
+    if math.isnan(tuning.interval_cents):
         return note
-    return _("{note}, {interval}").format(note=note, interval=interval_words(one.interval_cents))
+    return _("{note}, {interval}").format(note=note, interval=interval_words(tuning.interval_cents))
 
 
 def turn_words(member: Member, turns: list[float]) -> str:
     """What to turn, per head: "batter tighten ¼, resonant loosen ⅛"."""
-    said = [
+    results = [
         _("{side} {turn}").format(side=side, turn=turn)
         for side, turn in wording.head_turns(member.drum, turns)
     ]
-    return ", ".join(said) or _("no change")
+    return ", ".join(results) or _("no change")
 
 
-def answer_words(one: Answer) -> str:
+def answer_words(answer: Answer) -> str:
     """How a drum answers."""
-    said = _("{level:.0f} dB, {time:.1f} s, mainly at {led:.0f} Hz").format(
-        level=one.level_db, time=one.time_s, led=one.led_by_hz
+    message = _("{level:.0f} dB, {time:.1f} s, mainly at {led:.0f} Hz").format(
+        level=answer.level_db, time=answer.time_s, led=answer.led_by_hz
     )
-    if math.isinf(one.wires_db):
-        return said + _("; wires hang clear: everything rattles them")
-    if one.wires_over:
-        return said + _(
+    if math.isinf(answer.wires_db):
+        return message + _("; wires hang clear: everything rattles them")
+    if answer.wires_over:
+        return message + _(
             "; wires {over:.0f} dB above lift-off, for {ms:.0f} ms, at {hz:.0f} Hz"
-        ).format(over=one.wires_db, ms=1e3 * one.wires_s, hz=one.wires_hz)
-    if not math.isnan(one.wires_db):
-        return said + _("; wires stay on, {under:.0f} dB below lift-off").format(
-            under=-one.wires_db
+        ).format(over=answer.wires_db, ms=1e3 * answer.wires_s, hz=answer.wires_hz)
+    if not math.isnan(answer.wires_db):
+        return message + _("; wires stay on, {under:.0f} dB below lift-off").format(
+            under=-answer.wires_db
         )
-    return said
+    return message
 
 
 def cure_title(cure: Cure, name: str) -> str:

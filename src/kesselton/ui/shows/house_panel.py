@@ -93,7 +93,7 @@ class HousePanel(QWidget):
     def _make_parts(self) -> None:
         self.sizes = [(kind, size) for kind in USUAL for size in USUAL[kind].sizes]
         self.what = Choice(_("Kind and size"))
-        self.what.set_options([(n, _name(*one)) for n, one in enumerate(self.sizes)])
+        self.what.set_options([(n, _name(*item)) for n, item in enumerate(self.sizes)])
         self.what.set_state(0)
         self.add, self.remove = (
             Button(_("Add"), tip=_("A house drum")),
@@ -140,21 +140,21 @@ class HousePanel(QWidget):
 
     def strike_next(self) -> None:
         """The next drum is struck, or one that is chosen once more."""
-        one = self.house.unheard
-        if one is None:
+        house = self.house.unheard
+        if house is None:
             row = self.table.currentIndex().row()
-            one = self.house.drums[row] if 0 <= row < len(self.house.drums) else None
-        if one is None:
+            house = self.house.drums[row] if 0 <= row < len(self.house.drums) else None
+        if house is None:
             return
         self.fault.hide()
         if self._source == "bench":
-            self.house.strike_simulated(one)
+            self.house.strike_simulated(house)
         elif self._source == "microphone":
-            self.house.listen(one)
+            self.house.listen(house)
         else:
             path = self._ask_sound()
             if path is not None:
-                self.house.hear_file(one, path)
+                self.house.hear_file(house, path)
 
     def _on_changed(self) -> None:
         self.house.ask(Wish(), self._a4())
@@ -170,12 +170,12 @@ class HousePanel(QWidget):
         self.table.rows.set_rows(
             [(drum.usual.name, self._heard(drum.heard)) for drum in house.drums]
         )
-        one = house.unheard
+        candidate = house.unheard
         self.remove.setEnabled(bool(house.drums))
         self.strike.setEnabled(bool(house.drums))
         self.keep.setEnabled(house.advice is not None)
-        if one is not None:
-            self.next.setText(_("Strike: {name}").format(name=one.usual.name))
+        if candidate is not None:
+            self.next.setText(_("Strike: {name}").format(name=candidate.usual.name))
         elif house.drums:
             self.next.setText(
                 _("All analyzed in {seconds} s").format(seconds=figures(house.seconds, ".0f"))
@@ -196,11 +196,11 @@ class HousePanel(QWidget):
 
     def _advice(self) -> str:
         house = self.house
-        found = house.advice
-        if found is None:
+        advice = house.advice
+        if advice is None:
             ready = len(house.drums) >= 2 and house.unheard is None
             return _("Computing the best changes…") if ready else ""
-        if len(found.plans) < 2:
+        if len(advice.plans) < 2:
             return _("No single change is worth the time.")
         from kesselton.core.acoustics.solver.lug import tensions
         from kesselton.core.sets.model.chords import hz_of
@@ -208,18 +208,18 @@ class HousePanel(QWidget):
         from kesselton.core.sets.search.reasons import turns_between
 
         lines = []
-        pairs = zip(found.plans, found.plans[1:], strict=False)
+        pairs = zip(advice.plans, advice.plans[1:], strict=False)
         for number, (before, after) in enumerate(pairs, start=1):
             drum = changed_between(before, after)
-            member, one = found.members[drum], after.drums[drum]
-            hz = hz_of(one.note_cents, self._a4())
+            member, item = advice.members[drum], after.drums[drum]
+            hz = hz_of(item.note_cents, self._a4())
             note = wording.note_words(hz, self._a4(), self._flats())
             lines.append(
                 _("{number}. {name}: {note}").format(number=number, name=member.name, note=note)
             )
-            turns = turns_between(member.drum, tensions(member.drum), one.tensions_n_per_m)
-            said = wording.head_turns(member.drum, turns)
-            lines.append("    " + ", ".join(f"{side}: {turn}" for side, turn in said))
+            turns = turns_between(member.drum, tensions(member.drum), item.tensions_n_per_m)
+            results = wording.head_turns(member.drum, turns)
+            lines.append("    " + ", ".join(f"{side}: {turn}" for side, turn in results))
         return "\n".join(lines)
 
 

@@ -199,7 +199,7 @@ class Night(NightRods):
         self._ask(_("Which head?"), rows)
 
     def _show_causes(self) -> None:
-        self._ask(_("What happened?"), [(said, "", True) for said in CAUSES.values()])
+        self._ask(_("What happened?"), [(cause, "", True) for cause in CAUSES.values()])
 
     def _show_minutes(self) -> None:
         self._ask(_("Minutes to curtain?"), [], _("↑ ↓ change by one, or type; Space accepts."))
@@ -257,21 +257,21 @@ class Night(NightRods):
         assert repair is not None
         self._repairs.ask_steps()
         self._tell_about(repair)
-        made, step = self._repairs.procedure, self.step
+        procedure, step = self._repairs.procedure, self.step
         self.pages.setCurrentIndex(1)
-        if made is None or step is None:
+        if procedure is None or step is None:
             self.head(_("Preparing the steps…"), "", self._said)
             self.offer(_("Done (Space)"))
             return
-        steps, place = repair.place_in(made)
+        steps, place = repair.place_in(procedure)
         self._share = place / len(steps)
-        self.then.setText("\n".join(one.title for one in steps[place + 1 :][:THEN_SHOWN]))
+        self.then.setText("\n".join(step.title for step in steps[place + 1 :][:THEN_SHOWN]))
         self.then_caption.setVisible(self.roomy and place + 1 < len(steps))
         self.then.setVisible(self.roomy)
-        names = [one.title for one in steps if one.key in repair.skipped]
-        said = ", ".join(names)
+        names = [step.title for step in steps if step.key in repair.skipped]
+        message = ", ".join(names)
         self._left_out = (
-            _("skipped until after the show: {names}").format(names=said) if names else ""
+            _("skipped until after the show: {names}").format(names=message) if names else ""
         )
         if step.key == CLEAR_KEY and not self._no_rods():
             self._show_clear(repair)
@@ -300,7 +300,7 @@ class Night(NightRods):
             _(OVER[repair.outcome]).format(time=time),
             _("After the show:") if work else _("No work left for after the show."),
         )
-        words = [(self._repairs.work_words(repair, one), "", True) for one in work]
+        words = [(self._repairs.work_words(repair, text), "", True) for text in work]
         self.choices.set_state(words, -1)
         self.pages.setCurrentIndex(0)
         self.offer(_("Close (Space)"), back=False, leave=False)
@@ -329,10 +329,11 @@ class Night(NightRods):
                 words = _("{needs}: {over} too long").format(
                     needs=words, over=minutes_words(needed - left)
                 )
-                made = self._repairs.procedure
-                assert made is not None
+                procedure = self._repairs.procedure
+                assert procedure is not None
                 names = [
-                    name for name, _unused in saved_by_skipping(repair, made, self._repairs.pace)
+                    name
+                    for name, _unused in saved_by_skipping(repair, procedure, self._repairs.pace)
                 ]
                 if names:
                     hint = _("To save time, skip: {names}").format(names=", ".join(names[:2]))
@@ -491,12 +492,12 @@ class Night(NightRods):
         else:
             self._repairs.finish_step()
 
-    def answer(self, said: str) -> None:
+    def answer(self, message: str) -> None:
         """Answer the question of the step."""
         step = self.step
         if self._page != "step" or step is None or step.ask is None:
             return
-        if said == step.ask.good:
+        if message == step.ask.good:
             self._said = ""
             self._repairs.finish_step()
         else:
@@ -526,8 +527,8 @@ class Night(NightRods):
                 page = "drum"
             self._to(page)
         elif self._page == "step":
-            repair, made = self._repairs.repair, self._repairs.procedure
-            first = made is not None and self.step is shown(made)[0]
+            repair, procedure = self._repairs.repair, self._repairs.procedure
+            first = procedure is not None and self.step is shown(procedure)[0]
             if repair is not None and first:
                 self._repairs.undecide()
                 self._to("way")

@@ -81,7 +81,10 @@ class Choices(Picture):
 
     def table(self) -> list[tuple[str, ...]]:
         """All of them."""
-        return [(str(n), what, said) for n, (what, said, _unused) in enumerate(self._rows, start=1)]
+        return [
+            (str(n), what, message)
+            for n, (what, message, _unused) in enumerate(self._rows, start=1)
+        ]
 
     @property
     def fits(self) -> int:
@@ -103,7 +106,7 @@ class Choices(Picture):
         c, high, wide = self._colours, self._high(), float(self.width())
         first = self._first()
         for place, row in enumerate(range(first, min(first + self.fits, len(self._rows)))):
-            what, said, can = self._rows[row]
+            what, message, can = self._rows[row]
             box = QRectF(1, place * high + 2, wide - 2, high - 6)
             here = row == self._now
             p.setPen(Qt.PenStyle.NoPen)
@@ -115,15 +118,15 @@ class Choices(Picture):
             number = QRectF(box.left() + 10, box.top(), 34, box.height())
             p.drawText(number, Qt.AlignmentFlag.AlignVCenter, str(row + 1) if row < 9 else "")
             text = box.adjusted(48, 3, -10, -3)
-            top = Qt.AlignmentFlag.AlignTop if said else Qt.AlignmentFlag.AlignVCenter
+            top = Qt.AlignmentFlag.AlignTop if message else Qt.AlignmentFlag.AlignVCenter
             shown = p.fontMetrics().elidedText(what, Qt.TextElideMode.ElideRight, int(text.width()))
             p.drawText(text, top, shown)
-            if said:
+            if message:
                 p.setFont(font(12.5))
                 if not (here and can):
                     p.setPen(QColor(c.soft_ink))
                 metrics = p.fontMetrics()
-                line = metrics.elidedText(said, Qt.TextElideMode.ElideRight, int(text.width()))
+                line = metrics.elidedText(message, Qt.TextElideMode.ElideRight, int(text.width()))
                 p.drawText(text, Qt.AlignmentFlag.AlignBottom, line)
 
 

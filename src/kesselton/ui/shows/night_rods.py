@@ -68,10 +68,10 @@ class NightRods(NightFace):
     @property
     def step(self) -> Step | None:
         """The step on show."""
-        repair, made = self._repairs.repair, self._repairs.procedure
-        if repair is None or made is None:
+        repair, procedure = self._repairs.repair, self._repairs.procedure
+        if repair is None or procedure is None:
             return None
-        steps, place = repair.place_in(made)
+        steps, place = repair.place_in(procedure)
         return steps[place]
 
     @property
@@ -87,39 +87,39 @@ class NightRods(NightFace):
     def _show_clear(self, repair: Repair) -> None:
         """Read and turn, one rod at a time."""
         self._repairs.ask_advice(KINDS[self.source])
-        said, drum = self._repairs.advice, self._repairs.drum
+        advice, drum = self._repairs.advice, self._repairs.drum
         assert drum is not None
         self.sources.follow(drum, repair.clearing)
         source = _("read by: {source} (R to change)").format(source=_(SOURCE_WORDS[self.source]))
         self.entry.setVisible(True)
         self.entry.setText(f"{self._typed}▏" if self._typed else "")
-        if said is None:
+        if advice is None:
             if self._repairs.last_advice is None:
                 self.head(_("Computing the best next move…"), "", self._said)
             self.offer("…", skip=True)  # a moment: what stands there stays
             return
         away = {}
-        if said.state is not None:
-            every = said.state.pitch_cents - said.state.pitch_cents.mean()
+        if advice.state is not None:
+            every = advice.state.pitch_cents - advice.state.pitch_cents.mean()
             away = dict(enumerate(every.tolist(), start=1))
-        self.ring.set_state(drum.shell.rods, said.rod, (), away)
-        now = self._now_words(said)
+        self.ring.set_state(drum.shell.rods, advice.rod, (), away)
+        now = self._now_words(advice)
         words = wording.turn_words_of(drum)
-        if said.what == "turn":
-            turn = f"{words.way(said.turns)} {words.amount(said.turns)}"
+        if advice.what == "turn":
+            turn = f"{words.way(advice.turns)} {words.amount(advice.turns)}"
             self.head(
-                _("Rod {rod}: {turn}").format(rod=said.rod, turn=turn), now, self._said or source
+                _("Rod {rod}: {turn}").format(rod=advice.rod, turn=turn), now, self._said or source
             )
             self.offer(_("Turned (Space)"), skip=True)
-        elif said.what == "read":
-            how = _("gauge") if said.kind == "dial" else _("tap, pitch")
+        elif advice.what == "read":
+            how = _("gauge") if advice.kind == "dial" else _("tap, pitch")
             waiting = self.sources.microphone.listening and self.source == "microphone"
             if waiting:
-                source = _("Listening: tap rod {rod}").format(rod=said.rod)
+                source = _("Listening: tap rod {rod}").format(rod=advice.rod)
             elif self.sources.busy:
                 source = _("Reading…")
             self.head(
-                _("Rod {rod}: {how}").format(rod=said.rod, how=how), now, self._said or source
+                _("Rod {rod}: {how}").format(rod=advice.rod, how=how), now, self._said or source
             )
             button = (
                 _("Read (Space)") if self._reads_itself and not self._typed else _("Enter (Space)")
@@ -129,8 +129,8 @@ class NightRods(NightFace):
             self.head(_("Good enough"), now, self._said)
             self.offer(_("Continue (Space)"), skip=False)
 
-    def _now_words(self, said: Advice) -> str:
-        now = said.now
+    def _now_words(self, advice: Advice) -> str:
+        now = advice.now
         if now.worst_rod == 0:
             return _("Not read yet: rods are usually about {cents} cents apart").format(
                 cents=figures(now.expected_cents, ".0f")
@@ -141,10 +141,10 @@ class NightRods(NightFace):
             rod=now.worst_rod,
             away=away.format(cents=figures(abs(now.worst_cents), ".0f")),
         )
-        if said.what == "enough":
+        if advice.what == "enough":
             return words
         then = _("after the planned turns: about {cents} cents").format(
-            cents=figures(said.then_cents, ".0f")
+            cents=figures(advice.then_cents, ".0f")
         )
         return f"{words}; {then}"
 
@@ -153,29 +153,31 @@ class NightRods(NightFace):
         return self.source in ("bench", "microphone")
 
     def _done_at_rod(self) -> None:
-        said = self.advice
-        if said is None:
+        advice = self.advice
+        if advice is None:
             return  # it is worked out what comes next: nothing is done twice
         if self._typed:
-            self._enter(said)
-        elif said.what == "turn":
-            self._repairs.turned(said.rod, said.turns)
-        elif said.what == "read":
+            self._enter(advice)
+        elif advice.what == "turn":
+            self._repairs.turned(advice.rod, advice.turns)
+        elif advice.what == "read":
             self.read_rod()
         else:
             self._repairs.finish_step()
 
-    def _enter(self, said: Advice) -> None:
+    def _enter(self, advice: Advice) -> None:
         """What stands typed is the reading that is asked for; "3:82" names its rod."""
         drum = self._repairs.drum
         repair = self._repairs.repair
         if drum is None or repair is None:
             return
-        kind = said.kind or KINDS[self.source][0]  # a reading nobody asked for is one all the same
+        kind = (
+            advice.kind or KINDS[self.source][0]
+        )  # a reading nobody asked for is one all the same
         from kesselton.app.bench.reading_sources import rod_and_value
 
         try:
-            rod, text = rod_and_value(self._typed.replace(",", "."), said.rod, drum.shell.rods)
+            rod, text = rod_and_value(self._typed.replace(",", "."), advice.rod, drum.shell.rods)
             reading = typed_reading(kind, rod, text, self._a4(), repair.clearing.now)
         except KesseltonError as error:
             self._on_refused(error)
@@ -185,19 +187,25 @@ class NightRods(NightFace):
 
     def read_rod(self) -> None:
         """Let the simulated head be read, or listen at the microphone."""
-        said, entry, repair, drum = (
+        advice, entry, repair, drum = (
             self.advice,
             self._repairs.entry,
             self._repairs.repair,
             self._repairs.drum,
         )
-        if said is None or said.what != "read" or entry is None or repair is None or drum is None:
+        if (
+            advice is None
+            or advice.what != "read"
+            or entry is None
+            or repair is None
+            or drum is None
+        ):
             return
         if self.source == "bench":
             if not self.sources.busy:
                 refitted = replace(entry, drum=drum)
-                self.sources.name = BENCH[said.kind]
-                self.sources.take(refitted, self._repairs.workshop, repair.clearing, said.rod)
+                self.sources.name = BENCH[advice.kind]
+                self.sources.take(refitted, self._repairs.workshop, repair.clearing, advice.rod)
                 self.refresh()
         elif self.source == "microphone":
             self.sources.name = "microphone"
@@ -208,17 +216,17 @@ class NightRods(NightFace):
             self._say(_("Type the reading, then Space. R changes the reading method."))
 
     def _on_read(self, reading: Reading, heard: HeardTap | None) -> None:
-        said = self.advice
-        if self.isVisible() and said is not None and said.rod == reading.rod:
+        advice = self.advice
+        if self.isVisible() and advice is not None and advice.rod == reading.rod:
             self._repairs.read(reading)
 
     def _on_tap(self, heard: HeardTap) -> None:
         from kesselton.core.clear.clearing_records import at_rod
 
-        said = self.advice
-        if self.isVisible() and said is not None and said.what == "read":
+        advice = self.advice
+        if self.isVisible() and advice is not None and advice.what == "read":
             self._repairs.read(
-                at_rod("lug_pitch", said.rod, heard.lug_pitch_hz, heard.spread_cents)
+                at_rod("lug_pitch", advice.rod, heard.lug_pitch_hz, heard.spread_cents)
             )
 
     def _on_refused(self, error: KesseltonError) -> None:

@@ -54,7 +54,7 @@ class ShowsPage(QWidget):
     new_wanted = Signal()
     buy_wanted = Signal()
     keep_house_wanted = Signal()
-    said = Signal(str)
+    notice = Signal(str)
 
     def __init__(
         self,
@@ -217,7 +217,7 @@ class ShowsPage(QWidget):
     def refresh(self) -> None:
         """Show what holds now."""
         shows, show = self.shows, self.shows.show
-        self.choice.set_options([(one.id, one.name) for one in shows.workshop.shows])
+        self.choice.set_options([(show.id, show.name) for show in shows.workshop.shows])
         self.choice.set_state(0 if show is None else show.id)
         for widget in (self.choice, self.name, self.on, self.minutes, self.remove):
             widget.setVisible(show is not None)
@@ -260,15 +260,15 @@ class ShowsPage(QWidget):
         show = self.shows.show
         if show is None:
             return
-        found = self.shows.targets
+        targets = self.shows.targets
         self.targets_said.setText(
             _("Targets per head: turns from finger-tight, gauge at every rod")
-            if found is not None
+            if targets is not None
             else _("Computing targets…")
         )
         of: dict[int, list[Target]] = {}
-        for one in found or ():
-            of.setdefault(one.drum_id, []).append(one)
+        for target in targets or ():
+            of.setdefault(target.drum_id, []).append(target)
         self._target_rows: list[int] = []
         rows = []
         for entry in self.shows.workshop.entries:
@@ -281,16 +281,16 @@ class ShowsPage(QWidget):
                 rows.append((entry.id in show.drum_ids, name, *self._cells(shown_one)))
         self.targets.rows.set_rows(rows)
 
-    def _cells(self, one: Target | None) -> tuple[str, ...]:
-        if one is None:
+    def _cells(self, target: Target | None) -> tuple[str, ...]:
+        if target is None:
             return ("", "", "", "")
-        entry = self.shows.workshop.entry(one.drum_id)
-        side = one.side if entry is None else wording.side_word(entry.drum, one.side)
-        if one.fault:
-            return (side, one.fault, "", "")
-        note = wording.note_words(one.lug_hz, self._a4(), self._flats())
-        lug = f"{note}, {figures(one.lug_hz, '.0f')} Hz"
-        return (side, lug, wording.turn_words(one.turns), _dial_words(one.dial))
+        entry = self.shows.workshop.entry(target.drum_id)
+        side = target.side if entry is None else wording.side_word(entry.drum, target.side)
+        if target.fault:
+            return (side, target.fault, "", "")
+        note = wording.note_words(target.lug_hz, self._a4(), self._flats())
+        lug = f"{note}, {figures(target.lug_hz, '.0f')} Hz"
+        return (side, lug, wording.turn_words(target.turns), _dial_words(target.dial))
 
     def _show_after(self) -> None:
         shows = self.shows
@@ -305,10 +305,10 @@ class ShowsPage(QWidget):
             [
                 (
                     False,
-                    self.repairs.work_words(one, work),
-                    _("{drum}, {when}").format(drum=one.drum_name, when=_day(one.started)),
+                    self.repairs.work_words(repair, work),
+                    _("{drum}, {when}").format(drum=repair.drum_name, when=_day(repair.started)),
                 )
-                for one, work in left
+                for repair, work in left
             ]
         )
         lines = [
@@ -323,12 +323,12 @@ class ShowsPage(QWidget):
         self.past.setText("\n".join(lines))
         self.past_said.setVisible(bool(lines))
         pace = self.repairs.pace
-        said = _("Times are estimates until this workshop has logged a repair.")
+        message = _("Times are estimates until this workshop has logged a repair.")
         if pace.repairs:
-            said = _("From {count} repairs: {factor:.2g} × the estimated times.").format(
+            message = _("From {count} repairs: {factor:.2g} × the estimated times.").format(
                 count=pace.repairs, factor=pace.factor
             )
-        self.pace.setText(said)
+        self.pace.setText(message)
 
     def _on_changed(self) -> None:
         if self.isVisible():
@@ -345,13 +345,13 @@ class ShowsPage(QWidget):
                 self._on_failed(error)
 
     def _on_panel(self, key: str) -> None:
-        self.pages.setCurrentIndex([one for one, _unused in PANELS].index(key))
+        self.pages.setCurrentIndex([text for text, _unused in PANELS].index(key))
 
     def _on_remove(self) -> None:
         show = self.shows.show
         if show is not None:
             self.shows.remove_show()
-            self.said.emit(_("Show {name} removed.").format(name=show.name))
+            self.notice.emit(_("Show {name} removed.").format(name=show.name))
 
     def _on_ready(self, row: int, column: int, on: bool) -> None:
         show = self.shows.show

@@ -93,21 +93,21 @@ class HeardCard(QFrame):
         top.addWidget(title, 1)
         top.addWidget(self.source, 2)
         top.addWidget(self.button, 0, Qt.AlignmentFlag.AlignTop)
-        said = QVBoxLayout()
-        said.setSpacing(4)
-        for one in (self.level, self.answer, self.fault):
-            said.addWidget(one)
-        said.addLayout(self.facts)
+        qvbox_layout = QVBoxLayout()
+        qvbox_layout.setSpacing(4)
+        for item in (self.level, self.answer, self.fault):
+            qvbox_layout.addWidget(item)
+        qvbox_layout.addLayout(self.facts)
         below = QHBoxLayout()
         below.addWidget(self.rest, 1)
         for button in (self.anew, self.like):
             below.addWidget(button, 0, Qt.AlignmentFlag.AlignBottom)
-        said.addLayout(below)
+        qvbox_layout.addLayout(below)
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 8)
         column.setSpacing(2)
         column.addLayout(top)
-        column.addLayout(said)
+        column.addLayout(qvbox_layout)
 
     def _choose(self, source: str) -> None:
         self.chosen = source
@@ -161,7 +161,9 @@ class HeardCard(QFrame):
 
     def text(self) -> str:
         """All that is to be read there."""
-        shown = [one.text() for one in (self.answer, self.fault, self.rest) if not one.isHidden()]
+        shown = [
+            label.text() for label in (self.answer, self.fault, self.rest) if not label.isHidden()
+        ]
         return " ".join((*shown, *(x.text() for x in self._figures if not x.isHidden())))
 
 
@@ -197,7 +199,7 @@ def answer_words(heard: HeardDrum) -> str:
         return _("These strokes disagree: {low} to {high}").format(
             low=wording.hz_words(least), high=wording.hz_words(most)
         )
-    cents = heard.matching.cents(heard.found)
+    cents = heard.matching.cents(heard.prediction)
     if cents is None and heard.on_wires:
         return _("The wires are on: the fundamental of the bare head was not found.")
     if cents is None:
@@ -224,8 +226,8 @@ def heard_facts(heard: HeardDrum) -> tuple[Fact, ...]:
     if math.isnan(note.t60_s):
         facts.append((_("Decay"), _("unknown")))
     else:
-        computed = float(heard.found.partials.t60_s[heard.found.partials.fundamental])
-        ring, planned = (wording.seconds_words(one) for one in (note.t60_s, computed))
+        computed = float(heard.prediction.partials.t60_s[heard.prediction.partials.fundamental])
+        ring, planned = (wording.seconds_words(value) for value in (note.t60_s, computed))
         facts.append(
             (_("Decay"), _("{ring}, computed {computed}").format(ring=ring, computed=planned))
         )
@@ -247,12 +249,12 @@ def early_words(hz: float, early_hz: float) -> str:
 def _strokes_words(heard: HeardDrum) -> str:
     if heard.strokes == 1:
         return _("one stroke")
-    said = _("{strokes} strokes").format(strokes=heard.strokes)
+    message = _("{strokes} strokes").format(strokes=heard.strokes)
     return (
-        said
+        message
         if heard.places == 1
         else _("{strokes} at {places} points or with {places} beaters").format(
-            strokes=said, places=heard.places
+            strokes=message, places=heard.places
         )
     )
 
@@ -293,23 +295,23 @@ def _remedy_words(heard: HeardDrum) -> list[str]:
 
 def rest_words(heard: HeardDrum, others: dict[str, float]) -> list[str]:
     """How sure it is, how many lines were told, and what the others may be; sentences."""
-    told = sum(match.partial is not None for match in heard.matching.matches)
-    said = []
+    number = sum(match.partial is not None for match in heard.matching.matches)
+    results = []
     if heard.note is not None:
-        said.append(
+        results.append(
             _("Pitch {chance:.0f} % sure.").format(chance=min(100.0 * heard.note.confidence, 99.0))
         )
     if heard.lines:
-        said.append(
+        results.append(
             _("{told} of {lines} peaks identified, {strokes}.").format(
                 lines=len(heard.lines),
-                told=told,
+                told=number,
                 strokes=_strokes_words(heard),
             )
         )
-    said += _beats_words(heard)
+    results += _beats_words(heard)
     if not heard.matching.sure:
-        return said
+        return results
     from kesselton.core.hearing.unmatched import ROOM, SHELL
 
     also = {
@@ -324,7 +326,7 @@ def rest_words(heard: HeardDrum, others: dict[str, float]) -> list[str]:
         if match.partial is None
         for name in (*_notes_at(line.hz, others), *(also[kind] for kind in kinds if kind in also))
     ]
-    return [*said, *named[:3]]
+    return [*results, *named[:3]]
 
 
 def _beats_words(heard: HeardDrum) -> list[str]:
@@ -332,7 +334,7 @@ def _beats_words(heard: HeardDrum) -> list[str]:
     beating = [line for line in heard.lines if line.pair is not None]
     if not beating:
         return []
-    line = max(beating, key=lambda one: one.level_db)
+    line = max(beating, key=lambda item: item.level_db)
     return [
         _("Two peaks at {hz} beat {beat} times a second.").format(
             hz=wording.hz_words(line.hz), beat=beat_of(line)

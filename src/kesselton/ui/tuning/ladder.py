@@ -205,9 +205,13 @@ class LadderView(LadderPicture):
             return None
         if self._column != "drum":
             return self.grip_hz(self._column)
-        found = self._result.prediction
+        prediction = self._result.prediction
         rung = self.rung
-        return float(found.partials.frequency_hz[rung]) if rung >= 0 else found.fundamental_hz
+        return (
+            float(prediction.partials.frequency_hz[rung])
+            if rung >= 0
+            else prediction.fundamental_hz
+        )
 
     @safe_override
     def event(self, event: QEvent) -> bool:
@@ -221,13 +225,13 @@ class LadderView(LadderPicture):
         if self._result is None:
             return
         axis, point = self.axis(), self.at(event.pos())
-        for side, found in zip(self._result.drum.sides, self._result.ranges, strict=True):
+        for side, head_range in zip(self._result.drum.sides, self._result.ranges, strict=True):
             if abs(point.x() - self._column_x(side)) > BAND:
                 continue
             index = self._result.drum.sides.index(side)
             ends: list[tuple[Limit | End, float]] = [
-                (found.lowest, found.lowest_pitch_hz),
-                (found.highest, found.highest_pitch_hz),
+                (head_range.lowest, head_range.lowest_pitch_hz),
+                (head_range.highest, head_range.highest_pitch_hz),
                 *((end, end.lug_pitches_hz[index]) for end in self.speaks_ends()),
             ]
             for limit, hz in ends:

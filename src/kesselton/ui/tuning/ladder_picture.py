@@ -177,15 +177,15 @@ class LadderPicture(Picture):
         result = self._result
         if result is None:
             return []
-        found = result.prediction
+        prediction = result.prediction
         rows: list[tuple[str, ...]] = [each(LADDER_CAPTIONS)]
-        for side, hz in zip(result.drum.sides, found.lug_pitches_hz, strict=True):
+        for side, hz in zip(result.drum.sides, prediction.lug_pitches_hz, strict=True):
             name = _("{side} lug pitch").format(side=wording.side_word(result.drum, side))
             rows.append((name, f"{hz:.2f}", self._note(hz), "", ""))
-        partials = found.partials
+        partials = prediction.partials
         for i, hz in enumerate(partials.frequency_hz.tolist()):
             name = f"{partials.order[i]},{partials.rank[i]} {partials.branch[i]}"
-            ring, level = partials.t60_s[i], found.levels_db[i]
+            ring, level = partials.t60_s[i], prediction.levels_db[i]
             rows.append((name, f"{hz:.2f}", self._note(hz), f"{ring:.2f}", f"{level:.1f}"))
         for line in self._heard.lines if self._heard is not None else ():
             parts = (f"{line.hz:.2f}", self._note(line.hz), f"{line.t60_s:.2f}")
@@ -210,7 +210,9 @@ class LadderPicture(Picture):
         """A drum that is being worked out: its grips stand where they were set meanwhile, and a key
         moves them from there."""
         read = {side: drum.setting(side).reading for side in drum.sides}
-        self._let = {side: one.hz for side, one in read.items() if one is not None}
+        self._let = {
+            side: lug_pitch.hz for side, lug_pitch in read.items() if lug_pitch is not None
+        }
         self.update()
 
     def grip_hz(self, side: str) -> float | None:
@@ -239,10 +241,10 @@ class LadderPicture(Picture):
     def rung_rect(self, index: int) -> QRectF:
         """Where a partial is drawn."""
         assert self._result is not None
-        found = self._result.prediction
-        level = max(float(found.levels_db[index]), QUIETEST_DB)
+        prediction = self._result.prediction
+        level = max(float(prediction.levels_db[index]), QUIETEST_DB)
         half = 6.0 + 50.0 * (1.0 - level / QUIETEST_DB)
-        y = self.axis().y(float(found.partials.frequency_hz[index]))
+        y = self.axis().y(float(prediction.partials.frequency_hz[index]))
         return QRectF(self._column_x("drum") - half, y - 2.5, 2.0 * half, 5.0)
 
     def _rungs_shown(self) -> list[int]:
@@ -329,10 +331,10 @@ class LadderPicture(Picture):
             self.hasFocus(), self._speaks,
         )  # fmt: skip
         if self._kept is None or self._kept[0] != key:
-            made = QPixmap(self.size() * ratio)
-            made.setDevicePixelRatio(ratio * enlarged())
-            made.fill(Qt.GlobalColor.transparent)
-            with QPainter(made) as p:
+            qpixmap = QPixmap(self.size() * ratio)
+            qpixmap.setDevicePixelRatio(ratio * enlarged())
+            qpixmap.fill(Qt.GlobalColor.transparent)
+            with QPainter(qpixmap) as p:
                 p.setRenderHint(QPainter.RenderHint.Antialiasing)
                 self._paint_notes(p, axis)
                 for side in drum.sides:
@@ -340,7 +342,7 @@ class LadderPicture(Picture):
                 if drum.shell.shell_note_hz:
                     self._paint_shell_note(p, axis, drum.shell.shell_note_hz)
                 self._paint_header(p)
-            self._kept = (key, made)
+            self._kept = (key, qpixmap)
         return self._kept[1]
 
     def _paint_header(self, p: QPainter) -> None:
@@ -424,9 +426,9 @@ class LadderPicture(Picture):
     def _paint_band(self, p: QPainter, axis: Axis, side: str) -> None:
         assert self._result is not None
         c = self._colours
-        found = self._result.ranges[self._result.drum.sides.index(side)]
+        head_range = self._result.ranges[self._result.drum.sides.index(side)]
         x = self._column_x(side)
-        top, bottom = axis.y(found.highest_pitch_hz), axis.y(found.lowest_pitch_hz)
+        top, bottom = axis.y(head_range.highest_pitch_hz), axis.y(head_range.lowest_pitch_hz)
         p.fillRect(QRectF(x - BAND / 2, top, BAND, bottom - top), QColor(c.band))
         self._paint_speaks(p, axis, side, x)
         p.setPen(QPen(QColor(c.accent), 1.5))
@@ -435,13 +437,17 @@ class LadderPicture(Picture):
         p.setFont(font(8))
         p.setPen(QColor(c.soft_ink))
         middle = Qt.AlignmentFlag.AlignCenter
-        p.drawText(QRectF(x - 60, top - 16, 120, 14), middle, found.highest.label)
-        p.drawText(QRectF(x - 60, bottom + 2, 120, 14), middle, found.lowest.label)
+        p.drawText(QRectF(x - 60, top - 16, 120, 14), middle, head_range.highest.label)
+        p.drawText(QRectF(x - 60, bottom + 2, 120, 14), middle, head_range.lowest.label)
 
     def speaks_ends(self) -> list[End]:
         """The ends of the band in which the drum speaks, if they are known."""
-        found = self._speaks
-        return [end for end in (found.low, found.high) if end] if found is not None else []
+        sweet_spot = self._speaks
+        return (
+            [end for end in (sweet_spot.low, sweet_spot.high) if end]
+            if sweet_spot is not None
+            else []
+        )
 
     def _paint_speaks(self, p: QPainter, axis: Axis, side: str, x: float) -> None:
         """The part of the band in which the drum speaks, when both heads move together."""
@@ -457,9 +463,9 @@ class LadderPicture(Picture):
     def _paint_fundamental(self, p: QPainter, axis: Axis) -> None:
         """The lowest rung boxed, with the band it is sure to within."""
         assert self._result is not None
-        c, found = self._colours, self._result.prediction
-        index = found.partials.fundamental
-        hz, sure = found.fundamental_hz, float(found.uncertainty_cents[index])
+        c, prediction = self._colours, self._result.prediction
+        index = prediction.partials.fundamental
+        hz, sure = prediction.fundamental_hz, float(prediction.uncertainty_cents[index])
         x = self._column_x("drum")
         top, bottom = axis.y(hz * ratio_of(sure)), axis.y(hz * ratio_of(-sure))
         band = QColor(c.accent)
@@ -482,12 +488,14 @@ class LadderPicture(Picture):
 
     def _paint_rungs(self, p: QPainter) -> None:
         assert self._result is not None
-        c, found = self._colours, self._result.prediction
+        c, prediction = self._colours, self._result.prediction
         p.setPen(Qt.PenStyle.NoPen)
         for index in self._rungs_shown():
             rect = self.rung_rect(index)
             ink = QColor(c.ink)
-            ring = math.log(max(float(found.partials.t60_s[index]), 0.03) / 0.03) / math.log(70.0)
+            ring = math.log(max(float(prediction.partials.t60_s[index]), 0.03) / 0.03) / math.log(
+                70.0
+            )
             ink.setAlphaF(min(1.0, 0.18 + 0.82 * ring))
             if index == self._rung:
                 ink = QColor(c.accent)
@@ -504,7 +512,7 @@ class LadderPicture(Picture):
         if self._heard is None:
             return
         c, heard = self._colours, self._heard
-        computed = heard.found.partials.frequency_hz
+        computed = heard.prediction.partials.frequency_hz
         x = self._column_x("drum") + HEARD_AT
         ink = QColor(c.sharp)
         for line, match in zip(heard.lines, heard.matching.matches, strict=True):
@@ -553,9 +561,11 @@ class LadderPicture(Picture):
         if hz is None:
             return
         c, rect = self._colours, self.grip_rect(side)
-        found = self._result.ranges[self._result.drum.sides.index(side)] if self._result else None
-        inside = found is None or (
-            found.lowest_pitch_hz * 0.999 <= hz <= found.highest_pitch_hz * 1.001
+        head_range = (
+            self._result.ranges[self._result.drum.sides.index(side)] if self._result else None
+        )
+        inside = head_range is None or (
+            head_range.lowest_pitch_hz * 0.999 <= hz <= head_range.highest_pitch_hz * 1.001
         )
         p.setPen(QPen(QColor(c.accent), 2))
         p.setBrush(QColor(c.accent if inside else c.panel))

@@ -38,11 +38,11 @@ class PartForm(QWidget):
     def attempt(self, field: Field | None, label: str, make: Callable[[], Drum]) -> None:
         """Emit the drum `make` builds, or put what is wrong with it at the field."""
         try:
-            made = make()
+            drum = make()
         except InputError as error:
             if field is None:
                 self.refused.emit(error)
                 return
             field.complain(f"{error.message} {error.remedy}")
             return
-        self.edited.emit(label, made)
+        self.edited.emit(label, drum)

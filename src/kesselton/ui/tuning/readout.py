@@ -102,15 +102,15 @@ def mode_images(result: BenchResult, index: int, size: int) -> list[QImage]:
     """A round picture of the displacement of each head, greys only."""
     import numpy as np
 
-    found = result.prediction.partials
-    order = int(found.order[index])
-    system = found.system
+    partials = result.prediction.partials
+    order = int(partials.order[index])
+    system = partials.system
     s, functions = _disc(order, system.ends[0].functions, size)
     shapes = []
     for part, end in zip(system.slices, system.ends, strict=True):
         if end.head is None:
             continue
-        shapes.append(functions @ found.shape[index, part].real)
+        shapes.append(functions @ partials.shape[index, part].real)
     most = max(np.abs(shape).max() for shape in shapes) or 1.0
     images = []
     for shape in shapes:
@@ -141,81 +141,81 @@ def _disc(order: int, count: int, size: int) -> tuple[np.ndarray, np.ndarray]:
     return s, spread * angle[..., None]
 
 
-def sweet_words(found: Speaking, a4_hz: float, flats: bool) -> str:
+def sweet_words(sweet_spot: Speaking, a4_hz: float, flats: bool) -> str:
     """From where to where the drum speaks, and what ends it there."""
-    assert found.low is not None
-    assert found.high is not None
+    assert sweet_spot.low is not None
+    assert sweet_spot.high is not None
     low, high = (
         _("{note} ({why})").format(
             note=note_of(end.fundamental_hz, a4_hz).name(flats), why=end.label
         )
-        for end in (found.low, found.high)
+        for end in (sweet_spot.low, sweet_spot.high)
     )
     return _("{low} to {high}").format(low=low, high=high)
 
 
-def why_words(found: Prediction) -> tuple[str, tuple[tuple[str, ...], ...]]:
+def why_words(prediction: Prediction) -> tuple[str, tuple[tuple[str, ...], ...]]:
     """What makes the drum pitch unsure: the largest three in a line, and all of them."""
-    budget, at = found.budget, found.partials.fundamental
+    budget, at = prediction.budget, prediction.partials.fundamental
     parts = sorted(
         ((float(cents[at]), _(BECAUSE[name])) for name, cents in vars(budget).items()), reverse=True
     )
-    told = [(cents, why) for cents, why in parts if cents >= 0.5]
-    gist = ", ".join(f"{why} {figures(cents, '.0f')}" for cents, why in told[:3])
-    cells = tuple((why, _("{cents:.0f} cents").format(cents=cents)) for cents, why in told)
+    results = [(cents, why) for cents, why in parts if cents >= 0.5]
+    gist = ", ".join(f"{why} {figures(cents, '.0f')}" for cents, why in results[:3])
+    cells = tuple((why, _("{cents:.0f} cents").format(cents=cents)) for cents, why in results)
     return gist, cells
 
 
-def port_rows(found: PortView | None) -> list[list[str]]:
+def port_rows(port_view: PortView | None) -> list[list[str]]:
     """What the port changes against the same heads uncut, and what a microphone inside hears."""
-    if found is None:
+    if port_view is None:
         return []
     change = _(
         "{cents:+.0f} cents, {level:+.1f} dB; early decay {early:+.0f} %, decay {ring:+.0f} %"
     ).format(
-        cents=found.note_cents,
-        level=found.level_db,
-        early=100.0 * (found.early - 1.0),
-        ring=100.0 * (found.ring - 1.0),
+        cents=port_view.note_cents,
+        level=port_view.level_db,
+        early=100.0 * (port_view.early - 1.0),
+        ring=100.0 * (port_view.ring - 1.0),
     )
     inside = _("{inside} at a mic inside, {outside} at 1 m").format(
-        inside=wording.seconds_words(found.boom_inside_s),
-        outside=wording.seconds_words(found.boom_outside_s),
+        inside=wording.seconds_words(port_view.boom_inside_s),
+        outside=wording.seconds_words(port_view.boom_outside_s),
     )
     return [[_("Effect of port"), change.replace("-", "−")], [_("Boom, −20 dB"), inside]]
 
 
-def head_to_head_words(drum: Drum, found: Prediction) -> str:
+def head_to_head_words(drum: Drum, prediction: Prediction) -> str:
     """The two heads against each other by tension and by turns, or what one pull leaves open."""
     from kesselton.core.measure.head_to_head import standing
 
-    stand = standing(drum, found.tensions_n_per_m, found.lug_pitches_hz)
+    stand = standing(drum, prediction.tensions_n_per_m, prediction.lug_pitches_hz)
     share = 100.0 * abs(math.expm1(abs(math.log(stand.pull))))
     side = wording.side_inside(drum, "resonant" if stand.pull > 1.0 else "batter")
     most, alike = drum.one_pull, share < 0.5
     if most is not None:
-        said = (
+        message = (
             _("equal tension, one pull; friction holds ± {most:.0f} %")
             if alike
             else _("{side} {share:.0f} % tighter, by hand; friction holds up to {most:.0f} %")
         )
         if share > 100.0 * most + 1.0:
-            said = _(
+            message = _(
                 "{side} {share:.0f} % tighter, but friction holds only "
                 "{most:.0f} %: read both heads again, or choose “equal pull”"
             )
-        elif sum(drum.setting(one).reading is not None for one in drum.sides) == 1:
-            said += _("; only one head read, included in the ±")
-        return said.format(side=side, share=share, most=100.0 * most)
+        elif sum(drum.setting(side).reading is not None for side in drum.sides) == 1:
+            message += _("; only one head read, included in the ±")
+        return message.format(side=side, share=share, most=100.0 * most)
     turns = (
         f"{figures(max(1.0 / stand.turns, 1.0), '.2g')} : {figures(max(stand.turns, 1.0), '.2g')}"
     )
-    said = (
+    message = (
         _("equal tension; turns {turns}")
         if alike
         else _("{side} {share:.0f} % tighter; turns {turns}")
     )
-    return said.format(side=side, share=share, turns=turns)
+    return message.format(side=side, share=share, turns=turns)
 
 
 class Readout(Copied):
@@ -371,9 +371,9 @@ class Readout(Copied):
             self.assumed.hide()
             self.set_partial(-1)
             return
-        found, drum = result.prediction, result.drum
-        index = found.partials.fundamental
-        note = note_of(found.fundamental_hz, a4_hz)
+        prediction, drum = result.prediction, result.drum
+        index = prediction.partials.fundamental
+        note = note_of(prediction.fundamental_hz, a4_hz)
         self.note.setText(note.name(flats))
         self.off.setText(note.deviation())
         c = self._colours
@@ -382,13 +382,13 @@ class Readout(Copied):
         self.off.setStyleSheet(f"color: {colour}")
         self.sure.setText(
             _("{hz} ± {uncertainty_cents:.0f} cents").format(
-                hz=wording.hz_words(found.fundamental_hz),
-                uncertainty_cents=found.uncertainty_cents[index],
+                hz=wording.hz_words(prediction.fundamental_hz),
+                uncertainty_cents=prediction.uncertainty_cents[index],
             )
         )
-        self._show_bars(found, index)
+        self._show_bars(prediction, index)
         two = len(drum.sides) == 2
-        cents = cents_between(*found.lug_pitches_hz) if two else 0.0
+        cents = cents_between(*prediction.lug_pitches_hz) if two else 0.0
         self.interval.setText(interval_words(drum, cents) if two else "")
         self.interval.setVisible(two)
         names = [wording.side_word(drum, side) for side in drum.sides]
@@ -401,9 +401,9 @@ class Readout(Copied):
         self.assumed.setText(_("Assumed: {names}.").format(names=assumed))
         self.assumed.setVisible(bool(assumed))
 
-    def _show_bars(self, found: Prediction, index: int) -> None:
+    def _show_bars(self, prediction: Prediction, index: int) -> None:
         """How long it rings, and where it stands within what it speaks in."""
-        seconds, error = float(found.struck_t60_s[index]), float(found.t60_error[index])
+        seconds, error = float(prediction.struck_t60_s[index]), float(prediction.t60_error[index])
         self.decay.set_state(
             wording.decay_words(seconds, error), 0.0, min(seconds / LONGEST_S, 1.0)
         )
@@ -416,7 +416,8 @@ class Readout(Copied):
             low, high, now = (
                 math.log2(hz)
                 for hz in (
-                    speaks.low.fundamental_hz, speaks.high.fundamental_hz, found.fundamental_hz,
+                    speaks.low.fundamental_hz, speaks.high.fundamental_hz,
+                    prediction.fundamental_hz,
                 )
             )  # fmt: skip
             least, most = min(low, now) - 0.25, max(high, now) + 0.25
@@ -425,21 +426,21 @@ class Readout(Copied):
 
     def _rows_below(self, result: BenchResult, more: list[Row]) -> list[Below]:
         """What is told in rows that open: key, title, gist, cells."""
-        drum, found = result.drum, result.prediction
-        index = found.partials.fundamental
+        drum, prediction = result.drum, result.prediction
+        index = prediction.partials.fundamental
         names = tuple(wording.side_word(drum, side) for side in drum.sides)
         out: list[Below] = []
         if self._own is not None:
             out += [
                 (f"log{place}", title, text, ())
                 for place, (title, text) in enumerate(
-                    own_rows(self._own, found.fundamental_hz, self._a4, self._flats)
+                    own_rows(self._own, prediction.fundamental_hz, self._a4, self._flats)
                 )
             ]
         further = self._further
         if further is not None:
             if further.recut is not None:
-                out.append(self._recut_row(found, further))
+                out.append(self._recut_row(prediction, further))
             wires, port = wires_rows(further.wires), port_rows(further.port)
             for key, rows in (("wires", wires), ("port", port)):
                 if rows:
@@ -449,7 +450,7 @@ class Readout(Copied):
             for place, (title, text) in enumerate(drift_rows(self._plan, drum)):
                 out.append((f"drift{place}", title, text, ()))
         if len(drum.sides) == 2:
-            out.append(("heads", _("Head against head"), head_to_head_words(drum, found), ()))
+            out.append(("heads", _("Head against head"), head_to_head_words(drum, prediction), ()))
         tensions = next((row for row in more if row.key == "tension"), None)
         if tensions is not None:
             cells = (("", *names), *((row.caption, *row.values) for row in more))
@@ -463,43 +464,48 @@ class Readout(Copied):
         )
         cells = (("", *names), *((row.caption, *row.values) for row in ranges))
         out.append(("range", _("Usable range"), gist, cells))
-        out.append(self._tempo_row(found))
-        stroke = self._stroke_rows(found, index)
+        out.append(self._tempo_row(prediction))
+        stroke = self._stroke_rows(prediction, index)
         out.append(("stroke", _("This stroke"), stroke[1][1], tuple(tuple(row) for row in stroke)))
-        out.append(("sure", _("How sure, and why"), *why_words(found)))
+        out.append(("sure", _("How sure, and why"), *why_words(prediction)))
         return out
 
-    def _tempo_row(self, found: Prediction) -> Below:
+    def _tempo_row(self, prediction: Prediction) -> Below:
         """What is left of a stroke when the next comes, at the tempo of the fastest part."""
-        rows = falls(found.decay.early_s, self.tempo_bpm)
+        rows = falls(prediction.decay.early_s, self.tempo_bpm)
         last = rows[-1]
         gist = _("{note} fall {db:.0f} dB: {words}").format(
             note=last.note, db=last.db, words=last.words
         )
         cells = tuple(
-            (one.note, _("{ms:.0f} ms").format(ms=1e3 * one.seconds),
-             _("{db:.0f} dB").format(db=one.db), one.words)
-            for one in rows
+            (candidate.note, _("{ms:.0f} ms").format(ms=1e3 * candidate.seconds),
+             _("{db:.0f} dB").format(db=candidate.db), candidate.words)
+            for candidate in rows
         )  # fmt: skip
         title = _("At {tempo:.0f} beats a minute").format(tempo=self.tempo_bpm)
         more = (_("The tempo is set on the page Set, and in Preferences."),)
         return ("tempo", title, gist, (*cells, more))
 
-    def _recut_row(self, found: Prediction, further: Further) -> Below:
+    def _recut_row(self, prediction: Prediction, further: Further) -> Below:
         """What a proper edge would buy, before and after."""
         assert further.recut is not None
         then = further.recut
         seconds = [
-            wording.seconds_words(one)
-            for one in (float(found.struck_t60_s[found.partials.fundamental]), then.ring_s)
+            wording.seconds_words(value)
+            for value in (
+                float(prediction.struck_t60_s[prediction.partials.fundamental]),
+                then.ring_s,
+            )
         ]
         bands = [
-            _("none: {why}").format(why=one.never)
-            if one.low is None
-            else sweet_words(one, self._a4, self._flats)
-            for one in (further.speaks, then.speaks)
+            _("none: {why}").format(why=sweet_spot.never)
+            if sweet_spot.low is None
+            else sweet_words(sweet_spot, self._a4, self._flats)
+            for sweet_spot in (further.speaks, then.speaks)
         ]
-        pitches = [wording.hz_words(one) for one in (found.fundamental_hz, then.fundamental_hz)]
+        pitches = [
+            wording.hz_words(value) for value in (prediction.fundamental_hz, then.fundamental_hz)
+        ]
         gist = _("decay {now} to {then}").format(now=seconds[0], then=seconds[1])
         cells = (
             ("", _("as it is"), _("with a sound edge")),
@@ -539,9 +545,12 @@ class Readout(Copied):
         self._opened = self._opened | {key} if on else self._opened - {key}
         self.opened.emit(tuple(sorted(self._opened)))
 
-    def _stroke_rows(self, found: Prediction, index: int) -> list[list[str]]:
+    def _stroke_rows(self, prediction: Prediction, index: int) -> list[list[str]]:
         """What the stroke makes of the drum: decay, glide, level, and a line as loud."""
-        first, early = float(found.glide_cents[index]), float(found.early_glide_cents[index])
+        first, early = (
+            float(prediction.glide_cents[index]),
+            float(prediction.early_glide_cents[index]),
+        )
         glide = (
             _("starts {first:.0f} cents sharp ({early:.0f} after 50 ms)").format(
                 first=first, early=early
@@ -550,16 +559,16 @@ class Readout(Copied):
             else _("no audible glide")
         )
         rows = [
-            [_("Early decay"), wording.seconds_words(found.decay.early_s)],
+            [_("Early decay"), wording.seconds_words(prediction.decay.early_s)],
             [
                 _("This stroke"),
                 _("{level:.0f} dB SPL at 1 m; {glide}").format(
-                    level=found.level_spl_db, glide=glide
+                    level=prediction.level_spl_db, glide=glide
                 ),
             ],
         ]
-        for other in found.partials.rival.nonzero()[0].tolist():
-            hz = float(found.partials.frequency_hz[other])
+        for other in prediction.partials.rival.nonzero()[0].tolist():
+            hz = float(prediction.partials.frequency_hz[other])
             note = wording.note_words(hz, self._a4, self._flats)
             rows.append([_("Equally loud"), f"{note}, {wording.hz_words(hz)}"])
         return rows
@@ -589,7 +598,7 @@ class Readout(Copied):
         if self._heard is None or self._result is None:
             return []
         own, heard = self._result.prediction.partials, self._heard
-        p = heard.found.partials
+        p = heard.prediction.partials
         named = (own.order[index], own.rank[index], own.branch[index])
         out = []
         for line, match in zip(heard.lines, heard.matching.matches, strict=True):
@@ -622,8 +631,8 @@ class Readout(Copied):
                 _("Point at a partial on the ladder, or use the arrow keys.")
             )
             return
-        found = result.prediction
-        p = found.partials
+        prediction = result.prediction
+        p = prediction.partials
         order, rank = int(p.order[index]), int(p.rank[index])
         branch, hz = str(p.branch[index]), float(p.frequency_hz[index])
         names = (
@@ -639,17 +648,22 @@ class Readout(Copied):
             f"{wording.partial_words(order, rank, branch)}; "
             f"{wording.branch_words(branch, share, p.together(index), names)}",
             _("± {uncertainty_cents:.0f} cents, decay {decay}").format(
-                uncertainty_cents=found.uncertainty_cents[index],
-                decay=wording.decay_words(float(p.t60_s[index]), float(found.t60_error[index])),
+                uncertainty_cents=prediction.uncertainty_cents[index],
+                decay=wording.decay_words(
+                    float(p.t60_s[index]), float(prediction.t60_error[index])
+                ),
             ),
         ]
-        level = float(found.levels_db[index])
+        level = float(prediction.levels_db[index])
         lines.append(
             _("loudest partial of this stroke")
             if level > -0.05
             else _("{level:.0f} dB below the loudest partial").format(level=-level)
         )
-        first, early = float(found.glide_cents[index]), float(found.early_glide_cents[index])
+        first, early = (
+            float(prediction.glide_cents[index]),
+            float(prediction.early_glide_cents[index]),
+        )
         if first >= 1.0:
             lines.append(
                 _("starts {first:.0f} cents sharp ({early:.0f} after 50 ms)").format(

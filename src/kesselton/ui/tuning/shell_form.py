@@ -156,9 +156,9 @@ class ShellForm(PartForm):
         self.rod_thread.set_state(drum.shell.rod_thread)
         shell = drum.shell
         usual = replace(shell, material=None, mount=None, edge=None, drawn=None)
-        made, held = usual.made_of, usual.usual_mount(drum.kind)
+        shell_material, held = usual.made_of, usual.usual_mount(drum.kind)
         for choice, caption, known, typical, chosen in (
-            (self.material, _("Material"), sh.SHELL_MATERIALS, made, shell.material),
+            (self.material, _("Material"), sh.SHELL_MATERIALS, shell_material, shell.material),
             (self.mount, _("Support"), sh.MOUNTS, held, shell.mount),
             (self.edge, _("Bearing edge"), sh.EDGES, usual.usual_edge, shell.edge),
             (self.drawn, _("Tensioned by"), sh.DRAWN, usual.usual_drawn, shell.drawn),

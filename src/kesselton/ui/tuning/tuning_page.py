@@ -125,7 +125,7 @@ class TuningPage(QWidget):
         self.readout.opened.connect(self._on_opened)
         self.heard_card.hear_wanted.connect(self.hear)
         self.heard_card.anew_wanted.connect(self._hear_anew)
-        self.ears.heard.connect(lambda found: self._show_heard())
+        self.ears.heard.connect(lambda result: self._show_heard())
         self.ears.refused.connect(self._on_not_heard)
         self.ears.state_changed.connect(self._on_ears)
         self.ears.microphone.level_changed.connect(self.heard_card.level.set_level)
@@ -300,10 +300,10 @@ class TuningPage(QWidget):
         stresses: tuple[str, ...] = ()
         solved: dict[str, tuple[float, float]] = {}
         if bench.settled is not None:
-            found = bench.settled.prediction
-            stresses = tuple(_("{s:.1f} MPa").format(s=s / 1e6) for s in found.stresses_pa)
+            prediction = bench.settled.prediction
+            stresses = tuple(_("{s:.1f} MPa").format(s=s / 1e6) for s in prediction.stresses_pa)
             solved = {
-                side: (found.lug_pitches_hz[i], found.tensions_n_per_m[i])
+                side: (prediction.lug_pitches_hz[i], prediction.tensions_n_per_m[i])
                 for i, side in enumerate(drum.sides)
             }
         self.section.set_state(drum, bench.settings.metric, bench.strike.place, stresses)
@@ -332,7 +332,7 @@ class TuningPage(QWidget):
             )
         self.ladder.set_notes(ghosts, self._bench.wanted_hz, self._bench.speaks)
 
-    def _on_answered(self, found: BenchResult) -> None:
+    def _on_answered(self, result: BenchResult) -> None:
         drum = self._bench.drum
         if self._wanted():
             if drum is not None and not self._bench.previewing:
@@ -353,14 +353,14 @@ class TuningPage(QWidget):
         """Rows stay open for drums of a kind."""
         drum, store = self._bench.drum, self._bench.settings_store
         if drum is not None:
-            others = (one for one in store.values.opened if not one.startswith(f"{drum.kind}:"))
+            others = (text for text in store.values.opened if not text.startswith(f"{drum.kind}:"))
             store.change(opened=(*others, *(f"{drum.kind}:{key}" for key in keys)))
 
     def _show_readout(self, plan: Planned | None) -> None:
         bench, settings = self._bench, self._bench.settings
         if bench.drum is not None:
             kind = f"{bench.drum.kind}:"
-            mine = (one.removeprefix(kind) for one in settings.opened if one.startswith(kind))
+            mine = (text.removeprefix(kind) for text in settings.opened if text.startswith(kind))
             self.readout.set_opened(frozenset(mine))
         self.readout.tempo_bpm = settings.tempo_bpm
         self.readout.set_state(
@@ -371,7 +371,7 @@ class TuningPage(QWidget):
         if self._wanted():
             self._show_readout(self._bench.plan)
 
-    def _on_spoken(self, found: object) -> None:
+    def _on_spoken(self, result: object) -> None:
         self._on_planned(self._bench.plan)
 
     def _on_failed(self, error: KesseltonError, topic: str) -> None:

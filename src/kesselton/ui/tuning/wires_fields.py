@@ -72,8 +72,8 @@ class WiresFields(QWidget):
         none = _("on, typical") if snare else _("none")
         self.state.set_options([(NONE, none), (ON, _("on")), (OFF, _("strainer off"))])
         self._wires = drum.wires
-        said = drum.wires
-        self.state.set_state(NONE if said is None else ON if said.engaged else OFF)
+        wires = drum.wires
+        self.state.set_state(NONE if wires is None else ON if wires.engaged else OFF)
         own, laid = drum.own_wires, drum.laid_wires
         for name, field in self.fields.items():
             field.setVisible(own is not None)
@@ -99,11 +99,11 @@ class WiresFields(QWidget):
         if value is not None and name == "mass_kg":
             value = value / GRAMS
         try:
-            made = replace(self._wires or Wires(), **{name: value})  # type: ignore[arg-type]
+            wires = replace(self._wires or Wires(), **{name: value})  # type: ignore[arg-type]
         except InputError as error:
             self.fields[name].complain(f"{error.message} {error.remedy}")
             return
-        self.edited.emit(made)
+        self.edited.emit(wires)
 
 
 def _optional(field: Field) -> Field:

@@ -123,7 +123,7 @@ class MainWindow(QMainWindow):
         self.drum_list = self.drum_column.drum_list
         self.sound_bar = SoundBar()
         self.message = MessageBar()
-        self.said = NoticeBar()
+        self.notice = NoticeBar()
         self.drawer: LogDrawer | None = None
         self.pages = Pages(bench, self.commands, self.listener, display)
         self.commands.sound.choosing_pairs = lambda: self.pages.page_name == "heads"
@@ -159,7 +159,7 @@ class MainWindow(QMainWindow):
         whole.addLayout(with_rack, 1)
         self.drawer_place = QVBoxLayout()
         whole.addLayout(self.drawer_place)
-        for bar in (self.said, self.sound_bar, self.message):
+        for bar in (self.notice, self.sound_bar, self.message):
             foot = QHBoxLayout()
             foot.setContentsMargins(12, 0, 12, 0)
             foot.addWidget(bar)
@@ -176,7 +176,9 @@ class MainWindow(QMainWindow):
     def _fill_recent(self) -> None:
         self.recent.clear()
         here = str(self.document.path.resolve())
-        paths = [Path(one) for one in self.settings.recent if one != here and Path(one).exists()]
+        paths = [
+            Path(text) for text in self.settings.recent if text != here and Path(text).exists()
+        ]
         for path in paths:
             action = self.recent.addAction(f"{path.stem}    {path.parent}")
             action.triggered.connect(partial(self.commands.take_file, path))
@@ -256,13 +258,13 @@ class MainWindow(QMainWindow):
         self.topbar.page_chosen.connect(self.pages.choose)
         self.pages.shown.connect(self.topbar.mark_page)
         commands.told.connect(self.message.tell)
-        commands.said.connect(self.said.say)
+        commands.notice.connect(self.notice.say)
         commands.offered.connect(
-            lambda text, undo, offer, run: self.said.say(text, undo, (offer, run))
+            lambda text, undo, offer, run: self.notice.say(text, undo, (offer, run))
         )
-        self.said.undo_wanted.connect(doc.undo)
+        self.notice.undo_wanted.connect(doc.undo)
         commands.stepped.connect(self._on_stepped)
-        bench.went.connect(lambda text: self.said.say(text, undo=True))
+        bench.went.connect(lambda text: self.notice.say(text, undo=True))
         commands.page_wanted.connect(self.pages.choose)
         commands.part_wanted.connect(self._on_part_wanted)
         commands.focus_wanted.connect(self._on_focus_wanted)
@@ -305,7 +307,7 @@ class MainWindow(QMainWindow):
         store = self.bench.settings_store
 
         def remember(key: str) -> None:
-            rest = (one for one in store.values.gone_to if one != key)
+            rest = (text for text in store.values.gone_to if text != key)
             store.change(gone_to=(key, *rest)[:MOST_RECENT])
 
         dialog = GoToDialog(
@@ -356,7 +358,7 @@ class MainWindow(QMainWindow):
         theme.apply(app, colours)
         if colours != self.colours:
             self.colours = colours
-            one_by_one([one for one in self.findChildren(Picture) if one.isVisible()])
+            one_by_one([picture for picture in self.findChildren(Picture) if picture.isVisible()])
             for view in (self.drum_list, self.pages):
                 view.set_colours(colours)
         self.actions_by_id["metric"].setChecked(self.settings.metric)
@@ -376,8 +378,8 @@ class MainWindow(QMainWindow):
             if abs(points - self._letters) > LETTERS_ALIKE:
                 self._letters = points
                 if abs(points - theme.followed_points()) > LETTERS_ALIKE:
-                    said = _("The desktop font is now {points:g} pt.").format(points=points)
-                    self.said.say(said, offer=(_("Use this size"), self.anew_wanted.emit))
+                    message = _("The desktop font is now {points:g} pt.").format(points=points)
+                    self.notice.say(message, offer=(_("Use this size"), self.anew_wanted.emit))
         return super().event(event)
 
     @safe_override
@@ -396,7 +398,7 @@ class MainWindow(QMainWindow):
 
     def _on_changed(self) -> None:
         doc, settings, drum = self.document, self.settings, self.bench.drum
-        self.said.outdated()
+        self.notice.outdated()
         self.setWindowTitle(_("{name} — Kesselton").format(name=doc.workshop.name))
         self.topbar.set_state(
             doc.workshop.name,
@@ -494,7 +496,7 @@ class MainWindow(QMainWindow):
 
     def _on_unexpected(self, error: KesseltonError) -> None:
         """Say what happened, and whether the work is saved: the file is asked, not believed."""
-        said = {
+        message = {
             Saved.YES: _("{remedy} Your work is saved in {path} (checked)."),
             Saved.NO: _(
                 "{remedy} Your last changes are not yet in {path}: click Try "
@@ -502,7 +504,7 @@ class MainWindow(QMainWindow):
             ),
             Saved.READ_ONLY: _("{remedy} {path} is open read-only: changes are not saved."),
         }[self.document.looked_up()]
-        error.remedy = said.format(path=self.document.path, remedy=error.remedy).strip()
+        error.remedy = message.format(path=self.document.path, remedy=error.remedy).strip()
         self.message.tell(error, retry=self.document.unsaved)
 
     def come_forward(self) -> None:

@@ -65,7 +65,7 @@ class Work(Protocol):
 def make_tuning(work: Work) -> TuningPage:
     page = TuningPage(work.bench, work.display, work.commands.asking.strokes, work.learner)
     page.sheet_wanted.connect(work.commands.papers.sheet_pdf)
-    page.typed_dropped.connect(lambda text: work.commands.said.emit(text, False))
+    page.typed_dropped.connect(lambda text: work.commands.notice.emit(text, False))
     page.kind_changed.connect(work.commands.drums.offer_usual)
     page.listen_wanted.connect(work.commands.sound.play)
     page.keep_wanted.connect(work.commands.logs.keep_wanted)
@@ -102,10 +102,10 @@ def make_measure(work: Work) -> MeasurePage:
 
     page, change = MeasurePage(work.display.a4_hz), work.bench.document.change_entry
     page.noted.connect(lambda notes: change(_("readings"), readings=notes))
-    page.inspected.connect(lambda found: change(_("bare shell"), inspected=found))
+    page.inspected.connect(lambda result: change(_("bare shell"), inspected=result))
     page.set_wanted.connect(lambda drum: work.take(drum, _("apply readings to heads")))
     page.reckoned.connect(lambda drum: work.bench.commit_drum(_("apply findings"), drum))
-    page.typed_dropped.connect(lambda text: work.commands.said.emit(text, False))
+    page.typed_dropped.connect(lambda text: work.commands.notice.emit(text, False))
     return page
 
 
@@ -140,7 +140,7 @@ def make_set(work: Work) -> SetPage:
         )
     )
     page.drum_chosen.connect(work.bench.document.select)
-    page.said.connect(lambda text: work.commands.said.emit(text, True))
+    page.notice.connect(lambda text: work.commands.notice.emit(text, True))
     work.fill_later(page.fill)
     return page
 
@@ -156,7 +156,7 @@ def make_practice(work: Work) -> PracticePage:
         lambda: bench.settings.flats,
         commands.asking.save,
     )
-    page.said.connect(lambda text: commands.said.emit(text, True))
+    page.notice.connect(lambda text: commands.notice.emit(text, True))
     page.told.connect(lambda error: commands.told.emit(error, "practice"))
     work.fill_later(page.fill)
     return page
@@ -179,7 +179,7 @@ def make_shows(work: Work) -> ShowsPage:
     page.new_wanted.connect(shows.new_show)
     page.buy_wanted.connect(work.commands.workshop.buy_list)
     page.keep_house_wanted.connect(lambda: shows.keep_house(page.house.house))
-    page.said.connect(lambda text: work.commands.said.emit(text, True))
+    page.notice.connect(lambda text: work.commands.notice.emit(text, True))
     work.fill_later(lambda: shows.show_bench.items)  # looks into logs nobody has read yet
     return page
 
@@ -190,7 +190,7 @@ def make_gauges(work: Work) -> GaugesPage:
     page = GaugesPage(work.display.a4_hz, work.display.note)
     page.gauges_changed.connect(work.commands.workshop.change_gauges)
     page.renamed.connect(work.commands.workshop.rename_gauge)
-    page.said.connect(lambda text: work.commands.said.emit(text, True))
+    page.notice.connect(lambda text: work.commands.notice.emit(text, True))
     return page
 
 
@@ -213,7 +213,7 @@ def make_clear(work: Work) -> ClearPage:
     page.changed.connect(lambda label, clearings: change(label, clearings=clearings))
     page.choose_source(work.commands.first_source or work.bench.settings.read_by or "pitch")
     page.tuning_wanted.connect(lambda: work.choose("tuning"))
-    page.typed_dropped.connect(lambda text: work.commands.said.emit(text, False))
+    page.typed_dropped.connect(lambda text: work.commands.notice.emit(text, False))
     page.hear_wanted.connect(work.hear)
     page.source_chosen.connect(lambda name: work.bench.settings_store.change(read_by=name))
     return page

@@ -45,11 +45,11 @@ class PageStack(QStackedWidget):
         """Make a piece of a page beforehand; False if there is none left to make."""
         return False
 
-    def made(self, name: str) -> Any:
+    def page_of(self, name: str) -> Any:
         """A page, made if need be."""
         if name not in self._pages:
-            made = self._made.pop(name, None)
-            page = self._pages[name] = self._make(name) if made is None else made
+            widget = self._made.pop(name, None)
+            page = self._pages[name] = self._make(name) if widget is None else widget
             page.set_colours(self._colours)  # type: ignore[attr-defined]
             self.addWidget(page)
             self._ask_room()
@@ -74,7 +74,7 @@ class PageStack(QStackedWidget):
                 self.prepared.emit()
                 return
             if name in self._made:
-                self.made(name)
+                self.page_of(name)
             elif not self.piece_before(name):
                 self._made[name] = self._make(name)
         self._later.start()
@@ -124,6 +124,6 @@ class PageStack(QStackedWidget):
     def stop(self) -> None:
         """End what pages have running."""
         self._later.stop()
-        made = cast("dict[str, Any]", self._made)
-        for page in (*self._pages.values(), *made.values()):
+        results = cast("dict[str, Any]", self._made)
+        for page in (*self._pages.values(), *results.values()):
             page.stop()

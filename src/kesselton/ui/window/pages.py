@@ -73,7 +73,7 @@ class Pages(PageStack):
         self.page_name = "tuning"
         bench.document.leaving.connect(self._leave_drum)
         bench.changed.connect(self.refresh)
-        bench.answered.connect(lambda found: self._suggest())
+        bench.answered.connect(lambda result: self._suggest())
         self.learner.learned.connect(self._on_learned)
         commands.logs.keep_wanted.connect(self._keep)
         commands.drums.case_wanted.connect(self._on_case)
@@ -84,57 +84,57 @@ class Pages(PageStack):
     @property
     def tuning(self) -> TuningPage:
         """Section, ladder, readout."""
-        return cast("TuningPage", self.made("tuning"))
+        return cast("TuningPage", self.page_of("tuning"))
 
     @property
     def heads(self) -> HeadsPage:
         """Choosing heads."""
-        return cast("HeadsPage", self.made("heads"))
+        return cast("HeadsPage", self.page_of("heads"))
 
     @property
     def compare(self) -> ComparePage:
         """Chosen pairs side by side."""
-        return cast("ComparePage", self.made("compare"))
+        return cast("ComparePage", self.page_of("compare"))
 
     @property
     def measure(self) -> MeasurePage:
         """Readings and the bare shell."""
-        return cast("MeasurePage", self.made("measure"))
+        return cast("MeasurePage", self.page_of("measure"))
 
     @property
     def gauges(self) -> GaugesPage:
         """Dials and torque keys."""
-        return cast("GaugesPage", self.made("gauges"))
+        return cast("GaugesPage", self.page_of("gauges"))
 
     @property
     def fit(self) -> FitPage:
         """Fitting a head."""
-        return cast("FitPage", self.made("fit"))
+        return cast("FitPage", self.page_of("fit"))
 
     @property
     def clear(self) -> ClearPage:
         """Clearing a head."""
-        return cast("ClearPage", self.made("clear"))
+        return cast("ClearPage", self.page_of("clear"))
 
     @property
     def log(self) -> LogPage:
         """What was kept."""
-        return cast("LogPage", self.made("log"))
+        return cast("LogPage", self.page_of("log"))
 
     @property
     def set(self) -> SetPage:
         """Drums that are played together."""
-        return cast("SetPage", self.made("set"))
+        return cast("SetPage", self.page_of("set"))
 
     @property
     def shows(self) -> ShowsPage:
         """Shows and repairs."""
-        return cast("ShowsPage", self.made("shows"))
+        return cast("ShowsPage", self.page_of("shows"))
 
     @property
     def practice(self) -> PracticePage:
         """Ears and hands."""
-        return cast("PracticePage", self.made("practice"))
+        return cast("PracticePage", self.page_of("practice"))
 
     @property
     def practising(self) -> bool:
@@ -240,7 +240,7 @@ class Pages(PageStack):
                 if name in self._opened:
                     self._bring_up(name)
             if first is None or self.currentWidget() is not first:
-                page = self.made("first")
+                page = self.page_of("first")
                 self.setCurrentWidget(page)
                 page.setFocus()
         elif first is not None and self.currentWidget() is first:
@@ -318,7 +318,7 @@ class Pages(PageStack):
         heard = self.tuning.heard
         if heard is not None:
             with guarded(self.commands.told, "sound"):
-                self._search_like(like_heard(heard), heard.found.stroke)
+                self._search_like(like_heard(heard), heard.prediction.stroke)
 
     def search_like_kept(self, kept: Kept) -> None:
         """The same like a stroke of a log; of another drum, too."""
@@ -358,21 +358,23 @@ class Pages(PageStack):
 
     def listen_to(self, number: int) -> None:
         """Let one of the candidates be heard, struck as the brief says."""
-        found = self.heads.found
-        if found is not None and number >= 0:
-            names = " over ".join(head.name for head in found.heads[number])
-            pitches = " / ".join(figures(hz, ".0f") for hz in found.solved.lug_pitches_hz[number])
+        candidates = self.heads.candidates
+        if candidates is not None and number >= 0:
+            names = " over ".join(head.name for head in candidates.heads[number])
+            pitches = " / ".join(
+                figures(hz, ".0f") for hz in candidates.solved.lug_pitches_hz[number]
+            )
             name = _("{names} ({pitches} Hz)").format(names=names, pitches=pitches)
-            self._listener.hear(name, found.fitted(number), found.brief.stroke)
+            self._listener.hear(name, candidates.fitted(number), candidates.brief.stroke)
 
     def listen_to_chosen(self) -> None:
         """The same of the pair that is chosen."""
         self.listen_to(self.heads.list.current)
 
     def compare_pairs(self, numbers: list[int]) -> None:
-        if self.heads.found is not None and len(numbers) >= 2:
+        if self.heads.candidates is not None and len(numbers) >= 2:
             settings = self.bench.settings
-            self.compare.show_pairs(self.heads.found, numbers, settings.a4_hz, settings.flats)
+            self.compare.show_pairs(self.heads.candidates, numbers, settings.a4_hz, settings.flats)
             self.choose("compare")
 
     def forget_pairs(self) -> None:

@@ -141,13 +141,13 @@ def run(workshop: str | None) -> int:
         window = _first_window(workshop, settings, app.platformName() not in UNSEEN)
         if isinstance(window, int):
             return window
-        told = [(fault, remedy) for fault, remedy in faults if fault]
-        for fault, _unused in told:
+        results = [(fault, remedy) for fault, remedy in faults if fault]
+        for fault, _unused in results:
             log.warning(fault)
-        if told:
-            *before, (fault, remedy) = told
-            said = " ".join([*(f"{one} {way}" for one, way in before), fault])
-            window.message.tell(KesseltonError(said, remedy))
+        if results:
+            *before, (fault, remedy) = results
+            message = " ".join([*(f"{one} {way}" for one, way in before), fault])
+            window.message.tell(KesseltonError(message, remedy))
         return app.exec()
     finally:
         _unexpected.remove(unexpected)

@@ -210,7 +210,7 @@ def resonances(
     roots = duct_roots(orders, cavities) / radius_m
     _check_work(roots, depth_m, below / sound_speed_m_per_s)
     size = sum(functions for _unused, functions in ends) + len(holes) + (carried is not None)
-    found: list[list[tuple[float, FloatArray, int]]] = [[] for _unused in orders]
+    results: list[list[tuple[float, FloatArray, int]]] = [[] for _unused in orders]
     for step in range(int(below * depth_m / (np.pi * sound_speed_m_per_s)) + 1):
         omegas = sound_speed_m_per_s * np.sqrt(roots**2 + (step * np.pi / depth_m) ** 2)
         signs = (1.0, -1.0 if step % 2 == 0 else 1.0)
@@ -226,12 +226,12 @@ def resonances(
             if carried is not None:
                 moved = sum(s * c for s, c in zip(signs, carried, strict=False))
                 parts.append(np.array([strength * moved if breath else 0.0]))
-            found[row].append((float(omegas[row, index]), np.concatenate(parts), int(index)))
-    most = max((len(f) for f in found), default=0)
+            results[row].append((float(omegas[row, index]), np.concatenate(parts), int(index)))
+    most = max((len(f) for f in results), default=0)
     omega = np.full((len(orders), most), np.inf)
     shape = np.zeros((len(orders), most, size))
     number = np.zeros((len(orders), most), dtype=np.intp)
-    for row, entries in enumerate(found):
+    for row, entries in enumerate(results):
         for index, (w, pull, function) in enumerate(entries):
             omega[row, index], shape[row, index], number[row, index] = w, pull, function
     return omega, shape, number

@@ -49,25 +49,25 @@ class OnFloor(AirWithMore):
         radiation: float = 1.0,
     ) -> AddedMass:
         """See `OutsideAir.added_mass`."""
-        found = self.air.added_mass(orders, ends, depth_ratio, ka, radiation)
+        added_mass = self.air.added_mass(orders, ends, depth_ratio, ka, radiation)
         ring = np.flatnonzero(orders == 0)
         if len(ring) == 0:
-            return found
+            return added_mass
         down = 2.0 * (1.0 + self.gap_ratio)
         volume = [volumes(*end) for end in ends]
         here = self._heard(ka[ring], down, radiation)[..., None]
         own = []
-        for block, v in zip(found.own, volume, strict=True):
+        for block, v in zip(added_mass.own, volume, strict=True):
             block = block.copy()
             block[ring] += here * np.outer(v, v)[np.triu_indices(len(v))]
             own.append(block)
-        if len(ends) == 1 or found.cross is None:
-            return AddedMass(tuple(own), found.cross)
+        if len(ends) == 1 or added_mass.cross is None:
+            return AddedMass(tuple(own), added_mass.cross)
         both = np.outer(*volume)
         packed = ends[0] == ends[1]
         flat = both[np.triu_indices(len(both))] if packed else both.ravel()
         away = float(np.hypot(down, depth_ratio + END_REACH))
-        cross = found.cross.copy()
+        cross = added_mass.cross.copy()
         # outward on both ends is against each other along the shell
         cross[ring] -= self._heard(ka[ring], away, radiation)[..., None] * flat
         return AddedMass(tuple(own), cross)
@@ -81,19 +81,19 @@ class OnFloor(AirWithMore):
         radiation: float = 1.0,
     ) -> ComplexArray:
         """See `OutsideAir.uniform`."""
-        found = self.air.uniform(ends, carried, depth_ratio, ka, radiation).copy()
+        values = self.air.uniform(ends, carried, depth_ratio, ka, radiation).copy()
         down = 2.0 * (1.0 + self.gap_ratio)
         here = self._heard(ka, down, radiation)
         away = self._heard(ka, float(np.hypot(down, depth_ratio + END_REACH)), radiation)
-        one = float(volumes(OPENING, 1)[0])
+        value = float(volumes(OPENING, 1)[0])
         start = 0
         for place, end in enumerate(ends):
             v = volumes(*end)
             pushed = here * carried[place] - away * (sum(carried) - carried[place])
-            found[..., start : start + len(v)] += pushed[..., None] * (one * v)
-            found[..., -1] += pushed * (one * one * carried[place])
+            values[..., start : start + len(v)] += pushed[..., None] * (value * v)
+            values[..., -1] += pushed * (value * value * carried[place])
             start += len(v)
-        return found
+        return values
 
     @staticmethod
     def _heard(ka: ComplexArray, distance: float, radiation: float) -> ComplexArray:

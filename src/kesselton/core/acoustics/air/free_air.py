@@ -189,8 +189,8 @@ class FreeAir:
 
     def _layout(self, ends: Ends, depth_ratio: float) -> _Layout:
         key = (ends, depth_ratio)
-        found = self._kept.get(key)
-        if found is None:
+        layout = self._kept.get(key)
+        if layout is None:
             kinds = list(dict.fromkeys(ends))
             columns = [self._own_pairs(*end) for end in kinds]
             own = sum(len(pairs) for pairs in columns)
@@ -200,11 +200,11 @@ class FreeAir:
             pairs = np.concatenate(columns)
             shape = (*walls[0].shape[:3], len(pairs))
             cuts = np.cumsum([len(c) for c in columns])[:-1].tolist()
-            found = _Layout(np.zeros(shape, dtype=complex), cuts, pairs, own, walls, set())
+            layout = _Layout(np.zeros(shape, dtype=complex), cuts, pairs, own, walls, set())
             if len(self._kept) >= MAX_KEPT:
                 del self._kept[next(iter(self._kept))]
-            self._kept[key] = found
-        return found
+            self._kept[key] = layout
+        return layout
 
     def _fill(self, layout: _Layout, order: int, depth_ratio: float) -> None:
         """Lay out one order."""

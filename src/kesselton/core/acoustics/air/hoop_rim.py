@@ -119,16 +119,16 @@ class Rimmed(AirWithMore):
         radiation: float = 1.0,
     ) -> AddedMass:
         """See `OutsideAir.added_mass`; an open end has no hoop."""
-        found = self.air.added_mass(orders, ends, depth_ratio, ka, radiation)
+        added_mass = self.air.added_mass(orders, ends, depth_ratio, ka, radiation)
         gains = _gains(self.height, depth_ratio, ends)
         raised: list[ComplexArray] = []
-        for block, gain in zip(found.own, gains.own, strict=True):
-            if gain is not None and not any(block is one for one in raised):
+        for block, gain in zip(added_mass.own, gains.own, strict=True):
+            if gain is not None and not any(block is values for values in raised):
                 block[:, 0] += gain[orders]  # made for this call
                 raised.append(block)
-        if found.cross is not None and gains.cross is not None:
-            found.cross[:, 0] += gains.cross[orders]
-        return found
+        if added_mass.cross is not None and gains.cross is not None:
+            added_mass.cross[:, 0] += gains.cross[orders]
+        return added_mass
 
     def uniform(
         self,
@@ -139,6 +139,6 @@ class Rimmed(AirWithMore):
         radiation: float = 1.0,
     ) -> ComplexArray:
         """See `OutsideAir.uniform`."""
-        found = self.air.uniform(ends, carried, depth_ratio, ka, radiation)
-        found[:, 0] += _uniform_gain(self.height, depth_ratio, ends, carried)
-        return found
+        values = self.air.uniform(ends, carried, depth_ratio, ka, radiation)
+        values[:, 0] += _uniform_gain(self.height, depth_ratio, ends, carried)
+        return values

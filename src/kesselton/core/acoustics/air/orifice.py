@@ -39,14 +39,14 @@ class Orifice:
 
 def orifices(drum: Drum) -> tuple[Orifice, ...]:
     """Every hole of a drum: the vent half-way down the shell, ports and edge vents in the heads."""
-    found = []
+    results = []
     if drum.shell.vent_diameter_m > 0.0:
-        found.append(Orifice(0.5, 0.5 * drum.shell.vent_diameter_m, VENT_LENGTH_M))
+        results.append(Orifice(0.5, 0.5 * drum.shell.vent_diameter_m, VENT_LENGTH_M))
     for place, side in zip((0.0, 1.0), drum.sides, strict=False):
         head = drum.setting(side).head
         if head.port_diameter_m > 0.0:
-            found.append(Orifice(place, 0.5 * head.port_diameter_m, PORT_LENGTH_M))
+            results.append(Orifice(place, 0.5 * head.port_diameter_m, PORT_LENGTH_M))
         if head.edge_vents:
             radius = 0.5 * head.edge_vent_diameter_m
-            found.append(Orifice(place, radius, head.film_thickness_m, head.edge_vents))
-    return tuple(found)
+            results.append(Orifice(place, radius, head.film_thickness_m, head.edge_vents))
+    return tuple(results)

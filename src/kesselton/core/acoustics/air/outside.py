@@ -238,16 +238,16 @@ class BetweenAir:
         radiation: float = 1.0,
     ) -> AddedMass:
         """See `OutsideAir.added_mass`."""
-        one, other = (
+        added_mass, other = (
             air.added_mass(orders, ends, depth_ratio, ka, radiation)
             for air in (self.first, self.last)
         )
-        own = [a + self.share * (b - a) for a, b in zip(one.own, other.own, strict=True)]
+        own = [a + self.share * (b - a) for a, b in zip(added_mass.own, other.own, strict=True)]
         if other.cross is None:
             return AddedMass(tuple(own))
         mixed = self.share * other.cross
-        if one.cross is not None:
-            mixed += (1.0 - self.share) * one.cross
+        if added_mass.cross is not None:
+            mixed += (1.0 - self.share) * added_mass.cross
         return AddedMass(tuple(own), mixed)
 
     def uniform(
@@ -259,11 +259,11 @@ class BetweenAir:
         radiation: float = 1.0,
     ) -> ComplexArray:
         """See `OutsideAir.uniform`."""
-        one, other = (
+        values, other = (
             air.uniform(ends, carried, depth_ratio, ka, radiation)
             for air in (self.first, self.last)
         )
-        out: ComplexArray = one + self.share * (other - one)
+        out: ComplexArray = values + self.share * (other - values)
         return out
 
 
@@ -303,9 +303,9 @@ class ScaledAir(AirWithMore):
         radiation: float = 1.0,
     ) -> AddedMass:
         """See `OutsideAir.added_mass`."""
-        found = self.air.added_mass(orders, ends, depth_ratio, ka, radiation)
-        cross = None if found.cross is None else self.factor * found.cross
-        return AddedMass(tuple(self.factor * own for own in found.own), cross)
+        added_mass = self.air.added_mass(orders, ends, depth_ratio, ka, radiation)
+        cross = None if added_mass.cross is None else self.factor * added_mass.cross
+        return AddedMass(tuple(self.factor * own for own in added_mass.own), cross)
 
     def uniform(
         self,

@@ -66,12 +66,12 @@ def too_slow(system: DrumSystem, row: IndexArray, omega: FloatArray) -> BoolArra
 
 def _slowest_head_omega(system: DrumSystem) -> FloatArray:
     """Lowest frequency a head could have, rad/s, for every row of a system."""
-    found = []
+    results = []
     for part, end in zip(system.slices, system.ends, strict=True):
         if end.head is not None:
             mass = system.film_mass[:, part.start, part.start]
             # air on both sides weighs about 2 rho a / k on a head function; 3 is on the safe side
             load = 3.0 * system.rho / np.sqrt(system.unit_stiffness[0, :, 0])
-            found.append(np.sqrt(system.stiffness[:, part.start] / (mass + load)))
-    out: FloatArray = SLOWEST * np.min(found, axis=0)
+            results.append(np.sqrt(system.stiffness[:, part.start] / (mass + load)))
+    out: FloatArray = SLOWEST * np.min(results, axis=0)
     return out

@@ -307,8 +307,8 @@ def _confirmed(system: DrumSystem, tension: float, hz: float) -> float:
     """`tension`, if the mode found at `hz` is the (1,1) and not another that came by."""
     if count_below(system, np.array([0]), np.array([0.97 * 2.0 * math.pi * hz]))[0] == 0:
         return tension  # nothing of this order sounds lower
-    found = _lowest(system)
-    if abs(cents_between(hz, found)) > 100.0 * TOLERANCE_CENTS:
+    value = _lowest(system)
+    if abs(cents_between(hz, value)) > 100.0 * TOLERANCE_CENTS:
         raise InputError(
             _("{hz:.1f} Hz is the air resonance across this shell, not the head.").format(hz=hz),
             _("Check the pitch."),

@@ -154,7 +154,7 @@ def solve_pencils(system: DrumSystem, references: FloatArray, poles: Poles) -> P
 
 
 def starting_points(
-    found: Pencils, still: IndexArray, highest: FloatArray | None = None
+    pencils: Pencils, still: IndexArray, highest: FloatArray | None = None
 ) -> tuple[IndexArray, FloatArray, FloatArray]:
     """Where each root should be: eigenvalue number j meets its own reference frequency.
 
@@ -169,21 +169,21 @@ def starting_points(
     omega : (R,) ascending within a row, up to and including the first above `highest` if given
     vectors : (R, n + P)
     """
-    omega, nearest = _crossings(found)
+    omega, nearest = _crossings(pencils)
     if highest is None:
-        number = np.sum(found.omega[:, -1] < found.reference[:, -1:], axis=1)
+        number = np.sum(pencils.omega[:, -1] < pencils.reference[:, -1:], axis=1)
     else:
         number = np.sum(omega < highest[:, None], axis=1) + 1
     column = np.arange(omega.shape[1])
     wanted = (column < number[:, None]) & (column >= still[:, None])
     row, column = np.nonzero(wanted)
-    vectors = found.vectors[row, nearest[row, column], :, column]
+    vectors = pencils.vectors[row, nearest[row, column], :, column]
     return row, omega[row, column], vectors
 
 
-def _crossings(found: Pencils) -> tuple[FloatArray, IndexArray]:
+def _crossings(pencils: Pencils) -> tuple[FloatArray, IndexArray]:
     """Where eigenvalue j meets its own reference, (orders, J), and the nearest reference."""
-    reference, levels = found.reference, found.omega
+    reference, levels = pencils.reference, pencils.omega
     gap = levels - reference[..., None]
     count = levels.shape[1]
     if count == 1:
@@ -299,9 +299,9 @@ def duplicate_roots(row: IndexArray, omega: ComplexArray, shape: ComplexArray) -
     w, x = omega[order], shape[order]
     near = (np.diff(row[order]) == 0) & (np.abs(np.diff(w)) < TWIN_STEP * np.abs(w[1:]))
     place = np.flatnonzero(near)
-    one, other = x[place], x[place + 1]
-    alike = np.abs(np.sum(one.conj() * other, axis=1)) > TWIN_SHAPE * (
-        np.linalg.norm(one, axis=1) * np.linalg.norm(other, axis=1)
+    values, other = x[place], x[place + 1]
+    alike = np.abs(np.sum(values.conj() * other, axis=1)) > TWIN_SHAPE * (
+        np.linalg.norm(values, axis=1) * np.linalg.norm(other, axis=1)
     )
     place = place[alike]
     return np.stack((order[place], order[place + 1]), axis=1)
@@ -539,15 +539,15 @@ def _followed(system: DrumSystem, highest: FloatArray) -> Roots:
     raise last
 
 
-def _as_many_as_counted(system: DrumSystem, found: Pencils) -> tuple[Roots, Strayed]:
+def _as_many_as_counted(system: DrumSystem, pencils: Pencils) -> tuple[Roots, Strayed]:
     """The modes below the highest reference of the pencils, one for each that must be there.
 
     A pencil agrees with D at its reference, so by Sylvester's law of inertia it has as many
     eigenvalues below that reference as the drum has undamped modes there (theory eq. 14).
     """
-    starts = starting_points(found, system.zero_frequency_modes)
-    roots, strayed = polish(system, *starts, found.poles)
-    reference = found.reference[roots.row, -1]
+    starts = starting_points(pencils, system.zero_frequency_modes)
+    roots, strayed = polish(system, *starts, pencils.poles)
+    reference = pencils.reference[roots.row, -1]
     for row in roots.row[roots.omega.real > reference * (1.0 + NEAR_REFERENCE)].tolist():
         strayed[row] = ConvergenceError(_("A search for a low mode found a high one."))
     return roots, strayed

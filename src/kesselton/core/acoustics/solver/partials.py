@@ -192,11 +192,11 @@ def partials(
     count = lowest
     for _unused in range(8):
         part, limits = _limits(system, ceiling, count)
-        found = _named(part, solve(part, limits, 3 if lowest is None else 1))
+        modes = _named(part, solve(part, limits, 3 if lowest is None else 1))
         if lowest is None or count is None:
-            return found
-        if len(found) >= lowest or float(limits.max()) >= ceiling:
-            return select(found, np.arange(min(lowest, len(found))))
+            return modes
+        if len(modes) >= lowest or float(limits.max()) >= ceiling:
+            return select(modes, np.arange(min(lowest, len(modes))))
         count += 4
     raise ConvergenceError(_("Too few partials were found."), _("Raise the tension."))
 
@@ -215,10 +215,10 @@ def fundamental_hz(
     levels = _vacuum_levels(system)[:, 0]
     for circle in (0, 1, 3):  # further up where one head is much the higher
         top = min(1.02 * float(levels[:, circle].max()), 0.95 * system.highest_omega)
-        found = _named(system, solve(system, np.array([top]), 1))
-        if found.first.any():
+        modes = _named(system, solve(system, np.array([top]), 1))
+        if modes.first.any():
             break
-    return float(found.frequency_hz[found.fundamental])
+    return float(modes.frequency_hz[modes.fundamental])
 
 
 def _vacuum_levels(system: DrumSystem) -> FloatArray:
@@ -371,30 +371,30 @@ def _name_order(weight: list[list[float]], heads: int) -> list[tuple[int, str]]:
             pair.append(mode)
             named.add(mode)
     airy = [mode for mode in range(len(weight)) if mode not in named]
-    found = {mode: (number, AIR) for number, mode in enumerate(airy, start=1)}
+    results = {mode: (number, AIR) for number, mode in enumerate(airy, start=1)}
     for function, pair in members.items():
         for mode, name in zip(sorted(pair), names, strict=False):
-            found[mode] = (function + 1, name)
-    return [found[mode] for mode in range(len(weight))]
+            results[mode] = (function + 1, name)
+    return [results[mode] for mode in range(len(weight))]
 
 
-def select(found: Partials, index: IndexArray) -> Partials:
+def select(modes: Partials, index: IndexArray) -> Partials:
     """The partials at `index`."""
     return Partials(
-        found.order[index],
-        found.rank[index],
-        found.branch[index],
-        found.frequency_hz[index],
-        found.t60_s[index],
-        found.batter_share[index],
-        found.radiated_share[index],
-        found.outside_share[index],
-        found.recoil_share[index],
-        found.shape[index],
-        found.system,
-        found.row[index],
-        found.first[index],
-        found.rival[index],
+        modes.order[index],
+        modes.rank[index],
+        modes.branch[index],
+        modes.frequency_hz[index],
+        modes.t60_s[index],
+        modes.batter_share[index],
+        modes.radiated_share[index],
+        modes.outside_share[index],
+        modes.recoil_share[index],
+        modes.shape[index],
+        modes.system,
+        modes.row[index],
+        modes.first[index],
+        modes.rival[index],
     )
 
 

@@ -83,7 +83,7 @@ def look_at(x: FloatArray, rate: float, begin: float, end: float) -> Look:
     inside = (hz > LOWEST_HZ) & (hz < HIGHEST_HZ)
     inner = level[1:-1]
     top = np.flatnonzero((inner > level[:-2]) & (inner >= level[2:]) & inside[1:-1]) + 1
-    halves = [_spectrum_db(one, size)[top] for one in (part[:half], part[half : 2 * half])]
+    halves = [_spectrum_db(values, size)[top] for values in (part[:half], part[half : 2 * half])]
     around = np.array([np.median(level[(hz > f / 1.6) & (hz < f * 1.6)]) for f in hz[top].tolist()])
     loudest = float(level[top].max()) if len(top) else 0.0
     return Look(hz[top], level[top] - loudest, level[top] - around, halves[0] - halves[1])
@@ -104,7 +104,7 @@ def without_hum(look: Look, low_hz: float = LOWEST_HZ, high_hz: float = HIGHEST_
         side = (np.abs(hz - hz[i]) < HUM_SIDES_HZ) & far_under
         hum |= side
     may = (hz > low_hz) & (hz < high_hz) & ~hum
-    kept = Look(*(one[may] for one in look))
+    kept = Look(*(values[may] for values in look))
     if not may.any():
         return kept
     return kept._replace(level_db=kept.level_db - kept.level_db.max())
@@ -131,7 +131,7 @@ def settled(x: FloatArray, rate: float, hz: float, look: tuple[float, float]) ->
     """Pitch and decay of the line about `hz`, of which a part was looked at, by seconds."""
     narrow = _brought_down(x, rate, hz, NARROW / hz)
     wide = _brought_down(x, rate, hz, WIDE / hz)
-    begin, end = (int(one * rate) for one in look)
+    begin, end = (int(value * rate) for value in look)
     at_rest, sd = _at_rest(narrow[min(begin, int(LATE_FROM_S * rate)) : end], rate)
     late = _slope_hz(narrow[begin:end], rate)
     drift = CENTS_PER_NEPER * abs(late - at_rest) / hz

@@ -202,8 +202,8 @@ def hear_all(
     left = []
     for start, stop in zip(starts, [*starts[1:], len(sound)], strict=True):
         try:
-            one = sound[max(start - int(0.02 * rate_hz), 0) : stop]
-            heard.append(_hear_after(one, rate_hz, known, heard, start / rate_hz))
+            values = sound[max(start - int(0.02 * rate_hz), 0) : stop]
+            heard.append(_hear_after(values, rate_hz, known, heard, start / rate_hz))
         except InputError as error:
             left.append(LeftOut(start / rate_hz, error))
     return heard, left
@@ -243,19 +243,17 @@ def hear(
     start = tap_start(sound, rate_hz)
     known = _known(near_hz, tones)
     try:
-        found = _heard(sound, rate_hz, start, known, at_s, USUALLY)
+        tap = _heard(sound, rate_hz, start, known, at_s, USUALLY)
     except InputError:
         again = None
         if known is not None:
             again = _heard_otherwise(sound, rate_hz, start, known, at_s)
         if again is None:
             raise
-        found = again
-    if SEARCH_WHOLE and is_whole_stroke(
-        sound, rate_hz, start, found.lug_pitch_hz, known is not None
-    ):
+        tap = again
+    if SEARCH_WHOLE and is_whole_stroke(sound, rate_hz, start, tap.lug_pitch_hz, known is not None):
         raise InputError(_(WHOLE_WORDS), _(MUTE_WORDS), code="whole_stroke")
-    return found
+    return tap
 
 
 def _known(near_hz: float | Expected | None, tones: Tones) -> Expected | None:
@@ -273,13 +271,13 @@ def _hear_after(
 ) -> HeardTap:
     """A tap of a round, by those before it; a rod that stands far off them as if it were alone."""
     if known is not None and len(before) >= TELLING:
-        hz, sd = said_by_others([one.lug_pitch_hz for one in before])
-        said = replace(known, hz=hz, sd=sd)
-        while said.sd < NEAR_SD:
+        hz, sd = said_by_others([tap.lug_pitch_hz for tap in before])
+        expected = replace(known, hz=hz, sd=sd)
+        while expected.sd < NEAR_SD:
             try:
-                return hear(samples, rate_hz, said, at_s=at_s)
+                return hear(samples, rate_hz, expected, at_s=at_s)
             except InputError:
-                said = said.widened(WIDER)
+                expected = expected.widened(WIDER)
     return hear(samples, rate_hz, known, at_s=at_s)
 
 
@@ -295,9 +293,9 @@ def _heard_otherwise(
             continue
     if len(heard_taps) < AGREED:
         return None
-    heard_taps.sort(key=lambda one: one.lug_pitch_hz)
+    heard_taps.sort(key=lambda tap: tap.lug_pitch_hz)
     middle = heard_taps[len(heard_taps) // 2]
-    off = [abs(math.log(one.lug_pitch_hz / middle.lug_pitch_hz)) * CENTS for one in heard_taps]
+    off = [abs(math.log(tap.lug_pitch_hz / middle.lug_pitch_hz)) * CENTS for tap in heard_taps]
     return middle if sum(each < ALIKE_CENTS for each in off) >= AGREED else None
 
 
@@ -344,14 +342,14 @@ def lines_of_tap(
         raise InputError(
             _("The tap was cut off or damped."), _("Tap again and let it ring."), code="cut_off"
         )
-    found = Ringing(x, rate, *damped_lines(x, rate, high))
-    if len(found.hz) == 0:
+    values = Ringing(x, rate, *damped_lines(x, rate, high))
+    if len(values.hz) == 0:
         raise InputError(
             _("No tone found above the noise."),
             _("Tap again, louder or closer to the microphone."),
             code="no_tone",
         )
-    return found
+    return values
 
 
 def _expected(
@@ -367,9 +365,11 @@ def _expected(
             _("Check which head you tapped, or correct its lug pitch in Tuning; tap again."),
             code="far_from_expected",
         )
-    shares = trust_known(np.array([evidence_known(hz, decay, energy, one, known) for one in each]))
+    shares = trust_known(
+        np.array([evidence_known(hz, decay, energy, naming, known) for naming in each])
+    )
     named, confidence = each[int(np.argmax(shares))], float(shares.max())
-    trusted = [one.place for one, share in zip(each, shares, strict=True) if share > OF_PAIR]
+    trusted = [naming.place for naming, share in zip(each, shares, strict=True) if share > OF_PAIR]
     own = named.own & np.isin(np.arange(len(hz)), [named.place, *trusted])
     return named._replace(own=own), confidence
 
@@ -411,7 +411,7 @@ def _heard(
         )
     pitch, middle, spread, of_middle = _refine(x, rate, hz, decay, amplitude, own, density)
     level = 10.0 * np.log10(energy / energy.max())
-    found = tuple(
+    lines = tuple(
         Line(float(f), float(d), float(v)) for f, d, v in zip(hz, decay, level, strict=True)
     )
     return HeardTap(
@@ -421,7 +421,7 @@ def _heard(
         of_middle,
         confidence,
         second_partial(hz, energy, pitch, TYPICAL_TONES if known is None else known.tones),
-        found,
+        lines,
         at_s,
     )
 
@@ -450,14 +450,14 @@ def _refine(
     pair, sure = _two_of(lines.hz, lines.decay, energy)
     noise = density * rate / 2.0
     best = _one_or_two(left, rate, lines, pair, noise)
-    told = best if sure else _one_or_two(left, rate, lines, pair[:1], noise)
+    fitted = best if sure else _one_or_two(left, rate, lines, pair[:1], noise)
     # over the tapped rod a line is as loud as the square of its shape there, and so is the share of
     # the tap's energy that it gets
     pitch = math.exp(float(np.average(np.log(best.hz), weights=np.abs(best.amplitude))))
-    share = np.abs(told.amplitude)
-    of_pair = told.hz
+    share = np.abs(fitted.amplitude)
+    of_pair = fitted.hz
     if float(share.min() / share.max()) <= FAINT_PARTNER:
-        of_pair = told.hz[[int(np.argmax(share))]]
+        of_pair = fitted.hz[[int(np.argmax(share))]]
     middle = math.exp(_middle(of_pair))
     loud = float((np.abs(best.amplitude) ** 2 / (4.0 * best.decay)).sum())
     strength = math.sqrt(max(2.0 * loud / density, 1.0))
@@ -476,16 +476,18 @@ def _one_or_two(
     start = lines.hz[pair]
     if len(pair) == 1:
         start = lines.hz[top] * np.array([1.0 - HIDDEN_SPLIT, 1.0 + HIDDEN_SPLIT])
-    one = refined(left, rate, lines.hz[top], lines.decay[top])
+    fitted = refined(left, rate, lines.hz[top], lines.decay[top])
     two = refined(left, rate, start, np.broadcast_to(lines.decay[pair], 2).copy())
     at = math.log(float(lines.hz[top[0]]))
     strayed = len(pair) == 1 and abs(_middle(two.hz) - at) > DRIFT
-    if (one.rest - two.rest) / noise > SPLIT_GAIN and _is_pair(two) and not strayed:
+    if (fitted.rest - two.rest) / noise > SPLIT_GAIN and _is_pair(two) and not strayed:
         return two
-    if abs(math.log(float(one.hz[0])) - at) <= DRIFT:
-        return one
-    fitted_lines = FittedLines(lines.hz[pair], lines.decay[pair], lines.amplitude[pair], one.rest)
-    first = FittedLines(lines.hz[top], lines.decay[top], lines.amplitude[top], one.rest)
+    if abs(math.log(float(fitted.hz[0])) - at) <= DRIFT:
+        return fitted
+    fitted_lines = FittedLines(
+        lines.hz[pair], lines.decay[pair], lines.amplitude[pair], fitted.rest
+    )
+    first = FittedLines(lines.hz[top], lines.decay[top], lines.amplitude[top], fitted.rest)
     return fitted_lines if len(pair) == 2 and _is_pair(fitted_lines) else first
 
 
@@ -508,18 +510,18 @@ def _two_of(hz: FloatArray, decay: FloatArray, energy: FloatArray) -> tuple[Inde
     return np.array([top, apart[best]]), bool(likely[best] > PARTNER)
 
 
-def _is_pair(found: FittedLines) -> bool:
+def _is_pair(fitted: FittedLines) -> bool:
     """True if two lines are two and of one kind."""
-    gap = abs(math.log(float(found.hz[0] / found.hz[1])))
-    alike = abs(math.log(float(found.decay[0] / found.decay[1]))) < ALIKE
-    share = np.abs(found.amplitude)
+    gap = abs(math.log(float(fitted.hz[0] / fitted.hz[1])))
+    alike = abs(math.log(float(fitted.decay[0] / fitted.decay[1]))) < ALIKE
+    share = np.abs(fitted.amplitude)
     return 0.0008 < gap < PAIR and alike and float(share.min() / share.max()) > FAINTEST_PARTNER
 
 
 def pooled_middle_cents(heard: list[HeardTap]) -> float:
     """Standard deviation in cents of the middle of the pair from several taps: each may have missed
     the same line, so more than four add nothing."""
-    best = min(one.middle_spread_cents for one in heard)
+    best = min(tap.middle_spread_cents for tap in heard)
     return best / math.sqrt(min(len(heard), TELLING_TAPS))
 
 

@@ -123,9 +123,9 @@ def evidence_known(
     )
 
 
-def terms(found: FloatArray, mean: FloatArray, spread: FloatArray) -> FloatArray:
+def terms(values: FloatArray, mean: FloatArray, spread: FloatArray) -> FloatArray:
     """(…, 1 + 2 E) a one, the evidence (…, E) against its spread, and its squares."""
-    z = (found - mean) / spread
+    z = (values - mean) / spread
     return np.concatenate((np.ones((*z.shape[:-1], 1)), z, 0.25 * z**2), axis=-1)
 
 
@@ -136,9 +136,9 @@ class Judge(NamedTuple):
     spread: FloatArray
     weight: FloatArray
 
-    def share(self, found: FloatArray) -> float:
+    def share(self, values: FloatArray) -> float:
         """How likely what was learned is, from 0 to 1."""
-        score = float(terms(found, self.mean, self.spread) @ self.weight)
+        score = float(terms(values, self.mean, self.spread) @ self.weight)
         return 1.0 / (1.0 + math.exp(-score))
 
 
@@ -149,19 +149,19 @@ def _judge() -> Judge:
         return Judge(*(data[key].astype(float) for key in ("mean", "spread", "weight")))
 
 
-def trust(found: FloatArray) -> float:
+def trust(values: FloatArray) -> float:
     """Share of likelihood that the line named is the (1,1) of a tap, by `evidence` (20,): the drum
     is not known."""
-    return _judge().share(found)
+    return _judge().share(values)
 
 
-def trust_known(found: FloatArray) -> FloatArray:
+def trust_known(values: FloatArray) -> FloatArray:
     """(C,) the same by `evidence_known` (C, 37) of every line that may be it, where the drum is
     known."""
-    return forest(RIGHT).share(found)
+    return forest(RIGHT).share(values)
 
 
-def struck_whole(found: FloatArray) -> float:
+def struck_whole(values: FloatArray) -> float:
     """Share of likelihood, by `evidence_known` (37,), that a drum that is known was struck with
     both heads free, instead of tapped at a rod with the other one muted."""
-    return float(forest(WHOLE).share(found[None])[0])
+    return float(forest(WHOLE).share(values[None])[0])

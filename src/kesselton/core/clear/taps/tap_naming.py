@@ -163,10 +163,10 @@ def _likelihood(
     place = np.log(hz / first[:, None])  # (C, L)
     dense, met = _met(place, tones, share)
     anywhere = 1.0 / math.log(HIGHEST_RATIO / LOWEST_RATIO)
-    told = np.log((1.0 - STRAY) * dense + STRAY * anywhere) - math.log(anywhere)
+    values = np.log((1.0 - STRAY) * dense + STRAY * anywhere) - math.log(anywhere)
     below = place < math.log(LOWEST_RATIO)
     within = ~below & (place < math.log(HIGHEST_RATIO))
-    lines = np.where(within[:, None], told, np.where(below[:, None], 1.5 * math.log(STRAY), 0.0))
+    lines = np.where(within[:, None], values, np.where(below[:, None], 1.5 * math.log(STRAY), 0.0))
     out: FloatArray = np.sum(weight * lines, axis=2)
     farthest = 1.02 * hz.max()
     needed = real & (order >= 1.0) & (ratio < 2.3)
@@ -244,8 +244,8 @@ def name_lines(
     hz: FloatArray, decay: FloatArray, energy: FloatArray, known: Expected | None
 ) -> Naming:
     """Which line is the strongest of the (1,1), which are of it, and how sure that is."""
-    found = _chances(hz, decay, energy, known)
-    return _likeliest(hz, decay, energy, found, known is not None)
+    chances = _chances(hz, decay, energy, known)
+    return _likeliest(hz, decay, energy, chances, known is not None)
 
 
 def name_each(
@@ -253,43 +253,43 @@ def name_each(
 ) -> tuple[Naming, list[Naming]]:
     """What `name_lines` says where the drum is known, and every line that may be the (1,1) as if it
     were the one."""
-    found = _chances(hz, decay, energy, known)
+    chances = _chances(hz, decay, energy, known)
     level = _level_db(energy)
     each = [
-        _named(hz, decay, energy, found, int(place), float(hz[place]), known=True)
-        for place in found.tried
+        _named(hz, decay, energy, chances, int(place), float(hz[place]), known=True)
+        for place in chances.tried
         if abs(math.log(hz[place] / known.hz)) < FARTHEST and level[place] > FAINTEST_DB
     ]
-    return _likeliest(hz, decay, energy, found, known=True), each
+    return _likeliest(hz, decay, energy, chances, known=True), each
 
 
 def _likeliest(
-    hz: FloatArray, decay: FloatArray, energy: FloatArray, found: _Chances, known: bool
+    hz: FloatArray, decay: FloatArray, energy: FloatArray, chances: _Chances, known: bool
 ) -> Naming:
     """On an uneven head the two of the pair stand apart: they are one answer."""
-    if len(found.tried) == 0:
+    if len(chances.tried) == 0:
         return Naming(int(np.argmax(energy)), np.ones(len(hz), dtype=bool), 0.0, 0.0, False)
-    best = float(hz[found.tried[np.argmax(found.share)]])
-    one = found.tried[np.abs(np.log(hz[found.tried] / best)) < ONE]
-    strongest = int(one[np.argmax(energy[one])])
-    return _named(hz, decay, energy, found, strongest, best, known)
+    best = float(hz[chances.tried[np.argmax(chances.share)]])
+    values = chances.tried[np.abs(np.log(hz[chances.tried] / best)) < ONE]
+    strongest = int(values[np.argmax(energy[values])])
+    return _named(hz, decay, energy, chances, strongest, best, known)
 
 
 def _named(
     hz: FloatArray,
     decay: FloatArray,
     energy: FloatArray,
-    found: _Chances,
+    chances: _Chances,
     place: int,
     about_hz: float,
     known: bool,
 ) -> Naming:
     """A line as the (1,1), with what lies about a frequency counted as one answer."""
-    one = np.abs(np.log(hz[found.tried] / about_hz)) < ONE
+    values = np.abs(np.log(hz[chances.tried] / about_hz)) < ONE
     over = hz / hz[place]
     second = (over > SECOND_FROM) & (over < SECOND_TO) & (_level_db(energy) > SECOND_DB)
     own = pair_of(hz, decay, place, PAIR if known else PAIR_UNKNOWN)
-    return Naming(place, own, float(found.share[one].sum()), found.whole, bool(second.any()))
+    return Naming(place, own, float(chances.share[values].sum()), chances.whole, bool(second.any()))
 
 
 def _level_db(energy: FloatArray) -> FloatArray:

@@ -79,7 +79,7 @@ def _rises(edge: FloatArray, rate_hz: float, frame: int) -> list[int]:
     count = len(edge) // frame
     energy = (edge[: count * frame].reshape(count, frame) ** 2).sum(axis=1) + 1e-14
     quiet = float(np.percentile(energy, 20))
-    found: list[int] = []
+    results: list[int] = []
     last = -(10**9)
     hold = int(APART_S * rate_hz / frame)
     top = float(energy.max())
@@ -88,9 +88,9 @@ def _rises(edge: FloatArray, rate_hz: float, frame: int) -> list[int]:
         here = float(energy[i])
         loud = here > ONSET_RATIO * before and here > 4.0 * quiet and here > 2e-3 * top
         if loud and i - last > hold:
-            found.append(i * frame)
+            results.append(i * frame)
             last = i
-    return found
+    return results
 
 
 def is_clipped(sound: FloatArray) -> bool:

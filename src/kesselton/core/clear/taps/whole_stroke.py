@@ -37,8 +37,8 @@ def is_whole_stroke(
 ) -> bool:
     """Whether a sound (N,) that begins at a sample, taken for a tap with the lug pitch `named_hz`,
     is a stroke on a whole drum; `known` where the lug pitch was about known."""
-    told = evidence_whole(sound, rate_hz, start, named_hz, known)
-    return float(forest(WHOLE).share(told[None])[0]) > SURE
+    values = evidence_whole(sound, rate_hz, start, named_hz, known)
+    return float(forest(WHOLE).share(values[None])[0]) > SURE
 
 
 def evidence_whole(
@@ -68,7 +68,7 @@ def evidence_whole(
     loudest = float(hz[np.argmax(level)]) if len(hz) else named_hz
     over = CENTS_PER_NEPER * np.log(hz / named_hz)
     part = (0.06, max(0.2, min(1.0, rings)))
-    named, loud, low = (settled(x, rate, one, part) for one in (named_hz, loudest, lowest))
+    named, loud, low = (settled(x, rate, value, part) for value in (named_hz, loudest, lowest))
     levels = [_level_db(x, rate, at) - _level_db(x, rate, 0.0) for at in LEVELS_S]
     far = cents_between(named_hz, loudest)
     return np.array(

@@ -133,8 +133,8 @@ def _between(x: FloatArray, y: FloatArray) -> Callable[[FloatArray], FloatArray]
     overshoot (Fritsch and Carlson, SIAM J. Numer. Anal. 17 (1980) 238)."""
     from scipy.interpolate import PchipInterpolator
 
-    made: Callable[[FloatArray], FloatArray] = PchipInterpolator(x, y, axis=0)
-    return made
+    values: Callable[[FloatArray], FloatArray] = PchipInterpolator(x, y, axis=0)
+    return values
 
 
 def present_interval(drum: Drum) -> float:
@@ -225,7 +225,7 @@ def _curve(
 ) -> Curve:
     part = rows[0][0]
     places = np.array([local for _unused, local in rows], dtype=np.intp)
-    if any(one is not part for one, _unused in rows):
+    if any(pairs is not part for pairs, _unused in rows):
         raise ConvergenceError(_("One drum’s settings were not solved together."))
     if not part.settled[places].all():
         raise ConvergenceError(
@@ -248,7 +248,7 @@ def _curve(
     loud = (-np.expm1(-2.0 * rate * LISTENING_S) * share * energy).sum(axis=0)
     best = np.sort(np.argsort(-loud, kind="stable")[:LINES])
     note_hz, note_t60 = hz[at, lowest], part.t60_s[places][at, lowest]
-    notes = np.array([cents_of(one, a4_hz) for one in note_hz])
+    notes = np.array([cents_of(item, a4_hz) for item in note_hz])
     if np.any(np.diff(notes) <= 0.0):
         raise ConvergenceError(
             _("The pitch of {name!r} does not rise with tension.").format(name=drum.name)
@@ -290,9 +290,9 @@ def _log_glide(
     parabola between them. It hangs on the note much more than on what lies between the heads."""
     notes, glides = [], []
     for pair in pairs:
-        found = partials(drum, pair, lowest=4)
-        first = found.fundamental
-        notes.append(cents_of(float(found.frequency_hz[first]), a4_hz))
-        glides.append(math.log(max(float(glide_cents(found, stroke)[first]), 1e-3)))
+        modes = partials(drum, pair, lowest=4)
+        first = modes.fundamental
+        notes.append(cents_of(float(modes.frequency_hz[first]), a4_hz))
+        glides.append(math.log(max(float(glide_cents(modes, stroke)[first]), 1e-3)))
     terms = np.polyfit(notes, glides, len(notes) - 1)
     return lambda at: np.asarray(np.polyval(terms, at))

@@ -194,13 +194,15 @@ class Kit:
 
     def seat(self, drum_id: int) -> Seat | None:
         """The place of a drum, None if it is not in the set."""
-        return next((one for one in self.seats if one.drum_id == drum_id), None)
+        return next((seat for seat in self.seats if seat.drum_id == drum_id), None)
 
     def with_seat(self, seat: Seat) -> Kit:
         """The set with a drum's place changed, or the drum added."""
         if self.seat(seat.drum_id) is None:
             return replace(self, seats=(*self.seats, seat))
-        seats = tuple(seat if one.drum_id == seat.drum_id else one for one in self.seats)
+        seats = tuple(
+            seat if candidate.drum_id == seat.drum_id else candidate for candidate in self.seats
+        )
         return replace(self, seats=seats)
 
     def without(self, drum_id: int) -> Kit:
@@ -237,9 +239,9 @@ def members(kit: Kit, drums: Mapping[int, Drum]) -> tuple[Member, ...]:
     return ordered([Member(drums[s.drum_id], s) for s in kit.seats if s.drum_id in drums])
 
 
-def ordered(found: Sequence[Member]) -> tuple[Member, ...]:
+def ordered(results: Sequence[Member]) -> tuple[Member, ...]:
     """Drums low to high by size, those apart from the chord last."""
-    return tuple(sorted(found, key=lambda one: (one.seat.apart, -size(one.drum))))
+    return tuple(sorted(results, key=lambda item: (item.seat.apart, -size(item.drum))))
 
 
 def names_of(kits: Sequence[Kit], drum_id: int) -> tuple[str, ...]:
@@ -258,9 +260,9 @@ def on_side(drum: Drum) -> bool:
     return drum.kind in ("bass", "concert_bass")
 
 
-def distance_m(one: Seat, other: Seat) -> float:
+def distance_m(seat: Seat, other: Seat) -> float:
     """Between the middles of two drums."""
-    return math.dist((one.x_m, one.y_m, one.height_m), (other.x_m, other.y_m, other.height_m))
+    return math.dist((seat.x_m, seat.y_m, seat.height_m), (other.x_m, other.y_m, other.height_m))
 
 
 def usual_seat(drum_id: int, drum: Drum, taken: tuple[Seat, ...]) -> Seat:

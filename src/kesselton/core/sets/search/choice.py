@@ -155,8 +155,8 @@ def _note_of(curve: Curve, batter_hz: float) -> float:
     return here
 
 
-def same(one: float, other: float) -> bool:
-    return (math.isnan(one) and math.isnan(other)) or abs(one - other) < 0.01
+def same(value: float, other: float) -> bool:
+    return (math.isnan(value) and math.isnan(other)) or abs(value - other) < 0.01
 
 
 def _own_cost(
@@ -223,14 +223,14 @@ def talk_db(
 ) -> FloatArray:
     """Level of the louder of the two answers a stroke on one gets from the other, dB over the
     stroke, (a, b): every motion driven by every line, by how near they lie (theory eq. 96)."""
-    one, other = first.lines, second.lines
-    gap = one.omega[a][:, None, :, None] - other.omega[b][None, :, None, :]
-    width = one.rate[a][:, None, :, None] + other.rate[b][None, :, None, :]
+    lines, other = first.lines, second.lines
+    gap = lines.omega[a][:, None, :, None] - other.omega[b][None, :, None, :]
+    width = lines.rate[a][:, None, :, None] + other.rate[b][None, :, None, :]
     near = 1.0 / (gap**2 + width**2)
     # S^2 p^2 / 8 with S^2 = 4 pi c 2 d / (rho w^2), p^2 = 2 rho c W / (4 pi r^2)
     c = first.member.drum.air.sound_speed_m_per_s
     scale = 0.25 * (c / max(distance_m, NEAREST_M)) ** 2
-    there = np.einsum("ai,abij,bj->ab", one.sent[a], near, other.takes[b])
-    back = np.einsum("bj,abij,ai->ab", other.sent[b], near, one.takes[a])
+    there = np.einsum("ai,abij,bj->ab", lines.sent[a], near, other.takes[b])
+    back = np.einsum("bj,abij,ai->ab", other.sent[b], near, lines.takes[a])
     out: FloatArray = 10.0 * np.log10(np.maximum(scale * np.maximum(there, back), 1e-9))
     return out

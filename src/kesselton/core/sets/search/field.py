@@ -47,13 +47,13 @@ class Field:
             raise InputError(
                 _("Its heads have no usable pitch together."), _("Check its heads in Tuning.")
             )
-        return cls(tuple(sorted(curves, key=lambda one: (one.interval_cents,))))
+        return cls(tuple(sorted(curves, key=lambda item: (item.interval_cents,))))
 
     def near(self, interval: float) -> Curve:
         """The curve whose interval comes nearest."""
         if len(self.curves) == 1:
             return self.curves[0]
-        return min(self.curves, key=lambda one: abs(one.interval_cents - interval))
+        return min(self.curves, key=lambda item: abs(item.interval_cents - interval))
 
     def clamped(self, spot: Spot) -> Spot:
         """The nearest place that heads, rods and hoops bear."""
@@ -82,18 +82,19 @@ class Field:
         """What the drum does there, one row."""
         below, above, share = self._beside(spot.interval)
         note = np.array([spot.note])
-        one = below.at(note)
+        settings = below.at(note)
         if share == 0.0:
-            return one
+            return settings
         other = above.at(note)
         logs = ("pitches_hz", "tensions_n_per_m", "hz", "rate", "energy_j")
         mixed = {
             name: np.exp(
-                (1.0 - share) * np.log(getattr(one, name)) + share * np.log(getattr(other, name))
+                (1.0 - share) * np.log(getattr(settings, name))
+                + share * np.log(getattr(other, name))
             )
             for name in logs
         }
-        sound = (1.0 - share) * one.share + share * other.share
+        sound = (1.0 - share) * settings.share + share * other.share
         return Settings(
             np.array([spot.interval]), note, mixed["pitches_hz"], mixed["tensions_n_per_m"],
             mixed["hz"], mixed["rate"], sound, mixed["energy_j"],

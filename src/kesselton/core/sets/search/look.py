@@ -86,7 +86,7 @@ def look(
         beat = _beat(i, j, columns[i], columns[j])
         if beat.rough >= ROUGH_FROM and beat.beats_hz <= BEATS_TO_HZ:
             beats.append(beat)
-    beats.sort(key=lambda one: -one.rough)
+    beats.sort(key=lambda beat: -beat.rough)
     return Look(tuple(columns), tuple(beats[:MOST_CLASHES]))
 
 
@@ -122,13 +122,13 @@ def _says(note: float, band: tuple[float, float] | None, shell: float) -> str:
     return "far" if abs(note - shell) > SHELL_CENTS else ""
 
 
-def _beat(i: int, j: int, one: Column, other: Column) -> Beat:
+def _beat(i: int, j: int, column: Column, other: Column) -> Beat:
     """The two partials of two drums that are roughest together."""
-    mine = np.argsort(-one.level_db)[:LOUDEST]
+    mine = np.argsort(-column.level_db)[:LOUDEST]
     theirs = np.argsort(-other.level_db)[:LOUDEST]
-    hz, other_hz = one.hz[mine], other.hz[theirs]
+    hz, other_hz = column.hz[mine], other.hz[theirs]
     weak = np.minimum.outer(
-        10.0 ** (one.level_db[mine] / 20.0), 10.0 ** (other.level_db[theirs] / 20.0)
+        10.0 ** (column.level_db[mine] / 20.0), 10.0 ** (other.level_db[theirs] / 20.0)
     )
     rough = weak * dissonance(hz[:, None], other_hz[None, :])
     a, b = np.unravel_index(int(np.argmax(rough)), rough.shape)

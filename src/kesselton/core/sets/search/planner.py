@@ -71,9 +71,9 @@ class Planner:
     def __post_init__(self) -> None:
         if not self.members:
             raise InputError(_("The set has no drums."), _("Add one."), "seats")
-        for one in self.members:
-            with naming(one):
-                self.choices.append(choice(one, self.wish, self.a4_hz))
+        for candidate in self.members:
+            with naming(candidate):
+                self.choices.append(choice(candidate, self.wish, self.a4_hz))
         self._in_chord = [i for i, member in enumerate(self.members) if not member.seat.apart]
         self._place = {drum: place for place, drum in enumerate(self._in_chord)}
 
@@ -82,23 +82,23 @@ class Planner:
     def framed(self, frame: Frame) -> list[tuple[list[int], FloatArray]]:
         """For each drum the settings that count under a chord, and what each costs."""
         out = []
-        for number, one in enumerate(self.choices):
-            if one.member.seat.locked:
-                rows = [one.now]
-            elif one.member.seat.apart:
-                rows = list(range(len(one.settings)))
+        for number, candidate in enumerate(self.choices):
+            if candidate.member.seat.locked:
+                rows = [candidate.now]
+            elif candidate.member.seat.apart:
+                rows = list(range(len(candidate.settings)))
             else:
-                rows = self._rows(one, frame, self._place[number])
+                rows = self._rows(candidate, frame, self._place[number])
             out.append((rows, self._own(frame, number, rows)))
         return out
 
     def _own(self, frame: Frame, number: int, rows: Sequence[int]) -> FloatArray:
         """What settings of a drum cost by themselves, on the chord or off it."""
-        one, mine = self.choices[number], np.array(rows)
-        if one.member.seat.apart:
-            return np.asarray(one.cost[mine])
-        off = np.abs(frame.off(self._place[number], one.settings.notes[mine]))
-        return np.asarray(one.cost[mine] + OFF_CHORD * np.minimum(off, MOST_OFF) / 100.0)
+        candidate, mine = self.choices[number], np.array(rows)
+        if candidate.member.seat.apart:
+            return np.asarray(candidate.cost[mine])
+        off = np.abs(frame.off(self._place[number], candidate.settings.notes[mine]))
+        return np.asarray(candidate.cost[mine] + OFF_CHORD * np.minimum(off, MOST_OFF) / 100.0)
 
     def _rows(self, choice: Choice, frame: Frame, place: int) -> list[int]:
         """Settings on the chord's notes, on the ends of what is borne, and as it is."""
@@ -118,31 +118,33 @@ class Planner:
             start += count
         return sorted(rows)
 
-    def pair(self, one: int, other: int, rows: Sequence[int], others: Sequence[int]) -> FloatArray:
+    def pair(
+        self, number: int, other: int, rows: Sequence[int], others: Sequence[int]
+    ) -> FloatArray:
         """What settings of two drums cost together, (rows, others)."""
-        rough, talk = self.clash(one, other, rows, others)
+        rough, talk = self.clash(number, other, rows, others)
         talking = np.maximum(talk - QUIET_DB, 0.0) / TALK_DB
         out: FloatArray = CLASH * rough / ROUGHEST + TALK * talking
         return out
 
     def clash(
-        self, one: int, other: int, rows: Sequence[int], others: Sequence[int]
+        self, number: int, other: int, rows: Sequence[int], others: Sequence[int]
     ) -> tuple[FloatArray, FloatArray]:
         """Roughness, and level in dB of the louder answer, of settings of two drums."""
-        key = (one, other)
+        key = (number, other)
         if key not in self._pairs:
-            shape = len(self.choices[one].settings), len(self.choices[other].settings)
+            shape = len(self.choices[number].settings), len(self.choices[other].settings)
             self._pairs[key] = np.full(shape, np.nan), np.full(shape, np.nan)
         known, talk = self._pairs[key]
         a, b = np.array(rows), np.array(others)
         block = np.ix_(a, b)
         if np.isnan(known[block]).any():
-            apart = distance_m(self.members[one].seat, self.members[other].seat)
-            (hz, loud), (other_hz, other_loud) = self.choices[one].loud, self.choices[other].loud
+            apart = distance_m(self.members[number].seat, self.members[other].seat)
+            (hz, loud), (other_hz, other_loud) = self.choices[number].loud, self.choices[other].loud
             known[block] = roughness(
                 hz[a][:, None], loud[a][:, None], other_hz[b][None], other_loud[b][None]
             )
-            talk[block] = talk_db(self.choices[one], self.choices[other], a, b, apart)
+            talk[block] = talk_db(self.choices[number], self.choices[other], a, b, apart)
         return known[block], talk[block]
 
     # the search
@@ -169,23 +171,23 @@ class Planner:
         for frame in self.frames():
             framed = self.framed(frame)
             looked.append((float(sum(cost.min() for _unused, cost in framed)), frame, framed))
-        looked.sort(key=lambda one: one[0])
-        found: list[tuple[float, int, Frame, list[int]]] = []
+        looked.sort(key=lambda item: item[0])
+        results: list[tuple[float, int, Frame, list[int]]] = []
         seen = itertools.count()
         budget = [MOST_LOOKED]
         for least, frame, framed in looked:
-            worst = _worst(found, count)
+            worst = _worst(results, count)
             if least >= worst:
                 break
             for cost, rows in self._in_frame(framed, worst, budget):
-                _put(found, (cost, next(seen), frame, rows), count)
-        if not found:  # nothing rises from large to small: told by what it costs
+                _put(results, (cost, next(seen), frame, rows), count)
+        if not results:  # nothing rises from large to small: told by what it costs
             if math.isfinite(self._crossing):
                 raise InputError(_("This set cannot be planned."), _("Unlock some drums."), "seats")
             self._crossing = CROSSING
             return self.best(count)
-        found.sort(key=lambda one: one[:2])
-        return [self._plan(frame, rows, cost) for cost, _unused, frame, rows in found]
+        results.sort(key=lambda item: item[:2])
+        return [self._plan(frame, rows, cost) for cost, _unused, frame, rows in results]
 
     def _in_frame(
         self,
@@ -257,12 +259,12 @@ class Planner:
 
     def _plan(self, frame: Frame, rows: Sequence[int], cost: float) -> Plan:
         drums = []
-        for number, (one, row) in enumerate(zip(self.choices, rows, strict=True)):
+        for number, (candidate, row) in enumerate(zip(self.choices, rows, strict=True)):
             off = 0.0
-            if not one.member.seat.apart:
-                note = one.settings.notes[[row]]
+            if not candidate.member.seat.apart:
+                note = candidate.settings.notes[[row]]
                 off = float(frame.off(self._place[number], note)[0])
-            drums.append(tuned(one, row, off, self.a4_hz))
+            drums.append(tuned(candidate, row, off, self.a4_hz))
         return Plan(frame, tuple(drums), self.clashes(rows), cost)
 
     def clashes(self, rows: Sequence[int]) -> tuple[Clash, ...]:
@@ -271,15 +273,15 @@ class Planner:
         for i, j in itertools.combinations(range(len(rows)), 2):
             rough, talk = self.clash(i, j, [rows[i]], [rows[j]])
             out.append(Clash(i, j, float(rough[0, 0]), float(talk[0, 0])))
-        return tuple(sorted(out, key=lambda one: -one.rough))
+        return tuple(sorted(out, key=lambda item: -item.rough))
 
     # a few minutes
 
     def few_changes(self, most: int = 3) -> list[Plan]:
         """The drums as they are, and after one, two … changes: each the single change that makes
         the set cheapest. Stops where nothing helps by as much as touching a drum costs."""
-        rows = [one.now for one in self.choices]
-        whole = sorted(self.frames(), key=lambda one: self.cost_of(one, rows))[:FEW_FRAMES]
+        rows = [candidate.now for candidate in self.choices]
+        whole = sorted(self.frames(), key=lambda item: self.cost_of(item, rows))[:FEW_FRAMES]
         framed = [self.framed(frame) for frame in whole]
         out = [self._plan(whole[0], rows, self.cost_of(whole[0], rows))]
         for _unused in range(most):
@@ -291,7 +293,7 @@ class Planner:
                         tries += self._one_change(frame, rows, drum, mine, own, base)
             if not tries:
                 break
-            cost, frame, changed = min(tries, key=lambda one: one[0])
+            cost, frame, changed = min(tries, key=lambda item: item[0])
             if cost > out[-1].cost - RETUNED:
                 break
             rows = changed
@@ -334,28 +336,28 @@ class Planner:
         return all(b > a + LEAST_STEP for a, b in itertools.pairwise(notes))
 
 
-def _worst(found: list[tuple[float, int, Frame, list[int]]], count: int) -> float:
-    return math.inf if len(found) < count else max(one[0] for one in found)
+def _worst(results: list[tuple[float, int, Frame, list[int]]], count: int) -> float:
+    return math.inf if len(results) < count else max(item[0] for item in results)
 
 
 def _put(
-    found: list[tuple[float, int, Frame, list[int]]],
+    results: list[tuple[float, int, Frame, list[int]]],
     new: tuple[float, int, Frame, list[int]],
     count: int,
 ) -> None:
     """Keep a plan among the best unless a better one is like it: nearly the same chord."""
-    for place, old in enumerate(found):
+    for place, old in enumerate(results):
         if _alike(old[2], new[2]) or old[3] == new[3]:
             if new[0] < old[0]:
-                found[place] = new
+                results[place] = new
             return
-    found.append(new)
-    if len(found) > count:
-        found[:] = heapq.nsmallest(count, found, key=lambda one: one[:2])
+    results.append(new)
+    if len(results) > count:
+        results[:] = heapq.nsmallest(count, results, key=lambda item: item[:2])
 
 
-def _alike(one: Frame, other: Frame) -> bool:
-    if one.chord != other.chord or one.tones != other.tones:
+def _alike(frame: Frame, other: Frame) -> bool:
+    if frame.chord != other.chord or frame.tones != other.tones:
         return False
-    gap = abs(one.root_cents - other.root_cents)
-    return (min(gap, CENTS_PER_OCTAVE - gap) if one.free else gap) < APART_CENTS
+    gap = abs(frame.root_cents - other.root_cents)
+    return (min(gap, CENTS_PER_OCTAVE - gap) if frame.free else gap) < APART_CENTS

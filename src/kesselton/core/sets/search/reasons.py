@@ -48,29 +48,29 @@ class Reason:
     value: float = math.nan
 
 
-def reasons(one: Tuned, member: Member) -> tuple[Reason, ...]:
+def reasons(tuning: Tuned, member: Member) -> tuple[Reason, ...]:
     """What a plan means for one drum."""
-    out = [Reason("as_is")] if one.as_is else _moved(one, member)
-    if not math.isnan(one.interval_cents):
-        out.append(Reason("interval", one.interval_cents))
-    if math.isnan(one.outside_cents):
+    out = [Reason("as_is")] if tuning.as_is else _moved(tuning, member)
+    if not math.isnan(tuning.interval_cents):
+        out.append(Reason("interval", tuning.interval_cents))
+    if math.isnan(tuning.outside_cents):
         out.append(Reason("no_sweet_spot"))
-    elif abs(one.outside_cents) > OFF_BY:
-        out.append(Reason("off_sweet_spot", one.outside_cents))
+    elif abs(tuning.outside_cents) > OFF_BY:
+        out.append(Reason("off_sweet_spot", tuning.outside_cents))
     else:
         out.append(Reason("in_sweet_spot"))
-    if abs(one.off_chord_cents) >= CLEAR_OF_CENTS:
-        out.append(Reason("off_chord", one.off_chord_cents))
-    if abs(one.shell_cents) > SHELL_CENTS:
-        out.append(Reason("off_shell", one.shell_cents))
+    if abs(tuning.off_chord_cents) >= CLEAR_OF_CENTS:
+        out.append(Reason("off_chord", tuning.off_chord_cents))
+    if abs(tuning.shell_cents) > SHELL_CENTS:
+        out.append(Reason("off_shell", tuning.shell_cents))
     return tuple(out)
 
 
-def _moved(one: Tuned, member: Member) -> list[Reason]:
+def _moved(tuning: Tuned, member: Member) -> list[Reason]:
     below = "snare_side_moved" if member.drum.kind == "snare" else "resonant_moved"
     return [
         Reason(code, cents)
-        for code, cents in zip(("batter_moved", below), one.moved_cents, strict=False)
+        for code, cents in zip(("batter_moved", below), tuning.moved_cents, strict=False)
         if abs(cents) > 1.0
     ]
 
@@ -110,10 +110,10 @@ def reason_words(reason: Reason) -> str:
     return MOVES[code, value > 0.0].format(cents=abs(value))
 
 
-def reasons_words(found: Sequence[Reason]) -> list[str]:
+def reasons_words(results: Sequence[Reason]) -> list[str]:
     """Reasons in the language in use; what is done to the heads is one of them."""
-    moved = [reason_words(one) for one in found if one.code.endswith("_moved")]
-    others = [reason_words(one) for one in found if not one.code.endswith("_moved")]
+    moved = [reason_words(reason) for reason in results if reason.code.endswith("_moved")]
+    others = [reason_words(reason) for reason in results if not reason.code.endswith("_moved")]
     return [both(moved), *others] if moved else others
 
 
@@ -121,9 +121,9 @@ def stretched(plan: Plan) -> int | None:
     """Number of the drum of a plan that is furthest from where it speaks, or from the chord; None
     if all are well."""
 
-    def strain(one: Tuned) -> float:
-        outside = 200.0 if math.isnan(one.outside_cents) else abs(one.outside_cents)
-        off = abs(one.off_chord_cents)
+    def strain(tuning: Tuned) -> float:
+        outside = 200.0 if math.isnan(tuning.outside_cents) else abs(tuning.outside_cents)
+        off = abs(tuning.off_chord_cents)
         return outside + (off if off >= CLEAR_OF_CENTS else 0.0)
 
     strains = [strain(drum) for drum in plan.drums]
@@ -132,7 +132,7 @@ def stretched(plan: Plan) -> int | None:
 
 
 def helping_head(
-    one: Tuned, member: Member, wish: Wish, heads: Sequence[Head], a4_hz: float
+    tuning: Tuned, member: Member, wish: Wish, heads: Sequence[Head], a4_hz: float
 ) -> Helping | None:
     """The batter head with which a drum comes nearest to speaking at the note it is given.
 
@@ -150,16 +150,18 @@ def helping_head(
         try:
             fitted = drum.with_setting("batter", replace(drum.batter, head=head))
             touch = TOUCHES[wish.touch].value
-            (curve, *_unused) = drum_curves(fitted, (one.interval_cents,), touch, a4_hz) or (None,)
+            (curve, *_unused) = drum_curves(fitted, (tuning.interval_cents,), touch, a4_hz) or (
+                None,
+            )
         except KesseltonError:
             continue  # it does not fit this drum, so it cannot help
         if curve is None or curve.band is None:
             continue
         low, high = curve.band
-        off = max(low - one.note_cents, one.note_cents - high, 0.0)
+        off = max(low - tuning.note_cents, tuning.note_cents - high, 0.0)
         if best is None or off < best.outside_cents:
-            best = Helping(one.name, head.name, off)
-    now_off = math.inf if math.isnan(one.outside_cents) else abs(one.outside_cents)
+            best = Helping(tuning.name, head.name, off)
+    now_off = math.inf if math.isnan(tuning.outside_cents) else abs(tuning.outside_cents)
     return best if best is not None and best.outside_cents < now_off - OFF_BY else None
 
 

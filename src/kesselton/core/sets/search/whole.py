@@ -39,7 +39,7 @@ class SolvedSet:
     """
 
     members: tuple[Member, ...]
-    found: tuple[Prediction, ...]
+    predictions: tuple[Prediction, ...]
     ready: tuple[Ready, ...]
     fields: tuple[Field, ...]
     spots: tuple[Spot, ...]
@@ -65,7 +65,7 @@ class Planned:
     helping: tuple[Helping | None, ...]
 
 
-def solve(found: tuple[Member, ...], wish: Wish, a4_hz: float) -> SolvedSet:
+def solve(members: tuple[Member, ...], wish: Wish, a4_hz: float) -> SolvedSet:
     """A set worked out as it is set now.
 
     Raises
@@ -74,44 +74,44 @@ def solve(found: tuple[Member, ...], wish: Wish, a4_hz: float) -> SolvedSet:
         Naming the drum that cannot be worked out.
     """
     touch = TOUCHES[wish.touch].value
-    predictions, made, fields, spots = [], [], [], []
-    for one in found:
-        with naming(one):
-            stroke = Stroke(beater=TYPICAL_BEATER[one.drum.kind], touch=touch)
-            predictions.append(predict(one.drum, stroke))
-            made.append(ready(predictions[-1]))
-            curves = drum_curves(one.drum, offers(one, wish), touch, a4_hz)
+    predictions, results, fields, spots = [], [], [], []
+    for member in members:
+        with naming(member):
+            stroke = Stroke(beater=TYPICAL_BEATER[member.drum.kind], touch=touch)
+            predictions.append(predict(member.drum, stroke))
+            results.append(ready(predictions[-1]))
+            curves = drum_curves(member.drum, offers(member, wish), touch, a4_hz)
             fields.append(Field.of(curves))
-            interval = present_interval(one.drum)
-            spots.append(Spot(note_now(one.drum, fields[-1].near(interval)), interval))
-    away = np.array([[distance_m(a.seat, b.seat) for b in found] for a in found])
+            interval = present_interval(member.drum)
+            spots.append(Spot(note_now(member.drum, fields[-1].near(interval)), interval))
+    away = np.array([[distance_m(a.seat, b.seat) for b in members] for a in members])
     return SolvedSet(
-        found,
+        members,
         tuple(predictions),
-        tuple(made),
+        tuple(results),
         tuple(fields),
         tuple(spots),
-        matrix(made, [prediction.stroke for prediction in predictions], away),
-        {place: balance(found, predictions, place) for place in PLACES},
+        matrix(results, [prediction.stroke for prediction in predictions], away),
+        {place: balance(members, predictions, place) for place in PLACES},
     )
 
 
-def plan(found: tuple[Member, ...], wish: Wish, heads: Sequence[Head], a4_hz: float) -> Planned:
+def plan(members: tuple[Member, ...], wish: Wish, heads: Sequence[Head], a4_hz: float) -> Planned:
     """The best plans of a set, and the few changes that help most."""
-    planner = Planner(found, wish, a4_hz)
+    planner = Planner(members, wish, a4_hz)
     plans = planner.best()
     few = planner.few_changes()
     helping: list[Helping | None] = []
-    for one in plans:
-        worst = stretched(one)
+    for candidate in plans:
+        worst = stretched(candidate)
         if worst is None:
             helping.append(None)
         else:
-            helping.append(helping_head(one.drums[worst], found[worst], wish, heads, a4_hz))
-    return Planned(found, wish, tuple(plans), tuple(few), tuple(helping))
+            helping.append(helping_head(candidate.drums[worst], members[worst], wish, heads, a4_hz))
+    return Planned(members, wish, tuple(plans), tuple(few), tuple(helping))
 
 
-def as_planned(found: SolvedSet, wanted: Plan, a4_hz: float) -> list[Prediction]:
+def as_planned(solved_set: SolvedSet, wanted: Plan, a4_hz: float) -> list[Prediction]:
     """The drums of a set as a plan has them.
 
     Raises
@@ -120,12 +120,14 @@ def as_planned(found: SolvedSet, wanted: Plan, a4_hz: float) -> list[Prediction]
         If one of them cannot be set so.
     """
     out = []
-    for member, now, one in zip(found.members, found.found, wanted.drums, strict=True):
-        if one.as_is or member.seat.locked:
+    for member, now, tuning in zip(
+        solved_set.members, solved_set.predictions, wanted.drums, strict=True
+    ):
+        if tuning.as_is or member.seat.locked:
             out.append(now)
             continue
-        spot = Spot(one.note_cents, one.interval_cents)
-        drum = set_to(member.drum, spot, a4_hz, one.pitches_hz)
+        spot = Spot(tuning.note_cents, tuning.interval_cents)
+        drum = set_to(member.drum, spot, a4_hz, tuning.pitches_hz)
         out.append(predict(drum, now.stroke))
     return out
 

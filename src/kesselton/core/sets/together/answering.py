@@ -33,16 +33,16 @@ class Ready:
     """A drum as it is set, solved, and with its wires lying on it if they are engaged."""
 
     drum: Drum
-    found: Prediction
+    prediction: Prediction
     on: Lying | None
 
     @property
     def rate(self) -> FloatArray:
         """Neper a second of every partial, muffling counted, (P,)."""
-        return decay_rate(self.found.partials.t60_s)
+        return decay_rate(self.prediction.partials.t60_s)
 
 
-def ready(found: Prediction) -> Ready:
+def ready(prediction: Prediction) -> Ready:
     """A predicted drum, made ready to answer others.
 
     Raises
@@ -50,9 +50,9 @@ def ready(found: Prediction) -> Ready:
     InputError, ConvergenceError
         If its wires cannot lie on it.
     """
-    drum = found.drum
+    drum = prediction.drum
     laid = drum.lying_wires
-    return Ready(drum, found, None if laid is None else lying(found.partials, laid))
+    return Ready(drum, prediction, None if laid is None else lying(prediction.partials, laid))
 
 
 @dataclass(frozen=True)
@@ -86,7 +86,7 @@ class Answer:
         return self.wires_db > 0.0
 
 
-def coupling(found: Prediction, omega: FloatArray, radiation: FloatArray) -> FloatArray:
+def coupling(prediction: Prediction, omega: FloatArray, radiation: FloatArray) -> FloatArray:
     """Force on each motion over the sound pressure at the drum, m^2/sqrt(kg), (P,).
 
     Notes
@@ -95,7 +95,7 @@ def coupling(found: Prediction, omega: FloatArray, radiation: FloatArray) -> Flo
     reciprocity, a small source that sends alike to all sides (L. E. Kinsler et al., Fundamentals
     of Acoustics, on reciprocity, from memory).
     """
-    air = found.drum.air
+    air = prediction.drum.air
     c, rho = air.sound_speed_m_per_s, air.density_kg_per_m3
     out: FloatArray = np.sqrt(4.0 * math.pi * c * 2.0 * radiation / (rho * omega**2))
     return out
@@ -103,8 +103,8 @@ def coupling(found: Prediction, omega: FloatArray, radiation: FloatArray) -> Flo
 
 def sound_pressures(struck: Ready, stroke: Stroke, distance_m: float) -> FloatArray:
     """Peak sound pressure of each partial at first, (P,) Pa (theory eq. 92)."""
-    p, air = struck.found.partials, struck.drum.air
-    energy = energies_j(p, stroke, struck.found.lines)
+    p, air = struck.prediction.partials, struck.drum.air
+    energy = energies_j(p, stroke, struck.prediction.lines)
     watt = 2.0 * struck.rate * p.radiated_share * energy
     near = max(distance_m, MIN_DISTANCE_M)
     rho_c = air.density_kg_per_m3 * air.sound_speed_m_per_s
@@ -122,7 +122,7 @@ def answer(
     stroke : on the struck drum
     pair : numbers of both, for the answer
     """
-    p = struck.found.partials
+    p = struck.prediction.partials
     pressure = sound_pressures(struck, stroke, distance_m)
     loud = np.argsort(-pressure)[:LOUDEST]
     drive = 2.0 * np.pi * p.frequency_hz[loud] + 1j * struck.rate[loud]
@@ -158,11 +158,11 @@ def driven(
     line, the energies of different lines added. Wires lie on the head and load it; what would
     throw them off is told, not followed.
     """
-    found, p = answering.found, answering.found.partials
+    prediction, p = answering.prediction, answering.prediction.partials
     keep = np.flatnonzero(p.branch != AIR)
     omega = 2.0 * np.pi * p.frequency_hz[keep] + 1j * answering.rate[keep]
     radiation = answering.rate[keep] * p.radiated_share[keep]
-    s = coupling(found, omega.real, radiation)
+    s = coupling(prediction, omega.real, radiation)
     amplitude = np.abs(s[:, None] * pressure / _apart(omega, drive))
     air = answering.drum.air
     rho_c = air.density_kg_per_m3 * air.sound_speed_m_per_s
@@ -202,9 +202,9 @@ def _wires(
     """How far beyond what lifts its wires a head goes, for how long, and driven by which note."""
     if on.leaves_m_per_s2 <= 0.0:
         return math.inf, math.inf, 0.0
-    p = answering.found.partials
+    p = answering.prediction.partials
     bare = coupling(
-        answering.found,
+        answering.prediction,
         2.0 * np.pi * p.frequency_hz[on.index],
         answering.rate[on.index] * p.radiated_share[on.index],
     )

@@ -40,7 +40,9 @@ class Heard:
     batter_share: float
 
 
-def balance(members: Sequence[Member], found: Sequence[Prediction], place: str) -> list[Heard]:
+def balance(
+    members: Sequence[Member], predictions: Sequence[Prediction], place: str
+) -> list[Heard]:
     """How loud the drums are at a place, each struck as its prediction says.
 
     Notes
@@ -56,13 +58,16 @@ def balance(members: Sequence[Member], found: Sequence[Prediction], place: str) 
             "place",
         )
     levels, shares = [], []
-    for member, one in zip(members, found, strict=True):
+    for member, prediction in zip(members, predictions, strict=True):
         if place == "inside":
             if not on_side(member.drum):
                 levels.append(-math.inf)
                 shares.append(math.nan)
                 continue
-            power = power_inside(one.partials, energies_j(one.partials, one.stroke, one.lines))
+            power = power_inside(
+                prediction.partials,
+                energies_j(prediction.partials, prediction.stroke, prediction.lines),
+            )
             levels.append(float(power.sum()))
             shares.append(math.nan)
             continue
@@ -72,9 +77,9 @@ def balance(members: Sequence[Member], found: Sequence[Prediction], place: str) 
             levels.append(-math.inf)
             shares.append(math.nan)
             continue
-        power = sounding_j(one.partials, one.stroke, one.lines) / LISTENING_S
-        split = _split(one.partials)
-        radius = one.partials.system.radius_m
+        power = sounding_j(prediction.partials, prediction.stroke, prediction.lines) / LISTENING_S
+        split = _split(prediction.partials)
+        radius = prediction.partials.system.radius_m
         parts = [
             float(np.sum(power * share)) / (max(gap, radius) ** 2)
             for share, gap in zip(split, away, strict=False)
@@ -93,16 +98,16 @@ def balance(members: Sequence[Member], found: Sequence[Prediction], place: str) 
     ]
 
 
-def _split(found: Partials) -> list[np.ndarray]:
+def _split(partials: Partials) -> list[np.ndarray]:
     """Share of each partial's sound that each head sends, by the square of its motion."""
     heads = [
         part
-        for part, end in zip(found.system.slices, found.system.ends, strict=True)
+        for part, end in zip(partials.system.slices, partials.system.ends, strict=True)
         if end.head is not None
     ]
-    moved = [np.sum(np.abs(found.shape[:, part]) ** 2, axis=1) for part in heads]
+    moved = [np.sum(np.abs(partials.shape[:, part]) ** 2, axis=1) for part in heads]
     whole = np.maximum(np.sum(moved, axis=0), 1e-30)
-    return [one / whole for one in moved]
+    return [item / whole for item in moved]
 
 
 def _heads(member: Member) -> list[tuple[float, float, float]]:

@@ -74,14 +74,14 @@ class Cure:
         return not self.why_not and self.help_db < LITTLE_DB
 
 
-def of_wires(found: Answer) -> bool:
+def of_wires(candidate: Answer) -> bool:
     """Whether the wires are what talks."""
-    return not math.isnan(found.wires_db) and found.wires_db > NEARLY_DB
+    return not math.isnan(candidate.wires_db) and candidate.wires_db > NEARLY_DB
 
 
-def talk_db(found: Answer, wires: bool) -> float:
+def talk_db(candidate: Answer, wires: bool) -> float:
     """What is to be made quieter: the wires over their threshold, or the heads."""
-    return found.wires_db if wires else found.level_db
+    return candidate.wires_db if wires else candidate.level_db
 
 
 def cures(
@@ -100,8 +100,12 @@ def cures(
 
     def after(number: int, done: Ready) -> float:
         both = (done, answering) if number == 0 else (struck, done)
-        found = answer(*both, stroke, distance_m, pair)
-        return talk_db(found, wires) if wires == (not math.isnan(found.wires_db)) else -math.inf
+        candidate = answer(*both, stroke, distance_m, pair)
+        return (
+            talk_db(candidate, wires)
+            if wires == (not math.isnan(candidate.wires_db))
+            else -math.inf
+        )
 
     best: dict[tuple[str, int], tuple[Cure, Ready | None]] = {}
     for kind, number, amount, make, seconds in _tries(struck, answering, wires):
@@ -109,7 +113,7 @@ def cures(
         try:
             drum, quieter = make(), math.inf
             if kind != "off":
-                done = ready(predict(drum, (struck, answering)[number].found.stroke))
+                done = ready(predict(drum, (struck, answering)[number].prediction.stroke))
                 quieter = before - after(number, done)
             if math.isinf(before):
                 quieter = math.inf if kind in ("off", "strainer") else 0.0
@@ -120,7 +124,8 @@ def cures(
         if old is None or old.why_not or (not cure.why_not and cure.help_db > old.help_db):
             best[key] = (cure, done)
     priced = [
-        _priced(one, (struck, answering)[pair.index(one.drum)], done) for one, done in best.values()
+        _priced(cure, (struck, answering)[pair.index(cure.drum)], done)
+        for cure, done in best.values()
     ]
     return sorted(priced, key=_rank)
 
@@ -138,11 +143,11 @@ def _rank(cure: Cure) -> tuple[bool, float]:
 def _tries(
     struck: Ready, answering: Ready, wires: bool
 ) -> Iterator[tuple[str, int, float, Callable[[], Drum], float]]:
-    for number, one in enumerate((struck, answering)):
-        drum = one.drum
+    for number, candidate in enumerate((struck, answering)):
+        drum = candidate.drum
         per_head = SECONDS_PER_ROD * drum.shell.rods
         if drum.resonant is not None and drum.one_pull is None:
-            note = one.found.fundamental_hz
+            note = candidate.prediction.fundamental_hz
             present = present_interval(drum)
             if number == 0 or not wires:
                 for cents in OTHER_INTERVALS:
@@ -162,7 +167,7 @@ def _tries(
     if not wires:
         return
     drum = answering.drum
-    hz = answering.found.lug_pitches_hz[1]
+    hz = answering.prediction.lug_pitches_hz[1]
     own, laid = drum.own_wires, drum.laid_wires
     if own is None or laid is None or drum.resonant is None:
         return
@@ -203,15 +208,15 @@ def _priced(cure: Cure, before: Ready, done: Ready | None) -> Cure:
             cure, price=_("{amount:.0f} cents off the chord").format(amount=abs(cure.amount))
         )
     if cure.kind in ("side", "strainer") and done is not None:
-        was, now = wires_response(before.found), wires_response(done.found)
+        was, now = wires_response(before.prediction), wires_response(done.prediction)
         if was is not None and now is not None:
-            said = _("wires respond from {from_touch:.1f} % of a medium stroke").format(
+            message = _("wires respond from {from_touch:.1f} % of a medium stroke").format(
                 from_touch=100.0 * now.from_touch
             )
             return replace(
                 cure,
                 price=_("{said}, {from_touch:.1f} % before ({verdict})").format(
-                    said=said, from_touch=100.0 * was.from_touch, verdict=now.verdict
+                    said=message, from_touch=100.0 * was.from_touch, verdict=now.verdict
                 ),
             )
     return cure

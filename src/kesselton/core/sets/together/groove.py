@@ -91,7 +91,7 @@ def one_by_one(members: Sequence[Member]) -> list[Hit]:
 
 
 def render_hits(
-    found: Mapping[int, Prediction],
+    results: Mapping[int, Prediction],
     hits: Sequence[Hit],
     muted: frozenset[int] = frozenset(),
     rate_hz: int = RATE_HZ,
@@ -100,7 +100,7 @@ def render_hits(
 
     Parameters
     ----------
-    found : the drums by number, as they are set
+    results : the drums by number, as they are set
     muted : drums left out
 
     Raises
@@ -113,22 +113,22 @@ def render_hits(
     A drum is rendered once for each touch; strokes on it add, as a head that still rings takes up
     the next.
     """
-    heard = [hit for hit in hits if hit.drum not in muted and hit.drum in found]
+    heard = [hit for hit in hits if hit.drum not in muted and hit.drum in results]
     if not heard:
         raise InputError(_("All drums are muted."), _("Unmute one."), "muted")
     strokes: dict[tuple[int, float], FloatArray] = {}
     for hit in heard:
         key = (hit.drum, hit.touch)
         if key not in strokes:
-            one = found[hit.drum]
-            wires = one.drum.lying_wires is not None
-            stroke = replace(one.stroke, touch=hit.touch)
-            strokes[key] = strike_samples(one, stroke, wires, rate_hz)
+            prediction = results[hit.drum]
+            wires = prediction.drum.lying_wires is not None
+            stroke = replace(prediction.stroke, touch=hit.touch)
+            strokes[key] = strike_samples(prediction, stroke, wires, rate_hz)
     last = max(hit.at_s for hit in heard)
     out = np.zeros(int((last + TAIL_S) * rate_hz))
     for hit in heard:
         start = int(hit.at_s * rate_hz)
         samples = strokes[hit.drum, hit.touch][: len(out) - start]
         out[start : start + len(samples)] += samples
-    rattles = any(d.drum.own_wires is not None for n, d in found.items() if n not in muted)
+    rattles = any(d.drum.own_wires is not None for n, d in results.items() if n not in muted)
     return Sound(matched(out, rate_hz), rate_hz, rattles)

@@ -37,7 +37,9 @@ class Dialog(QDialog):
 
     def would_lose(self) -> str:
         """What stands typed here and would go, in words; "" for nothing."""
-        typed = (one.text() for one in self.findChildren(Line) if one.unsent and one.isVisible())
+        typed = (
+            line.text() for line in self.findChildren(Line) if line.unsent and line.isVisible()
+        )
         return next((text for text in typed if text.strip()), "")
 
     @safe_override

@@ -297,14 +297,14 @@ class Box(_Overriding, QComboBox):
             return False
         words = (self._ahead + letters).casefold()
         rows = range(self.count())
-        found = next((r for r in rows if self.itemText(r).casefold().startswith(words)), None)
-        if found is None:
-            found = next((r for r in rows if words.strip() in self.itemText(r).casefold()), None)
-        if found is None and letters == " ":
+        number = next((r for r in rows if self.itemText(r).casefold().startswith(words)), None)
+        if number is None:
+            number = next((r for r in rows if words.strip() in self.itemText(r).casefold()), None)
+        if number is None and letters == " ":
             return False
-        if found is not None:
+        if number is not None:
             self._ahead = words
-            self.view().setCurrentIndex(self.model().index(found, self.modelColumn()))
+            self.view().setCurrentIndex(self.model().index(number, self.modelColumn()))
         return True
 
     @safe_override

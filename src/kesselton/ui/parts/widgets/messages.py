@@ -111,5 +111,5 @@ class Unexpected(QObject):
         if isinstance(error, KesseltonError):
             self.caught.emit(error)
             return
-        said = _("Unexpected error: {name}: {error}.").format(name=kind.__name__, error=error)
-        self.caught.emit(UnexpectedError(said, report(error)))
+        message = _("Unexpected error: {name}: {error}.").format(name=kind.__name__, error=error)
+        self.caught.emit(UnexpectedError(message, report(error)))

@@ -224,9 +224,9 @@ def one_by_one(pictures: list[Picture]) -> None:
 
 def _paint_next(pictures: list[Picture]) -> None:
     while pictures:
-        one = pictures.pop(0)
-        if isValid(one):
-            one.setUpdatesEnabled(True)
+        picture = pictures.pop(0)
+        if isValid(picture):
+            picture.setUpdatesEnabled(True)
             QTimer.singleShot(0, lambda: _paint_next(pictures))
             return
 
@@ -248,14 +248,14 @@ def painted(
     size = (
         math.ceil(side * factor + part) for side, part in zip((width, height), over, strict=True)
     )
-    made = QPixmap(*size)
-    made.fill(Qt.GlobalColor.transparent)
-    with QPainter(made) as painter:
+    qpixmap = QPixmap(*size)
+    qpixmap.fill(Qt.GlobalColor.transparent)
+    with QPainter(qpixmap) as painter:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.translate(*over)
         painter.scale(factor, factor)
         paint(painter)
-    return made
+    return qpixmap
 
 
 def elided(p: QPainter, text: str, width: float) -> str:

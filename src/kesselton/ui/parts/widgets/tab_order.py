@@ -46,10 +46,10 @@ def in_order(widget: QWidget) -> Iterator[QWidget]:
         else:
             laid = set()
         children = widget.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly)
-        inside = [one for one in children if one not in laid and not one.isWindow()]
-        inside.sort(key=lambda one: (one.y(), one.x()))
-    for one in inside:
-        yield from in_order(one)
+        inside = [widget for widget in children if widget not in laid and not widget.isWindow()]
+        inside.sort(key=lambda widget: (widget.y(), widget.x()))
+    for candidate in inside:
+        yield from in_order(candidate)
 
 
 def _reached(widget: QWidget) -> bool:

@@ -97,12 +97,12 @@ class TableModel(QAbstractTableModel):
 
     @safe_override
     def flags(self, index: Index) -> Qt.ItemFlag:
-        found = super().flags(index)
+        item_flag = super().flags(index)
         if index.column() in self._ticks:
-            found |= Qt.ItemFlag.ItemIsUserCheckable
+            item_flag |= Qt.ItemFlag.ItemIsUserCheckable
         if index.column() in self._counts:
-            found |= Qt.ItemFlag.ItemIsEditable
-        return found
+            item_flag |= Qt.ItemFlag.ItemIsEditable
+        return item_flag
 
     @safe_override
     def setData(self, index: Index, value: Any, role: int = ROLE.EditRole) -> bool:
@@ -193,7 +193,7 @@ class Table(Grid):
     @safe_override
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.matches(QKeySequence.StandardKey.Copy):
-            chosen = [selectedRow.row() for selectedRow in self.selectionModel().selectedRows()]
+            chosen = [index.row() for index in self.selectionModel().selectedRows()]
             QGuiApplication.clipboard().setText(
                 self.rows.text(sorted(chosen) or range(self.rows.rowCount()))
             )

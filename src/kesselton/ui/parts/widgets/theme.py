@@ -165,11 +165,11 @@ def on_paper() -> Iterator[None]:
 
 def font(points: float = BASE_POINTS, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     """The program's font at a size, as large as the desktop's font asks."""
-    made = QFont()
-    made.setFamilies(FAMILIES)
-    made.setPointSizeF(points * scale())
-    made.setWeight(weight)
-    return made
+    qfont = QFont()
+    qfont.setFamilies(FAMILIES)
+    qfont.setPointSizeF(points * scale())
+    qfont.setWeight(weight)
+    return qfont
 
 
 def desktop_is_dark(app: QApplication) -> bool:
@@ -207,7 +207,7 @@ def apply(app: QApplication, colours: Colours) -> None:
 
 def dressing() -> bool:
     """Whether some that are not on screen still wear the theme before."""
-    return bool(_Redress.waiting) or _Redress.found is not None
+    return bool(_Redress.waiting) or _Redress.on_screen is not None
 
 
 class _Redress:
@@ -216,7 +216,7 @@ class _Redress:
 
     waiting: ClassVar[list[QWidget]] = []
 
-    found: ClassVar[set[QWidget] | None] = None
+    on_screen: ClassVar[set[QWidget] | None] = None
     """Those on screen and right behind it, until the others are looked for."""
 
     @classmethod
@@ -224,29 +224,25 @@ class _Redress:
         now, near = cls._on_screen(app)
         cls._dress(now[:AT_ONCE])
         going = dressing()
-        cls.waiting, cls.found = now[AT_ONCE:] + near, {*now, *near}
+        cls.waiting, cls.on_screen = now[AT_ONCE:] + near, {*now, *near}
         if not going:
             QTimer.singleShot(0, cls._go_on)
 
     @staticmethod
     def _on_screen(app: QApplication) -> tuple[list[QWidget], list[QWidget]]:
         """What is seen, and what stands right behind it; what lies deeper is not looked through."""
-        seen = [
-            topLevelWidget for topLevelWidget in app.topLevelWidgets() if topLevelWidget.isVisible()
-        ]
+        seen = [widget for widget in app.topLevelWidgets() if widget.isVisible()]
         behind: list[QWidget] = []
         for around in seen:  # grows on the way
-            for one in around.findChildren(QWidget, options=DIRECT):
-                (seen if one.isVisible() else behind).append(one)
+            for widget in around.findChildren(QWidget, options=DIRECT):
+                (seen if widget.isVisible() else behind).append(widget)
         return seen, behind
 
     @classmethod
     def _go_on(cls) -> None:
-        if not cls.waiting and cls.found is not None:
-            found, cls.found = cls.found, None
-            cls.waiting = [
-                allWidget for allWidget in QApplication.allWidgets() if allWidget not in found
-            ]
+        if not cls.waiting and cls.on_screen is not None:
+            widgets, cls.on_screen = cls.on_screen, None
+            cls.waiting = [widget for widget in QApplication.allWidgets() if widget not in widgets]
         else:
             now, cls.waiting = cls.waiting[:AT_A_TIME], cls.waiting[AT_A_TIME:]
             cls._dress(now)

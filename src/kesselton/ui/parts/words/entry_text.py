@@ -82,7 +82,7 @@ def many_entries(text: str, rods: int = 0) -> list[str]:
     out: list[str] = []
     lines = [line for line in text.splitlines() if any(sign.isdecimal() for sign in line)]
     counted = [COUNTED.match(line) for line in lines]
-    if [int(one[1]) if one else 0 for one in counted] == list(range(1, len(lines) + 1)):
+    if [int(pairing[1]) if pairing else 0 for pairing in counted] == list(range(1, len(lines) + 1)):
         return [f"{one[1]}: {one[2]}" for one in counted if one]
     for line in lines:
         cells = [cell.strip().strip('"') for cell in CELLS.split(line) if cell.strip().strip('"')]
@@ -92,7 +92,7 @@ def many_entries(text: str, rods: int = 0) -> list[str]:
             out.append(f"{cells[0]}: {cells[1]}")
         else:
             out += cells
-    if rods and len(out) == rods and not any(ROD.match(one) for one in out):
+    if rods and len(out) == rods and not any(ROD.match(text) for text in out):
         out = [f"{rod}: {one}" for rod, one in enumerate(out, start=1)]
     return out
 

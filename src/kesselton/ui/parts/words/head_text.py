@@ -54,7 +54,7 @@ def read_extras(text: str, metric: bool, drum: Drum | None) -> Extras:
         With how to write it.
     """
     how = _("Enter dot 4 in, 7 mil; ring 11 in to 13 in, 10 mil; or port 5 in (diameters).")
-    made, port = [], 0.0
+    results, port = [], 0.0
     unit = "mm" if metric else "in"
     for part in filter(None, (piece.strip() for piece in text.split(";"))):
         kind, _unused, rest = part.partition(" ")
@@ -72,7 +72,7 @@ def read_extras(text: str, metric: bool, drum: Drum | None) -> Extras:
         outer = parse_length(outer_text if to else size, unit) / 2.0
         inner = parse_length(inner_text, unit) / 2.0 if to else 0.0
         thickness = parse_length(thick, "mm" if metric else "mil")
-        made.append(Addition(kind, inner, outer, thickness))
+        results.append(Addition(kind, inner, outer, thickness))
         if drum is not None and outer > drum.shell.radius_m:
             raise InputError(
                 _("The {kind} is larger than the drum ({format_length}).").format(
@@ -80,4 +80,4 @@ def read_extras(text: str, metric: bool, drum: Drum | None) -> Extras:
                 ),
                 _("Make it smaller."),
             )
-    return tuple(made), port
+    return tuple(results), port

@@ -21,7 +21,7 @@ def read_mufflers(text: str, side: str) -> tuple[Muffler, ...]:
     InputError
         If a piece cannot be read.
     """
-    found = []
+    results = []
     for piece in text.split(";"):
         if not piece.strip():
             continue
@@ -43,8 +43,8 @@ def read_mufflers(text: str, side: str) -> tuple[Muffler, ...]:
                 raise InputError(
                     _("“{part}” is neither a rod nor a percentage.").format(part=part), _how()
                 ) from None
-        found.append(Muffler(kind, side, **values))
-    return tuple(found)
+        results.append(Muffler(kind, side, **values))
+    return tuple(results)
 
 
 def write_mufflers(mufflers: tuple[Muffler, ...] | None, side: str) -> str:

@@ -54,24 +54,27 @@ def summary_rows(
     result: BenchResult, a4_hz: float, flats: bool, plan: Planned | None = None
 ) -> list[Row]:
     """What to set, per head (also on the sheet)."""
-    found, drum = result.prediction, result.drum
+    prediction, drum = result.prediction, result.drum
     rows = [
         Row(
             _(LUG_PITCH),
-            tuple(wording.note_words(hz, a4_hz, flats) for hz in found.lug_pitches_hz),
+            tuple(wording.note_words(hz, a4_hz, flats) for hz in prediction.lug_pitches_hz),
             "pitch",
         ),
-        Row("", tuple(wording.hz_words(hz) for hz in found.lug_pitches_hz), "hz"),
+        Row("", tuple(wording.hz_words(hz) for hz in prediction.lug_pitches_hz), "hz"),
         Row(
             _("Tension"),
-            tuple(f"{figures(t, '.0f')} N/m" for t in found.tensions_n_per_m),
+            tuple(f"{figures(t, '.0f')} N/m" for t in prediction.tensions_n_per_m),
             "tension",
         ),
     ]
     yields = [drum.setting(side).head.substance.yield_pa.value for side in drum.sides]
-    shares = [100.0 * s / y for s, y in zip(found.stresses_pa, yields, strict=True)]
+    shares = [100.0 * s / y for s, y in zip(prediction.stresses_pa, yields, strict=True)]
     rows.append(
-        Row(_("Film stress"), tuple(_("{s:.1f} MPa").format(s=s / 1e6) for s in found.stresses_pa))
+        Row(
+            _("Film stress"),
+            tuple(_("{s:.1f} MPa").format(s=s / 1e6) for s in prediction.stresses_pa),
+        )
     )
     rows.append(Row(_("Share of yield"), tuple(f"{figures(share, '.0f')} %" for share in shares)))
     if plan is not None:
@@ -130,7 +133,7 @@ def drift_rows(plan: Planned, drum: Drum) -> list[list[str]]:
     out = []
     for drift in plan.drifts:
         both = zip(drift.lug_cents, drift.lug_half_cents, strict=True)
-        said = [drift_words(cents, half) for cents, half in both]
+        results = [drift_words(cents, half) for cents, half in both]
         names = [wording.side_inside(drum, side) for side in drum.sides]
         ends = [_ends(*pair) for pair in zip(drift.lug_cents, drift.lug_half_cents, strict=True)]
         if all(ends):
@@ -139,12 +142,12 @@ def drift_rows(plan: Planned, drum: Drum) -> list[list[str]]:
                 for name, (low, high) in zip(names, filter(None, ends), strict=True)
             )
             text = _("may go either way: {heads}").format(heads=heads)
-        elif len(said) == 2 and said[0] == said[1]:
-            text = _("both heads {cents}").format(cents=said[0])
+        elif len(results) == 2 and results[0] == results[1]:
+            text = _("both heads {cents}").format(cents=results[0])
         else:
             text = ", ".join(
                 _("{head} {cents}").format(head=name, cents=cents)
-                for name, cents in zip(names, said, strict=True)
+                for name, cents in zip(names, results, strict=True)
             )
         out.append([drift.label, text])
     return out
@@ -186,45 +189,46 @@ def caution_words(result: BenchResult) -> str:
     """What to mind when a head is set outside its usable range; "" inside."""
     lines = []
     now = result.prediction
-    for side, hz, tension, found in zip(
+    for side, hz, tension, head_range in zip(
         result.drum.sides, now.lug_pitches_hz, now.tensions_n_per_m, result.ranges, strict=True
     ):
         name = wording.side_word(result.drum, side)
-        if hz > found.highest_pitch_hz * OUTSIDE:
+        if hz > head_range.highest_pitch_hz * OUTSIDE:
             lines.append(
                 _("{name} above its usable range ({label}). {caution}").format(
-                    name=name, label=found.highest.label, caution=_(RODS_UNDER_LOAD)
+                    name=name, label=head_range.highest.label, caution=_(RODS_UNDER_LOAD)
                 )
             )
-        elif hz * OUTSIDE < found.lowest_pitch_hz:
+        elif hz * OUTSIDE < head_range.lowest_pitch_hz:
             lines.append(
                 _("{name} below its usable range ({label}): no clear tone.").format(
-                    name=name, label=found.lowest.label
+                    name=name, label=head_range.lowest.label
                 )
             )
-        elif tension * OUTSIDE < found.clear_from.tension_n_per_m:
-            lines.append(_at_a_price(name, found.clear_from))
-        elif tension > found.keeps_to.tension_n_per_m * OUTSIDE:
-            lines.append(_at_a_price(name, found.keeps_to))
+        elif tension * OUTSIDE < head_range.clear_from.tension_n_per_m:
+            lines.append(_at_a_price(name, head_range.clear_from))
+        elif tension > head_range.keeps_to.tension_n_per_m * OUTSIDE:
+            lines.append(_at_a_price(name, head_range.keeps_to))
     return "\n".join(lines)
 
 
-def wires_rows(found: WiresView | None) -> list[list[str]]:
+def wires_rows(wires_view: WiresView | None) -> list[list[str]]:
     """Both states of snare wires: from which stroke on they answer, and the head they load."""
-    if found is None:
+    if wires_view is None:
         return []
-    if found.response is None:
-        return [[_("Wire response"), _("not computed: {why}").format(why=found.why_not)]]
-    one = found.response
+    if wires_view.response is None:
+        return [[_("Wire response"), _("not computed: {why}").format(why=wires_view.why_not)]]
+    item = wires_view.response
     value = _("from {share:.1f} % of a medium stroke: {verdict}").format(
-        share=100.0 * one.from_touch, verdict=_(WIRES_VERDICTS[one.verdict])
+        share=100.0 * item.from_touch, verdict=_(WIRES_VERDICTS[item.verdict])
     )
-    if one.leaves_m_per_s2 <= 0.0:
+    if item.leaves_m_per_s2 <= 0.0:
         value = _("they hang clear of the head")
-    if not found.engaged:
+    if not wires_view.engaged:
         value = _("off; on: {value}").format(value=value)
     on, off = (
-        ", ".join(figures(hz, ".0f") for hz in some) for some in (found.lying_hz, found.off_hz)
+        ", ".join(figures(hz, ".0f") for hz in some)
+        for some in (wires_view.lying_hz, wires_view.off_hz)
     )
     lying = _("{lines} Hz; off: {bare} Hz").format(lines=on, bare=off)
     return [[_("Wire response"), value], [_("With wires on"), lying]]
