@@ -2,6 +2,8 @@ from __future__ import annotations
 
 import itertools
 import json
+import math
+import re
 from dataclasses import replace
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -27,6 +29,7 @@ from kesselton.core.fit.procedure import (
     round_sizes,
     soak_minutes,
 )
+from kesselton.core.fit.rope import ROPE_STIFFNESS_N, rope_drawn_m
 from kesselton.core.fit.schedule import dates
 from kesselton.core.fit.tightening_sequence import (
     across_order,
@@ -36,6 +39,7 @@ from kesselton.core.fit.tightening_sequence import (
 )
 from kesselton.core.heads.brief import Brief
 from kesselton.core.instrument.drum import Drum
+from kesselton.core.measure.rods import hoop_compliance
 from kesselton.store.exports.calendar_file import calendar_text, write_calendar
 from kesselton.store.exports.fitting_file import markdown
 from kesselton.store.formats.models import ProcedureFile, schema_of
@@ -129,12 +133,13 @@ def test_every_caution_appears_where_it_must() -> None:
         keys = list(by_key)
         head = drum.setting(made.side).head
         skin = head.material in ("calf_skin", "goat_skin")
-        assert keys[0] == "historic"  # before any force
-        assert "conservator" in by_key["historic"]
-        assert made.steps[0].ask is not None
-        assert made.steps[0].ask.ends
+        if not choices.quick:
+            assert keys[0] == "historic"  # before any force
+            assert "conservator" in by_key["historic"]
+            assert made.steps[0].ask is not None
+            assert made.steps[0].ask.ends
         assert "local rules" in by_key["stage_rules"]
-        if drum.kind in ("bass", "concert_bass"):
+        if drum.kind == "concert_bass":
             assert "Two people lift and turn this drum;" in by_key["weight"]
         loosen = "slack_rope" if drum.kind == "rope" else "loosen"
         assert RODS_UNDER_LOAD in by_key[loosen]
@@ -169,7 +174,7 @@ def test_what_belongs_to_other_drums_is_left_out() -> None:
     assert {"wires", "wires_on"} <= set(keys["snare side"])
     assert {"claws", "patch", "spurs"} <= set(keys["bass"])
     assert keys["bass"].index("patch") > keys["bass"].index("check_pitch")  # patch last
-    assert "port" in keys["port"]
+    assert "lay" in keys["bass"]
     assert "suspension" in keys["concert"]
     assert {"thirds", "rope_ends", "soak", "tuck", "dry"} <= set(keys["rope"])
     assert not any(key.startswith("round_") for key in keys["rope"])
@@ -298,7 +303,8 @@ def test_a_rope_drum_knows_no_key_and_no_rods() -> None:
         keys.index(k) for k in ("rope_ends", "ears", "thirds", "half_hitch")
     )
     assert keys.index("slack_rope") < seal < ears < passes < hitch
-    for word in ("winding", "splice", "triangle", "10 to 15 cm", "half hitch", "paint"):
+    for word in ("winding", "splice", "triangle", "10 to 15 cm", "half hitch", "paint", "drag rope",
+                 "pigtail", "frayed end: cut it back", "strip of felt"):  # fmt: skip
         assert word in said
 
 
@@ -316,8 +322,17 @@ def test_the_snare_side_in_its_order() -> None:
 
 def test_a_pedal_bass_in_its_order() -> None:
     keys = keys_of(BASS, "batter")
-    wanted = ["measure", "pedal_off", "loosen", "spurs", "pedal_on", "patch"]
+    wanted = ["pedal_off", "lay", "measure", "loosen", "claws", "spurs", "pedal_on", "patch"]
     assert [key for key in keys if key in wanted] == wanted
+    by_key = {s.key: s.text for s in build(BASS, "batter", steps_file(), PLAN, Choices()).steps}
+    assert "Fold the spurs in" in by_key["pedal_off"]  # before it is laid down
+    assert "remove the rods" not in by_key["loosen"]  # they come off with their claws, once
+    assert "remove rods and claws" in by_key["claws"]
+    front = {s.key: s.text for s in build(BASS, "resonant", steps_file(), PLAN, Choices()).steps}
+    assert "port lies off center" in front["fits"]  # told while the head can still be turned
+    large = replace(BASS, shell=replace(BASS.shell, head_diameter_m=0.6096, contact_radius_m=None))
+    assert "weight" in keys_of(large, "batter")
+    assert "weight" not in keys  # 20 in
     for offer in offers(BASS, demo_workshop(), "batter"):
         drum = BASS.with_setting("batter", replace(BASS.batter, head=offer.head))
         assert "patch" in keys_of(drum, "batter")
@@ -334,12 +349,17 @@ def test_against_the_clock_nothing_is_left_out_that_never_is() -> None:
     """Never left out: clean edge, even finger tight, pressing, a damped center (common practice)."""
     made = build(TOM, "batter", steps_file(), PLAN, Choices(quick=True))
     keys = [step.key for step in made.steps]
-    assert {"historic", "clean", "edge", "finger", "seat", "check_pitch", "after_show"} <= set(keys)
-    assert not {"screws", "rods_free", "hoop", "settle", "later", "layout"} & set(keys)
+    assert {"clean", "edge", "finger", "seat", "check_pitch", "after_show"} <= set(keys)
+    assert not {"historic", "screws", "rods_free", "hoop", "settle", "later", "layout"} & set(keys)
     assert not any(key.startswith("round_") for key in keys)
     assert len(keys) < 0.75 * len(keys_of(TOM, "batter"))
     noted = made.steps[keys.index("after_show")].text
     assert "inside screws" in noted
+    assert not any(word in noted for word in ("tools", "Which head first", "Round"))
+    strokes = made.steps[keys.index("first_strokes")]
+    assert keys.index("first_strokes") > keys.index("check_pitch")
+    assert strokes.ask is not None
+    assert "only the rods that cracked" in strokes.ask.otherwise
     assert "check at the next break" in noted
     with pytest.raises(InputError, match="it dries for days"):
         build(FIELD, "batter", steps_file(), PLAN, Choices(quick=True))
@@ -347,7 +367,6 @@ def test_against_the_clock_nothing_is_left_out_that_never_is() -> None:
 
 def test_every_sentence_of_every_kind_has_its_gaps_filled() -> None:
     """ "{size_in}" stood on the screen: the questions were never filled in."""
-    import re
     from itertools import product
 
     from kesselton.app.bench.fitting import procedure
@@ -375,3 +394,35 @@ def test_every_sentence_of_every_kind_has_its_gaps_filled() -> None:
             wrong += [text for text in (*made.tools, *made.materials) if nonsense.search(text)]
     assert seen > 500
     assert wrong == []
+
+
+def test_rope_drawn_out_is_what_geometry_and_pull_say() -> None:
+    """Two runs to an ear at the angle of the drum's own triangles; worked by hand."""
+    pulls = (1500.0, 1500.0)
+    turns = 2 * FIELD.shell.rods
+    across = 2.0 * math.pi * FIELD.shell.radius_m / turns
+    run = math.sqrt(FIELD.shell.depth_m**2 + across**2)
+    down = sum(1500.0 * hoop_compliance(FIELD, FIELD.setting(side).head) for side in FIELD.sides)
+    shorter = turns * (run - math.sqrt((FIELD.shell.depth_m - down) ** 2 + across**2))
+    force = 1500.0 * 2.0 * math.pi * FIELD.shell.radius_m / turns / (FIELD.shell.depth_m / run)
+    stretch = turns * run * force / ROPE_STIFFNESS_N
+    assert rope_drawn_m(FIELD, pulls) == pytest.approx(shorter + stretch, rel=0.01)
+    assert rope_drawn_m(FIELD, (3000.0, 3000.0)) == pytest.approx(2 * rope_drawn_m(FIELD, pulls))
+    made = procedure(FIELD, "batter", Choices(), None, 440.0, False)
+    text = made.steps[made.index("thirds")].text
+    said = re.search(r"about (\d+) cm .* in all: (\d+), (\d+) and (\d+) cm", text)
+    assert said is not None
+    assert int(said[1]) == pytest.approx(sum(map(int, said.groups()[1:])), abs=1)
+
+
+def test_a_flesh_hoop_is_made_for_the_shell_as_it_was_measured() -> None:
+    def inside(drum: Drum) -> float:
+        made = build(drum, "batter", steps_file(), PLAN, Choices())
+        found = re.search(r"at least [^(]*\((\d+) mm\)", made.steps[made.index("flesh")].text)
+        assert found is not None
+        return float(found[1])
+
+    shell = FIELD.shell
+    odd = replace(shell, contact_radius_m=shell.radius_m + 0.003)
+    assert inside(replace(FIELD, shell=odd)) == pytest.approx(inside(FIELD) + 6.0, abs=1.01)
+    assert inside(FIELD) > 1000.0 * shell.head_diameter_m

@@ -9,7 +9,14 @@ from typing import Any
 
 from kesselton.core.constants import CENTS_PER_OCTAVE
 from kesselton.core.errors import KesseltonError
-from kesselton.core.fit.procedure import Choices, Numbers, Procedure, build, round_sizes
+from kesselton.core.fit.procedure import (
+    Choices,
+    Numbers,
+    Procedure,
+    build,
+    is_roped,
+    round_sizes,
+)
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.language import figures
 from kesselton.core.pitch import note_of
@@ -44,6 +51,7 @@ def numbers(
     `turns` past finger tight as the plan has them; None for the model's own guess.
     """
     from kesselton.core.acoustics.solver.lug import lug_pitch, tensions
+    from kesselton.core.fit.rope import rope_drawn_m
     from kesselton.core.instrument.threads import THREADS
     from kesselton.core.measure.drift import SETTLED_H, creep
     from kesselton.core.measure.rods import give_of, turns_past_finger_tight
@@ -74,9 +82,9 @@ def numbers(
     decades = math.log10(24.0 / SETTLED_H)
     lost = 0.0 if drum.setting(side).head.is_skin else creep(drum, side, solved[index], decades)
     day = 0.5 * CENTS_PER_OCTAVE * math.log2(1.0 - lost)  # a pitch goes with the root of tension
-    return Numbers(
-        turns, f"{_note(hz, a4_hz, flats)}, {figures(hz, '.1f')} Hz", tuple(expected), day
-    )
+    rope = rope_drawn_m(drum, solved) if is_roped(drum) else 0.0
+    words = f"{_note(hz, a4_hz, flats)}, {figures(hz, '.1f')} Hz"
+    return Numbers(turns, words, tuple(expected), day, rope)
 
 
 def _note(hz: float, a4_hz: float, flats: bool) -> str:

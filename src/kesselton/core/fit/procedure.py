@@ -10,6 +10,7 @@ from typing import Any
 from kesselton.core.cautions import SHARED
 from kesselton.core.constants import METRE_PER_INCH
 from kesselton.core.errors import InputError
+from kesselton.core.fit.rope import PASSES
 from kesselton.core.fit.tightening_sequence import across_order, star_order
 from kesselton.core.instrument.drum import Drum, head_of
 from kesselton.core.instrument.library import head_size_in, hide_size_in, is_snare_side
@@ -44,8 +45,15 @@ BEDS = N_(
     " Two shallow spots opposite each other are the snare beds, cut for the wires: not damage, "
     "do not fill or file them."
 )
+PORT_PLACE = N_(
+    " Turn the head until its port lies off center, clear of the pedal line and the lowest {rod}s."
+)
 GATES = N_(" Line up the hoop’s snare gates with the beds.")
 NUMBERS = dict(enumerate(("four", "five", "six", "seven", "eight", "nine", "ten"), start=4))
+ALONE_TO_M = 22.5 * METRE_PER_INCH
+"""A kit bass drum up to 22 in is laid down by one person; common practice, no published source."""
+WET_HIDE, FLESH_PLAY_M = 1.6, 0.002
+"""A soaked hide is so much thicker, and a flesh hoop has so much play all round; assumed."""
 PATCH_AT = 0.5
 """Beater height over the bottom rim as a share of the diameter: the middle, or a little below."""
 
@@ -144,12 +152,14 @@ class Numbers:
     `round_pitches` are what to expect after each round, worded by the caller, "" for no tone;
     shorter than the
     rounds if the model did not answer. `day_cents` is how much a new head moves in its first day.
+    `rope_m` is what is drawn out of a rope drum from hand-tight to the plan.
     """
 
     turns: float
     plan_pitch: str
     round_pitches: tuple[str, ...] = ()
     day_cents: float = 0.0
+    rope_m: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -204,10 +214,18 @@ def facts(drum: Drum, side: str, choices: Choices) -> dict[str, Any]:
         "patch": drum.kind == "bass" and side == "batter",
         "wired": drum.kind == "snare" or (drum.kind == "rope" and _snares(drum)),
         "beds": drum.kind == "snare" and drum.shell.rods >= FEWEST_FOR_BEDS,
+        "heavy": _is_heavy(drum),
         "quick": choices.quick,
         "halves": choices.halves,
         "way": choices.way,
     }
+
+
+def _is_heavy(drum: Drum) -> bool:
+    """True if nobody should lift it alone."""
+    if drum.kind == "concert_bass":
+        return True
+    return drum.kind == "bass" and drum.shell.head_diameter_m > ALONE_TO_M
 
 
 def is_roped(drum: Drum) -> bool:
@@ -253,9 +271,9 @@ def build(
     rounds = round_sizes(numbers.turns, choices.round_turns)
     words = {**_words(drum, side, known, numbers, rounds), **(more or {})}
     left_out = [
-        _(str(raw["title"])).format(**words)
+        _(str(raw["after"])).format(**words)
         for raw in data["steps"]
-        if raw.get("repeat") is None and _only_left_out(raw.get("when", {}), known)
+        if "after" in raw and _only_left_out(raw.get("when", {}), known)
     ]
     words["left_out"] = ", ".join(left_out)
     context = _Build(known, words, order, rounds, numbers, data)
@@ -371,6 +389,10 @@ def _words(
             mm=1000.0 * middle,
         ),
         "day_after": _day_after(numbers.day_cents),
+        "rods_out": "" if drum.kind == "bass" else _("; then remove the rods"),
+        "port_place": _(PORT_PLACE).format(rod=drum.rod_word) if known["ported"] else "",
+        "rope_more": _rope_more(numbers.rope_m),
+        **_flesh_words(drum, side),
         "wires_off": _(", wires off") if known["wired"] else "",
         "rod": drum.rod_word,
         "a_rod": f"{'an' if drum.rod_word[0] in 'aeiou' else 'a'} {drum.rod_word}",
@@ -383,6 +405,39 @@ def _words(
         "gates": _(GATES) if drum.kind == "snare" and side == "resonant" else "",
         "bed_rods": bed_rods(drum) if known["beds"] else "",
     }
+
+
+def _flesh_words(drum: Drum, side: str) -> dict[str, str]:
+    """How large a flesh hoop must be for this shell, as measured if it was, and its wet hide."""
+    shell = drum.shell
+    outside = 2.0 * (shell.radius_m + shell.usual_edge.inset_m)
+    around = 2.0 * (WET_HIDE * drum.setting(side).head.film_thickness_m + FLESH_PLAY_M)
+    return {
+        "shell_outside": _both(outside),
+        "flesh_inside": _both(outside + around),
+        "flesh_room": _both(around),
+    }
+
+
+def _both(length_m: float) -> str:
+    """A length to a sixteenth of an inch and to a millimetre, for whoever has either rule."""
+    sixteenths = round(16.0 * length_m / METRE_PER_INCH) / 16.0 * METRE_PER_INCH
+    return _("{inches} in ({mm:.0f} mm)").format(
+        inches=format_inches(sixteenths), mm=1000.0 * length_m
+    )
+
+
+def _rope_more(rope_m: float) -> str:
+    """What is drawn out on each pass after the slack, in words; nothing where it is not known."""
+    if rope_m <= 0.0:
+        return ""
+    first, second, third = (100.0 * share * rope_m for share in PASSES)
+    return _(
+        " After that, from hand-tight to this target, about {all:.0f} cm ({inches:.1f} in) comes "
+        "out in all: {first:.0f}, {second:.0f} and {third:.0f} cm on three passes."
+    ).format(
+        all=100.0 * rope_m, inches=rope_m / METRE_PER_INCH, first=first, second=second, third=third
+    )
 
 
 WORTH_A_WORD = 4.0

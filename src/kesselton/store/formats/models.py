@@ -530,6 +530,7 @@ class WhenModel(_Model, frozen=True):
     patch: Allowed | None = None
     wired: Allowed | None = None
     beds: Allowed | None = None
+    heavy: Allowed | None = None
     quick: Allowed | None = None
     halves: Allowed | None = None
     way: Allowed | None = None
