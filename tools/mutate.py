@@ -32,14 +32,19 @@ if TYPE_CHECKING:
 ROOT = Path(__file__).resolve().parents[1]
 PACKAGE = Path("src/kesselton")
 LINES, TIMES = ROOT / "build" / "lines.coverage", ROOT / "build" / "tests.xml"
-MOST_TESTS, MOST_S, LONGEST_S = 150, 90.0, 300.0
+MOST_TESTS, MOST_S, LONGEST_S = 100, 45.0, 240.0
 """Tests that are asked of one mutant, their seconds together, and when it is taken for endless."""
 COMPARED = {ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">", ast.Eq: "!=", ast.NotEq: "=="}
 REACHED = {ast.Add: "-", ast.Sub: "+", ast.Mult: "/", ast.Div: "*"}
-UNSEEN = ("_", "N_", "lru_cache")
+UNSEEN = ("_", "N_", "lru_cache", "kept")
 """Calls in which a change is no fault."""
+GUARDS = ("strict", "frozen", "eq", "repr")
+"""Keywords that only keep a later change of the code from going wrong."""
 LEFT_OUT = ("ui/parts/widgets/theme.py",)
-"""Looks are judged by eyes."""
+LOOKS = ("px", "font", "setContentsMargins", "setSpacing", "setMinimumHeight", "setMinimumWidth",
+         "addLayout", "addWidget", "setStretch", "QRectF", "QPointF", "QSize", "QPen", "QColor",
+         "adjusted", "translated")  # fmt: skip
+"""Looks are judged by eyes: margins, sizes, colors, and what is done with a painter in hand."""
 
 
 @dataclass(frozen=True)
@@ -108,7 +113,13 @@ def mutants_of(path: Path, text: str) -> Iterator[Mutant]:
 
 def _unseen(node: ast.AST) -> bool:
     if isinstance(node, ast.Call):
-        return getattr(node.func, "id", "") in UNSEEN
+        name = getattr(node.func, "id", "") or getattr(node.func, "attr", "")
+        return name in UNSEEN or name in LOOKS
+    if isinstance(node, ast.keyword):
+        return node.arg in GUARDS
+    if isinstance(node, ast.FunctionDef):
+        paints = any("QPainter" in ast.dump(arg) for arg in ast.walk(node.args))
+        return paints or node.name in ("paintEvent", "sizeHint", "minimumSizeHint")
     return isinstance(node, ast.If) and getattr(node.test, "id", "") == "TYPE_CHECKING"
 
 
@@ -117,14 +128,12 @@ def _quiet(tree: ast.AST) -> set[ast.AST]:
     quiet: set[ast.AST] = set()
     for node in ast.walk(tree):
         roots: list[ast.AST | None] = []
-        if isinstance(node, ast.Raise):
+        if isinstance(node, ast.Raise) or _unseen(node):
             roots = [node]
         elif isinstance(node, (ast.arg, ast.AnnAssign)):
             roots = [node.annotation]
         elif isinstance(node, ast.FunctionDef):
             roots = [node.returns]
-        elif _unseen(node):
-            roots = [node]
         quiet |= {inner for root in roots if root is not None for inner in ast.walk(root)}
     return quiet
 

@@ -14,7 +14,7 @@ from kesselton.core.clear.clearing import Learned, assess
 from kesselton.core.clear.clearing_records import Clearing, Round, at_rod
 from kesselton.core.clear.rim import rim_of
 from kesselton.core.clear.simulated import Hidden, SimulatedHead, random_faults
-from kesselton.core.clear.turning import plan_turns, suggest
+from kesselton.core.clear.turning import plan_turns, suggest, turn_for
 from kesselton.core.errors import InputError
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.gauge import DialPair
@@ -123,6 +123,18 @@ def test_turns_are_whole_steps_and_no_rod_goes_slack() -> None:
         assert after.min() > min(0.0, before.min())
     with pytest.raises(InputError, match="finest turn"):
         plan_turns(state, 0.7)
+
+
+@pytest.mark.parametrize("cents", [-60.0, 100.0])
+def test_a_half_step_at_one_rod_takes_the_turn_that_is_told(cents: float) -> None:
+    drum = with_rods(8)
+    head = SimulatedHead(drum, "batter", plain((0.05, 0.0, -0.04, 0.0, 0.0, 0.03, 0.0, 0.0)), 1)
+    state = assess(drum, read(head, Clearing(), "pd"))
+    before = head.pitches()
+    turns = np.zeros(8)
+    turns[2] = turn_for(state.rim, state.tension_n_per_m, 3, cents)
+    head.turn(turns)
+    assert CENTS * math.log(head.pitches()[2] / before[2]) == pytest.approx(cents, abs=12.0)
 
 
 def test_an_even_head_is_left_alone() -> None:

@@ -20,6 +20,7 @@ from kesselton.core.errors import InputError
 from kesselton.core.fit.procedure import Choices, Numbers, build
 from kesselton.core.instrument.drum import Drum
 from kesselton.core.instrument.kept import Kept
+from kesselton.core.instrument.library import head_size_in
 from kesselton.core.sets.model.kit import Wish
 from kesselton.core.shows import race
 from kesselton.core.shows.pace import Pace, learned, minutes_words, needed_s, ratio_of_times
@@ -134,6 +135,25 @@ def test_skins_and_ropes_are_refused_with_the_reason() -> None:
     skin = replace(TOM, batter=replace(TOM.batter, head=rope.batter.head))
     found = {w.way: w for w in ways(skin, "batter", "gone", 400.0, 240.0, ASSUMED, [], [])}
     assert "takes days to dry" in found["head"].refused
+    assert "film head in stock" in found["head"].refused
+    spare = Spare(TOM.batter.head, head_size_in(TOM), 1)
+    found = {w.way: w for w in ways(skin, "batter", "gone", 400.0, 240.0, ASSUMED, [spare], [])}
+    assert not found["head"].refused  # a film head in the place of a skin plays tonight
+    assert found["head"].sounds
+
+
+def test_where_nothing_can_be_done_to_the_drum_there_is_something_to_do() -> None:
+    rope = usual_drum("rope")
+    made = ways(rope, "batter", "gone", 400.0, 240.0, ASSUMED, [], [])
+    assert [way.way for way in made if not way.refused] == ["without"]
+    assert made[0].way == "without"  # what can be done stands first
+    assert 0.9 < made[0].in_time < 1.0
+    late = ways(rope, "batter", "gone", 60.0, 240.0, ASSUMED, [], [])[0]
+    assert late.in_time < 0.5
+    steps = [step.key for step in shown(short_procedure(rope, "batter", "without", "gone", None))]
+    assert steps == ["safe", "borrow", "retune", "tell"]
+    other = ways(TOM, "batter", "tuning", 400.0, 240.0, ASSUMED, [], [])
+    assert "without" not in [way.way for way in other]
 
 
 def test_snare_side_bass_and_the_two_schools_of_seating() -> None:

@@ -21,7 +21,8 @@ from kesselton.app.host.jobs import Answer
 from kesselton.core.clear.by_ear import ALIKE, heard_by_ear, reference
 from kesselton.core.clear.clearing_records import Clearing, at_rod
 from kesselton.core.clear.walk import Walk
-from kesselton.core.errors import InputError
+from kesselton.core.constants import CENTS_PER_HALF_STEP
+from kesselton.core.errors import InputError, KesseltonError
 from kesselton.core.instrument.reading import Reading
 from kesselton.core.language import _, begin
 from kesselton.store.workshop.holdings import Entry, Workshop
@@ -80,6 +81,25 @@ class ClearBench(QObject):
     def cleared(self) -> Cleared | None:
         """Most recent answer for this head; may be of an earlier reading."""
         return self._answer.value
+
+    def half_step_turn(self, rod: int) -> float | None:
+        """Turn of a rod that moves the pitch there by a half step: by what was read of this head,
+        or, before anything was, by its plan; None where that has none."""
+        from kesselton.core.acoustics.solver.lug import tensions  # heavy; the window comes first
+        from kesselton.core.clear.rim import rim_of
+        from kesselton.core.clear.turning import turn_for
+
+        cleared, entry = self.cleared, self.entry
+        if cleared is not None:
+            state = cleared.state
+            return turn_for(state.rim, state.tension_n_per_m, rod, CENTS_PER_HALF_STEP)
+        if entry is None:
+            return None
+        try:
+            tension = tensions(entry.drum)[entry.drum.sides.index(self.side)]
+        except KesseltonError:
+            return None
+        return turn_for(rim_of(entry.drum, self.side), tension, rod, CENTS_PER_HALF_STEP)
 
     @property
     def settled(self) -> Cleared | None:

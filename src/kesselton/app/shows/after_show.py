@@ -13,6 +13,7 @@ from kesselton.core.shows.repair import UNDONE, Repair
 OTHER_DRUM = N_("other drum")
 OF_WAYS = {
     "settle": N_("Clear the new {side_word} of the {name} in a quiet room; check after a day."),
+    "broken_left": N_("Repair the {name}."),
     "return": N_("Return the {name} and change its head."),
 }
 """What a way out leaves, where no step does."""

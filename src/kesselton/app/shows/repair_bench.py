@@ -166,13 +166,16 @@ class RepairBench(QObject):
         left = repair.left_s(self.now())
 
         def work() -> list[Way]:
-            from kesselton.core.shows.ways import Spare, ways
+            from kesselton.core.shows.ways import Spare, suits, ways
 
-            try:
-                procedure = stage_procedure(drum, side, False)
+            film = next((head for head, _unused in shelf if suits(drum, side, head)), None)
+            skin = drum.setting(side).head.is_skin
+            try:  # in place of a skin a film head goes on
+                timed_on = refitted(drum, side, film) if skin and film is not None else drum
+                procedure = stage_procedure(timed_on, side, False)
                 needed = sum(step.seconds for step in shown(procedure))
             except KesseltonError:
-                needed = 0.0  # a rope or a skin: the way itself is refused with the reason
+                needed = 0.0  # a rope, or no head: the way itself is refused with the reason
             spares = [Spare(head, s.size_in, s.stock) for head, s in shelf]
             return ways(drum, side, cause, left, needed, pace, spares, others)
 

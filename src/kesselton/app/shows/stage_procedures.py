@@ -56,10 +56,14 @@ def refitted(drum: Drum, side: str, head: Head) -> Drum:
     return with_head(drum, side, head, lug_pitch(drum, side, tensions(drum)))
 
 
+WAY_STEPS = {"drum": "swap", "without": "without"}
+"""What the steps of a way are called, where the cause does not decide."""
+
+
 def short_procedure(drum: Drum, side: str, way: str, cause: str, other: Drum | None) -> Procedure:
     """The steps of changing the drum, or of nursing its head."""
     from kesselton.core.fit.procedure import Numbers
 
-    form = "swap" if way == "drum" else {"hole": "tape", "rod": "rod"}.get(cause, "tune")
+    form = WAY_STEPS.get(way) or {"hole": "tape", "rod": "rod"}.get(cause, "tune")
     more = {"other": _(OTHER_DRUM) if other is None else other.name}
     return build(drum, side, stage_file(), Numbers(0.0, ""), Choices(way=form), more)

@@ -11,6 +11,7 @@ import numpy as np
 from kesselton.core.arrays import FloatArray
 from kesselton.core.clear.clearing import RimState
 from kesselton.core.clear.clearing_records import COARSEST_STEP, FINEST_STEP
+from kesselton.core.clear.rim import Rim
 from kesselton.core.clear.rod_filter import TURN_SHARE
 from kesselton.core.constants import CENTS_PER_NEPER as CENTS
 from kesselton.core.errors import InputError
@@ -121,6 +122,16 @@ def plan_turns(state: RimState, step: float = 1.0 / 64.0) -> TurnPlan:
         float(np.ptp(expected)) + 2.0 * doubt,
         held,
     )
+
+
+def turn_for(rim: Rim, tension_n_per_m: float, rod: int, cents: float) -> float:
+    """Turn of one rod alone that moves the lug pitch there so far, in turns of its key.
+
+    Notes
+    -----
+    Theory eq. 44: the pitch beside a rod by a turn of that rod, the others left as they are.
+    """
+    return cents * tension_n_per_m / (CENTS * float(rim.pitch_rows[rod - 1, rod - 1]))
 
 
 def _descend(

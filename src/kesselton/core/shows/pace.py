@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from statistics import NormalDist
 
 from kesselton.core.constants import SIGMAS_90
 from kesselton.core.fit.procedure import Procedure
@@ -35,6 +36,12 @@ class Pace:
     low: float
     high: float
     repairs: int
+
+    def chance(self, seconds: float, left_s: float) -> float:
+        """Probability that what is assumed to take so long is done in the time left."""
+        spread = math.log(self.high / self.factor) / SURE
+        ahead = math.log(max(left_s, 1.0) / (self.factor * seconds))
+        return NormalDist().cdf(ahead / spread)
 
 
 def learned(repairs: Sequence[Repair], procedure_of: dict[int, Procedure]) -> Pace:

@@ -25,6 +25,7 @@ WAYS: dict[str, str] = Worded(
         "head": N_("change the head"),
         "drum": N_("swap the drum"),
         "nurse": N_("stopgap"),
+        "without": N_("borrow one, retune another, or play without"),
     }
 )
 """Ways out."""

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from statistics import NormalDist
 
 import numpy as np
 
@@ -20,7 +19,7 @@ from kesselton.core.instrument.muffler import MAX_MUFFLERS, Muffler
 from kesselton.core.language import N_, _
 from kesselton.core.pitch import cents_between, ratio_of
 from kesselton.core.prediction.prediction import Prediction, predict
-from kesselton.core.shows.pace import SURE, Pace
+from kesselton.core.shows.pace import Pace
 from kesselton.core.shows.repair import WAYS
 
 SWAP_S = {"tom": 60.0, "snare": 75.0, "bass": 240.0, "concert_bass": 420.0, "rope": 60.0}
@@ -28,6 +27,8 @@ SWAP_S = {"tom": 60.0, "snare": 75.0, "bass": 240.0, "concert_bass": 420.0, "rop
 TAPE_S, LOWER_S, EASE_S, TUNE_S = 40.0, 25.0, 50.0, 120.0
 """Tape on a clean dry head, a head let down, the neighbors of a lost rod drawn up, a head tuned by
 its worst rods; assumed."""
+WITHOUT_S = 70.0
+"""Asking for a loan, and telling conductor and player what will be heard; assumed."""
 HOLE_LOWER_CENTS = 200.0
 """How far a head with a small hole is let down: a tear runs with tension (common practice, no
 published source)."""
@@ -119,9 +120,7 @@ def ways(
     """
     now = predict(drum)
     out: list[Way] = []
-    refused_change = (
-        _(NO_SKIN) if drum.setting(side).head.is_skin else _(NO_ROPE) if is_roped(drum) else ""
-    )
+    skin, roped = drum.setting(side).head.is_skin, is_roped(drum)
     size = head_size_in(drum)
     fitting = [spare for spare in spares if abs(spare.size_in - size) < 0.01 and spare.stock > 0]
     fitting = [spare for spare in fitting if suits(drum, side, spare.head)]
@@ -129,18 +128,30 @@ def ways(
         out.append(
             Way("head", WAYS["head"], refused=_("a new head needs every rod: repair the rod first"))
         )
-    elif refused_change:
-        out.append(Way("head", WAYS["head"], refused=refused_change))
+    elif roped:
+        out.append(Way("head", WAYS["head"], refused=_(NO_SKIN) if skin else _(NO_ROPE)))
     elif not fitting:
-        what = _("snare-side head") if drum.kind == "snare" and side == "resonant" else "film head"
+        snare_side = drum.kind == "snare" and side == "resonant"
+        what = _("snare-side head") if snare_side else _("film head")
         why = _("no {size:g} in {what} in stock").format(size=size, what=what)
+        if skin:
+            why = f"{_(NO_SKIN)}; {why}"
         out.append(Way("head", WAYS["head"], refused=why))
     else:
         for candidate in fitting:
             out.append(_changed(drum, side, candidate, now, left_s, change_s, pace))
     out += _swapped(drum, now, left_s, pace, others)
     out.append(_nursed(drum, side, cause, now, left_s, pace))
+    if all(way.refused for way in out):
+        out.append(_without(now, left_s, pace))
     return sorted(out, key=lambda item: (bool(item.refused), item.cost))
+
+
+def _without(now: Prediction, left_s: float, pace: Pace) -> Way:
+    """What is left where nothing can be done to the drum: somebody has to be asked or told."""
+    way = Way("without", WAYS["without"], after=("broken_left",))
+    judged = _judged(way, now, now, WITHOUT_S, left_s, pace)
+    return replace(judged, sounds=_("to be taken over"))
 
 
 def suits(drum: Drum, side: str, head: Head) -> bool:
@@ -282,8 +293,7 @@ def _judged(
     off = cents_between(now.fundamental_hz, prediction.fundamental_hz)
     ring, was = prediction.fundamental_t60_s, now.fundamental_t60_s
     middle = pace.factor * seconds
-    spread = math.log(pace.high / pace.factor) / SURE
-    chance = NormalDist().cdf(math.log(max(left_s, 1.0) / middle) / spread)
+    chance = pace.chance(seconds, left_s)
     cost = (
         abs(off) / OFF_CENTS
         + abs(math.log(ring / was)) / OFF_RING

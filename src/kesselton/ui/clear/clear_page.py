@@ -286,8 +286,18 @@ class ClearPage(ClearFace):
 
     def _add_to(self, base: Clearing, tap: Reading, heard: HeardTap | None = None) -> None:
         self._complain(None)
-        self.panel.set_heard(*self._said_of(tap), heard)
+        title, more = self._said_of(tap)
+        self.panel.set_heard(title, self._with_half_step(more, tap.rod), heard)
         self.bench.add(base, tap, heard)
+
+    def _with_half_step(self, text: str, rod: int) -> str:
+        """What was heard at a rod, and how far its key goes for a half step there."""
+        turn = self.bench.half_step_turn(rod)
+        if turn is None:
+            return text
+        return _("{heard}. A half step there: about {turn}").format(
+            heard=text, turn=self._words.amount(turn)
+        )
 
     def _said_of(self, tap: Reading) -> tuple[str, str]:
         """What was read, large, and how sure and where, small."""
@@ -322,7 +332,7 @@ class ClearPage(ClearFace):
             return
         self._add_to(base, tap)
         message = _(HEARD_BY_EAR[answer]).format(other=other)
-        self.panel.set_heard(self.bench.place(rod), message, None)
+        self.panel.set_heard(self.bench.place(rod), self._with_half_step(message, rod), None)
 
     def _on_typed(self) -> None:
         text = self.value.text().strip()

@@ -22,7 +22,12 @@ from kesselton.ui.shows.night_rods import NightRods
 if TYPE_CHECKING:
     from kesselton.core.shows.ways import Way
 
-WAY_HEADING = {"head": N_("Change head"), "drum": N_("Swap drum"), "nurse": N_("Stopgap")}
+WAY_HEADING = {
+    "head": N_("Change head"),
+    "drum": N_("Swap drum"),
+    "nurse": N_("Stopgap"),
+    "without": N_("Borrow one, retune another, or play without"),
+}
 OVER = {"done": N_("Done in {time}"), "broken off": N_("Abandoned after {time}")}
 
 TICK_MS = 500

@@ -135,12 +135,16 @@ class NightRods(NightFace):
             return _("Not read yet: rods are usually about {cents} cents apart").format(
                 cents=figures(now.expected_cents, ".0f")
             )
-        away = _("{cents} sharp") if now.worst_cents > 0 else _("{cents} flat")
-        words = _("If the curtain rose now: within {cents} cents; worst rod {rod}, {away}").format(
-            cents=figures(now.spread_cents, ".0f"),
-            rod=now.worst_rod,
-            away=away.format(cents=figures(abs(now.worst_cents), ".0f")),
+        words = _("If the curtain rose now: rods about {cents} cents apart, at most {most}").format(
+            cents=figures(now.expected_cents, ".0f"), most=figures(now.spread_cents, ".0f")
         )
+        if 2.0 * abs(now.worst_cents) > now.expected_cents:  # what was read explains it
+            away = _("{cents} sharp") if now.worst_cents > 0 else _("{cents} flat")
+            words = _("{now}; worst rod {rod}, {away}").format(
+                now=words,
+                rod=now.worst_rod,
+                away=away.format(cents=figures(abs(now.worst_cents), ".0f")),
+            )
         if advice.what == "enough":
             return words
         then = _("after the planned turns: about {cents} cents").format(
