@@ -174,6 +174,19 @@ def test_a_plan_puts_every_drum_on_the_chord() -> None:
     assert best.drums[3].moved_cents[0] == pytest.approx(0.0, abs=0.5)
 
 
+@pytest.mark.parametrize("inches", [(14.0, 12.0), (16.0, 13.0, 10.0)])
+def test_the_lowest_drum_has_the_root_unless_any_tone_will_do(inches: tuple[float, ...]) -> None:
+    """Common practice, no published source."""
+    rooted = small(Wish(chord="minor"), toms(*inches)).best()
+    for best in rooted:
+        lowest = min(drum.note_cents for drum in best.drums)
+        over = (lowest - best.frame.root_cents + 600.0) % 1200.0 - 600.0
+        assert abs(over) < 30.0  # as near as the steps of a drum come
+        assert best.frame.nearest(0, lowest) == pytest.approx(lowest - over)
+    free = small(Wish(chord="minor", bass="any"), toms(*inches)).best()
+    assert free[0].cost <= rooted[0].cost + 1e-9
+
+
 def test_all_notes_moved_together_are_the_same_chord() -> None:
     for chord in ("major", "fourths", "even"):
         for shift in (0.0, 130.0, 720.0):

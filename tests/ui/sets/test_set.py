@@ -182,6 +182,10 @@ def test_a_wish_plans_anew_and_nothing_of_the_old_is_used(window: MainWindow, wa
     assert kit_of(window).wish.notes == (0, 3, 7)
     form.avoid.edited.emit((220.0,))
     assert kit_of(window).wish.avoid_hz == (220.0,)
+    assert kit_of(window).wish.bass == "root"
+    form.bass.chosen.emit("any")
+    assert kit_of(window).wish.bass == "any"
+    window.document.undo()
 
 
 def test_answers_of_one_set_are_not_shown_for_another(window: MainWindow, wait: Wait) -> None:

@@ -678,6 +678,7 @@ class WishModel(_Model, frozen=True):
     listener: ListenerName = "player"
     density: Density = "medium"
     touch: Touch = "medium"
+    bass: Literal["root", "any"] = "root"
 
     def wish(self) -> ks.Wish:
         """The wish it describes."""

@@ -14,7 +14,14 @@ from kesselton.core.errors import InputError
 from kesselton.core.heads.brief import DENSITIES, TOUCHES
 from kesselton.core.language import _, begin
 from kesselton.core.pitch import NAMES_FLAT, NAMES_SHARP, parse_pitch
-from kesselton.core.sets.model.kit import CHORDS, LISTENERS, SCHOOL_WORDS, Wish
+from kesselton.core.sets.model.kit import (
+    BASSES,
+    CHORD_TONES,
+    CHORDS,
+    LISTENERS,
+    SCHOOL_WORDS,
+    Wish,
+)
 from kesselton.ui.parts.widgets.fields import Choice, Field, pitch_field
 from kesselton.ui.parts.widgets.inputs import Button
 from kesselton.ui.parts.widgets.labels import Label
@@ -48,7 +55,8 @@ class WishForm(QWidget):
         self.listener = _choice(_("Listener"), list(LISTENERS.items()))
         self.density = _choice(_("Note density"), [(k, o.label) for k, o in DENSITIES.items()])
         self.touch = _choice(_("Touch"), [(k, o.label) for k, o in TOUCHES.items()])
-        for name in ("school", "listener", "density", "touch"):
+        self.bass = _choice(_("Lowest drum"), list(BASSES.items()))
+        for name in ("school", "listener", "density", "touch", "bass"):
             choice: Choice = getattr(self, name)
             choice.chosen.connect(lambda key, name=name: self.edited.emit({name: key}))
         self.root: Field = pitch_field(
@@ -77,6 +85,7 @@ class WishForm(QWidget):
         grid.addWidget(self.root, 3, 0)
         grid.addWidget(self.avoid, 3, 1)
         grid.addWidget(self.agree, 4, 0)
+        grid.addWidget(self.bass, 4, 1)
         self.open = Button()
         self.open.clicked.connect(lambda: self.unfold(self.rest.isHidden()))
         self.fault = Label()
@@ -101,7 +110,7 @@ class WishForm(QWidget):
     def set_state(self, wish: Wish) -> None:
         """Show a wish."""
         self._wish = wish
-        for name in ("chord", "school", "listener", "density", "touch"):
+        for name in ("chord", "school", "listener", "density", "touch", "bass"):
             choice: Choice = getattr(self, name)
             choice.set_state(getattr(wish, name))
         self.root.set_state(wish.root_hz)
@@ -110,6 +119,7 @@ class WishForm(QWidget):
         self.notes.setVisible(wish.chord == "notes")
         self.notes.set_state(wish.notes)
         self.root.setEnabled(wish.chord != "notes")
+        self.bass.setEnabled(wish.chord == "any" or wish.chord in CHORD_TONES)
         self.avoid.set_state(wish.avoid_hz)
         self.agree.set_state(wish.agree_hz)
         self.complain("")

@@ -26,22 +26,29 @@ class Frame:
     chord : key of CHORDS
     root_cents : over C1
     tones : cents over the root; in any octave (`free`), or one for each drum from low to high
+    rooted : the lowest drum takes the root
     """
 
     chord: str
     root_cents: float
     tones: tuple[float, ...]
     free: bool
+    rooted: bool = False
+
+    def tones_at(self, place: int) -> tuple[float, ...]:
+        """Those the drum at a place may take."""
+        if self.free:
+            return (0.0,) if self.rooted and place == 0 else self.tones
+        return (self.tones[min(place, len(self.tones) - 1)],)
 
     def notes(self, place: int, low: float, high: float) -> list[float]:
         """Notes in cents over C1 that the drum at a place, counted from the lowest, may take
         between two pitches."""
         if not self.free:
-            tone = self.tones[min(place, len(self.tones) - 1)]
-            note = self.root_cents + tone
+            note = self.root_cents + self.tones_at(place)[0]
             return [note] if low <= note <= high else []
         out = []
-        for tone in self.tones:
+        for tone in self.tones_at(place):
             note = self.root_cents + tone
             note += CENTS_PER_OCTAVE * np.ceil((low - note) / CENTS_PER_OCTAVE)
             while note <= high:
@@ -56,10 +63,9 @@ class Frame:
     def off(self, place: int, notes: FloatArray) -> FloatArray:
         """How far notes (N,) of the drum at a place are over the chord's nearest, cents."""
         if not self.free:
-            tone = self.tones[min(place, len(self.tones) - 1)]
-            return np.asarray(notes - self.root_cents - tone)
+            return np.asarray(notes - self.root_cents - self.tones_at(place)[0])
         half = 0.5 * CENTS_PER_OCTAVE
-        over = np.asarray(notes)[:, None] - self.root_cents - np.array(self.tones)
+        over = np.asarray(notes)[:, None] - self.root_cents - np.array(self.tones_at(place))
         over = (over + half) % CENTS_PER_OCTAVE - half
         nearest = np.argmin(np.abs(over), axis=1)
         out: FloatArray = np.take_along_axis(over, nearest[:, None], axis=1)[:, 0]
@@ -84,7 +90,8 @@ def frames(wish: Wish, count: int, low: float, high: float, a4_hz: float = 440.0
             out.append(Frame(chord, 0.0, tones, True))
         elif chord in CHORD_TONES:
             roots = _steps(0.0, CENTS_PER_OCTAVE - 1e-9) if given is None else [given]
-            out += [Frame(chord, root, CHORD_TONES[chord], True) for root in roots]
+            rooted = wish.bass == "root"
+            out += [Frame(chord, root, CHORD_TONES[chord], True, rooted) for root in roots]
         else:
             roots = _steps(low, high) if given is None else [given]
             for tones in _laid(chord, wish, count):

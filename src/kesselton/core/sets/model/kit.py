@@ -41,6 +41,8 @@ LISTENERS: dict[str, str] = Worded(
         "microphones": N_("close mics"),
     }
 )
+BASSES: dict[str, str] = Worded({"root": N_("the root"), "any": N_("any tone of the chord")})
+"""What the lowest drum plays in a chord whose tones may lie in any octave."""
 SCHOOLS: dict[str, tuple[float, ...]] = {
     "best": (0.0, 100.0, 300.0, 500.0),
     "unison": (0.0,),
@@ -126,6 +128,7 @@ class Wish:
     intervals : of "own intervals", cents of each drum over the lowest
     notes : of "notes of the music", pitch classes 0 (C) to 11
     root_hz : the root, if it is given
+    bass : key of BASSES
     avoid_hz, agree_hz : notes of the pieces to keep away from, and to agree with, in any octave
     school, listener, density, touch : keys of SCHOOLS, LISTENERS, DENSITIES, TOUCHES
     """
@@ -140,8 +143,10 @@ class Wish:
     listener: str = "player"
     density: str = "medium"
     touch: str = "medium"
+    bass: str = "root"
 
     def __post_init__(self) -> None:
+        check_known(self.bass, BASSES, _("lowest drum"))
         check_known(self.chord, CHORDS, _("chord"))
         check_known(self.school, SCHOOLS, _("school"))
         check_known(self.listener, LISTENERS, _("listener"))
