@@ -233,6 +233,8 @@ def test_skipping_asks_why_and_is_kept() -> None:
     assert "Skipped: done yesterday" in text
     assert "Reading: two loose" in text
     assert text.count("- [") == len(made.steps)
+    assert "Is this a historic or rare instrument? If so: Stop here" in text
+    assert "Is it flat and round? If not: A head never clears" in text
 
 
 def test_timers_run_on_and_mind_the_clock() -> None:

@@ -103,6 +103,8 @@ def test_many_pairs_at_once_agree_with_one_drum_at_a_time(drum: Drum) -> None:
                 near = int(np.argmin(cents))
                 assert cents[near] < 2.0
                 assert solved.t60_s[row, k] == pytest.approx(exact.t60_s[same][near], rel=0.05)
+                share = float(exact.batter_share[same][near])
+                assert solved.batter_share[row, k] == pytest.approx(share, abs=0.05)
     assert seen > 10
 
 

@@ -618,6 +618,9 @@ def test_the_ladder_shows_where_the_drum_speaks(window: MainWindow, wait: Wait) 
     assert borne.lowest_pitch_hz < ends[0] < ends[1] < borne.highest_pitch_hz
     rows = [tuple(row) for row in window.tuning.readout.table()]
     assert any("glide" in " ".join(row) for row in rows)
+    passages = [" ".join(row) for row in rows if row[0] in ("articulate, soft", "round, loud")]
+    assert len(passages) == 2
+    assert all("dB" in row and "Hz" in row for row in passages)
     bench.settings_store.change(glide_share=0.5)
     settled(window, wait)
     assert spoken()[0] > usual[0]

@@ -3,6 +3,7 @@ its drum."""
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from pathlib import Path
 
@@ -42,7 +43,12 @@ def test_a_stroke_is_heard_by_one_key_and_laid_beside_the_plan(
     assert "arget" in tuning.heard_card.answer.text()
     assert "Decay" in tuning.heard_card.text()
     assert "peaks identified" in tuning.heard_card.text()
-    assert "measured" in tuning.readout.partial_facts.text()
+    facts = tuning.readout.partial_facts.text()
+    assert "measured" in facts
+    told = [float(hz) for hz in re.findall(r"measured (\d+(?:\.\d+)?)", facts)]
+    partials = tuning.heard.prediction.partials  # type: ignore[attr-defined]
+    fundamental = float(partials.frequency_hz[partials.fundamental])
+    assert told == pytest.approx([fundamental], rel=0.02)  # of the partial that is shown, alone
     assert any(row[0] == "measured" for row in tuning.ladder.table())
     names = [one.name for one in window.listener.last]
     assert names == ["Rack tom, current setting", "Rack tom, measured"]

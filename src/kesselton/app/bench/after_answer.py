@@ -16,6 +16,7 @@ from kesselton.core.instrument.air import Air
 from kesselton.store.workshop.holdings import Entry, Workshop
 
 if TYPE_CHECKING:
+    from kesselton.core.prediction.passage import Struck
     from kesselton.core.prediction.port import PortView
     from kesselton.core.prediction.recut import Recut
     from kesselton.core.prediction.speaks import Speaking
@@ -28,12 +29,14 @@ HOURS = 24.0
 @dataclass(frozen=True)
 class Further:
     """What is worked out of a drum once its result stands: where it speaks, what its port does,
-    how its wires answer and what a proper edge would buy (None without)."""
+    how its wires answer and what a proper edge would buy (None without); what every beater does at
+    every place."""
 
     speaks: Speaking
     port: PortView | None
     wires: WiresView | None
     recut: Recut | None = None
+    strokes: tuple[Struck, ...] = ()
 
 
 class FurtherAnswers(QObject):
@@ -60,6 +63,7 @@ class FurtherAnswers(QObject):
             return
 
         def work() -> Further:
+            from kesselton.core.prediction.passage import every_stroke
             from kesselton.core.prediction.port import port_view
             from kesselton.core.prediction.recut import recut
             from kesselton.core.prediction.speaks import Shares, speaking_or_why
@@ -70,7 +74,8 @@ class FurtherAnswers(QObject):
             pair = prediction.tensions_n_per_m
             speaks = speaking_or_why(result.drum, pair, result.stroke, shares)
             edge = recut(result.drum, prediction, shares)
-            return Further(speaks, port_view(prediction), wires_view(prediction), edge)
+            strokes = tuple(every_stroke(prediction))
+            return Further(speaks, port_view(prediction), wires_view(prediction), edge, strokes)
 
         self._worker.request(terms, work)
 

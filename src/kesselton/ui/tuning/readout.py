@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from functools import lru_cache, partial
 from typing import TYPE_CHECKING
@@ -11,6 +12,7 @@ from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from kesselton.app.prediction.predictor import BenchResult
+from kesselton.core.instrument.beater import BEATERS
 from kesselton.core.language import N_, _, figures
 from kesselton.core.pitch import cents_between, note_of, ratio_of
 from kesselton.core.prediction.tempo import USUAL_BPM, falls
@@ -465,6 +467,8 @@ class Readout(Copied):
         cells = (("", *names), *((row.caption, *row.values) for row in ranges))
         out.append(("range", _("Usable range"), gist, cells))
         out.append(self._tempo_row(prediction))
+        if further is not None and further.strokes:
+            out.append(self._passage_row(prediction, further))
         stroke = self._stroke_rows(prediction, index)
         out.append(("stroke", _("This stroke"), stroke[1][1], tuple(tuple(row) for row in stroke)))
         out.append(("sure", _("How sure, and why"), *why_words(prediction)))
@@ -485,6 +489,30 @@ class Readout(Copied):
         title = _("At {tempo:.0f} beats a minute").format(tempo=self.tempo_bpm)
         more = (_("The tempo is set on the page Set, and in Preferences."),)
         return ("tempo", title, gist, (*cells, more))
+
+    def _passage_row(self, prediction: Prediction, further: Further) -> Below:
+        """Beater and strike point for a passage, with what they change against the stroke now."""
+        from kesselton.core.prediction.passage import ATTACKS, LEVELS, proposed, struck
+
+        now = struck(prediction, prediction.stroke)
+        cells = [(_("Passage"), _("Beater, strike point"), _("Level"), _("Brightness"), _("Decay"))]
+        for attack, level in itertools.product(ATTACKS, LEVELS):
+            best = proposed(list(further.strokes), attack, level)[0]
+            beater = _(BEATERS[best.stroke.beater].label)
+            cells.append(
+                (
+                    _("{attack}, {level}").format(attack=ATTACKS[attack], level=LEVELS[level]),
+                    _("{beater}, {place}").format(
+                        beater=beater, place=wording.place_words(best.stroke.place)
+                    ),
+                    _("{db:+.0f} dB").format(db=best.level_db - now.level_db),
+                    _("{hz:.0f} Hz").format(hz=best.bright_hz),
+                    wording.seconds_words(best.early_s),
+                )
+            )
+        gist = _("articulate and soft: {stroke}").format(stroke=cells[1][1])
+        more = (_("At the touch set here. Levels against the stroke as it is now."),)
+        return ("passage", _("Beater for a passage"), gist, (*cells, more))
 
     def _recut_row(self, prediction: Prediction, further: Further) -> Below:
         """What a proper edge would buy, before and after."""

@@ -121,6 +121,15 @@ def turn_words(turns: float) -> str:
     return f"{sign}{whole if whole or not rest else ''}{' ' if whole and rest else ''}{part}"
 
 
+def place_words(place: float) -> str:
+    """Where a beater strikes, over the radius."""
+    if place < 0.1:
+        return _("center")
+    if place > 0.8:
+        return _("near the edge")
+    return _("{share:.0f} % out from the center").format(share=100.0 * place)
+
+
 def assumed_words(drum: Drum) -> str:
     """What nobody said or somebody guessed: "mass, edge"."""
     return ", ".join(_(ASSUMED_WORDS[name]) for name in drum.assumed)
