@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import csv
 import dataclasses
 import gc
+import io
 import json
 import sqlite3
 import subprocess
@@ -12,6 +14,7 @@ import threading
 from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
+from xml.etree import ElementTree
 
 import pytest
 from PySide6.QtCore import QEvent, QMimeData, QPointF, Qt, QUrl
@@ -122,11 +125,19 @@ def test_pictures_are_copied_as_picture_and_as_table(window: MainWindow, wait: W
     assert rows[1][:2] == ["Batter lug pitch", "261.63"]
     window.actions_by_id["copy_picture"].trigger()
     assert QGuiApplication.clipboard().pixmap().width() > 200
+    drawing = bytes(QGuiApplication.clipboard().mimeData().data("image/svg+xml").data())
+    root = ElementTree.fromstring(drawing)  # another reader than the one that wrote it
+    words = "".join(root.itertext())
+    assert root.tag.endswith("svg")
+    assert "C4" in words
+    assert float(root.get("viewBox", "0 0 0 0").split()[2]) > 200
     window.choose_page("clear")
     wait(lambda: window.pages.clear.settled is not None)
     window.actions_by_id["copy_table"].trigger()
     rows = [row.split("\t") for row in QGuiApplication.clipboard().text().splitlines()]
     assert len(rows) == 9
+    listed = QGuiApplication.clipboard().mimeData().data("text/csv").data().decode()
+    assert list(csv.reader(io.StringIO(listed))) == rows
     assert rows[1][0] == "1"
     readout = window.tuning.readout
     wait(lambda: not window.bench.planning)

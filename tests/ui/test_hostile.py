@@ -24,6 +24,7 @@ from kesselton.core.instrument.gauge import Dial, DialPair
 from kesselton.store.exports.buy_file import COLUMNS, buy_csv
 from kesselton.store.exports.calendar_file import calendar_text
 from kesselton.store.exports.fitting_file import markdown
+from kesselton.ui.parts.widgets.clipboard import tabbed
 from kesselton.ui.parts.widgets.labels import Label, MarkedLabel, plain_tip
 from kesselton.ui.window.main_window import MainWindow
 from tests.conftest import make_drum
@@ -101,5 +102,5 @@ def test_what_is_copied_is_no_formula(window: MainWindow, wait: Wait) -> None:
     window.commands.workshop.buy_list()
     dialog = window.commands.hands.dialog
     assert dialog is not None
-    assert "\t'=HYPERLINK" in dialog.drums.rows.text([0])  # type: ignore[attr-defined]
+    assert "\t'=HYPERLINK" in tabbed(dialog.drums.rows.cells([0]))  # type: ignore[attr-defined]
     dialog.close()

@@ -13,6 +13,7 @@ from kesselton.app.host.settings import Settings, SettingsStore
 from kesselton.app.shows.repair_bench import CLEAR_KEY
 from kesselton.app.workshop.document import Saved
 from kesselton.core.shows.repair import BROKEN_OFF, DONE
+from kesselton.ui.parts.widgets.clipboard import tabbed
 from kesselton.ui.shows.night import Night
 from kesselton.ui.shows.shows_page import ShowsPage
 from kesselton.ui.window.main_window import MainWindow
@@ -292,7 +293,10 @@ def test_each_head_has_its_target_and_drums_are_ticked_in_and_out(
     window: MainWindow, wait: Wait
 ) -> None:
     day = day_of(window, wait)
-    rows = [day.targets.rows.text([n]).splitlines()[1] for n in range(day.targets.rows.rowCount())]
+    rows = [
+        tabbed(day.targets.rows.cells([n])).splitlines()[1]
+        for n in range(day.targets.rows.rowCount())
+    ]
     assert any("Pit snare" in row and "C4, 262 Hz" in row for row in rows)
     count = len(rows)
     high = next(n for n, row in enumerate(rows) if "High tom" in row)

@@ -15,6 +15,7 @@ from kesselton.core.instrument.head import Head
 from kesselton.store.workshop.holdings import Shelved
 from kesselton.ui.heads.buy_dialog import BuyDialog, write_buy_pdf
 from kesselton.ui.heads.store_dialog import StoreDialog
+from kesselton.ui.parts.widgets.clipboard import tabbed
 from kesselton.ui.parts.widgets.inputs import Count
 from kesselton.ui.window.main_window import MainWindow
 from tests.ui.clipping import faults
@@ -50,7 +51,7 @@ def test_the_buy_list_of_sixty_drums_stays_in_its_window(
     assert dialog.width() <= 1000
     assert faults(dialog) == []
     assert {line.needed for line in dialog.lines} == {60}
-    assert "and 56 more" in dialog.list.rows.text(range(2))
+    assert "and 56 more" in tabbed(dialog.list.rows.cells(range(2)))
     dialog.search.setText("snare 7")
     QTest.mouseClick(dialog.none, LEFT)
     assert {line.needed for line in dialog.lines} == {54}  # what is listed: 7, 17 … 57

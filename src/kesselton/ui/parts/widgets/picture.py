@@ -21,7 +21,6 @@ from PySide6.QtCore import (
 from PySide6.QtGui import (
     QContextMenuEvent,
     QFontMetrics,
-    QGuiApplication,
     QMouseEvent,
     QPainter,
     QPaintEvent,
@@ -30,8 +29,8 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QMenu, QWidget
 from shiboken6 import isValid
 
-from kesselton.core.escape import pasted_cell
 from kesselton.core.language import _
+from kesselton.ui.parts.widgets.clipboard import copy_picture, copy_table
 from kesselton.ui.parts.widgets.safe_override import safe_override
 from kesselton.ui.parts.widgets.theme import (
     LIGHT,
@@ -55,13 +54,12 @@ class Copied(QWidget):
         return []
 
     def copy_picture(self) -> None:
-        """Itself to the clipboard."""
-        QGuiApplication.clipboard().setPixmap(self.grab())
+        """Itself to the clipboard, as an image and as SVG."""
+        copy_picture(self)
 
     def copy_table(self) -> None:
-        """Its numbers to the clipboard, as text with tabs."""
-        rows = ("\t".join(map(pasted_cell, row)) for row in self.table())
-        QGuiApplication.clipboard().setText("\n".join(rows))
+        """Its numbers to the clipboard, as text with tabs and as CSV."""
+        copy_table(self.table())
 
     def menu(self) -> QMenu:
         """What can be done with it."""

@@ -6,10 +6,10 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
-from PySide6.QtGui import QFont, QGuiApplication, QKeyEvent, QKeySequence
+from PySide6.QtGui import QFont, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
-from kesselton.core.escape import pasted_cell
+from kesselton.ui.parts.widgets.clipboard import copy_table
 from kesselton.ui.parts.widgets.inputs import Count, Grid
 from kesselton.ui.parts.widgets.labels import plain_tip
 from kesselton.ui.parts.widgets.safe_override import safe_override
@@ -119,16 +119,18 @@ class TableModel(QAbstractTableModel):
         self._changed(index.row(), index.column(), became)
         return True
 
-    def text(self, rows: Sequence[int]) -> str:
-        """Rows as text with tabs, the captions first."""
-        words = ["\t".join(self._captions)]
-        for place in rows:
-            cells = (
-                ("✓" if value else "") if column in self._ticks else pasted_cell(value)
-                for column, value in enumerate(self._rows[place])
-            )
-            words.append("\t".join(cells))
-        return "\n".join(words)
+    def cells(self, rows: Sequence[int]) -> list[list[object]]:
+        """Rows as they are copied, the captions first."""
+        return [
+            list(self._captions),
+            *(
+                [
+                    ("✓" if value else "") if column in self._ticks else value
+                    for column, value in enumerate(self._rows[place])
+                ]
+                for place in rows
+            ),
+        ]
 
 
 class _Counts(QStyledItemDelegate):
@@ -194,8 +196,6 @@ class Table(Grid):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.matches(QKeySequence.StandardKey.Copy):
             chosen = [index.row() for index in self.selectionModel().selectedRows()]
-            QGuiApplication.clipboard().setText(
-                self.rows.text(sorted(chosen) or range(self.rows.rowCount()))
-            )
+            copy_table(self.rows.cells(sorted(chosen) or range(self.rows.rowCount())))
             return
         super().keyPressEvent(event)
