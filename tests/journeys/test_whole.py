@@ -43,7 +43,8 @@ def tab_to(one: Stranger, name: str) -> None:
 def test_by_keys_alone(begin: Callable[..., Stranger]) -> None:
     one = begin()
     one.wait("No drums yet")
-    one.press("Enter")  # the ringed button
+    tab_to(one, "Add your first drum")
+    one.press("Enter")
     one.dialog("From file")
     one.press("Down")  # a snare drum
     one.press("Enter")
@@ -90,6 +91,24 @@ def test_by_keys_alone(begin: Callable[..., Stranger]) -> None:
     one.wait(worked_out, 60)
     assert one.drums()[0]["name"] == "Concert snare"
     assert "first night" in str(logged(one))
+    one.quit()
+
+
+def test_the_cards_of_an_empty_workshop_lead_where_they_say(begin: Callable[..., Stranger]) -> None:
+    one = begin()
+    one.wait("No drums yet")
+    one.press("Enter")  # the ringed button: choose heads
+    one.dialog("From file")
+    one.press("Down")  # a snare drum
+    one.press("Enter")
+    one.wait(lambda seen: [w for w in seen.all("Use these heads", "Button") if w["enabled"]], 60)
+    one.press("Ctrl+z")
+    one.wait("No drums yet")
+    one.click("Clear a head", "Button")
+    one.dialog("From file")
+    one.press("Enter")
+    one.wait("Reading method")
+    assert len(one.drums()) == 1
     one.quit()
 
 

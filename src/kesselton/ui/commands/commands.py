@@ -82,10 +82,16 @@ class Commands(CommandGroup):
             group.notice.connect(self.notice)
             group.offered.connect(self.offered)
             group.page_wanted.connect(self.page_wanted)
-        self.drums.added.connect(lambda: self.focus_wanted.emit("name"))
+        self.drums.added.connect(self._on_drum_added)
         self.drums.file_wanted.connect(self.import_file)
         self.workshop.missing = self.shows.show_bench.missing
         self.shows.first_source = lambda: self.first_source
+
+    def _on_drum_added(self, page: str) -> None:
+        if page:
+            self.page_wanted.emit(page)
+        else:
+            self.focus_wanted.emit("name")
 
     def undo(self) -> None:
         """One step back: of a text that is being typed, else of the program."""

@@ -28,12 +28,13 @@ class DrumCommands(CommandGroup):
     case_wanted(int drum id, Hit) : see how another drum was set, beside this one
     """
 
-    added = Signal()
+    added = Signal(str)
     file_wanted = Signal()
     case_wanted = Signal(int, object)
 
-    def add(self) -> None:
-        """A drum more: by kind and size, like the one on the bench, or from a file."""
+    def add(self, page: str = "") -> None:
+        """A drum more: by kind and size, like the one on the bench, or from a file; then that page,
+        "" for its name."""
         from kesselton.ui.drum_list.add_drum import AddDrumDialog
 
         drum, settings = self._bench.drum, self._bench.settings
@@ -43,7 +44,7 @@ class DrumCommands(CommandGroup):
             self._hands.colours,
             self._parent,
         )
-        dialog.created.connect(lambda result: self._put(result, _("add drum")))
+        dialog.created.connect(lambda result: self._put(result, _("add drum"), page))
         dialog.like_wanted.connect(self.add_like)
         dialog.file_wanted.connect(self.file_wanted)
         self._open_dialog(dialog)
@@ -56,14 +57,14 @@ class DrumCommands(CommandGroup):
         else:
             self._put(drum, _("add drum"))
 
-    def _put(self, drum: Drum, label: str) -> None:
+    def _put(self, drum: Drum, label: str, page: str = "") -> None:
         from kesselton.app.workshop.usual_drums import unused_name
 
         document = self._bench.document
         taken = {entry.drum.name for entry in document.workshop.entries}
         name = unused_name(drum.name[:76], taken)
         document.add_drum(label, replace(drum, name=name))
-        self.added.emit()
+        self.added.emit(page)
         with guarded(self.told):
             self._offer_case()
 

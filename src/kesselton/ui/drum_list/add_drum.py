@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 from kesselton.app.workshop.usual_drums import USUAL, UsualSize, usual_drum
 from kesselton.core.instrument import drum as d
 from kesselton.core.instrument.drum import Drum
-from kesselton.core.language import _
+from kesselton.core.language import _, begin
 from kesselton.ui.parts.pictures.section_picture import paint_section
 from kesselton.ui.parts.widgets.dialogs import Dialog
 from kesselton.ui.parts.widgets.inputs import Button, Rows
@@ -67,7 +67,7 @@ class AddDrumDialog(Dialog):
         self.kinds, self.sizes = Rows(), Rows()
         self.kinds.setAccessibleName(_("Kind"))
         self.sizes.setAccessibleName(_("Size"))
-        self.kinds.addItems([label.capitalize() for label in d.KINDS.values()])
+        self.kinds.addItems([begin(label) for label in d.KINDS.values()])
         self.preview = _Preview()
         self.preview.setAccessibleName(_("Drum in cross section"))
         self.preview.set_colours(colours)

@@ -1,17 +1,49 @@
-"""What an empty workshop shows: the one way on."""
+"""What an empty workshop shows: three ways to begin."""
 
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from kesselton.core.language import _
+from kesselton.ui.parts.widgets.flow import FlowLayout
 from kesselton.ui.parts.widgets.inputs import Button
 from kesselton.ui.parts.widgets.labels import Label
 from kesselton.ui.parts.widgets.theme import Colours, font, px
 
-WIDTH = 420
+CARD_WIDTH, GAP = 248, 16
+
+
+class Card(QFrame):
+    """One way to begin: what it is, what it brings, and its button."""
+
+    def __init__(self, title: str, text: str, button: Button) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self.setFixedWidth(px(CARD_WIDTH))
+        head, words = Label(title), Label(text)
+        head.setFont(font(15, QFont.Weight.Bold))
+        for label in (head, words):
+            label.setWordWrap(True)
+        words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        button.setFont(font(13, QFont.Weight.DemiBold))
+        button.setMinimumHeight(px(44))
+        button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        button.setAccessibleDescription(text)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(16, 14, 16, 16)
+        column.setSpacing(10)
+        column.addWidget(head)
+        column.addWidget(words, 1)
+        column.addWidget(button)
+
+    @property
+    def tall(self) -> int:
+        """How high it must be for its words."""
+        layout = self.layout()
+        assert layout is not None
+        return layout.totalHeightForWidth(px(CARD_WIDTH))
 
 
 class FirstDrum(QWidget):
@@ -19,58 +51,70 @@ class FirstDrum(QWidget):
 
     Signals
     -------
-    add_wanted, file_wanted, demo_wanted
+    add_wanted(str page) : a drum, and the page to go on with, "" for Tuning
+    file_wanted, demo_wanted
     """
 
-    add_wanted = Signal()
+    add_wanted = Signal(str)
     file_wanted = Signal()
     demo_wanted = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        title, text = (
-            Label(_("No drums yet")),
-            Label(
-                _(
-                    "Choose the kind and size of the drum on the bench. Kesselton "
-                    "then shows what its heads can do and guides you through "
-                    "fitting and clearing them."
-                )
+        title = Label(_("No drums yet"))
+        title.setFont(font(22, QFont.Weight.Bold))
+        title.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+        self.heads, self.clear = Button(_("Choose heads")), Button(_("Clear a head"))
+        self.demo = Button(_("See the demo"))
+        self.add, self.file = Button(_("Add your first drum")), Button(_("Import a drum file…"))
+        self.heads.setObjectName("main")
+        cards = (
+            Card(
+                _("New heads for a drum"),
+                _("Say which drum it is. Kesselton ranks the heads for it before you buy one."),
+                self.heads,
+            ),
+            Card(
+                _("A head on the bench"),
+                _("Read it at each rod. Kesselton says which to turn, which way and how far."),
+                self.clear,
+            ),
+            Card(
+                _("Look around first"),
+                _("The percussion store of an invented opera: its drums, sets, shows and log."),
+                self.demo,
             ),
         )
-        title.setFont(font(22, QFont.Weight.Bold))
-        text.setFont(font(13))
-        text.setWordWrap(True)
-        self.add = Button(_("Add your first drum"))
-        self.add.setObjectName("main")
-        self.add.setFont(font(15, QFont.Weight.Bold))
-        self.add.setMinimumHeight(px(56))
-        self.file, self.demo = Button(_("Import a drum file…")), Button(_("Open the demo workshop"))
-        inside = QWidget()  # of a fixed width, so that the text is as high as it must be
-        inside.setFixedWidth(px(WIDTH))
-        column = QVBoxLayout(inside)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(14)
-        title.setAlignment(Qt.AlignmentFlag.AlignHCenter)
-        for widget in (title, text, self.add, self.file, self.demo):
-            if isinstance(widget, Button):
-                widget.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-            column.addWidget(widget)
+        row = QWidget()
+        flow = FlowLayout(row, spacing=GAP)
+        flow.setContentsMargins(0, 0, 0, 0)
+        tall = max(card.tall for card in cards)
+        for card in cards:
+            card.setFixedHeight(tall)
+            flow.addWidget(card)
+        row.setMaximumWidth(len(cards) * px(CARD_WIDTH) + (len(cards) - 1) * GAP)
+        rest = QHBoxLayout()
+        rest.addStretch(1)
+        for button in (self.add, self.file):
+            button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+            rest.addWidget(button)
+        rest.addStretch(1)
         across = QHBoxLayout()
         across.addStretch(1)
-        across.addWidget(inside)
+        across.addWidget(row, 1000)
         across.addStretch(1)
         layout = QVBoxLayout(self)
+        layout.setSpacing(20)
         layout.addStretch(2)
+        layout.addWidget(title)
         layout.addLayout(across)
+        layout.addLayout(rest)
         layout.addStretch(3)
-        for button, signal in (
-            (self.add, self.add_wanted),
-            (self.file, self.file_wanted),
-            (self.demo, self.demo_wanted),
-        ):
-            button.clicked.connect(signal)
-        self.setFocusProxy(self.add)
+        for button, page in ((self.heads, "heads"), (self.clear, "clear"), (self.add, "")):
+            button.clicked.connect(lambda *_args, page=page: self.add_wanted.emit(page))
+        self.file.clicked.connect(self.file_wanted)
+        self.demo.clicked.connect(self.demo_wanted)
+        self.setFocusProxy(self.heads)
 
     def set_colours(self, colours: Colours) -> None:
         """Nothing is painted here."""
