@@ -117,11 +117,11 @@ def _parser(commands: dict[str, Command]) -> Parser:
         title="commands", metavar="COMMAND", required=True, prog="kesselton"
     )
     for command in commands.values():
-        candidate = words.add_parser(
+        command_parser = words.add_parser(
             command.name, help=_(command.help), description=f"{_(command.help)}."
         )
-        command.arguments(candidate)
-        candidate.set_defaults(run=command.run, command=command.name)
+        command.arguments(command_parser)
+        command_parser.set_defaults(run=command.run, command=command.name)
     return parser
 
 

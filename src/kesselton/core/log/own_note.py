@@ -242,14 +242,14 @@ def own_note(points: Sequence[Point], now: Computed, heads: tuple[int, ...]) -> 
     if not points:
         return None
     rows = _rows([*points, Point("", 0.0, 0.0, None, heads, now)])
-    seen = np.array([candidate.cents for candidate in points])
+    seen = np.array([observed.cents for observed in points])
     offset = offset_words(rows[:-1], rows[-1], seen, _read_sd(points))
     odd = tuple(
-        candidate
-        for candidate, chance in zip(points, offset.wrong.tolist(), strict=True)
+        observed
+        for observed, chance in zip(points, offset.wrong.tolist(), strict=True)
         if chance > ODD
     )
-    kept = [candidate for candidate in points if candidate not in odd] or list(points)
+    kept = [observed for observed in points if observed not in odd] or list(points)
     ring, ring_half, rings = _ring(kept, now)
     total = math.hypot(offset.half_cents, now.read_anew, SIGMAS_90 * offset.scatter_cents)
     return Own(
@@ -263,7 +263,7 @@ def _changed(points: Sequence[Point]) -> tuple[str, float] | None:
     results = sorted(points, key=lambda item: item.on)[-MOST_LOOKED_AT:]
     if len(results) < 2 * EACH_SIDE:
         return None
-    seen = np.array([candidate.cents for candidate in results])
+    seen = np.array([observed.cents for observed in results])
     read_sd = _read_sd(results)
     rows = _rows(results)
     together = evidence(rows, seen, read_sd)
@@ -286,13 +286,13 @@ def _rows(points: Sequence[Point]) -> FloatArray:
     """What each unknown that stays does to each entry, cents per standard deviation: (N, U)."""
     columns: dict[tuple[str, int], int] = {}
     entries: list[tuple[int, int, float]] = []
-    for row, candidate in enumerate(points):
-        for name, cents in candidate.computed.terms:
+    for row, observed in enumerate(points):
+        for name, cents in observed.computed.terms:
             if _kind(name) in READ_ANEW:
                 continue
             specimen = -1
             if _kind(name) in OF_A_HEAD:
-                specimen = candidate.heads[0 if name.endswith("batter") else -1]
+                specimen = observed.heads[0 if name.endswith("batter") else -1]
             column = columns.setdefault((name, specimen), len(columns))
             entries.append((row, column, cents / SIGMAS_90))
     out = np.zeros((len(points), len(columns)))
@@ -304,15 +304,15 @@ def _rows(points: Sequence[Point]) -> FloatArray:
 def _read_sd(points: Sequence[Point]) -> FloatArray:
     """What is off anew in each entry by what was read, cents, one standard deviation."""
     read = [
-        math.hypot(candidate.computed.read_anew, candidate.half_cents) / SIGMAS_90
-        for candidate in points
+        math.hypot(observed.computed.read_anew, observed.half_cents) / SIGMAS_90
+        for observed in points
     ]
     return np.array(read)
 
 
 def _ring(points: Sequence[Point], now: Computed) -> tuple[float | None, float, int]:
     """One factor on the losses of a drum."""
-    results = [candidate.ring for candidate in points if candidate.ring is not None]
+    results = [observed.ring for observed in points if observed.ring is not None]
     if not results:
         return None, 0.0, 0
     prior = math.log1p(now.t60_error) / SIGMAS_90

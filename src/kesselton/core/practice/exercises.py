@@ -360,24 +360,24 @@ def make_question(
             _("{exercise!r} is not an exercise.").format(exercise=exercise),
             (_("Options: {exercises}.").format(exercises=", ".join(EXERCISES))),
         )
-    candidate = EXERCISES[exercise]
+    kind = EXERCISES[exercise]
     asked = 1.0
-    if candidate.scale is not None:
-        asked = candidate.scale.start if level is None else level
-        if not 0.999 * candidate.scale.hardest <= asked <= 1.001 * candidate.scale.easiest:
+    if kind.scale is not None:
+        asked = kind.scale.start if level is None else level
+        if not 0.999 * kind.scale.hardest <= asked <= 1.001 * kind.scale.easiest:
             raise InputError(
                 _("A level of {asked:g} {unit} is outside this exercise.").format(
-                    asked=asked, unit=candidate.unit
+                    asked=asked, unit=kind.unit
                 ),
                 _("Use {hardest:g} to {easiest:g}.").format(
-                    hardest=candidate.scale.hardest, easiest=candidate.scale.easiest
+                    hardest=kind.scale.hardest, easiest=kind.scale.easiest
                 ),
             )
     fault: Exception | None = None
     for again in range(TRIES):
         rng = np.random.default_rng([seed, again, *exercise.encode()])
         try:
-            return candidate.make(Ask(exercise, seed, asked, helps, rng))
+            return kind.make(Ask(exercise, seed, asked, helps, rng))
         except (InputError, ConvergenceError) as error:
             fault = error  # this drum cannot be set so: another one
     assert fault is not None

@@ -116,27 +116,27 @@ def next_exercise(
     """
     stands = {key: standing(pupil, key, now) for key, _number, _scale in exercises}
     for key, _number, scale in exercises:
-        candidate = stands[key]
-        if candidate is None:
+        progress = stands[key]
+        if progress is None:
             return key, _("the next in order")
-        if candidate.trials < SURE_TRIALS:
+        if progress.trials < SURE_TRIALS:
             return key, _("not enough answers yet")
-        if scale is None and candidate.share_high < MASTERED_SHARE:
-            return key, _("{share:.0f} % correct so far").format(share=100.0 * candidate.share)
+        if scale is None and progress.share_high < MASTERED_SHARE:
+            return key, _("{share:.0f} % correct so far").format(share=100.0 * progress.share)
         if (
             scale is not None
-            and candidate.threshold is not None
-            and candidate.threshold > scale.start
+            and progress.threshold is not None
+            and progress.threshold > scale.start
         ):
             return key, _("below your first level")
-        if candidate.days > FRESH_DAYS:
-            return key, _("last done {days:.0f} days ago").format(days=candidate.days)
+        if progress.days > FRESH_DAYS:
+            return key, _("last done {days:.0f} days ago").format(days=progress.days)
     oldest = max(exercises, key=lambda e: _days(stands[e[0]]))
     return oldest[0], _("done longest ago")
 
 
-def _days(candidate: Standing | None) -> float:
-    return math.inf if candidate is None else candidate.days
+def _days(progress: Standing | None) -> float:
+    return math.inf if progress is None else progress.days
 
 
 def today_s(pupil: Pupil, now: datetime) -> float:

@@ -93,11 +93,11 @@ class Quest:
         missed = wrong / max(1.0 - guess, 0.1)
         says = (unsure + 1.0) / (unsure + missed + 2.0) if unsure else 0.0
         out: FloatArray = self._prior.copy()
-        for candidate in self.trials:
-            heard = self._heard(math.log10(candidate.level))
-            if candidate.outcome == RIGHT:
+        for attempt in self.trials:
+            heard = self._heard(math.log10(attempt.level))
+            if attempt.outcome == RIGHT:
                 chance = heard * (1.0 - SLIP) + (1.0 - heard) * (1.0 - says) * guess
-            elif candidate.outcome == UNSURE:
+            elif attempt.outcome == UNSURE:
                 chance = 1.0 - heard + SLIP * heard
             else:
                 chance = heard * SLIP + (1.0 - heard) * (1.0 - guess)

@@ -205,9 +205,7 @@ class Kit:
         """The set with a drum's place changed, or the drum added."""
         if self.seat(seat.drum_id) is None:
             return replace(self, seats=(*self.seats, seat))
-        seats = tuple(
-            seat if candidate.drum_id == seat.drum_id else candidate for candidate in self.seats
-        )
+        seats = tuple(seat if other.drum_id == seat.drum_id else other for other in self.seats)
         return replace(self, seats=seats)
 
     def without(self, drum_id: int) -> Kit:

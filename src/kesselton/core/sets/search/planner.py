@@ -71,9 +71,9 @@ class Planner:
     def __post_init__(self) -> None:
         if not self.members:
             raise InputError(_("The set has no drums."), _("Add one."), "seats")
-        for candidate in self.members:
-            with naming(candidate):
-                self.choices.append(choice(candidate, self.wish, self.a4_hz))
+        for drum_choice in self.members:
+            with naming(drum_choice):
+                self.choices.append(choice(drum_choice, self.wish, self.a4_hz))
         self._in_chord = [i for i, member in enumerate(self.members) if not member.seat.apart]
         self._place = {drum: place for place, drum in enumerate(self._in_chord)}
 
@@ -82,23 +82,23 @@ class Planner:
     def framed(self, frame: Frame) -> list[tuple[list[int], FloatArray]]:
         """For each drum the settings that count under a chord, and what each costs."""
         out = []
-        for number, candidate in enumerate(self.choices):
-            if candidate.member.seat.locked:
-                rows = [candidate.now]
-            elif candidate.member.seat.apart:
-                rows = list(range(len(candidate.settings)))
+        for number, drum_choice in enumerate(self.choices):
+            if drum_choice.member.seat.locked:
+                rows = [drum_choice.now]
+            elif drum_choice.member.seat.apart:
+                rows = list(range(len(drum_choice.settings)))
             else:
-                rows = self._rows(candidate, frame, self._place[number])
+                rows = self._rows(drum_choice, frame, self._place[number])
             out.append((rows, self._own(frame, number, rows)))
         return out
 
     def _own(self, frame: Frame, number: int, rows: Sequence[int]) -> FloatArray:
         """What settings of a drum cost by themselves, on the chord or off it."""
-        candidate, mine = self.choices[number], np.array(rows)
-        if candidate.member.seat.apart:
-            return np.asarray(candidate.cost[mine])
-        off = np.abs(frame.off(self._place[number], candidate.settings.notes[mine]))
-        return np.asarray(candidate.cost[mine] + OFF_CHORD * np.minimum(off, MOST_OFF) / 100.0)
+        drum_choice, mine = self.choices[number], np.array(rows)
+        if drum_choice.member.seat.apart:
+            return np.asarray(drum_choice.cost[mine])
+        off = np.abs(frame.off(self._place[number], drum_choice.settings.notes[mine]))
+        return np.asarray(drum_choice.cost[mine] + OFF_CHORD * np.minimum(off, MOST_OFF) / 100.0)
 
     def _rows(self, choice: Choice, frame: Frame, place: int) -> list[int]:
         """Settings on the chord's notes, on the ends of what is borne, and as it is."""
@@ -259,12 +259,12 @@ class Planner:
 
     def _plan(self, frame: Frame, rows: Sequence[int], cost: float) -> Plan:
         drums = []
-        for number, (candidate, row) in enumerate(zip(self.choices, rows, strict=True)):
+        for number, (drum_choice, row) in enumerate(zip(self.choices, rows, strict=True)):
             off = 0.0
-            if not candidate.member.seat.apart:
-                note = candidate.settings.notes[[row]]
+            if not drum_choice.member.seat.apart:
+                note = drum_choice.settings.notes[[row]]
                 off = float(frame.off(self._place[number], note)[0])
-            drums.append(tuned(candidate, row, off, self.a4_hz))
+            drums.append(tuned(drum_choice, row, off, self.a4_hz))
         return Plan(frame, tuple(drums), self.clashes(rows), cost)
 
     def clashes(self, rows: Sequence[int]) -> tuple[Clash, ...]:
@@ -280,7 +280,7 @@ class Planner:
     def few_changes(self, most: int = 3) -> list[Plan]:
         """The drums as they are, and after one, two … changes: each the single change that makes
         the set cheapest. Stops where nothing helps by as much as touching a drum costs."""
-        rows = [candidate.now for candidate in self.choices]
+        rows = [drum_choice.now for drum_choice in self.choices]
         whole = sorted(self.frames(), key=lambda item: self.cost_of(item, rows))[:FEW_FRAMES]
         framed = [self.framed(frame) for frame in whole]
         out = [self._plan(whole[0], rows, self.cost_of(whole[0], rows))]
