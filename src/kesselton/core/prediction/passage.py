@@ -21,7 +21,9 @@ ATTACKS = Worded({"articulate": N_("articulate"), "round": N_("round")})
 LEVELS = Worded({"soft": N_("soft"), "loud": N_("loud")})
 LENGTH_WEIGHT = 0.5
 """A part that shall be articulate wants a short sound half as much as a bright one; assumed."""
-LEVEL_WEIGHT = 0.1
+ATTACK_WEIGHT = 0.3
+"""A hard tip is heard in the attack, before what rings; assumed."""
+LEVEL_WEIGHT = 0.05
 """So much for each decibel toward the wanted level; assumed."""
 LEAST_NOTE_SHARE = 0.4
 """A stroke whose note carries less of the sound sounds of the edge, not of the drum: it is proposed
@@ -91,6 +93,7 @@ def proposed(strokes: list[Struck], attack: str, level: str) -> list[Struck]:
 
     def worth(item: Struck) -> float:
         colour = math.log(item.bright_hz) - LENGTH_WEIGHT * math.log(item.early_s)
+        colour -= ATTACK_WEIGHT * math.log(item.stroke.made.tip_s)
         return sharp * colour + strong * LEVEL_WEIGHT * (item.level_db - middle)
 
     return sorted(clear, key=worth, reverse=True)

@@ -220,6 +220,11 @@ def head_to_head_words(drum: Drum, prediction: Prediction) -> str:
     return message.format(side=side, share=share, turns=turns)
 
 
+def _level_words(db: float) -> str:
+    """A level against another: "−5 dB", "same"."""
+    return _("same") if abs(db) < 0.5 else _("{db:+.0f} dB").format(db=db)
+
+
 class Readout(Copied):
     """The right-hand column.
 
@@ -495,7 +500,7 @@ class Readout(Copied):
         from kesselton.core.prediction.passage import ATTACKS, LEVELS, proposed, struck
 
         now = struck(prediction, prediction.stroke)
-        cells = [(_("Passage"), _("Beater, strike point"), _("Level"), _("Brightness"), _("Decay"))]
+        cells = [(_("Passage"), _("Beater"), _("Level"), _("Decay"))]
         for attack, level in itertools.product(ATTACKS, LEVELS):
             best = proposed(list(further.strokes), attack, level)[0]
             beater = _(BEATERS[best.stroke.beater].label)
@@ -505,8 +510,7 @@ class Readout(Copied):
                     _("{beater}, {place}").format(
                         beater=beater, place=wording.place_words(best.stroke.place)
                     ),
-                    _("{db:+.0f} dB").format(db=best.level_db - now.level_db),
-                    _("{hz:.0f} Hz").format(hz=best.bright_hz),
+                    _level_words(best.level_db - now.level_db),
                     wording.seconds_words(best.early_s),
                 )
             )

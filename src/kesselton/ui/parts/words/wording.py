@@ -127,7 +127,7 @@ def place_words(place: float) -> str:
         return _("center")
     if place > 0.8:
         return _("near the edge")
-    return _("{share:.0f} % out from the center").format(share=100.0 * place)
+    return _("{share:.0f} % out").format(share=100.0 * place)
 
 
 def assumed_words(drum: Drum) -> str:
