@@ -295,9 +295,11 @@ class ClearPage(ClearFace):
         turn = self.bench.half_step_turn(rod)
         if turn is None:
             return text
-        return _("{heard}. A half step there: about {turn}").format(
-            heard=text, turn=self._words.amount(turn)
-        )
+        if self._words.mm_per_turn:
+            way = self._words.amount(turn)
+        else:
+            way = _("{eighths} turn").format(eighths=wording.turn_words(max(turn, 1.0 / 8.0)))
+        return _("{heard}. A half step there: about {turn}").format(heard=text, turn=way)
 
     def _said_of(self, tap: Reading) -> tuple[str, str]:
         """What was read, large, and how sure and where, small."""
