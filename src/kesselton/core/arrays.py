@@ -68,12 +68,12 @@ def kept(maxsize: int) -> Callable[[Callable[P, T]], Callable[P, T]]:
             outcome = read_only(make(*args, **kwargs))
             held += size_of(outcome)
             if held > MOST_BYTES:
-                result.cache_clear()
+                cached.cache_clear()
                 held = size_of(outcome)
             return outcome
 
-        result = lru_cache(maxsize=maxsize)(frozen)
-        return cast("Callable[P, T]", result)
+        cached = lru_cache(maxsize=maxsize)(frozen)
+        return cast("Callable[P, T]", cached)
 
     return keep
 

@@ -18,7 +18,7 @@ from kesselton.core.heads.brief import Brief, typical_brief
 from kesselton.core.heads.choose import CancelledError, Candidates, choose, nearest_brief
 from kesselton.core.heads.criteria import KEYS
 from kesselton.core.heads.curves import head_curves
-from kesselton.core.heads.solved_before import SolvedBefore
+from kesselton.core.heads.solved_before import BEFORE, SolvedBefore
 from kesselton.core.heads.solved_pairs import SolvedPairs, Wishes, solve_pairs
 from kesselton.core.instrument.air import Air
 from kesselton.core.instrument.beater import BEATERS
@@ -242,7 +242,6 @@ def test_back_at_a_drum_or_with_another_wish_nothing_is_solved_again(
 ) -> None:
     from kesselton.core.heads import solved_pairs
 
-    memory = SolvedBefore()
     solved: list[int] = []
     block = solved_pairs._block
 
@@ -250,7 +249,7 @@ def test_back_at_a_drum_or_with_another_wish_nothing_is_solved_again(
         solved.append(1)
         return block(*given)  # type: ignore[arg-type]
 
-    monkeypatch.setattr(solved_pairs, "BEFORE", memory)
+    monkeypatch.setattr(BEFORE, "_blocks", {})
     monkeypatch.setattr(solved_pairs, "_block", counted)
     drum, brief = make_drum(), typical_brief(make_drum())
     heads = [SINGLE, THIN]

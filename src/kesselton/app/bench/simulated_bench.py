@@ -35,15 +35,15 @@ LOUD = 0.5
 HISS = 0.004
 
 
-def _as_uneven_as_usual(result: Callable[[float], SimulatedHead]) -> SimulatedHead:
+def _as_uneven_as_usual(make: Callable[[float], SimulatedHead]) -> SimulatedHead:
     """The head whose rods lie a half step apart, or as far as every rod still pulls: it comes from
     being fitted, past finger tight."""
-    out, head = OUT, result(OUT)
+    out, head = OUT, make(OUT)
     while _cents(head) > MOST_CENTS or _slackest(head) < MIN_PULL:
         out /= STEP
-        head = result(out)
+        head = make(out)
     while _cents(head) < USUAL_CENTS:
-        more = result(out * STEP)
+        more = make(out * STEP)
         if _slackest(more) < EASY_PULL or _cents(more) > MOST_CENTS:
             break
         out, head = out * STEP, more

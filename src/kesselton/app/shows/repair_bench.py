@@ -168,14 +168,15 @@ class RepairBench(QObject):
         def work() -> list[Way]:
             from kesselton.core.shows.ways import Spare, suits, ways
 
-            film = next((head for head, _unused in shelf if suits(drum, side, head)), None)
-            skin = drum.setting(side).head.is_skin
-            try:  # in place of a skin a film head goes on
-                timed_on = refitted(drum, side, film) if skin and film is not None else drum
-                procedure = stage_procedure(timed_on, side, False)
+            on = drum.setting(side)
+            film = next((head for head, _unused in shelf if suits(drum, side, head)), on.head)
+            if on.head.is_skin:  # a film head goes on in its place
+                on = replace(on, head=film)
+            try:
+                procedure = timed(drum.with_setting(side, on), side, False)
                 needed = sum(step.seconds for step in shown(procedure))
             except KesseltonError:
-                needed = 0.0  # a rope, or no head: the way itself is refused with the reason
+                needed = 0.0  # no film for a skin: the way itself is refused with the reason
             spares = [Spare(head, s.size_in, s.stock) for head, s in shelf]
             return ways(drum, side, cause, left, needed, pace, spares, others)
 

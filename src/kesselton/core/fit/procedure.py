@@ -384,10 +384,7 @@ def _words(
         "seat_turn": "½" if len(rounds) < 4 else _("½ to 1"),
         "press": PRESS.get(drum.kind, _("your palm")),
         "plan_pitch": numbers.plan_pitch,
-        "patch_text": _("{inches} in ({mm:.0f} mm)").format(
-            inches=format_inches(0.5 * round(2.0 * middle / METRE_PER_INCH) * METRE_PER_INCH),
-            mm=1000.0 * middle,
-        ),
+        "patch_text": _both(middle, 0.5),
         "day_after": _day_after(numbers.day_cents),
         "rods_out": "" if drum.kind == "bass" else _("; then remove the rods"),
         "port_place": _(PORT_PLACE).format(rod=drum.rod_word) if known["ported"] else "",
@@ -419,11 +416,11 @@ def _flesh_words(drum: Drum, side: str) -> dict[str, str]:
     }
 
 
-def _both(length_m: float) -> str:
-    """A length to a sixteenth of an inch and to a millimetre, for whoever has either rule."""
-    sixteenths = round(16.0 * length_m / METRE_PER_INCH) / 16.0 * METRE_PER_INCH
+def _both(length_m: float, finest_in: float = 1.0 / 16.0) -> str:
+    """A length to a part of an inch and to a millimetre, for whoever has either rule."""
+    finest_m = finest_in * METRE_PER_INCH
     return _("{inches} in ({mm:.0f} mm)").format(
-        inches=format_inches(sixteenths), mm=1000.0 * length_m
+        inches=format_inches(round(length_m / finest_m) * finest_m), mm=1000.0 * length_m
     )
 
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Hashable, Sequence
+from collections.abc import Callable, Hashable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
+from functools import wraps
 from typing import TYPE_CHECKING
 
 from kesselton.core.arrays import IndexArray, read_only, size_of
@@ -19,7 +20,9 @@ MOST_BYTES = 48_000_000
 """Kept at most; a setting takes about three thousand."""
 NAMELESS = "-"
 
-Blocks = tuple[tuple[IndexArray, "SolvedPairs"], ...]
+Block = tuple[IndexArray, "SolvedPairs"]
+Blocks = tuple[Block, ...]
+Solve = Callable[[Drum, Sequence[Head], Sequence[Head], "Wishes", Curves], Iterator[Block]]
 
 
 @dataclass(eq=False)
@@ -45,6 +48,31 @@ class SolvedBefore:
             while len(self._blocks) > 1 and self._bytes() > self.most:
                 del self._blocks[next(iter(self._blocks))]
 
+    def remembered(self, solve: Solve) -> Solve:
+        """The same search; what it was asked before, to its end, comes at once."""
+
+        @wraps(solve)
+        def asked(
+            drum: Drum,
+            batters: Sequence[Head],
+            resonants: Sequence[Head],
+            wishes: Wishes,
+            curves: Curves,
+        ) -> Iterator[Block]:
+            given = (drum, batters, resonants, wishes, curves)
+            key = key_of(*given)
+            known = self.get(key)
+            if known is not None:
+                yield from known
+                return
+            blocks = []
+            for block in solve(*given):
+                blocks.append(block)
+                yield block
+            self.keep(key, tuple(blocks))
+
+        return asked
+
     def _bytes(self) -> int:
         return sum(map(size_of, self._blocks.values()))
 
@@ -60,3 +88,7 @@ def key_of(
     )  # fmt: skip
     asked = tuple(getattr(wishes, name).tobytes() for name in wishes.__dataclass_fields__)
     return bare, tuple(batters), tuple(resonants), asked, curves.heads, curves.terms.tobytes()
+
+
+BEFORE = SolvedBefore()
+"""One memory for all searches of a program."""

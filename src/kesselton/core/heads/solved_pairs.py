@@ -35,7 +35,7 @@ from kesselton.core.arrays import BoolArray, ComplexArray, FloatArray, IndexArra
 from kesselton.core.constants import CENTS_PER_NEPER, SIDES
 from kesselton.core.errors import ConvergenceError, InputError
 from kesselton.core.heads.curves import Curves
-from kesselton.core.heads.solved_before import SolvedBefore, key_of
+from kesselton.core.heads.solved_before import BEFORE
 from kesselton.core.heads.stack import Stack, functions_of
 from kesselton.core.instrument.drum import (
     HIGHEST_TENSION_N_PER_M,
@@ -62,8 +62,6 @@ BEYOND = 1e5 + 1e5j
 """Stands for a partial that lies higher than was looked."""
 REFERENCE = (1.0, 1.3, 1.4, 1.8)
 """Where the outside air is frozen for a first look, over the higher lug pitch, by order."""
-BEFORE = SolvedBefore()
-"""One memory for all searches of a program."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -137,6 +135,7 @@ class SolvedPairs:
         return out
 
 
+@BEFORE.remembered
 def solve_pairs(
     drum: Drum,
     batters: Sequence[Head],
@@ -160,25 +159,6 @@ def solve_pairs(
     -----
     Theory section 10. Pairs that share their holes and their number of functions are stacked.
     """
-    key = key_of(drum, batters, resonants, wishes, curves)
-    known = BEFORE.get(key)
-    if known is not None:
-        yield from known
-        return
-    blocks = []
-    for block in _solve_blocks(drum, batters, resonants, wishes, curves):
-        blocks.append(block)
-        yield block
-    BEFORE.keep(key, tuple(blocks))
-
-
-def _solve_blocks(
-    drum: Drum,
-    batters: Sequence[Head],
-    resonants: Sequence[Head],
-    wishes: Wishes,
-    curves: Curves,
-) -> Iterator[tuple[IndexArray, SolvedPairs]]:
     heads = curves.heads
     place = {head: index for index, head in enumerate(heads)}
     first = np.array([place[h] for h in batters])[wishes.batter]

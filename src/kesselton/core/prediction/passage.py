@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -74,7 +75,7 @@ def every_stroke(prediction: Prediction) -> list[Struck]:
     ]
 
 
-def proposed(strokes: list[Struck], attack: str, level: str) -> list[Struck]:
+def proposed(strokes: Sequence[Struck], attack: str, level: str) -> list[Struck]:
     """Strokes for a passage, the best first.
 
     Parameters

@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from PySide6.QtCore import QBuffer, QRectF, QSize, Qt
+from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter
 from PySide6.QtSvg import QSvgGenerator
 
 from kesselton.core.escape import in_markdown
 from kesselton.store.io.atomic_file import write_file
+from kesselton.ui.parts.widgets.clipboard import svg_of
 from kesselton.ui.parts.widgets.theme import font, on_paper
 from kesselton.ui.printing.paper import BOLD, HEIGHT, INK, RESOLUTION, SOFT, WIDTH, Pen, a4_pages
 
@@ -87,18 +88,16 @@ def write_svg(path: Path, listing: Listing) -> None:
     KesseltonError
         If the place cannot be written.
     """
-    buffer = QBuffer()
-    buffer.open(QBuffer.OpenModeFlag.WriteOnly)
-    qsvg_generator = QSvgGenerator()
-    qsvg_generator.setOutputDevice(buffer)
-    qsvg_generator.setResolution(RESOLUTION)
-    qsvg_generator.setTitle(listing.title)
+
+    def draw(generator: QSvgGenerator) -> None:
+        generator.setResolution(RESOLUTION)
+        with QPainter(generator) as p:
+            _Writer(p, listing, None).write()
+
     high = 2.0 * HEIGHT
-    qsvg_generator.setSize(QSize(int(WIDTH), int(high)))
-    qsvg_generator.setViewBox(QRectF(0, 0, WIDTH, high))
-    with QPainter(qsvg_generator) as p:
-        _Writer(p, listing, None).write()
-    write_file(path, bytes(buffer.data().data()))
+    box = QRectF(0.0, 0.0, WIDTH, high)
+    written = svg_of(QSize(int(WIDTH), int(high)), box, listing.title, draw)
+    write_file(path, bytes(written.data()))
 
 
 class _Writer:

@@ -497,12 +497,11 @@ class Readout(Copied):
 
     def _passage_row(self, prediction: Prediction, further: Further) -> Below:
         """Beater and strike point for a passage, with what they change against the stroke now."""
-        from kesselton.core.prediction.passage import ATTACKS, LEVELS, proposed, struck
+        from kesselton.core.prediction.passage import ATTACKS, LEVELS, proposed
 
-        now = struck(prediction, prediction.stroke)
         cells = [(_("Passage"), _("Beater"), _("Level"), _("Decay"))]
         for attack, level in itertools.product(ATTACKS, LEVELS):
-            best = proposed(list(further.strokes), attack, level)[0]
+            best = proposed(further.strokes, attack, level)[0]
             beater = _(BEATERS[best.stroke.beater].label)
             cells.append(
                 (
@@ -510,7 +509,7 @@ class Readout(Copied):
                     _("{beater}, {place}").format(
                         beater=beater, place=wording.place_words(best.stroke.place)
                     ),
-                    _level_words(best.level_db - now.level_db),
+                    _level_words(best.level_db - prediction.level_spl_db),
                     wording.seconds_words(best.early_s),
                 )
             )

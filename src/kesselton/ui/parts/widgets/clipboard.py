@@ -4,13 +4,17 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
+from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMimeData, QRect
+from PySide6.QtCore import QBuffer, QByteArray, QMimeData, QRectF, QSize
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QWidget
 
 from kesselton.core.escape import pasted_cell
+
+if TYPE_CHECKING:
+    from PySide6.QtSvg import QSvgGenerator
 
 SVG, CSV = "image/svg+xml", "text/csv"
 
@@ -37,21 +41,23 @@ def copy_picture(widget: QWidget) -> None:
     """What a widget shows: as an image of its points, and as SVG for whoever asks for it."""
     data = QMimeData()
     data.setImageData(widget.grab().toImage())
-    data.setData(SVG, svg_of(widget))
+    box = QRectF(0.0, 0.0, widget.width(), widget.height())
+    data.setData(SVG, svg_of(widget.size(), box, widget.accessibleName(), widget.render))
     QGuiApplication.clipboard().setMimeData(data)
 
 
-def svg_of(widget: QWidget) -> QByteArray:
-    """What a widget shows, as SVG."""
+def svg_of(
+    size: QSize, box: QRectF, title: str, draw: Callable[[QSvgGenerator], object]
+) -> QByteArray:
+    """What `draw` paints, as SVG."""
     from PySide6.QtSvg import QSvgGenerator
 
-    written = QBuffer()
-    written.open(QIODevice.OpenModeFlag.WriteOnly)
+    buffer = QBuffer()
+    buffer.open(QBuffer.OpenModeFlag.WriteOnly)
     generator = QSvgGenerator()
-    generator.setOutputDevice(written)
-    generator.setSize(widget.size())
-    generator.setViewBox(QRect(0, 0, widget.width(), widget.height()))
-    generator.setTitle(widget.accessibleName())
-    widget.render(generator)
-    written.close()
-    return written.data()
+    generator.setOutputDevice(buffer)
+    generator.setSize(size)
+    generator.setViewBox(box)
+    generator.setTitle(title)
+    draw(generator)
+    return buffer.data()
